@@ -1,0 +1,77 @@
+/** The rules of the house: imports point inwards, core knows nobody, the simulated vehicle knows only core's units, gas, can and obd. */
+const into = (name, comment, from, to) => ({
+  name,
+  comment,
+  severity: 'error',
+  from: { path: from },
+  to: { path: to },
+});
+
+module.exports = {
+  forbidden: [
+    { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
+    { name: 'no-unresolved', severity: 'error', from: {}, to: { couldNotResolve: true } },
+    into(
+      'core-points-nowhere',
+      'core imports nothing but itself',
+      '^packages/core/src',
+      '^(packages/(contract|vehicle)|apps)/',
+    ),
+    {
+      name: 'core-no-packages',
+      comment: 'core is pure TypeScript: no npm package, no Node built-in',
+      severity: 'error',
+      from: { path: '^packages/core/src' },
+      to: { dependencyTypes: ['npm', 'npm-dev', 'npm-no-pkg', 'core', 'npm-optional', 'npm-peer'] },
+    },
+    into(
+      'contract-points-inwards',
+      'contract imports core only',
+      '^packages/contract/src',
+      '^(packages/vehicle|apps)/',
+    ),
+    {
+      name: 'vehicle-knows-only-the-wire',
+      comment: 'the simulated vehicle must be able to disagree with the diagnosis',
+      severity: 'error',
+      from: { path: '^packages/vehicle/src' },
+      to: { path: '^packages/core/src/(?!(units|gas|can|obd)/)' },
+    },
+    into(
+      'vehicle-points-inwards',
+      'the vehicle imports neither contract nor apps',
+      '^packages/vehicle/src',
+      '^(packages/contract|apps)/',
+    ),
+    into(
+      'server-not-web',
+      'the server does not know the interface',
+      '^apps/server/src',
+      '^(apps/(web|cli)|packages/vehicle)/',
+    ),
+    into(
+      'web-not-server',
+      'the interface knows the contract, not the server',
+      '^apps/web/src',
+      '^(apps/(server|cli)|packages/vehicle)/',
+    ),
+    {
+      name: 'no-deep-imports',
+      comment: 'reach a sibling package through its exports',
+      severity: 'error',
+      from: { path: '^(packages|apps)/([^/]+)/' },
+      to: { path: '^(packages|apps)/[^/]+/dist/' },
+    },
+  ],
+  options: {
+    parser: 'swc',
+    tsPreCompilationDeps: true,
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)dist/|/node_modules/' },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['@just-balance/source', 'import', 'node', 'default'],
+    },
+    reporterOptions: {},
+  },
+};

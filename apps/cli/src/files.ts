@@ -1,0 +1,82 @@
+import { createReadStream, createWriteStream, type WriteStream } from 'node:fs';
+import { readFile, rename, rm, stat } from 'node:fs/promises';
+import { createInterface, type Interface } from 'node:readline';
+import { BadInput } from './badInput.ts';
+
+/** Lines of a file or of standard input. A missing file is bad input, said at once. */
+export async function openLines(path: string): Promise<Interface> {
+  if (path !== '-') {
+    const s = await stat(path).catch(() => null);
+    if (!s) throw new BadInput(`${path}: no such file`);
+    if (!s.isFile()) throw new BadInput(`${path}: not a file`);
+  }
+  const input = path === '-' ? process.stdin : createReadStream(path, { encoding: 'utf8' });
+  return createInterface({ input, crlfDelay: Number.POSITIVE_INFINITY });
+}
+
+/** Parsed JSON of a small file. */
+export async function readJson(path: string): Promise<unknown> {
+  const text = await readFile(path, 'utf8').catch(() => {
+    throw new BadInput(`${path}: cannot be read`);
+  });
+  try {
+    return JSON.parse(text);
+  } catch (e) {
+    throw new BadInput(`${path}: not JSON: ${(e as Error).message}`);
+  }
+}
+
+export interface Output {
+  write(text: string): Promise<void>;
+  /** Finish: the file appears under its name only now. */
+  done(): Promise<void>;
+  discard(): Promise<void>;
+}
+
+/** Standard output for `-`, else a temporary file that is renamed when done. */
+export function openOutput(path: string): Output {
+  if (path === '-')
+    return {
+      write: (t) => push(process.stdout as unknown as WriteStream, t),
+      done: async () => {},
+      discard: async () => {},
+    };
+  const temporary = `${path}.${process.pid}.tmp`;
+  const stream = createWriteStream(temporary, { encoding: 'utf8' });
+  let failure: Error | null = null;
+  stream.on('error', (e) => {
+    failure = e;
+  });
+  const close = () => new Promise<void>((resolve) => stream.end(resolve));
+  return {
+    async write(t) {
+      if (failure) throw new BadInput(`${path}: ${(failure as Error).message}`);
+      await push(stream, t);
+    },
+    async done() {
+      await close();
+      if (failure) throw new BadInput(`${path}: ${(failure as Error).message}`);
+      await rename(temporary, path);
+    },
+    async discard() {
+      await close();
+      await rm(temporary, { force: true });
+    },
+  };
+}
+
+function push(stream: WriteStream, text: string): Promise<void> {
+  if (stream.write(text)) return Promise.resolve();
+  return new Promise((resolve, reject) => {
+    const onDrain = () => {
+      stream.off('error', onError);
+      resolve();
+    };
+    const onError = (e: Error) => {
+      stream.off('drain', onDrain);
+      reject(e);
+    };
+    stream.once('drain', onDrain);
+    stream.once('error', onError);
+  });
+}

@@ -1,0 +1,50 @@
+import { Command } from 'commander';
+import { BadInput } from './badInput.ts';
+import { decode } from './commands/decode.ts';
+import { diagnoseFile } from './commands/diagnose.ts';
+import { simulate } from './commands/simulate.ts';
+
+const program = new Command('jb')
+  .description('Just Balance on the command line: no database, no server.')
+  .exitOverride();
+
+program
+  .command('decode')
+  .argument('<log>', 'candump log, - for standard input')
+  .option('--strict', 'fail on the first bad line')
+  .description('a candump log with OBD traffic to TSV: time ecu service pid name value unit')
+  .action((log: string, o: { strict?: boolean }) => decode(log, o.strict ?? false));
+
+program
+  .command('diagnose')
+  .requiredOption('--in <file>', 'cases, one JSON object a line; - for standard input')
+  .requiredOption('--out <file>', 'results, same order; - for standard output')
+  .option('--settings <file>', 'limits, minutes, tools, priors')
+  .description('one case a line to one diagnosis a line')
+  .action((o: { in: string; out: string; settings?: string }) => diagnoseFile(o.in, o.out, o.settings));
+
+program
+  .command('simulate')
+  .argument('<scenario>', 'scenario JSON')
+  .requiredOption('--out <file>', 'a .candump or .log file')
+  .description('run the simulated vehicle as fast as it goes and log its OBD traffic')
+  .action((scenario: string, o: { out: string }) => simulate(scenario, o.out));
+
+process.stdout.on('error', (e: NodeJS.ErrnoException) => {
+  if (e.code === 'EPIPE') process.exit(0);
+});
+
+try {
+  await program.parseAsync();
+} catch (e) {
+  if (e instanceof BadInput) {
+    process.stderr.write(`jb: ${e.message}\n`);
+    process.exitCode = 2;
+  } else if (e instanceof Error && 'exitCode' in e) {
+    // commander has already said what was wrong with the words of the call
+    process.exitCode = e.exitCode === 0 ? 0 : 2;
+  } else {
+    process.stderr.write(`jb: ${e instanceof Error ? e.message : String(e)}\n`);
+    process.exitCode = 1;
+  }
+}

@@ -1,0 +1,28 @@
+import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { Injectable } from '@nestjs/common';
+import { Account } from '../database/models.ts';
+
+/** The one-time token that the first account needs; shown on the console of the server only. */
+@Injectable()
+export class SetupToken {
+  private token: string | null = null;
+
+  async needed(): Promise<boolean> {
+    return (await Account.count()) === 0;
+  }
+
+  issue(): string {
+    this.token ??= randomBytes(12).toString('base64url');
+    return this.token;
+  }
+
+  /** True once: a used token is gone. */
+  spend(given: string): boolean {
+    if (!this.token) return false;
+    const a = Buffer.from(given);
+    const b = Buffer.from(this.token);
+    if (a.length !== b.length || !timingSafeEqual(a, b)) return false;
+    this.token = null;
+    return true;
+  }
+}

@@ -1,0 +1,113 @@
+import 'reflect-metadata';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { NestFactory } from '@nestjs/core';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { WsAdapter } from '@nestjs/platform-ws';
+import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import express, { type NextFunction, type Request, type Response } from 'express';
+import helmet from 'helmet';
+import type { Logger } from 'pino';
+import { pinoHttp } from 'pino-http';
+import type { Sequelize } from 'sequelize';
+import { SetupToken } from './accounts/setup.ts';
+import { AppModule } from './app.module.ts';
+import { ErrorFilter } from './common/errors.ts';
+import { validation } from './common/validation.ts';
+import type { ServerConfig } from './config.ts';
+import { connectDatabase } from './database/connect.ts';
+import { seedDemo } from './demo/seed.ts';
+import { makeLogger } from './logger.ts';
+
+export interface RunningApp {
+  app: NestExpressApplication;
+  sequelize: Sequelize;
+  setupToken: string | null;
+  close(): Promise<void>;
+}
+
+/** Connect, migrate, seed where allowed, and build the application; `listen` is the caller's. */
+export async function createApp(
+  config: ServerConfig,
+  logger: Logger = makeLogger(config.logLevel),
+): Promise<RunningApp> {
+  const sequelize = await connectDatabase(config.dbUrl);
+  if (config.demo && config.mayseed && (await seedDemo())) logger.info('demo shop seeded');
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config, sequelize, logger), {
+    logger: false,
+    bodyParser: false,
+  });
+  app.use(
+    pinoHttp({
+      logger,
+      autoLogging: { ignore: (req) => req.url === '/api/health' },
+      serializers: {
+        req: (r: { method: string; url: string }) => ({ method: r.method, url: r.url }),
+        res: (r: { statusCode: number }) => ({ status: r.statusCode }),
+      },
+    }),
+  );
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'none'"],
+          scriptSrc: ["'self'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          fontSrc: ["'self'"],
+          imgSrc: ["'self'", 'data:'],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          manifestSrc: ["'self'"],
+          baseUri: ["'none'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      strictTransportSecurity: config.behindTls,
+    }),
+  );
+  app.use(express.json({ limit: '1mb' }));
+  app.set('trust proxy', config.behindTls ? 1 : false);
+  app.setGlobalPrefix('api');
+  app.useGlobalPipes(validation());
+  app.useGlobalFilters(new ErrorFilter(logger));
+  app.useWebSocketAdapter(new WsAdapter(app));
+  const description = SwaggerModule.createDocument(
+    app,
+    new DocumentBuilder().setTitle('Just Balance').setVersion('1').addCookieAuth('jb_session').build(),
+  );
+  app.use('/api/openapi.json', (_: Request, res: Response) => res.json(description));
+  if (config.webDir) serveWeb(app, config.webDir);
+  const setup = app.get(SetupToken);
+  const setupToken = (await setup.needed()) ? setup.issue() : null;
+  await app.init();
+  return {
+    app,
+    sequelize,
+    setupToken,
+    async close() {
+      await app.close();
+      await sequelize.close();
+    },
+  };
+}
+
+/** The built page; unknown paths get index.html, except under /api and /ws. */
+function serveWeb(app: NestExpressApplication, dir: string) {
+  const index = join(dir, 'index.html');
+  app.use(
+    express.static(dir, {
+      index: false,
+      setHeaders: (res, path) =>
+        res.setHeader('cache-control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache'),
+    }),
+  );
+  app.use((req: Request, res: Response, next: NextFunction) => {
+    if (!['GET', 'HEAD'].includes(req.method) || /^\/(api|ws)(\/|$)/.test(req.path)) return next();
+    if (!existsSync(index)) return res.status(503).send('The page is not built: npm run build');
+    res.setHeader('cache-control', 'no-cache');
+    res.sendFile(index);
+  });
+}

@@ -1,0 +1,42 @@
+import { CaptureCommand, type CaptureStatus, NewCaptureRequest } from '@just-balance/contract';
+import { Body, Controller, Get, HttpCode, Inject, Param, ParseUUIDPipe, Post } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { type Actor, Who } from '../common/request.ts';
+import { JobsService } from '../jobs/jobs.service.ts';
+import { CapturesService } from './captures.service.ts';
+
+@ApiTags('captures')
+@Controller('jobs/:id/captures')
+export class CapturesController {
+  constructor(
+    @Inject(CapturesService) private readonly captures: CapturesService,
+    @Inject(JobsService) private readonly jobs: JobsService,
+  ) {}
+
+  @Post()
+  async start(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() body: NewCaptureRequest,
+  ): Promise<CaptureStatus> {
+    return this.captures.start(who, await this.jobs.find(who, id), body);
+  }
+
+  /** The running capture, or null. */
+  @Get('running')
+  async running(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<{ status: CaptureStatus | null }> {
+    await this.jobs.find(who, id);
+    return { status: this.captures.statusOf(id) };
+  }
+
+  @Post(':captureId/command')
+  @HttpCode(200)
+  async command(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('captureId', ParseUUIDPipe) captureId: string,
+    @Body() body: CaptureCommand,
+  ): Promise<CaptureStatus> {
+    return this.captures.command(who, await this.jobs.find(who, id), captureId, body.command);
+  }
+}

@@ -1,0 +1,257 @@
+import type { CaptureStatus, NewCaptureRequest } from '@just-balance/contract';
+import { capturePoint, GuidedCapture, type GuidedStatus } from '@just-balance/core/capture';
+import type { Sample } from '@just-balance/core/link';
+import {
+  BadRequestException,
+  ConflictException,
+  Inject,
+  Injectable,
+  type OnApplicationBootstrap,
+  type OnModuleDestroy,
+} from '@nestjs/common';
+import type { Logger } from 'pino';
+import type { Sequelize } from 'sequelize';
+import { v7 as uuidv7 } from 'uuid';
+import { notHere } from '../common/errors.ts';
+import type { Actor } from '../common/request.ts';
+import { SEQUELIZE } from '../database/connect.ts';
+import { Capture, CaptureRow, Job, ReadingRow, Vehicle } from '../database/models.ts';
+import { appendEvent } from '../jobs/events.ts';
+import { LinksService } from '../links/links.service.ts';
+import { Live } from '../live/live.service.ts';
+import { LOGGER } from '../logger.ts';
+
+interface Running {
+  row: Capture;
+  who: Pick<Actor, 'shopId' | 'name'> & { accountId: string | null };
+  guided: GuidedCapture;
+  seq: number;
+  kept: number;
+  status: CaptureStatus;
+}
+
+/**
+ * Guided captures. The server owns the record: every second is committed before it is shown or counted; after a
+ * restart a running capture goes on under a new epoch, the gap marked.
+ */
+@Injectable()
+export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy {
+  private readonly running = new Map<string, Running>();
+  private stopping = false;
+
+  constructor(
+    @Inject(LinksService) private readonly links: LinksService,
+    @Inject(Live) private readonly live: Live,
+    @Inject(SEQUELIZE) private readonly db: Sequelize,
+    @Inject(LOGGER) private readonly log: Logger,
+  ) {}
+
+  /** Captures that ran when the server went down go on. */
+  async onApplicationBootstrap(): Promise<void> {
+    for (const row of await Capture.findAll({ where: { state: 'running' } })) {
+      const job = await Job.findOne({ where: { id: row.jobId, shopId: row.shopId } });
+      if (!job?.adapter) continue;
+      await Capture.update({ gaps: row.gaps + 1 }, { where: { id: row.id, shopId: row.shopId } });
+      const who = { shopId: row.shopId, name: 'server', accountId: null };
+      await this.db.transaction((t) => appendEvent(who, job.id, 'capture-resumed', { captureId: row.id }, t));
+      await this.begin(job, row, who).catch((e: Error) =>
+        this.log.warn({ captureId: row.id, reason: e.message }, 'capture not resumed'),
+      );
+    }
+  }
+
+  onModuleDestroy(): void {
+    this.stopping = true;
+  }
+
+  statusOf(jobId: string): CaptureStatus | null {
+    return this.running.get(jobId)?.status ?? null;
+  }
+
+  async start(who: Actor, job: Job, body: NewCaptureRequest): Promise<CaptureStatus> {
+    const existing = this.running.get(job.id);
+    if (existing?.row.id === body.id) return existing.status;
+    if (existing)
+      throw new ConflictException({ statusCode: 409, message: 'a capture is running already: stop it first' });
+    if (!capturePoint(body.at))
+      throw new BadRequestException({
+        statusCode: 400,
+        message: `at: ${body.at} has no guided capture yet; enter it by hand`,
+      });
+    if (!job.adapter)
+      throw new BadRequestException({
+        statusCode: 400,
+        message: 'adapter: choose one first, or enter the reading by hand',
+      });
+    const before = await Capture.findOne({ where: { id: body.id, shopId: who.shopId } });
+    if (before) throw new ConflictException({ statusCode: 409, message: 'this capture has ended already' });
+    await this.links.open(who.shopId, job.id, job.adapter);
+    await this.db.transaction(async (transaction) => {
+      await Capture.create(
+        {
+          id: body.id,
+          shopId: who.shopId,
+          jobId: job.id,
+          at: body.at,
+          phase: body.phase,
+          state: 'running',
+          gaps: 0,
+          endedAt: null,
+        },
+        { transaction },
+      );
+      await appendEvent(
+        who,
+        job.id,
+        'capture-started',
+        { captureId: body.id, at: body.at, phase: body.phase },
+        transaction,
+      );
+    });
+    return this.begin(job, (await Capture.findOne({ where: { id: body.id, shopId: who.shopId } }))!, who);
+  }
+
+  private async begin(job: Job, row: Capture, who: Running['who']): Promise<CaptureStatus> {
+    const vehicle = (await Vehicle.findOne({ where: { id: job.vehicleId, shopId: job.shopId } }))!;
+    const guided = new GuidedCapture(
+      capturePoint(row.at)!,
+      vehicle.data.banks ?? 1,
+      vehicle.data.metering !== 'speed-density',
+    );
+    const kept = await CaptureRow.count({ where: { captureId: row.id, shopId: row.shopId } });
+    const entry: Running = { row, who, guided, seq: 0, kept, status: statusView(row, guided.status(), kept) };
+    this.running.set(job.id, entry);
+    await this.links.open(job.shopId, job.id, job.adapter!);
+    this.links.listen(job.id, {
+      second: (samples, epoch) => this.onSecond(entry, samples, epoch),
+      lost: (detail) => this.onLost(entry, detail),
+    });
+    this.publish(entry);
+    return entry.status;
+  }
+
+  /** Commit the second, then let the guided capture see it. */
+  private async onSecond(entry: Running, samples: Sample[], epoch: number): Promise<void> {
+    if (this.stopping) return;
+    const first = samples[0]!.atUs;
+    const data: CaptureRow['data'] = {};
+    for (const s of samples) {
+      const list = data[s.channel] ?? [];
+      list.push([Math.round((s.atUs - first) / 1000), s.value]);
+      data[s.channel] = list;
+    }
+    await CaptureRow.create({
+      captureId: entry.row.id,
+      epoch,
+      seq: entry.seq,
+      shopId: entry.row.shopId,
+      atMs: Date.now(),
+      data,
+    });
+    entry.seq++;
+    entry.kept++;
+    const status = entry.guided.take(samples);
+    if (status.state === 'done') await this.finish(entry, null);
+    else {
+      entry.status = statusView(entry.row, status, entry.kept);
+      this.publish(entry);
+    }
+  }
+
+  private onLost(entry: Running, detail: string) {
+    entry.guided.interrupted();
+    entry.status = { ...statusView(entry.row, entry.guided.status(), entry.kept), state: 'lost', reason: detail };
+    void Capture.increment('gaps', { where: { id: entry.row.id, shopId: entry.row.shopId } }).catch(() => {});
+    this.publish(entry);
+  }
+
+  /** Store the reading and close the capture, together. */
+  private async finish(entry: Running, doubtful: string | null): Promise<void> {
+    const { row, who, guided } = entry;
+    const reading = guided.reading();
+    const flags = [doubtful, ...guided.flags()].filter(Boolean).join('; ');
+    await this.db.transaction(async (transaction) => {
+      const [n] = await Capture.update(
+        { state: 'done', endedAt: new Date() },
+        { where: { id: row.id, shopId: row.shopId, state: 'running' }, transaction },
+      );
+      if (n === 0) return;
+      await ReadingRow.create(
+        {
+          id: uuidv7(),
+          shopId: row.shopId,
+          jobId: row.jobId,
+          rev: 1,
+          phase: row.phase,
+          source: 'capture',
+          captureId: row.id,
+          doubtful: flags || null,
+          data: reading,
+        },
+        { transaction },
+      );
+      await appendEvent(
+        who,
+        row.jobId,
+        'reading',
+        { at: row.at, phase: row.phase, source: 'capture', captureId: row.id },
+        transaction,
+      );
+    });
+    this.end(entry, 'done');
+  }
+
+  private end(entry: Running, state: 'done' | 'refused') {
+    this.running.delete(entry.row.jobId);
+    this.links.listen(entry.row.jobId, null);
+    entry.status = { ...statusView(entry.row, entry.guided.status(), entry.kept), state };
+    this.publish(entry);
+    this.live.publish(entry.row.shopId, { type: 'changed', jobId: entry.row.jobId });
+  }
+
+  async command(
+    who: Actor,
+    job: Job,
+    captureId: string,
+    command: 'stop' | 'again' | 'keep-doubtful',
+  ): Promise<CaptureStatus> {
+    const entry = this.running.get(job.id);
+    if (!entry || entry.row.id !== captureId) throw notHere('running capture');
+    if (command === 'again') {
+      entry.guided.again();
+      entry.status = statusView(entry.row, entry.guided.status(), entry.kept);
+      this.publish(entry);
+    } else if (command === 'keep-doubtful')
+      await this.finish(entry, entry.guided.status().reason ?? 'kept before the window was complete');
+    else {
+      await this.db.transaction(async (transaction) => {
+        await Capture.update(
+          { state: 'stopped', endedAt: new Date() },
+          { where: { id: captureId, shopId: who.shopId }, transaction },
+        );
+        await appendEvent(who, job.id, 'capture-stopped', { captureId }, transaction);
+      });
+      this.end(entry, 'refused');
+    }
+    return entry.status;
+  }
+
+  private publish(entry: Running) {
+    this.live.publish(entry.row.shopId, { type: 'capture', jobId: entry.row.jobId, status: entry.status });
+  }
+}
+
+function statusView(row: Capture, s: GuidedStatus, kept: number): CaptureStatus {
+  return {
+    captureId: row.id,
+    at: row.at,
+    phase: row.phase,
+    state: s.state,
+    reason: s.reason,
+    etaS: s.etaS,
+    keptSeconds: kept,
+    conditions: s.conditions.map(({ id, label, met, detail }) => ({ id, label, met, detail })),
+    goodS: Math.round(s.goodS * 10) / 10,
+    wantedS: s.wantedS,
+  };
+}

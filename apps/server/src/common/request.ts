@@ -1,0 +1,20 @@
+import { createParamDecorator, type ExecutionContext } from '@nestjs/common';
+import type { Request } from 'express';
+
+/** Who is asking, as the guard found out. */
+export interface Actor {
+  accountId: string;
+  shopId: string;
+  name: string;
+  role: 'lead' | 'technician';
+  sessionId: string;
+}
+
+export type AuthedRequest = Request & { actor?: Actor };
+
+/** The signed-in account of the request. */
+export const Who = createParamDecorator((_: unknown, ctx: ExecutionContext): Actor => {
+  const actor = ctx.switchToHttp().getRequest<AuthedRequest>().actor;
+  if (!actor) throw new Error('no actor: the route is public');
+  return actor;
+});

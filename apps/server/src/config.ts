@@ -1,0 +1,55 @@
+/** Everything the server reads from its environment, once, at start. */
+export interface ServerConfig {
+  port: number;
+  host: string;
+  dbUrl: string;
+  demo: boolean;
+  /** This start created the database: demo data may be seeded. */
+  mayseed: boolean;
+  sim: { port: number; controlPort: number; token: string } | null;
+  linkAllow: string[];
+  behindTls: boolean;
+  webDir: string | null;
+  logLevel: string;
+}
+
+export class ConfigError extends Error {}
+
+function port(env: NodeJS.ProcessEnv, name: string, fallback: number): number {
+  const raw = env[name];
+  if (raw === undefined || raw === '') return fallback;
+  const n = Number(raw);
+  if (!Number.isInteger(n) || n < 0 || n > 65_535) throw new ConfigError(`${name}: "${raw}" is not a port (0–65535)`);
+  return n;
+}
+
+/** Read and check the environment. Throws ConfigError naming the variable. */
+export function readConfig(env: NodeJS.ProcessEnv): ServerConfig {
+  const host = env.JB_HOST ?? '127.0.0.1';
+  const loopback = host === '127.0.0.1' || host === 'localhost' || host === '::1';
+  const behindTls = env.JB_BEHIND_TLS === '1';
+  if (!loopback && !behindTls) {
+    throw new ConfigError('JB_HOST: off loopback TLS is required: put a TLS proxy in front and set JB_BEHIND_TLS=1');
+  }
+  if (!env.JB_DB_URL) throw new ConfigError('JB_DB_URL: missing; npm start sets it');
+  const token = env.JB_SIM_TOKEN;
+  return {
+    port: port(env, 'JB_PORT', 4300),
+    host,
+    dbUrl: env.JB_DB_URL,
+    demo: loopback && env.JB_DEMO === '1',
+    mayseed: env.JB_DB_CREATED === '1',
+    sim: token
+      ? { port: port(env, 'JB_SIM_PORT', 4320), controlPort: port(env, 'JB_SIM_CONTROL_PORT', 4321), token }
+      : null,
+    linkAllow: (env.JB_LINK_ALLOW ?? '')
+      .split(',')
+      .map((s) => s.trim())
+      .filter(Boolean),
+    behindTls,
+    webDir: env.JB_WEB_DIR ?? null,
+    logLevel: env.JB_LOG ?? 'info',
+  };
+}
+
+export const CONFIG = Symbol('config');

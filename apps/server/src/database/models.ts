@@ -1,0 +1,268 @@
+import type { ComplaintDto, VehicleRequest } from '@just-balance/contract';
+import type { Ambient, Case, Diagnosis, Reading, Settings, TestResult } from '@just-balance/core/diagnosis';
+import { DataTypes, Model, type ModelStatic, type Sequelize } from 'sequelize';
+
+/** Every row that people share belongs to a shop. */
+abstract class Owned extends Model {
+  declare id: string;
+  declare shopId: string;
+  declare createdAt: Date;
+}
+
+export class Shop extends Model {
+  declare id: string;
+  declare name: string;
+  declare settings: Settings;
+  declare rev: number;
+}
+
+export class Account extends Owned {
+  declare email: string;
+  declare name: string;
+  declare role: 'lead' | 'technician';
+  declare passwordHash: string;
+}
+
+export class Session extends Model {
+  /** SHA-256 of the cookie's token: a stolen database signs nobody in. */
+  declare id: string;
+  declare accountId: string;
+  declare expiresAt: Date;
+}
+
+export class IdempotencyKey extends Model {
+  declare shopId: string;
+  declare key: string;
+  declare request: string;
+  declare status: number | null;
+  declare response: unknown;
+  declare createdAt: Date;
+}
+
+export class Vehicle extends Owned {
+  declare rev: number;
+  declare data: VehicleRequest;
+}
+
+export class Job extends Owned {
+  declare rev: number;
+  declare vehicleId: string;
+  declare status: 'open' | 'parked' | 'closed';
+  declare complaint: ComplaintDto;
+  declare ambient: Ambient;
+  declare adapter: string | null;
+  declare openedBy: string;
+}
+
+export class JobEvent extends Owned {
+  declare jobId: string;
+  declare accountId: string | null;
+  declare by: string;
+  declare kind: string;
+  declare data: Record<string, unknown>;
+}
+
+interface RecordData {
+  phase: 'before' | 'after';
+  source: 'link' | 'hand';
+  codes: { code: string; state: 'stored' | 'pending' | 'permanent' }[];
+  lampOn: boolean;
+  monitorBytes: string | null;
+  freezeFrame: { name: string; value: number | string; unit: string }[];
+  vin: string | null;
+  warmupsSinceClear: number | null;
+  distanceSinceClearKm: number | null;
+}
+
+export class VehicleRecord extends Owned {
+  declare jobId: string;
+  declare data: RecordData;
+}
+
+export class ReadingRow extends Owned {
+  declare jobId: string;
+  declare rev: number;
+  declare phase: 'before' | 'after';
+  declare source: 'capture' | 'hand';
+  declare captureId: string | null;
+  declare doubtful: string | null;
+  declare data: Reading;
+}
+
+export class TestRow extends Owned {
+  declare jobId: string;
+  declare rev: number;
+  declare undone: boolean;
+  declare by: string;
+  declare data: TestResult;
+}
+
+export class Repair extends Owned {
+  declare jobId: string;
+  declare rev: number;
+  declare undone: boolean;
+  declare by: string;
+  declare data: { text: string; fault: string | null; part: string | null; school: 'relearn' | 'reset' };
+}
+
+export class Capture extends Owned {
+  declare jobId: string;
+  declare at: string;
+  declare phase: 'before' | 'after';
+  declare state: 'running' | 'done' | 'stopped' | 'failed';
+  declare gaps: number;
+  declare endedAt: Date | null;
+}
+
+export class CaptureRow extends Model {
+  declare captureId: string;
+  declare epoch: number;
+  declare seq: number;
+  declare shopId: string;
+  declare atMs: number;
+  declare data: Record<string, [number, number | string][]>;
+}
+
+export class StoredDiagnosisRow extends Owned {
+  declare jobId: string;
+  declare coreVersion: string;
+  declare input: Case;
+  declare settings: Settings;
+  declare output: Diagnosis;
+}
+
+export class LinkLease extends Model {
+  declare address: string;
+  declare shopId: string;
+  declare holder: string;
+  declare epoch: number;
+  declare expiresAt: Date;
+}
+
+const id = { type: DataTypes.CHAR(36), primaryKey: true };
+const shopId = { type: DataTypes.CHAR(36), allowNull: false };
+const uuid = { type: DataTypes.CHAR(36), allowNull: false };
+const json = { type: DataTypes.JSON, allowNull: false };
+const text = (n: number) => ({ type: DataTypes.STRING(n), allowNull: false });
+const rev = { type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 };
+const flag = { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false };
+const time = { type: DataTypes.DATE(3), allowNull: false };
+
+/** Bind all models to a connection. The tables themselves come from the migrations. */
+export function defineModels(sequelize: Sequelize): void {
+  const define = (
+    model: ModelStatic<Model>,
+    tableName: string,
+    attributes: Parameters<typeof Model.init>[0],
+    createdAt = true,
+  ) =>
+    // Sequelize writes into the attribute objects it is given: each model gets its own.
+    (model as typeof Model & ModelStatic<Model>).init(ownCopy(attributes), {
+      sequelize,
+      tableName,
+      modelName: tableName,
+      timestamps: createdAt,
+      updatedAt: false,
+      createdAt: createdAt ? 'createdAt' : false,
+    });
+  define(Shop, 'shop', { id, name: text(120), settings: json, rev });
+  define(Account, 'account', {
+    id,
+    shopId,
+    email: text(200),
+    name: text(120),
+    role: text(20),
+    passwordHash: text(200),
+  });
+  define(Session, 'session', { id: { type: DataTypes.CHAR(64), primaryKey: true }, accountId: uuid, expiresAt: time });
+  define(IdempotencyKey, 'idempotency_key', {
+    shopId: { ...shopId, primaryKey: true },
+    key: { ...text(80), primaryKey: true },
+    request: text(300),
+    status: { type: DataTypes.INTEGER },
+    response: { type: DataTypes.JSON },
+  });
+  define(Vehicle, 'vehicle', { id, shopId, rev, data: json });
+  define(Job, 'job', {
+    id,
+    shopId,
+    rev,
+    vehicleId: uuid,
+    status: text(12),
+    complaint: json,
+    ambient: json,
+    adapter: { type: DataTypes.STRING(120) },
+    openedBy: text(120),
+  });
+  define(JobEvent, 'job_event', {
+    id,
+    shopId,
+    jobId: uuid,
+    accountId: { type: DataTypes.CHAR(36) },
+    by: text(120),
+    kind: text(40),
+    data: json,
+  });
+  define(VehicleRecord, 'vehicle_record', { id, shopId, jobId: uuid, data: json });
+  define(ReadingRow, 'reading', {
+    id,
+    shopId,
+    jobId: uuid,
+    rev,
+    phase: text(8),
+    source: text(8),
+    captureId: { type: DataTypes.CHAR(36) },
+    doubtful: { type: DataTypes.STRING(200) },
+    data: json,
+  });
+  define(TestRow, 'test_result', { id, shopId, jobId: uuid, rev, undone: flag, by: text(120), data: json });
+  define(Repair, 'repair', { id, shopId, jobId: uuid, rev, undone: flag, by: text(120), data: json });
+  define(Capture, 'capture', {
+    id,
+    shopId,
+    jobId: uuid,
+    at: text(20),
+    phase: text(8),
+    state: text(10),
+    gaps: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
+    endedAt: { type: DataTypes.DATE(3) },
+  });
+  define(
+    CaptureRow,
+    'capture_row',
+    {
+      captureId: { ...uuid, primaryKey: true },
+      epoch: { type: DataTypes.INTEGER, primaryKey: true },
+      seq: { type: DataTypes.INTEGER, primaryKey: true },
+      shopId,
+      atMs: { type: DataTypes.BIGINT, allowNull: false },
+      data: json,
+    },
+    false,
+  );
+  define(StoredDiagnosisRow, 'diagnosis', {
+    id,
+    shopId,
+    jobId: uuid,
+    coreVersion: text(20),
+    input: json,
+    settings: json,
+    output: json,
+  });
+  define(
+    LinkLease,
+    'link_lease',
+    {
+      address: { ...text(120), primaryKey: true },
+      shopId,
+      holder: text(64),
+      epoch: { type: DataTypes.INTEGER, allowNull: false },
+      expiresAt: time,
+    },
+    false,
+  );
+}
+
+function ownCopy<T extends object>(attributes: T): T {
+  return Object.fromEntries(Object.entries(attributes).map(([k, v]) => [k, { ...(v as object) }])) as T;
+}

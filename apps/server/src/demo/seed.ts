@@ -1,0 +1,119 @@
+import type { VehicleRequest } from '@just-balance/contract';
+import { CORE_VERSION, diagnose, type Reading } from '@just-balance/core/diagnosis';
+import { caseOfJob } from '@just-balance/core/job';
+import { v7 as uuidv7 } from 'uuid';
+import { hashPassword } from '../accounts/passwords.ts';
+import {
+  Account,
+  Job,
+  JobEvent,
+  ReadingRow,
+  Repair,
+  Shop,
+  StoredDiagnosisRow,
+  TestRow,
+  Vehicle,
+  VehicleRecord,
+} from '../database/models.ts';
+import { jobView } from '../jobs/views.ts';
+import { DEMO_ACCOUNTS } from './accounts.ts';
+import { DEMO_JOBS } from './jobs.ts';
+
+/** Fill an empty database with the demo shop. Does nothing when any account exists. Returns whether it seeded. */
+export async function seedDemo(): Promise<boolean> {
+  if ((await Account.count()) > 0) return false;
+  const shopId = uuidv7();
+  await Shop.create({ id: shopId, name: 'Linden Yard', settings: {}, rev: 1 });
+  for (const a of DEMO_ACCOUNTS) {
+    await Account.create({
+      id: uuidv7(),
+      shopId,
+      email: a.email,
+      name: a.name,
+      role: a.role,
+      passwordHash: await hashPassword(a.password),
+    });
+  }
+  for (const j of DEMO_JOBS) await seedJob(shopId, j);
+  return true;
+}
+
+export interface DemoJob {
+  by: string;
+  vehicle: VehicleRequest;
+  adapter: string | null;
+  complaint: { story: string; symptoms: string[]; recentWork?: { part: string; days?: number }[] };
+  ambient: { baroKPa?: number; airC?: number };
+  record?: {
+    codes: { code: string; state: 'stored' | 'pending' | 'permanent' }[];
+    lampOn: boolean;
+    monitorBytes: string;
+  };
+  before?: Reading[];
+  tests?: { id: string; outcome?: string; values?: Record<string, number> }[];
+  repair?: { text: string; fault: string; part: string };
+  after?: Reading[];
+  recordAfter?: { monitorBytes: string };
+}
+
+async function seedJob(shopId: string, j: DemoJob): Promise<void> {
+  const vehicleId = uuidv7();
+  const jobId = uuidv7();
+  const owned = () => ({ id: uuidv7(), shopId, jobId });
+  const record = (phase: string, r: { codes?: unknown[]; lampOn?: boolean; monitorBytes: string }) =>
+    VehicleRecord.create({
+      ...owned(),
+      data: {
+        phase,
+        source: 'link',
+        codes: r.codes ?? [],
+        lampOn: r.lampOn ?? false,
+        monitorBytes: r.monitorBytes,
+        freezeFrame: [],
+        vin: j.vehicle.vin ?? null,
+        warmupsSinceClear: 61,
+        distanceSinceClearKm: 2480,
+      },
+    });
+  await Vehicle.create({ id: vehicleId, shopId, rev: 1, data: j.vehicle });
+  await Job.create({
+    id: jobId,
+    shopId,
+    rev: 1,
+    vehicleId,
+    status: 'open',
+    complaint: j.complaint,
+    ambient: j.ambient,
+    adapter: j.adapter,
+    openedBy: j.by,
+  });
+  await JobEvent.create({
+    ...owned(),
+    accountId: null,
+    by: j.by,
+    kind: 'opened',
+    data: { symptoms: j.complaint.symptoms },
+  });
+  if (j.record) await record('before', j.record);
+  for (const [phase, list] of [
+    ['before', j.before ?? []],
+    ['after', j.after ?? []],
+  ] as const) {
+    for (const data of list)
+      await ReadingRow.create({ ...owned(), rev: 1, phase, source: 'hand', captureId: null, doubtful: null, data });
+  }
+  for (const data of j.tests ?? []) await TestRow.create({ ...owned(), rev: 1, undone: false, by: j.by, data });
+  if (j.repair)
+    await Repair.create({ ...owned(), rev: 1, undone: false, by: j.by, data: { ...j.repair, school: 'relearn' } });
+  if (j.recordAfter) await record('after', j.recordAfter);
+  if (j.before?.length) {
+    const input = caseOfJob(await jobView((await Job.findOne({ where: { id: jobId, shopId } }))!));
+    await StoredDiagnosisRow.create({
+      ...owned(),
+      coreVersion: CORE_VERSION,
+      input,
+      settings: {},
+      output: diagnose(input),
+    });
+  }
+}

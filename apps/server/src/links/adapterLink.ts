@@ -1,0 +1,132 @@
+import { connect, type Socket } from 'node:net';
+import {
+  type Answer,
+  type LinkAction,
+  type LinkEvent,
+  type PollingPlan,
+  Requester,
+  type Sample,
+} from '@just-balance/core/link';
+
+/** A thin shell of a socket around the link's state machine; reconnects by itself. */
+export interface AdapterHandlers {
+  samples(samples: Sample[]): void;
+  state(state: 'connecting' | 'discovering' | 'ready' | 'silent' | 'lost', detail: string): void;
+}
+
+const TICK_MS = 10;
+const RECONNECT_MS = 2000;
+const ASK_MS = 10_000;
+
+export class AdapterLink {
+  private requester = new Requester();
+  private socket: Socket | null = null;
+  private timer: NodeJS.Timeout | null = null;
+  private retry: NodeJS.Timeout | null = null;
+  private closed = false;
+  private asks = new Map<number, (answers: Answer[]) => void>();
+  private nextAsk = 1;
+
+  constructor(
+    private readonly host: string,
+    private readonly port: number,
+    private readonly plan: PollingPlan,
+    private readonly handlers: AdapterHandlers,
+    /** Called with the local port once connected: the simulated vehicle is told which bay this connection is in. */
+    private readonly plug: (localPort: number) => Promise<void>,
+  ) {}
+
+  open(): void {
+    if (this.closed) return;
+    this.handlers.state('connecting', `${this.host}:${this.port}`);
+    const socket = connect(this.port, this.host);
+    this.socket = socket;
+    socket.setNoDelay(true);
+    socket.on('connect', async () => {
+      try {
+        await this.plug(socket.localPort ?? 0);
+      } catch (e) {
+        socket.destroy(e as Error);
+        return;
+      }
+      if (this.closed || socket.destroyed) return;
+      this.requester = new Requester();
+      this.step({ kind: 'plan', plan: this.plan, atUs: nowUs() });
+      this.step({ kind: 'opened', atUs: nowUs() });
+      this.timer = setInterval(() => this.step({ kind: 'tick', atUs: nowUs() }), TICK_MS);
+    });
+    socket.on('data', (d) => this.step({ kind: 'bytes', text: d.toString('latin1'), atUs: nowUs() }));
+    let reason = 'the adapter closed the connection';
+    socket.on('error', (e: NodeJS.ErrnoException) => {
+      reason = e.code === 'ECONNREFUSED' ? `no adapter at ${this.host}:${this.port}` : e.message;
+    });
+    socket.on('close', () => this.lost(reason));
+  }
+
+  private lost(reason: string) {
+    if (this.timer) clearInterval(this.timer);
+    this.timer = null;
+    for (const answer of this.asks.values()) answer([]);
+    this.asks.clear();
+    if (this.closed) return;
+    this.handlers.state('lost', `${reason}; trying again every ${RECONNECT_MS / 1000} s`);
+    this.retry = setTimeout(() => this.open(), RECONNECT_MS);
+  }
+
+  private step(event: LinkEvent) {
+    for (const a of this.requester.step(event)) this.act(a);
+  }
+
+  private act(a: LinkAction) {
+    switch (a.kind) {
+      case 'send':
+        this.socket?.write(a.text, 'latin1');
+        break;
+      case 'samples':
+        this.handlers.samples(a.samples);
+        break;
+      case 'state':
+        this.handlers.state(a.state === 'opening' ? 'connecting' : a.state, a.detail);
+        break;
+      case 'answers':
+        this.asks.get(a.id)?.(a.answers);
+        this.asks.delete(a.id);
+        break;
+      case 'refused':
+        this.asks.get(a.id)?.([]);
+        this.asks.delete(a.id);
+        break;
+      case 'noise':
+        break;
+    }
+  }
+
+  /** One functional question; no answers when the vehicle stays silent. */
+  ask(payload: readonly number[]): Promise<Answer[]> {
+    const id = this.nextAsk++;
+    return new Promise((resolve) => {
+      const timer = setTimeout(() => {
+        this.asks.delete(id);
+        resolve([]);
+      }, ASK_MS);
+      this.asks.set(id, (answers) => {
+        clearTimeout(timer);
+        resolve(answers);
+      });
+      this.step({ kind: 'ask', id, payload, atUs: nowUs() });
+    });
+  }
+
+  close(): void {
+    this.closed = true;
+    if (this.retry) clearTimeout(this.retry);
+    if (this.timer) clearInterval(this.timer);
+    for (const answer of this.asks.values()) answer([]);
+    this.socket?.end('C\r');
+    this.socket?.destroySoon();
+  }
+}
+
+function nowUs(): number {
+  return Number(process.hrtime.bigint() / 1000n);
+}

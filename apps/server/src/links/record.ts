@@ -1,0 +1,61 @@
+import { toHex } from '@just-balance/core/can';
+import type { Answer } from '@just-balance/core/link';
+import { supportedPids } from '@just-balance/core/obd';
+import type { VehicleRecord } from '../database/models.ts';
+
+type Ask = (payload: readonly number[]) => Promise<Answer[] | null>;
+
+const CODE_SERVICES = [
+  [0x03, 'stored'],
+  [0x07, 'pending'],
+  [0x0a, 'permanent'],
+] as const;
+
+/**
+ * Read everything that clearing would wipe: codes, lamp, monitors, freeze frame, counters, and the VIN.
+ * Null when the vehicle does not answer the monitor question at all: nothing half-read is kept.
+ */
+export async function readRecord(ask: Ask, phase: 'before' | 'after'): Promise<VehicleRecord['data'] | null> {
+  const values = async (payload: readonly number[]) => ((await ask(payload)) ?? []).flatMap((a) => a.decoded);
+  const status = ((await ask([0x01, 0x01])) ?? []).find((a) => a.payload[0] === 0x41 && a.payload.length >= 6);
+  if (!status) return null;
+  const monitorBytes = toHex(status.payload.subarray(2, 6));
+  const codes: VehicleRecord['data']['codes'] = [];
+  for (const [service, state] of CODE_SERVICES) {
+    for (const d of await values([service])) if (d.name === 'dtc') codes.push({ code: String(d.value), state });
+  }
+  const number = async (pid: number) => {
+    const d = (await values([0x01, pid])).find((x) => typeof x.value === 'number');
+    return typeof d?.value === 'number' ? d.value : null;
+  };
+  const vin = (await values([0x09, 0x02])).find((d) => d.name === 'vin');
+  return {
+    phase,
+    source: 'link',
+    codes,
+    lampOn: (status.payload[2]! & 0x80) !== 0,
+    monitorBytes,
+    freezeFrame: await readFreezeFrame(ask),
+    vin: vin ? String(vin.value) : null,
+    warmupsSinceClear: await number(0x30),
+    distanceSinceClearKm: await number(0x31),
+  };
+}
+
+async function readFreezeFrame(ask: Ask): Promise<VehicleRecord['data']['freezeFrame']> {
+  const first = ((await ask([0x02, 0x02, 0x00])) ?? []).flatMap((a) => a.decoded).find((d) => d.name === 'freezeDtc');
+  if (!first || first.value === 'P0000') return [];
+  const out = [{ name: 'freezeDtc', value: first.value, unit: '' }];
+  const support = ((await ask([0x02, 0x00, 0x00])) ?? [])[0]?.payload;
+  if (!support || support.length < 7) return out;
+  const pids = supportedPids(0, new DataView(support.buffer, support.byteOffset).getUint32(3)).filter(
+    (p) => p !== 0x02 && p < 0x20,
+  );
+  for (const pid of pids) {
+    for (const a of (await ask([0x02, pid, 0x00])) ?? []) {
+      for (const d of a.decoded)
+        if (d.name !== 'raw' && d.name !== 'negativeResponse') out.push({ name: d.name, value: d.value, unit: d.unit });
+    }
+  }
+  return out;
+}

@@ -1,0 +1,31 @@
+import { createApp, type RunningApp } from './app.ts';
+import { ConfigError, readConfig } from './config.ts';
+import { DatabaseDown } from './database/connect.ts';
+
+let running: RunningApp | null = null;
+let stopping = false;
+
+async function stop() {
+  if (stopping) return;
+  stopping = true;
+  setTimeout(() => process.exit(0), 8000).unref();
+  await running?.close().catch(() => {});
+  process.exit(0);
+}
+process.on('SIGTERM', stop);
+process.on('SIGINT', stop);
+process.on('disconnect', stop);
+
+try {
+  const config = readConfig(process.env);
+  running = await createApp(config);
+  await running.app.listen(config.port, config.host);
+  process.send?.({ ready: true, setupToken: running.setupToken });
+} catch (e) {
+  const said = e instanceof ConfigError || e instanceof DatabaseDown;
+  const address = e as NodeJS.ErrnoException;
+  if (address.code === 'EADDRINUSE') process.stderr.write(`server: port in use (JB_PORT): ${address.message}\n`);
+  else
+    process.stderr.write(`server: ${said ? (e as Error).message : (e as Error).message + '\n' + (e as Error).stack}\n`);
+  process.exit(1);
+}

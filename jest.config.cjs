@@ -1,0 +1,42 @@
+/** One config, three projects: unit (no outside processes), api (a real MariaDB), e2e (the real interface). */
+const common = {
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: {
+          target: 'es2022',
+          parser: { syntax: 'typescript', decorators: true },
+          transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
+          keepClassNames: true,
+        },
+        module: { type: 'commonjs' },
+        sourceMaps: 'inline',
+      },
+    ],
+    '^.+\\.m?js$': [
+      '@swc/jest',
+      { jsc: { target: 'es2022', parser: { syntax: 'ecmascript' } }, module: { type: 'commonjs' } },
+    ],
+  },
+  transformIgnorePatterns: ['/node_modules/(?!(@nestjs|uuid)/)'],
+  testEnvironment: 'node',
+  testEnvironmentOptions: { customExportConditions: ['@just-balance/source', 'node', 'node-addons'] },
+  modulePathIgnorePatterns: ['/dist/', '/.data/'],
+};
+
+module.exports = {
+  projects: [
+    {
+      ...common,
+      displayName: 'unit',
+      testMatch: [
+        '<rootDir>/packages/*/test/**/*.test.ts',
+        '<rootDir>/apps/cli/test/**/*.test.ts',
+        '<rootDir>/scripts/test/**/*.test.ts',
+      ],
+    },
+    { ...common, displayName: 'api', testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'] },
+    { ...common, displayName: 'e2e', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
+  ],
+};

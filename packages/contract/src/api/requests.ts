@@ -1,0 +1,159 @@
+import 'reflect-metadata';
+import type { Settings } from '@just-balance/core/diagnosis';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsEmail,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsObject,
+  IsOptional,
+  IsString,
+  IsUUID,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+  ValidateNested,
+} from 'class-validator';
+import { COMPLAINTS, POINTS, ReadingDto, RecentWorkDto, TestResultDto, VehicleSpecDto } from '../formats/index.ts';
+
+export class SignInRequest {
+  @IsEmail() @MaxLength(200) email!: string;
+  @IsString() @MinLength(1) @MaxLength(200) password!: string;
+}
+
+export class SetupRequest {
+  @IsString() @MaxLength(200) token!: string;
+  @IsString() @MinLength(1) @MaxLength(120) shopName!: string;
+  @IsString() @MinLength(1) @MaxLength(120) name!: string;
+  @IsEmail() @MaxLength(200) email!: string;
+  @IsString() @MinLength(10, { message: 'a password of at least 10 characters' }) @MaxLength(200) password!: string;
+}
+
+/** A vehicle as the shop knows it: the engine's facts plus what a person calls it. */
+export class VehicleRequest extends VehicleSpecDto {
+  @IsString() @MinLength(1) @MaxLength(80) label!: string;
+  @IsOptional() @IsString() @MaxLength(120) note?: string;
+  @IsOptional() @IsInt() @Min(1950) @Max(2100) year?: number;
+  @IsOptional()
+  @Matches(/^[A-HJ-NPR-Z0-9]{17}$/, { message: 'a VIN has 17 characters, without I, O and Q' })
+  vin?: string;
+  @IsOptional() @IsNumber() @Min(0) @Max(3_000_000) odometerKm?: number;
+}
+
+export class ComplaintDto {
+  @IsOptional() @IsString() @MaxLength(2000) story?: string;
+  @IsOptional() @IsString() @MaxLength(200) noticedBy?: string;
+  @IsArray() @ArrayMaxSize(20) @IsIn(COMPLAINTS, { each: true }) symptoms!: string[];
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(20)
+  @ValidateNested({ each: true })
+  @Type(() => RecentWorkDto)
+  recentWork?: RecentWorkDto[];
+}
+
+export class AmbientRequest {
+  @IsOptional() @IsNumber() @Min(40) @Max(115) baroKPa?: number;
+  @IsOptional() @IsNumber() @Min(-60) @Max(70) airC?: number;
+}
+
+export class NewJobRequest {
+  @IsUUID() id!: string;
+  @IsUUID() vehicleId!: string;
+  @ValidateNested() @Type(() => VehicleRequest) vehicle!: VehicleRequest;
+  @ValidateNested() @Type(() => ComplaintDto) complaint!: ComplaintDto;
+  @IsOptional() @ValidateNested() @Type(() => AmbientRequest) ambient?: AmbientRequest;
+  @IsOptional() @IsString() @MaxLength(120) adapter?: string;
+}
+
+export class JobPatchRequest {
+  @IsInt() @Min(1) rev!: number;
+  @IsOptional() @ValidateNested() @Type(() => ComplaintDto) complaint?: ComplaintDto;
+  @IsOptional() @ValidateNested() @Type(() => AmbientRequest) ambient?: AmbientRequest;
+  @IsOptional() @IsString() @MaxLength(120) adapter?: string;
+  @IsOptional() @IsIn(['open', 'parked', 'closed']) status?: 'open' | 'parked' | 'closed';
+}
+
+export const PHASES = ['before', 'after'] as const;
+export type Phase = (typeof PHASES)[number];
+
+export class NewReadingRequest {
+  @IsUUID() id!: string;
+  @IsIn(PHASES) phase!: Phase;
+  @ValidateNested() @Type(() => ReadingDto) reading!: ReadingDto;
+}
+
+export class NewTestRequest {
+  @IsUUID() id!: string;
+  @ValidateNested() @Type(() => TestResultDto) test!: TestResultDto;
+}
+
+export class UndoRequest {
+  @IsInt() @Min(1) rev!: number;
+  @IsBoolean() undone!: boolean;
+}
+
+export class NewRepairRequest {
+  @IsUUID() id!: string;
+  @IsString() @MinLength(1) @MaxLength(500) text!: string;
+  @IsOptional() @IsString() @MaxLength(60) fault?: string;
+  @IsOptional() @IsString() @MaxLength(200) part?: string;
+  @IsIn(['relearn', 'reset']) school!: 'relearn' | 'reset';
+}
+
+export class NewCaptureRequest {
+  @IsUUID() id!: string;
+  @IsIn(PHASES) phase!: Phase;
+  @IsIn(POINTS) at!: (typeof POINTS)[number];
+}
+
+export class CaptureCommand {
+  @IsIn(['stop', 'again', 'keep-doubtful']) command!: 'stop' | 'again' | 'keep-doubtful';
+}
+
+export class RecordRequest {
+  @IsUUID() id!: string;
+  @IsIn(PHASES) phase!: Phase;
+}
+
+export class AcknowledgeRequest {
+  @IsUUID() id!: string;
+  @IsString() @MaxLength(60) caution!: string;
+  @IsString() @MaxLength(60) step!: string;
+}
+
+export class HandRecordRequest {
+  @IsUUID() id!: string;
+  @IsIn(PHASES) phase!: Phase;
+  @IsArray() @ArrayMaxSize(60) @Matches(/^[A-Z0-9 -]{3,40}$/i, { each: true }) stored!: string[];
+  @IsArray() @ArrayMaxSize(60) @Matches(/^[A-Z0-9 -]{3,40}$/i, { each: true }) pending!: string[];
+  @IsBoolean() lampOn!: boolean;
+}
+
+export class ShopSettingsRequest {
+  @IsInt() @Min(1) rev!: number;
+  @IsObject() settings!: Settings;
+}
+
+/** What the bay panel may do to a simulated vehicle. */
+export class BayCommand {
+  @IsIn(['key', 'idle', 'hold', 'fault', 'repair', 'warm', 'settle', 'cold']) command!:
+    | 'key'
+    | 'idle'
+    | 'hold'
+    | 'fault'
+    | 'repair'
+    | 'warm'
+    | 'settle'
+    | 'cold';
+  @IsOptional() @IsString() @MaxLength(40) fault?: string;
+  @IsOptional() @IsNumber() @Min(0) @Max(500) severity?: number;
+  @IsOptional() @IsBoolean() on?: boolean;
+  @IsOptional() @IsNumber() @Min(0) @Max(5000) rpm?: number;
+}

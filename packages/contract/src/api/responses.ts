@@ -1,0 +1,197 @@
+import type { Ambient, Case, Diagnosis, Reading, Settings, TestResult } from '@just-balance/core/diagnosis';
+import type { MonitorStatus } from '@just-balance/core/obd';
+import type { ComplaintDto, Phase, VehicleRequest } from './requests.ts';
+
+/** Types only: what the server answers and what travels over the socket. */
+export interface AccountView {
+  id: string;
+  name: string;
+  email: string;
+  role: 'lead' | 'technician';
+  shop: { id: string; name: string; rev: number; settings: Settings };
+}
+
+export interface SessionView {
+  account: AccountView | null;
+  setupNeeded: boolean;
+  demo: { email: string; password: string; name: string }[] | null;
+}
+
+export interface VehicleView extends VehicleRequest {
+  id: string;
+  rev: number;
+}
+
+export interface CodeView {
+  code: string;
+  state: 'stored' | 'pending' | 'permanent';
+  text: string | null;
+}
+
+/** Codes, monitors and freeze frame as they stood: kept before anything may be cleared. */
+export interface RecordView {
+  id: string;
+  phase: Phase;
+  at: string;
+  source: 'link' | 'hand';
+  codes: CodeView[];
+  lampOn: boolean;
+  monitors: MonitorStatus | null;
+  freezeFrame: { name: string; value: number | string; unit: string }[];
+  vin: string | null;
+  warmupsSinceClear: number | null;
+  distanceSinceClearKm: number | null;
+}
+
+export interface ReadingView {
+  id: string;
+  rev: number;
+  phase: Phase;
+  source: 'capture' | 'hand';
+  captureId: string | null;
+  doubtful: string | null;
+  at: string;
+  reading: Reading;
+}
+
+export interface TestView {
+  id: string;
+  rev: number;
+  at: string;
+  undone: boolean;
+  by: string;
+  test: TestResult;
+}
+
+export interface RepairView {
+  id: string;
+  rev: number;
+  at: string;
+  by: string;
+  undone: boolean;
+  text: string;
+  fault: string | null;
+  part: string | null;
+  school: 'relearn' | 'reset';
+}
+
+export interface CaptureView {
+  id: string;
+  at: string;
+  phase: Phase;
+  state: 'running' | 'done' | 'stopped' | 'failed';
+  startedAt: string;
+  seconds: number;
+  gaps: number;
+}
+
+export interface EventView {
+  id: string;
+  at: string;
+  by: string;
+  kind: string;
+  data: Record<string, unknown>;
+}
+
+export interface StoredDiagnosis {
+  id: string;
+  at: string;
+  coreVersion: string;
+  input: Case;
+  output: Diagnosis;
+}
+
+export interface JobSummary {
+  id: string;
+  rev: number;
+  status: 'open' | 'parked' | 'closed';
+  vehicle: VehicleView;
+  complaint: ComplaintDto;
+  ambient: Ambient;
+  adapter: string | null;
+  openedAt: string;
+  openedBy: string;
+  /** Worst displayed total of the newest readings, for the board. */
+  worst: { totalPct: number; at: string } | null;
+  counts: { records: number; before: number; after: number; tests: number; repairs: number; recordsAfter: number };
+  leading: { fault: string; probability: number } | null;
+}
+
+export interface JobView extends JobSummary {
+  records: RecordView[];
+  readings: ReadingView[];
+  tests: TestView[];
+  repairs: RepairView[];
+  captures: CaptureView[];
+  cautions: { caution: string; step: string; at: string; by: string }[];
+  diagnoses: StoredDiagnosis[];
+  events: EventView[];
+}
+
+export interface AdapterView {
+  address: string;
+  label: string;
+  simulated: boolean;
+}
+
+export interface BayView {
+  bay: number;
+  vehicle: VehicleRequest;
+  key: boolean;
+  rpm: number;
+  target: string;
+  ectC: number;
+  fault: { id: string; severity: number } | null;
+  faults: { id: string; label: string; unit: string; low: number; high: number; typical: number }[];
+  baroKPa: number;
+  airC: number;
+}
+
+export interface ConditionView {
+  id: string;
+  label: string;
+  met: boolean;
+  detail: string;
+}
+
+/** Where a guided capture stands, pushed with every committed second. */
+export interface CaptureStatus {
+  captureId: string;
+  at: string;
+  phase: Phase;
+  state: 'waiting' | 'capturing' | 'refused' | 'done' | 'lost';
+  conditions: ConditionView[];
+  /** Seconds of good window so far, and wanted. */
+  goodS: number;
+  wantedS: number;
+  reason: string | null;
+  etaS: number | null;
+  keptSeconds: number;
+}
+
+export interface LinkStatus {
+  adapter: string;
+  state: 'off' | 'connecting' | 'discovering' | 'ready' | 'silent' | 'lost';
+  detail: string;
+  valuesPerSecond: number;
+}
+
+/** Socket messages, server to screen. */
+export type ServerMessage =
+  | { type: 'live'; jobId: string; t: number; values: Record<string, number | string>; committed: boolean }
+  | { type: 'link'; jobId: string; status: LinkStatus }
+  | { type: 'capture'; jobId: string; status: CaptureStatus }
+  | { type: 'changed'; jobId: string }
+  | { type: 'error'; message: string }
+  | { type: 'subscribed'; jobId: string };
+
+/** Socket messages, screen to server. */
+export type ClientMessage = { type: 'subscribe'; jobId: string } | { type: 'unsubscribe'; jobId: string };
+
+export interface ApiError {
+  statusCode: number;
+  message: string;
+  errors?: { field: string; message: string }[];
+  /** On a conflict: what stands in the database now. */
+  current?: unknown;
+}

@@ -1,0 +1,115 @@
+import 'reflect-metadata';
+import {
+  type Case,
+  NO_EVIDENCE,
+  outcomesOf,
+  resolveBanks,
+  type Settings,
+  TEST_BY_ID,
+  type TestResult,
+} from '@just-balance/core/diagnosis';
+import { plainToInstance } from 'class-transformer';
+import { type ValidationError, validateSync } from 'class-validator';
+import { CaseDto } from './case.ts';
+
+export interface FieldError {
+  field: string;
+  message: string;
+}
+
+export type ReadResult<T> = { ok: true; value: T } | { ok: false; errors: FieldError[] };
+
+/** A nested validation error as `readings[0].trims.bank1.stft`. */
+export function flatten(errors: readonly ValidationError[], parent = ''): FieldError[] {
+  return errors.flatMap((e) => {
+    const index = /^\d+$/.test(e.property);
+    const field = index ? `${parent}[${e.property}]` : parent ? `${parent}.${e.property}` : e.property;
+    const own = Object.values(e.constraints ?? {}).map((m) => ({ field, message: m }));
+    return [...own, ...flatten(e.children ?? [], field)];
+  });
+}
+
+/** What tests and outcomes the catalogue does not know. */
+export function testProblems(t: TestResult, field: string): FieldError[] {
+  const row = TEST_BY_ID.get(t.id);
+  if (!row) return [{ field: `${field}.id`, message: `unknown test "${t.id}"` }];
+  const legal: string[] = [...outcomesOf(row), ...NO_EVIDENCE];
+  const outcomes = t.outcome === undefined ? [] : [t.outcome].flat();
+  const out: FieldError[] = [];
+  for (const o of outcomes) {
+    if (typeof o !== 'string' || !legal.includes(o)) {
+      out.push({
+        field: `${field}.outcome`,
+        message: `"${String(o)}" is not an outcome of ${t.id}: ${outcomesOf(row).join(', ')}`,
+      });
+    }
+  }
+  for (const [k, v] of Object.entries(t.values ?? {})) {
+    if (typeof v === 'number' && !Number.isFinite(v))
+      out.push({ field: `${field}.values.${k}`, message: 'not a finite number' });
+    if (v === null || typeof v === 'object') out.push({ field: `${field}.values.${k}`, message: 'a number or a text' });
+  }
+  if (!row.reading && outcomes.length === 0 && !t.values)
+    out.push({ field, message: `${t.id} needs an outcome${row.measure ? ' or values' : ''}` });
+  return out;
+}
+
+/** A parsed JSON value as a case: valid, or every problem with its field. Unknown fields are ignored. */
+export function readCase(json: unknown): ReadResult<Case> {
+  if (json === null || typeof json !== 'object' || Array.isArray(json)) {
+    return { ok: false, errors: [{ field: '', message: 'a case is a JSON object' }] };
+  }
+  const raw = json as Record<string, unknown>;
+  if (raw.format !== 'just-balance/case')
+    return fail('format', `must be "just-balance/case", got ${JSON.stringify(raw.format)}`);
+  if (raw.version !== 1) {
+    return fail(
+      'version',
+      typeof raw.version === 'number' && raw.version > 1
+        ? `version ${raw.version} is newer than this program reads (1): update it`
+        : 'must be 1',
+    );
+  }
+  const dto = plainToInstance(CaseDto, json);
+  const errors = flatten(validateSync(dto, { forbidUnknownValues: true }));
+  if (errors.length > 0) return { ok: false, errors };
+  if (dto.vehicle === undefined) return fail('vehicle', 'is required');
+  const c = json as Case;
+  const problems = (c.tests ?? []).flatMap((t, i) => testProblems(t, `tests[${i}]`));
+  if ((c.readings ?? []).length + (c.tests ?? []).length === 0)
+    problems.push({ field: 'readings', message: 'at least one reading or test is required' });
+  if (c.vehicle.banks === 1 && resolveBanks({ ...c, vehicle: { ...c.vehicle, banks: undefined } }) === 2) {
+    problems.push({ field: bank2Field(c), message: 'bank 2 data on a vehicle with banks: 1' });
+  }
+  return problems.length > 0 ? { ok: false, errors: problems } : { ok: true, value: c };
+}
+
+function bank2Field(c: Case): string {
+  const i = (c.readings ?? []).findIndex((r) => r.trims?.bank2 ?? r.lambda?.bank2 ?? r.o2V?.bank2);
+  return i >= 0
+    ? `readings[${i}].${c.readings![i]!.trims?.bank2 ? 'trims' : c.readings![i]!.lambda?.bank2 ? 'lambda' : 'o2V'}.bank2`
+    : 'vehicle.banks';
+}
+
+function fail(field: string, message: string): ReadResult<never> {
+  return { ok: false, errors: [{ field, message }] };
+}
+
+/** Diagnosis settings from JSON; unknown fields are ignored. */
+export function readSettings(json: unknown): ReadResult<Settings> {
+  if (json === null || typeof json !== 'object' || Array.isArray(json)) return fail('', 'settings are a JSON object');
+  const s = json as Settings;
+  const errors: FieldError[] = [];
+  for (const key of ['minutes', 'priors'] as const) {
+    for (const [k, v] of Object.entries(s[key] ?? {})) {
+      if (typeof v !== 'number' || !(v >= 0)) errors.push({ field: `${key}.${k}`, message: 'a number, 0 or more' });
+    }
+  }
+  for (const k of ['watchPct', 'actPct'] as const) {
+    const v = s.limits?.[k];
+    if (v !== undefined && !(typeof v === 'number' && v > 0))
+      errors.push({ field: `limits.${k}`, message: 'a number above 0' });
+  }
+  if (s.tools !== undefined && !Array.isArray(s.tools)) errors.push({ field: 'tools', message: 'a list of tool ids' });
+  return errors.length > 0 ? { ok: false, errors } : { ok: true, value: s };
+}

@@ -1,0 +1,3 @@
+export * from './api/requests.ts';
+export type * from './api/responses.ts';
+export * from './formats/index.ts';

@@ -1,0 +1,17 @@
+// Frames
+
+// Text forms: candump log, slcan line protocol
+export { type CandumpLine, formatCandumpLine, type LoggedFrame, parseCandumpLine } from './candump.ts';
+export { type CanFrame, fromHex, idText, toHex } from './frame.ts';
+// Transport (ISO 15765-2)
+export {
+  flowControlFrame,
+  ISOTP_MAX,
+  ISOTP_TIMEOUT_US,
+  type IsoTpError,
+  type IsoTpReceived,
+  IsoTpReceiver,
+  segment,
+  stMinUs,
+} from './isotp.ts';
+export { decodeSlcanFrame, encodeSlcan, SLCAN_500K, type SlcanMessage, SlcanReader } from './slcan.ts';

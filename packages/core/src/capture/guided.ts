@@ -1,0 +1,304 @@
+import type { Reading } from '../diagnosis/index.ts';
+import type { Sample } from '../link/index.ts';
+import { QUANTUM } from '../obd/index.ts';
+import { TRIM_AUTHORITY_PCT } from '../trims/index.ts';
+import { type CapturePoint, WARM_FROM_C } from './points.ts';
+
+export interface Condition {
+  id: 'running' | 'warm' | 'closed' | 'rpm' | 'steady-rpm' | 'steady-air';
+  label: string;
+  met: boolean;
+  detail: string;
+}
+
+export type GuidedState = 'waiting' | 'capturing' | 'refused' | 'done';
+
+export interface GuidedStatus {
+  state: GuidedState;
+  conditions: Condition[];
+  goodS: number;
+  wantedS: number;
+  reason: string | null;
+  /** Seconds until the coolant is warm, where it rises; null when unknown. */
+  etaS: number | null;
+}
+
+/** Steadiness is first asked of this much signal, s. [house] */
+const LOOK_BACK_S = 3;
+/** A window that wandered this often is refused instead of tried again by itself. [house] */
+const TRIES_BEFORE_REFUSAL = 3;
+/** Memory of the machine: enough for the window and the warm-up slope. */
+const KEEP_S = 90;
+
+interface Point {
+  t: number;
+  v: number;
+}
+
+/**
+ * The guided capture as a pure state machine: committed samples go in, the status comes out. It waits for its
+ * conditions, opens the window by itself, closes it after `windowS` good seconds, and refuses a window that wandered.
+ */
+export class GuidedCapture {
+  private readonly series = new Map<string, Point[]>();
+  private readonly text = new Map<string, string>();
+  private windowFrom: number | null = null;
+  private now = 0;
+  private wanders = 0;
+  private state: GuidedState = 'waiting';
+  private reason: string | null = null;
+
+  constructor(
+    readonly point: CapturePoint,
+    private readonly banks: 1 | 2,
+    private readonly metered: boolean,
+  ) {}
+
+  /** Take one committed batch; samples in time order. Ignored once done or refused. */
+  take(samples: readonly Sample[]): GuidedStatus {
+    for (const s of samples) {
+      const t = s.atUs / 1e6;
+      this.now = Math.max(this.now, t);
+      if (typeof s.value === 'string') this.text.set(s.channel, s.value);
+      else {
+        const list = this.series.get(s.channel) ?? [];
+        list.push({ t, v: s.value });
+        while (list.length > 0 && list[0]!.t < t - KEEP_S) list.shift();
+        this.series.set(s.channel, list);
+      }
+    }
+    if (this.state === 'waiting' || this.state === 'capturing') this.advance();
+    return this.status();
+  }
+
+  /** The link was lost: the window starts again, nothing of the gap counts. */
+  interrupted(): void {
+    if (this.state === 'done') return;
+    this.windowFrom = null;
+    this.state = 'waiting';
+    this.series.clear();
+  }
+
+  /** After a refusal: try again. */
+  again(): void {
+    this.wanders = 0;
+    this.reason = null;
+    this.windowFrom = null;
+    this.state = 'waiting';
+  }
+
+  private advance() {
+    const ready = this.conditions().every((c) => c.met);
+    if (!ready) {
+      this.windowFrom = null;
+      this.state = 'waiting';
+      return;
+    }
+    this.windowFrom ??= this.now;
+    this.state = 'capturing';
+    if (this.now - this.windowFrom < this.point.windowS) return;
+    const wander = this.wander(this.windowFrom);
+    if (!wander) {
+      this.state = 'done';
+      return;
+    }
+    this.wanders++;
+    this.windowFrom = null;
+    if (this.wanders >= TRIES_BEFORE_REFUSAL) {
+      this.state = 'refused';
+      this.reason = wander;
+    } else this.state = 'waiting';
+  }
+
+  /** Why a whole window is not good enough; null when it is. */
+  private wander(from: number): string | null {
+    const air = this.metered ? 'maf' : 'map';
+    const s = stats(this.window(air, from));
+    if (s && s.sd / s.mean > this.point.airflowSteadyShare) {
+      return `${this.metered ? 'airflow' : 'manifold pressure'} wandered ${((100 * s.sd) / s.mean).toFixed(0)} %`;
+    }
+    const r = stats(this.window('rpm', from));
+    if (r && r.sd / r.mean > this.point.rpmSteadyShare)
+      return `engine speed wandered ${((100 * r.sd) / r.mean).toFixed(0)} %`;
+    if (!r) return 'no engine speed in the window';
+    return null;
+  }
+
+  private window(channel: string, from: number): Point[] {
+    return (this.series.get(channel) ?? []).filter((p) => p.t >= from);
+  }
+
+  private last(channel: string): number | undefined {
+    return this.series.get(channel)?.at(-1)?.v;
+  }
+
+  private conditions(): Condition[] {
+    const p = this.point;
+    const rpm = this.last('rpm');
+    const ect = this.last('ect');
+    const out: Condition[] = [
+      {
+        id: 'running',
+        label: 'Engine',
+        met: (rpm ?? 0) > 300,
+        detail: rpm === undefined ? 'no engine speed yet' : rpm > 300 ? 'running' : 'not running',
+      },
+    ];
+    if (p.needsWarm) {
+      out.push({
+        id: 'warm',
+        label: 'Coolant',
+        met: (ect ?? -99) >= WARM_FROM_C,
+        detail: ect === undefined ? 'no reading yet' : `${ect.toFixed(0)} °C of ${WARM_FROM_C} °C`,
+      });
+    }
+    if (p.needsClosedLoop) {
+      const status = this.text.get('fuelSys1');
+      const second = this.banks === 2 ? this.text.get('fuelSys2') : 'closed loop';
+      const closed =
+        (status ?? '').startsWith('closed') && ((second ?? '').startsWith('closed') || second === 'not reported');
+      out.push({ id: 'closed', label: 'Closed loop', met: closed, detail: status ?? 'not reported yet' });
+    }
+    out.push({
+      id: 'rpm',
+      label: 'Engine speed',
+      met: rpm !== undefined && rpm >= p.rpmLow && rpm <= p.rpmHigh,
+      detail: rpm === undefined ? '—' : `${rpm.toFixed(0)} of ${p.rpmLow}–${p.rpmHigh} rpm`,
+    });
+    out.push(this.steady('steady-rpm', 'Speed steady', 'rpm', p.rpmSteadyShare));
+    out.push(
+      this.steady(
+        'steady-air',
+        this.metered ? 'Airflow steady' : 'Pressure steady',
+        this.metered ? 'maf' : 'map',
+        p.airflowSteadyShare,
+      ),
+    );
+    return out;
+  }
+
+  private steady(id: Condition['id'], label: string, channel: string, share: number): Condition {
+    const points = this.window(channel, this.now - LOOK_BACK_S);
+    const s = stats(points);
+    const spans = points.length >= 3 && this.now - points[0]!.t >= LOOK_BACK_S * 0.6;
+    if (!s || !spans) return { id, label, met: false, detail: 'watching' };
+    return {
+      id,
+      label,
+      met: s.sd / Math.max(Math.abs(s.mean), 1e-6) <= share,
+      detail: `${s.mean.toFixed(s.mean > 100 ? 0 : 1)} ± ${s.sd.toFixed(s.mean > 100 ? 0 : 2)}`,
+    };
+  }
+
+  status(): GuidedStatus {
+    return {
+      state: this.state,
+      conditions: this.conditions(),
+      goodS:
+        this.state === 'done'
+          ? this.point.windowS
+          : this.windowFrom === null
+            ? 0
+            : Math.min(this.now - this.windowFrom, this.point.windowS),
+      wantedS: this.point.windowS,
+      reason: this.reason,
+      etaS: this.warmEta(),
+    };
+  }
+
+  private warmEta(): number | null {
+    const ect = this.series.get('ect') ?? [];
+    const first = ect[0];
+    const last = ect.at(-1);
+    if (!this.point.needsWarm || !first || !last || last.v >= WARM_FROM_C || last.t - first.t < 15) return null;
+    const rate = (last.v - first.v) / (last.t - first.t);
+    return rate > 0.005 ? (WARM_FROM_C - last.v) / rate : null;
+  }
+
+  /** The reading of the closed window (or of the last `windowS` seconds when kept as doubtful). */
+  reading(): Reading {
+    const from = this.windowFrom ?? this.now - this.point.windowS;
+    const mean = (channel: string) => stats(this.window(channel, from))?.mean;
+    const rounded = (v: number | undefined, digits: number) =>
+      v === undefined ? undefined : Math.round(v * 10 ** digits) / 10 ** digits;
+    const reading: Reading = {
+      at: this.point.at,
+      loop: (this.text.get('fuelSys1') ?? '').startsWith('closed') ? 'closed' : 'open',
+    };
+    const put = <K extends keyof Reading>(key: K, value: Reading[K] | undefined) => {
+      if (value !== undefined) reading[key] = value;
+    };
+    put('rpm', rounded(mean('rpm'), 0));
+    if (this.metered) put('mafGps', rounded(mean('maf'), 2));
+    put('mapKPa', rounded(mean('map'), 1));
+    put('ectC', rounded(mean('ect') ?? this.last('ect'), 0));
+    put('iatC', rounded(mean('iat') ?? this.last('iat'), 0));
+    put('batteryV', rounded(mean('vbat') ?? this.last('vbat'), 2));
+    put('relativeThrottlePct', rounded(mean('tpRel') ?? this.last('tpRel'), 1));
+    const trims: NonNullable<Reading['trims']> = {};
+    for (let b = 1; b <= this.banks; b++) {
+      const t = this.totals(b as 1 | 2, from);
+      if (t) trims[`bank${b as 1 | 2}`] = t;
+    }
+    if (Object.keys(trims).length > 0) reading.trims = trims;
+    const lambda: NonNullable<Reading['lambda']> = {};
+    const volts: NonNullable<Reading['o2']> = {};
+    for (let b = 1; b <= this.banks; b++) {
+      const l = mean(`lambda${b}1`);
+      if (l !== undefined) lambda[`bank${b as 1 | 2}`] = Math.round(l * 1000) / 1000;
+      const v = this.window(`o2s${b}1`, from);
+      if (v.length > 3)
+        volts[`bank${b}s1`] = { minV: Math.min(...v.map((p) => p.v)), maxV: Math.max(...v.map((p) => p.v)) };
+    }
+    if (Object.keys(lambda).length > 0) reading.lambda = lambda;
+    if (Object.keys(volts).length > 0) reading.o2 = volts;
+    const rpm = this.window('rpm', from);
+    const span = rpm.length > 1 ? rpm.at(-1)!.t - rpm[0]!.t : 0;
+    if (span > 0) reading.sampleHz = Math.round(((rpm.length - 1) / span) * 10) / 10;
+    reading.quantum = { stft: QUANTUM.get('stft1')! };
+    return reading;
+  }
+
+  /** Total = short + long, paired by holding the newest long-term value. */
+  private totals(bank: 1 | 2, from: number) {
+    const short = this.window(`stft${bank}`, from);
+    const long = this.series.get(`ltft${bank}`) ?? [];
+    if (short.length === 0 || long.length === 0) return null;
+    const totals: number[] = [];
+    const shorts: number[] = [];
+    const longs: number[] = [];
+    let k = 0;
+    for (const s of short) {
+      while (k + 1 < long.length && long[k + 1]!.t <= s.t) k++;
+      shorts.push(s.v);
+      longs.push(long[k]!.v);
+      totals.push(s.v + long[k]!.v);
+    }
+    const st = stats(totals.map((v) => ({ t: 0, v })))!;
+    const two = (v: number) => Math.round(v * 100) / 100;
+    const avg = (list: number[]) => two(list.reduce((a, b) => a + b, 0) / list.length);
+    return { stft: avg(shorts), ltft: avg(longs), sd: two(Math.max(st.sd, 0.1)), n: totals.length };
+  }
+
+  /** Flags for the reading: a channel at its limit, or one that never moved. */
+  flags(): string[] {
+    const out: string[] = [];
+    const r = this.reading();
+    for (const [bank, t] of Object.entries(r.trims ?? {})) {
+      if (
+        t &&
+        (Math.abs(t.stft ?? 0) >= TRIM_AUTHORITY_PCT - 0.8 || Math.abs(t.ltft ?? 0) >= TRIM_AUTHORITY_PCT - 0.8)
+      ) {
+        out.push(`${bank === 'bank1' ? 'bank 1' : 'bank 2'} trim stands at the ECU's limit`);
+      }
+    }
+    return out;
+  }
+}
+
+function stats(points: readonly Point[]): { mean: number; sd: number } | null {
+  if (points.length < 2) return points.length === 1 ? { mean: points[0]!.v, sd: 0 } : null;
+  const mean = points.reduce((s, p) => s + p.v, 0) / points.length;
+  const variance = points.reduce((s, p) => s + (p.v - mean) ** 2, 0) / (points.length - 1);
+  return { mean, sd: Math.sqrt(variance) };
+}

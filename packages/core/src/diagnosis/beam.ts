@@ -1,0 +1,28 @@
+import { gatherEvidence } from './evidence.ts';
+import type { Case, Settings } from './types.ts';
+import { expectedEffects, weigh } from './weigh.ts';
+
+/** A cause's predicted totals at every closed-loop point, for the ghost line on the beam. */
+export interface GhostShape {
+  fault: string;
+  bank: 1 | 2 | null;
+  probability: number;
+  points: { at: string; airflowGps: number; trimPct: [number, number] }[];
+}
+
+/** Predicted shapes of the leading causes, likeliest first; points ordered by airflow. */
+export function beamShapes(c: Case, settings: Settings = {}, count = 3): GhostShape[] {
+  const ev = gatherEvidence(c);
+  return weigh(ev, settings)
+    .sort((a, b) => b.probability - a.probability)
+    .slice(0, count)
+    .map((w) => {
+      const effects = expectedEffects(w, ev);
+      return {
+        fault: w.row.id,
+        bank: w.bank,
+        probability: w.probability,
+        points: ev.points.map((p, i) => ({ at: p.at, airflowGps: p.airflowGps, trimPct: effects[i]!.trimPct })),
+      };
+    });
+}

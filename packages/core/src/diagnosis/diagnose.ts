@@ -1,0 +1,160 @@
+import { classifyMixture, DEFAULT_LIMITS } from '../trims/index.ts';
+import { type Evidence, faultLabel, gatherEvidence } from './evidence.ts';
+import { explain } from './explain.ts';
+import { FAULTS, movesNoTrim } from './faults.ts';
+import { HINTS } from './hints.ts';
+import { rankTests, STOP_BITS_PER_MINUTE } from './nextTest.ts';
+import { weighPairs } from './pairs.ts';
+import type { Case, Cause, Diagnosis, Settings } from './types.ts';
+import { hintApplies, severityOf, type Weighed, weigh } from './weigh.ts';
+
+/** Bumped when the same case may give another answer; stored with every diagnosis. */
+export const CORE_VERSION = '0.1.0';
+
+/** Likelihoods within this factor cannot be told apart (CONTRACT). */
+const APART = 3;
+/** Outcomes that condemn a part whatever the mixture says. */
+const CONDEMNS: readonly { test: string; outcome: string; fault: string }[] = [
+  { test: 'maf-inspect', outcome: 'damaged', fault: 'maf-damaged' },
+  { test: 'o2-force', outcome: 'dead', fault: 'o2-circuit' },
+  { test: 'o2-heater-ohms', outcome: 'open', fault: 'o2-heater' },
+  { test: 'o2-heater-ohms', outcome: 'short', fault: 'o2-heater' },
+  { test: 'borescope-cat', outcome: 'broken', fault: 'cat-degraded' },
+  { test: 'borescope-cat', outcome: 'melted', fault: 'cat-degraded' },
+  { test: 'map-vacuum-pump', outcome: 'dead', fault: 'map-circuit' },
+];
+
+const round = (v: number, digits: number) => Math.round(v * 10 ** digits) / 10 ** digits;
+
+/** The whole judgement of one valid case (see `problemsOf` in contract). Deterministic: same case, same bytes. */
+export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
+  const ev = gatherEvidence(c);
+  const limits = {
+    watchPct: settings.limits?.watchPct ?? DEFAULT_LIMITS.watchPct,
+    actPct: settings.limits?.actPct ?? DEFAULT_LIMITS.actPct,
+  };
+  const mixture =
+    c.vehicle.fuel === 'diesel'
+      ? { mixture: 'not-applicable' as const, banks: [] }
+      : classifyMixture(
+          ev.points.map((p) => ({ at: p.at, airflowGps: p.airflowGps, totals: p.trims })),
+          limits,
+        );
+  const weighed = weigh(ev, settings);
+  const order = new Map(FAULTS.map((f, i) => [f.id, i]));
+  const ranked = [...weighed].sort(
+    (a, b) => round(b.probability, 6) - round(a.probability, 6) || order.get(a.row.id)! - order.get(b.row.id)!,
+  );
+  const nextTests = rankTests(c, ev, weighed, settings);
+  const apart = cannotTellApart(ranked);
+  return {
+    format: 'just-balance/diagnosis',
+    version: 1,
+    id: c.id,
+    mixture: mixture.mixture,
+    banks: mixture.banks,
+    causes: causes(ranked, weighed, ev),
+    pairs: weighPairs(weighed, ev).map((p) => ({ faults: p.faults, probability: round(p.probability, 4) })),
+    alsoPresent: alsoPresent(ranked[0]!, weighed, ev),
+    nextTests,
+    condemned: [
+      ...new Set(
+        CONDEMNS.filter((k) => ev.tests.some((t) => t.row.id === k.test && t.outcome === k.outcome)).map(
+          (k) => k.fault,
+        ),
+      ),
+    ],
+    cannotTellApart: apart,
+    warnings: [...ev.warnings, ...honesty(ranked, nextTests, apart)],
+  };
+}
+
+function causes(ranked: readonly Weighed[], weighed: readonly Weighed[], ev: Evidence): Cause[] {
+  const probabilities = ranked.map((w) => round(w.probability, 6));
+  const rest = 1 - probabilities.reduce((s, p) => s + p, 0);
+  probabilities[0] = round(probabilities[0]! + rest, 6);
+  return ranked.map((w, i) => {
+    const s = severityOf(w);
+    const digits = s?.unit === 'g/s' ? 3 : 1;
+    return {
+      fault: w.row.id,
+      bank: w.bank,
+      probability: probabilities[i]!,
+      severity: s && {
+        value: round(s.value, digits),
+        low: round(s.low, digits),
+        high: round(s.high, digits),
+        unit: s.unit,
+      },
+      ...(i < 8 || w.probability > 0.01 ? explain(w, weighed, ev) : { because: [], against: [] }),
+    };
+  });
+}
+
+/** Groups among the first five whose likelihoods, without priors, lie within 3:1 of each other. */
+function cannotTellApart(ranked: readonly Weighed[]): string[][] {
+  const five = ranked.slice(0, 5).filter((w) => w.probability >= 0.02);
+  const used = new Set<string>();
+  const groups: string[][] = [];
+  for (const w of five) {
+    if (used.has(w.row.id)) continue;
+    const group = five.filter(
+      (o) => !used.has(o.row.id) && Math.abs(o.logLikelihood - w.logLikelihood) <= Math.log(APART),
+    );
+    if (group.length < 2) continue;
+    for (const g of group) used.add(g.row.id);
+    groups.push(group.map((g) => g.row.id));
+  }
+  return groups;
+}
+
+/** Faults that move no trim and that something speaks for, beside a main cause that moves it. */
+function alsoPresent(
+  first: Weighed,
+  weighed: readonly Weighed[],
+  ev: Evidence,
+): { fault: string; probability: number }[] {
+  if (movesNoTrim(first.row)) return [];
+  const total = weighed.reduce((s, w) => s + w.row.weight, 0);
+  const out: { fault: string; probability: number }[] = [];
+  for (const w of weighed) {
+    if (!movesNoTrim(w.row)) continue;
+    let odds = w.row.weight / total / 2;
+    let spoken = false;
+    for (const t of ev.tests) {
+      if (!Object.values(t.row.speaks).some((f) => f.includes(w.row.id))) continue;
+      const hit = t.row.speaks[t.outcome]?.includes(w.row.id) ?? false;
+      const r = t.row.reliability === 'instrument' ? 0.95 / 0.03 : t.row.reliability === 'physical' ? 0.9 / 0.05 : 7;
+      odds *= hit ? r : 1 / r;
+      spoken ||= hit;
+    }
+    for (const h of HINTS) {
+      if (!h.code || !h.faults.includes(w.row.id) || !hintApplies(h, ev)) continue;
+      odds *= h.factor * 2;
+      spoken = true;
+    }
+    const p = odds / (1 + odds);
+    if (spoken && p >= 0.05) out.push({ fault: w.row.id, probability: round(p, 3) });
+  }
+  return out.sort((a, b) => b.probability - a.probability);
+}
+
+function honesty(ranked: readonly Weighed[], tests: Diagnosis['nextTests'], apart: string[][]): string[] {
+  const out: string[] = [];
+  const best = tests[0];
+  const worth = best !== undefined && best.informationBits / best.minutes >= STOP_BITS_PER_MINUTE;
+  for (const group of apart) {
+    const names = group.map((g) => faultLabel(g).toLowerCase()).join(', ');
+    out.push(
+      worth
+        ? `These readings cannot tell apart: ${names}. ${faultTest(best!.test)} can.`
+        : `These cannot be told apart here: ${names}.`,
+    );
+  }
+  if (!worth && ranked[0]?.row.id === 'balanced') out.push('No test left is worth its minutes: call it balanced.');
+  return out;
+}
+
+function faultTest(id: string): string {
+  return `The test "${id}"`;
+}

@@ -1,0 +1,490 @@
+import type { VehicleSpec } from './types.ts';
+
+/**
+ * How a fault bends what is measured, as data; `forward.ts` turns a shape, a severity and an operating point into
+ * figures. `banks`: which banks it reaches: all, the named one, or either (the likelier one is reported).
+ */
+export type Shape =
+  | { kind: 'none' }
+  /** Air that enters after the metering point, s g/s at idle. `spill`: share of it that the other bank gets. */
+  | { kind: 'leak'; bank?: 1 | 2; spill?: number }
+  /** The airflow signal reads a share s % low (−1) or high (+1) at every flow; `duct`: air lost ahead of the sensor's count. */
+  | { kind: 'meter'; sign: -1 | 1 }
+  /** Hot wire skewed: reads over at idle by a third of s %, under by s % at road load, linear in log flow. */
+  | { kind: 'skew' }
+  /** Fuel pressure s kPa short at road load; `atIdle`: share of it missing at idle already. */
+  | { kind: 'sag'; atIdle: number }
+  /** Fuel pressure s kPa too high at every flow. */
+  | { kind: 'overPressure' }
+  /** Injectors of one bank deliver s % less. */
+  | { kind: 'injectors' }
+  /** Fuel (or vapour) enters at a constant s g/s beside the injectors. */
+  | { kind: 'extraFuel'; oneBank?: boolean }
+  /** Ethanol content s % by volume. */
+  | { kind: 'ethanol' }
+  /** The upstream sensor reads shifted: trims move by s %. */
+  | { kind: 'sensorBias'; sign: -1 | 1 }
+  /** Oxygen reaches the sensor from outside the cylinder: s % at idle, fading with flow to the power given. */
+  | { kind: 'falseLean'; fade: number }
+  /** One exhaust restricted: on a metered V engine the banks split by s %. */
+  | { kind: 'split' }
+  /** Pressure sensor reads s kPa high (+) or low (−). */
+  | { kind: 'mapOffset' }
+  /** Pressure signal reads a share s % of the way towards atmosphere. */
+  | { kind: 'mapTowardsBaro' }
+  /** Airflow signal flat or default. */
+  | { kind: 'meterDead' };
+
+export interface FaultRow {
+  id: string;
+  label: string;
+  weight: number;
+  /** null: a size has no meaning. `relativeToIdleFlow`: the grid is a share of the idle airflow. */
+  severity: { unit: string; low: number; high: number; relativeToIdleFlow?: boolean } | null;
+  variants: readonly { weight: number; shape: Shape }[];
+  perBank?: boolean;
+  needs?: readonly ('maf' | 'map' | 'turbo' | 'petrol' | 'bank2')[];
+  /** Full-load airflow, ratio to expected: a fixed value, or the severity share taken off (−1) or added (+1). */
+  fullLoad?: { ratio?: number; shareSign?: -1 | 1 };
+  source: string;
+}
+
+const TRADE = 'common practice, no source; weight [house]';
+const only = (shape: Shape) => [{ weight: 1, shape }];
+const NONE = only({ kind: 'none' });
+const pct = (low: number, high: number) => ({ unit: '%', low, high });
+/** A leak is worth naming from 3 % of idle airflow to three quarters of it. [house] */
+const LEAK = { unit: 'g/s', low: 0.03, high: 0.75, relativeToIdleFlow: true };
+
+/** The fault catalogue, in its stable order. */
+export const FAULTS: readonly FaultRow[] = [
+  { id: 'balanced', label: 'Mixture right', weight: 4, severity: null, variants: NONE, source: TRADE },
+  {
+    id: 'vac-leak',
+    label: 'Air leak after the throttle',
+    weight: 8,
+    severity: LEAK,
+    variants: only({ kind: 'leak' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'vac-leak-bank1',
+    label: 'Air leak at a bank 1 runner',
+    weight: 2,
+    severity: LEAK,
+    variants: only({ kind: 'leak', bank: 1, spill: 0.15 }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'vac-leak-bank2',
+    label: 'Air leak at a bank 2 runner',
+    weight: 2,
+    severity: LEAK,
+    variants: only({ kind: 'leak', bank: 2, spill: 0.15 }),
+    needs: ['petrol', 'bank2'],
+    source: TRADE,
+  },
+  {
+    id: 'crankcase-leak',
+    label: 'Crankcase system leak',
+    weight: 8,
+    severity: LEAK,
+    variants: only({ kind: 'leak' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'pcv-stuck-open',
+    label: 'Crankcase valve stuck open',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'egr-gasket-leak',
+    label: 'Air leak at the EGR joint',
+    weight: 2,
+    severity: LEAK,
+    variants: only({ kind: 'leak' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  { id: 'egr-stuck-open', label: 'EGR valve stuck open', weight: 2, severity: null, variants: NONE, source: TRADE },
+  {
+    id: 'duct-leak',
+    label: 'Duct leak after the airflow sensor',
+    weight: 4,
+    severity: pct(4, 35),
+    variants: only({ kind: 'meter', sign: -1 }),
+    needs: ['maf'],
+    fullLoad: { shareSign: -1 },
+    source: TRADE,
+  },
+  {
+    id: 'boost-leak',
+    label: 'Boost leak',
+    weight: 2,
+    severity: pct(5, 30),
+    variants: NONE,
+    needs: ['turbo'],
+    fullLoad: { ratio: 1.05 },
+    source: TRADE,
+  },
+  {
+    id: 'turbo-underboost',
+    label: 'Turbocharger short of boost',
+    weight: 0.5,
+    severity: null,
+    variants: NONE,
+    needs: ['turbo'],
+    fullLoad: { ratio: 0.8 },
+    source: TRADE,
+  },
+  {
+    id: 'maf-dirty',
+    label: 'Dirty airflow sensor',
+    weight: 8,
+    severity: pct(4, 40),
+    variants: only({ kind: 'skew' }),
+    needs: ['maf'],
+    fullLoad: { shareSign: -1 },
+    source: TRADE,
+  },
+  {
+    id: 'maf-under',
+    label: 'Airflow sensor reads low',
+    weight: 4,
+    severity: pct(4, 40),
+    variants: only({ kind: 'meter', sign: -1 }),
+    needs: ['maf'],
+    fullLoad: { shareSign: -1 },
+    source: TRADE,
+  },
+  {
+    id: 'maf-over',
+    label: 'Airflow sensor reads high',
+    weight: 2,
+    severity: pct(4, 40),
+    variants: only({ kind: 'meter', sign: 1 }),
+    needs: ['maf'],
+    fullLoad: { shareSign: 1 },
+    source: TRADE,
+  },
+  {
+    id: 'maf-damaged',
+    label: 'Airflow sensor damaged',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    needs: ['maf'],
+    source: TRADE,
+  },
+  {
+    id: 'maf-installation',
+    label: 'Airflow sensor fitted wrong',
+    weight: 0.5,
+    severity: pct(4, 40),
+    needs: ['maf'],
+    variants: [
+      { weight: 0.5, shape: { kind: 'meter', sign: -1 } },
+      { weight: 0.5, shape: { kind: 'meter', sign: 1 } },
+    ],
+    source: TRADE,
+  },
+  {
+    id: 'maf-circuit',
+    label: 'Airflow sensor circuit',
+    weight: 2,
+    severity: null,
+    variants: only({ kind: 'meterDead' }),
+    needs: ['maf'],
+    fullLoad: { ratio: 0.4 },
+    source: TRADE,
+  },
+  {
+    id: 'air-filter',
+    label: 'Air filter restricted',
+    weight: 2,
+    severity: pct(10, 40),
+    variants: NONE,
+    fullLoad: { shareSign: -1 },
+    source: TRADE,
+  },
+  {
+    id: 'exhaust-restricted',
+    label: 'Exhaust restricted',
+    weight: 2,
+    severity: pct(5, 30),
+    variants: only({ kind: 'split' }),
+    perBank: true,
+    fullLoad: { ratio: 0.75 },
+    source: TRADE,
+  },
+  {
+    id: 'map-bias',
+    label: 'Manifold pressure sensor off',
+    weight: 2,
+    severity: { unit: 'kPa', low: -12, high: 12 },
+    variants: only({ kind: 'mapOffset' }),
+    needs: ['map'],
+    source: TRADE,
+  },
+  {
+    id: 'map-circuit',
+    label: 'Manifold pressure sensor circuit',
+    weight: 0.5,
+    severity: null,
+    variants: NONE,
+    needs: ['map'],
+    source: TRADE,
+  },
+  {
+    id: 'map-port-blocked',
+    label: 'Manifold pressure port blocked',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    needs: ['map'],
+    source: TRADE,
+  },
+  {
+    id: 'map-hose-split',
+    label: 'Manifold pressure hose split',
+    weight: 2,
+    severity: pct(5, 50),
+    variants: only({ kind: 'mapTowardsBaro' }),
+    needs: ['map'],
+    source: TRADE,
+  },
+  {
+    id: 'fuel-low',
+    label: 'Weak fuel delivery',
+    weight: 8,
+    severity: { unit: 'kPa', low: 20, high: 200 },
+    needs: ['petrol'],
+    source: TRADE,
+    variants: [
+      { weight: 0.75, shape: { kind: 'sag', atIdle: 0.08 } },
+      { weight: 0.25, shape: { kind: 'sag', atIdle: 1 } },
+    ],
+  },
+  {
+    id: 'fuel-high',
+    label: 'Fuel pressure too high',
+    weight: 2,
+    severity: { unit: 'kPa', low: 25, high: 250 },
+    variants: only({ kind: 'overPressure' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'regulator-diaphragm',
+    label: 'Regulator diaphragm leaks fuel',
+    weight: 0.5,
+    severity: { unit: 'g/s', low: 0.004, high: 0.06, relativeToIdleFlow: true },
+    variants: only({ kind: 'extraFuel' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'injector-restricted',
+    label: 'Injectors restricted',
+    weight: 2,
+    severity: pct(4, 35),
+    variants: only({ kind: 'injectors' }),
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'injector-leaking',
+    label: 'Injector leaking',
+    weight: 2,
+    severity: { unit: 'g/s', low: 0.003, high: 0.04, relativeToIdleFlow: true },
+    variants: only({ kind: 'extraFuel', oneBank: true }),
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'purge-open',
+    label: 'Purge valve stuck open',
+    weight: 4,
+    severity: LEAK,
+    needs: ['petrol'],
+    source: TRADE,
+    variants: [
+      { weight: 0.5, shape: { kind: 'leak' } },
+      { weight: 0.5, shape: { kind: 'extraFuel' } },
+    ],
+  },
+  {
+    id: 'evap-leak',
+    label: 'EVAP system leak',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'fuel-in-oil',
+    label: 'Fuel in the oil',
+    weight: 2,
+    severity: { unit: 'g/s', low: 0.003, high: 0.03, relativeToIdleFlow: true },
+    variants: only({ kind: 'extraFuel' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'ethanol-high',
+    label: 'More ethanol than calibrated',
+    weight: 2,
+    severity: { unit: '%', low: 15, high: 85 },
+    variants: only({ kind: 'ethanol' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'o2-biased-lean',
+    label: 'Oxygen sensor biased lean',
+    weight: 2,
+    severity: pct(4, 30),
+    variants: only({ kind: 'sensorBias', sign: 1 }),
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'o2-biased-rich',
+    label: 'Oxygen sensor biased rich',
+    weight: 2,
+    severity: pct(4, 30),
+    variants: only({ kind: 'sensorBias', sign: -1 }),
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'o2-slow',
+    label: 'Oxygen sensor slow',
+    weight: 4,
+    severity: null,
+    variants: NONE,
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'o2-circuit',
+    label: 'Oxygen sensor circuit',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'o2-heater',
+    label: 'Oxygen sensor heater',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'exhaust-leak',
+    label: 'Exhaust leak ahead of the sensor',
+    weight: 4,
+    severity: pct(4, 30),
+    variants: only({ kind: 'falseLean', fade: 0.7 }),
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'misfire-ignition',
+    label: 'Ignition misfire',
+    weight: 4,
+    severity: pct(4, 30),
+    variants: [
+      { weight: 0.6, shape: { kind: 'falseLean', fade: 0.3 } },
+      { weight: 0.4, shape: { kind: 'none' } },
+    ],
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'compression-timing',
+    label: 'Compression or valve timing',
+    weight: 0.5,
+    severity: null,
+    variants: NONE,
+    fullLoad: { ratio: 0.82 },
+    source: TRADE,
+  },
+  { id: 'ect-bias', label: 'Coolant temperature sensor off', weight: 2, severity: null, variants: NONE, source: TRADE },
+  {
+    id: 'iat-bias',
+    label: 'Intake air temperature sensor off',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    source: TRADE,
+  },
+  { id: 'thermostat-open', label: 'Thermostat stuck open', weight: 2, severity: null, variants: NONE, source: TRADE },
+  { id: 'throttle-fouled', label: 'Throttle fouled', weight: 4, severity: null, variants: NONE, source: TRADE },
+  { id: 'low-voltage', label: 'Low supply voltage', weight: 0.5, severity: null, variants: NONE, source: TRADE },
+  {
+    id: 'secondary-air',
+    label: 'Secondary air stuck on',
+    weight: 0.5,
+    severity: pct(4, 30),
+    variants: only({ kind: 'falseLean', fade: 0.8 }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'cat-degraded',
+    label: 'Catalyst spent',
+    weight: 4,
+    severity: null,
+    variants: NONE,
+    perBank: true,
+    source: TRADE,
+  },
+];
+
+export const FAULT_BY_ID: ReadonlyMap<string, FaultRow> = new Map(FAULTS.map((f) => [f.id, f]));
+
+/** Faults that move no trim: they compete as main cause only when no bank is off or something speaks for them. */
+export function movesNoTrim(row: FaultRow): boolean {
+  return row.id !== 'balanced' && row.variants.every((v) => v.shape.kind === 'none');
+}
+
+/** Whether a fault can exist on this vehicle. `banks` is the resolved number of banks. */
+export function canExist(row: FaultRow, vehicle: VehicleSpec, banks: 1 | 2): boolean {
+  return (row.needs ?? []).every((need) => {
+    switch (need) {
+      case 'maf':
+        return vehicle.metering !== 'speed-density';
+      case 'map':
+        return vehicle.metering !== 'maf';
+      case 'turbo':
+        return vehicle.induction === 'turbo';
+      case 'petrol':
+        return vehicle.fuel === 'petrol';
+      case 'bank2':
+        return banks === 2;
+    }
+    return true;
+  });
+}

@@ -1,0 +1,34 @@
+// Formats
+
+export { beamShapes, type GhostShape } from './beam.ts';
+// Weighing, next test, explanation
+export { CORE_VERSION, diagnose } from './diagnose.ts';
+// Evidence and forward model
+export { type Evidence, faultLabel, gatherEvidence, HEALTHY_SD, pointLabel, resolveBanks } from './evidence.ts';
+export { signed } from './explain.ts';
+// Tables
+export { canExist, FAULT_BY_ID, FAULTS, type FaultRow, movesNoTrim, type Shape } from './faults.ts';
+export { type Effect, leakAt, predict } from './forward.ts';
+export { HINTS } from './hints.ts';
+export { informationBits, rankTests, readingOf, STOP_BITS_PER_MINUTE } from './nextTest.ts';
+export { NO_EVIDENCE, outcomeProbability, outcomesOf, RELIABILITY, TEST_BY_ID, TESTS, type TestRow } from './tests.ts';
+export type {
+  Ambient,
+  BankKey,
+  Case,
+  Cause,
+  CodeReading,
+  Diagnosis,
+  Mixture,
+  NextTest,
+  O2Reading,
+  OperatingPoint,
+  Reading,
+  RecentWork,
+  Settings,
+  Severity,
+  TestResult,
+  TrimReading,
+  VehicleSpec,
+} from './types.ts';
+export { expectedEffects, logSumExp, severityGrid, severityOf, type Weighed, weigh } from './weigh.ts';

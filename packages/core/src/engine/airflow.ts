@@ -1,0 +1,36 @@
+import { airDensity } from '../gas/index.ts';
+
+/**
+ * Air an engine takes in, g/s: ṁ = VE · ρ · V_d · N / 120 (four-stroke).
+ * Given volumetric efficiency (ratio), density g/L, displacement L, rpm.
+ * Heywood, Internal Combustion Engine Fundamentals, ch. 2 (from memory).
+ */
+export function engineAirflowGps(ve: number, densityGPerL: number, displacementL: number, rpm: number): number {
+  return (ve * densityGPerL * displacementL * rpm) / 120;
+}
+
+/** Speed-density airflow, g/s: the same with density from manifold pressure (kPa) and charge temperature (°C). */
+export function speedDensityGps(
+  ve: number,
+  mapKPa: number,
+  chargeC: number,
+  displacementL: number,
+  rpm: number,
+): number {
+  return engineAirflowGps(ve, airDensity(mapKPa, chargeC), displacementL, rpm);
+}
+
+/**
+ * Volumetric efficiency of a healthy engine at part load, referred to manifold density: residual gas at low
+ * manifold pressure takes up room. Common practice, no source; model error ±10 % is added where it is used.
+ */
+export function partLoadVe(mapKPa: number, baroKPa: number): number {
+  const ratio = Math.min(Math.max(mapKPa / baroKPa, 0.15), 1.1);
+  return Math.min(0.92, 0.62 + 0.32 * ratio);
+}
+
+/** Absolute load, 0…1 and above: g air per intake stroke over 1.184 g/L · displacement per cylinder. SAE J1979. */
+export function absoluteLoad(airflowGps: number, rpm: number, displacementL: number): number {
+  if (!(rpm > 0)) return Number.NaN;
+  return (airflowGps * 120) / rpm / (1.184 * displacementL);
+}

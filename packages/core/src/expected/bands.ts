@@ -1,0 +1,115 @@
+import { partLoadVe, speedDensityGps } from '../engine/index.ts';
+import { pressureAtAltitudeKPa } from '../gas/index.ts';
+
+/** Where an expected value came from; the better layer wins. */
+export type Provenance = 'physics' | 'entered' | 'shop' | 'trade';
+
+export interface Band {
+  low: number;
+  high: number;
+  unit: string;
+  from: Provenance;
+  note: string;
+}
+
+export interface EngineFacts {
+  displacementL: number;
+  baroKPa: number;
+  airC: number;
+}
+
+/** Model error of part-load volumetric efficiency, ± share. [house] */
+export const VE_MODEL_ERROR = 0.1;
+/** Warm coolant, °C. Common practice, no source. */
+export const COOLANT_BAND = { low: 80, high: 105 } as const;
+
+/** Station pressure: measured wins, then altitude, then sea level with wider noise. */
+export function stationPressure(ambient: { baroKPa?: number; altitudeM?: number } | undefined): {
+  baroKPa: number;
+  from: 'measured' | 'altitude' | 'assumed';
+} {
+  if (ambient?.baroKPa !== undefined) return { baroKPa: ambient.baroKPa, from: 'measured' };
+  if (ambient?.altitudeM !== undefined) {
+    const p = pressureAtAltitudeKPa(ambient.altitudeM);
+    if (!Number.isNaN(p)) return { baroKPa: p, from: 'altitude' };
+  }
+  return { baroKPa: 101.325, from: 'assumed' };
+}
+
+/** Manifold pressure of a warm engine without load, kPa absolute. Common practice at sea level, scaled by station pressure. */
+export function manifoldBand(at: string, facts: EngineFacts): Band | null {
+  const k = facts.baroKPa / 101.325;
+  if (at === 'koeo') {
+    return {
+      low: facts.baroKPa - 3,
+      high: facts.baroKPa + 3,
+      unit: 'kPa',
+      from: 'physics',
+      note: 'engine off: station pressure within 3 kPa',
+    };
+  }
+  if (at === 'idle')
+    return { low: 25 * k, high: 45 * k, unit: 'kPa', from: 'trade', note: 'warm idle, common practice' };
+  if (at === 'hold-2500')
+    return { low: 22 * k, high: 42 * k, unit: 'kPa', from: 'trade', note: 'no-load hold, common practice' };
+  return null;
+}
+
+/**
+ * Airflow of a healthy engine, g/s. With manifold pressure and rpm: speed-density physics ± model error; at full load
+ * VE 0.75–1.05 of station pressure; without pressure: idle about 1–2.2 g/s per litre, scaled by rpm at a hold.
+ */
+export function airflowBand(
+  at: string,
+  facts: EngineFacts,
+  reading: { rpm?: number; mapKPa?: number; iatC?: number },
+): Band | null {
+  const charge = reading.iatC ?? facts.airC + 8;
+  const rpm = reading.rpm ?? (at === 'hold-2500' ? 2500 : at === 'idle' ? 700 : undefined);
+  if (at === 'koeo' || rpm === undefined) return null;
+  if (at === 'full-load') {
+    const one = speedDensityGps(1, facts.baroKPa, facts.airC, facts.displacementL, rpm);
+    return {
+      low: 0.75 * one,
+      high: 1.05 * one,
+      unit: 'g/s',
+      from: 'physics',
+      note: 'VE 0.75–1.05 at station pressure',
+    };
+  }
+  if (reading.mapKPa !== undefined) {
+    const m = speedDensityGps(
+      partLoadVe(reading.mapKPa, facts.baroKPa),
+      reading.mapKPa,
+      charge,
+      facts.displacementL,
+      rpm,
+    );
+    return {
+      low: m * (1 - VE_MODEL_ERROR),
+      high: m * (1 + VE_MODEL_ERROR),
+      unit: 'g/s',
+      from: 'physics',
+      note: 'from rpm and manifold pressure',
+    };
+  }
+  if (at === 'idle' || at === 'cold-idle' || at === 'idle-ac') {
+    return {
+      low: facts.displacementL,
+      high: 2.2 * facts.displacementL,
+      unit: 'g/s',
+      from: 'trade',
+      note: '1–2.2 g/s per litre, common practice',
+    };
+  }
+  if (at === 'hold-2500') {
+    const k = (facts.displacementL * rpm) / 2500;
+    return { low: 3.6 * k, high: 6 * k, unit: 'g/s', from: 'physics', note: 'no-load hold at 22–38 kPa' };
+  }
+  return null;
+}
+
+/** Middle of a band: the figure used where one number is needed. */
+export function middle(band: Band): number {
+  return (band.low + band.high) / 2;
+}

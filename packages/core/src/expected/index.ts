@@ -1,0 +1,12 @@
+export {
+  airflowBand,
+  type Band,
+  COOLANT_BAND,
+  type EngineFacts,
+  manifoldBand,
+  middle,
+  type Provenance,
+  stationPressure,
+  VE_MODEL_ERROR,
+} from './bands.ts';
+export { type ComparedReading, compareReadings } from './compare.ts';

@@ -1,0 +1,13 @@
+// Atmosphere
+export { airDensity, altitudeAtPressureM, P0_PA, pressureAtAltitudeKPa, R_AIR } from './atmosphere.ts';
+// Flow through a hole
+export {
+  criticalPressureRatio,
+  GAMMA_AIR,
+  type Hole,
+  holeForFlow,
+  LEAK_CD,
+  LEAK_CD_INTERVAL,
+  orificeFlowGps,
+  relativeFlow,
+} from './orifice.ts';

@@ -1,0 +1,44 @@
+import type { Case, CodeReading, Reading, RecentWork, TestResult, VehicleSpec } from '../diagnosis/index.ts';
+
+/** What a job holds, as far as a case needs it. */
+export interface JobEvidence {
+  id: string;
+  vehicle: VehicleSpec;
+  ambient: { baroKPa?: number; airC?: number };
+  complaint: { symptoms: string[]; recentWork?: RecentWork[] };
+  records: { phase: string; codes: CodeReading[] }[];
+  readings: { phase: string; reading: Reading }[];
+  tests: { undone: boolean; test: TestResult }[];
+}
+
+/**
+ * The job as a case (CONTRACT): readings of the phase, newest last; tests that stand; codes of the newest record.
+ * Tests belong to the state before the repair and are left out of `after`.
+ */
+export function caseOfJob(job: JobEvidence, phase: 'before' | 'after' = 'before'): Case {
+  const v = job.vehicle;
+  const record = job.records.filter((r) => r.phase === phase).at(-1);
+  const vehicle: VehicleSpec = {
+    fuel: v.fuel,
+    metering: v.metering,
+    displacementL: v.displacementL,
+    cylinders: v.cylinders,
+  };
+  if (v.induction) vehicle.induction = v.induction;
+  if (v.injection) vehicle.injection = v.injection;
+  if (v.banks) vehicle.banks = v.banks;
+  if (v.ethanolPctCalibrated !== undefined) vehicle.ethanolPctCalibrated = v.ethanolPctCalibrated;
+  if (v.limits) vehicle.limits = v.limits;
+  return {
+    format: 'just-balance/case',
+    version: 1,
+    id: job.id,
+    vehicle,
+    ambient: job.ambient,
+    recentWork: job.complaint.recentWork ?? [],
+    readings: job.readings.filter((r) => r.phase === phase).map((r) => r.reading),
+    ...(record ? { codes: record.codes.map((c) => ({ code: c.code, state: c.state })) } : {}),
+    complaints: job.complaint.symptoms.filter((s) => s !== 'none'),
+    tests: phase === 'before' ? job.tests.filter((t) => !t.undone).map((t) => t.test) : [],
+  };
+}

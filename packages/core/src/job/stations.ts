@@ -1,0 +1,98 @@
+/** The seven stations of a job, in the order they are worked. */
+export const STATIONS = ['complaint', 'readings', 'balance', 'service', 'prove', 'readiness', 'hand-over'] as const;
+export type StationId = (typeof STATIONS)[number];
+
+export const STATION_LABELS: Record<StationId, string> = {
+  complaint: 'Complaint',
+  readings: 'Readings',
+  balance: 'Balance',
+  service: 'Service',
+  prove: 'Prove',
+  readiness: 'Readiness',
+  'hand-over': 'Hand-over',
+};
+
+/** What the stations need to know of a job; figures come ready to print. */
+export interface JobFacts {
+  closed: boolean;
+  symptoms: readonly string[];
+  recordsBefore: number;
+  codes: number | null;
+  readingsBefore: readonly string[];
+  readingsAfter: readonly string[];
+  /** Worst displayed total before and after, %. */
+  worstBefore: number | null;
+  worstAfter: number | null;
+  leading: { label: string; probability: number } | null;
+  mixture: string | null;
+  tests: number;
+  repairs: number;
+  lastRepair: string | null;
+  proof: string;
+  monitorsOpen: number | null;
+  monitorsKnown: boolean;
+}
+
+export interface StationView {
+  id: StationId;
+  label: string;
+  done: boolean;
+  figure: string;
+}
+
+const signed = (v: number) => `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(1)}`;
+/** Points a job asks for in this version. */
+export const REQUIRED_POINTS = ['idle', 'hold-2500'] as const;
+
+/** State and key figure of every station. */
+export function stationViews(f: JobFacts): StationView[] {
+  const taken = (list: readonly string[]) => REQUIRED_POINTS.filter((p) => list.includes(p)).length;
+  const view = (id: StationId, done: boolean, figure: string): StationView => ({
+    id,
+    label: STATION_LABELS[id],
+    done,
+    figure,
+  });
+  const symptom = f.symptoms[0]?.replaceAll('-', ' ');
+  return [
+    view(
+      'complaint',
+      f.recordsBefore > 0,
+      f.recordsBefore > 0
+        ? `${symptom ?? 'recorded'} · ${f.codes ? `${f.codes} codes` : 'no codes'}`
+        : (symptom ?? '—'),
+    ),
+    view(
+      'readings',
+      taken(f.readingsBefore) === REQUIRED_POINTS.length,
+      f.readingsBefore.length > 0 ? `${taken(f.readingsBefore)} of ${REQUIRED_POINTS.length} kept` : '—',
+    ),
+    view(
+      'balance',
+      f.repairs > 0 || (f.leading !== null && f.leading.probability >= 0.85),
+      f.mixture
+        ? `${f.mixture}${f.leading ? ` · ${Math.round(f.leading.probability * 100)} %` : ''}`
+        : 'waits for readings',
+    ),
+    view('service', f.repairs > 0, f.lastRepair ?? (f.tests > 0 ? `${f.tests} tests done` : '—')),
+    view(
+      'prove',
+      f.proof === 'proven',
+      f.worstBefore !== null && f.worstAfter !== null ? `${signed(f.worstBefore)} → ${signed(f.worstAfter)} %` : '—',
+    ),
+    view(
+      'readiness',
+      f.monitorsOpen === 0,
+      f.monitorsKnown ? (f.monitorsOpen === 0 ? 'all complete' : `${f.monitorsOpen} open`) : '—',
+    ),
+    view('hand-over', f.closed, f.closed ? 'handed over' : '—'),
+  ];
+}
+
+/** The station where the work is: the first not done (readiness may stay open at hand-over). */
+export function currentStation(f: JobFacts): StationId {
+  const open = stationViews(f).find((s) => !s.done && s.id !== 'readiness');
+  if (!open || open.id === 'hand-over')
+    return f.monitorsOpen !== 0 && !f.closed && f.proof === 'proven' ? 'readiness' : 'hand-over';
+  return open.id;
+}

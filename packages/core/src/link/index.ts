@@ -1,0 +1,10 @@
+export { PIDS_PER_REQUEST, PLANS, type PollingPlan, planRequests } from './plan.ts';
+export {
+  ALLOWED_SERVICES,
+  type Answer,
+  type LinkAction,
+  type LinkEvent,
+  type LinkState,
+  Requester,
+  type Sample,
+} from './requester.ts';

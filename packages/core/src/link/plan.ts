@@ -1,0 +1,35 @@
+/** Which parameters a capture step needs and how the bus time is shared. Data named by the step. */
+export interface PollingPlan {
+  id: string;
+  /** Asked every cycle. */
+  fast: readonly number[];
+  /** Asked in turn, one group a cycle. */
+  slow: readonly number[];
+}
+
+/** Trims per bank, airflow, pressure, speed; then what changes slowly. */
+export const PLANS = {
+  mixture: {
+    id: 'mixture',
+    fast: [0x0c, 0x10, 0x0b, 0x06, 0x07, 0x08, 0x09],
+    slow: [0x03, 0x05, 0x0f, 0x14, 0x18, 0x24, 0x28, 0x34, 0x38, 0x04, 0x0d, 0x11, 0x33, 0x42, 0x45, 0x15, 0x19, 0x46],
+  },
+} as const satisfies Record<string, PollingPlan>;
+
+/** The most PIDs a single frame request carries. SAE J1979 (from memory). */
+export const PIDS_PER_REQUEST = 6;
+
+/** The plan's requests for a vehicle that supports `supported`, in groups of at most `perRequest`. */
+export function planRequests(
+  plan: PollingPlan,
+  supported: ReadonlySet<number>,
+  perRequest: number,
+): { fast: number[][]; slow: number[][] } {
+  const groups = (pids: readonly number[]) => {
+    const have = pids.filter((p) => supported.has(p));
+    const out: number[][] = [];
+    for (let i = 0; i < have.length; i += perRequest) out.push(have.slice(i, i + perRequest));
+    return out;
+  };
+  return { fast: groups(plan.fast), slow: groups(plan.slow) };
+}

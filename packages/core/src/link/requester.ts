@@ -1,0 +1,290 @@
+import {
+  encodeSlcan,
+  flowControlFrame,
+  IsoTpReceiver,
+  idText,
+  SLCAN_500K,
+  SlcanReader,
+  segment,
+  toHex,
+} from '../can/index.ts';
+import { type Decoded, decodeResponse, supportedPids } from '../obd/index.ts';
+import { PIDS_PER_REQUEST, type PollingPlan, planRequests } from './plan.ts';
+
+/**
+ * Asking a vehicle, as a pure state machine: bytes and time go in, bytes and samples come out.
+ * Sockets and serial ports are thin shells around `step`.
+ */
+export type LinkEvent =
+  | { kind: 'opened'; atUs: number }
+  | { kind: 'bytes'; text: string; atUs: number }
+  | { kind: 'tick'; atUs: number }
+  | { kind: 'plan'; plan: PollingPlan | null; atUs: number }
+  /** One functional question outside the plan, e.g. stored codes; answered by `answers`. */
+  | { kind: 'ask'; id: number; payload: readonly number[]; atUs: number };
+
+export interface Sample {
+  channel: string;
+  atUs: number;
+  value: number | string;
+}
+
+export interface Answer {
+  ecu: string;
+  payload: Uint8Array;
+  decoded: Decoded[];
+}
+
+export type LinkState = 'opening' | 'discovering' | 'ready' | 'silent';
+
+export type LinkAction =
+  | { kind: 'send'; text: string }
+  | { kind: 'samples'; samples: Sample[] }
+  | { kind: 'answers'; id: number; answers: Answer[] }
+  | { kind: 'refused'; id: number; reason: string }
+  | { kind: 'state'; state: LinkState; detail: string }
+  | { kind: 'noise'; detail: string };
+
+/** Services the link may send. 04 (clear) is deliberately absent: it comes only from a confirmed step, later. */
+export const ALLOWED_SERVICES: ReadonlySet<number> = new Set([0x01, 0x02, 0x03, 0x07, 0x09, 0x0a]);
+
+const FUNCTIONAL_ID = 0x7df;
+const FIRST_REQUEST_ID = 0x7e0;
+const RESPONSE_OFFSET = 8;
+/** Wait for the first answer; the standard's P2 is 50 ms, the rest is for the adapter and the network. [house] */
+const ANSWER_WAIT_US = 250_000;
+/** After the last frame of a functional question, how long further ECUs may take. [house] */
+const QUIET_US = 60_000;
+/** Response pending (7F xx 78) stretches the wait. ISO 14229 P2*, from memory. */
+const PENDING_WAIT_US = 5_000_000;
+const TIMEOUTS_TO_SILENT = 3;
+const RETRY_SILENT_US = 1_000_000;
+const ADAPTER_SETTLE_US = 20_000;
+
+interface Pending {
+  kind: 'discover' | 'poll' | 'ask';
+  id: number;
+  pids: number[];
+  functional: boolean;
+  service: number;
+  deadlineUs: number;
+  answers: Answer[];
+}
+
+export class Requester {
+  state: LinkState = 'opening';
+  /** Supported service 01 PIDs of the engine ECU. */
+  readonly supported = new Set<number>();
+  private readonly reader = new SlcanReader();
+  private readonly receivers = new Map<number, IsoTpReceiver>();
+  private readonly asks: { id: number; payload: readonly number[] }[] = [];
+  private pending: Pending | null = null;
+  private engineEcu: number | null = null;
+  private plan: PollingPlan | null = null;
+  private fast: number[][] = [];
+  private slow: number[][] = [];
+  private fastAt = 0;
+  private slowAt = 0;
+  private perRequest = PIDS_PER_REQUEST;
+  private timeouts = 0;
+  private wakeUs = 0;
+  private nextDiscover = 0;
+
+  step(event: LinkEvent): LinkAction[] {
+    const out: LinkAction[] = [];
+    switch (event.kind) {
+      case 'opened':
+        this.pending = null;
+        this.receivers.clear();
+        this.timeouts = 0;
+        this.nextDiscover = 0;
+        out.push({ kind: 'send', text: `C\r${SLCAN_500K}\rO\r` });
+        this.wakeUs = event.atUs + ADAPTER_SETTLE_US;
+        this.enter('discovering', 'adapter open, asking the vehicle', out);
+        break;
+      case 'plan':
+        this.plan = event.plan;
+        this.buildGroups();
+        break;
+      case 'ask': {
+        const service = event.payload[0] ?? -1;
+        if (!ALLOWED_SERVICES.has(service) || event.payload.length > 7) {
+          out.push({
+            kind: 'refused',
+            id: event.id,
+            reason: `service ${toHex([service & 0xff])} is not on the list of services the link sends`,
+          });
+        } else this.asks.push({ id: event.id, payload: event.payload });
+        break;
+      }
+      case 'bytes':
+        for (const m of this.reader.feed(event.text)) {
+          if (m.kind === 'frame' && !m.frame.extended) this.onFrame(m.frame.id, m.frame.data, event.atUs, out);
+          else if (m.kind === 'junk')
+            out.push({ kind: 'noise', detail: `unreadable line from the adapter: ${m.text.slice(0, 40)}` });
+          else if (m.kind === 'error') out.push({ kind: 'noise', detail: 'the adapter refused a command' });
+        }
+        break;
+      case 'tick':
+        break;
+    }
+    this.advance(event.atUs, out);
+    return out;
+  }
+
+  private onFrame(id: number, data: Uint8Array, atUs: number, out: LinkAction[]) {
+    if (id < FIRST_REQUEST_ID + RESPONSE_OFFSET || id > FIRST_REQUEST_ID + 2 * RESPONSE_OFFSET - 1) return;
+    let receiver = this.receivers.get(id);
+    if (!receiver) {
+      receiver = new IsoTpReceiver();
+      this.receivers.set(id, receiver);
+    }
+    for (const r of receiver.feed(data, atUs)) {
+      if (r.kind === 'flowControlDue') {
+        out.push({
+          kind: 'send',
+          text: encodeSlcan({ id: id - RESPONSE_OFFSET, extended: false, data: flowControlFrame() }),
+        });
+        if (this.pending) this.pending.deadlineUs = atUs + ANSWER_WAIT_US;
+      } else if (r.kind === 'error') out.push({ kind: 'noise', detail: `${idText(id)}: ${r.error}: ${r.detail}` });
+      else if (r.kind === 'message') this.onMessage(id, r.payload, atUs, out);
+    }
+  }
+
+  private onMessage(id: number, payload: Uint8Array, atUs: number, out: LinkAction[]) {
+    const p = this.pending;
+    if (!p) return;
+    if (payload[0] === 0x7f) {
+      if (payload[1] !== p.service) return;
+      if (payload[2] === 0x78) {
+        p.deadlineUs = atUs + PENDING_WAIT_US;
+        return;
+      }
+    } else if (payload[0] !== p.service + 0x40) return;
+    this.timeouts = 0;
+    p.answers.push({ ecu: idText(id), payload, decoded: decodeResponse(payload) });
+    if (p.functional) p.deadlineUs = atUs + QUIET_US;
+    else this.finish(p, atUs, out);
+  }
+
+  /** Send what is due when nothing is outstanding; give up on what took too long. */
+  private advance(atUs: number, out: LinkAction[]) {
+    const p = this.pending;
+    if (p) {
+      if (atUs < p.deadlineUs) return;
+      if (p.answers.length > 0) this.finish(p, atUs, out);
+      else this.timedOut(p, atUs, out);
+    }
+    if (this.pending || this.state === 'opening' || atUs < this.wakeUs) return;
+    if (this.state === 'discovering' || this.state === 'silent') {
+      this.send({ kind: 'discover', id: -1, pids: [this.nextDiscover], functional: true, service: 1 }, atUs, out);
+      return;
+    }
+    const ask = this.asks.shift();
+    if (ask) {
+      const [service, ...rest] = ask.payload;
+      this.send({ kind: 'ask', id: ask.id, pids: rest, functional: true, service: service! }, atUs, out);
+      return;
+    }
+    const group = this.nextGroup();
+    if (group) this.send({ kind: 'poll', id: -1, pids: group, functional: false, service: 1 }, atUs, out);
+  }
+
+  private send(p: Omit<Pending, 'deadlineUs' | 'answers'>, atUs: number, out: LinkAction[]) {
+    this.pending = { ...p, deadlineUs: atUs + ANSWER_WAIT_US, answers: [] };
+    const id = p.functional ? FUNCTIONAL_ID : (this.engineEcu ?? FIRST_REQUEST_ID + RESPONSE_OFFSET) - RESPONSE_OFFSET;
+    const data = segment(Uint8Array.from([p.service, ...p.pids]))[0]!;
+    out.push({ kind: 'send', text: encodeSlcan({ id, extended: false, data }) });
+  }
+
+  private finish(p: Pending, atUs: number, out: LinkAction[]) {
+    this.pending = null;
+    if (p.kind === 'ask') out.push({ kind: 'answers', id: p.id, answers: p.answers });
+    else if (p.kind === 'discover') this.discovered(p, out);
+    else {
+      const samples: Sample[] = [];
+      for (const a of p.answers) {
+        for (const d of a.decoded) {
+          if (d.name === 'negativeResponse' && this.perRequest > 1) this.oneByOne();
+          else if (d.name !== 'raw' && d.name !== 'negativeResponse')
+            samples.push({ channel: d.name, atUs, value: d.value });
+        }
+      }
+      if (samples.length > 0) out.push({ kind: 'samples', samples });
+    }
+  }
+
+  private discovered(p: Pending, out: LinkAction[]) {
+    const base = p.pids[0]!;
+    let more = false;
+    for (const a of p.answers) {
+      if (a.payload[0] !== 0x41 || a.payload.length < 6) continue;
+      const bitmap = new DataView(a.payload.buffer, a.payload.byteOffset).getUint32(2);
+      const pids = supportedPids(base, bitmap);
+      const id = Number.parseInt(a.ecu, 16);
+      if (base === 0 && pids.includes(0x0c) && this.engineEcu === null) this.engineEcu = id;
+      if (id !== this.engineEcu) continue;
+      for (const q of pids) this.supported.add(q);
+      more ||= pids.includes(base + 0x20);
+    }
+    if (this.engineEcu === null) {
+      this.enter('silent', 'something answers, but no engine control unit', out);
+      return;
+    }
+    if (more && base < 0xa0) {
+      this.nextDiscover = base + 0x20;
+      return;
+    }
+    this.nextDiscover = 0;
+    this.buildGroups();
+    this.enter('ready', `${this.supported.size} parameters on ${idText(this.engineEcu)}`, out);
+  }
+
+  private timedOut(p: Pending, atUs: number, out: LinkAction[]) {
+    this.pending = null;
+    this.timeouts++;
+    if (p.kind === 'ask') out.push({ kind: 'answers', id: p.id, answers: [] });
+    if (p.kind === 'poll' && p.pids.length > 1 && this.timeouts === TIMEOUTS_TO_SILENT - 1) this.oneByOne();
+    if (p.kind === 'discover' || this.timeouts >= TIMEOUTS_TO_SILENT) {
+      this.nextDiscover = 0;
+      this.wakeUs = atUs + RETRY_SILENT_US;
+      this.enter('silent', 'the vehicle does not answer: key on? trying again every second', out);
+    }
+  }
+
+  private oneByOne() {
+    this.perRequest = 1;
+    this.buildGroups();
+  }
+
+  private buildGroups() {
+    if (!this.plan) {
+      this.fast = [];
+      this.slow = [];
+      return;
+    }
+    const g = planRequests(this.plan, this.supported, this.perRequest);
+    this.fast = g.fast;
+    this.slow = g.slow;
+    this.fastAt = 0;
+    this.slowAt = 0;
+  }
+
+  /** Every fast group, then one slow group, and round again. */
+  private nextGroup(): number[] | null {
+    if (this.fastAt < this.fast.length) return this.fast[this.fastAt++]!;
+    this.fastAt = 0;
+    if (this.slow.length > 0) {
+      const g = this.slow[this.slowAt % this.slow.length]!;
+      this.slowAt++;
+      return g;
+    }
+    return this.fast.length > 0 ? this.fast[this.fastAt++]! : null;
+  }
+
+  private enter(state: LinkState, detail: string, out: LinkAction[]) {
+    if (this.state === state) return;
+    this.state = state;
+    out.push({ kind: 'state', state, detail });
+  }
+}

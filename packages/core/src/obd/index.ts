@@ -1,0 +1,18 @@
+// Parameters
+
+// Messages
+export { type Decoded, decodeResponse, encodePid } from './decode.ts';
+// Codes, monitors, identity
+export { codeText, dtcBytes, dtcText } from './dtc.ts';
+export { type LogDecoder, type LogRow, logDecoder } from './log.ts';
+export {
+  decodeMonitors,
+  encodeMonitors,
+  MONITORS,
+  type MonitorId,
+  type MonitorState,
+  type MonitorStatus,
+} from './monitors.ts';
+export { type Element, FUEL_SYSTEM_TEXT, PIDS, type Pid, pidRow, QUANTUM } from './pids.ts';
+export { supportBitmap, supportedPids } from './supported.ts';
+export { isVin, vinCheckDigit } from './vin.ts';

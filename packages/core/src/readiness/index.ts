@@ -1,0 +1,8 @@
+export {
+  INSPECTION_RULES,
+  type InspectionAnswer,
+  type InspectionRule,
+  inspectionAnswers,
+  MONITOR_NOTES,
+  recentlyCleared,
+} from './inspection.ts';

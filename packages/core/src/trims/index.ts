@@ -1,0 +1,21 @@
+export {
+  type BankReading,
+  type Change,
+  compareTrims,
+  type MatchedCondition,
+  matchConditions,
+  type Proof,
+  proofOf,
+} from './compare.ts';
+export { classifyMixture, type MixtureCall, type ShapeWord, shapeWord, type TrimPoint } from './shape.ts';
+export {
+  appliedCorrectionPct,
+  DEFAULT_LIMITS,
+  displayedTotal,
+  HEALTHY_BAND_PCT,
+  isPegged,
+  TRIM_AUTHORITY_PCT,
+  type TrimLimits,
+  type TrimVerdict,
+  verdict,
+} from './total.ts';

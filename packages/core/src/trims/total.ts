@@ -1,0 +1,36 @@
+/** The trim limits in force: percentage points of displayed total. Common practice; a shop setting. */
+export interface TrimLimits {
+  watchPct: number;
+  actPct: number;
+}
+
+/** Total trim within this is normal, %. Common practice, no source. */
+export const HEALTHY_BAND_PCT = 5;
+export const DEFAULT_LIMITS: TrimLimits = { watchPct: 5, actPct: 10 };
+/** Where the ECU's authority ends, %. Common practice, no source. */
+export const TRIM_AUTHORITY_PCT = 25;
+
+/** Displayed total trim, %: short plus long term. Undefined when neither is there. */
+export function displayedTotal(t: { stft?: number; ltft?: number }): number | undefined {
+  if (t.stft === undefined && t.ltft === undefined) return undefined;
+  return (t.stft ?? 0) + (t.ltft ?? 0);
+}
+
+/** The correction really applied, %: (1 + S)(1 + L) − 1. */
+export function appliedCorrectionPct(stft: number, ltft: number): number {
+  return ((1 + stft / 100) * (1 + ltft / 100) - 1) * 100;
+}
+
+/** One of the two stands at the ECU's limit: the true error may be larger. */
+export function isPegged(t: { stft?: number; ltft?: number }): boolean {
+  const at = (v: number | undefined) => v !== undefined && Math.abs(v) >= TRIM_AUTHORITY_PCT - 0.8;
+  return at(t.stft) || at(t.ltft);
+}
+
+export type TrimVerdict = 'normal' | 'watch' | 'act';
+
+/** What a total is called under the limits; a value within `quantum` of the act limit is still named by its side. */
+export function verdict(totalPct: number, limits: TrimLimits): TrimVerdict {
+  const a = Math.abs(totalPct);
+  return a > limits.actPct ? 'act' : a > limits.watchPct ? 'watch' : 'normal';
+}

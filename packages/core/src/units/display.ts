@@ -1,0 +1,34 @@
+import { convert, type Unit } from './convert.ts';
+
+export type UnitSystem = 'metric' | 'us';
+
+/** Which unit a US reader expects for a metric one, and the digits shown. Common practice, no source. */
+const US_TWIN: Partial<Record<Unit, { unit: Unit; digits: number }>> = {
+  kPa: { unit: 'inHg', digits: 1 },
+  '°C': { unit: '°F', digits: 0 },
+  'g/s': { unit: 'lb/min', digits: 2 },
+  'km/h': { unit: 'mph', digits: 0 },
+  km: { unit: 'mi', digits: 0 },
+  m: { unit: 'ft', digits: 0 },
+  N·m: { unit: 'lbf·ft', digits: 1 },
+  mm: { unit: 'in', digits: 3 },
+  'mm²': { unit: 'in²', digits: 4 },
+};
+
+/** Fuel pressure is read in psi, manifold pressure in inHg. Common practice, no source. */
+const FUEL_TWIN = { unit: 'psi' as Unit, digits: 1 };
+
+export interface Shown {
+  value: number;
+  unit: string;
+  digits: number;
+}
+
+/** A metric value as the chosen unit system shows it. Units without a US twin pass through. */
+export function shown(value: number, unit: string, digits: number, system: UnitSystem, role?: 'fuel'): Shown {
+  if (system === 'us') {
+    const twin = role === 'fuel' ? FUEL_TWIN : US_TWIN[unit as Unit];
+    if (twin) return { value: convert(value, unit as Unit, twin.unit), unit: twin.unit, digits: twin.digits };
+  }
+  return { value, unit, digits };
+}

@@ -1,0 +1,112 @@
+import { dtcBytes, encodeMonitors, encodePid, type Pid, pidRow, supportBitmap } from '@just-balance/core/obd';
+import type { Car } from '../car.ts';
+
+/** Negative response codes. ISO 14229-1 (from memory). */
+const SERVICE_NOT_SUPPORTED = 0x11;
+const SUBFUNCTION_NOT_SUPPORTED = 0x12;
+
+const COMMON_PIDS = [
+  0x01, 0x02, 0x03, 0x04, 0x05, 0x06, 0x07, 0x0a, 0x0b, 0x0c, 0x0d, 0x0e, 0x0f, 0x10, 0x11, 0x13, 0x15, 0x1c, 0x1f,
+  0x21, 0x2f, 0x30, 0x31, 0x33, 0x41, 0x42, 0x43, 0x44, 0x45, 0x46, 0x49, 0x4d, 0x4e, 0x51,
+];
+
+/** Service 01 PIDs of a car, in order. */
+export function supportedBy(car: Car): number[] {
+  const extra = car.spec.upstream === 'wide' ? [0x24, 0x34] : [0x14];
+  if (car.spec.banks === 2) extra.push(0x08, 0x09, 0x18, 0x19);
+  return [...COMMON_PIDS, ...extra].sort((a, b) => a - b);
+}
+
+/**
+ * Answer one request payload (service, parameters…). Null: stay silent, as a vehicle does for functional requests it
+ * does not support. Physical requests get a negative response instead.
+ */
+export function answer(car: Car, request: Uint8Array, functional: boolean): Uint8Array | null {
+  const service = request[0] ?? 0;
+  const refuse = (nrc: number) => (functional ? null : Uint8Array.of(0x7f, service, nrc));
+  switch (service) {
+    case 0x01: {
+      const supported = supportedBy(car);
+      const out = [0x41];
+      for (const pid of request.subarray(1)) {
+        const data = currentData(car, pid, supported);
+        if (data) out.push(pid, ...data);
+      }
+      return out.length > 1 ? Uint8Array.from(out) : refuse(SUBFUNCTION_NOT_SUPPORTED);
+    }
+    case 0x02:
+      return freezeFrame(car, request, refuse(SUBFUNCTION_NOT_SUPPORTED));
+    case 0x03:
+      return codes(0x43, car.diagnostics.stored);
+    case 0x07:
+      return codes(0x47, car.diagnostics.pending);
+    case 0x0a:
+      return codes(0x4a, car.diagnostics.permanent);
+    case 0x09:
+      return information(car, request[1] ?? 0) ?? refuse(SUBFUNCTION_NOT_SUPPORTED);
+    default:
+      return refuse(SERVICE_NOT_SUPPORTED);
+  }
+}
+
+function u32(n: number): number[] {
+  return [(n >>> 24) & 0xff, (n >>> 16) & 0xff, (n >>> 8) & 0xff, n & 0xff];
+}
+
+function currentData(
+  car: Car,
+  pid: number,
+  supported: readonly number[],
+): (ArrayLike<number> & Iterable<number>) | null {
+  if (pid % 0x20 === 0) {
+    if (pid > 0 && !supported.some((p) => p > pid)) return null;
+    return u32(supportBitmap(pid, supported));
+  }
+  if (!supported.includes(pid)) return null;
+  if (pid === 0x01) return encodeMonitors(car.diagnostics.status());
+  if (pid === 0x41) {
+    const bytes = encodeMonitors(car.diagnostics.status(true));
+    bytes[0] = 0;
+    return bytes;
+  }
+  return encodePid(pidRow(pid) as Pid, car.values());
+}
+
+/** Frozen values of the frame the first code stored; 02 asks which code. */
+function freezeFrame(car: Car, request: Uint8Array, refused: Uint8Array | null): Uint8Array | null {
+  const pid = request[1] ?? 0;
+  const frame = request[2] ?? 0;
+  const freeze = car.diagnostics.freeze;
+  if (frame !== 0) return refused;
+  if (pid === 0x02) {
+    const b = freeze ? dtcBytes(freeze.code) : null;
+    return Uint8Array.of(0x42, 0x02, 0, ...(b ?? [0, 0]));
+  }
+  const frozen = FROZEN_PIDS.filter((p) => supportedBy(car).includes(p));
+  if (!freeze) return refused;
+  if (pid % 0x20 === 0) return Uint8Array.of(0x42, pid, 0, ...u32(supportBitmap(pid, [0x02, ...frozen])));
+  if (!frozen.includes(pid)) return refused;
+  return Uint8Array.of(0x42, pid, 0, ...encodePid(pidRow(pid) as Pid, freeze.values));
+}
+
+const FROZEN_PIDS = [0x03, 0x04, 0x05, 0x06, 0x07, 0x08, 0x09, 0x0b, 0x0c, 0x0d, 0x0f, 0x10, 0x11];
+
+function codes(sid: number, set: ReadonlySet<string>): Uint8Array {
+  const bytes = [...set].flatMap((c) => dtcBytes(c) ?? []);
+  return Uint8Array.of(sid, set.size, ...bytes);
+}
+
+function information(car: Car, item: number): Uint8Array | null {
+  const text = (s: string, size: number) =>
+    Array.from({ length: size }, (_, i) => (i < s.length ? s.charCodeAt(i) : 0));
+  switch (item) {
+    case 0x00:
+      return Uint8Array.of(0x49, 0x00, ...u32(supportBitmap(0, [0x02, 0x04])));
+    case 0x02:
+      return Uint8Array.of(0x49, 0x02, 1, ...text(car.spec.vin, 17));
+    case 0x04:
+      return Uint8Array.of(0x49, 0x04, 1, ...text(car.spec.calibrationId, 16));
+    default:
+      return null;
+  }
+}

@@ -1,0 +1,141 @@
+import { timingSafeEqual } from 'node:crypto';
+import { createServer, type Server, type Socket } from 'node:net';
+import { createInterface } from 'node:readline';
+import { Car, carById, SlcanPort } from '../index.ts';
+import { Bay } from './bay.ts';
+import { type ControlReply, readCommand } from './control.ts';
+
+/**
+ * The simulated vehicle as a process of its own: slcan over TCP on JB_SIM_PORT, control as JSON lines on
+ * JB_SIM_CONTROL_PORT, both on loopback only. An slcan connection sees bay 1 unless the control channel plugs it
+ * (by its client port) into another bay: one port, several bays, nothing added to slcan.
+ */
+const HOST = '127.0.0.1';
+const TICK_MS = 20;
+
+const simPort = Number(process.env.JB_SIM_PORT ?? 4320);
+const controlPort = Number(process.env.JB_SIM_CONTROL_PORT ?? 4321);
+const token = process.env.JB_SIM_TOKEN ?? '';
+if (token.length < 16) {
+  process.stderr.write('simulated vehicle: JB_SIM_TOKEN is missing; the start script makes one\n');
+  process.exit(2);
+}
+const demo = process.env.JB_DEMO === '1';
+
+const bays = new Map<number, Bay>([
+  [1, new Bay(1, new Car(carById('quillon-18'), { baroKPa: 99.1, airC: 18 }, 11))],
+  [2, new Bay(2, new Car(carById('aldwin-30'), { baroKPa: 99.1, airC: 18 }, 23))],
+]);
+if (demo) {
+  const first = bays.get(1)!;
+  first.car.inject({ id: 'vac-leak', severity: 0.34 });
+  first.car.start();
+  first.car.warmUp();
+  first.car.settle();
+}
+
+const clients = new Map<number, { port: SlcanPort; bay: Bay; move: (bay: Bay) => void }>();
+
+const slcan = createServer((socket) => {
+  const key = socket.remotePort ?? 0;
+  let bay = bays.get(1)!;
+  const port = new SlcanPort(
+    (text) => socket.writableLength < 1 << 20 && socket.write(text, 'latin1'),
+    (frame) => bay.transmit(frame, port),
+  );
+  const move = (to: Bay) => {
+    bay.listeners.delete(port);
+    bay = to;
+    bay.listeners.add(port);
+  };
+  bay.listeners.add(port);
+  clients.set(key, { port, bay, move });
+  const gone = () => {
+    bay.listeners.delete(port);
+    clients.delete(key);
+  };
+  socket.setNoDelay(true);
+  socket.on('data', (d) => port.feed(d.toString('latin1')));
+  socket.on('close', gone);
+  socket.on('error', gone);
+});
+
+const control = createServer((socket) => {
+  let trusted = false;
+  const lines = createInterface({ input: socket });
+  socket.on('error', () => socket.destroy());
+  lines.on('line', (line) => {
+    if (line.length > 4096) return socket.destroy();
+    const command = readCommand(line);
+    if (!trusted) {
+      trusted = command.do === 'hello' && sameToken(command.token ?? '');
+      if (!trusted) return socket.end(`${JSON.stringify({ ok: false, error: 'say hello with the token first' })}\n`);
+      return socket.write(`${JSON.stringify({ id: command.id, ok: true })}\n`);
+    }
+    socket.write(`${JSON.stringify({ id: command.id, ...perform(command) })}\n`);
+  });
+});
+
+function sameToken(given: string): boolean {
+  const a = Buffer.from(given);
+  const b = Buffer.from(token);
+  return a.length === b.length && timingSafeEqual(a, b);
+}
+
+function perform(c: ReturnType<typeof readCommand>): ControlReply {
+  if (c.do === 'bays') return { ok: true, bays: [...bays.values()].map((b) => b.view()) };
+  if (c.do === 'plug') {
+    const client = clients.get(c.clientPort ?? -1);
+    const to = bays.get(c.bay ?? -1);
+    if (!client || !to) return { ok: false, error: 'no such connection or bay' };
+    client.move(to);
+    return { ok: true };
+  }
+  const bay = bays.get(c.bay ?? -1);
+  if (!bay) return { ok: false, error: `no bay ${c.bay}` };
+  try {
+    bay.perform(c);
+    return { ok: true, bays: [bay.view()] };
+  } catch (e) {
+    return { ok: false, error: (e as Error).message };
+  }
+}
+
+const timer = setInterval(() => {
+  for (const b of bays.values()) b.advance(Number(process.hrtime.bigint() / 1000n));
+}, TICK_MS);
+
+function listen(server: Server, port: number, what: string): Promise<void> {
+  return new Promise((resolve, reject) => {
+    server.once('error', (e: NodeJS.ErrnoException) =>
+      reject(new Error(`${what}: port ${port}: ${e.code ?? e.message}`)),
+    );
+    server.listen(port, HOST, resolve);
+  });
+}
+
+const sockets = new Set<Socket>();
+for (const s of [slcan, control]) {
+  s.on('connection', (c) => {
+    sockets.add(c);
+    c.on('close', () => sockets.delete(c));
+  });
+}
+
+function shutDown() {
+  clearInterval(timer);
+  for (const c of sockets) c.destroy();
+  slcan.close();
+  control.close();
+}
+process.on('SIGTERM', shutDown);
+process.on('SIGINT', shutDown);
+process.on('disconnect', shutDown);
+
+Promise.all([listen(slcan, simPort, 'slcan'), listen(control, controlPort, 'control')]).then(
+  () => process.send?.('ready'),
+  (e: Error) => {
+    process.stderr.write(`simulated vehicle: ${e.message}\n`);
+    process.exit(1);
+  },
+);
