@@ -67,7 +67,7 @@ module.exports = {
     parser: 'swc',
     tsPreCompilationDeps: true,
     doNotFollow: { path: 'node_modules' },
-    exclude: { path: '(^|/)dist/|/node_modules/' },
+    exclude: { path: '^(packages|apps)/[^/]+/dist/' },
     enhancedResolveOptions: {
       exportsFields: ['exports'],
       conditionNames: ['@just-balance/source', 'import', 'node', 'default'],

@@ -75,7 +75,7 @@ try {
   const bin = (n) => join(ROOT, 'node_modules/.bin', n);
   await check('types of the tests', bin('tsc'), ['-b', 'tsconfig.tests.json']);
   await check('format and lint', bin('biome'), ['check', '.']);
-  await check('dependencies', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'packages', 'apps']);
+  await check('dependencies', process.execPath, ['scripts/dependencies.mjs']);
   await check('unused code', bin('knip'), []);
   await jest('unit');
   await jest('api', ['--runInBand']);

@@ -26,6 +26,6 @@ try {
   const address = e as NodeJS.ErrnoException;
   if (address.code === 'EADDRINUSE') process.stderr.write(`server: port in use (JB_PORT): ${address.message}\n`);
   else
-    process.stderr.write(`server: ${said ? (e as Error).message : (e as Error).message + '\n' + (e as Error).stack}\n`);
+    process.stderr.write(`server: ${said ? (e as Error).message : `${(e as Error).message}\n${(e as Error).stack}`}\n`);
   process.exit(1);
 }

@@ -1,4 +1,4 @@
-import type { DemoJob } from './seed.ts';
+import type { DemoJob } from './types.ts';
 
 /** Invented scenarios, vehicles and figures of our own. Monitor bytes are PID 01 (SAE J1979). */
 export const DEMO_JOBS: readonly DemoJob[] = [

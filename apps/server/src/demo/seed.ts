@@ -1,5 +1,4 @@
-import type { VehicleRequest } from '@just-balance/contract';
-import { CORE_VERSION, diagnose, type Reading } from '@just-balance/core/diagnosis';
+import { CORE_VERSION, diagnose } from '@just-balance/core/diagnosis';
 import { caseOfJob } from '@just-balance/core/job';
 import { v7 as uuidv7 } from 'uuid';
 import { hashPassword } from '../accounts/passwords.ts';
@@ -18,6 +17,7 @@ import {
 import { jobView } from '../jobs/views.ts';
 import { DEMO_ACCOUNTS } from './accounts.ts';
 import { DEMO_JOBS } from './jobs.ts';
+import type { DemoJob } from './types.ts';
 
 /** Fill an empty database with the demo shop. Does nothing when any account exists. Returns whether it seeded. */
 export async function seedDemo(): Promise<boolean> {
@@ -36,24 +36,6 @@ export async function seedDemo(): Promise<boolean> {
   }
   for (const j of DEMO_JOBS) await seedJob(shopId, j);
   return true;
-}
-
-export interface DemoJob {
-  by: string;
-  vehicle: VehicleRequest;
-  adapter: string | null;
-  complaint: { story: string; symptoms: string[]; recentWork?: { part: string; days?: number }[] };
-  ambient: { baroKPa?: number; airC?: number };
-  record?: {
-    codes: { code: string; state: 'stored' | 'pending' | 'permanent' }[];
-    lampOn: boolean;
-    monitorBytes: string;
-  };
-  before?: Reading[];
-  tests?: { id: string; outcome?: string; values?: Record<string, number> }[];
-  repair?: { text: string; fault: string; part: string };
-  after?: Reading[];
-  recordAfter?: { monitorBytes: string };
 }
 
 async function seedJob(shopId: string, j: DemoJob): Promise<void> {

@@ -1,0 +1,42 @@
+import { Navigate, Route, Routes } from 'react-router';
+import { Board } from './board/Board.tsx';
+import { NewJob } from './board/NewJob.tsx';
+import { ShopPage } from './board/ShopPage.tsx';
+import { JobPage } from './JobPage.tsx';
+import { Practice } from './practice/Practice.tsx';
+import { SignIn } from './session/SignIn.tsx';
+import { ApiFailure } from './shared/api.ts';
+import { NextStep } from './shared/NextStep.tsx';
+import { useSession } from './shared/session.tsx';
+
+/** Sign-in first; then the board, a job, or practice. */
+export function App() {
+  const { session, error, loading, refresh } = useSession();
+  if (!session) {
+    if (loading) return <p className="p-6 text-soft">Opening…</p>;
+    return (
+      <main className="mx-auto max-w-3xl p-6">
+        <NextStep
+          tone="trouble"
+          title="The server does not answer"
+          why={error instanceof ApiFailure ? error.message : 'Is it running? Everything already kept is safe.'}
+        >
+          <button type="button" className="press press-act" onClick={() => refresh()}>
+            Try again
+          </button>
+        </NextStep>
+      </main>
+    );
+  }
+  if (!session.account) return <SignIn />;
+  return (
+    <Routes>
+      <Route path="/" element={<Board />} />
+      <Route path="/new" element={<NewJob />} />
+      <Route path="/practice" element={<Practice />} />
+      <Route path="/shop" element={<ShopPage />} />
+      <Route path="/jobs/:jobId/:station?" element={<JobPage />} />
+      <Route path="*" element={<Navigate to="/" replace />} />
+    </Routes>
+  );
+}

@@ -1,0 +1,151 @@
+import type { JobView } from '@just-balance/contract';
+import { currentStation, STATIONS, type StationId, stationViews } from '@just-balance/core/job';
+import { useMemo } from 'react';
+import { Navigate, useNavigate, useParams } from 'react-router';
+import useSWR from 'swr';
+import { BalanceStation } from './balance/BalanceStation.tsx';
+import { UndoBar } from './balance/OutcomePanel.tsx';
+import { ComplaintStation } from './complaint/ComplaintStation.tsx';
+import { HandOverStation } from './handover/HandOverStation.tsx';
+import { ProveStation } from './prove/ProveStation.tsx';
+import { ReadinessStation } from './readiness/ReadinessStation.tsx';
+import { ReadingsStation } from './readings/ReadingsStation.tsx';
+import { ServiceStation } from './service/ServiceStation.tsx';
+import { ApiFailure, api } from './shared/api.ts';
+import { Frame } from './shared/Frame.tsx';
+import { factsOf } from './shared/jobFacts.ts';
+import { type JobLive, useJobLive } from './shared/live.tsx';
+import { NextStep } from './shared/NextStep.tsx';
+import { Quantity } from './shared/preferences.tsx';
+import { Spine } from './shared/Spine.tsx';
+import type { StationProps } from './shared/station.ts';
+import { useSingleKeys } from './shared/useSingleKeys.ts';
+
+const PAGES: Record<StationId, (p: StationProps) => React.ReactNode> = {
+  complaint: ComplaintStation,
+  readings: ReadingsStation,
+  balance: BalanceStation,
+  service: ServiceStation,
+  prove: ProveStation,
+  readiness: ReadinessStation,
+  'hand-over': HandOverStation,
+};
+
+export function JobPage() {
+  const { jobId = '', station } = useParams();
+  const { data: job, error } = useSWR<JobView>(`/jobs/${jobId}`, api.get, { keepPreviousData: true });
+  if (!job) return <Opening error={error} />;
+  const facts = factsOf(job);
+  if (!station) return <Navigate to={`/jobs/${jobId}/${currentStation(facts)}`} replace />;
+  if (!STATIONS.includes(station as StationId)) return <Navigate to={`/jobs/${jobId}`} replace />;
+  return (
+    <OpenJob
+      key={job.id}
+      job={job}
+      station={station as StationId}
+      offline={error instanceof ApiFailure && error.status === 0}
+    />
+  );
+}
+
+function Opening({ error }: { error: unknown }) {
+  if (!error) return <p className="p-6 text-soft">Opening the job…</p>;
+  const missing = error instanceof ApiFailure && (error.status === 404 || error.status === 400);
+  return (
+    <main className="mx-auto max-w-3xl p-6">
+      <NextStep
+        tone="trouble"
+        title={missing ? 'No such job in this shop' : 'The job could not be opened'}
+        why={error instanceof Error ? error.message : ''}
+      >
+        <a className="press press-act" href="/">
+          To the board
+        </a>
+      </NextStep>
+    </main>
+  );
+}
+
+function OpenJob({ job, station, offline }: { job: JobView; station: StationId; offline: boolean }) {
+  const live = useJobLive(job.id);
+  const navigate = useNavigate();
+  const views = stationViews(factsOf(job));
+  const go = useMemo(() => (s: StationId) => navigate(`/jobs/${job.id}/${s}`), [navigate, job.id]);
+  const keys = useMemo(() => Object.fromEntries(STATIONS.map((s, i) => [String(i + 1), () => go(s)])), [go]);
+  useSingleKeys(keys);
+  const Page = PAGES[station];
+  const v = job.vehicle;
+  const metering =
+    v.metering === 'maf' ? 'metered air' : v.metering === 'both' ? 'metered air and pressure' : 'speed-density';
+  const subtitle = [
+    v.year,
+    metering,
+    `${v.banks ?? 1} bank${v.banks === 2 ? 's' : ''}`,
+    v.odometerKm && `${v.odometerKm.toLocaleString('en-US')} km`,
+  ]
+    .filter(Boolean)
+    .join(' · ');
+  return (
+    <Frame
+      title={v.note ? `${v.label}, ${v.note}` : v.label}
+      subtitle={subtitle}
+      side={<Spine stations={views} current={station} jobId={job.id} />}
+      chips={<Chips job={job} live={live} />}
+    >
+      {(offline || !live.connected) && <Offline known={live.connected || live.link !== null} />}
+      <Page job={job} live={live} go={go} />
+      <UndoBar job={job} />
+    </Frame>
+  );
+}
+
+function Chips({ job, live }: { job: JobView; live: JobLive }) {
+  const state = live.link?.state ?? 'off';
+  const ready = state === 'ready';
+  const label = !job.adapter
+    ? 'no adapter'
+    : ready
+      ? `${live.link!.valuesPerSecond}/s`
+      : state === 'off'
+        ? 'not connected'
+        : state === 'silent'
+          ? 'vehicle silent'
+          : state === 'lost'
+            ? 'adapter lost'
+            : 'connecting';
+  return (
+    <>
+      {job.ambient.baroKPa !== undefined && (
+        <span className="pill hidden lg:inline-flex">
+          <Quantity value={job.ambient.baroKPa} unit="kPa" digits={1} />
+          {job.ambient.airC !== undefined && (
+            <>
+              <span aria-hidden>·</span>
+              <Quantity value={job.ambient.airC} unit="°C" digits={0} />
+            </>
+          )}
+        </span>
+      )}
+      <span className="pill">
+        <span aria-hidden className={`size-[10px] rounded-full ${ready ? 'bg-band-edge' : 'border-2 border-soft'}`} />
+        {job.adapter && (
+          <span className="hidden lg:inline">
+            {job.adapter.startsWith('sim:') ? `Bay ${job.adapter.slice(4)} adapter ·` : `${job.adapter} ·`}
+          </span>
+        )}
+        <span className={ready ? 'figure font-[650] text-ink' : ''}>{label}</span>
+      </span>
+    </>
+  );
+}
+
+function Offline({ known }: { known: boolean }) {
+  if (!known) return null;
+  return (
+    <NextStep
+      tone="trouble"
+      title="The server does not answer"
+      why="Everything shown as kept is safe. Trying again by itself; nothing to do."
+    />
+  );
+}

@@ -1,0 +1,198 @@
+import type { JobView } from '@just-balance/contract';
+import { outcomesOf, type TestResult, type TestRow } from '@just-balance/core/diagnosis';
+import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { mutate } from 'swr';
+import { api, newId } from '../shared/api.ts';
+import { Cautions } from '../shared/Cautions.tsx';
+import { Problem } from '../shared/Problem.tsx';
+import { useAction } from '../shared/useAction.ts';
+
+/** Fields of the numeric tests, with what is likely so that a slip is asked about. Common practice. */
+const FIELDS: Record<string, { key: string; label: string; low: number; high: number }[]> = {
+  'fuel-pressure': [
+    { key: 'idleKPa', label: 'At idle, kPa', low: 150, high: 700 },
+    { key: 'loadKPa', label: 'Under load, kPa', low: 100, high: 700 },
+    { key: 'specKPa', label: 'Should be, kPa', low: 150, high: 700 },
+  ],
+  boost: [
+    { key: 'measuredKPa', label: 'Measured, kPa', low: 0, high: 300 },
+    { key: 'targetKPa', label: 'Target, kPa', low: 0, high: 300 },
+  ],
+  'full-load': [{ key: 'ratio', label: 'Measured over expected airflow', low: 0.2, high: 1.5 }],
+  koeo: [{ key: 'differenceKPa', label: 'Sensor minus barometer, kPa', low: -40, high: 40 }],
+  throttle: [
+    { key: 'value', label: 'Reading at hot idle', low: 0, high: 100 },
+    { key: 'limit', label: 'Limit, same channel and unit', low: 0, high: 100 },
+  ],
+  ethanol: [{ key: 'pct', label: 'Ethanol, % by volume', low: 0, high: 100 }],
+  backpressure: [
+    { key: 'idleKPa', label: 'At idle, kPa', low: 0, high: 60 },
+    { key: 'at2500KPa', label: 'At 2,500 rpm, kPa', low: 0, high: 80 },
+  ],
+};
+
+const UNDO_MS = 8000;
+
+/** Record what a test showed: big, apart, undoable; beside “could not tell” and “no access”. */
+export function OutcomePanel({ job, row, recorded }: { job: JobView; row: TestRow; recorded: () => void }) {
+  const { busy, problem, run } = useAction();
+  const record = (test: Omit<TestResult, 'id'>) =>
+    run(async () => {
+      const id = newId();
+      await api.post(`/jobs/${job.id}/tests`, { id, test: { id: row.id, ...test } });
+      await mutate(`/jobs/${job.id}`);
+      announceUndo(id);
+      recorded();
+    });
+  const banks = job.vehicle.banks ?? 1;
+  const outcomes = outcomesOf(row).filter((o) => banks === 2 || !o.endsWith('bank2'));
+  return (
+    <section className="sheet grid gap-3 p-4" aria-label={`Record: ${row.label}`}>
+      <h2 className="m-0 text-[1.05rem] font-bold">{row.label}: what did it show?</h2>
+      <p className="m-0 text-soft">{row.how}</p>
+      <Cautions job={job} step={`test:${row.id}`} />
+      {row.measure ? (
+        <Values fields={FIELDS[row.measure] ?? []} busy={busy} record={(values) => record({ values })} />
+      ) : (
+        <div className="flex flex-wrap gap-x-6 gap-y-4">
+          {outcomes.map((o) => (
+            <button
+              key={o}
+              type="button"
+              disabled={busy}
+              className={`press press-big ${o === row.normal ? 'rounded-full' : ''}`}
+              onClick={() => record({ outcome: o })}
+            >
+              {o === row.normal ? <CircleCheck size={22} aria-hidden /> : <OctagonAlert size={22} aria-hidden />}
+              {o.replaceAll('-', ' ').replace('bank1', 'bank 1').replace('bank2', 'bank 2')}
+            </button>
+          ))}
+        </div>
+      )}
+      <div className="flex flex-wrap gap-4 border-t border-rule pt-3">
+        <button type="button" className="press" disabled={busy} onClick={() => record({ outcome: 'inconclusive' })}>
+          <CircleHelp size={19} aria-hidden /> Could not tell
+        </button>
+        <button type="button" className="press" disabled={busy} onClick={() => record({ outcome: 'not-accessible' })}>
+          <Ban size={19} aria-hidden /> No access
+        </button>
+      </div>
+      <Problem text={problem} />
+    </section>
+  );
+}
+
+function Values({
+  fields,
+  busy,
+  record,
+}: {
+  fields: { key: string; label: string; low: number; high: number }[];
+  busy: boolean;
+  record: (v: Record<string, number>) => void;
+}) {
+  const [text, setText] = useState<Record<string, string>>({});
+  const [doubt, setDoubt] = useState<string | null>(null);
+  const parsed = Object.fromEntries(
+    fields.flatMap((f) =>
+      text[f.key]?.trim() ? [[f.key, Number(text[f.key]!.replace('−', '-').replace(',', '.'))]] : [],
+    ),
+  );
+  const submit = (sure: boolean) => {
+    const wrong = fields.find((f) => f.key in parsed && !Number.isFinite(parsed[f.key]));
+    if (wrong) return setDoubt(`${wrong.label}: “${text[wrong.key]}” is not a number.`);
+    if (Object.keys(parsed).length === 0) return setDoubt('Enter at least one figure.');
+    const odd = fields.find((f) => f.key in parsed && (parsed[f.key]! < f.low || parsed[f.key]! > f.high));
+    if (odd && !sure)
+      return setDoubt(`${odd.label}: ${parsed[odd.key]} is outside ${odd.low}–${odd.high}. Right as it stands?`);
+    record(parsed);
+  };
+  return (
+    <form
+      className="flex flex-wrap items-end gap-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        submit(false);
+      }}
+      noValidate
+    >
+      {fields.map((f) => (
+        <label key={f.key} className="field w-52">
+          {f.label}
+          <input
+            inputMode="decimal"
+            value={text[f.key] ?? ''}
+            onChange={(e) => {
+              setText({ ...text, [f.key]: e.target.value });
+              setDoubt(null);
+            }}
+          />
+        </label>
+      ))}
+      <button type="submit" className="press press-act press-big" disabled={busy}>
+        Record
+      </button>
+      {doubt && (
+        <div className="flex w-full flex-wrap items-center gap-4">
+          <Problem text={doubt} />
+          {doubt.endsWith('stands?') && (
+            <button type="button" className="press" disabled={busy} onClick={() => submit(true)}>
+              Keep it
+            </button>
+          )}
+        </div>
+      )}
+    </form>
+  );
+}
+
+const UNDO_EVENT = 'jb-undo';
+
+function announceUndo(testId: string) {
+  window.dispatchEvent(new CustomEvent(UNDO_EVENT, { detail: testId }));
+}
+
+/** For eight seconds after a result: take it back with one press. The list of tests can undo it later too. */
+export function UndoBar({ job }: { job: JobView }) {
+  const [id, setId] = useState<string | null>(null);
+  const { busy, problem, run } = useAction();
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const on = (e: Event) => {
+      setId((e as CustomEvent<string>).detail);
+      clearTimeout(timer);
+      timer = setTimeout(() => setId(null), UNDO_MS);
+    };
+    window.addEventListener(UNDO_EVENT, on);
+    return () => {
+      window.removeEventListener(UNDO_EVENT, on);
+      clearTimeout(timer);
+    };
+  }, []);
+  const test = job.tests.find((t) => t.id === id && !t.undone);
+  if (!test) return null;
+  return (
+    <div
+      role="status"
+      className="sheet fixed bottom-4 left-1/2 z-40 flex -translate-x-1/2 items-center gap-4 px-5 py-2 shadow-lg no-print"
+    >
+      <span>Recorded.</span>
+      <button
+        type="button"
+        className="press"
+        disabled={busy}
+        onClick={() =>
+          run(async () => {
+            await api.patch(`/jobs/${job.id}/tests/${test.id}`, { rev: test.rev, undone: true });
+            await mutate(`/jobs/${job.id}`);
+            setId(null);
+          })
+        }
+      >
+        Undo
+      </button>
+      <Problem text={problem} />
+    </div>
+  );
+}

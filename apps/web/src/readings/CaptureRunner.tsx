@@ -1,0 +1,337 @@
+import type { CaptureStatus, JobView, Phase } from '@just-balance/contract';
+import { CAPTURE_POINTS, type CapturePoint } from '@just-balance/core/capture';
+import { pointLabel } from '@just-balance/core/diagnosis';
+import { Check, Circle } from 'lucide-react';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { mutate } from 'swr';
+import { BayControls } from '../practice/BayControls.tsx';
+import { api, newId } from '../shared/api.ts';
+import { Cautions } from '../shared/Cautions.tsx';
+import { bankTotals, newestReadings, signed } from '../shared/figures.ts';
+import type { JobLive } from '../shared/live.tsx';
+import { NextStep } from '../shared/NextStep.tsx';
+import { Problem } from '../shared/Problem.tsx';
+import { useAction } from '../shared/useAction.ts';
+import { useSingleKeys } from '../shared/useSingleKeys.ts';
+import { HandEntry } from './HandEntry.tsx';
+
+const Strips = lazy(() => import('./Strips.tsx'));
+
+interface Props {
+  job: JobView;
+  live: JobLive;
+  phase: Phase;
+  doneLabel: string;
+  done: () => void;
+  /** What stands under the capture: before and after, for Prove. */
+  children?: React.ReactNode;
+}
+
+/** Guided capture of the points a job asks for; used for the first readings and again for the proof. */
+export function CaptureRunner({ job, live, phase, doneLabel, done, children }: Props) {
+  const readings = newestReadings(job, phase);
+  const have = (at: string) => readings.find((r) => r.reading.at === at);
+  const firstOpen = CAPTURE_POINTS.find((p) => !have(p.at)) ?? null;
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [hand, setHand] = useState(false);
+  const { busy, problem, run } = useAction();
+  const status =
+    live.capture &&
+    live.capture.phase === phase &&
+    live.capture.state !== 'done' &&
+    !(live.capture.state === 'refused' && !live.capture.reason)
+      ? live.capture
+      : null;
+  const at = status?.at ?? chosen ?? firstOpen?.at ?? 'idle';
+  const point = CAPTURE_POINTS.find((p) => p.at === at) ?? CAPTURE_POINTS[0]!;
+
+  const finished = live.capture?.state === 'done' ? live.capture.captureId : null;
+  useEffect(() => {
+    if (finished) setChosen(null);
+  }, [finished]);
+
+  const start = (p: CapturePoint) =>
+    run(async () => {
+      setChosen(p.at);
+      live.setCapture(await api.post<CaptureStatus>(`/jobs/${job.id}/captures`, { id: newId(), phase, at: p.at }));
+    });
+  const command = (c: 'stop' | 'again' | 'keep-doubtful') =>
+    run(async () => {
+      const s = await api.post<CaptureStatus>(`/jobs/${job.id}/captures/${status!.captureId}/command`, { command: c });
+      live.setCapture(c === 'again' ? s : null);
+      await mutate(`/jobs/${job.id}`);
+    });
+  const keys = useMemo(() => ({ h: () => setHand(true) }), []);
+  useSingleKeys(keys);
+
+  return (
+    <>
+      <Step
+        job={job}
+        point={point}
+        status={status}
+        complete={!firstOpen && !chosen}
+        busy={busy}
+        doneLabel={doneLabel}
+        done={done}
+        start={() => start(point)}
+        again={() => command('again')}
+        keep={() => command('keep-doubtful')}
+        stop={() => command('stop')}
+        hand={() => setHand(true)}
+        again2={() => setChosen('idle')}
+      />
+      <Problem text={problem} />
+      <Cautions job={job} step={`${phase === 'before' ? 'read' : 'prove'}:${point.at}`} />
+      <div
+        className="grid grid-cols-2 gap-3 lg:grid-cols-[repeat(auto-fit,minmax(180px,1fr))]"
+        role="group"
+        aria-label="Operating points"
+      >
+        {CAPTURE_POINTS.map((p) => {
+          const r = have(p.at);
+          const on = p.at === point.at && (status !== null || firstOpen !== null || chosen !== null);
+          return (
+            <button
+              key={p.at}
+              type="button"
+              aria-pressed={on}
+              disabled={status !== null}
+              className={`sheet min-h-[62px] cursor-pointer px-4 py-2 text-left text-ink disabled:cursor-default ${on ? 'border-2 border-act' : ''}`}
+              onClick={() => setChosen(p.at)}
+            >
+              <span className="flex items-center gap-2 font-[650]">
+                {r && <Check size={17} aria-label="kept" />} {p.label}
+              </span>
+              <span className="figure text-[0.9rem] text-soft">
+                {status?.at === p.at
+                  ? status.state
+                  : r
+                    ? `${bankTotals(r.reading)
+                        .map((t) => signed(t.totalPct))
+                        .join(' / ')} %${r.doubtful ? ' · doubtful' : ''}`
+                    : 'not taken'}
+              </span>
+            </button>
+          );
+        })}
+        {readings
+          .filter((r) => !CAPTURE_POINTS.some((p) => p.at === r.reading.at))
+          .map((r) => (
+            <div key={r.id} className="sheet min-h-[62px] px-4 py-2">
+              <span className="flex items-center gap-2 font-[650]">
+                <Check size={17} aria-label="kept" /> {pointLabel(r.reading.at)}
+              </span>
+              <span className="figure text-[0.9rem] text-soft">
+                {bankTotals(r.reading)
+                  .map((t) => signed(t.totalPct))
+                  .join(' / ')}{' '}
+                % · by hand
+              </span>
+            </div>
+          ))}
+      </div>
+      {hand && <HandEntry job={job} phase={phase} at={point.at} close={() => setHand(false)} />}
+      {(status || !children) && (
+        <div className="grid items-start gap-3 lg:grid-cols-[1fr_230px]">
+          <section className="sheet p-4" aria-label="Live strips">
+            <Suspense fallback={<p className="text-soft">Drawing…</p>}>
+              <Strips live={live} job={job} point={point} status={status} />
+            </Suspense>
+          </section>
+          <Conditions status={status} point={point} />
+        </div>
+      )}
+      {children}
+      {job.adapter?.startsWith('sim:') && <BayControls bay={Number(job.adapter.slice(4))} compact />}
+    </>
+  );
+}
+
+interface StepProps {
+  job: JobView;
+  point: CapturePoint;
+  status: CaptureStatus | null;
+  complete: boolean;
+  busy: boolean;
+  doneLabel: string;
+  done: () => void;
+  start: () => void;
+  again: () => void;
+  keep: () => void;
+  stop: () => void;
+  hand: () => void;
+  again2: () => void;
+}
+
+/** The next step card in every state of a capture. */
+function Step({
+  job,
+  point,
+  status,
+  complete,
+  busy,
+  doneLabel,
+  done,
+  start,
+  again,
+  keep,
+  stop,
+  hand,
+  again2,
+}: StepProps) {
+  const byHand = (
+    <button type="button" className="press press-big" onClick={hand}>
+      Enter by hand
+    </button>
+  );
+  const stopButton = (
+    <button type="button" className="press press-big" disabled={busy} onClick={stop}>
+      Stop
+    </button>
+  );
+  if (status?.state === 'lost') {
+    return (
+      <NextStep
+        tone="trouble"
+        title={`Adapter lost. ${status.keptSeconds} s up to then are kept`}
+        why={`${status.reason ?? ''}. Cranking often does this; nothing to do.`}
+      >
+        {byHand}
+        {stopButton}
+      </NextStep>
+    );
+  }
+  if (status?.state === 'refused') {
+    return (
+      <NextStep
+        tone="trouble"
+        title={`Not good enough to keep: ${status.reason ?? 'it wandered'}`}
+        why={`Steady means within ${Math.round(point.airflowSteadyShare * 100)} % for ${point.windowS} s. Likely the fan or the air conditioning cycling; switch both off.`}
+      >
+        <button type="button" className="press press-plain" disabled={busy} onClick={keep}>
+          Keep, marked doubtful
+        </button>
+        <button type="button" className="press press-act press-big" disabled={busy} onClick={again}>
+          Try again
+        </button>
+      </NextStep>
+    );
+  }
+  if (status?.state === 'capturing') {
+    const left = Math.max(0, status.wantedS - status.goodS);
+    return (
+      <NextStep
+        title={`${point.label}: capturing, ${Math.ceil(left)} s to go`}
+        why="The window closes by itself when ten good seconds are in."
+        aside={<Ring share={status.goodS / status.wantedS} text={`${Math.ceil(left)} s`} />}
+      >
+        {stopButton}
+      </NextStep>
+    );
+  }
+  if (status) {
+    const cold = status.conditions.find((c) => c.id === 'warm' && !c.met);
+    const unmet = status.conditions.filter((c) => !c.met);
+    const eta = status.etaS === null ? '' : `, about ${Math.ceil(status.etaS / 60)} min`;
+    return (
+      <NextStep
+        tone="wait"
+        title={
+          cold
+            ? `Waiting for warm: ${cold.detail}${eta}`
+            : `Waiting: ${unmet.map((c) => c.label.toLowerCase()).join(', ') || 'the first seconds'}`
+        }
+        why={`${point.instruction} It starts by itself; put the tablet down.`}
+      >
+        {stopButton}
+      </NextStep>
+    );
+  }
+  if (complete) {
+    return (
+      <NextStep title="Both points are kept" why="Idle and the raised hold are in; more points can be added by hand.">
+        <button type="button" className="press press-big" onClick={again2}>
+          Take again
+        </button>
+        <button type="button" className="press press-act press-big" onClick={done}>
+          {doneLabel}
+        </button>
+      </NextStep>
+    );
+  }
+  return (
+    <NextStep
+      title={`Take ${point.label.toLowerCase()}`}
+      why={
+        job.adapter
+          ? `${point.instruction} It waits for warm, closed loop and steady, then averages ${point.windowS} s by itself.`
+          : 'No adapter on this job: enter what your tool shows.'
+      }
+    >
+      {byHand}
+      <button type="button" className="press press-act press-big" disabled={busy || !job.adapter} onClick={start}>
+        Start
+      </button>
+    </NextStep>
+  );
+}
+
+function Ring({ share, text }: { share: number; text: string }) {
+  const r = 31;
+  const c = 2 * Math.PI * r;
+  return (
+    <svg viewBox="0 0 76 76" width="76" height="76" role="img" aria-label={`${text} left`}>
+      <circle cx="38" cy="38" r={r} fill="none" stroke="var(--rule)" strokeWidth="9" />
+      <circle
+        cx="38"
+        cy="38"
+        r={r}
+        fill="none"
+        stroke="var(--act)"
+        strokeWidth="9"
+        strokeDasharray={`${c * share} ${c}`}
+        transform="rotate(-90 38 38)"
+      />
+      <text x="38" y="45" textAnchor="middle" fontSize="21" fontWeight="700" className="figure" fill="var(--ink)">
+        {text}
+      </text>
+    </svg>
+  );
+}
+
+function Conditions({ status, point }: { status: CaptureStatus | null; point: CapturePoint }) {
+  return (
+    <section className="sheet p-4">
+      <h2 className="sheet-title">What must be true</h2>
+      <ul className="m-0 mt-2 list-none p-0">
+        {(status?.conditions ?? []).map((c) => (
+          <li key={c.id} className="border-t border-rule py-2">
+            <div className="flex items-center justify-between gap-2">
+              <span className="font-[650]">{c.label}</span>
+              {c.met ? (
+                <span className="tag tag-ok">
+                  <Check size={14} aria-hidden /> yes
+                </span>
+              ) : (
+                <span className="tag tag-caution">
+                  <Circle size={12} aria-hidden /> not yet
+                </span>
+              )}
+            </div>
+            <div className="figure text-[0.9rem] text-soft">{c.detail}</div>
+          </li>
+        ))}
+        {!status && (
+          <li className="border-t border-rule py-2 text-soft">
+            Warm from 80 °C, closed loop, {point.rpmLow.toLocaleString('en-US')}–{point.rpmHigh.toLocaleString('en-US')}{' '}
+            rpm, steady for {point.windowS} s. Checked by itself once started.
+          </li>
+        )}
+      </ul>
+      <p className="m-0 mt-2 text-[0.9rem] text-soft">
+        Hands free once started. <kbd className="kbd kbd-sm">H</kbd> hand entry.
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,297 @@
+import type { CaptureStatus, JobView } from '@just-balance/contract';
+import type { CapturePoint } from '@just-balance/core/capture';
+import { airflowBand, manifoldBand } from '@just-balance/core/expected';
+import {
+  CategoryScale,
+  Chart,
+  type ChartData,
+  type ChartOptions,
+  LinearScale,
+  LineElement,
+  type Plugin,
+  PointElement,
+} from 'chart.js';
+import { useEffect, useRef, useState } from 'react';
+import { Line } from 'react-chartjs-2';
+import { signed } from '../shared/figures.ts';
+import type { JobLive, TracePoint } from '../shared/live.tsx';
+import { usePreferences, useShown } from '../shared/preferences.tsx';
+
+Chart.register(LineElement, PointElement, LinearScale, CategoryScale);
+
+interface Strip {
+  id: string;
+  label: string;
+  unit: string;
+  digits: number;
+  low: number | null;
+  high: number | null;
+  /** Half the least span of the value axis. */
+  span: number;
+  read: (live: JobLive) => TracePoint[];
+}
+
+const WINDOW_S = 60;
+
+function channel(name: string): Strip['read'] {
+  return (live) => live.traces.get(name) ?? [];
+}
+
+/** Short plus long, the newest long-term value held. */
+function total(bank: 1 | 2): Strip['read'] {
+  return (live) => {
+    const short = live.traces.get(`stft${bank}`) ?? [];
+    const long = live.traces.get(`ltft${bank}`) ?? [];
+    let k = 0;
+    return long.length === 0
+      ? []
+      : short.map((s) => {
+          while (k + 1 < long.length && long[k + 1]!.t <= s.t) k++;
+          return { t: s.t, v: s.v + long[k]!.v };
+        });
+  };
+}
+
+/** At most five strips over their expected bands, with time and value axes. */
+export default function Strips({
+  live,
+  job,
+  point,
+  status,
+}: {
+  live: JobLive;
+  job: JobView;
+  point: CapturePoint;
+  status: CaptureStatus | null;
+}) {
+  const rpm = live.values.rpm;
+  const map = live.values.map;
+  const facts = {
+    displacementL: job.vehicle.displacementL,
+    baroKPa: job.ambient.baroKPa ?? 101.3,
+    airC: job.ambient.airC ?? 20,
+  };
+  const air = airflowBand(point.at, facts, {
+    rpm: typeof rpm === 'number' ? rpm : undefined,
+    mapKPa: typeof map === 'number' ? map : undefined,
+  });
+  const manifold = manifoldBand(point.at, facts);
+  const strips: Strip[] = [
+    {
+      id: 'rpm',
+      label: 'Engine speed',
+      unit: 'rpm',
+      digits: 0,
+      low: point.rpmLow,
+      high: point.rpmHigh,
+      span: 400,
+      read: channel('rpm'),
+    },
+    {
+      id: 'maf',
+      label: 'Airflow',
+      unit: 'g/s',
+      digits: 2,
+      low: air?.low ?? null,
+      high: air?.high ?? null,
+      span: 2,
+      read: channel('maf'),
+    },
+    {
+      id: 'map',
+      label: 'Manifold pressure',
+      unit: 'kPa',
+      digits: 0,
+      low: manifold?.low ?? null,
+      high: manifold?.high ?? null,
+      span: 15,
+      read: channel('map'),
+    },
+    {
+      id: 't1',
+      label: job.vehicle.banks === 2 ? 'Total trim, bank 1 ●' : 'Total trim',
+      unit: '%',
+      digits: 1,
+      low: -5,
+      high: 5,
+      span: 12,
+      read: total(1),
+    },
+    ...(job.vehicle.banks === 2
+      ? [
+          {
+            id: 't2',
+            label: 'Total trim, bank 2 ◇',
+            unit: '%',
+            digits: 1,
+            low: -5,
+            high: 5,
+            span: 12,
+            read: total(2),
+          } satisfies Strip,
+        ]
+      : []),
+  ];
+  const goodFrom = status?.state === 'capturing' ? status.goodS : null;
+  if ([...live.traces.values()].every((t) => t.length === 0)) {
+    return (
+      <p className="m-0 py-6 text-soft">
+        No live values yet. Start a reading: the adapter connects by itself and its values run here.
+      </p>
+    );
+  }
+  return (
+    <div>
+      {strips.map((s, i) => (
+        <StripRow key={s.id} strip={s} live={live} goodS={goodFrom} axis={i === strips.length - 1} />
+      ))}
+    </div>
+  );
+}
+
+function StripRow({ strip, live, goodS, axis }: { strip: Strip; live: JobLive; goodS: number | null; axis: boolean }) {
+  const show = useShown();
+  const { theme } = usePreferences();
+  const points = strip.read(live);
+  const last = points.at(-1);
+  const shownLast = last && show(last.v, strip.unit, strip.digits);
+  const low = strip.low === null ? null : show(strip.low, strip.unit, strip.digits);
+  const high = strip.high === null ? null : show(strip.high, strip.unit, strip.digits);
+  const calm = useCalm(
+    shownLast ? (strip.unit === '%' ? signed(shownLast.value) : shownLast.value.toFixed(shownLast.digits)) : '—',
+  );
+  return (
+    <div className="grid grid-cols-[minmax(110px,150px)_1fr_minmax(84px,120px)] items-center gap-3 border-b border-rule py-1 last:border-b-0">
+      <div>
+        <div className="leading-tight font-[650]">{strip.label}</div>
+        {low && high && (
+          <div className="text-[0.85rem] text-soft">
+            expected{' '}
+            <span className="figure">
+              {low.value.toFixed(low.digits)} – {high.value.toFixed(high.digits)}
+            </span>
+          </div>
+        )}
+      </div>
+      <Trace
+        points={points.map((p) => ({ t: p.t, v: show(p.v, strip.unit, strip.digits).value }))}
+        low={low?.value ?? null}
+        high={high?.value ?? null}
+        span={show(strip.span, strip.unit, 1).value - show(0, strip.unit, 1).value}
+        goodS={goodS}
+        axis={axis}
+        label={strip.label}
+        theme={theme}
+      />
+      <div className="text-right">
+        <span className="figure text-[1.8rem] font-bold">{calm}</span>{' '}
+        <span className="text-soft">{shownLast?.unit ?? strip.unit}</span>
+      </div>
+    </div>
+  );
+}
+
+/** Live figures change at most twice a second. */
+function useCalm(text: string): string {
+  const [shownText, setShown] = useState(text);
+  const at = useRef(0);
+  useEffect(() => {
+    const wait = Math.max(0, 450 - (performance.now() - at.current));
+    const timer = setTimeout(() => {
+      at.current = performance.now();
+      setShown(text);
+    }, wait);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return shownText;
+}
+
+interface TraceProps {
+  points: { t: number; v: number }[];
+  low: number | null;
+  high: number | null;
+  span: number;
+  goodS: number | null;
+  axis: boolean;
+  label: string;
+  theme: string;
+}
+
+function Trace({ points, low, high, span, goodS, axis, label, theme }: TraceProps) {
+  const css = getComputedStyle(document.documentElement);
+  const colour = (name: string) => css.getPropertyValue(name).trim();
+  const end = points.at(-1)?.t ?? 0;
+  const visible = points.filter((p) => p.t >= end - WINDOW_S).map((p) => ({ x: p.t - end, y: p.v }));
+  const values = visible.map((p) => p.y);
+  const middle = values.length > 0 ? values.reduce((a, b) => a + b, 0) / values.length : 0;
+  const min = Math.min(...values, middle - span / 2, low !== null && Math.abs(low - middle) < 3 * span ? low : middle);
+  const max = Math.max(
+    ...values,
+    middle + span / 2,
+    high !== null && Math.abs(high - middle) < 3 * span ? high : middle,
+  );
+  const bands: Plugin<'line'> = {
+    id: 'bands',
+    beforeDatasetsDraw(chart) {
+      const { ctx, chartArea: a, scales } = chart;
+      if (low !== null && high !== null) {
+        const top = Math.max(a.top, scales.y!.getPixelForValue(high));
+        const bottom = Math.min(a.bottom, scales.y!.getPixelForValue(low));
+        ctx.fillStyle = colour('--band');
+        if (bottom > top) ctx.fillRect(a.left, top, a.width, bottom - top);
+      }
+      if (goodS !== null && goodS > 0) {
+        const from = scales.x!.getPixelForValue(-goodS);
+        ctx.fillStyle = colour('--act');
+        ctx.globalAlpha = 0.13;
+        ctx.fillRect(from, a.top, a.right - from, a.height);
+        ctx.globalAlpha = 1;
+        ctx.fillRect(from - 1, a.top, 2, a.height);
+      }
+    },
+  };
+  const data: ChartData<'line', { x: number; y: number }[]> = {
+    datasets: [{ data: visible, borderColor: colour('--ink'), borderWidth: 2, pointRadius: 0, tension: 0 }],
+  };
+  const tick = { color: colour('--soft'), font: { size: 11, family: 'Atkinson Hyperlegible Mono Variable' } };
+  const options: ChartOptions<'line'> = {
+    animation: false,
+    responsive: true,
+    maintainAspectRatio: false,
+    parsing: false,
+    normalized: true,
+    events: [],
+    scales: {
+      x: {
+        type: 'linear',
+        min: -WINDOW_S,
+        max: 0,
+        display: axis,
+        ticks: { ...tick, stepSize: 15, callback: (v) => (v === 0 ? 'now' : `${v} s`) },
+        grid: { display: false },
+      },
+      y: {
+        type: 'linear',
+        min,
+        max,
+        ticks: { ...tick, maxTicksLimit: 3 },
+        grid: { color: colour('--rule') },
+        afterFit: (s) => {
+          s.width = 46;
+        },
+      },
+    },
+  };
+  return (
+    <div className={axis ? 'h-[84px]' : 'h-[64px]'}>
+      <Line
+        key={theme}
+        data={data}
+        options={options}
+        plugins={[bands]}
+        aria-label={`${label}, the last minute`}
+        role="img"
+      />
+    </div>
+  );
+}

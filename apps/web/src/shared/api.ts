@@ -1,0 +1,61 @@
+import type { ApiError } from '@just-balance/contract';
+import { v7 as uuidv7 } from 'uuid';
+
+/** The server said no, or did not answer (`status` 0). The message says what to do. */
+export class ApiFailure extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly errors: { field: string; message: string }[] = [],
+    readonly current: unknown = null,
+  ) {
+    super(message);
+  }
+}
+
+const TIMEOUT_MS = 20_000;
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const headers: Record<string, string> = {};
+  if (body !== undefined) headers['content-type'] = 'application/json';
+  if (method === 'POST') headers['idempotency-key'] = uuidv7();
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      headers,
+      body: body === undefined ? undefined : JSON.stringify(body),
+      signal: AbortSignal.timeout(TIMEOUT_MS),
+    });
+  } catch {
+    throw new ApiFailure(0, 'The server does not answer. Nothing was sent; try again.');
+  }
+  if (response.status === 204) return undefined as T;
+  const json: unknown = await response.json().catch(() => null);
+  if (!response.ok) {
+    const e = json as ApiError | null;
+    throw new ApiFailure(
+      response.status,
+      e?.message ?? `The server answered ${response.status}.`,
+      e?.errors,
+      e?.current,
+    );
+  }
+  return json as T;
+}
+
+export const api = {
+  get: <T>(path: string) => call<T>('GET', path),
+  post: <T>(path: string, body: unknown = {}) => call<T>('POST', path, body),
+  patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
+  put: <T>(path: string, body: unknown) => call<T>('PUT', path, body),
+  remove: (path: string) => call<void>('DELETE', path),
+};
+
+/** Ids are made here: a repeat of the same write changes nothing. */
+export const newId = (): string => uuidv7();
+
+/** What went wrong, as one sentence for a person. */
+export function said(e: unknown): string {
+  return e instanceof Error ? e.message : String(e);
+}

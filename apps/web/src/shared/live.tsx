@@ -1,0 +1,88 @@
+import type { CaptureStatus, LinkStatus, ServerMessage } from '@just-balance/contract';
+import { useEffect, useRef, useState } from 'react';
+import { mutate } from 'swr';
+import { api } from './api.ts';
+
+export interface TracePoint {
+  t: number;
+  v: number;
+}
+
+export interface JobLive {
+  connected: boolean;
+  values: Record<string, number | string>;
+  /** The last two minutes of every numeric channel, seconds since the page opened. */
+  traces: Map<string, TracePoint[]>;
+  link: LinkStatus | null;
+  capture: CaptureStatus | null;
+  setCapture: (c: CaptureStatus | null) => void;
+}
+
+const KEEP_S = 120;
+const RECONNECT_MS = [500, 1000, 2000, 4000];
+
+/** Live values, link and capture of one job over the socket; reconnects by itself. */
+export function useJobLive(jobId: string): JobLive {
+  const [connected, setConnected] = useState(false);
+  const [values, setValues] = useState<Record<string, number | string>>({});
+  const [link, setLink] = useState<LinkStatus | null>(null);
+  const [capture, setCapture] = useState<CaptureStatus | null>(null);
+  const traces = useRef(new Map<string, TracePoint[]>());
+
+  useEffect(() => {
+    let socket: WebSocket | null = null;
+    let tries = 0;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let over = false;
+    traces.current = new Map();
+
+    const refresh = () => {
+      api.get<LinkStatus>(`/jobs/${jobId}/link`).then(
+        (s) => !over && setLink(s),
+        () => {},
+      );
+      api.get<{ status: CaptureStatus | null }>(`/jobs/${jobId}/captures/running`).then(
+        (s) => !over && setCapture(s.status),
+        () => {},
+      );
+      void mutate(`/jobs/${jobId}`);
+    };
+    const open = () => {
+      socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/ws`);
+      socket.onopen = () => socket?.send(JSON.stringify({ type: 'subscribe', jobId }));
+      socket.onmessage = (e: MessageEvent<string>) => {
+        const m = JSON.parse(e.data) as ServerMessage;
+        if (m.type === 'subscribed') {
+          tries = 0;
+          setConnected(true);
+          refresh();
+        } else if (m.type === 'live' && m.jobId === jobId) {
+          const t = m.t / 1000;
+          for (const [k, v] of Object.entries(m.values)) {
+            if (typeof v !== 'number') continue;
+            const list = traces.current.get(k) ?? [];
+            list.push({ t, v });
+            while (list.length > 0 && list[0]!.t < t - KEEP_S) list.shift();
+            traces.current.set(k, list);
+          }
+          setValues((old) => ({ ...old, ...m.values }));
+        } else if (m.type === 'link') setLink(m.status);
+        else if (m.type === 'capture') setCapture(m.status);
+        else if (m.type === 'changed') void mutate(`/jobs/${m.jobId}`);
+      };
+      socket.onclose = () => {
+        if (over) return;
+        setConnected(false);
+        timer = setTimeout(open, RECONNECT_MS[Math.min(tries++, RECONNECT_MS.length - 1)]);
+      };
+    };
+    open();
+    return () => {
+      over = true;
+      clearTimeout(timer);
+      socket?.close();
+    };
+  }, [jobId]);
+
+  return { connected, values, traces: traces.current, link, capture, setCapture };
+}

@@ -1,0 +1,70 @@
+import { type Shown, shown, type UnitSystem } from '@just-balance/core/units';
+import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react';
+
+export type Theme = 'bench' | 'night';
+
+interface Preferences {
+  units: UnitSystem;
+  setUnits: (u: UnitSystem) => void;
+  theme: Theme;
+  setTheme: (t: Theme) => void;
+  keys: boolean;
+  setKeys: (on: boolean) => void;
+}
+
+const Context = createContext<Preferences | null>(null);
+
+function stored<T extends string>(key: string, allowed: readonly T[], fallback: T): T {
+  const v = localStorage.getItem(key);
+  return allowed.includes(v as T) ? (v as T) : fallback;
+}
+
+/** Units, light or dark, and single-key shortcuts; kept on this device. */
+export function PreferencesProvider({ children }: { children: ReactNode }) {
+  const [units, setUnits] = useState(() => stored<UnitSystem>('jb-units', ['metric', 'us'], 'metric'));
+  const prefersDark = window.matchMedia('(prefers-color-scheme: dark)').matches;
+  const [theme, setTheme] = useState(() =>
+    stored<Theme>('jb-theme', ['bench', 'night'], prefersDark ? 'night' : 'bench'),
+  );
+  const [keys, setKeys] = useState(() => stored('jb-keys', ['on', 'off'], 'on') === 'on');
+  useEffect(() => localStorage.setItem('jb-units', units), [units]);
+  useEffect(() => {
+    localStorage.setItem('jb-theme', theme);
+    document.documentElement.dataset.theme = theme;
+  }, [theme]);
+  useEffect(() => localStorage.setItem('jb-keys', keys ? 'on' : 'off'), [keys]);
+  const value = useMemo(() => ({ units, setUnits, theme, setTheme, keys, setKeys }), [units, theme, keys]);
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+export function usePreferences(): Preferences {
+  const p = useContext(Context);
+  if (!p) throw new Error('PreferencesProvider is missing');
+  return p;
+}
+
+/** A metric figure in the chosen units. */
+export function useShown(): (value: number, unit: string, digits: number, role?: 'fuel') => Shown {
+  const { units } = usePreferences();
+  return (value, unit, digits, role) => shown(value, unit, digits, units, role);
+}
+
+/** One figure with its unit, in the chosen system. */
+export function Quantity({
+  value,
+  unit,
+  digits,
+  role,
+}: {
+  value: number;
+  unit: string;
+  digits: number;
+  role?: 'fuel';
+}) {
+  const s = useShown()(value, unit, digits, role);
+  return (
+    <>
+      <span className="figure font-[650]">{s.value.toFixed(s.digits)}</span> <span className="text-soft">{s.unit}</span>
+    </>
+  );
+}

@@ -1,0 +1,15 @@
+import type { AccountView, SessionView } from '@just-balance/contract';
+import useSWR from 'swr';
+import { api } from './api.ts';
+
+export function useSession() {
+  const { data, error, mutate, isLoading } = useSWR<SessionView>('/session', api.get, { revalidateOnFocus: true });
+  return { session: data, error, refresh: mutate, loading: isLoading };
+}
+
+/** The signed-in account; only below the sign-in gate. */
+export function useAccount(): AccountView {
+  const { session } = useSession();
+  if (!session?.account) throw new Error('nobody is signed in');
+  return session.account;
+}

@@ -1,0 +1,117 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, Key, until } from 'selenium-webdriver';
+import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
+import { which } from './packages.mjs';
+
+process.env.SE_OFFLINE = 'true';
+process.env.SE_AVOID_STATS = 'true';
+const WAIT_MS = 15_000;
+
+/** Headless Chromium from Debian's packages, with what the browser tests and the pictures need. */
+export async function openBrowser(base) {
+  const profile = mkdtempSync(join(tmpdir(), 'jb-chrome-'));
+  const options = new Options();
+  options.setChromeBinaryPath(which('chromium'));
+  options.addArguments(
+    '--headless=new',
+    '--no-sandbox',
+    '--disable-dev-shm-usage',
+    '--disable-gpu',
+    '--hide-scrollbars',
+    '--force-color-profile=srgb',
+    '--force-device-scale-factor=1',
+    '--window-size=1280,800',
+    '--lang=en-US',
+    '--no-first-run',
+    '--no-default-browser-check',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--disable-default-apps',
+    '--disable-extensions',
+    '--disable-domain-reliability',
+    '--disable-breakpad',
+    '--metrics-recording-only',
+    '--no-pings',
+    '--password-store=basic',
+    `--user-data-dir=${profile}`,
+    '--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost',
+  );
+  const driver = await new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(new ServiceBuilder(which('chromedriver')))
+    .build();
+  const find = (by, ms = WAIT_MS) => driver.wait(until.elementLocated(by), ms, `not found: ${by}`);
+  const literal = (s) => (s.includes("'") ? `"${s}"` : `'${s}'`);
+  return {
+    driver,
+    base,
+    go: (path) => driver.get(base + path),
+    find,
+    /** Wait until the page shows a text. */
+    text: (s, ms = WAIT_MS) =>
+      find(By.xpath(`//body//*[not(self::script)][contains(normalize-space(.), ${literal(s)})]`), ms),
+    /** Press the button or link whose name contains the text, once it is enabled. */
+    async press(name, css = 'button, a, summary') {
+      const deadline = Date.now() + WAIT_MS;
+      for (;;) {
+        for (const el of await driver.findElements(By.css(css))) {
+          try {
+            const label = `${await el.getText()} ${(await el.getAttribute('aria-label')) ?? ''}`;
+            if (label.includes(name) && (await el.isDisplayed()) && (await el.isEnabled())) {
+              await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', el);
+              await el.click();
+              return;
+            }
+          } catch (e) {
+            if (!/stale|intercepted|no such element/i.test(String(e.message))) throw e;
+          }
+        }
+        if (Date.now() > deadline) throw new Error(`nothing to press called "${name}"`);
+        await new Promise((r) => setTimeout(r, 100));
+      }
+    },
+    async fill(label, value) {
+      const el = await find(
+        By.xpath(
+          `//label[contains(normalize-space(.), ${literal(label)})]//*[self::input or self::textarea or self::select]`,
+        ),
+      );
+      await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', el);
+      if ((await el.getTagName()) === 'select')
+        await el.findElement(By.xpath(`./option[contains(normalize-space(.), ${literal(value)})]`)).click();
+      else {
+        await el.clear();
+        await el.sendKeys(Key.chord(Key.CONTROL, 'a'), value);
+      }
+    },
+    size: (width, height) =>
+      driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+        width,
+        height,
+        deviceScaleFactor: 1,
+        mobile: width < 600,
+      }),
+    /** Fonts loaded and two frames painted. */
+    settle: () =>
+      driver.executeAsyncScript(
+        'const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 150))))',
+      ),
+    json: (path) =>
+      driver.executeAsyncScript(
+        'const done = arguments[1]; fetch(arguments[0]).then((r) => r.json()).then(done, (e) => done(String(e)))',
+        path,
+      ),
+    async dark() {
+      const el = await find(By.css('[aria-label="Dark colours"], [aria-label="Light colours"]'));
+      await el.click();
+    },
+    async close() {
+      await driver.quit().catch(() => {});
+      rmSync(profile, { recursive: true, force: true });
+    },
+  };
+}
