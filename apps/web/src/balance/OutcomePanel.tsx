@@ -48,15 +48,14 @@ export function OutcomePanel({ job, row, recorded }: { job: JobView; row: TestRo
   const banks = job.vehicle.banks ?? 1;
   const outcomes = outcomesOf(row).filter((o) => banks === 2 || !o.endsWith('bank2'));
   return (
-    <section className="sheet grid gap-3 p-4" aria-label={`Record: ${row.label}`}>
-      <h2 className="m-0 text-[1.05rem] font-bold">{row.label}: what did it show?</h2>
-      <p className="m-0 text-soft">{row.how}</p>
+    <section className="grid gap-3" aria-label={`Record: ${row.label}`}>
       <Cautions job={job} step={`test:${row.id}`} />
-      {row.measure ? (
-        <Values fields={FIELDS[row.measure] ?? []} busy={busy} record={(values) => record({ values })} />
-      ) : (
-        <div className="flex flex-wrap gap-x-6 gap-y-4">
-          {outcomes.map((o) => (
+      <div className="sheet flex flex-wrap items-center gap-x-6 gap-y-4 px-5 py-4">
+        <h2 className="sheet-title">What did it show?</h2>
+        {row.measure ? (
+          <Values fields={FIELDS[row.measure] ?? []} busy={busy} record={(values) => record({ values })} />
+        ) : (
+          outcomes.map((o) => (
             <button
               key={o}
               type="button"
@@ -67,18 +66,28 @@ export function OutcomePanel({ job, row, recorded }: { job: JobView; row: TestRo
               {o === row.normal ? <CircleCheck size={22} aria-hidden /> : <OctagonAlert size={22} aria-hidden />}
               {o.replaceAll('-', ' ').replace('bank1', 'bank 1').replace('bank2', 'bank 2')}
             </button>
-          ))}
-        </div>
-      )}
-      <div className="flex flex-wrap gap-4 border-t border-rule pt-3">
-        <button type="button" className="press" disabled={busy} onClick={() => record({ outcome: 'inconclusive' })}>
-          <CircleHelp size={19} aria-hidden /> Could not tell
-        </button>
-        <button type="button" className="press" disabled={busy} onClick={() => record({ outcome: 'not-accessible' })}>
-          <Ban size={19} aria-hidden /> No access
-        </button>
+          ))
+        )}
+        <span className="ml-auto flex flex-wrap gap-4 border-rule md:border-l md:pl-6">
+          <button
+            type="button"
+            className="press press-big"
+            disabled={busy}
+            onClick={() => record({ outcome: 'inconclusive' })}
+          >
+            <CircleHelp size={19} aria-hidden /> Could not tell
+          </button>
+          <button
+            type="button"
+            className="press press-big"
+            disabled={busy}
+            onClick={() => record({ outcome: 'not-accessible' })}
+          >
+            <Ban size={19} aria-hidden /> No access
+          </button>
+        </span>
+        <Problem text={problem} />
       </div>
-      <Problem text={problem} />
     </section>
   );
 }

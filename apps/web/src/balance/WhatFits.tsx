@@ -94,14 +94,14 @@ export function WhatFits({
                   {[size(c), `${c.because.length} for, ${c.against.length} against`].filter(Boolean).join(' · ')}
                 </span>
               </span>
-              <span className="figure text-[1.2rem] font-bold">{percent(c.probability)} %</span>
+              <Percent text={percent(c.probability)} />
             </button>
           </li>
         ))}
         <li className="grid grid-cols-[14px_1fr_auto] gap-3 px-[10px] py-2">
           <span className="mt-1 size-[14px] rounded-[3px]" style={{ background: REST }} aria-hidden />
           <span>{rest.length} others together</span>
-          <span className="figure text-[1.2rem] font-bold">{percent(restSum)} %</span>
+          <Percent text={percent(restSum)} />
         </li>
       </ol>
       <h3 className="sr-only">{faultLabel(cause.fault)}: for and against</h3>
@@ -163,6 +163,14 @@ function Figures({ text }: { text: string }) {
           p
         ),
       )}
+    </span>
+  );
+}
+
+function Percent({ text }: { text: string }) {
+  return (
+    <span className="text-[1.15rem] font-bold whitespace-nowrap">
+      <span className="figure">{text}</span> %
     </span>
   );
 }

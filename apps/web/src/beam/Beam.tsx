@@ -59,7 +59,7 @@ export function Beam({
     ...rungs.flatMap((r) => [...r.marks, ...(r.before ?? [])].map((m) => Math.abs(m.totalPct) + m.sdPct)),
   );
   const range = largest > 30 ? 50 : 30;
-  const labels = narrow ? 8 : 118;
+  const labels = narrow ? 22 : 118;
   const right = narrow ? 30 : 34;
   const x = scaleLinear([-range, range], [labels, width - right]).clamp(true);
   const rungHeight = narrow ? 82 : RUNG;
@@ -107,16 +107,16 @@ export function Beam({
           />
         ))}
         <text x={x(0) - 14} y={20} textAnchor="end" fontSize="14.5" fontWeight="650" fill="var(--rich)">
-          ◀ rich: fuel taken away
+          {narrow ? '◀ rich' : '◀ rich: fuel taken away'}
         </text>
         <text x={x(0) + 14} y={20} fontSize="14.5" fontWeight="650" fill="var(--lean)">
-          lean: fuel added ▶
+          {narrow ? 'lean ▶' : 'lean: fuel added ▶'}
         </text>
         {ordered.map((r, i) => (
           <g key={r.at}>
             <line x1={x(-range)} x2={x(range)} y1={y(i)} y2={y(i)} stroke="var(--rule)" />
             <text
-              x={narrow ? labels : labels - 14}
+              x={narrow ? 0 : labels - 14}
               y={narrow ? y(i) - 26 : y(i) - 1}
               textAnchor={narrow ? 'start' : 'end'}
               fontSize="15"
@@ -126,7 +126,7 @@ export function Beam({
               {r.label}
             </text>
             <text
-              x={narrow ? labels : labels - 14}
+              x={narrow ? 0 : labels - 14}
               y={narrow ? y(i) - 9 : y(i) + 18}
               textAnchor={narrow ? 'start' : 'end'}
               fontSize="13.5"
@@ -175,6 +175,7 @@ export function Beam({
                 y={y(i) + offset(m.bank)}
                 limit={limits.watchPct}
                 edge={width - 4}
+                avoidRight={(r.before ?? []).some((b) => b.bank === m.bank && b.totalPct > m.totalPct)}
                 values={!narrow || banks === 1}
               />
             ))}
@@ -296,6 +297,7 @@ function Mark({
   limit,
   edge,
   values,
+  avoidRight,
 }: {
   mark: BeamMark;
   x: Scale;
@@ -303,6 +305,7 @@ function Mark({
   limit: number;
   edge: number;
   values: boolean;
+  avoidRight: boolean;
 }) {
   const colour = colourOf(mark.totalPct, limit);
   const cx = x(mark.totalPct);
@@ -310,7 +313,7 @@ function Mark({
   const to = x(mark.totalPct + 2 * mark.sdPct);
   const text = `${mark.pegged ? '≥' : ''}${signed(mark.totalPct)}`;
   const after = Math.max(to, cx + 9) + 10;
-  const fits = after + text.length * 9 < edge;
+  const fits = !avoidRight && after + text.length * 9 < edge;
   return (
     <g style={{ transition: 'transform 400ms' }}>
       <line x1={from} x2={to} y1={y} y2={y} stroke={colour} strokeWidth="3" />

@@ -3,11 +3,12 @@ import { MONITORS } from '@just-balance/core/obd';
 import { format } from 'date-fns';
 import { Download, Printer } from 'lucide-react';
 import { mutate } from 'swr';
-import { BeforeAfter } from '../prove/ProveStation.tsx';
+import { BeforeAfter, verdictOf } from '../prove/ProveStation.tsx';
 import { showing } from '../service/TestList.tsx';
 import { api } from '../shared/api.ts';
 import { Cautions, Precedence } from '../shared/Cautions.tsx';
 import { newestReadings } from '../shared/figures.ts';
+import { useLimits } from '../shared/limits.ts';
 import { NextStep } from '../shared/NextStep.tsx';
 import { Problem } from '../shared/Problem.tsx';
 import { useAccount } from '../shared/session.tsx';
@@ -17,6 +18,8 @@ import { useAction } from '../shared/useAction.ts';
 export function HandOverStation({ job }: StationProps) {
   const { busy, problem, run } = useAction();
   const account = useAccount();
+  const { watchPct } = useLimits();
+  const verdict = newestReadings(job, 'after').length > 0 ? verdictOf(job, watchPct) : null;
   const status = (s: 'open' | 'closed') =>
     run(async () => {
       await api.patch(`/jobs/${job.id}`, { rev: job.rev, status: s });
@@ -112,6 +115,16 @@ export function HandOverStation({ job }: StationProps) {
                 </p>
               ))}
             {job.repairs.every((r) => r.undone) && <p className="m-0 text-soft">Nothing yet.</p>}
+          </Part>
+          <Part title="Proof">
+            {verdict ? (
+              <>
+                <p className="m-0 font-[650]">{verdict.title}</p>
+                <p className="m-0">{verdict.why}</p>
+              </>
+            ) : (
+              <p className="m-0 text-soft">Not taken again yet.</p>
+            )}
           </Part>
           <Part title="Codes and monitors">
             <p className="m-0">

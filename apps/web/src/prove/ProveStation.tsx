@@ -1,5 +1,5 @@
 import { pointLabel } from '@just-balance/core/diagnosis';
-import { compareTrims, matchConditions, proofOf } from '@just-balance/core/trims';
+import { compareTrims, type MatchedCondition, matchConditions, proofOf } from '@just-balance/core/trims';
 import { Check } from 'lucide-react';
 import { Beam } from '../beam/Beam.tsx';
 import { CaptureRunner } from '../readings/CaptureRunner.tsx';
@@ -7,10 +7,11 @@ import { Precedence } from '../shared/Cautions.tsx';
 import { bankTotals, newestReadings, signed } from '../shared/figures.ts';
 import { useLimits } from '../shared/limits.ts';
 import { NextStep } from '../shared/NextStep.tsx';
-import { Quantity } from '../shared/preferences.tsx';
+import { useShown } from '../shared/preferences.tsx';
 import type { StationProps } from '../shared/station.ts';
 
 export function ProveStation({ job, live, go }: StationProps) {
+  const { watchPct } = useLimits();
   const before = newestReadings(job, 'before');
   if (before.length === 0) {
     return (
@@ -25,11 +26,47 @@ export function ProveStation({ job, live, go }: StationProps) {
     );
   }
   return (
-    <CaptureRunner job={job} live={live} phase="after" doneLabel="To Readiness" done={() => go('readiness')}>
+    <CaptureRunner
+      job={job}
+      live={live}
+      phase="after"
+      doneLabel="To Readiness"
+      done={() => go('readiness')}
+      summary={verdictOf(job, watchPct)}
+    >
       <BeforeAfter job={job} />
       <Precedence />
     </CaptureRunner>
   );
+}
+
+/** The proof in words: what the card says once the readings are taken again. */
+export function verdictOf(job: StationProps['job'], bandPct: number): { title: string; why: string } {
+  const before = newestReadings(job, 'before');
+  const after = newestReadings(job, 'after');
+  const changes = compareTrims(
+    before.flatMap((r) => bankTotals(r.reading)),
+    after.flatMap((r) => bankTotals(r.reading)),
+    bandPct,
+  );
+  const proof = proofOf(changes, bandPct);
+  if (proof === 'proven') {
+    return {
+      title: 'Proven by the trims',
+      why: `Back inside ±${bandPct} % at every point. No pending code after two trips is the other half.`,
+    };
+  }
+  const running = after.some((r) =>
+    Object.values(r.reading.trims ?? {}).some(
+      (t) => t && Math.abs(t.stft ?? 0) >= 3 && (t.stft ?? 0) * (t.ltft ?? 0) < 0,
+    ),
+  );
+  return {
+    title: proof === 'better, not proven' ? 'Better, not proven yet' : 'Not proven',
+    why: running
+      ? 'Short-term runs against long-term: the memory still settles. Drive a few minutes and take them again.'
+      : 'A point is still outside the band. A second fault may be there.',
+  };
 }
 
 const VERDICT = { better: 'tag-ok', worse: 'tag-caution', 'no change': 'tag-off' } as const;
@@ -44,16 +81,11 @@ export function BeforeAfter({ job }: Pick<StationProps, 'job'>) {
     after.flatMap((r) => bankTotals(r.reading)),
     limits.watchPct,
   );
-  const proof = proofOf(changes, limits.watchPct);
   const matches = after.flatMap((a) => {
     const b = before.find((x) => x.reading.at === a.reading.at);
     return b ? matchConditions(b.reading, a.reading) : [];
   });
-  const settling = after.some((r) =>
-    Object.values(r.reading.trims ?? {}).some(
-      (t) => t && Math.abs(t.stft ?? 0) >= 3 && (t.stft ?? 0) * (t.ltft ?? 0) < 0,
-    ),
-  );
+  const points = [...new Set(matches.map((m) => m.at))];
   const banks = job.vehicle.banks ?? 1;
   const rungs = before.flatMap((b) => {
     const marks = bankTotals(b.reading);
@@ -73,28 +105,6 @@ export function BeforeAfter({ job }: Pick<StationProps, 'job'>) {
   });
   return (
     <>
-      {changes.length > 0 && (
-        <section
-          className={`sheet flex flex-wrap items-center gap-4 px-5 py-3 ${proof === 'proven' ? '' : 'border-caution'}`}
-          aria-label="Verdict"
-          aria-live="polite"
-        >
-          <strong className="text-[1.2rem]">
-            {proof === 'proven'
-              ? 'Proven by the trims.'
-              : proof === 'better, not proven'
-                ? 'Better, not proven yet.'
-                : 'Not proven.'}
-          </strong>
-          <span className="text-soft">
-            {proof === 'proven'
-              ? `Back inside ±${limits.watchPct} % at every point that was off. No pending code after two trips is the other half.`
-              : settling
-                ? 'Short-term runs against long-term: the memory is still settling. Drive a few minutes and take them again.'
-                : 'A point is still outside the band. A second fault may be there: the after readings can be weighed as a job of their own.'}
-          </span>
-        </section>
-      )}
       <div className="grid items-start gap-3 lg:grid-cols-[minmax(0,1fr)_340px]">
         <section className="sheet p-4">
           <div className="flex flex-wrap items-baseline justify-between gap-x-4">
@@ -115,26 +125,30 @@ export function BeforeAfter({ job }: Pick<StationProps, 'job'>) {
             )}
           </div>
           <table className="plain mt-2">
+            <thead>
+              <tr>
+                <th scope="col">Reading</th>
+                {points.map((p) => (
+                  <th key={p} scope="col" className="right">
+                    {pointLabel(p as never)}
+                  </th>
+                ))}
+              </tr>
+            </thead>
             <tbody>
-              {matches.map((m) => (
-                <tr key={`${m.at}${m.quantity}`}>
+              {[...new Set(matches.map((m) => m.quantity))].map((q) => (
+                <tr key={q}>
                   <td>
-                    {m.quantity}, {pointLabel(m.at as never).toLowerCase()}
+                    {q}, <UnitOf unit={matches.find((m) => m.quantity === q)!.unit} />
                   </td>
-                  <td className="right whitespace-nowrap">
-                    <Quantity value={m.before} unit={m.unit} digits={0} /> →{' '}
-                    <Quantity value={m.after} unit={m.unit} digits={0} />
-                    {!m.matched && <span className="tag tag-caution ml-2">differs</span>}
-                  </td>
+                  {points.map((p) => (
+                    <MatchCell key={p} match={matches.find((m) => m.quantity === q && m.at === p)} />
+                  ))}
                 </tr>
               ))}
-              {matches.length === 0 && (
-                <tr>
-                  <td className="text-soft">The after readings are compared here.</td>
-                </tr>
-              )}
             </tbody>
           </table>
+          {matches.length === 0 && <p className="m-0 mt-2 text-soft">The after readings are compared here.</p>}
           <p className="m-0 mt-3 text-[0.93rem] text-soft">Nothing cleared: readiness survives.</p>
         </section>
       </div>
@@ -183,5 +197,22 @@ export function BeforeAfter({ job }: Pick<StationProps, 'job'>) {
         </section>
       )}
     </>
+  );
+}
+
+function UnitOf({ unit }: { unit: string }) {
+  return <span className="text-soft">{useShown()(0, unit, 0).unit}</span>;
+}
+
+function MatchCell({ match }: { match: MatchedCondition | undefined }) {
+  const show = useShown();
+  if (!match) return <td className="right">—</td>;
+  const text = (v: number) => show(v, match.unit, 0).value.toFixed(0);
+  return (
+    <td className="right whitespace-nowrap">
+      <span className="figure">{text(match.before)}</span> →{' '}
+      <span className="figure font-bold">{text(match.after)}</span>
+      {!match.matched && <span className="tag tag-caution ml-1">differs</span>}
+    </td>
   );
 }

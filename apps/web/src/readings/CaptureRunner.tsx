@@ -23,12 +23,14 @@ interface Props {
   phase: Phase;
   doneLabel: string;
   done: () => void;
+  /** What the card says once every point is kept. */
+  summary?: { title: string; why: string };
   /** What stands under the capture: before and after, for Prove. */
   children?: React.ReactNode;
 }
 
 /** Guided capture of the points a job asks for; used for the first readings and again for the proof. */
-export function CaptureRunner({ job, live, phase, doneLabel, done, children }: Props) {
+export function CaptureRunner({ job, live, phase, doneLabel, done, summary, children }: Props) {
   const readings = newestReadings(job, phase);
   const have = (at: string) => readings.find((r) => r.reading.at === at);
   const firstOpen = CAPTURE_POINTS.find((p) => !have(p.at)) ?? null;
@@ -70,7 +72,14 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, children }: P
         job={job}
         point={point}
         status={status}
-        complete={!firstOpen && !chosen}
+        complete={
+          !firstOpen && !chosen
+            ? (summary ?? {
+                title: 'Both points are kept',
+                why: 'Idle and the raised hold are in; more points can be added by hand.',
+              })
+            : null
+        }
         busy={busy}
         doneLabel={doneLabel}
         done={done}
@@ -152,7 +161,7 @@ interface StepProps {
   job: JobView;
   point: CapturePoint;
   status: CaptureStatus | null;
-  complete: boolean;
+  complete: { title: string; why: string } | null;
   busy: boolean;
   doneLabel: string;
   done: () => void;
@@ -250,7 +259,7 @@ function Step({
   }
   if (complete) {
     return (
-      <NextStep title="Both points are kept" why="Idle and the raised hold are in; more points can be added by hand.">
+      <NextStep title={complete.title} why={complete.why}>
         <button type="button" className="press press-big" onClick={again2}>
           Take again
         </button>

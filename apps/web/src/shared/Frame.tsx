@@ -68,7 +68,7 @@ function Toggles() {
     <div className="flex items-center gap-2">
       <button
         type="button"
-        className="pill cursor-pointer border-ink text-ink"
+        className="pill hidden cursor-pointer border-ink text-ink sm:inline-flex"
         onClick={() => setUnits(units === 'metric' ? 'us' : 'metric')}
         aria-label={`Units: ${units === 'metric' ? 'metric, switch to US' : 'US, switch to metric'}`}
       >
@@ -78,7 +78,7 @@ function Toggles() {
       </button>
       <button
         type="button"
-        className="pill cursor-pointer border-ink px-2 text-ink"
+        className="pill hidden cursor-pointer border-ink px-2 text-ink sm:inline-flex"
         onClick={() => setTheme(theme === 'bench' ? 'night' : 'bench')}
         aria-label={theme === 'bench' ? 'Dark colours' : 'Light colours'}
       >
@@ -98,6 +98,20 @@ function Toggles() {
           <div className="text-soft">
             {account.shop.name} · {account.role}
           </div>
+          <button
+            type="button"
+            className="press sm:hidden"
+            onClick={() => setUnits(units === 'metric' ? 'us' : 'metric')}
+          >
+            {units === 'metric' ? 'US units' : 'Metric units'}
+          </button>
+          <button
+            type="button"
+            className="press sm:hidden"
+            onClick={() => setTheme(theme === 'bench' ? 'night' : 'bench')}
+          >
+            {theme === 'bench' ? 'Dark' : 'Light'}
+          </button>
           <label className="flex min-h-12 cursor-pointer items-center gap-3">
             <input type="checkbox" className="checkbox" checked={keys} onChange={(e) => setKeys(e.target.checked)} />
             Number keys 1–7 switch stations

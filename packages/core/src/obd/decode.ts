@@ -81,7 +81,13 @@ function elementValue(e: Element, n: number): number | string {
       .toUpperCase()
       .padStart(2 * e.bytes, '0');
   if (e.kind === 'enum') return e.texts?.[n] ?? `code ${n}`;
-  return n * e.scale + e.offset;
+  return scaled(n, e.scale) + e.offset;
+}
+
+/** n·scale; where the scale is one over a whole number, the division, which gives 1.88 and not 1.8800000000000001. */
+function scaled(n: number, scale: number): number {
+  const inverse = Math.round(1 / scale);
+  return inverse > 1 && Math.abs(inverse * scale - 1) < 1e-12 ? n / inverse : n * scale;
 }
 
 /** Raw service 01 data bytes for one element's value: the inverse used by the simulated vehicle and the round-trip tests. */

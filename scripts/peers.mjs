@@ -1,0 +1,180 @@
+/**
+ * npm run test:peers: comparisons with outside programs; installs what it needs. `--write` renews the golden files
+ * that npm test checks without those programs.
+ *
+ * The network analyser's OBD dissector rests on a public encyclopedia page's PID table, not on the standard's text.
+ * GNU units rests on NIST and SI definitions.
+ */
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { ensureBuilt, ensureModules, ROOT } from './lib/build.mjs';
+import { ensurePrograms, PEERS, which } from './lib/packages.mjs';
+import { run } from './lib/run.mjs';
+import { say } from './lib/say.mjs';
+
+const write = process.argv.includes('--write');
+const golden = join(ROOT, 'packages/core/test/golden');
+const work = mkdtempSync(join(tmpdir(), 'jb-peers-'));
+let failed = 0;
+
+function compare(name, header, rows) {
+  const file = join(golden, name);
+  const text = `${header.map((h) => `# ${h}`).join('\n')}\n${rows.join('\n')}\n`;
+  if (write) {
+    writeFileSync(file, text);
+    say(`${name}: ${rows.length} rows written`);
+    return;
+  }
+  const same = readFileSync(file, 'utf8') === text;
+  if (!same) failed++;
+  say(`${name}: ${rows.length} rows, ${same ? 'as the golden file' : 'DIFFERENT from the golden file'}`);
+}
+
+/** Response frames for every single-frame parameter of our table, five patterns each, plus a VIN over three frames. */
+async function synthetic() {
+  const { PIDS } = await import(join(ROOT, 'packages/core/dist/obd/index.js'));
+  const frames = [];
+  for (const p of PIDS) {
+    if (p.pid % 0x20 === 0 || p.elements.every((e) => e.kind === 'hex')) continue;
+    for (const seed of [0x00, 0x01, 0x3c, 0x80, 0xfe]) {
+      const data = Array.from({ length: p.length }, (_, i) => (seed === 0 ? 0 : (seed + i * 37 + p.pid) & 0xff));
+      frames.push([2 + p.length, 0x41, p.pid, ...data]);
+    }
+  }
+  const vin = [...'ZZZA30V62C0011853'].map((c) => c.charCodeAt(0));
+  frames.push(
+    [0x10, 0x14, 0x49, 0x02, 0x01, ...vin.slice(0, 3)],
+    [0x21, ...vin.slice(3, 10)],
+    [0x22, ...vin.slice(10, 17)],
+  );
+  return frames.map((f, i) => {
+    const bytes = [...f, ...Array(8 - f.length).fill(0x55)];
+    return `(${(1_700_000_000 + i / 100).toFixed(6)}) can0 7E8#${bytes.map((b) => b.toString(16).toUpperCase().padStart(2, '0')).join('')}`;
+  });
+}
+
+/** What the dissector says: one row a message: time, pid, its values in order of position. */
+async function dissect(lines) {
+  const log = join(work, 'log.candump');
+  writeFileSync(log, `${lines.join('\n')}\n`);
+  const out = join(work, 'out.pdml');
+  const { execFileSync } = await import('node:child_process');
+  const pdml = execFileSync(
+    which('tshark'),
+    ['-r', log, '-d', 'can.subdissector,iso15765', '-d', 'iso15765.subdissector,obd-ii', '-Y', 'obd-ii', '-T', 'pdml'],
+    { encoding: 'utf8', maxBuffer: 1 << 28, stdio: ['ignore', 'pipe', 'ignore'] },
+  );
+  writeFileSync(out, pdml);
+  const rows = [];
+  for (const packet of pdml.split('</packet>')) {
+    const obd = packet.split('name="obd-ii"')[1];
+    if (!obd) continue;
+    const time = /name="timestamp".*?value="([\d.]+)"/.exec(packet)?.[1] ?? '';
+    const number =
+      /name="num" pos="0" show="(\d+)"/.exec(packet)?.[1] ??
+      /name="frame\.number".*?show="(\d+)"/.exec(packet)?.[1] ??
+      '';
+    const pid = /name="obd-ii\.mode0[19]_pid".*?value="([0-9a-f]+)"/.exec(obd)?.[1] ?? '';
+    const values = [...obd.matchAll(/name="obd-ii\.([a-zA-Z0-9_]+)".*?show="([^"]*)"/g)]
+      // which parameter, and which sensor of a group: known from the parameter already
+      .filter(([, name]) => !name.endsWith('_pid') && !/sensor_id$|^(mode|raw_value)$/.test(name))
+      .map(([, , show]) => show);
+    if (values.length > 0) rows.push({ time, number: Number(number), pid: pid.toUpperCase(), values });
+  }
+  return rows;
+}
+
+try {
+  await ensurePrograms(PEERS);
+  await ensureModules();
+  await ensureBuilt();
+  const version = (await run(which('tshark'), ['--version']))
+    .split('\n')
+    .find((l) => l.startsWith('TShark'))
+    .replace(/^TShark \(([^)]*)\) ([\d.]+).*/, '$1 $2');
+  const lines = await synthetic();
+  const rows = await dissect(lines);
+  compare(
+    'obd-dissector.tsv',
+    [
+      `Made by scripts/peers.mjs with ${version}'s OBD-II dissector over ISO 15765.`,
+      "Its parameter table rests on a public encyclopedia page, not on the text of SAE J1979: agreement is not proof of the standard's.",
+      'Columns: candump frame(s), parameter, values in order of position.',
+    ],
+    rows.map((r) => {
+      const last = r.number - 1;
+      const frames = r.pid === '02' && lines[last].includes('#22') ? lines.slice(last - 2, last + 1) : [lines[last]];
+      return [frames.map((l) => l.split(' ')[2]).join(' '), r.pid, r.values.join('|')].join('\t');
+    }),
+  );
+
+  const asked = [
+    ['kPa', 'inHg'],
+    ['kPa', 'psi'],
+    ['bar', 'kPa'],
+    ['mph', 'kph'],
+    ['mile', 'km'],
+    ['lb/min', 'g/s'],
+    ['kg/hour', 'g/s'],
+    ['lbf ft', 'N m'],
+    ['96 in lbf', 'N m'],
+    ['in', 'mm'],
+    ['in^2', 'mm^2'],
+    ['ft', 'm'],
+    ['in^3', 'liter'],
+    ['tempF(212)', 'tempC'],
+    ['tempC(-40)', 'tempF'],
+    ['tempC(90)', 'K'],
+  ];
+  const unitRows = [];
+  for (const [from, to] of asked)
+    unitRows.push([from, to, (await run(which('units'), ['-t', '-o', '%.12g', from, to])).trim()].join('\t'));
+  compare(
+    'gnu-units.tsv',
+    [
+      `Printed by GNU units (${(await run(which('units'), ['--version'])).split('\n')[0].trim()}).`,
+      'Columns: from, to, value of one (or of the number given).',
+    ],
+    unitRows,
+  );
+
+  // Example logs of the simulated vehicle: every value that the dissector gives must be ours as well.
+  const { logDecoder } = await import(join(ROOT, 'packages/core/dist/obd/index.js'));
+  for (const name of ['idle-and-hold-air-leak', 'v6-runner-leak']) {
+    const log = readFileSync(join(ROOT, `examples/${name}.candump`), 'utf8')
+      .trim()
+      .split('\n')
+      .filter((l) => l.includes('7E8#'));
+    const theirs = await dissect(log);
+    const decoder = logDecoder();
+    const ours = log.map((l) => decoder.line(l));
+    let agree = 0;
+    for (const r of theirs) {
+      const mine = ours[r.number - 1]
+        .filter((o) => typeof o.value === 'number' || o.name === 'vin')
+        .map((o) => o.value);
+      const numbers = r.values.filter((v) => v !== '' && (!Number.isNaN(Number(v)) || v.length === 17));
+      if (mine.length === 0 || numbers.length === 0 || numbers.some((v) => v.startsWith('0x'))) continue;
+      // for the narrow-band sensors the dissector gives the voltage only
+      const ok = mine
+        .slice(0, numbers.length)
+        .every((m, i) =>
+          typeof m === 'string' ? m === numbers[i] : Math.abs(m - Number(numbers[i])) <= Math.abs(m) * 1e-4 + 0.006,
+        );
+      if (ok) agree++;
+      else {
+        failed++;
+        if (failed < 6)
+          process.stdout.write(`${name} frame ${r.number} pid ${r.pid}: ours ${mine}, theirs ${r.values}\n`);
+      }
+    }
+    say(`${name}: ${agree} messages agree`);
+  }
+} catch (e) {
+  failed++;
+  process.stdout.write(`${e.stack ?? e}\n`);
+} finally {
+  rmSync(work, { recursive: true, force: true });
+}
+process.exit(failed === 0 ? 0 : 1);
