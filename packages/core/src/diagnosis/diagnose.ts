@@ -43,7 +43,7 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
   const weighed = weigh(ev, settings);
   const order = new Map(FAULTS.map((f, i) => [f.id, i]));
   const ranked = [...weighed].sort(
-    (a, b) => round(b.probability, 6) - round(a.probability, 6) || order.get(a.row.id)! - order.get(b.row.id)!,
+    (a, b) => millionth(b.probability) - millionth(a.probability) || order.get(a.row.id)! - order.get(b.row.id)!,
   );
   const nextTests = rankTests(c, ev, weighed, settings);
   const apart = cannotTellApart(ranked);
@@ -70,9 +70,7 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
 }
 
 function causes(ranked: readonly Weighed[], weighed: readonly Weighed[], ev: Evidence): Cause[] {
-  const probabilities = ranked.map((w) => round(w.probability, 6));
-  const rest = 1 - probabilities.reduce((s, p) => s + p, 0);
-  probabilities[0] = round(probabilities[0]! + rest, 6);
+  const probabilities = millionths(ranked.map((w) => w.probability));
   return ranked.map((w, i) => {
     const s = severityOf(w);
     const digits = s?.unit === 'g/s' ? 3 : 1;
@@ -89,6 +87,18 @@ function causes(ranked: readonly Weighed[], weighed: readonly Weighed[], ev: Evi
       ...(i < 8 || w.probability > 0.01 ? explain(w, weighed, ev) : { because: [], against: [] }),
     };
   });
+}
+
+/** Whole millionths, rounded down: ties are broken, and the order kept, in what is shown. */
+function millionth(p: number): number {
+  return Math.floor(p * 1e6 + 1e-6);
+}
+
+/** Probabilities rounded to millionths that still sum to 1 and keep their order: what rounding down leaves goes to the first. */
+function millionths(descending: readonly number[]): number[] {
+  const units = descending.map(millionth);
+  units[0]! += 1_000_000 - units.reduce((s, u) => s + u, 0);
+  return units.map((u) => u / 1e6);
 }
 
 /** Groups among the first five whose likelihoods, without priors, lie within 3:1 of each other. */

@@ -1,0 +1,157 @@
+import { execFile } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, test } from '@jest/globals';
+import { CASE_EXAMPLE } from '../../../packages/contract/test/contractExamples.ts';
+
+const ROOT = join(__dirname, '../../..');
+const JB = join(ROOT, 'apps/cli/bin/jb.mjs');
+const dir = mkdtempSync(join(tmpdir(), 'jb-cli-'));
+afterAll(() => rmSync(dir, { recursive: true, force: true }));
+
+interface Ran {
+  code: number;
+  out: string;
+  err: string;
+}
+function jb(args: string[], input?: string): Promise<Ran> {
+  return new Promise((resolve) => {
+    const child = execFile(process.execPath, [JB, ...args], { cwd: dir, maxBuffer: 1 << 28 }, (e, out, err) =>
+      resolve({ code: e ? Number(e.code ?? 1) : 0, out, err }),
+    );
+    if (input !== undefined) child.stdin!.end(input);
+  });
+}
+const file = (name: string, text: string) => {
+  writeFileSync(join(dir, name), text);
+  return join(dir, name);
+};
+
+describe('jb decode', () => {
+  const log = join(ROOT, 'examples/idle-and-hold-air-leak.candump');
+  test('reads the shipped log of the simulated vehicle', async () => {
+    const r = await jb(['decode', log]);
+    expect(r.code).toBe(0);
+    const rows = r.out
+      .trim()
+      .split('\n')
+      .map((l) => l.split('\t'));
+    expect(rows.length).toBeGreaterThan(1000);
+    for (const row of rows.slice(0, 50)) expect(row).toHaveLength(7);
+    expect(rows.find((x) => x[4] === 'vin')).toEqual([
+      expect.any(String),
+      '7E8',
+      '09',
+      '02',
+      'vin',
+      'ZZZK18AB9E0004217',
+      '',
+    ]);
+    const trim = (name: string) => rows.filter((x) => x[4] === name).map((x) => Number(x[5]));
+    const mean = (v: number[]) => v.reduce((a, b) => a + b, 0) / v.length;
+    // An air leak is in: lean at idle.
+    expect(mean(trim('stft1').slice(0, 40)) + mean(trim('ltft1').slice(0, 40))).toBeGreaterThan(10);
+    expect(rows.filter((x) => x[2] === '03')).toEqual([[expect.any(String), '7E8', '03', '', 'dtcCount', '0', '']]);
+  });
+  test('standard input, bad lines summed up with their numbers', async () => {
+    const r = await jb(['decode', '-'], '(1.5) can0 7E8#04410C0BB8\nnot a frame\n(2.0) can0 7E8#03410D32\n');
+    expect(r).toMatchObject({ code: 0, out: '1.5\t7E8\t01\t0C\trpm\t750\trpm\n2.0\t7E8\t01\t0D\tvss\t50\tkm/h\n' });
+    expect(r.err).toMatch(/line 2: no \(time\)/);
+  });
+  test('--strict stops at the first bad line; no frame at all is an error; a missing file is named', async () => {
+    expect(await jb(['decode', '-', '--strict'], '(1.5) can0 7E8#03410D32\nrubbish\n')).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/line 2/),
+    });
+    expect(await jb(['decode', '-'], 'rubbish\n')).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/no CAN frame/),
+    });
+    expect(await jb(['decode', 'nowhere.log'])).toMatchObject({ code: 2, err: expect.stringMatching(/nowhere\.log/) });
+  });
+});
+
+describe('jb diagnose', () => {
+  const line = (o: object) => JSON.stringify({ ...CASE_EXAMPLE, ...o });
+  test('one result a case, same order, the same bytes twice', async () => {
+    const cases = file('cases.ndjson', `${line({ id: 'a' })}\n${line({ id: 'b', readings: [] })}\n`);
+    const once = await jb(['diagnose', '--in', cases, '--out', join(dir, 'r1.ndjson')]);
+    await jb(['diagnose', '--in', cases, '--out', join(dir, 'r2.ndjson')]);
+    expect(once.code).toBe(0);
+    const text = readFileSync(join(dir, 'r1.ndjson'), 'utf8');
+    expect(text).toBe(readFileSync(join(dir, 'r2.ndjson'), 'utf8'));
+    const results = text
+      .trim()
+      .split('\n')
+      .map((l) => JSON.parse(l));
+    expect(results.map((r) => r.id)).toEqual(['a', 'b']);
+    expect(results[0].format).toBe('just-balance/diagnosis');
+  });
+  test('a line that is not a case gives an error record in its place, and exit 2 naming line and field', async () => {
+    const cases = file(
+      'mixed.ndjson',
+      `${line({ id: 'ok' })}\n${line({ id: 'bad', codes: [{ code: 'P0171', state: 'x' }] })}\n{nonsense\n${line({ id: 'ok2' })}\n`,
+    );
+    const r = await jb(['diagnose', '--in', cases, '--out', join(dir, 'mixed.out')]);
+    expect(r.code).toBe(2);
+    expect(r.err.trim().split('\n')).toHaveLength(1);
+    expect(r.err).toMatch(/line 2: codes\[0\]\.state/);
+    const rows = readFileSync(join(dir, 'mixed.out'), 'utf8')
+      .trim()
+      .split('\n')
+      .map((l) => JSON.parse(l));
+    expect(rows.map((x) => x.format.split('/')[1])).toEqual(['diagnosis', 'error', 'error', 'diagnosis']);
+    expect(rows[1]).toMatchObject({ id: 'bad', line: 2, errors: [{ field: 'codes[0].state' }] });
+    expect(rows[2]).toMatchObject({ id: null, line: 3 });
+  });
+  test('settings change what they say they change; bad ones are refused by field, nothing written', async () => {
+    const cases = file('one.ndjson', `${line({ tests: [] })}\n`);
+    const settings = file('s.json', JSON.stringify({ tools: [], minutes: { 'pinch-pcv': 1000 } }));
+    const r = await jb(['diagnose', '--in', cases, '--out', '-', '--settings', settings]);
+    const tests = JSON.parse(r.out).nextTests.map((t: { test: string }) => t.test);
+    expect(tests).not.toContain('smoke-intake');
+    const bad = file('bad.json', JSON.stringify({ priors: { 'vac-leak': 'x' } }));
+    expect(await jb(['diagnose', '--in', cases, '--out', join(dir, 'no.out'), '--settings', bad])).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/priors\.vac-leak/),
+    });
+    expect(existsSync(join(dir, 'no.out'))).toBe(false);
+  });
+});
+
+describe('jb simulate', () => {
+  test('the same scenario gives the same log, and it decodes', async () => {
+    const scenario = join(ROOT, 'examples/scenarios/v6-runner-leak.json');
+    const short = file(
+      'short.json',
+      JSON.stringify({ ...JSON.parse(readFileSync(scenario, 'utf8')), settled: false, drive: [{ do: 'idle', s: 4 }] }),
+    );
+    expect((await jb(['simulate', short, '--out', join(dir, 'a.candump')])).code).toBe(0);
+    expect((await jb(['simulate', short, '--out', join(dir, 'b.candump')])).code).toBe(0);
+    const text = readFileSync(join(dir, 'a.candump'), 'utf8');
+    expect(text).toBe(readFileSync(join(dir, 'b.candump'), 'utf8'));
+    const r = await jb(['decode', join(dir, 'a.candump')]);
+    expect(r.out).toMatch(/\tvin\tZZZ/);
+  });
+  test('a wrong scenario says which field', async () => {
+    const bad = file(
+      'bad-scenario.json',
+      JSON.stringify({ format: 'just-balance/scenario', version: 1, vehicle: 'none', drive: [{ do: 'fly', s: 3 }] }),
+    );
+    expect(await jb(['simulate', bad, '--out', join(dir, 'x.candump')])).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/vehicle: unknown.*drive\[0\]\.do/),
+    });
+    expect(existsSync(join(dir, 'x.candump'))).toBe(false);
+  });
+});
+
+test('an unknown command or a missing option is one line and exit 2', async () => {
+  for (const args of [['fly'], [], ['diagnose', '--in', 'x'], ['simulate', 'x.json']]) {
+    const r = await jb(args);
+    expect(r.code).toBe(2);
+    expect(r.err.trim().split('\n').length).toBeGreaterThan(0);
+    expect(r.err).not.toMatch(/ {4}at /);
+  }
+});

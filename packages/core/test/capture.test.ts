@@ -1,0 +1,118 @@
+import { describe, expect, test } from '@jest/globals';
+import { capturePoint, GuidedCapture, type GuidedStatus } from '../src/capture/index.ts';
+import type { Sample } from '../src/link/index.ts';
+
+interface Now {
+  rpm: number;
+  maf: number;
+  ect: number;
+  stft: number;
+  ltft: number;
+  loop: string;
+  map: number;
+}
+const WARM_IDLE: Now = { rpm: 750, maf: 2.4, ect: 90, stft: 3, ltft: 11, loop: 'closed loop', map: 31 };
+
+/** Feed `seconds` of samples at 5 Hz; `of` says what the engine does at each moment. */
+function feed(
+  g: GuidedCapture,
+  from: number,
+  seconds: number,
+  of: (t: number) => Partial<Now> = () => ({}),
+): GuidedStatus {
+  let status = g.status();
+  for (let s = 0; s < seconds; s++) {
+    const samples: Sample[] = [];
+    for (let k = 0; k < 5; k++) {
+      const t = from + s + k / 5;
+      const v = { ...WARM_IDLE, ...of(t) };
+      const at = (channel: string, value: number | string) => samples.push({ channel, atUs: t * 1e6, value });
+      at('rpm', v.rpm);
+      at('maf', v.maf);
+      at('map', v.map);
+      at('stft1', v.stft);
+      at('ltft1', v.ltft);
+      if (k === 0) {
+        at('ect', v.ect);
+        at('iat', 28);
+        at('fuelSys1', v.loop);
+        at('fuelSys2', 'not reported');
+      }
+    }
+    status = g.take(samples);
+  }
+  return status;
+}
+const idle = () => new GuidedCapture(capturePoint('idle')!, 1, true);
+const unmet = (s: GuidedStatus) => s.conditions.filter((c) => !c.met).map((c) => c.id);
+
+describe('guided capture', () => {
+  test('warm, closed and steady: the window opens and closes by itself with mean, spread, count and rate', () => {
+    const g = idle();
+    expect(feed(g, 0, 4).state).toBe('capturing');
+    // Alternating ±1 about +3: mean 3, sample standard deviation about 1.
+    const done = feed(g, 4, 14, (t) => ({ stft: Math.round(t * 5) % 2 === 0 ? 4 : 2 }));
+    expect(done.state).toBe('done');
+    const r = g.reading();
+    expect(r).toMatchObject({ at: 'idle', loop: 'closed', rpm: 750, mafGps: 2.4, mapKPa: 31, ectC: 90, iatC: 28 });
+    expect(r.trims!.bank1!.stft!).toBeCloseTo(3, 0);
+    expect(r.trims!.bank1!.ltft).toBe(11);
+    expect(r.trims!.bank1!.sd!).toBeCloseTo(1, 0);
+    expect(r.trims!.bank1!.n!).toBeGreaterThanOrEqual(50);
+    expect(r.sampleHz).toBeCloseTo(5, 0);
+  });
+  test('at least ten seconds', () => {
+    const g = idle();
+    feed(g, 0, 9);
+    expect(g.status().state).toBe('capturing');
+    expect(g.status().wantedS).toBe(10);
+  });
+  test('each condition that does not hold is named', () => {
+    const named = (of: Partial<Now>) => unmet(feed(idle(), 0, 6, () => of));
+    expect(named({ rpm: 0, maf: 0 })).toContain('running');
+    expect(named({ ect: 52 })).toEqual(['warm']);
+    expect(named({ loop: 'open loop, not yet warm' })).toEqual(['closed']);
+    expect(named({ rpm: 2400 })).toEqual(['rpm']);
+    const hunting = feed(idle(), 0, 6, (t) => ({ rpm: 750 + 90 * Math.sin(t * 3) }));
+    expect(unmet(hunting)).toEqual(['steady-rpm']);
+  });
+  test('says when it will be warm, from the slope', () => {
+    const s = feed(idle(), 0, 30, (t) => ({ ect: 50 + t * 0.2 }));
+    // 24 °C to go at 0.2 °C/s.
+    expect(Math.abs(s.etaS! - 120)).toBeLessThan(25);
+    expect(feed(idle(), 0, 30, () => ({ ect: 50 })).etaS).toBeNull();
+  });
+  test('an interruption throws nothing of the gap in: the window starts again', () => {
+    const g = idle();
+    feed(g, 0, 9);
+    g.interrupted();
+    expect(g.status()).toMatchObject({ state: 'waiting', goodS: 0 });
+    expect(feed(g, 60, 5).state).toBe('capturing');
+    expect(feed(g, 65, 10).state).toBe('done');
+  });
+  test('a window that wanders three times is refused with the reason; keeping it anyway is possible', () => {
+    const g = idle();
+    // Slow drift: steady over three seconds, not over ten.
+    let s = g.status();
+    for (let i = 0; i < 20 && s.state !== 'refused'; i++)
+      s = feed(g, i * 5, 5, (t) => ({ maf: 2.4 + 0.055 * (t % 14) }));
+    expect(s.state).toBe('refused');
+    expect(s.reason).toMatch(/airflow wandered \d+ %/);
+    expect(g.reading().trims!.bank1!.n).toBeGreaterThan(10);
+    g.again();
+    expect(g.status().state).toBe('waiting');
+  });
+  test('a pegged trim is flagged', () => {
+    const g = idle();
+    feed(g, 0, 16, () => ({ ltft: 24.8 }));
+    expect(g.flags()).toEqual(["bank 1 trim stands at the ECU's limit"]);
+    const ok = idle();
+    feed(ok, 0, 16);
+    expect(ok.flags()).toEqual([]);
+  });
+  test('two banks need both loops closed', () => {
+    const g = new GuidedCapture(capturePoint('idle')!, 2, true);
+    const s = feed(g, 0, 6);
+    expect(s.conditions.find((c) => c.id === 'closed')!.met).toBe(true);
+  });
+});

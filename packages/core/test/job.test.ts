@@ -1,0 +1,108 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  caseOfJob,
+  currentStation,
+  type JobEvidence,
+  type JobFacts,
+  STATIONS,
+  stationViews,
+} from '../src/job/index.ts';
+import { FOUR, reading } from './cases.ts';
+
+const NEW: JobFacts = {
+  closed: false,
+  symptoms: ['rough-idle'],
+  recordsBefore: 0,
+  codes: null,
+  readingsBefore: [],
+  readingsAfter: [],
+  worstBefore: null,
+  worstAfter: null,
+  leading: null,
+  mixture: null,
+  tests: 0,
+  repairs: 0,
+  lastRepair: null,
+  proof: 'nothing to compare',
+  monitorsOpen: null,
+  monitorsKnown: false,
+};
+
+describe('stations', () => {
+  test('the work walks through the seven in order', () => {
+    const recorded = { ...NEW, recordsBefore: 1, codes: 0 };
+    const read = { ...recorded, readingsBefore: ['idle', 'hold-2500'], worstBefore: 19.5, mixture: 'lean' };
+    const sure = { ...read, leading: { label: 'x', probability: 0.9 } };
+    const repaired = { ...sure, repairs: 1, lastRepair: 'hose' };
+    const proven = { ...repaired, readingsAfter: ['idle', 'hold-2500'], worstAfter: 1, proof: 'proven' };
+    const complete = { ...proven, monitorsOpen: 0, monitorsKnown: true };
+    expect([NEW, recorded, read, sure, repaired, proven, complete].map(currentStation)).toEqual([
+      'complaint',
+      'readings',
+      'balance',
+      'service',
+      'prove',
+      'readiness',
+      'hand-over',
+    ]);
+  });
+  test('each shows its state and one key figure', () => {
+    const views = stationViews({
+      ...NEW,
+      recordsBefore: 1,
+      codes: 2,
+      worstBefore: 18,
+      worstAfter: -1.2,
+      monitorsOpen: 1,
+      monitorsKnown: true,
+    });
+    expect(views.map((v) => v.id)).toEqual([...STATIONS]);
+    expect(views[0]).toMatchObject({ done: true, figure: 'rough idle · 2 codes' });
+    expect(views[4]!.figure).toBe('+18.0 → −1.2 %');
+    expect(views[5]!.figure).toBe('1 open');
+    for (const v of stationViews(NEW)) expect(v.figure.length).toBeGreaterThan(0);
+  });
+  test('readiness may stay open at hand-over', () => {
+    const closed = {
+      ...NEW,
+      recordsBefore: 1,
+      readingsBefore: ['idle', 'hold-2500'],
+      repairs: 1,
+      proof: 'proven',
+      closed: true,
+      monitorsOpen: 1,
+    };
+    expect(currentStation(closed)).toBe('hand-over');
+  });
+});
+
+describe('the job as a case', () => {
+  const job: JobEvidence = {
+    id: 'j',
+    vehicle: { ...FOUR, banks: 1 },
+    ambient: { baroKPa: 99 },
+    complaint: { symptoms: ['rough-idle', 'none'] },
+    records: [{ phase: 'before', codes: [{ code: 'P0171', state: 'stored' }] }],
+    readings: [
+      { phase: 'before', reading: reading('idle', 2, 18) },
+      { phase: 'after', reading: reading('idle', 2.4, 1) },
+    ],
+    tests: [
+      { undone: false, test: { id: 'smoke-intake', outcome: 'pcv' } },
+      { undone: true, test: { id: 'pinch-pcv', outcome: 'no-change' } },
+    ],
+  };
+  test('readings of the phase, tests that stand, codes of its record', () => {
+    const c = caseOfJob(job);
+    expect(c.readings).toHaveLength(1);
+    expect(c.tests).toEqual([{ id: 'smoke-intake', outcome: 'pcv' }]);
+    expect(c.codes).toEqual([{ code: 'P0171', state: 'stored' }]);
+    expect(c.complaints).toEqual(['rough-idle']);
+  });
+  test('after the repair the old tests and codes do not speak', () => {
+    const c = caseOfJob(job, 'after');
+    expect(c.tests).toEqual([]);
+    expect(c.codes).toBeUndefined();
+    expect(c.readings![0]!.mafGps).toBe(2.4);
+  });
+});

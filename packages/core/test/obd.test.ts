@@ -1,0 +1,299 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { fromHex, IsoTpReceiver, parseCandumpLine } from '../src/can/index.ts';
+import {
+  codeText,
+  decodeMonitors,
+  decodeResponse,
+  dtcBytes,
+  dtcText,
+  encodeMonitors,
+  encodePid,
+  isVin,
+  logDecoder,
+  MONITORS,
+  PIDS,
+  pidRow,
+  QUANTUM,
+  supportBitmap,
+  supportedPids,
+  vinCheckDigit,
+} from '../src/obd/index.ts';
+
+const bytes = (hex: string) => fromHex(hex.replaceAll(' ', ''))!;
+const values = (hex: string) => decodeResponse(bytes(hex)).map((d): [string, string | number] => [d.name, d.value]);
+
+/** Parameters the dissector reads another way, with what it rests on; each is checked by hand below. */
+const READ_OTHERWISE: Record<string, string> = {
+  '03': 'it prints the raw status bits, we print their text',
+  '13': 'bit map',
+  '1C': 'it prints the number, we print the text',
+  '1D': 'bit map',
+  '51': 'it prints the number, we print the text',
+};
+
+describe("decoding against a network analyser's OBD dissector (its table: a public encyclopedia page)", () => {
+  const rows = readFileSync(join(__dirname, 'golden/obd-dissector.tsv'), 'utf8')
+    .split('\n')
+    .filter((l) => l && !l.startsWith('#'))
+    .map((l) => l.split('\t') as [string, string, string]);
+  test('it covers the parameters we poll', () => {
+    expect(new Set(rows.map((r) => r[1])).size).toBeGreaterThan(45);
+  });
+  let compared = 0;
+  test.each(rows.filter((r) => !(r[1] in READ_OTHERWISE)))('%s (%s)', (frames, _pid, theirs) => {
+    const receiver = new IsoTpReceiver();
+    const decoded = frames
+      .split(' ')
+      .flatMap((f) => receiver.feed(bytes(f.split('#')[1]!), 0))
+      .flatMap((r) => (r.kind === 'message' ? decodeResponse(r.payload) : []));
+    const ours = decoded.map((d) => d.value);
+    const want = theirs.split('|');
+    // For the narrow-band sensors the dissector gives the voltage only.
+    want.forEach((w, i) => {
+      const mine = ours[i];
+      if (typeof mine === 'string') expect(mine).toBe(w);
+      // It prints some values rounded: half a unit of its last digit.
+      else expect(Math.abs(mine! - Number(w))).toBeLessThanOrEqual(0.006 + 1e-4 * Math.abs(mine!));
+      compared++;
+    });
+  });
+  test('the comparison really ran', () => expect(compared).toBeGreaterThan(230));
+});
+
+describe('what the standard fixes (SAE J1979, from memory)', () => {
+  test.each([
+    ['41 0C 0B B8', 'rpm', 750],
+    ['41 05 7B', 'ect', 83],
+    ['41 06 80', 'stft1', 0],
+    ['41 07 90', 'ltft1', 12.5],
+    ['41 10 01 3A', 'maf', 3.14],
+    ['41 0B 21', 'map', 33],
+    ['41 24 80 00 80 00', 'lambda11', 1],
+    ['41 34 80 00 80 00', 'pumpCurrent11', 0],
+    ['41 44 80 00', 'lambdaCmd', 1],
+    ['41 0E 80', 'sparkAdv', 0],
+    ['41 45 FF', 'tpRel', 100],
+    ['41 32 FF FF', 'evapPressure', -0.25],
+  ])('%s: %s %d', (hex, name, value) => expect(new Map(values(hex)).get(name)).toBe(value));
+  test('λ below 1 is rich: not inverted', () =>
+    expect(new Map(values('41 24 73 33 00 00')).get('lambda11')).toBeCloseTo(0.9, 4));
+  test('quanta: trims 0.781 %, throttle 0.392 %, MAP 1 kPa, O₂ 0.005 V, MAF 0.01 g/s', () => {
+    expect(QUANTUM.get('stft1')).toBeCloseTo(0.781, 3);
+    expect(QUANTUM.get('tpRel')).toBeCloseTo(0.392, 3);
+    expect(QUANTUM.get('map')).toBe(1);
+    expect(QUANTUM.get('o2s11')).toBe(0.005);
+    expect(QUANTUM.get('maf')).toBe(0.01);
+  });
+  test('PID 14 gives voltage and trim; FF means no trim', () => {
+    expect(values('41 14 5A 8C')).toEqual([
+      ['o2s11', 0.45],
+      ['stft1', 9.375],
+    ]);
+    expect(values('41 14 5A FF')).toEqual([['o2s11', 0.45]]);
+  });
+  test('several parameters in one response', () => {
+    expect(values('41 0C 0B B8 0B 21 06 85')).toEqual([
+      ['rpm', 750],
+      ['map', 33],
+      ['stft1', 3.90625],
+    ]);
+  });
+  test('freeze frame carries a frame number', () => {
+    expect(values('42 02 00 01 71')).toEqual([['freezeDtc', 'P0171']]);
+    expect(values('42 0C 00 0B B8')).toEqual([['rpm', 750]]);
+  });
+  test('fuel system, fuel type', () => {
+    expect(values('41 03 02 00')).toEqual([
+      ['fuelSys1', 'closed loop'],
+      ['fuelSys2', 'not reported'],
+    ]);
+    expect(values('41 51 04')).toEqual([['fuelType', 'diesel']]);
+  });
+  test('codes, none, cut short', () => {
+    expect(values('43 02 01 71 C1 00')).toEqual([
+      ['dtc', 'P0171'],
+      ['dtc', 'U0100'],
+    ]);
+    expect(values('47 00')).toEqual([['dtcCount', 0]]);
+    expect(values('43 02 01 71')).toEqual([
+      ['dtc', 'P0171'],
+      ['raw', ''],
+    ]);
+  });
+  test('negative, unknown and cut-off answers stay visible', () => {
+    expect(values('7F 01 12')).toEqual([['negativeResponse', '12']]);
+    expect(values('41 F0 12 34')).toEqual([['raw', '1234']]);
+    expect(values('41 0C 0B')).toEqual([['raw', '0B']]);
+    expect(values('')).toEqual([]);
+    expect(values('01 0C')).toEqual([]);
+  });
+  test('identity', () => {
+    const vin = 'ZZZK18AB9E0004217';
+    const hex = [...vin].map((c) => c.charCodeAt(0).toString(16)).join('');
+    expect(values(`49 02 01 ${hex}`)).toEqual([['vin', vin]]);
+    expect(values('49 06 01 12 34 AB CD')).toEqual([['cvn', '1234ABCD']]);
+    expect(values('49 00 14 00 00 00')).toEqual([['supported00', '14000000']]);
+  });
+});
+
+describe('properties', () => {
+  test('encode and decode are inverse on every numeric element', () => {
+    for (const row of PIDS) {
+      const numeric = row.elements.filter((e) => !e.kind);
+      if (numeric.length === 0) continue;
+      fc.assert(
+        fc.property(fc.uint8Array({ minLength: row.length, maxLength: row.length }), (data) => {
+          const decoded = decodeResponse(Uint8Array.of(0x41, row.pid, ...data));
+          if (numeric.some((e) => e.absent !== undefined && data[e.at] === e.absent)) return;
+          const back = encodePid(row, Object.fromEntries(decoded.map((d) => [d.name, Number(d.value)])));
+          for (const e of numeric) for (let k = 0; k < e.bytes; k++) expect(back[e.at + k]).toBe(data[e.at + k]);
+        }),
+        { numRuns: 30 },
+      );
+    }
+  });
+  test('no bytes crash it and nothing is dropped without a trace', () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 60 }), (b) => {
+        for (const d of decodeResponse(b)) expect(typeof d.name).toBe('string');
+      }),
+      { numRuns: 3000 },
+    );
+  });
+  test('ids are unique and the table is in order', () => {
+    const numbers = PIDS.map((p) => p.pid);
+    expect(new Set(numbers).size).toBe(numbers.length);
+    for (const p of PIDS) for (const e of p.elements) expect(e.at + e.bytes).toBeLessThanOrEqual(p.length);
+    expect(pidRow(0xff)).toBeUndefined();
+  });
+});
+
+describe('codes (SAE J2012 / ISO 15031-6)', () => {
+  test.each([
+    ['P0171', 0x01, 0x71],
+    ['P0300', 0x03, 0x00],
+    ['C1234', 0x52, 0x34],
+    ['B2ABC', 0xaa, 0xbc],
+    ['U0100', 0xc1, 0x00],
+    ['U3FFF', 0xff, 0xff],
+  ])('%s', (text, a, b) => {
+    expect(dtcText(a, b)).toBe(text);
+    expect(dtcBytes(text)).toEqual([a, b]);
+  });
+  test('every pair of bytes survives', () => {
+    fc.assert(fc.property(fc.nat(255), fc.nat(255), (a, b) => expect(dtcBytes(dtcText(a, b))).toEqual([a, b])));
+  });
+  test('what is not a code', () => {
+    for (const t of ['P4000', 'X0100', 'P017', 'p0171', '']) expect(dtcBytes(t)).toBeNull();
+  });
+  test('texts of our own; maker codes have none', () => {
+    expect(codeText('P0171')).toMatch(/bank 1 lean/);
+    expect(codeText('P0304')).toMatch(/misfire/);
+    expect(codeText('P0105')).toMatch(/pressure/);
+    expect(codeText('P1234')).toBeNull();
+  });
+});
+
+describe('monitors (SAE J1979 PID 01, from memory)', () => {
+  test('lamp, count, a spark engine with EVAP open', () => {
+    const s = decodeMonitors(bytes('82 07 65 04'));
+    expect(s).toMatchObject({ lampOn: true, codeCount: 2, ignition: 'spark' });
+    const open = s.monitors.filter((m) => m.state === 'incomplete').map((m) => m.id);
+    expect(open).toEqual(['evap']);
+    const fitted = s.monitors.filter((m) => m.state !== 'unsupported').map((m) => m.id);
+    expect(fitted).toEqual(['misfire', 'fuelSystem', 'comprehensive', 'catalyst', 'evap', 'o2Sensor', 'o2Heater']);
+  });
+  test('bit 3 of B is compression ignition', () => {
+    const s = decodeMonitors(bytes('00 0F EB 02'));
+    expect(s.ignition).toBe('compression');
+    expect(s.monitors.map((m) => m.id)).toContain('dpf');
+    expect(s.monitors.find((m) => m.id === 'noxScr')?.state).toBe('incomplete');
+  });
+  test('encode is the inverse', () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ minLength: 4, maxLength: 4 }), (raw) => {
+        const s = decodeMonitors(raw);
+        expect(decodeMonitors(encodeMonitors(s))).toEqual({
+          ...s,
+          // "incomplete" without "supported" means nothing and is not written.
+          monitors: s.monitors,
+        });
+      }),
+    );
+  });
+  test('too few bytes', () => expect(() => decodeMonitors(bytes('00 07'))).toThrow(/needs 4 bytes, got 2/));
+  test('every monitor has a name', () => expect(Object.values(MONITORS).every((n) => n.length > 2)).toBe(true));
+});
+
+describe('supported bitmaps', () => {
+  test('BE 1F A8 13 lists 01, 03–07, 0C–11, 13, 15, 1C, 1F, 20 (worked from the definition)', () => {
+    expect(supportedPids(0, 0xbe1fa813)).toEqual([1, 3, 4, 5, 6, 7, 12, 13, 14, 15, 16, 17, 19, 21, 28, 31, 32]);
+  });
+  test('there and back, the last bit saying that more follows', () => {
+    fc.assert(
+      fc.property(fc.uniqueArray(fc.integer({ min: 1, max: 0x5f }).filter((p) => p % 32 !== 0)), (pids) => {
+        const got = [0, 0x20, 0x40].flatMap((base) =>
+          supportedPids(base, supportBitmap(base, pids)).filter((p) => p % 32 !== 0),
+        );
+        expect(got).toEqual([...pids].sort((a, b) => a - b));
+        expect((supportBitmap(0, pids) & 1) === 1).toBe(pids.some((p) => p > 0x20));
+      }),
+    );
+  });
+});
+
+describe('VIN (ISO 3779, 49 CFR 565)', () => {
+  test('the check digit: all ones give 1; one worked by hand from the table of 49 CFR 565.15', () => {
+    expect(vinCheckDigit('11111111111111111')).toBe('1');
+    // 9·21 + 2·5 + 4 + 24 + 2 + 20 + 45 + 20 + 8 + 3 + 14 = 339 = 30·11 + 9
+    expect(vinCheckDigit('ZZZK18ABXE0004217')).toBe('9');
+  });
+  test('I, O and Q do not occur', () => {
+    expect(isVin('ZZZQ18AB9E0004217')).toBe(false);
+    expect(isVin('ZZZP24S4390007731')).toBe(true);
+    expect(vinCheckDigit('SHORT')).toBeNull();
+  });
+});
+
+describe('a whole log', () => {
+  const decode = (lines: string[]) => {
+    const d = logDecoder();
+    return { rows: lines.flatMap((l) => d.line(l)), summary: d.summary() };
+  };
+  test('interleaved multi-frame answers of two ECUs are kept apart', () => {
+    const { rows } = decode([
+      '(1.000) can0 7E8#1014490201515157',
+      '(1.001) can0 7E9#1014490201525257',
+      '(1.002) can0 7E8#2131323334353637',
+      '(1.003) can0 7E9#2141424344454647',
+      '(1.004) can0 7E9#2248494A4B4C4D4E',
+      '(1.005) can0 7E8#2238393031323334',
+    ]);
+    expect(rows.map((r) => [r.time, r.ecu, r.name, r.value])).toEqual([
+      ['1.004', '7E9', 'vin', 'RRWABCDEFGHIJKLMN'],
+      ['1.005', '7E8', 'vin', 'QQW12345678901234'],
+    ]);
+  });
+  test('29-bit identifiers, other traffic, blank and bad lines', () => {
+    const { rows, summary } = decode([
+      '(1.0) can0 18DAF110#03410D32',
+      '',
+      '(1.1) can0 123#0011',
+      'rubbish',
+      '(1.2) can0 7E8#21AA',
+    ]);
+    expect(rows).toEqual([
+      { time: '1.0', ecu: '18DAF110', service: '01', pid: '0D', name: 'vss', value: 50, unit: 'km/h' },
+    ]);
+    expect(summary.frames).toBe(3);
+    expect(summary.badLines).toEqual([{ line: 4, reason: expect.stringContaining('time') }]);
+    expect(summary.transportErrors[0]).toMatch(/^line 5, 7E8: unexpected/);
+  });
+  test('a time with spaces or a long number stays as written', () => {
+    const p = parseCandumpLine('(1700000000.000001) can0 7E8#0341050A');
+    expect(p.ok && p.frame.timeText).toBe('1700000000.000001');
+  });
+});

@@ -1,0 +1,162 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  ALLOWED_SERVICES,
+  type LinkAction,
+  type LinkEvent,
+  PLANS,
+  Requester,
+  type Sample,
+} from '@just-balance/core/link';
+import { Car, carById, EcuPort, SlcanPort } from '../src/index.ts';
+
+const STEP_US = 5000;
+
+/** The link's state machine at one end, the simulated car's wire at the other, time in our hands. */
+function bench(carId = 'quillon-18') {
+  const car = new Car(carById(carId), { baroKPa: 99, airC: 18 }, 3);
+  const ecu = new EcuPort(car);
+  const link = new Requester();
+  const actions: LinkAction[] = [];
+  let atUs = 0;
+  let unplugged = false;
+  let toLink: string[] = [];
+  const port = new SlcanPort(
+    (text) => {
+      if (!unplugged) toLink.push(text);
+    },
+    (frame) => {
+      for (const f of ecu.receive(frame, atUs)) port.deliver(f);
+    },
+  );
+  const step = (event: LinkEvent) => {
+    for (const a of link.step(event)) {
+      actions.push(a);
+      if (a.kind === 'send' && !unplugged) port.feed(a.text);
+    }
+  };
+  const run = (seconds: number) => {
+    const until = atUs + seconds * 1e6;
+    while (atUs < until) {
+      atUs += STEP_US;
+      car.step();
+      const text = toLink.join('');
+      toLink = [];
+      step(text ? { kind: 'bytes', text, atUs } : { kind: 'tick', atUs });
+    }
+  };
+  const samples = (): Sample[] => actions.flatMap((a) => (a.kind === 'samples' ? a.samples : []));
+  return {
+    car,
+    link,
+    actions,
+    run,
+    samples,
+    open: () => {
+      step({ kind: 'plan', plan: PLANS.mixture, atUs });
+      step({ kind: 'opened', atUs });
+    },
+    ask: (payload: number[], id = 7) => step({ kind: 'ask', id, payload, atUs }),
+    unplug: (on: boolean) => {
+      unplugged = on;
+    },
+    inject: (text: string) => step({ kind: 'bytes', text, atUs }),
+  };
+}
+
+describe('asking a vehicle', () => {
+  test('discovers, polls what the plan names, values as the car has them', () => {
+    const b = bench();
+    b.car.start();
+    b.car.warmUp();
+    b.open();
+    b.run(4);
+    expect(b.link.state).toBe('ready');
+    const channels = new Set(b.samples().map((s) => s.channel));
+    for (const c of ['rpm', 'maf', 'map', 'stft1', 'ltft1', 'ect', 'fuelSys1', 'lambda11'])
+      expect(channels).toContain(c);
+    expect(channels.has('stft2')).toBe(false);
+    const rpm = b.samples().filter((s) => s.channel === 'rpm');
+    expect(Math.abs(Number(rpm.at(-1)!.value) - b.car.engine.state.rpm)).toBeLessThan(30);
+  });
+  test('the channels named fast get most of the bus', () => {
+    const b = bench('aldwin-30');
+    b.car.start();
+    b.open();
+    b.run(6);
+    const count = (c: string) => b.samples().filter((s) => s.channel === c).length;
+    expect(count('rpm')).toBeGreaterThan(2.5 * count('ect'));
+    expect(Math.abs(count('map') - count('rpm'))).toBeLessThanOrEqual(1);
+  });
+  test('codes and a multi-frame VIN by a question of their own', () => {
+    const b = bench();
+    b.car.start();
+    b.open();
+    b.run(1);
+    b.ask([0x09, 0x02]);
+    b.run(1);
+    const answers = b.actions.filter((a) => a.kind === 'answers').flatMap((a) => a.answers);
+    expect(answers.flatMap((a) => a.decoded)[0]).toMatchObject({ name: 'vin', value: b.car.spec.vin });
+  });
+  test('never sends a service that is not on its list; clearing is not on it', () => {
+    expect(ALLOWED_SERVICES.has(0x04)).toBe(false);
+    const b = bench();
+    b.car.start();
+    b.open();
+    b.run(1);
+    b.ask([0x04], 9);
+    expect(b.actions).toContainEqual({ kind: 'refused', id: 9, reason: expect.stringContaining('service 04') });
+    const sent = b.actions.flatMap((a) => (a.kind === 'send' ? a.text.split('\r') : []));
+    for (const line of sent.filter((l) => /^t7(DF|E0)/.test(l))) {
+      const data = line.slice(5);
+      if (data.startsWith('3')) continue;
+      expect(ALLOWED_SERVICES.has(Number.parseInt(data.slice(2, 4), 16))).toBe(true);
+    }
+  });
+  test('a key that is off is said, and found again when it comes on', () => {
+    const b = bench();
+    b.open();
+    b.run(1);
+    expect(b.link.state).toBe('silent');
+    expect(b.actions).toContainEqual(
+      expect.objectContaining({ kind: 'state', state: 'silent', detail: expect.stringContaining('key on?') }),
+    );
+    b.car.start();
+    b.run(3);
+    expect(b.link.state).toBe('ready');
+  });
+  test('a vehicle that stops answering is said after three timeouts, and rejoined', () => {
+    const b = bench();
+    b.car.start();
+    b.open();
+    b.run(2);
+    b.unplug(true);
+    b.run(2);
+    expect(b.link.state).toBe('silent');
+    const before = b.samples().length;
+    b.unplug(false);
+    b.run(3);
+    expect(b.link.state).toBe('ready');
+    expect(b.samples().length).toBeGreaterThan(before);
+  });
+  test('a question asked while the vehicle is gone is answered by nothing, not forgotten', () => {
+    const b = bench();
+    b.car.start();
+    b.open();
+    b.run(1);
+    b.unplug(true);
+    b.ask([0x03], 42);
+    b.run(1);
+    expect(b.actions).toContainEqual({ kind: 'answers', id: 42, answers: [] });
+  });
+  test('rubbish from the adapter is noise, not a crash', () => {
+    const b = bench();
+    b.car.start();
+    b.open();
+    b.run(1);
+    b.inject(`${'x'.repeat(5000)}\r\x07tZZZ\r${'t7E8'.repeat(40)}\r`);
+    b.inject('t7E8810FFFFFFFFFFFFFF\r');
+    b.run(2);
+    expect(b.actions.some((a) => a.kind === 'noise')).toBe(true);
+    expect(b.link.state).toBe('ready');
+  });
+});
