@@ -57,7 +57,7 @@ try {
   });
   const shown = host === '0.0.0.0' || host === '::' ? 'localhost' : host;
   say('ready');
-  process.stdout.write(`\n  Just Balance   http://${shown}:${ports.web}\n`);
+  process.stdout.write(`\n  Just Balance   ${process.env.JB_TLS_CERT ? 'https' : 'http'}://${shown}:${ports.web}\n`);
   if (demo) process.stdout.write('  Demo sign-in   okafor@linden.example   bench-demo-1\n');
   if (stack.setupToken) process.stdout.write(`  First account  open the page; one-time token: ${stack.setupToken}\n`);
   process.stdout.write('  Stop           Ctrl-C\n\n');

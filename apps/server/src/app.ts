@@ -12,7 +12,7 @@ import { pinoHttp } from 'pino-http';
 import type { Sequelize } from 'sequelize';
 import { SetupToken } from './accounts/setup.ts';
 import { AppModule } from './app.module.ts';
-import { ErrorFilter } from './common/errors.ts';
+import { bodyErrors, ErrorFilter } from './common/errors.ts';
 import { validation } from './common/validation.ts';
 import type { ServerConfig } from './config.ts';
 import { connectDatabase } from './database/connect.ts';
@@ -36,6 +36,7 @@ export async function createApp(
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config, sequelize, logger), {
     logger: false,
     bodyParser: false,
+    ...(config.tls ? { httpsOptions: config.tls } : {}),
   });
   app.use(
     pinoHttp({
@@ -65,10 +66,11 @@ export async function createApp(
           frameAncestors: ["'none'"],
         },
       },
-      strictTransportSecurity: config.behindTls,
+      strictTransportSecurity: config.behindTls || config.tls !== null,
     }),
   );
   app.use(express.json({ limit: '1mb' }));
+  app.use(bodyErrors);
   app.set('trust proxy', config.behindTls ? 1 : false);
   app.setGlobalPrefix('api');
   app.useGlobalPipes(validation());

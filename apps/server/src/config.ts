@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+
 /** Everything the server reads from its environment, once, at start. */
 export interface ServerConfig {
   port: number;
@@ -9,6 +11,8 @@ export interface ServerConfig {
   sim: { port: number; controlPort: number; token: string } | null;
   linkAllow: string[];
   behindTls: boolean;
+  /** Own certificate and key, PEM files. */
+  tls: { cert: Buffer; key: Buffer } | null;
   webDir: string | null;
   logLevel: string;
 }
@@ -23,13 +27,30 @@ function port(env: NodeJS.ProcessEnv, name: string, fallback: number): number {
   return n;
 }
 
+function readTls(env: NodeJS.ProcessEnv): ServerConfig['tls'] {
+  const { JB_TLS_CERT: cert, JB_TLS_KEY: key } = env;
+  if (!cert && !key) return null;
+  if (!cert || !key) throw new ConfigError('JB_TLS_CERT and JB_TLS_KEY: both are needed');
+  const read = (name: string, path: string) => {
+    try {
+      return readFileSync(path);
+    } catch (e) {
+      throw new ConfigError(`${name}: ${(e as Error).message}`);
+    }
+  };
+  return { cert: read('JB_TLS_CERT', cert), key: read('JB_TLS_KEY', key) };
+}
+
 /** Read and check the environment. Throws ConfigError naming the variable. */
 export function readConfig(env: NodeJS.ProcessEnv): ServerConfig {
   const host = env.JB_HOST ?? '127.0.0.1';
   const loopback = host === '127.0.0.1' || host === 'localhost' || host === '::1';
   const behindTls = env.JB_BEHIND_TLS === '1';
-  if (!loopback && !behindTls) {
-    throw new ConfigError('JB_HOST: off loopback TLS is required: put a TLS proxy in front and set JB_BEHIND_TLS=1');
+  const tls = readTls(env);
+  if (!loopback && !behindTls && !tls) {
+    throw new ConfigError(
+      'JB_HOST: off loopback TLS is required: set JB_TLS_CERT and JB_TLS_KEY, or put a TLS proxy in front and set JB_BEHIND_TLS=1',
+    );
   }
   if (!env.JB_DB_URL) throw new ConfigError('JB_DB_URL: missing; npm start sets it');
   const token = env.JB_SIM_TOKEN;
@@ -47,6 +68,7 @@ export function readConfig(env: NodeJS.ProcessEnv): ServerConfig {
       .map((s) => s.trim())
       .filter(Boolean),
     behindTls,
+    tls,
     webDir: env.JB_WEB_DIR ?? null,
     logLevel: env.JB_LOG ?? 'info',
   };

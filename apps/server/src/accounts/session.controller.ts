@@ -98,7 +98,7 @@ export class SessionController {
     res.cookie(COOKIE, token, {
       httpOnly: true,
       sameSite: 'lax',
-      secure: this.config.behindTls,
+      secure: this.config.behindTls || this.config.tls !== null,
       path: '/',
       maxAge: SESSION_MS,
     });

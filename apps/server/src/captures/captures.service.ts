@@ -10,7 +10,7 @@ import {
   type OnModuleDestroy,
 } from '@nestjs/common';
 import type { Logger } from 'pino';
-import type { Sequelize } from 'sequelize';
+import { type Sequelize, UniqueConstraintError } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
@@ -26,9 +26,13 @@ interface Running {
   who: Pick<Actor, 'shopId' | 'name'> & { accountId: string | null };
   guided: GuidedCapture;
   seq: number;
-  kept: number;
+  /** Committed seconds, and the newest of them: it comes again when closing the capture failed after it. */
+  kept: { seconds: number; last: Sample[] | null };
   status: CaptureStatus;
 }
+
+const RESUME_TRIES = 30;
+const RESUME_EVERY_MS = 1000;
 
 /**
  * Guided captures. The server owns the record: every second is committed before it is shown or counted; after a
@@ -46,18 +50,37 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     @Inject(LOGGER) private readonly log: Logger,
   ) {}
 
-  /** Captures that ran when the server went down go on. */
+  /** Captures that ran when the server went down go on; a start does not wait for them. */
   async onApplicationBootstrap(): Promise<void> {
-    for (const row of await Capture.findAll({ where: { state: 'running' } })) {
-      const job = await Job.findOne({ where: { id: row.jobId, shopId: row.shopId } });
-      if (!job?.adapter) continue;
-      await Capture.update({ gaps: row.gaps + 1 }, { where: { id: row.id, shopId: row.shopId } });
-      const who = { shopId: row.shopId, name: 'server', accountId: null };
-      await this.db.transaction((t) => appendEvent(who, job.id, 'capture-resumed', { captureId: row.id }, t));
-      await this.begin(job, row, who).catch((e: Error) =>
-        this.log.warn({ captureId: row.id, reason: e.message }, 'capture not resumed'),
-      );
+    for (const row of await Capture.findAll({ where: { state: 'running' } })) void this.resume(row);
+  }
+
+  /** The lease of the server that died may still run: tried until it has expired. */
+  private async resume(row: Capture): Promise<void> {
+    const who = { shopId: row.shopId, name: 'server', accountId: null };
+    for (let attempt = 0; attempt < RESUME_TRIES && !this.stopping; attempt++) {
+      try {
+        const job = await Job.findOne({ where: { id: row.jobId, shopId: row.shopId } });
+        if (!job?.adapter) break;
+        await this.links.open(job.shopId, job.id, job.adapter);
+        await this.db.transaction(async (t) => {
+          await Capture.increment('gaps', { where: { id: row.id, shopId: row.shopId }, transaction: t });
+          await appendEvent(who, job.id, 'capture-resumed', { captureId: row.id }, t);
+        });
+        await this.begin(job, row, who);
+        return;
+      } catch (e) {
+        if (!(e instanceof ConflictException))
+          this.log.warn({ captureId: row.id, reason: (e as Error).name }, 'capture not resumed yet');
+        await new Promise((r) => setTimeout(r, RESUME_EVERY_MS));
+      }
     }
+    if (this.stopping) return;
+    this.log.warn({ captureId: row.id }, 'capture given up');
+    await Capture.update(
+      { state: 'failed', endedAt: new Date() },
+      { where: { id: row.id, shopId: row.shopId, state: 'running' } },
+    ).catch(() => {});
   }
 
   onModuleDestroy(): void {
@@ -82,6 +105,11 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       throw new BadRequestException({
         statusCode: 400,
         message: 'adapter: choose one first, or enter the reading by hand',
+      });
+    if (await Capture.count({ where: { jobId: job.id, shopId: who.shopId, state: 'running' } }))
+      throw new ConflictException({
+        statusCode: 409,
+        message: 'a capture from before the restart is being taken up again: wait a moment',
       });
     const before = await Capture.findOne({ where: { id: body.id, shopId: who.shopId } });
     if (before) throw new ConflictException({ statusCode: 409, message: 'this capture has ended already' });
@@ -119,7 +147,14 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       vehicle.data.metering !== 'speed-density',
     );
     const kept = await CaptureRow.count({ where: { captureId: row.id, shopId: row.shopId } });
-    const entry: Running = { row, who, guided, seq: 0, kept, status: statusView(row, guided.status(), kept) };
+    const entry: Running = {
+      row,
+      who,
+      guided,
+      seq: 0,
+      kept: { seconds: kept, last: null },
+      status: statusView(row, guided.status(), kept),
+    };
     this.running.set(job.id, entry);
     await this.links.open(job.shopId, job.id, job.adapter!);
     this.links.listen(job.id, {
@@ -140,27 +175,36 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       list.push([Math.round((s.atUs - first) / 1000), s.value]);
       data[s.channel] = list;
     }
-    await CaptureRow.create({
-      captureId: entry.row.id,
-      epoch,
-      seq: entry.seq,
-      shopId: entry.row.shopId,
-      atMs: Date.now(),
-      data,
-    });
-    entry.seq++;
-    entry.kept++;
+    if (samples !== entry.kept.last) {
+      await CaptureRow.create({
+        captureId: entry.row.id,
+        epoch,
+        seq: entry.seq,
+        shopId: entry.row.shopId,
+        atMs: Date.now(),
+        data,
+      }).catch((e) => {
+        // Only this lease writes this epoch: the row is there because its first acknowledgement was lost.
+        if (!(e instanceof UniqueConstraintError)) throw e;
+      });
+      entry.seq++;
+      entry.kept = { seconds: entry.kept.seconds + 1, last: samples };
+    }
     const status = entry.guided.take(samples);
     if (status.state === 'done') await this.finish(entry, null);
     else {
-      entry.status = statusView(entry.row, status, entry.kept);
+      entry.status = statusView(entry.row, status, entry.kept.seconds);
       this.publish(entry);
     }
   }
 
   private onLost(entry: Running, detail: string) {
     entry.guided.interrupted();
-    entry.status = { ...statusView(entry.row, entry.guided.status(), entry.kept), state: 'lost', reason: detail };
+    entry.status = {
+      ...statusView(entry.row, entry.guided.status(), entry.kept.seconds),
+      state: 'lost',
+      reason: detail,
+    };
     void Capture.increment('gaps', { where: { id: entry.row.id, shopId: entry.row.shopId } }).catch(() => {});
     this.publish(entry);
   }
@@ -204,7 +248,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   private end(entry: Running, state: 'done' | 'refused') {
     this.running.delete(entry.row.jobId);
     this.links.listen(entry.row.jobId, null);
-    entry.status = { ...statusView(entry.row, entry.guided.status(), entry.kept), state };
+    entry.status = { ...statusView(entry.row, entry.guided.status(), entry.kept.seconds), state };
     this.publish(entry);
     this.live.publish(entry.row.shopId, { type: 'changed', jobId: entry.row.jobId });
   }
@@ -219,7 +263,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     if (!entry || entry.row.id !== captureId) throw notHere('running capture');
     if (command === 'again') {
       entry.guided.again();
-      entry.status = statusView(entry.row, entry.guided.status(), entry.kept);
+      entry.status = statusView(entry.row, entry.guided.status(), entry.kept.seconds);
       this.publish(entry);
     } else if (command === 'keep-doubtful')
       await this.finish(entry, entry.guided.status().reason ?? 'kept before the window was complete');

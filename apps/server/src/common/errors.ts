@@ -8,7 +8,7 @@ import {
   HttpException,
   NotFoundException,
 } from '@nestjs/common';
-import type { Response } from 'express';
+import type { NextFunction, Request, Response } from 'express';
 import type { Logger } from 'pino';
 import { BaseError, ConnectionError } from 'sequelize';
 
@@ -31,6 +31,14 @@ export function notHere(what: string): NotFoundException {
   return new NotFoundException({ statusCode: 404, message: `no such ${what} in this shop` });
 }
 
+/** What the body parser refuses, in our words; it stands before the router. */
+export function bodyErrors(error: { type?: string; message?: string }, _: Request, res: Response, next: NextFunction) {
+  if (error.type === 'entity.too.large') res.status(413).json({ statusCode: 413, message: 'too large: at most 1 MB' });
+  else if (error.type === 'entity.parse.failed')
+    res.status(400).json({ statusCode: 400, message: `the body is not JSON: ${error.message}` });
+  else next(error);
+}
+
 /** Every error leaves as JSON that says what and what to do; never a stack trace. */
 @Catch()
 export class ErrorFilter implements ExceptionFilter {
@@ -44,15 +52,6 @@ export class ErrorFilter implements ExceptionFilter {
       res
         .status(error.getStatus())
         .json(typeof body === 'string' ? { statusCode: error.getStatus(), message: body } : body);
-      return;
-    }
-    const known = error as { status?: number; type?: string; message?: string };
-    if (known.type === 'entity.too.large') {
-      res.status(413).json({ statusCode: 413, message: 'too large: at most 1 MB' });
-      return;
-    }
-    if (known.type === 'entity.parse.failed') {
-      res.status(400).json({ statusCode: 400, message: `the body is not JSON: ${known.message}` });
       return;
     }
     if (error instanceof ConnectionError) {

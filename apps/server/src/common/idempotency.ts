@@ -11,6 +11,9 @@ import { UniqueConstraintError } from 'sequelize';
 import { IdempotencyKey } from '../database/models.ts';
 import type { AuthedRequest } from './request.ts';
 
+/** A request still unanswered after this was cut off by the end of a server. [house] */
+const ABANDONED_MS = 60_000;
+
 /**
  * POSTs carry `Idempotency-Key`: the first answer is kept and given again, so that a tablet that lost the reply may
  * safely repeat. A failed first try leaves no key behind.
@@ -34,6 +37,11 @@ export class IdempotencyInterceptor implements NestInterceptor {
       const before = await IdempotencyKey.findOne({ where: { shopId, key } });
       if (before?.request !== request)
         throw new ConflictException({ statusCode: 409, message: 'this Idempotency-Key was used for another request' });
+      if (before.status === null && Date.now() - before.createdAt.getTime() > ABANDONED_MS) {
+        // The server died while working on it: the work was rolled back, so it is done now.
+        await IdempotencyKey.destroy({ where: { shopId, key, status: null } });
+        return this.once(req, key, res, next);
+      }
       if (before.status === null)
         throw new ConflictException({
           statusCode: 409,

@@ -12,7 +12,7 @@ import {
   type UndoRequest,
 } from '@just-balance/contract';
 import { Inject, Injectable } from '@nestjs/common';
-import type { Model, ModelStatic, Sequelize, Transaction } from 'sequelize';
+import { type Model, type ModelStatic, type Sequelize, type Transaction, UniqueConstraintError } from 'sequelize';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { SEQUELIZE } from '../database/connect.ts';
@@ -46,9 +46,10 @@ export class JobsService {
   }
 
   async create(who: Actor, body: NewJobRequest): Promise<JobView> {
-    const before = await Job.findOne({ where: { id: body.id, shopId: who.shopId } });
+    const known = () => Job.findOne({ where: { id: body.id, shopId: who.shopId } });
+    const before = await known();
     if (before) return jobView(before);
-    await this.db.transaction(async (transaction) => {
+    const write = this.db.transaction(async (transaction) => {
       const known = await Vehicle.findOne({ where: { id: body.vehicleId, shopId: who.shopId }, transaction });
       if (!known)
         await Vehicle.create({ id: body.vehicleId, shopId: who.shopId, rev: 1, data: body.vehicle }, { transaction });
@@ -67,6 +68,10 @@ export class JobsService {
         { transaction },
       );
       await appendEvent(who, body.id, 'opened', { symptoms: body.complaint.symptoms }, transaction);
+    });
+    await write.catch(async (e) => {
+      if (!(e instanceof UniqueConstraintError)) throw e;
+      if (!(await known())) throw conflict('this id', null);
     });
     return this.view(who, body.id);
   }
@@ -96,16 +101,23 @@ export class JobsService {
     data: Record<string, unknown>,
   ): Promise<JobView> {
     await this.find(who, jobId);
-    const before = await model.findByPk(row.id);
-    if (before) {
-      const same = before.get('shopId') === who.shopId && before.get('jobId') === jobId;
-      if (!same) throw conflict('this id', null);
+    const known = async () => {
+      const before = await model.findByPk(row.id);
+      if (before && (before.get('shopId') !== who.shopId || before.get('jobId') !== jobId))
+        throw conflict('this id', null);
+      return before !== null;
+    };
+    if (await known()) return this.view(who, jobId);
+    try {
+      await this.db.transaction(async (transaction: Transaction) => {
+        await model.create({ ...row, shopId: who.shopId, jobId } as never, { transaction });
+        await appendEvent(who, jobId, kind, data, transaction);
+      });
+    } catch (e) {
+      // Two tablets at once: the other one's row is this row.
+      if (!(e instanceof UniqueConstraintError) || !(await known())) throw e;
       return this.view(who, jobId);
     }
-    await this.db.transaction(async (transaction: Transaction) => {
-      await model.create({ ...row, shopId: who.shopId, jobId } as never, { transaction });
-      await appendEvent(who, jobId, kind, data, transaction);
-    });
     return this.changed(who, jobId);
   }
 

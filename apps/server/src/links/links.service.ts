@@ -1,14 +1,17 @@
 import type { LinkStatus } from '@just-balance/contract';
 import { type Answer, PLANS, type Sample } from '@just-balance/core/link';
 import { ConflictException, Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
+import type { Logger } from 'pino';
 import { SimControl } from '../bays/simControl.ts';
 import { Live } from '../live/live.service.ts';
+import { LOGGER } from '../logger.ts';
 import { AdapterLink } from './adapterLink.ts';
 import { Addresses } from './addresses.ts';
 import { Leases, RENEW_MS } from './leases.ts';
 
 /** What a job's capture hears from its link. */
 export interface LinkListener {
+  /** Commit one second. Called again with the same second after a failure, in order, before any later one. */
   second(samples: Sample[], epoch: number): Promise<void>;
   lost(detail: string): void;
 }
@@ -20,8 +23,10 @@ interface ActiveLink {
   epoch: number;
   link: AdapterLink;
   status: LinkStatus;
-  /** Samples since the last committed (or shown) second. */
+  /** Samples of the open second. */
   batch: Sample[];
+  /** Closed seconds not yet committed, oldest first; only the first is ever being written. */
+  queue: Sample[][];
   latest: Record<string, number | string>;
   listener: LinkListener | null;
   timers: NodeJS.Timeout[];
@@ -32,6 +37,8 @@ interface ActiveLink {
 const SECOND_MS = 1000;
 /** Live figures without a running capture change this often. */
 const SHOW_MS = 400;
+/** Seconds that may wait for a database that is away; older ones than these are given up, unacknowledged. */
+const MAX_WAITING = 900;
 
 /** Live links, one per adapter, each owned by one job; samples flow to the capture first, then to the screens. */
 @Injectable()
@@ -43,6 +50,7 @@ export class LinksService implements OnModuleDestroy {
     @Inject(Leases) private readonly leases: Leases,
     @Inject(Live) private readonly live: Live,
     @Inject(SimControl) private readonly sim: SimControl,
+    @Inject(LOGGER) private readonly log: Logger,
   ) {}
 
   status(jobId: string): LinkStatus | null {
@@ -69,6 +77,7 @@ export class LinksService implements OnModuleDestroy {
       address,
       epoch,
       batch: [],
+      queue: [],
       latest: {},
       listener: null,
       timers: [],
@@ -92,7 +101,7 @@ export class LinksService implements OnModuleDestroy {
     entry.timers.push(
       setInterval(() => void this.onSecond(entry), SECOND_MS),
       setInterval(() => this.show(entry), SHOW_MS),
-      setInterval(() => void this.leases.acquire(address, shopId, false).catch(() => {}), RENEW_MS),
+      setInterval(() => void this.renew(entry), RENEW_MS),
     );
     entry.link.open();
     return entry.status;
@@ -103,6 +112,7 @@ export class LinksService implements OnModuleDestroy {
     if (!entry) return null;
     entry.listener = listener;
     entry.batch = [];
+    entry.queue = [];
     return entry.epoch;
   }
 
@@ -153,25 +163,46 @@ export class LinksService implements OnModuleDestroy {
     entry.status.valuesPerSecond = entry.count;
     entry.count = 0;
     this.live.publish(entry.shopId, { type: 'link', jobId: entry.jobId, status: entry.status });
-    if (!entry.listener || entry.busy || entry.batch.length === 0) return;
-    const batch = entry.batch;
+    if (!entry.listener) return;
+    if (entry.batch.length > 0) entry.queue.push(entry.batch);
     entry.batch = [];
+    if (entry.queue.length > MAX_WAITING) entry.queue.splice(entry.busy ? 1 : 0, 1);
+    if (!entry.busy) await this.commitWaiting(entry);
+  }
+
+  private async commitWaiting(entry: ActiveLink) {
     entry.busy = true;
     try {
-      await entry.listener.second(batch, entry.epoch);
-      this.live.publish(entry.shopId, {
-        type: 'live',
-        jobId: entry.jobId,
-        t: Date.now(),
-        values: lastOf(batch),
-        committed: true,
-      });
-    } catch {
-      // Not acknowledged, so kept for the next try; the database's own error is logged by its caller.
-      entry.batch = [...batch, ...entry.batch].slice(-20_000);
+      for (let second = entry.queue[0]; second && entry.listener; second = entry.queue[0]) {
+        await entry.listener.second(second, entry.epoch);
+        entry.queue.shift();
+        this.live.publish(entry.shopId, {
+          type: 'live',
+          jobId: entry.jobId,
+          t: Date.now(),
+          values: lastOf(second),
+          committed: true,
+        });
+      }
+    } catch (e) {
+      // Not acknowledged: it stays first in the queue and is tried again with the next second.
+      this.log.warn(
+        { jobId: entry.jobId, waiting: entry.queue.length, reason: (e as Error).name },
+        'second not stored',
+      );
+      entry.status = { ...entry.status, detail: `${entry.queue.length} s wait for the database` };
     } finally {
       entry.busy = false;
     }
+  }
+
+  /** Keep the lease; when another server took it, this one stops writing at once. */
+  private async renew(entry: ActiveLink) {
+    const epoch = await this.leases.acquire(entry.address, entry.shopId, false).catch(() => entry.epoch);
+    if (epoch === entry.epoch || this.active.get(entry.jobId) !== entry) return;
+    entry.listener?.lost('another server has taken the adapter');
+    entry.listener = null;
+    await this.close(entry.jobId);
   }
 
   private show(entry: ActiveLink) {

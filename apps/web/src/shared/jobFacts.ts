@@ -13,8 +13,9 @@ export function factsOf(job: JobView): JobFacts {
       .flatMap((r) => bankTotals(r.reading))
       .reduce<number | null>((w, t) => (w === null || Math.abs(t.totalPct) > Math.abs(w) ? t.totalPct : w), null);
   const diagnosis = job.diagnoses.at(-1)?.output;
-  const first = diagnosis?.causes[0];
+  const leading = diagnosis?.causes[0];
   const record = job.records.at(-1);
+  const first = job.records.find((r) => r.phase === 'before');
   const repairs = job.repairs.filter((r) => !r.undone);
   const changes = compareTrims(
     before.flatMap((r) => bankTotals(r.reading)),
@@ -24,12 +25,12 @@ export function factsOf(job: JobView): JobFacts {
     closed: job.status === 'closed',
     symptoms: job.complaint.symptoms,
     recordsBefore: job.records.filter((r) => r.phase === 'before').length,
-    codes: record ? record.codes.length : null,
+    codes: first ? first.codes.length : null,
     readingsBefore: before.map((r) => r.reading.at),
     readingsAfter: after.map((r) => r.reading.at),
     worstBefore: worst(before),
     worstAfter: worst(after),
-    leading: first ? { label: faultLabel(first.fault), probability: first.probability } : null,
+    leading: leading ? { label: faultLabel(leading.fault), probability: leading.probability } : null,
     mixture: diagnosis && diagnosis.mixture !== 'undetermined' ? diagnosis.mixture : null,
     tests: job.tests.filter((t) => !t.undone).length,
     repairs: repairs.length,

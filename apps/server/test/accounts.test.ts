@@ -1,0 +1,173 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { v4 as uuid } from 'uuid';
+import WebSocket from 'ws';
+import { hashPassword } from '../src/accounts/passwords.ts';
+import { Account, Session, Shop } from '../src/database/models.ts';
+import { Client, startWorld, type World } from './harness.ts';
+
+let world: World;
+const client = () => new Client(() => world.base);
+beforeAll(async () => {
+  world = await startWorld();
+}, 60_000);
+afterAll(() => world.close());
+
+/** A second shop with one account. */
+async function otherShop() {
+  const shopId = uuid();
+  await Shop.create({ id: shopId, name: 'Other Yard', settings: {}, rev: 1 });
+  const email = `lead-${shopId}@other.example`;
+  await Account.create({
+    id: uuid(),
+    shopId,
+    email,
+    name: 'Other Lead',
+    role: 'lead',
+    passwordHash: await hashPassword('another-one-1'),
+  });
+  return client().signIn(email, 'another-one-1');
+}
+
+describe('signing in', () => {
+  test('health, API description and the session answer without an account; nothing else does', async () => {
+    const c = client();
+    expect((await c.get('/health')).body).toEqual({ status: 'ok' });
+    const description = (await c.get('/openapi.json')).body;
+    expect(Object.keys(description.paths)).toEqual(
+      expect.arrayContaining(['/api/jobs', '/api/session', '/api/health']),
+    );
+    for (const path of Object.keys(description.paths)) {
+      for (const method of Object.keys(description.paths[path])) {
+        if (/\/(health|session|session\/setup)$/.test(path) && method !== 'delete') continue;
+        const at = path.replace('/api', '').replaceAll(/\{\w+\}/g, uuid());
+        const r = await c.ask(method.toUpperCase(), at, method === 'get' ? undefined : {});
+        expect([path, method, r.status]).toEqual([path, method, 401]);
+      }
+    }
+  });
+  test('a cookie that scripts cannot read and other sites do not send', async () => {
+    const r = await client().post('/session', { email: 'okafor@linden.example', password: 'bench-demo-1' });
+    expect(r.status).toBe(200);
+    expect(r.headers.get('set-cookie')).toMatch(/HttpOnly/i);
+    expect(r.headers.get('set-cookie')).toMatch(/SameSite=Lax/i);
+    expect(JSON.stringify(r.body)).not.toMatch(/argon|hash/i);
+  });
+  test('passwords are argon2id; sessions are kept by the hash of their token', async () => {
+    const c = await client().signIn();
+    expect((await Account.findOne())!.passwordHash).toMatch(/^\$argon2id\$/);
+    const token = c.cookie.split('=')[1]!;
+    expect((await Session.findAll()).some((s) => s.id.includes(token))).toBe(false);
+  });
+  test('wrong password and unknown address read the same', async () => {
+    const a = await client().post('/session', { email: 'okafor@linden.example', password: 'x' });
+    const b = await client().post('/session', { email: 'nobody@linden.example', password: 'x' });
+    expect([a.status, a.body]).toEqual([b.status, b.body]);
+    expect(a.status).toBe(401);
+  });
+  test('signing out ends the session on the server', async () => {
+    const c = await client().signIn();
+    const stolen = c.cookie;
+    expect((await c.remove('/session')).status).toBe(204);
+    const thief = client();
+    thief.cookie = stolen;
+    expect((await thief.get('/jobs')).status).toBe(401);
+  });
+  test('writes from another site are refused', async () => {
+    const c = await client().signIn();
+    const r = await c.ask('POST', '/jobs', {}, { origin: 'https://elsewhere.example' });
+    expect([r.status, r.body.message]).toEqual([403, 'this write came from another site']);
+    expect((await c.ask('POST', '/jobs', {}, { origin: world.base })).status).toBe(400);
+  });
+  test('content-security policy without inline scripts', async () => {
+    const csp = (await client().get('/health')).headers.get('content-security-policy')!;
+    expect(csp).toMatch(/script-src 'self'(;|$)/);
+    expect(csp).not.toMatch(/script-src[^;]*unsafe/);
+    expect(csp).toMatch(/default-src 'none'/);
+  });
+  test('sign-in is throttled', async () => {
+    const codes: number[] = [];
+    for (let i = 0; i < 14; i++)
+      codes.push((await client().post('/session', { email: 'a@b.example', password: 'x' })).status);
+    expect(codes).toContain(429);
+    await world.restart();
+  });
+});
+
+describe('a shop sees only its own', () => {
+  test('jobs, vehicles, exports and writes of another shop do not exist', async () => {
+    const mine = await client().signIn();
+    const job = await mine.newJob();
+    const theirs = await otherShop();
+    expect((await theirs.get('/jobs')).body).toEqual([]);
+    expect((await theirs.get('/vehicles')).body).toEqual([]);
+    for (const [method, path, body] of [
+      ['GET', `/jobs/${job.id}`, undefined],
+      ['GET', `/jobs/${job.id}/export`, undefined],
+      ['GET', `/jobs/${job.id}/link`, undefined],
+      ['PATCH', `/jobs/${job.id}`, { rev: 1, status: 'closed' }],
+      ['POST', `/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'smoke-intake', outcome: 'none' } }],
+      ['POST', `/jobs/${job.id}/diagnosis`, {}],
+      ['POST', `/jobs/${job.id}/cautions`, { id: uuid(), caution: 'x', step: 'y' }],
+      ['POST', `/jobs/${job.id}/captures`, { id: uuid(), phase: 'before', at: 'idle' }],
+    ] as const) {
+      expect([method, path, (await theirs.ask(method, path, body)).status]).toEqual([method, path, 404]);
+    }
+    expect((await mine.get(`/jobs/${job.id}`)).body.status).toBe('open');
+  });
+  test('an id that another shop has used is not shown and not overwritten', async () => {
+    const mine = await client().signIn();
+    const job = await mine.newJob();
+    const theirs = await otherShop();
+    const again = await theirs.post('/jobs', {
+      id: job.id,
+      vehicleId: uuid(),
+      vehicle: { label: 'X', fuel: 'petrol', metering: 'maf', displacementL: 1, cylinders: 3 },
+      complaint: { symptoms: [] },
+    });
+    expect(again.status).toBeGreaterThanOrEqual(400);
+    expect(JSON.stringify(again.body)).not.toMatch(/Tarn/);
+    expect((await mine.get(`/jobs/${job.id}`)).body.vehicle.label).toBe('Tarn 2.0');
+  });
+});
+
+describe('the live socket', () => {
+  const socket = (headers: Record<string, string>) => {
+    const ws = new WebSocket(`${world.base.replace('http', 'ws')}/ws`, { headers });
+    const messages: Record<string, unknown>[] = [];
+    ws.on('message', (m) => messages.push(JSON.parse(String(m))));
+    const closed = new Promise<number>((r) => ws.on('close', (code) => r(code)));
+    ws.on('error', () => {});
+    return { ws, messages, closed, opened: new Promise((r) => ws.on('open', r)) };
+  };
+  const soon = () => new Promise((r) => setTimeout(r, 200));
+  test('needs a session and its own origin', async () => {
+    expect(await socket({}).closed).toBe(4401);
+    const c = await client().signIn();
+    expect(await socket({ cookie: c.cookie, origin: 'https://elsewhere.example' }).closed).toBe(4401);
+  });
+  test('subscriptions stay inside the shop; rubbish is answered; sign-out closes it', async () => {
+    const c = await client().signIn();
+    const job = await c.newJob();
+    const foreign = await (await otherShop()).newJob();
+    const s = socket({ cookie: c.cookie, origin: world.base });
+    await s.opened;
+    s.ws.send(JSON.stringify({ type: 'subscribe', jobId: foreign.id }));
+    s.ws.send('{');
+    s.ws.send(JSON.stringify({ type: 'dance' }));
+    s.ws.send(JSON.stringify({ type: 'subscribe', jobId: job.id }));
+    await soon();
+    expect(s.messages.map((m) => [m.type, m.message ?? m.jobId]).sort()).toEqual(
+      [
+        ['error', 'no such job in this shop'],
+        ['error', 'not JSON'],
+        ['error', 'unknown message'],
+        ['subscribed', job.id],
+      ].sort(),
+    );
+    await c.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } });
+    await soon();
+    expect(s.messages).toContainEqual({ type: 'changed', jobId: job.id });
+    await c.remove('/session');
+    expect(await s.closed).toBe(4401);
+  });
+});

@@ -1,0 +1,184 @@
+import { fork } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pino } from 'pino';
+import { v4 as uuid } from 'uuid';
+import { createApp, type RunningApp } from '../src/app.ts';
+import type { ServerConfig } from '../src/config.ts';
+
+/** A real MariaDB, a real simulated vehicle and the real application, each on ports of its own. */
+export interface World {
+  base: string;
+  dbUrl: string;
+  dbPort: number;
+  sim: NonNullable<ServerConfig['sim']>;
+  running: RunningApp;
+  /** Start the application again on the same database, as after a restart. */
+  restart(change?: Partial<ServerConfig>): Promise<void>;
+  stopDatabase(): Promise<void>;
+  startDatabase(): Promise<void>;
+  close(): Promise<void>;
+}
+
+export function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const s = createServer();
+    s.once('error', reject);
+    s.listen(0, '127.0.0.1', () => {
+      const { port } = s.address() as { port: number };
+      s.close(() => resolve(port));
+    });
+  });
+}
+
+interface Database {
+  url: string;
+  stop(): Promise<void>;
+}
+
+async function startDatabase(dataDir: string, port: number): Promise<Database> {
+  // The same start code as npm start; throwaway durability.
+  const { startMariaDb } = await import('../../../scripts/lib/mariadb.mjs' as string);
+  return startMariaDb({ dataDir, port, fast: true });
+}
+
+export async function startWorld(change: Partial<ServerConfig> = {}): Promise<World> {
+  const dataDir = mkdtempSync(join(tmpdir(), 'jb-api-'));
+  const [dbPort, simPort, controlPort] = [await freePort(), await freePort(), await freePort()];
+  let database: Database | null = await startDatabase(dataDir, dbPort);
+  const token = 'a token of the tests';
+  const simFile = join(__dirname, '../../../packages/vehicle/dist/process/main.js');
+  const simulated = fork(simFile, [], {
+    env: {
+      ...process.env,
+      JB_SIM_PORT: String(simPort),
+      JB_SIM_CONTROL_PORT: String(controlPort),
+      JB_SIM_TOKEN: token,
+      JB_DEMO: '0',
+    },
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+  });
+  await new Promise((r) => simulated.once('message', r));
+  const config: ServerConfig = {
+    port: 0,
+    host: '127.0.0.1',
+    dbUrl: database.url,
+    demo: true,
+    mayseed: true,
+    sim: { port: simPort, controlPort, token },
+    linkAllow: ['127.0.0.1:9'],
+    behindTls: false,
+    tls: null,
+    webDir: null,
+    logLevel: 'silent',
+    ...change,
+  };
+  const open = async (c: ServerConfig) => {
+    const running = await createApp(c, pino({ level: 'silent' }));
+    await running.app.listen(0, '127.0.0.1');
+    return { running, base: (await running.app.getUrl()).replace('[::1]', '127.0.0.1') };
+  };
+  const world: World = {
+    ...(await open(config)),
+    dbUrl: config.dbUrl,
+    dbPort,
+    sim: config.sim!,
+    async restart(c = {}) {
+      await world.running.close();
+      Object.assign(world, await open({ ...config, mayseed: false, ...c }));
+    },
+    async stopDatabase() {
+      await database?.stop();
+      database = null;
+    },
+    async startDatabase() {
+      database = await startDatabase(dataDir, dbPort);
+    },
+    async close() {
+      await world.running.close().catch(() => {});
+      simulated.kill('SIGTERM');
+      await database?.stop();
+      rmSync(dataDir, { recursive: true, force: true });
+    },
+  };
+  return world;
+}
+
+export interface Reply<T = Record<string, never>> {
+  status: number;
+  // biome-ignore lint/suspicious/noExplicitAny: tests look into answers of many shapes
+  body: T extends Record<string, never> ? any : T;
+  headers: Headers;
+}
+
+/** A person with a cookie jar. */
+export class Client {
+  cookie = '';
+
+  constructor(private readonly base: () => string) {}
+
+  async ask(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Reply> {
+    const res = await fetch(`${this.base()}/api${path}`, {
+      method,
+      headers: {
+        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+        ...(this.cookie ? { cookie: this.cookie } : {}),
+        ...headers,
+      },
+      body: body === undefined ? undefined : typeof body === 'string' ? body : JSON.stringify(body),
+    });
+    const set = res.headers.get('set-cookie');
+    if (set) this.cookie = set.split(';')[0]!;
+    const text = await res.text();
+    return { status: res.status, body: text ? JSON.parse(text) : null, headers: res.headers };
+  }
+
+  get = (path: string) => this.ask('GET', path);
+  post = (path: string, body: unknown, headers?: Record<string, string>) => this.ask('POST', path, body, headers);
+  patch = (path: string, body: unknown) => this.ask('PATCH', path, body);
+  put = (path: string, body: unknown) => this.ask('PUT', path, body);
+  remove = (path: string) => this.ask('DELETE', path);
+
+  async signIn(email = 'okafor@linden.example', password = 'bench-demo-1'): Promise<this> {
+    const r = await this.post('/session', { email, password });
+    if (r.status !== 200) throw new Error(`sign-in: ${r.status} ${JSON.stringify(r.body)}`);
+    return this;
+  }
+
+  /** A new job; returns its view. */
+  async newJob(change: Record<string, unknown> = {}) {
+    const r = await this.post('/jobs', {
+      id: uuid(),
+      vehicleId: uuid(),
+      vehicle: {
+        label: 'Tarn 2.0',
+        fuel: 'petrol',
+        metering: 'maf',
+        displacementL: 2,
+        cylinders: 4,
+        banks: 1,
+      },
+      complaint: { symptoms: ['rough-idle'], story: 'shakes' },
+      ambient: { baroKPa: 99.1, airC: 18 },
+      ...change,
+    });
+    if (r.status !== 201) throw new Error(`new job: ${r.status} ${JSON.stringify(r.body)}`);
+    return r.body;
+  }
+}
+
+/** Wait until `look` gives something; fails with the last thing seen. */
+export async function until<T>(
+  look: () => Promise<T | null | undefined | false> | T | null | undefined | false,
+  ms = 20_000,
+): Promise<T> {
+  const end = Date.now() + ms;
+  for (;;) {
+    const seen = await look();
+    if (seen) return seen;
+    if (Date.now() > end) throw new Error(`not within ${ms} ms`);
+    await new Promise((r) => setTimeout(r, 100));
+  }
+}

@@ -1,0 +1,212 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { diagnose } from '@just-balance/core/diagnosis';
+import { caseOfJob } from '@just-balance/core/job';
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import { v4 as uuid } from 'uuid';
+import { JobEvent } from '../src/database/models.ts';
+import { Client, startWorld, type World } from './harness.ts';
+
+let world: World;
+let me: Client;
+beforeAll(async () => {
+  world = await startWorld();
+  me = await new Client(() => world.base).signIn();
+}, 60_000);
+afterAll(() => world.close());
+
+const idle = (total = 18) => ({
+  at: 'idle',
+  rpm: 700,
+  mafGps: 2,
+  ectC: 90,
+  trims: { bank1: { stft: 2, ltft: total - 2, sd: 0.8, n: 90 } },
+});
+const hold = (total = 5) => ({
+  at: 'hold-2500',
+  rpm: 2500,
+  mafGps: 8,
+  ectC: 90,
+  trims: { bank1: { stft: 1, ltft: total - 1, sd: 0.8, n: 90 } },
+});
+
+describe('the demo', () => {
+  test('is seeded once, with jobs at several stations and stored diagnoses', async () => {
+    const jobs = (await me.get('/jobs')).body;
+    expect(jobs.length).toBeGreaterThanOrEqual(4);
+    await world.restart({ mayseed: true });
+    expect((await me.get('/jobs')).body.length).toBe(jobs.length);
+  });
+});
+
+describe('a job', () => {
+  test('from complaint to hand-over; the same core as the screen recomputes and keeps', async () => {
+    const job = await me.newJob();
+    await me.post(`/jobs/${job.id}/records/by-hand`, {
+      id: uuid(),
+      phase: 'before',
+      stored: ['P0171'],
+      pending: [],
+      lampOn: true,
+    });
+    await me.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading: idle() });
+    const read = (await me.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading: hold() })).body;
+    expect(read.worst).toEqual({ totalPct: 18, at: 'idle' });
+    const d = (await me.post(`/jobs/${job.id}/diagnosis`, {})).body;
+    expect(d.output).toEqual(JSON.parse(JSON.stringify(diagnose(caseOfJob(read)))));
+    expect(d.output.causes[0].fault).toBe('vac-leak');
+    const kept = (await me.get(`/jobs/${job.id}`)).body;
+    expect(kept.diagnoses).toHaveLength(1);
+    expect(kept.diagnoses[0]).toMatchObject({ coreVersion: expect.any(String), input: { id: job.id } });
+    // Nothing new: the stored one stands.
+    await me.post(`/jobs/${job.id}/diagnosis`, {});
+    expect((await me.get(`/jobs/${job.id}`)).body.diagnoses).toHaveLength(1);
+    await me.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'smoke-intake', outcome: 'gasket-bank1' } });
+    await me.post(`/jobs/${job.id}/repairs`, {
+      id: uuid(),
+      text: 'gasket',
+      fault: 'vac-leak-bank1',
+      school: 'relearn',
+    });
+    await me.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'after', reading: idle(1) });
+    const end = (await me.patch(`/jobs/${job.id}`, { rev: 1, status: 'closed' })).body;
+    expect(end).toMatchObject({ status: 'closed', rev: 2, counts: { before: 2, after: 1, tests: 1, repairs: 1 } });
+    expect(end.events.map((e: { kind: string }) => e.kind)).toEqual([
+      'opened',
+      'record',
+      'reading',
+      'reading',
+      'diagnosis',
+      'test',
+      'repair',
+      'reading',
+      'changed',
+    ]);
+  });
+  test('undo and redo carry a revision; two people do not overwrite each other', async () => {
+    const job = await me.newJob();
+    const view = (await me.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'pinch-pcv', outcome: 'changes' } }))
+      .body;
+    const t = view.tests[0];
+    expect((await me.patch(`/jobs/${job.id}/tests/${t.id}`, { rev: 1, undone: true })).body.tests[0]).toMatchObject({
+      undone: true,
+      rev: 2,
+    });
+    const late = await me.patch(`/jobs/${job.id}/tests/${t.id}`, { rev: 1, undone: false });
+    expect(late.status).toBe(409);
+    expect(late.body).toMatchObject({
+      message: expect.stringContaining('changed by someone else'),
+      current: { rev: 2 },
+    });
+    const other = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
+    expect((await other.patch(`/jobs/${job.id}`, { rev: 1, ambient: { baroKPa: 98 } })).status).toBe(200);
+    const mine = await me.patch(`/jobs/${job.id}`, { rev: 1, ambient: { baroKPa: 90 } });
+    expect(mine.status).toBe(409);
+    expect(mine.body.current.ambient).toEqual({ baroKPa: 98 });
+  });
+  test('a repeated write with the same id or idempotency key happens once', async () => {
+    const job = await me.newJob();
+    const body = { id: uuid(), phase: 'before', reading: idle() };
+    await me.post(`/jobs/${job.id}/readings`, body);
+    await me.post(`/jobs/${job.id}/readings`, body);
+    const key = { 'idempotency-key': uuid() };
+    const a = await me.post(`/jobs/${job.id}/cautions`, { id: uuid(), caution: 'pinch', step: 'test:pinch-pcv' }, key);
+    const b = await me.post(`/jobs/${job.id}/cautions`, { id: uuid(), caution: 'pinch', step: 'test:pinch-pcv' }, key);
+    expect(b.body).toEqual(a.body);
+    const view = (await me.get(`/jobs/${job.id}`)).body;
+    expect(view.readings).toHaveLength(1);
+    expect(view.cautions).toHaveLength(1);
+    expect((await me.post(`/jobs/${job.id}/repairs`, { id: uuid(), text: 'x', school: 'relearn' }, key)).status).toBe(
+      409,
+    );
+  });
+  test('ten tablets sending the same reading at once leave one', async () => {
+    const job = await me.newJob();
+    const body = { id: uuid(), phase: 'before', reading: idle() };
+    const codes = (await Promise.all(Array.from({ length: 10 }, () => me.post(`/jobs/${job.id}/readings`, body)))).map(
+      (r) => r.status,
+    );
+    expect(codes.filter((c) => c === 201).length).toBeGreaterThanOrEqual(1);
+    expect(codes.every((c) => c === 201 || c === 409 || c === 503)).toBe(true);
+    expect((await me.get(`/jobs/${job.id}`)).body.readings).toHaveLength(1);
+  });
+  test('history cannot be rewritten, by the database itself', async () => {
+    const e = (await JobEvent.findOne())!;
+    await expect(JobEvent.update({ kind: 'other' }, { where: { id: e.id } })).rejects.toThrow(/append-only/);
+    await expect(JobEvent.destroy({ where: { id: e.id } })).rejects.toThrow(/append-only/);
+  });
+  test('the export is whole and fits its schema', async () => {
+    const job = (await me.get('/jobs')).body.find(
+      (j: { vehicle: { label: string } }) => j.vehicle.label === 'Pelora 1.6',
+    );
+    const r = await me.get(`/jobs/${job.id}/export`);
+    const schema = JSON.parse(readFileSync(join(__dirname, '../../../docs/formats/job.schema.json'), 'utf8'));
+    const check = new Ajv2020({ strict: true, allowUnionTypes: true }).compile(schema);
+    expect(check(r.body) ? [] : check.errors).toEqual([]);
+    expect(r.headers.get('content-disposition')).toMatch(/attachment/);
+    expect(r.body.job.repairs[0].text).toMatch(/Crankcase hose/);
+  });
+});
+
+describe('bad input names what and where', () => {
+  test.each([
+    ['/jobs', {}, /id/],
+    ['/jobs', { id: 'x' }, /id: /],
+    ['/jobs/:id/readings', { id: uuid(), phase: 'before', reading: { at: 'idle', mafGps: -3 } }, /reading\.mafGps/],
+    [
+      '/jobs/:id/readings',
+      { id: uuid(), phase: 'before', reading: { ...idle(), lambda: { bank1: 0 } } },
+      /reading\.lambda\.bank1/,
+    ],
+    [
+      '/jobs/:id/readings',
+      { id: uuid(), phase: 'before', reading: { ...idle(), trims: { bank2: { stft: 1 } } } },
+      /one bank/,
+    ],
+    ['/jobs/:id/tests', { id: uuid(), test: { id: 'tarot', outcome: 'x' } }, /test\.id: unknown test/],
+    ['/jobs/:id/tests', { id: uuid(), test: { id: 'smoke-intake', outcome: 'purple' } }, /test\.outcome/],
+    ['/jobs/:id/repairs', { id: uuid(), text: '', school: 'relearn' }, /text/],
+    [
+      '/jobs/:id/records/by-hand',
+      { id: uuid(), phase: 'before', stored: ['<b>'], pending: [], lampOn: false },
+      /stored/,
+    ],
+    ['/jobs/:id/captures', { id: uuid(), phase: 'before', at: 'idle' }, /adapter: choose one first/],
+    ['/jobs/:id/diagnosis', {}, /at least one reading/],
+  ])('%s %j', async (path, body, message) => {
+    const job = await me.newJob();
+    const r = await me.post(path.replace(':id', job.id), body);
+    expect(r.status).toBe(400);
+    expect(r.body.message).toMatch(message);
+    const view = (await me.get(`/jobs/${job.id}`)).body;
+    expect([view.readings, view.tests, view.repairs, view.captures]).toEqual([[], [], [], []]);
+  });
+  test('not JSON, too large, an id that is no id, no such job', async () => {
+    const raw = (body: string) => me.ask('POST', '/jobs', body, { 'content-type': 'application/json' });
+    expect(await raw('{"a":')).toMatchObject({ status: 400, body: { message: expect.stringMatching(/not JSON/) } });
+    expect(await raw(JSON.stringify({ a: 'x'.repeat(1_100_000) }))).toMatchObject({ status: 413 });
+    expect((await me.get('/jobs/nonsense')).status).toBe(400);
+    expect((await me.get(`/jobs/${uuid()}`)).body.message).toBe('no such job in this shop');
+  });
+  test('nobody sees a stack trace', async () => {
+    const r = await me.get('/nowhere');
+    expect(r.status).toBe(404);
+    expect(JSON.stringify(r.body)).not.toMatch(/\.ts|\.js:/);
+  });
+});
+
+describe('shop settings', () => {
+  test('the lead changes them, by revision; a technician does not; bad ones are refused by field', async () => {
+    const before = (await me.get('/shop/settings')).body;
+    const ok = await me.put('/shop/settings', { rev: before.rev, settings: { limits: { watchPct: 4, actPct: 8 } } });
+    expect(ok.body).toMatchObject({ rev: before.rev + 1, settings: { limits: { actPct: 8 } } });
+    expect((await me.put('/shop/settings', { rev: before.rev, settings: {} })).status).toBe(409);
+    expect(
+      (await me.put('/shop/settings', { rev: before.rev + 1, settings: { limits: { actPct: -1 } } })).body.message,
+    ).toMatch(/settings\.limits\.actPct/);
+    const tech = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
+    expect((await tech.put('/shop/settings', { rev: before.rev + 1, settings: {} })).status).toBe(403);
+    await me.put('/shop/settings', { rev: before.rev + 1, settings: {} });
+  });
+});
