@@ -3,10 +3,13 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { jest } from '@jest/globals';
 import { pino } from 'pino';
 import { v4 as uuid } from 'uuid';
 import { createApp, type RunningApp } from '../src/app.ts';
 import type { ServerConfig } from '../src/config.ts';
+
+jest.setTimeout(60_000);
 
 /** A real MariaDB, a real simulated vehicle and the real application, each on ports of its own. */
 export interface World {

@@ -1,0 +1,124 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, jest } from '@jest/globals';
+import type { WebDriver } from 'selenium-webdriver';
+
+const ROOT = join(__dirname, '..');
+jest.setTimeout(180_000);
+
+/** What scripts/lib/browser.mjs offers. */
+export interface Browser {
+  driver: WebDriver;
+  base: string;
+  go(path: string): Promise<void>;
+  // biome-ignore lint/suspicious/noExplicitAny: selenium's own element type
+  find(by: unknown, ms?: number): Promise<any>;
+  // biome-ignore lint/suspicious/noExplicitAny: selenium's own element type
+  text(s: string, ms?: number): Promise<any>;
+  press(name: string, css?: string): Promise<void>;
+  fill(label: string, value: string): Promise<void>;
+  size(width: number, height: number): Promise<void>;
+  settle(): Promise<void>;
+  // biome-ignore lint/suspicious/noExplicitAny: whatever the API answers
+  json(path: string): Promise<any>;
+  dark(): Promise<void>;
+  close(): Promise<void>;
+}
+
+export interface App {
+  base: string;
+  output(): string;
+  /** Kill the server process at once, as a crash would; npm start then ends the rest. */
+  stop(signal?: NodeJS.Signals): Promise<number | null>;
+  start(): Promise<void>;
+  remove(): Promise<void>;
+}
+
+function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const s = createServer();
+    s.once('error', reject);
+    s.listen(0, '127.0.0.1', () => {
+      const { port } = s.address() as { port: number };
+      s.close(() => resolve(port));
+    });
+  });
+}
+
+/** The real thing: what npm start runs, on free ports, with a data directory of its own. */
+export async function startApp(env: Record<string, string> = {}): Promise<App> {
+  const dataDir = mkdtempSync(join(tmpdir(), 'jb-e2e-'));
+  const [web, sim, db, control] = [await freePort(), await freePort(), await freePort(), await freePort()];
+  let child: ChildProcess | null = null;
+  let output = '';
+  const app: App = {
+    base: `http://127.0.0.1:${web}`,
+    output: () => output,
+    async start() {
+      output = '';
+      const started = spawn(process.execPath, [join(ROOT, 'scripts/start.mjs')], {
+        cwd: ROOT,
+        env: {
+          ...process.env,
+          JB_PORT: String(web),
+          JB_SIM_PORT: String(sim),
+          JB_DB_PORT: String(db),
+          JB_SIM_CONTROL_PORT: String(control),
+          JB_DATA_DIR: dataDir,
+          JB_DEMO: '1',
+          ...env,
+        },
+        stdio: ['ignore', 'pipe', 'pipe'],
+      });
+      child = started;
+      started.stdout!.on('data', (d) => {
+        output += d;
+      });
+      started.stderr!.on('data', (d) => {
+        output += d;
+      });
+      await new Promise<void>((resolve, reject) => {
+        const look = setInterval(() => {
+          if (!output.includes('Stop           Ctrl-C')) return;
+          clearInterval(look);
+          resolve();
+        }, 50);
+        started.once('exit', (code) => {
+          clearInterval(look);
+          reject(new Error(`npm start ended with ${code}:\n${output}`));
+        });
+      });
+    },
+    async stop(signal = 'SIGTERM') {
+      const running = child;
+      if (!running || running.exitCode !== null) return running?.exitCode ?? null;
+      const exited = new Promise<number | null>((r) => running.once('exit', (code) => r(code)));
+      running.kill(signal);
+      return exited;
+    },
+    async remove() {
+      await app.stop();
+      rmSync(dataDir, { recursive: true, force: true });
+    },
+  };
+  await app.start();
+  return app;
+}
+
+export async function openBrowser(base: string): Promise<Browser> {
+  const { openBrowser: open } = await import('../scripts/lib/browser.mjs' as string);
+  return open(base);
+}
+
+/** No serious or critical violation of WCAG on the screen as it stands. */
+export async function expectAccessible(browser: Browser, screen: string): Promise<void> {
+  const { AxeBuilder } = await import('@axe-core/webdriverjs');
+  const { violations } = await new AxeBuilder(browser.driver).analyze();
+  const serious = violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map((v) => `${screen}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`);
+  expect(serious).toEqual([]);
+}
