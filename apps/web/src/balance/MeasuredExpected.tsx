@@ -3,6 +3,7 @@ import { pointLabel } from '@just-balance/core/diagnosis';
 import { type ComparedReading, compareReadings, stationPressure } from '@just-balance/core/expected';
 import { newestReadings } from '../shared/figures.ts';
 import { useShown } from '../shared/preferences.tsx';
+import { Scrolls } from '../shared/Scrolls.tsx';
 
 const QUANTITY = { airflow: 'Airflow', manifold: 'Manifold', coolant: 'Coolant' } as const;
 const FROM = { physics: 'physics', entered: 'entered', shop: 'shop', trade: 'common practice' } as const;
@@ -22,7 +23,7 @@ export function MeasuredExpected({ job }: { job: JobView }) {
   const once = rows.filter((r, i) => r.quantity !== 'coolant' || rows.findIndex((x) => x.quantity === 'coolant') === i);
   if (once.length === 0) return null;
   return (
-    <section className="sheet overflow-x-auto p-4">
+    <Scrolls label="Measured beside expected">
       <h2 className="sheet-title">Measured beside expected</h2>
       <table className="plain">
         <thead>
@@ -48,7 +49,7 @@ export function MeasuredExpected({ job }: { job: JobView }) {
           ))}
         </tbody>
       </table>
-    </section>
+    </Scrolls>
   );
 }
 

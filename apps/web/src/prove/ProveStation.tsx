@@ -8,6 +8,7 @@ import { bankTotals, newestReadings, signed } from '../shared/figures.ts';
 import { useLimits } from '../shared/limits.ts';
 import { NextStep } from '../shared/NextStep.tsx';
 import { useShown } from '../shared/preferences.tsx';
+import { Scrolls } from '../shared/Scrolls.tsx';
 import type { StationProps } from '../shared/station.ts';
 
 export function ProveStation({ job, live, go }: StationProps) {
@@ -153,7 +154,7 @@ export function BeforeAfter({ job }: Pick<StationProps, 'job'>) {
         </section>
       </div>
       {changes.length > 0 && (
-        <section className="sheet overflow-x-auto p-4">
+        <Scrolls label="Total trim before and after">
           <h2 className="sheet-title">Total trim, %</h2>
           <table className="plain">
             <thead>
@@ -194,7 +195,7 @@ export function BeforeAfter({ job }: Pick<StationProps, 'job'>) {
               ))}
             </tbody>
           </table>
-        </section>
+        </Scrolls>
       )}
     </>
   );

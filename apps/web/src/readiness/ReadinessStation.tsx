@@ -5,6 +5,7 @@ import { api, newId } from '../shared/api.ts';
 import { Cautions, Precedence } from '../shared/Cautions.tsx';
 import { NextStep } from '../shared/NextStep.tsx';
 import { Problem } from '../shared/Problem.tsx';
+import { Scrolls } from '../shared/Scrolls.tsx';
 import type { StationProps } from '../shared/station.ts';
 import { useAction } from '../shared/useAction.ts';
 
@@ -57,7 +58,7 @@ export function ReadinessStation({ job, go }: StationProps) {
       <Problem text={problem} />
       <Cautions job={job} step="readiness-drive" />
       <div className="grid items-start gap-3 lg:grid-cols-[1.2fr_1fr]">
-        <section className="sheet overflow-x-auto p-4">
+        <Scrolls label="Monitors">
           <h2 className="sheet-title">Monitors since codes were cleared</h2>
           <table className="plain">
             <thead>
@@ -92,7 +93,7 @@ export function ReadinessStation({ job, go }: StationProps) {
               )}
             </tbody>
           </table>
-        </section>
+        </Scrolls>
         <div className="grid gap-3">
           <section className="sheet grid gap-3 p-4">
             <h2 className="sheet-title">Would it pass?</h2>

@@ -3,6 +3,7 @@ import { TEST_BY_ID } from '@just-balance/core/diagnosis';
 import { mutate } from 'swr';
 import { api } from '../shared/api.ts';
 import { Problem } from '../shared/Problem.tsx';
+import { Scrolls } from '../shared/Scrolls.tsx';
 import { useAction } from '../shared/useAction.ts';
 
 /** Tests done, newest first, each undoable. */
@@ -14,7 +15,7 @@ export function TestList({ job }: { job: JobView }) {
       await mutate(`/jobs/${job.id}`);
     });
   return (
-    <section className="sheet overflow-x-auto p-4">
+    <Scrolls label="Tests done">
       <h2 className="sheet-title">Tests done</h2>
       <table className="plain">
         <thead>
@@ -43,7 +44,7 @@ export function TestList({ job }: { job: JobView }) {
         </tbody>
       </table>
       <Problem text={problem} />
-    </section>
+    </Scrolls>
   );
 }
 

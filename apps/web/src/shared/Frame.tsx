@@ -27,7 +27,7 @@ export function Frame({
       <a href="#main" className="skip press">
         Skip to the work
       </a>
-      <header className="sheet sticky top-0 z-20 flex min-h-14 flex-wrap items-center gap-x-3 gap-y-1 rounded-none border-x-0 border-t-0 px-4 py-1 no-print">
+      <header className="sheet sticky top-0 z-20 flex min-h-14 items-center gap-x-2 gap-y-1 sm:gap-x-3 md:flex-wrap rounded-none border-x-0 border-t-0 px-4 py-1 no-print">
         <Link
           to="/"
           className="flex items-center gap-2 text-ink no-underline md:w-[184px]"
@@ -36,7 +36,7 @@ export function Frame({
           <Logo />
           <span className="hidden text-[1.15rem] font-bold md:inline">Just Balance</span>
         </Link>
-        <div className="mr-auto min-w-0">
+        <div className="mr-auto min-w-0 flex-1">
           <div className="truncate text-[1.1rem] leading-tight font-bold">{title}</div>
           <div className="hidden truncate text-[0.88rem] text-soft sm:block">{subtitle}</div>
         </div>
@@ -46,7 +46,7 @@ export function Frame({
       <div className="md:flex">
         {side}
         <main id="main" className="mx-auto min-w-0 flex-1 p-3 pb-28 md:px-[18px] md:py-[14px]">
-          <div className="grid gap-3">{children}</div>
+          <div className="grid grid-cols-[minmax(0,1fr)] gap-3">{children}</div>
         </main>
       </div>
       {docked}

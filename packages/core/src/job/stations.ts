@@ -59,7 +59,7 @@ export function stationViews(f: JobFacts): StationView[] {
       'complaint',
       f.recordsBefore > 0,
       f.recordsBefore > 0
-        ? `${symptom ?? 'recorded'} · ${f.codes ? `${f.codes} codes` : 'no codes'}`
+        ? `${symptom ?? 'recorded'} · ${f.codes ? `${f.codes} ${f.codes === 1 ? 'code' : 'codes'}` : 'no codes'}`
         : (symptom ?? '—'),
     ),
     view(

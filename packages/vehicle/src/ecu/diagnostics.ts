@@ -1,5 +1,4 @@
 import type { MonitorId, MonitorState, MonitorStatus } from '@just-balance/core/obd';
-import { MONITORS } from '@just-balance/core/obd';
 import type { CarSpec } from '../engine/index.ts';
 
 /** Total trim and how long, before the fuel monitor calls it a failure. Many ECUs: 20–25 % sustained; common practice. */
@@ -88,6 +87,3 @@ export class Diagnostics {
     return { lampOn: this.lampOn, codeCount: this.stored.size, ignition: 'spark', monitors };
   }
 }
-
-/** Monitor ids a spark-ignition car may list, for the fleet's own checks. */
-export const SPARK_MONITOR_NAMES = SPARK_MONITORS.map((id) => MONITORS[id]);

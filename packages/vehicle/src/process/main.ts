@@ -127,6 +127,8 @@ function shutDown() {
   for (const c of sockets) c.destroy();
   slcan.close();
   control.close();
+  // An open channel to the start script would keep this process alive.
+  if (process.connected) process.disconnect();
 }
 process.on('SIGTERM', shutDown);
 process.on('SIGINT', shutDown);
