@@ -271,11 +271,26 @@ describe('the interface', () => {
     await browser.fill('Cylinders', '4');
     await browser.press('hesitation');
     await browser.press('Open the job');
-    await browser.text('by hand');
+    await browser.text('hesitation');
+    await browser.driver.wait(async () => /jobs\/[0-9a-f-]{36}/.test(await browser.driver.getCurrentUrl()), 10_000);
     await browser.go(`/jobs/${await jobId()}/readings`);
-    await browser.press('Enter by hand').catch(() => browser.press('by hand'));
-    await browser.find(By.css('form'));
+    await browser.press('by hand');
+    await browser.find(By.css('dialog[open] form'));
     await expectAccessible(browser, 'hand entry');
+    await browser.fill('Engine speed', '720');
+    await browser.fill('Airflow', '1,9');
+    await browser.fill('Coolant', '190');
+    await browser.fill('Short-term trim', '2,3');
+    await browser.fill('Long-term trim', '−1.5');
+    await browser.press('Keep this reading');
+    await browser.text('is unusual. Right as it stands?');
+    await browser.fill('Coolant', '91');
+    await browser.press('Keep this reading');
+    await browser.driver.wait(async () => (await job()).readings.length === 1, 10_000);
+    expect((await job()).readings[0]).toMatchObject({
+      source: 'hand',
+      reading: { at: 'idle', rpm: 720, mafGps: 1.9, ectC: 91, trims: { bank1: { stft: 2.3, ltft: -1.5 } } },
+    });
   });
 
   test('the page asks nobody but its own server', async () => {

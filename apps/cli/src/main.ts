@@ -26,7 +26,7 @@ program
 program
   .command('simulate')
   .argument('<scenario>', 'scenario JSON')
-  .requiredOption('--out <file>', 'a .candump or .log file')
+  .requiredOption('--out <file>', 'a .candump, .log or .csv file')
   .description('run the simulated vehicle as fast as it goes and log its OBD traffic')
   .action((scenario: string, o: { out: string }) => simulate(scenario, o.out));
 

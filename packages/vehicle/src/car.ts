@@ -1,32 +1,33 @@
-import { orificeFlowGps } from '@just-balance/core/gas';
+import { type DriverAction, IDLE } from './driver/driver.ts';
 import { Control } from './ecu/control.ts';
 import { Diagnostics } from './ecu/diagnostics.ts';
 import {
-  AFR,
   type CarSpec,
+  DT,
   Engine,
-  HEALTHY,
-  type InjectedFault,
+  healthy,
   noise,
-  SIM_FAULTS,
   STEP_US,
   type Surroundings,
+  WIDE_OPEN_MM2_PER_L,
 } from './engine/index.ts';
+import { checkFault, type InjectedFault } from './faults/catalogue.ts';
 
-const DT = STEP_US / 1e6;
-/** Manifold pressure at which a leak's size is stated, kPa: warm idle. */
-const IDLE_REFERENCE_KPA = 33;
-/** Fuel flow of road load per litre, g/s: where a delivery shortfall is stated. */
-const ROAD_FUEL_GPS_PER_L = 8 / AFR;
+/** The ECU looks after codes and monitors ten times a second. */
+const DIAGNOSE_EVERY = 10;
+/** Memory learns this much faster while trims are let settle at once. */
+const SETTLE_LEARN = 8;
 
-/** A whole simulated car: engine, ECU, faults, key and driver. Advanced in 5 ms steps; nothing else moves it. */
+/** A whole simulated car: engine, ECU, faults, key and driver. Advanced in fixed steps; nothing else moves it. */
 export class Car {
   readonly engine: Engine;
   readonly control: Control;
   readonly diagnostics: Diagnostics;
-  fault: InjectedFault | null = null;
-  holdRpm: number | null = null;
-  private fuelUsedAtStartG = 0;
+  action: DriverAction = IDLE;
+  /** Misfires counted by the crank sensor, per bank. */
+  readonly misfires: [number, number] = [0, 0];
+  private injected: readonly InjectedFault[] = [];
+  private fuelLevelG: number;
 
   constructor(
     readonly spec: CarSpec,
@@ -34,64 +35,72 @@ export class Car {
     readonly seed = 1,
   ) {
     this.engine = new Engine(spec, surroundings, seed);
-    this.control = new Control(spec.upstream, spec.banks, spec.displacementL, spec.idleRpm);
-    this.diagnostics = new Diagnostics(spec);
+    this.control = new Control(spec, surroundings.baroKPa);
+    this.diagnostics = new Diagnostics(spec, surroundings);
+    this.fuelLevelG = (spec.fuelLevelPct / 100) * TANK_G;
   }
 
   get timeUs(): number {
     return this.engine.state.step * STEP_US;
   }
 
-  /** Key on and crank; the engine starts at once. */
+  get faults(): readonly InjectedFault[] {
+    return this.injected;
+  }
+
+  /** Key on and crank; the engine starts. */
   start(): void {
     const s = this.engine.state;
     s.keyOn = true;
     if (s.running) return;
-    this.diagnostics.newTrip();
+    this.diagnostics.newTrip(s);
     s.running = true;
     s.rpm = 900;
     s.runS = 0;
-    this.control.state.idleIntegral = 12 * this.spec.displacementL;
-    this.fuelUsedAtStartG = s.fuelUsedG;
+    this.control.start();
   }
 
   stop(keyOn = false): void {
-    this.engine.state.running = false;
-    this.engine.state.keyOn = keyOn;
-    this.holdRpm = null;
+    const s = this.engine.state;
+    if (keyOn && !s.keyOn) this.diagnostics.newTrip(s);
+    s.running = false;
+    s.keyOn = keyOn;
+    this.action = IDLE;
   }
 
-  /** Put one fault on the physics; null repairs. Throws on an unknown id or a severity outside its range. */
-  inject(fault: InjectedFault | null): void {
-    const effects = { ...HEALTHY };
-    if (fault) {
-      const row = SIM_FAULTS.find((f) => f.id === fault.id);
-      if (!row) throw new RangeError(`unknown fault "${fault.id}": ${SIM_FAULTS.map((f) => f.id).join(', ')}`);
-      if (row.twoBanksOnly && this.spec.banks === 1) throw new RangeError(`${fault.id} needs a two-bank engine`);
-      if (!(fault.severity >= row.low && fault.severity <= row.high)) {
-        throw new RangeError(`${fault.id}: severity ${fault.severity} is outside ${row.low}–${row.high} ${row.unit}`);
-      }
-      const perMm2 = orificeFlowGps(1, this.surroundings.baroKPa, this.surroundings.airC, IDLE_REFERENCE_KPA);
-      if (fault.id === 'vac-leak') effects.plenumLeakMm2 = fault.severity / perMm2;
-      if (fault.id === 'vac-leak-bank1') effects.runner1LeakMm2 = fault.severity / perMm2;
-      if (fault.id === 'maf-under') effects.mafGain = 1 - fault.severity / 100;
-      if (fault.id === 'fuel-low')
-        effects.railDropKPaPerGps = fault.severity / (ROAD_FUEL_GPS_PER_L * this.spec.displacementL);
+  /** Put faults on the physics, none to repair all. Throws RangeError saying which cannot be and why. */
+  inject(...faults: InjectedFault[]): void {
+    if (faults.length > 2) throw new RangeError('at most two faults at once');
+    const effects = healthy();
+    for (const f of faults) {
+      const row = checkFault(f, this.spec);
+      row.apply(effects, f.severity, ((f.bank ?? 1) - 1) as 0 | 1, {
+        spec: this.spec,
+        surroundings: this.surroundings,
+      });
     }
-    this.fault = fault;
+    this.injected = faults;
     this.engine.effects = effects;
   }
 
   step(): void {
     const s = this.engine.state;
-    const wanted = s.running
-      ? this.control.step(s, this.holdRpm)
-      : { throttleMm2: 20, fuelCommandGps: [0, 0] as [number, number], sparkGain: 1 };
-    this.engine.step({ ...wanted, accessoryNm: 1.2 * this.spec.displacementL });
-    if (s.running && s.step % 20 === 0) {
-      const totals = Array.from({ length: this.spec.banks }, (_, b) => this.control.state.stft[b]! + this.longTerm(b));
-      this.diagnostics.step(20 * DT, this.control.state.closed, totals, () => this.values() as Record<string, number>);
-    }
+    if (s.running) {
+      const inputs = this.control.step(s, this.action);
+      this.engine.step(inputs);
+      const firings = (s.rpm / 120) * (this.spec.cylinders / this.spec.banks) * DT;
+      for (let b = 0; b < this.spec.banks; b++)
+        this.misfires[b as 0 | 1] += firings * this.engine.effects.misfire[b as 0 | 1];
+      if (s.step % DIAGNOSE_EVERY === 0)
+        this.diagnostics.step(
+          DIAGNOSE_EVERY * DT,
+          s,
+          this.control,
+          this.fuelLevelPct,
+          this.misfires[0] + this.misfires[1],
+          () => this.values() as Record<string, number>,
+        );
+    } else this.engine.step(OFF);
   }
 
   /** Advance by simulated seconds. */
@@ -100,86 +109,132 @@ export class Car {
     for (let i = 0; i < steps; i++) this.step();
   }
 
+  do(action: DriverAction, seconds: number): void {
+    this.action = action;
+    this.run(seconds);
+  }
+
   warmUp(): void {
     this.engine.warmUp();
   }
 
-  cool(): void {
+  /** Stood for hours: coolant and intake towards the outside air. About two hours to half. Common practice, no source. */
+  soak(hours: number): void {
     const s = this.engine.state;
-    s.ectC = this.surroundings.airC;
-    s.iatC = this.surroundings.airC;
-    s.catalystC = this.surroundings.airC;
+    this.stop(false);
+    const left = 0.5 ** (hours / 1.6);
+    const { airC } = this.surroundings;
+    s.ectC = airC + (s.ectC - airC) * left;
+    s.iatC = airC + (s.iatC - airC) * left ** 2;
+    s.catalystC = airC + (s.catalystC - airC) * left ** 3;
+    s.sensorHeatC = [s.catalystC, s.catalystC];
+    s.vssKmh = 0;
   }
 
-  /** Let the memory settle at once: minutes of idle and raised speed, then back to what the driver was doing. */
+  /** Let the memory settle at once: idle, raised speed and road load, then back to what the driver was doing. */
   settle(): void {
-    if (!this.engine.state.running) return;
-    const wanted = this.holdRpm;
-    for (const rpm of [null, 2500, null, 2500]) {
-      this.holdRpm = rpm;
-      this.run(90);
-    }
-    this.holdRpm = wanted;
-    this.run(20);
+    if (!this.engine.state.running || this.spec.fuel === 'diesel') return;
+    const wanted = this.action;
+    const standing = wanted.do !== 'speed';
+    this.control.learn = SETTLE_LEARN;
+    this.do(IDLE, 14);
+    this.do({ do: 'hold', rpm: 2500 }, 14);
+    this.do(IDLE, 10);
+    this.do({ do: 'hold', rpm: 2500 }, 10);
+    this.control.learn = 1;
+    this.do(wanted, standing ? 15 : 0);
   }
 
-  private longTerm(b: number): number {
-    return this.control.state.ltft[b]![this.control.state.cell]!;
+  get fuelLevelPct(): number {
+    return Math.max(0, ((this.fuelLevelG - this.engine.state.fuelUsedG) / TANK_G) * 100);
   }
 
   /** What the ECU would report now, by capture id, before quantisation. Undefined: no such signal. */
   values(): Record<string, number | undefined> {
     const s = this.engine.state;
-    const c = this.control.state;
-    const { spec, surroundings } = this;
+    const c = this.control;
+    const { spec, surroundings, diagnostics } = this;
     const n = (ch: number) => noise(this.seed, 100 + ch, s.step);
     const two = spec.banks === 2;
     const wide = spec.upstream === 'wide';
-    const fuelSys = !s.running ? 0 : c.closed ? 2 : 1;
+    const petrol = spec.fuel === 'petrol';
+    const fuelSys = !s.running || !petrol ? 0 : c.closed ? 2 : c.fullLoad || c.fuelCut ? 4 : 1;
     const down = (b: 0 | 1) => (s.catalystC < 200 ? 0.45 : 0.5 - 0.41 * Math.tanh((s.lambdaDown[b] - 1.0005) * 55));
-    const perStrokeLoad = s.rpm > 100 ? (s.mafSignalGps * 120) / s.rpm / (1.184 * spec.displacementL) : 0;
+    const maf = spec.metering !== 'speed-density';
+    const air = maf && s.mafSignalGps > 0.25 ? s.mafSignalGps : c.airGps;
+    const perStroke = s.rpm > 100 ? (air * 120) / s.rpm / (1.184 * spec.displacementL) : 0;
+    const wideOpen = WIDE_OPEN_MM2_PER_L * spec.displacementL;
+    // Carbon fills the gap at idle: the plate stands further open for the same flow.
+    const plate = s.throttleMm2 / (1 - this.engine.effects.throttleFouled);
+    const open = petrol ? Math.min(84, 100 * (plate / wideOpen) ** 0.75) : 80;
+    const trim = (b: 0 | 1) => ({ short: c.trims[b].shown, long: c.trims[b].long[c.cell]! });
+    const one = trim(0);
+    const second = trim(1);
+    const sensor = (b: 0 | 1) => (wide ? s.lambdaSensed[b] : undefined);
+    const gaugeRail =
+      spec.railKPa < 1000 || !petrol
+        ? s.railKPa - (spec.railReference === 'manifold' ? surroundings.baroKPa - s.mapKPa : 0)
+        : undefined;
     return {
       fuelSys1: fuelSys,
       fuelSys2: two ? fuelSys : 0,
-      load: Math.min(100, perStrokeLoad * 112 * (101.325 / surroundings.baroKPa)),
+      load: Math.min(100, perStroke * 108 * (101.325 / surroundings.baroKPa)),
       ect: s.ectC,
-      stft1: c.stft[0],
-      ltft1: this.longTerm(0),
-      stft2: two ? c.stft[1] : undefined,
-      ltft2: two ? this.longTerm(1) : undefined,
-      fuelPressure: s.keyOn ? s.railKPa : 0,
-      map: s.mapKPa + 0.25 * n(0),
+      stft1: petrol ? one.short : undefined,
+      ltft1: petrol ? one.long : undefined,
+      stft2: two && petrol ? second.short : undefined,
+      ltft2: two && petrol ? second.long : undefined,
+      fuelPressure: s.keyOn && spec.railKPa <= 765 ? gaugeRail : undefined,
+      railGauge: spec.railKPa > 765 ? (s.running ? s.railKPa : 0) : undefined,
+      map: s.mapSignalKPa + 0.25 * n(0),
       rpm: s.rpm > 0 ? Math.max(0, s.rpm + 4 * n(1)) : 0,
-      vss: 0,
+      vss: s.vssKmh,
       sparkAdv: s.running ? 12 + (s.rpm > 1500 ? 16 : 0) : 0,
       iat: s.iatC,
-      maf: Math.max(0, s.mafSignalGps),
-      tp: 12 + (s.throttleMm2 / (260 * spec.displacementL)) * 60,
-      tpRel: (s.throttleMm2 / (260 * spec.displacementL)) * 60,
-      tpB: 12.4,
-      app: this.holdRpm ? 18 : 0,
+      maf: maf ? Math.max(0, s.mafSignalGps) : undefined,
+      tp: 12 + open * 0.86,
+      tpRel: open,
+      tpB: 12.4 + open * 0.86,
+      app: 14.5 + c.pedal * 70,
       o2sLocation: two ? 0x33 : 0x03,
-      o2s11: wide ? undefined : c.sensorV[0] + 0.004 * n(2),
-      o2s21: two ? c.sensorV[1] + 0.004 * n(3) : undefined,
+      o2s11: wide ? undefined : c.trims[0].sensorV + 0.004 * n(2),
+      o2s21: two && !wide ? c.trims[1].sensorV + 0.004 * n(3) : undefined,
       o2s12: down(0) + 0.004 * n(4),
       o2s22: two ? down(1) + 0.004 * n(5) : undefined,
-      lambda11: wide ? s.lambdaAtSensor[0] : undefined,
-      o2sWide11: wide ? 2.2 + (s.lambdaAtSensor[0] - 1) * 4 : undefined,
-      pumpCurrent11: wide ? (s.lambdaAtSensor[0] - 1) * 6 : undefined,
+      lambda11: sensor(0),
+      lambda21: two ? sensor(1) : undefined,
+      o2sWide11: wide ? 2.2 + (s.lambdaSensed[0] - 1) * 4 : undefined,
+      o2sWide21: two && wide ? 2.2 + (s.lambdaSensed[1] - 1) * 4 : undefined,
+      pumpCurrent11: wide ? (s.lambdaSensed[0] - 1) * 6 : undefined,
+      pumpCurrent21: two && wide ? (s.lambdaSensed[1] - 1) * 6 : undefined,
       obdStandard: 6,
-      runTime: s.runS,
-      distanceMil: 0,
-      fuelLevel: spec.fuelLevelPct - (s.fuelUsedG - this.fuelUsedAtStartG) / 400,
-      warmups: spec.warmupsSinceClear,
-      distanceClear: spec.distanceSinceClearKm,
+      runTime: s.running ? s.runS : 0,
+      distanceMil: diagnostics.lampDistanceKm,
+      fuelLevel: this.fuelLevelPct,
+      warmups: diagnostics.warmups,
+      distanceClear: diagnostics.distanceClearKm,
       baro: surroundings.baroKPa,
+      catTemp11: s.catalystC,
       vbat: s.running ? 14.1 + 0.02 * n(6) : 12.4,
-      loadAbs: perStrokeLoad * 100,
-      lambdaCmd: 1,
+      loadAbs: perStroke * 100,
+      lambdaCmd: c.lambdaCmd,
       ambient: surroundings.airC,
-      timeMil: 0,
-      timeClear: spec.minutesSinceClear,
-      fuelType: 1,
+      timeMil: diagnostics.lampTimeS / 60,
+      timeClear: diagnostics.timeClearS / 60,
+      fuelType: petrol ? 1 : 4,
+      ethanol: spec.ethanolCalibratedPct,
     };
   }
 }
+
+/** A tank of about 45 kg. */
+const TANK_G = 45_000;
+const OFF = {
+  throttleMm2: 20,
+  fuelCommandGps: [0, 0] as [number, number],
+  sparkGain: 1,
+  accessoryNm: 0,
+  egrMm2: 0,
+  gearKmh: null,
+  brakeN: 0,
+};

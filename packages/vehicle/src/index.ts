@@ -1,7 +1,19 @@
+export { BENCH_TESTS, type BenchResult, benchTest, pinVoltages } from './bench/benchTests.ts';
 export { Car } from './car.ts';
+export { type DriverAction, IDLE } from './driver/driver.ts';
 export { supportedBy } from './ecu/services.ts';
-export { type CarSpec, type InjectedFault, SIM_FAULTS, STEP_US } from './engine/index.ts';
+export { type CarSpec, holeFlowGps, STEP_US, volumetricEfficiency } from './engine/index.ts';
+export { canHave, type InjectedFault, SIM_FAULTS, type SimFault, typicalFor } from './faults/catalogue.ts';
 export { carById, FLEET } from './fleet/cars.ts';
-export { candumpOf, readScenario, type Scenario } from './scenario/scenario.ts';
-export { EcuPort } from './wire/ecuPort.ts';
+export {
+  candumpOf,
+  carOf,
+  csvOf,
+  pressureAt,
+  readScenario,
+  type Scenario,
+  type ScenarioStep,
+} from './scenario/scenario.ts';
+export { type Degradation, degrade, SOUND } from './wire/degraded.ts';
+export { EcuPort, type TimedFrame } from './wire/ecuPort.ts';
 export { SlcanPort } from './wire/slcanServer.ts';

@@ -9,7 +9,7 @@ import {
 } from '@just-balance/core/link';
 import { Car, carById, EcuPort, SlcanPort } from '../src/index.ts';
 
-const STEP_US = 5000;
+const STEP_US = 10_000;
 
 /** The link's state machine at one end, the simulated car's wire at the other, time in our hands. */
 function bench(carId = 'quillon-18') {
@@ -25,7 +25,7 @@ function bench(carId = 'quillon-18') {
       if (!unplugged) toLink.push(text);
     },
     (frame) => {
-      for (const f of ecu.receive(frame, atUs)) port.deliver(f);
+      for (const { frame: f } of ecu.receive(frame, atUs)) port.deliver(f);
     },
   );
   const step = (event: LinkEvent) => {

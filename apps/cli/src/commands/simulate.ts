@@ -1,23 +1,35 @@
-import { candumpOf, readScenario } from '@just-balance/vehicle';
+import { candumpOf, csvOf, readScenario } from '@just-balance/vehicle';
 import { BadInput } from '../badInput.ts';
 import { openOutput, readJson } from '../files.ts';
 
 const CHUNK = 1 << 16;
+/** Lines between two looks at the clock of the progress display. */
+const TELL_EVERY = 20_000;
 
-/** `jb simulate SCENARIO --out FILE`: the simulated vehicle's OBD traffic as a candump log. */
+/** `jb simulate SCENARIO --out FILE`: the simulated vehicle as fast as it goes, as candump or CSV by the file's ending. */
 export async function simulate(path: string, output: string): Promise<void> {
-  if (output !== '-' && !/\.(candump|log)$/.test(output)) throw new BadInput(`${output}: a .candump or .log file`);
+  const kind = output === '-' ? 'candump' : /\.(candump|log|csv)$/.exec(output)?.[1];
+  if (!kind) throw new BadInput(`${output}: a .candump, .log or .csv file`);
   const { scenario, problems } = readScenario(await readJson(path));
   if (!scenario) throw new BadInput(`${path}: ${problems.join('; ')}`);
   const out = openOutput(output);
+  const total = scenario.drive.reduce((s, d) => s + ('s' in d ? d.s : 0), 0);
   let pending = '';
-  for (const line of candumpOf(scenario)) {
-    pending += `${line}\n`;
-    if (pending.length > CHUNK) {
-      await out.write(pending);
-      pending = '';
+  let lines = 0;
+  try {
+    for (const line of kind === 'csv' ? csvOf(scenario) : candumpOf(scenario)) {
+      pending += `${line}\n`;
+      if (++lines % TELL_EVERY === 0 && process.stderr.isTTY) process.stderr.write(`\r${lines} lines of ${total} s`);
+      if (pending.length > CHUNK) {
+        await out.write(pending);
+        pending = '';
+      }
     }
+    await out.write(pending);
+    await out.done();
+  } catch (e) {
+    await out.discard();
+    throw e;
   }
-  await out.write(pending);
-  await out.done();
+  if (process.stderr.isTTY && lines >= TELL_EVERY) process.stderr.write('\n');
 }

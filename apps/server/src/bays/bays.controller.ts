@@ -29,7 +29,8 @@ export class BaysController {
   async perform(@Param('bay', ParseIntPipe) bay: number, @Body() body: BayCommand): Promise<BayView> {
     const { command, ...rest } = body;
     try {
-      return (await this.sim.send({ do: command, bay, ...rest })).bays![0]!;
+      const reply = await this.sim.send({ do: command, bay, ...rest });
+      return { ...reply.bays![0]!, ...(reply.result ? { result: reply.result } : {}) };
     } catch (e) {
       if (e instanceof BayRefusal) throw new BadRequestException({ statusCode: 400, message: e.message });
       throw e;

@@ -9,6 +9,7 @@ interface Reply {
   ok: boolean;
   error?: string;
   bays?: BayView[];
+  result?: BayView['result'];
 }
 
 const ANSWER_MS = 8000;

@@ -5,6 +5,8 @@ import type { VehicleRecord } from '../database/models.ts';
 
 type Ask = (payload: readonly number[]) => Promise<Answer[] | null>;
 
+const ENGINE = '7E8';
+
 const CODE_SERVICES = [
   [0x03, 'stored'],
   [0x07, 'pending'],
@@ -17,7 +19,9 @@ const CODE_SERVICES = [
  */
 export async function readRecord(ask: Ask, phase: 'before' | 'after'): Promise<VehicleRecord['data'] | null> {
   const values = async (payload: readonly number[]) => ((await ask(payload)) ?? []).flatMap((a) => a.decoded);
-  const status = ((await ask([0x01, 0x01])) ?? []).find((a) => a.payload[0] === 0x41 && a.payload.length >= 6);
+  // Several units answer; the monitors that count are the engine's, 7E8 where it is among them (ISO 15765-4).
+  const all = ((await ask([0x01, 0x01])) ?? []).filter((a) => a.payload[0] === 0x41 && a.payload.length >= 6);
+  const status = all.find((a) => a.ecu === ENGINE) ?? all[0];
   if (!status) return null;
   const monitorBytes = toHex(status.payload.subarray(2, 6));
   const codes: VehicleRecord['data']['codes'] = [];
@@ -46,7 +50,8 @@ async function readFreezeFrame(ask: Ask): Promise<VehicleRecord['data']['freezeF
   const first = ((await ask([0x02, 0x02, 0x00])) ?? []).flatMap((a) => a.decoded).find((d) => d.name === 'freezeDtc');
   if (!first || first.value === 'P0000') return [];
   const out = [{ name: 'freezeDtc', value: first.value, unit: '' }];
-  const support = ((await ask([0x02, 0x00, 0x00])) ?? [])[0]?.payload;
+  const supports = ((await ask([0x02, 0x00, 0x00])) ?? []).filter((a) => a.payload[0] === 0x42);
+  const support = (supports.find((a) => a.ecu === ENGINE) ?? supports[0])?.payload;
   if (!support || support.length < 7) return out;
   const pids = supportedPids(0, new DataView(support.buffer, support.byteOffset).getUint32(3)).filter(
     (p) => p !== 0x02 && p < 0x20,

@@ -1,19 +1,35 @@
 import type { JobView, Phase } from '@just-balance/contract';
 import { POINTS } from '@just-balance/contract';
 import { pointLabel, type Reading } from '@just-balance/core/diagnosis';
-import { useEffect, useRef, useState } from 'react';
+import { convert, shown, type Unit, type UnitSystem } from '@just-balance/core/units';
+import { Fragment, useEffect, useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { api, newId } from '../shared/api.ts';
 import { Problem } from '../shared/Problem.tsx';
+import { usePreferences } from '../shared/preferences.tsx';
 import { useAction } from '../shared/useAction.ts';
 
 type Values = Record<string, string>;
+
+/** What a tool shows beside the trims; outside low–high (metric) it is asked about. Ranges [house]. */
+const FIELDS = [
+  { key: 'rpm', field: 'rpm', label: 'Engine speed', unit: 'rpm', low: 300, high: 7500 },
+  { key: 'maf', field: 'mafGps', label: 'Airflow', unit: 'g/s', low: 0.3, high: 450 },
+  { key: 'map', field: 'mapKPa', label: 'Manifold, absolute', unit: 'kPa', low: 12, high: 300 },
+  { key: 'ect', field: 'ectC', label: 'Coolant', unit: '°C', low: -40, high: 125 },
+  { key: 'iat', field: 'iatC', label: 'Intake air', unit: '°C', low: -40, high: 90 },
+] as const;
+
+function unitOf(f: (typeof FIELDS)[number], units: UnitSystem): string {
+  return shown(0, f.unit, 0, units).unit;
+}
 
 /** Both banks on one screen; what your tool shows, as it shows it. Comma or point. */
 export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phase; at: string; close: () => void }) {
   const dialog = useRef<HTMLDialogElement>(null);
   const [point, setPoint] = useState(at);
   const [values, setValues] = useState<Values>({});
+  const [doubt, setDoubt] = useState<string | null>(null);
   const { busy, problem, run } = useAction();
   useEffect(() => dialog.current?.showModal(), []);
   const banks = job.vehicle.banks ?? 1;
@@ -22,21 +38,17 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
     const raw = values[k]?.trim().replace('−', '-').replace(',', '.');
     return raw ? Number(raw) : undefined;
   };
-  const save = () =>
+  const { units } = usePreferences();
+  const save = (sure: boolean) =>
     run(async () => {
+      setDoubt(null);
       const reading: Reading = { at: point as Reading['at'] };
-      for (const [field, key] of [
-        ['rpm', 'rpm'],
-        ['mafGps', 'maf'],
-        ['mapKPa', 'map'],
-        ['ectC', 'ect'],
-        ['iatC', 'iat'],
-      ] as const) {
-        const v = number(key);
-        if (v !== undefined) {
-          if (Number.isNaN(v)) throw new Error(`${key}: “${values[key]}” is not a number`);
-          reading[field] = v;
-        }
+      for (const f of FIELDS) {
+        const v = number(f.key);
+        if (v === undefined) continue;
+        if (Number.isNaN(v)) throw new Error(`${f.label}: “${values[f.key]}” is not a number`);
+        const from = unitOf(f, units);
+        reading[f.field] = from === f.unit ? v : Math.round(convert(v, from as Unit, f.unit as Unit) * 100) / 100;
       }
       for (let b = 1; b <= banks; b++) {
         const stft = number(`s${b}`);
@@ -47,6 +59,14 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
           ...reading.trims,
           [`bank${b}`]: { ...(stft !== undefined ? { stft } : {}), ...(ltft !== undefined ? { ltft } : {}) },
         };
+      }
+      const odd = FIELDS.find((f) => {
+        const v = reading[f.field];
+        return v !== undefined && !(v >= f.low && v <= f.high);
+      });
+      if (odd && !sure) {
+        setDoubt(`${odd.label} ${values[odd.key]} ${unitOf(odd, units)} is unusual. Right as it stands?`);
+        return;
       }
       await api.post(`/jobs/${job.id}/readings`, { id: newId(), phase, reading });
       await mutate(`/jobs/${job.id}`);
@@ -69,7 +89,7 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
         className="grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          void save();
+          void save(false);
         }}
         noValidate
       >
@@ -87,11 +107,9 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
           </select>
         </label>
         <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
-          {field('rpm', 'Engine speed, rpm')}
-          {job.vehicle.metering !== 'speed-density' && field('maf', 'Airflow, g/s')}
-          {field('map', 'Manifold, kPa absolute')}
-          {field('ect', 'Coolant, °C')}
-          {field('iat', 'Intake air, °C')}
+          {FIELDS.filter((f) => f.key !== 'maf' || job.vehicle.metering !== 'speed-density').map((f) => (
+            <Fragment key={f.key}>{field(f.key, `${f.label}, ${unitOf(f, units)}`)}</Fragment>
+          ))}
         </div>
         {job.vehicle.fuel === 'petrol' &&
           Array.from({ length: banks }, (_, i) => i + 1).map((b) => (
@@ -104,8 +122,13 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
             </fieldset>
           ))}
         <p className="m-0 text-soft">Read by eye counts with more noise than a capture.</p>
-        <Problem text={problem} />
+        <Problem text={problem ?? doubt} />
         <div className="flex justify-end gap-4">
+          {doubt && (
+            <button type="button" className="press" disabled={busy} onClick={() => void save(true)}>
+              Keep it as it is
+            </button>
+          )}
           <button type="button" className="press" onClick={() => dialog.current?.close()}>
             Cancel
           </button>

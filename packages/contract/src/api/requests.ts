@@ -141,19 +141,56 @@ export class ShopSettingsRequest {
   @IsObject() settings!: Settings;
 }
 
+export const BAY_COMMANDS = [
+  'key',
+  'koeo',
+  'idle',
+  'hold',
+  'speed',
+  'full-load',
+  'snap',
+  'coast',
+  'fault',
+  'repair',
+  'warm',
+  'cold',
+  'soak',
+  'settle',
+  'vehicle',
+  'ambient',
+  'rate',
+  'step',
+  'degrade',
+  'test',
+  'pins',
+] as const;
+
+/** How bad the simulated link is. */
+export class DegradationDto {
+  @IsOptional() @IsNumber() @Min(0) @Max(0.5) dropShare?: number;
+  @IsOptional() @IsNumber() @Min(0) @Max(0.5) corruptShare?: number;
+  @IsOptional() @IsNumber() @Min(0) @Max(500) delayMs?: number;
+  @IsOptional() @IsBoolean() brownOut?: boolean;
+}
+
 /** What the bay panel may do to a simulated vehicle. */
 export class BayCommand {
-  @IsIn(['key', 'idle', 'hold', 'fault', 'repair', 'warm', 'settle', 'cold']) command!:
-    | 'key'
-    | 'idle'
-    | 'hold'
-    | 'fault'
-    | 'repair'
-    | 'warm'
-    | 'settle'
-    | 'cold';
+  @IsIn(BAY_COMMANDS) command!: (typeof BAY_COMMANDS)[number];
   @IsOptional() @IsString() @MaxLength(40) fault?: string;
-  @IsOptional() @IsNumber() @Min(0) @Max(500) severity?: number;
+  @IsOptional() @IsNumber() @Min(-100) @Max(50_000) severity?: number;
+  @IsOptional() @IsIn([1, 2]) faultBank?: 1 | 2;
+  @IsOptional() @IsBoolean() also?: boolean;
   @IsOptional() @IsBoolean() on?: boolean;
-  @IsOptional() @IsNumber() @Min(0) @Max(5000) rpm?: number;
+  @IsOptional() @IsBoolean() ac?: boolean;
+  @IsOptional() @IsNumber() @Min(0) @Max(7000) rpm?: number;
+  @IsOptional() @IsNumber() @Min(0) @Max(200) kmh?: number;
+  @IsOptional() @IsNumber() @Min(0) @Max(500) hours?: number;
+  @IsOptional() @IsString() @MaxLength(40) vehicle?: string;
+  @IsOptional() @IsNumber() @Min(40) @Max(115) baroKPa?: number;
+  @IsOptional() @IsNumber() @Min(-500) @Max(6000) altitudeM?: number;
+  @IsOptional() @IsNumber() @Min(-60) @Max(70) airC?: number;
+  @IsOptional() @IsNumber() @Min(0) @Max(100) rate?: number;
+  @IsOptional() @IsNumber() @Min(0) @Max(3600) seconds?: number;
+  @IsOptional() @IsString() @MaxLength(40) test?: string;
+  @IsOptional() @ValidateNested() @Type(() => DegradationDto) degradation?: DegradationDto;
 }

@@ -136,15 +136,36 @@ export interface AdapterView {
 
 export interface BayView {
   bay: number;
+  vehicleId: string;
+  /** What may be chosen to stand in the bay. */
+  fleet: { id: string; label: string }[];
   vehicle: VehicleRequest;
   key: boolean;
   rpm: number;
+  kmh: number;
   target: string;
+  closedLoop: boolean;
   ectC: number;
-  fault: { id: string; severity: number } | null;
-  faults: { id: string; label: string; unit: string; low: number; high: number; typical: number }[];
+  /** Simulated seconds a second; 0 paused. */
+  rate: number;
+  degradation: { dropShare: number; corruptShare: number; delayMs: number; brownOut: boolean };
+  fault: { id: string; severity: number; bank?: 1 | 2 } | null;
+  faultsIn: { id: string; severity: number; bank?: 1 | 2 }[];
+  faults: { id: string; label: string; unit: string; low: number; high: number; typical: number; perBank: boolean }[];
+  tests: string[];
   baroKPa: number;
   airC: number;
+  /** What a bench test or a meter showed; only in the answer to it. */
+  result?: BenchTestResult | { pin: number; volts: number }[];
+}
+
+/** A bench test on a simulated vehicle, answered from its physics; where a person looks, with the chance of a wrong look. */
+export interface BenchTestResult {
+  test: string;
+  outcome?: string;
+  values?: Record<string, number | string>;
+  bank?: 1 | 2;
+  chanceOfWrong: number;
 }
 
 export interface ConditionView {

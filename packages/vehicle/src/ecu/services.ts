@@ -4,17 +4,28 @@ import type { Car } from '../car.ts';
 /** Negative response codes. ISO 14229-1 (from memory). */
 const SERVICE_NOT_SUPPORTED = 0x11;
 const SUBFUNCTION_NOT_SUPPORTED = 0x12;
+const CONDITIONS_NOT_CORRECT = 0x22;
 
 const COMMON_PIDS = [
-  0x01, 0x02, 0x03, 0x04, 0x05, 0x06, 0x07, 0x0a, 0x0b, 0x0c, 0x0d, 0x0e, 0x0f, 0x10, 0x11, 0x13, 0x15, 0x1c, 0x1f,
-  0x21, 0x2f, 0x30, 0x31, 0x33, 0x41, 0x42, 0x43, 0x44, 0x45, 0x46, 0x49, 0x4d, 0x4e, 0x51,
+  0x01, 0x02, 0x04, 0x05, 0x0b, 0x0c, 0x0d, 0x0f, 0x11, 0x1c, 0x1f, 0x21, 0x2f, 0x30, 0x31, 0x33, 0x41, 0x42, 0x43,
+  0x45, 0x46, 0x49, 0x4d, 0x4e, 0x51,
 ];
+const PETROL_PIDS = [0x03, 0x06, 0x07, 0x0e, 0x13, 0x15, 0x3c, 0x44];
 
 /** Service 01 PIDs of a car, in order. */
 export function supportedBy(car: Car): number[] {
-  const extra = car.spec.upstream === 'wide' ? [0x24, 0x34] : [0x14];
-  if (car.spec.banks === 2) extra.push(0x08, 0x09, 0x18, 0x19);
-  return [...COMMON_PIDS, ...extra].sort((a, b) => a - b);
+  const { spec } = car;
+  const pids = [...COMMON_PIDS];
+  const petrol = spec.fuel === 'petrol';
+  if (petrol) pids.push(...PETROL_PIDS);
+  if (petrol && spec.upstream === 'wide') pids.push(0x24, 0x34);
+  if (petrol && spec.upstream === 'narrow') pids.push(0x14);
+  if (petrol && spec.banks === 2) pids.push(0x08, 0x09, 0x19, ...(spec.upstream === 'wide' ? [0x28, 0x38] : [0x18]));
+  if (spec.metering !== 'speed-density') pids.push(0x10);
+  if (spec.railKPa <= 765) pids.push(0x0a);
+  else pids.push(0x23);
+  if (spec.ethanolCalibratedPct > 20) pids.push(0x52);
+  return pids.sort((a, b) => a - b);
 }
 
 /**
@@ -42,11 +53,35 @@ export function answer(car: Car, request: Uint8Array, functional: boolean): Uint
       return codes(0x47, car.diagnostics.pending);
     case 0x0a:
       return codes(0x4a, car.diagnostics.permanent);
+    case 0x04:
+      // Many vehicles clear only with the engine standing. Common practice.
+      if (car.engine.state.running) return Uint8Array.of(0x7f, 0x04, CONDITIONS_NOT_CORRECT);
+      car.diagnostics.clear();
+      car.control.clear();
+      return Uint8Array.of(0x44);
     case 0x09:
       return information(car, request[1] ?? 0) ?? refuse(SUBFUNCTION_NOT_SUPPORTED);
     default:
       return refuse(SERVICE_NOT_SUPPORTED);
   }
+}
+
+/** The transmission's unit: few parameters, no codes, no VIN. It shows that two units answer one question. */
+export function answerTransmission(car: Car, request: Uint8Array, functional: boolean): Uint8Array | null {
+  const service = request[0] ?? 0;
+  const refuse = (nrc: number) => (functional ? null : Uint8Array.of(0x7f, service, nrc));
+  const own = [0x01, 0x0d];
+  if (service === 0x01) {
+    const out = [0x41];
+    for (const pid of request.subarray(1)) {
+      if (pid === 0) out.push(0, ...u32(supportBitmap(0, own)));
+      else if (pid === 0x01) out.push(1, 0, 0x04, 0, 0);
+      else if (pid === 0x0d) out.push(0x0d, Math.round(car.engine.state.vssKmh));
+    }
+    return out.length > 1 ? Uint8Array.from(out) : refuse(SUBFUNCTION_NOT_SUPPORTED);
+  }
+  if (service === 0x03 || service === 0x07 || service === 0x0a) return Uint8Array.of(service + 0x40, 0);
+  return refuse(SERVICE_NOT_SUPPORTED);
 }
 
 function u32(n: number): number[] {
@@ -68,6 +103,10 @@ function currentData(
     const bytes = encodeMonitors(car.diagnostics.status(true));
     bytes[0] = 0;
     return bytes;
+  }
+  if (pid === 0x02) {
+    const b = car.diagnostics.freeze ? dtcBytes(car.diagnostics.freeze.code) : null;
+    return b ?? [0, 0];
   }
   return encodePid(pidRow(pid) as Pid, car.values());
 }
@@ -101,11 +140,13 @@ function information(car: Car, item: number): Uint8Array | null {
     Array.from({ length: size }, (_, i) => (i < s.length ? s.charCodeAt(i) : 0));
   switch (item) {
     case 0x00:
-      return Uint8Array.of(0x49, 0x00, ...u32(supportBitmap(0, [0x02, 0x04])));
+      return Uint8Array.of(0x49, 0x00, ...u32(supportBitmap(0, [0x02, 0x04, 0x0a])));
     case 0x02:
       return Uint8Array.of(0x49, 0x02, 1, ...text(car.spec.vin, 17));
     case 0x04:
       return Uint8Array.of(0x49, 0x04, 1, ...text(car.spec.calibrationId, 16));
+    case 0x0a:
+      return Uint8Array.of(0x49, 0x0a, 1, ...text('ECM-EngineControl', 20));
     default:
       return null;
   }

@@ -1,3 +1,6 @@
+import type { InjectedFault } from '../faults/catalogue.ts';
+import type { Degradation } from '../wire/degraded.ts';
+
 /** One line of the control channel. */
 export interface ControlCommand {
   id?: number;
@@ -7,14 +10,31 @@ export interface ControlCommand {
   clientPort?: number;
   fault?: string;
   severity?: number;
+  faultBank?: 1 | 2;
+  /** Added to what is in already instead of replacing it. */
+  also?: boolean;
+  faults?: InjectedFault[];
   on?: boolean;
+  ac?: boolean;
   rpm?: number;
+  kmh?: number;
+  hours?: number;
+  vehicle?: string;
+  baroKPa?: number;
+  altitudeM?: number;
+  airC?: number;
+  /** Simulated seconds a second: 0 paused, 1 real time, more is faster. */
+  rate?: number;
+  seconds?: number;
+  test?: string;
+  degradation?: Partial<Degradation>;
 }
 
 export interface ControlReply {
   ok: boolean;
   error?: string;
   bays?: unknown[];
+  result?: unknown;
 }
 
 /** Parse a line; anything unreadable becomes a command nobody knows. */

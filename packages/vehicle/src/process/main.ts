@@ -1,7 +1,7 @@
 import { timingSafeEqual } from 'node:crypto';
 import { createServer, type Server, type Socket } from 'node:net';
 import { createInterface } from 'node:readline';
-import { Car, carById, SlcanPort } from '../index.ts';
+import { carById, SlcanPort } from '../index.ts';
 import { Bay } from './bay.ts';
 import { type ControlReply, readCommand } from './control.ts';
 
@@ -23,8 +23,9 @@ if (token.length < 16) {
 const demo = process.env.JB_DEMO === '1';
 
 const bays = new Map<number, Bay>([
-  [1, new Bay(1, new Car(carById('quillon-18'), { baroKPa: 99.1, airC: 18 }, 11))],
-  [2, new Bay(2, new Car(carById('aldwin-30'), { baroKPa: 99.1, airC: 18 }, 23))],
+  [1, new Bay(1, carById('quillon-18'), { baroKPa: 99.1, airC: 18 }, 11)],
+  [2, new Bay(2, carById('aldwin-30'), { baroKPa: 99.1, airC: 18 }, 23)],
+  [3, new Bay(3, carById('dunmore-16'), { baroKPa: 99.1, airC: 18 }, 37)],
 ]);
 if (demo) {
   const first = bays.get(1)!;
@@ -94,8 +95,8 @@ function perform(c: ReturnType<typeof readCommand>): ControlReply {
   const bay = bays.get(c.bay ?? -1);
   if (!bay) return { ok: false, error: `no bay ${c.bay}` };
   try {
-    bay.perform(c);
-    return { ok: true, bays: [bay.view()] };
+    const result = bay.perform(c);
+    return { ok: true, bays: [bay.view()], ...(result === undefined ? {} : { result }) };
   } catch (e) {
     return { ok: false, error: (e as Error).message };
   }

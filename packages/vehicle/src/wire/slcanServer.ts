@@ -50,6 +50,12 @@ export class SlcanPort {
         return this.reply('F00\r');
       case 'Z':
         return /^Z[01]$/.test(line) ? ok() : bell();
+      case 'r':
+      case 'R':
+        // A remote frame asks for data that no unit of a car offers: taken, acknowledged, unanswered.
+        return this.open && /^(r[0-9A-Fa-f]{3}|R[0-9A-Fa-f]{8})[0-8]$/.test(line)
+          ? this.reply(line[0] === 'r' ? 'z\r' : 'Z\r')
+          : bell();
       case 't':
       case 'T': {
         const frame = decodeSlcanFrame(line);
