@@ -54,6 +54,77 @@ async function synthetic() {
   });
 }
 
+/** An independent CAN library's slcan client against the simulated vehicle over TCP; its bytes and answers are kept. */
+async function slcanClient() {
+  const { fork, spawn } = await import('node:child_process');
+  const { createServer, connect } = await import('node:net');
+  const { freePorts } = await import('./lib/ports.mjs');
+  const [sim, control, proxy] = await freePorts(3);
+  const car = fork(join(ROOT, 'packages/vehicle/dist/process/main.js'), [], {
+    env: {
+      ...process.env,
+      JB_SIM_PORT: String(sim),
+      JB_SIM_CONTROL_PORT: String(control),
+      JB_SIM_TOKEN: 'token of the peers run',
+      JB_DEMO: '1',
+    },
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+  });
+  await new Promise((r) => car.once('message', r));
+  // What the client sends is kept, so that npm test can replay it without the library.
+  let sent = '';
+  const between = createServer((client) => {
+    const vehicle = connect(sim, '127.0.0.1');
+    client.on('data', (d) => {
+      sent += d.toString('latin1');
+      vehicle.write(d);
+    });
+    vehicle.on('data', (d) => client.write(d));
+    client.on('close', () => vehicle.destroy());
+    for (const s of [client, vehicle]) s.on('error', () => {});
+  });
+  await new Promise((r) => between.listen(proxy, '127.0.0.1', r));
+  const out = await new Promise((resolve) => {
+    const p = spawn('/usr/bin/python3', [join(ROOT, 'scripts/peers/slcan_client.py'), String(proxy)]);
+    let text = '';
+    p.stdout.on('data', (d) => {
+      text += d;
+    });
+    p.stderr.on('data', (d) => process.stderr.write(d));
+    p.on('exit', () => resolve(text));
+  });
+  between.close();
+  car.kill('SIGTERM');
+  const answers = out
+    .trim()
+    .split('\n')
+    .map((l) => l.split(' '));
+  const of = (request, id = '7E8') => answers.filter((a) => a[0] === request && a[1] === id).map((a) => a[2]);
+  const vin = of('0902')
+    .map((d, i) => Buffer.from(d, 'hex').subarray(i === 0 ? 5 : 1))
+    .reduce((a, b) => Buffer.concat([a, b]), Buffer.alloc(0))
+    .toString('latin1');
+  const rpm = Number.parseInt(of('010C')[0]?.slice(6, 10) ?? '', 16) / 4;
+  const trim = (Number.parseInt(of('0106')[0]?.slice(6, 8) ?? '', 16) - 128) / 1.28;
+  const right = {
+    'supported parameters of two units':
+      of('0100')[0]?.startsWith('064100') && of('0100', '7E9')[0]?.startsWith('064100'),
+    'engine speed at idle': rpm > 600 && rpm < 900,
+    'short-term trim': Math.abs(trim) < 25,
+    'VIN over three frames': vin.startsWith('ZZZK18AB9E0004217'),
+  };
+  for (const [what, ok] of Object.entries(right)) {
+    if (!ok) failed++;
+    say(`slcan client: ${what}: ${ok ? 'right' : 'WRONG'}`);
+  }
+  const bytes = sent.replaceAll('\r', '|');
+  const file = join(ROOT, 'packages/vehicle/test/golden/slcan-client.txt');
+  const text = `# What an independent CAN library's slcan client (python-can of Debian's packages) sent, carriage returns as |.\n${bytes}\n`;
+  if (write) writeFileSync(file, text);
+  else if (readFileSync(file, 'utf8') !== text)
+    say('slcan client: its bytes differ from the golden file (a newer library?)');
+}
+
 /** What the dissector says: one row a message: time, pid, its values in order of position. */
 async function dissect(lines) {
   const log = join(work, 'log.candump');
@@ -139,13 +210,38 @@ try {
     unitRows,
   );
 
+  await slcanClient();
+
   // Example logs of the simulated vehicle: every value that the dissector gives must be ours as well.
   const { logDecoder } = await import(join(ROOT, 'packages/core/dist/obd/index.js'));
-  for (const name of ['idle-and-hold-air-leak', 'v6-runner-leak']) {
-    const log = readFileSync(join(ROOT, `examples/${name}.candump`), 'utf8')
-      .trim()
-      .split('\n')
-      .filter((l) => l.includes('7E8#'));
+  const { candumpOf } = await import(join(ROOT, 'packages/vehicle/dist/index.js'));
+  const tenMinutes = {
+    format: 'just-balance/scenario',
+    version: 1,
+    vehicle: 'aldwin-30',
+    seed: 12,
+    warm: true,
+    fault: { id: 'fuel-low', severity: 90 },
+    drive: [
+      { do: 'idle', s: 120 },
+      { do: 'hold', rpm: 2500, s: 120 },
+      { do: 'speed', kmh: 80, s: 300 },
+      { do: 'idle', s: 60 },
+    ],
+  };
+  const logs = {
+    ...Object.fromEntries(
+      ['idle-and-hold-air-leak', 'v6-runner-leak'].map((n) => [
+        n,
+        readFileSync(join(ROOT, `examples/${n}.candump`), 'utf8')
+          .trim()
+          .split('\n'),
+      ]),
+    ),
+    'ten minutes of a V6': [...candumpOf(tenMinutes)],
+  };
+  for (const [name, whole] of Object.entries(logs)) {
+    const log = whole.filter((l) => l.includes('7E8#'));
     const theirs = await dissect(log);
     const decoder = logDecoder();
     const ours = log.map((l) => decoder.line(l));

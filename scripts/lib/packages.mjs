@@ -1,4 +1,4 @@
-import { accessSync, constants } from 'node:fs';
+import { accessSync, constants, existsSync } from 'node:fs';
 import { delimiter, join } from 'node:path';
 import { run } from './run.mjs';
 import { say, Trouble } from './say.mjs';
@@ -16,12 +16,14 @@ export const BROWSER = [
 export const PEERS = [
   { program: 'tshark', package: 'tshark' },
   { program: 'units', package: 'units' },
+  { program: '/usr/lib/python3/dist-packages/can/__init__.py', package: 'python3-can' },
 ];
 
 const PLACES = [...(process.env.PATH ?? '').split(delimiter), '/usr/sbin', '/usr/local/sbin'];
 
 /** Full path of a program, or null. */
 export function which(program) {
+  if (program.startsWith('/')) return existsSync(program) ? program : null;
   for (const dir of PLACES) {
     try {
       accessSync(join(dir, program), constants.X_OK);

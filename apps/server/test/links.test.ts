@@ -174,6 +174,50 @@ describe('adapters that are not there', () => {
 });
 
 describe('the bay panel', () => {
+  test('chooses the vehicle, the sky, the night, the drive, the time; two faults; a bench test with its chance of a wrong look', async () => {
+    const state = async (command: string, more = {}) => (await bay(3, command, more)).body;
+    expect((await state('vehicle', { vehicle: 'garrick-50' })).vehicle).toMatchObject({ cylinders: 8, banks: 2 });
+    expect((await state('ambient', { altitudeM: 1500, airC: 4 })).baroKPa).toBeCloseTo(84.6, 1);
+    await state('soak', { hours: 12 });
+    expect((await state('idle', { ac: true })).target).toBe('idle, A/C on');
+    expect((await state('speed', { kmh: 80 })).target).toBe('driving 80 km/h');
+    await state('rate', { rate: 50 });
+    await until(async () => (await me.get('/bays')).body[2].kmh > 60);
+    expect((await state('script', { script: 'hill' })).script).toBe('Up the hill');
+    await until(async () => /full load/.test((await me.get('/bays')).body[2].target));
+    expect((await state('idle')).script).toBeNull();
+    await state('rate', { rate: 0 });
+    await state('fault', { fault: 'maf-dirty', severity: 15 });
+    const two = await state('fault', { fault: 'o2-slow', severity: 800, faultBank: 2, also: true });
+    expect(two.faultsIn).toEqual([
+      { id: 'maf-dirty', severity: 15 },
+      { id: 'o2-slow', severity: 800, bank: 2 },
+    ]);
+    expect((await state('repair', { fault: 'maf-dirty' })).faultsIn).toHaveLength(1);
+    const looked = (await state('test', { test: 'o2-force', faultBank: 2 })).result;
+    expect(looked).toMatchObject({ test: 'o2-force', outcome: 'slow', bank: 2, chanceOfWrong: expect.any(Number) });
+    expect((await state('pins')).result).toHaveLength(5);
+    expect((await bay(3, 'test', { test: 'tarot' })).body.message).toMatch(/unknown bench test/);
+    expect((await bay(3, 'rate', { rate: 90 })).body.message).toMatch(/rate: 0 to 50/);
+    await state('rate', { rate: 1 });
+    await state('vehicle', { vehicle: 'dunmore-16' });
+  }, 60_000);
+
+  test('a link that drops and corrupts frames still captures; an adapter that browns out is rejoined', async () => {
+    await bay(1, 'degrade', { degradation: { dropShare: 0.05, corruptShare: 0.02, delayMs: 20 } });
+    const job = await carWith(1, null);
+    await capture(job.id, 'idle');
+    await taken(job.id, 'idle');
+    await bay(1, 'degrade', { degradation: { brownOut: true } });
+    await bay(1, 'key', { on: false });
+    await capture(job.id, 'hold-2500');
+    await bay(1, 'hold', { rpm: 2500 });
+    await bay(1, 'warm');
+    await taken(job.id, 'hold-2500');
+    await bay(1, 'degrade', { degradation: {} });
+    await me.remove(`/jobs/${job.id}/link`);
+  }, 120_000);
+
   test('refuses what the bay cannot do, with the reason', async () => {
     expect((await bay(1, 'fault', { fault: 'vac-leak', severity: 400 })).body.message).toMatch(/outside/);
     expect((await bay(1, 'fault', { fault: 'warp-core', severity: 1 })).body.message).toMatch(/unknown fault/);

@@ -102,6 +102,14 @@ describe('guided capture', () => {
     g.again();
     expect(g.status().state).toBe('waiting');
   });
+  test('single broken frames do not spoil a window; an engine that really jumps does', () => {
+    const g = idle();
+    const done = feed(g, 0, 16, (t) => (Math.round(t * 5) % 17 === 0 ? { rpm: 12_000, maf: 300 } : {}));
+    expect(done.state).toBe('done');
+    expect(g.reading()).toMatchObject({ rpm: 750, mafGps: 2.4 });
+    const jumps = feed(idle(), 0, 16, (t) => (Math.round(t * 5) % 4 === 0 ? { rpm: 1100 } : {}));
+    expect(jumps.state).not.toBe('done');
+  });
   test('a pegged trim is flagged', () => {
     const g = idle();
     feed(g, 0, 16, () => ({ ltft: 24.8 }));

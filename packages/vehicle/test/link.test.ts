@@ -124,12 +124,14 @@ describe('asking a vehicle', () => {
     b.run(3);
     expect(b.link.state).toBe('ready');
   });
-  test('a vehicle that stops answering is said after three timeouts, and rejoined', () => {
+  test('a vehicle that stops answering is said after six timeouts, and rejoined', () => {
     const b = bench();
     b.car.start();
     b.open();
     b.run(2);
     b.unplug(true);
+    b.run(1);
+    expect(b.link.state).toBe('ready');
     b.run(2);
     expect(b.link.state).toBe('silent');
     const before = b.samples().length;

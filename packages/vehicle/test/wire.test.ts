@@ -1,5 +1,7 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
-import { type CanFrame, fromHex, segment, toHex } from '@just-balance/core/can';
+import { type CanFrame, fromHex, IsoTpReceiver, segment, toHex } from '@just-balance/core/can';
 import { decodeResponse, isVin, supportedPids, vinCheckDigit } from '@just-balance/core/obd';
 import { Car, carById, type Degradation, degrade, EcuPort, FLEET, SlcanPort, SOUND } from '../src/index.ts';
 
@@ -175,6 +177,33 @@ describe('the bus', () => {
     expect(runs()).toEqual(got);
     expect(degrade(frame, SOUND, 7, 1)).toEqual({ frame, delayMs: 0 });
   });
+});
+
+test("an independent CAN library's slcan client, replayed from its recorded bytes, is answered right", () => {
+  const bytes = readFileSync(join(__dirname, 'golden/slcan-client.txt'), 'utf8').split('\n')[1]!.replaceAll('|', '\r');
+  const car = running();
+  const ecu = new EcuPort(car);
+  const received: CanFrame[] = [];
+  const replies: string[] = [];
+  const port = new SlcanPort(
+    (t) => replies.push(t),
+    (frame) => {
+      for (const { frame: f } of ecu.receive(frame, 0)) {
+        received.push(f);
+        port.deliver(f);
+      }
+    },
+  );
+  port.feed(bytes);
+  expect(replies.filter((r) => r === '\x07')).toHaveLength(1);
+  const receiver = new IsoTpReceiver();
+  const values = received
+    .filter((f) => f.id === 0x7e8)
+    .flatMap((f) => receiver.feed(f.data, 0))
+    .flatMap((r) => (r.kind === 'message' ? decodeResponse(r.payload) : []));
+  expect(values.map((v) => v.name)).toEqual(['supported00', 'rpm', 'stft1', 'vin']);
+  expect(values[3]!.value).toBe(car.spec.vin);
+  expect(Math.abs(Number(values[1]!.value) - car.spec.idleRpm)).toBeLessThan(40);
 });
 
 test('the fleet is invented: a manufacturer code nobody holds, a right check digit', () => {

@@ -160,6 +160,7 @@ export const BAY_COMMANDS = [
   'ambient',
   'rate',
   'step',
+  'script',
   'degrade',
   'test',
   'pins',
@@ -192,5 +193,6 @@ export class BayCommand {
   @IsOptional() @IsNumber() @Min(0) @Max(100) rate?: number;
   @IsOptional() @IsNumber() @Min(0) @Max(3600) seconds?: number;
   @IsOptional() @IsString() @MaxLength(40) test?: string;
+  @IsOptional() @IsString() @MaxLength(40) script?: string;
   @IsOptional() @ValidateNested() @Type(() => DegradationDto) degradation?: DegradationDto;
 }

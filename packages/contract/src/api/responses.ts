@@ -144,6 +144,9 @@ export interface BayView {
   rpm: number;
   kmh: number;
   target: string;
+  /** Road scripts to choose from, and the one being driven. */
+  scripts: { id: string; label: string }[];
+  script: string | null;
   closedLoop: boolean;
   ectC: number;
   /** Simulated seconds a second; 0 paused. */

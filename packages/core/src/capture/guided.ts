@@ -132,10 +132,16 @@ export class GuidedCapture {
     return this.series.get(channel)?.at(-1)?.v;
   }
 
+  /** Median of the newest five: one broken frame decides nothing. */
+  private recent(channel: string): number | undefined {
+    const five = (this.series.get(channel) ?? []).slice(-5).map((p) => p.v);
+    return five.sort((a, b) => a - b)[five.length >> 1];
+  }
+
   private conditions(): Condition[] {
     const p = this.point;
-    const rpm = this.last('rpm');
-    const ect = this.last('ect');
+    const rpm = this.recent('rpm');
+    const ect = this.recent('ect');
     const out: Condition[] = [
       {
         id: 'running',
@@ -296,7 +302,24 @@ export class GuidedCapture {
   }
 }
 
-function stats(points: readonly Point[]): { mean: number; sd: number } | null {
+/** A single value this many robust deviations off its neighbours is a broken frame, not the engine. Hampel's identifier. */
+const SPIKE = 8;
+/** The least deviation assumed, as a share of the median: quiet channels have none. [house] */
+const SPIKE_FLOOR = 0.02;
+
+function withoutSpikes(points: readonly Point[]): readonly Point[] {
+  if (points.length < 7) return points;
+  const sorted = points.map((p) => p.v).sort((a, b) => a - b);
+  const median = sorted[sorted.length >> 1]!;
+  const deviations = sorted.map((v) => Math.abs(v - median)).sort((a, b) => a - b);
+  const limit = SPIKE * Math.max(1.4826 * deviations[deviations.length >> 1]!, SPIKE_FLOOR * Math.abs(median), 1e-3);
+  const kept = points.filter((p) => Math.abs(p.v - median) <= limit);
+  // More than a tenth off is no spike: that is how the engine runs.
+  return kept.length >= 0.9 * points.length ? kept : points;
+}
+
+function stats(all: readonly Point[]): { mean: number; sd: number } | null {
+  const points = withoutSpikes(all);
   if (points.length < 2) return points.length === 1 ? { mean: points[0]!.v, sd: 0 } : null;
   const mean = points.reduce((s, p) => s + p.v, 0) / points.length;
   const variance = points.reduce((s, p) => s + (p.v - mean) ** 2, 0) / (points.length - 1);

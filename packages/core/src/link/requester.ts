@@ -57,7 +57,9 @@ const ANSWER_WAIT_US = 250_000;
 const QUIET_US = 60_000;
 /** Response pending (7F xx 78) stretches the wait. ISO 14229 P2*, from memory. */
 const PENDING_WAIT_US = 5_000_000;
-const TIMEOUTS_TO_SILENT = 3;
+/** Unanswered in a row: from here several parameters a request are given up, from there the vehicle counts as silent. [house] */
+const TIMEOUTS_TO_SINGLE = 2;
+const TIMEOUTS_TO_SILENT = 6;
 const RETRY_SILENT_US = 1_000_000;
 const ADAPTER_SETTLE_US = 20_000;
 
@@ -244,7 +246,7 @@ export class Requester {
     this.pending = null;
     this.timeouts++;
     if (p.kind === 'ask') out.push({ kind: 'answers', id: p.id, answers: [] });
-    if (p.kind === 'poll' && p.pids.length > 1 && this.timeouts === TIMEOUTS_TO_SILENT - 1) this.oneByOne();
+    if (p.kind === 'poll' && p.pids.length > 1 && this.timeouts === TIMEOUTS_TO_SINGLE) this.oneByOne();
     if (p.kind === 'discover' || this.timeouts >= TIMEOUTS_TO_SILENT) {
       this.nextDiscover = 0;
       this.wakeUs = atUs + RETRY_SILENT_US;

@@ -150,7 +150,7 @@ export class Control {
       fuelCommandGps: [fuel, 0],
       sparkGain: 1,
       accessoryNm: this.accessory(action),
-      egrMm2: light ? 140 * d : 0,
+      egrMm2: light ? 95 * d : 0,
       gearKmh: road?.gearKmh ?? null,
       brakeN: this.brakeN,
     };

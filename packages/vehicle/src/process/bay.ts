@@ -2,6 +2,7 @@ import type { CanFrame } from '@just-balance/core/can';
 import { BENCH_TESTS, benchTest, pinVoltages } from '../bench/benchTests.ts';
 import { Car } from '../car.ts';
 import { actionProblems, type DriverAction } from '../driver/driver.ts';
+import { ROAD_SCRIPTS, type RoadScript } from '../driver/scripts.ts';
 import { type CarSpec, STEP_US, type Surroundings } from '../engine/index.ts';
 import { canHave, type InjectedFault, SIM_FAULTS, typicalFor } from '../faults/catalogue.ts';
 import { carById, FLEET } from '../fleet/cars.ts';
@@ -17,6 +18,21 @@ const MAX_RATE = 50;
 /** The adapter of a brown-out is gone while cranking and this long after. [house] */
 const BROWN_OUT_MS = 2500;
 
+/** What a person does with the car by hand ends a road script. */
+const BY_HAND = new Set([
+  'key',
+  'koeo',
+  'idle',
+  'hold',
+  'speed',
+  'full-load',
+  'snap',
+  'coast',
+  'soak',
+  'vehicle',
+  'ambient',
+]);
+
 /** One bay: a car, its bus and the clients plugged into it. */
 export class Bay {
   readonly listeners = new Set<SlcanPort>();
@@ -29,6 +45,7 @@ export class Bay {
   private frames = 0;
   private looks = 0;
   private darkUntilMs = 0;
+  private script: { road: RoadScript; next: number; untilUs: number } | null = null;
 
   constructor(
     readonly number: number,
@@ -72,9 +89,23 @@ export class Bay {
       this.owedUs = Math.min(this.owedUs + (nowUs - this.lastUs) * this.rate, MAX_CATCH_UP_US * Math.max(1, this.rate));
     this.lastUs = nowUs;
     while (this.owedUs >= STEP_US) {
+      this.followScript();
       this.car.step();
       this.owedUs -= STEP_US;
     }
+  }
+
+  /** The next stretch of a road script once the present one is over. */
+  private followScript() {
+    if (!this.script || this.car.timeUs < this.script.untilUs) return;
+    const step = this.script.road.steps[this.script.next];
+    if (!step) {
+      this.script = null;
+      return;
+    }
+    this.script.next++;
+    this.script.untilUs = this.car.timeUs + step.s * 1e6;
+    this.drive(step.action);
   }
 
   private start() {
@@ -91,6 +122,7 @@ export class Bay {
 
   /** Returns what the command shows, if it shows something. Throws RangeError with the reason when it cannot be done. */
   perform(c: ControlCommand): unknown {
+    if (BY_HAND.has(c.do)) this.script = null;
     const number = (v: unknown, low: number, high: number, what: string): number => {
       if (!(typeof v === 'number' && v >= low && v <= high)) throw new RangeError(`${what}: ${low} to ${high}`);
       return v;
@@ -119,6 +151,12 @@ export class Bay {
       case 'coast':
         this.drive({ do: c.do });
         return undefined;
+      case 'script': {
+        const road = ROAD_SCRIPTS.find((r) => r.id === c.script);
+        if (!road) throw new RangeError(`script: ${ROAD_SCRIPTS.map((r) => r.id).join(', ')}`);
+        this.script = { road, next: 0, untilUs: 0 };
+        return undefined;
+      }
       case 'fault': {
         const added: InjectedFault = {
           id: c.fault ?? '',
@@ -209,6 +247,8 @@ export class Bay {
       key: s.keyOn,
       rpm: Math.round(s.rpm),
       kmh: Math.round(s.vssKmh),
+      scripts: ROAD_SCRIPTS.map((r) => ({ id: r.id, label: r.label })),
+      script: this.script?.road.label ?? null,
       target: !s.running ? (s.keyOn ? 'key on, engine off' : 'off') : wordsOf(action),
       closedLoop: control.closed,
       ectC: Math.round(s.ectC * 10) / 10,

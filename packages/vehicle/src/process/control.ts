@@ -27,6 +27,7 @@ export interface ControlCommand {
   rate?: number;
   seconds?: number;
   test?: string;
+  script?: string;
   degradation?: Partial<Degradation>;
 }
 
