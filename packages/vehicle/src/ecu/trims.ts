@@ -1,5 +1,5 @@
 import type { CarSpec } from '../engine/index.ts';
-import { DT, type EngineState, type PerBank } from '../engine/index.ts';
+import { DT, type EngineState } from '../engine/index.ts';
 
 /** Trim authority, %: where short and long term each stop. */
 export const TRIM_LIMIT = 25;
@@ -80,5 +80,3 @@ export function sensorsReady(spec: CarSpec, s: EngineState): boolean {
   const hot = (b: 0 | 1) => s.sensorHeatC[b] > 340;
   return spec.upstream !== 'none' && hot(0) && (spec.banks === 1 || hot(1));
 }
-
-export type Lambda = PerBank;
