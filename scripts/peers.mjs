@@ -36,7 +36,7 @@ async function synthetic() {
   const { PIDS } = await import(join(ROOT, 'packages/core/dist/obd/index.js'));
   const frames = [];
   for (const p of PIDS) {
-    if (p.pid % 0x20 === 0 || p.elements.every((e) => e.kind === 'hex')) continue;
+    if (p.pid % 0x20 === 0 || p.length > 5 || p.elements.every((e) => e.kind === 'hex')) continue;
     for (const seed of [0x00, 0x01, 0x3c, 0x80, 0xfe]) {
       const data = Array.from({ length: p.length }, (_, i) => (seed === 0 ? 0 : (seed + i * 37 + p.pid) & 0xff));
       frames.push([2 + p.length, 0x41, p.pid, ...data]);

@@ -3,13 +3,25 @@ import { readFile, rename, rm, stat } from 'node:fs/promises';
 import { createInterface, type Interface } from 'node:readline';
 import { BadInput } from './badInput.ts';
 
-/** Lines of a file or of standard input. A missing file is bad input, said at once. */
+/** Bytes read at a time. */
+const CHUNK = 1 << 18;
+
+async function mustExist(path: string): Promise<void> {
+  if (path === '-') return;
+  const s = await stat(path).catch(() => null);
+  if (!s) throw new BadInput(`${path}: no such file`);
+  if (!s.isFile()) throw new BadInput(`${path}: not a file`);
+}
+
+/** Bytes of a file or of standard input, in pieces. A missing file is bad input, said at once. */
+export async function openBytes(path: string): Promise<AsyncIterable<Uint8Array>> {
+  await mustExist(path);
+  return path === '-' ? process.stdin : createReadStream(path, { highWaterMark: CHUNK });
+}
+
+/** Lines of a file or of standard input. */
 export async function openLines(path: string): Promise<Interface> {
-  if (path !== '-') {
-    const s = await stat(path).catch(() => null);
-    if (!s) throw new BadInput(`${path}: no such file`);
-    if (!s.isFile()) throw new BadInput(`${path}: not a file`);
-  }
+  await mustExist(path);
   const input = path === '-' ? process.stdin : createReadStream(path, { encoding: 'utf8' });
   return createInterface({ input, crlfDelay: Number.POSITIVE_INFINITY });
 }
@@ -27,7 +39,7 @@ export async function readJson(path: string): Promise<unknown> {
 }
 
 export interface Output {
-  write(text: string): Promise<void>;
+  write(text: string | Uint8Array): Promise<void>;
   /** Finish: the file appears under its name only now. */
   done(): Promise<void>;
   discard(): Promise<void>;
@@ -65,7 +77,7 @@ export function openOutput(path: string): Output {
   };
 }
 
-function push(stream: WriteStream, text: string): Promise<void> {
+function push(stream: WriteStream, text: string | Uint8Array): Promise<void> {
   if (stream.write(text)) return Promise.resolve();
   return new Promise((resolve, reject) => {
     const onDrain = () => {

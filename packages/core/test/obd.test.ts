@@ -7,13 +7,16 @@ import {
   codeText,
   decodeMonitors,
   decodeResponse,
+  decodeTestResults,
   dtcBytes,
   dtcText,
   encodeMonitors,
   encodePid,
   isVin,
+  logBytes,
   logDecoder,
   MONITORS,
+  monitorLabel,
   PIDS,
   pidRow,
   QUANTUM,
@@ -139,6 +142,37 @@ describe('what the standard fixes (SAE J1979, from memory)', () => {
   });
 });
 
+describe('service 06 (SAE J1979, from memory)', () => {
+  test('a catalyst and an oxygen sensor with limits; several tests in one answer; signed values', () => {
+    // Monitor 21, test 80, unit 1E (ratio); monitor 01, test 05, unit 10 (ms); unit 96: signed 0.1 °C.
+    const rows = decodeTestResults(
+      bytes('21 80 1E 20 00 00 00 40 00 01 05 10 00 50 00 00 00 64 41 81 96 FF F6 FF 00 00 64'),
+    )!;
+    expect(rows.map((r) => [r.label, r.value, r.unit, r.passed])).toEqual([
+      ['Catalyst, bank 1: test 80', expect.closeTo(0.2499, 3), 'λ', true],
+      ['Oxygen sensor, bank 1 sensor 1: rich to lean switch time', 80, 'ms', true],
+      ['Oxygen sensor heater, bank 1 sensor 1: test 81', -1, '°C', true],
+    ]);
+    expect(values('46 01 05 10 00 96 00 00 00 64')).toEqual([
+      ['test05', 150],
+      ['test05Min', 0],
+      ['test05Max', 100],
+    ]);
+  });
+  test('what does not fit stays raw; the bitmap of monitors is kept; names of monitors', () => {
+    expect(values('46 21 80 1E 20')).toEqual([['raw', '801E20']]);
+    expect(values('46 00 C0 00 00 01')).toEqual([['supported00', 'C0000001']]);
+    expect([0x05, 0x22, 0x3c, 0x42, 0xa3, 0xee].map(monitorLabel)).toEqual([
+      'Oxygen sensor, bank 2 sensor 1',
+      'Catalyst, bank 2',
+      'EVAP, 0.5 mm',
+      'Oxygen sensor heater, bank 1 sensor 2',
+      'Misfire, cylinder 2',
+      'Monitor EE',
+    ]);
+  });
+});
+
 describe('properties', () => {
   test('encode and decode are inverse on every numeric element', () => {
     for (const row of PIDS) {
@@ -149,7 +183,9 @@ describe('properties', () => {
           const decoded = decodeResponse(Uint8Array.of(0x41, row.pid, ...data));
           if (numeric.some((e) => e.absent !== undefined && data[e.at] === e.absent)) return;
           const back = encodePid(row, Object.fromEntries(decoded.map((d) => [d.name, Number(d.value)])));
-          for (const e of numeric) for (let k = 0; k < e.bytes; k++) expect(back[e.at + k]).toBe(data[e.at + k]);
+          const there = new Set(decoded.map((d) => d.name));
+          for (const e of numeric.filter((x) => there.has(x.id)))
+            for (let k = 0; k < e.bytes; k++) expect(back[e.at + k]).toBe(data[e.at + k]);
         }),
         { numRuns: 30 },
       );
@@ -295,5 +331,70 @@ describe('a whole log', () => {
   test('a time with spaces or a long number stays as written', () => {
     const p = parseCandumpLine('(1700000000.000001) can0 7E8#0341050A');
     expect(p.ok && p.frame.timeText).toBe('1700000000.000001');
+  });
+});
+
+describe('a whole log on bytes is the same as line by line', () => {
+  const slow = (text: string) => {
+    const d = logDecoder();
+    const rows = text.split('\n').flatMap((l) => d.line(l));
+    return {
+      tsv: rows.map((r) => `${r.time}\t${r.ecu}\t${r.service}\t${r.pid}\t${r.name}\t${r.value}\t${r.unit}\n`).join(''),
+      frames: d.summary().frames,
+      bad: d.summary().badLines,
+    };
+  };
+  const fast = (text: string, cuts: number[]) => {
+    const parts: string[] = [];
+    const d = logBytes((b) => parts.push(new TextDecoder().decode(b)));
+    const all = new TextEncoder().encode(text);
+    let at = 0;
+    for (const c of cuts) {
+      d.chunk(all.subarray(at, at + c));
+      at += c;
+    }
+    d.chunk(all.subarray(Math.min(at, all.length)));
+    d.end();
+    return { tsv: parts.join(''), frames: d.summary().frames, bad: d.summary().badLines };
+  };
+  const anyLine = fc.oneof(
+    fc
+      .tuple(
+        fc.nat(99_999),
+        fc.constantFrom('7E8', '7E9', '7EF', '7DF', '123', '18DAF110'),
+        fc.uint8Array({ maxLength: 8 }),
+      )
+      .map(([t, id, d]) => `(${t}.5) can0 ${id}#${[...d].map((x) => x.toString(16).padStart(2, '0')).join('')}`),
+    fc
+      .tuple(fc.nat(99_999), fc.constantFrom(...PIDS.map((p) => p.pid)), fc.uint8Array({ minLength: 4, maxLength: 4 }))
+      .map(([t, pid, d]) => {
+        const n = pidRow(pid)!.length;
+        const bytes = [2 + n, 0x41, pid, ...d.subarray(0, n)].slice(0, 8);
+        return `(${t}.000001) can0 7E8#${bytes.map((x) => x.toString(16).toUpperCase().padStart(2, '0')).join('')}`;
+      }),
+    fc.constantFrom(
+      '',
+      'rubbish',
+      '(1.0) can0 7E8#1014490201515157',
+      '(1.1) can0 7E8#2131323334353637',
+      '(1.2) can0 7E8#2238393031323334',
+      '(1) can0 7E8#03410D32',
+      '(1.5)  can0  7E8#03410D32 ',
+      '(.5) can0 7E8#03410D32',
+    ),
+  );
+  test('rows, counts and complaints agree however the file is cut', () => {
+    fc.assert(
+      fc.property(
+        fc.array(anyLine, { maxLength: 40 }),
+        fc.array(fc.nat(200), { maxLength: 10 }),
+        fc.constantFrom('\n', '\r\n'),
+        (lines, cuts, eol) => {
+          const text = lines.join(eol);
+          expect(fast(text, cuts)).toEqual(slow(text.replaceAll('\r\n', '\n')));
+        },
+      ),
+      { numRuns: 400 },
+    );
   });
 });

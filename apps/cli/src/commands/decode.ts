@@ -1,28 +1,26 @@
-import { logDecoder } from '@just-balance/core/obd';
+import { logBytes } from '@just-balance/core/obd';
 import { BadInput } from '../badInput.ts';
-import { openLines, openOutput } from '../files.ts';
-
-const CHUNK = 1 << 16;
+import { openBytes, openOutput } from '../files.ts';
 
 /** `jb decode LOG`: TSV on stdout, bad lines summed up on stderr. */
 export async function decode(path: string, strict: boolean): Promise<void> {
-  const decoder = logDecoder();
   const out = openOutput('-');
-  let pending = '';
-  for await (const line of await openLines(path)) {
-    for (const r of decoder.line(line)) {
-      pending += `${r.time}\t${r.ecu}\t${r.service}\t${r.pid}\t${r.name}\t${r.value}\t${r.unit}\n`;
-    }
+  const parts: Uint8Array[] = [];
+  const decoder = logBytes((tsv) => parts.push(tsv.slice()));
+  const pass = async () => {
+    const ready = parts.splice(0);
     if (strict) {
       const bad = decoder.summary().badLines[0];
       if (bad) throw new BadInput(`${path}, line ${bad.line}: ${bad.reason}`);
     }
-    if (pending.length > CHUNK) {
-      await out.write(pending);
-      pending = '';
-    }
+    for (const tsv of ready) await out.write(tsv);
+  };
+  for await (const bytes of await openBytes(path)) {
+    decoder.chunk(bytes);
+    await pass();
   }
-  await out.write(pending);
+  decoder.end();
+  await pass();
   const s = decoder.summary();
   for (const b of s.badLines) process.stderr.write(`jb: ${path}, line ${b.line}: ${b.reason}\n`);
   if (s.badCount > s.badLines.length) process.stderr.write(`jb: ${path}: ${s.badCount} bad lines in all\n`);

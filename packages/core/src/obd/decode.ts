@@ -1,6 +1,7 @@
 import { toHex } from '../can/index.ts';
 import { dtcText } from './dtc.ts';
 import { type Element, type Pid, pidRow } from './pids.ts';
+import { decodeTestResults } from './testResults.ts';
 
 /** One decoded value of a response. `value` is text for codes, names, enumerations and raw bytes. */
 export interface Decoded {
@@ -32,9 +33,32 @@ export function decodeResponse(payload: Uint8Array): Decoded[] {
   if (service === 0x01) return decodeData(service, payload.subarray(1), false);
   if (service === 0x02) return decodeData(service, payload.subarray(1), true);
   if (CODE_SERVICES.has(service)) return decodeCodes(service, payload.subarray(1));
+  if (service === 0x06) return decodeTests(payload.subarray(1));
   if (service === 0x09) return decodeInfo(payload.subarray(1));
   if (service === 0x04) return [{ service, pid: null, name: 'codesCleared', value: 1, unit: '' }];
   return [raw(service, null, payload.subarray(1))];
+}
+
+/** Service 06: each test as value, least and most allowed; the bitmap of supported monitors as it is. */
+function decodeTests(body: Uint8Array): Decoded[] {
+  const monitor = body[0] ?? 0;
+  if (monitor % 0x20 === 0 && body.length === 5)
+    return [
+      { service: 6, pid: monitor, name: `supported${toHex([monitor])}`, value: toHex(body.subarray(1)), unit: '' },
+    ];
+  const results = decodeTestResults(body);
+  if (!results) return [raw(6, monitor, body.subarray(1))];
+  return results.flatMap((r) => {
+    const name = `test${toHex([r.test])}`;
+    const row = (suffix: string, value: number): Decoded => ({
+      service: 6,
+      pid: r.monitor,
+      name: name + suffix,
+      value,
+      unit: r.unit,
+    });
+    return [row('', r.value), row('Min', r.low), row('Max', r.high)];
+  });
 }
 
 function raw(service: number, pid: number | null, bytes: Uint8Array): Decoded {
@@ -56,13 +80,15 @@ function decodeData(service: number, body: Uint8Array, withFrame: boolean): Deco
     }
     if (service === 0x02 && pid === 0x02) {
       out.push({ service, pid, name: 'freezeDtc', value: dtcText(data[0]!, data[1]!), unit: '' });
-    } else for (const e of row.elements) pushElement(out, service, row, e, data);
+    } else if (row.elements.length === 0) out.push(raw(service, pid, data.subarray(0, row.length)));
+    else for (const e of row.elements) pushElement(out, service, row, e, data);
     i += head + row.length;
   }
   return out;
 }
 
 function pushElement(out: Decoded[], service: number, row: Pid, e: Element, data: Uint8Array) {
+  if (e.supportBit !== undefined && !((data[0]! >> e.supportBit) & 1)) return;
   const n = rawValue(e, data);
   if (e.absent !== undefined && n === e.absent) return;
   out.push({ service, pid: row.pid, name: e.id, value: elementValue(e, n), unit: e.unit });
@@ -106,6 +132,9 @@ export function encodePid(row: Pid, values: Record<string, number | undefined>):
       data[e.at + k] = n % 256;
       n = Math.floor(n / 256);
     }
+  }
+  for (const e of row.elements) {
+    if (e.supportBit !== undefined && values[e.id] !== undefined) data[0]! |= 1 << e.supportBit;
   }
   return data;
 }

@@ -5,6 +5,7 @@ export { type Decoded, decodeResponse, encodePid } from './decode.ts';
 // Codes, monitors, identity
 export { codeText, dtcBytes, dtcText } from './dtc.ts';
 export { type LogDecoder, type LogRow, logDecoder } from './log.ts';
+export { type LogBytes, logBytes } from './logBytes.ts';
 export {
   decodeMonitors,
   encodeMonitors,
@@ -15,4 +16,5 @@ export {
 } from './monitors.ts';
 export { type Element, FUEL_SYSTEM_TEXT, PIDS, type Pid, pidRow, QUANTUM } from './pids.ts';
 export { supportBitmap, supportedPids } from './supported.ts';
+export { decodeTestResults, monitorLabel, type TestResultRow } from './testResults.ts';
 export { isVin, vinCheckDigit } from './vin.ts';

@@ -1,77 +1,7 @@
-/**
- * Service 01 parameters as data. Formulas are linear: value = (raw·scale) + offset over `bytes` starting at `at`
- * of the parameter's data. Source of every row: SAE J1979 (ISO 15031-5), from memory unless a test says otherwise.
- */
-export interface Element {
-  /** Capture id where there is one (CONTRACT), else a J1930-style name. */
-  id: string;
-  label: string;
-  unit: string;
-  at: number;
-  bytes: 1 | 2 | 4;
-  scale: number;
-  offset: number;
-  /** Two's complement raw value. */
-  signed?: boolean;
-  /** Raw value that means "not used": no row. */
-  absent?: number;
-  /** Bit mask applied to the raw value before scaling. */
-  kind?: 'number' | 'hex' | 'enum';
-  texts?: Record<number, string>;
-}
+import { el, hex, narrow, one, PCT, type Pid, temp, trim, wide } from './pidRows.ts';
+import { LATER_PIDS } from './pidsLater.ts';
 
-export interface Pid {
-  pid: number;
-  length: number;
-  name: string;
-  elements: Element[];
-}
-
-type Opt = Partial<Omit<Element, 'id' | 'label' | 'unit'>>;
-const el = (id: string, label: string, unit: string, opt: Opt = {}): Element => ({
-  id,
-  label,
-  unit,
-  at: 0,
-  bytes: 1,
-  scale: 1,
-  offset: 0,
-  ...opt,
-});
-const one = (pid: number, length: number, e: Element): Pid => ({ pid, length, name: e.label, elements: [e] });
-const PCT = 100 / 255;
-const trim = (id: string, label: string): Element => el(id, label, '%', { scale: 100 / 128, offset: -100 });
-const temp = (id: string, label: string): Element => el(id, label, '°C', { offset: -40 });
-const narrow = (pid: number, bank: number, sensor: number): Pid => ({
-  pid,
-  length: 2,
-  name: `O2 sensor voltage, bank ${bank} sensor ${sensor}`,
-  elements: [
-    el(`o2s${bank}${sensor}`, `O2 sensor voltage, bank ${bank} sensor ${sensor}`, 'V', { scale: 0.005 }),
-    el(sensor === 1 ? `stft${bank}` : `stft${bank}${sensor}`, `Short term fuel trim, bank ${bank}`, '%', {
-      at: 1,
-      scale: 100 / 128,
-      offset: -100,
-      absent: 0xff,
-    }),
-  ],
-});
-const wide = (pid: number, bank: number, sensor: number, second: 'V' | 'mA'): Pid => ({
-  pid,
-  length: 4,
-  name: `Wide-range O2 sensor, bank ${bank} sensor ${sensor}`,
-  elements: [
-    el(`lambda${bank}${sensor}`, `Lambda, bank ${bank} sensor ${sensor}`, 'λ', { bytes: 2, scale: 2 / 65536 }),
-    second === 'V'
-      ? el(`o2sWide${bank}${sensor}`, `Wide-range O2 sensor voltage`, 'V', { at: 2, bytes: 2, scale: 8 / 65536 })
-      : el(`pumpCurrent${bank}${sensor}`, `Wide-range O2 sensor current`, 'mA', {
-          at: 2,
-          bytes: 2,
-          scale: 1 / 256,
-          offset: -128,
-        }),
-  ],
-});
+export type { Element, Pid } from './pidRows.ts';
 
 /** Fuel system status, PID 03. SAE J1979 (from memory). */
 export const FUEL_SYSTEM_TEXT: Record<number, string> = {
@@ -94,10 +24,8 @@ const OBD_STANDARD: Record<number, string> = {
 /** Fuel type, PID 51. SAE J1979 (from memory). */
 const FUEL_TYPE: Record<number, string> = { 1: 'petrol', 2: 'methanol', 3: 'ethanol', 4: 'diesel', 5: 'LPG', 6: 'CNG' };
 
-const hex = (id: string, label: string, bytes: 1 | 2 | 4): Element => el(id, label, '', { bytes, kind: 'hex' });
-
 export const PIDS: readonly Pid[] = [
-  ...[0x00, 0x20, 0x40, 0x60].map((p) =>
+  ...[0x00, 0x20, 0x40, 0x60, 0x80, 0xa0].map((p) =>
     one(p, 4, hex(`supported${p.toString(16).padStart(2, '0').toUpperCase()}`, 'Supported PIDs', 4)),
   ),
   one(0x01, 4, hex('monitorStatus', 'Monitor status since codes cleared', 4)),
@@ -125,6 +53,7 @@ export const PIDS: readonly Pid[] = [
   one(0x0f, 1, temp('iat', 'Intake air temperature')),
   one(0x10, 2, el('maf', 'Mass air flow', 'g/s', { bytes: 2, scale: 0.01 })),
   one(0x11, 1, el('tp', 'Absolute throttle position', '%', { scale: PCT })),
+  one(0x12, 1, hex('secondaryAir', 'Commanded secondary air status', 1)),
   one(0x13, 1, hex('o2sLocation', 'O2 sensors present, two banks', 1)),
   narrow(0x14, 1, 1),
   narrow(0x15, 1, 2),
@@ -136,13 +65,19 @@ export const PIDS: readonly Pid[] = [
   narrow(0x1b, 2, 4),
   one(0x1c, 1, el('obdStandard', 'OBD requirement', '', { kind: 'enum', texts: OBD_STANDARD })),
   one(0x1d, 1, hex('o2sLocation4', 'O2 sensors present, four banks', 1)),
+  one(0x1e, 1, hex('auxiliaryInput', 'Auxiliary input status', 1)),
   one(0x1f, 2, el('runTime', 'Run time since engine start', 's', { bytes: 2 })),
   one(0x21, 2, el('distanceMil', 'Distance with lamp on', 'km', { bytes: 2 })),
   one(0x22, 2, el('railRelative', 'Fuel rail pressure, manifold-referenced', 'kPa', { bytes: 2, scale: 0.079 })),
   one(0x23, 2, el('railGauge', 'Fuel rail pressure, direct injection', 'kPa', { bytes: 2, scale: 10 })),
   wide(0x24, 1, 1, 'V'),
   wide(0x25, 1, 2, 'V'),
+  wide(0x26, 1, 3, 'V'),
+  wide(0x27, 1, 4, 'V'),
   wide(0x28, 2, 1, 'V'),
+  wide(0x29, 2, 2, 'V'),
+  wide(0x2a, 2, 3, 'V'),
+  wide(0x2b, 2, 4, 'V'),
   one(0x2c, 1, el('egrCommanded', 'Commanded EGR', '%', { scale: PCT })),
   one(0x2d, 1, trim('egrError', 'EGR error')),
   one(0x2e, 1, el('purge', 'Commanded evaporative purge', '%', { scale: PCT })),
@@ -152,9 +87,17 @@ export const PIDS: readonly Pid[] = [
   one(0x32, 2, el('evapPressure', 'EVAP system vapor pressure', 'Pa', { bytes: 2, scale: 0.25, signed: true })),
   one(0x33, 1, el('baro', 'Barometric pressure', 'kPa')),
   wide(0x34, 1, 1, 'mA'),
+  wide(0x35, 1, 2, 'mA'),
+  wide(0x36, 1, 3, 'mA'),
+  wide(0x37, 1, 4, 'mA'),
   wide(0x38, 2, 1, 'mA'),
+  wide(0x39, 2, 2, 'mA'),
+  wide(0x3a, 2, 3, 'mA'),
+  wide(0x3b, 2, 4, 'mA'),
   one(0x3c, 2, el('catTemp11', 'Catalyst temperature, bank 1 sensor 1', '°C', { bytes: 2, scale: 0.1, offset: -40 })),
   one(0x3d, 2, el('catTemp21', 'Catalyst temperature, bank 2 sensor 1', '°C', { bytes: 2, scale: 0.1, offset: -40 })),
+  one(0x3e, 2, el('catTemp12', 'Catalyst temperature, bank 1 sensor 2', '°C', { bytes: 2, scale: 0.1, offset: -40 })),
+  one(0x3f, 2, el('catTemp22', 'Catalyst temperature, bank 2 sensor 2', '°C', { bytes: 2, scale: 0.1, offset: -40 })),
   one(0x41, 4, hex('monitorStatusCycle', 'Monitor status this drive cycle', 4)),
   one(0x42, 2, el('vbat', 'Control module voltage', 'V', { bytes: 2, scale: 0.001 })),
   one(0x43, 2, el('loadAbs', 'Absolute load', '%', { bytes: 2, scale: PCT })),
@@ -162,8 +105,10 @@ export const PIDS: readonly Pid[] = [
   one(0x45, 1, el('tpRel', 'Relative throttle position', '%', { scale: PCT })),
   one(0x46, 1, temp('ambient', 'Ambient air temperature')),
   one(0x47, 1, el('tpB', 'Absolute throttle position B', '%', { scale: PCT })),
+  one(0x48, 1, el('tpC', 'Absolute throttle position C', '%', { scale: PCT })),
   one(0x49, 1, el('app', 'Accelerator pedal position D', '%', { scale: PCT })),
   one(0x4a, 1, el('appE', 'Accelerator pedal position E', '%', { scale: PCT })),
+  one(0x4b, 1, el('appF', 'Accelerator pedal position F', '%', { scale: PCT })),
   one(0x4c, 1, el('tpCmd', 'Commanded throttle actuator', '%', { scale: PCT })),
   one(0x4d, 2, el('timeMil', 'Time run with lamp on', 'min', { bytes: 2 })),
   one(0x4e, 2, el('timeClear', 'Time since codes cleared', 'min', { bytes: 2 })),
@@ -171,6 +116,7 @@ export const PIDS: readonly Pid[] = [
   one(0x52, 1, el('ethanol', 'Ethanol fuel', '%', { scale: PCT })),
   one(0x5c, 1, temp('oilTemp', 'Engine oil temperature')),
   one(0x5e, 2, el('fuelRate', 'Engine fuel rate', 'L/h', { bytes: 2, scale: 0.05 })),
+  ...LATER_PIDS,
 ];
 
 const BY_PID = new Map(PIDS.map((p) => [p.pid, p]));
