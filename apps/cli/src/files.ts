@@ -19,6 +19,22 @@ export async function openBytes(path: string): Promise<AsyncIterable<Uint8Array>
   return path === '-' ? process.stdin : createReadStream(path, { highWaterMark: CHUNK });
 }
 
+/** Text of a file in pieces; a byte order mark is taken off. */
+export async function openText(path: string): Promise<AsyncIterable<string>> {
+  await mustExist(path);
+  const input =
+    path === '-'
+      ? process.stdin.setEncoding('utf8')
+      : createReadStream(path, { encoding: 'utf8', highWaterMark: CHUNK });
+  return (async function* () {
+    let first = true;
+    for await (const piece of input as AsyncIterable<string>) {
+      yield first && piece.charCodeAt(0) === 0xfeff ? piece.slice(1) : piece;
+      first = false;
+    }
+  })();
+}
+
 /** Lines of a file or of standard input. */
 export async function openLines(path: string): Promise<Interface> {
   await mustExist(path);

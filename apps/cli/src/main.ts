@@ -1,5 +1,6 @@
 import { Command } from 'commander';
 import { BadInput } from './badInput.ts';
+import { convertFile } from './commands/convert.ts';
 import { decode } from './commands/decode.ts';
 import { diagnoseFile } from './commands/diagnose.ts';
 import { simulate } from './commands/simulate.ts';
@@ -29,6 +30,13 @@ program
   .requiredOption('--out <file>', 'a .candump, .log or .csv file')
   .description('run the simulated vehicle as fast as it goes and log its OBD traffic')
   .action((scenario: string, o: { out: string }) => simulate(scenario, o.out));
+
+program
+  .command('convert')
+  .argument('<in>', 'a .candump, .log, .csv or .json (capture) file')
+  .argument('<out>', 'the same, another form')
+  .description("between candump, CSV of any layout and the capture format, by the files' endings")
+  .action((input: string, output: string) => convertFile(input, output));
 
 process.stdout.on('error', (e: NodeJS.ErrnoException) => {
   if (e.code === 'EPIPE') process.exit(0);

@@ -147,6 +147,98 @@ describe('jb simulate', () => {
   });
 });
 
+describe('jb convert', () => {
+  const read = (name: string) => readFileSync(join(dir, name), 'utf8');
+  test('candump → capture → CSV → capture: every value and time again', async () => {
+    const log = join(ROOT, 'examples/v6-runner-leak.candump');
+    for (const [from, to] of [
+      [log, 'a.json'],
+      ['a.json', 'a.csv'],
+      ['a.csv', 'b.json'],
+      ['b.json', 'b.candump'],
+      ['b.candump', 'c.json'],
+    ])
+      expect(await jb(['convert', from!, to!])).toMatchObject({ code: 0 });
+    const values = (name: string) =>
+      Object.fromEntries(JSON.parse(read(name)).channels.map((c: { id: string; value: number[] }) => [c.id, c.value]));
+    const [a, b, c] = [values('a.json'), values('b.json'), values('c.json')];
+    expect(Object.keys(a).length).toBeGreaterThan(20);
+    expect(b).toEqual(a);
+    for (const id of Object.keys(a)) {
+      expect(c[id]).toHaveLength(a[id].length);
+      for (const [i, v] of c[id].entries()) expect(Math.abs(v - a[id][i])).toBeLessThan(1e-6 + 1e-4 * Math.abs(v));
+    }
+    const times = (name: string) => JSON.parse(read(name)).channels[0].time;
+    expect(times('b.json')).toEqual(times('a.json'));
+    expect(JSON.parse(read('a.json')).startedAt).toMatch(/^2023-11-14T22:13:20\.\d{3}Z$/);
+  });
+  test.each([
+    [
+      'comma, units in the header',
+      'Time (s),Engine RPM,Short term fuel trim bank 1 (%),MAF (g/s)\n0.0,700,1.5,2.1\n0.5,710,2.5,2.2\n',
+    ],
+    [
+      'semicolon, decimal comma, BOM, unit row',
+      '\uFEFFTime;Engine speed;STFT B1;Mass air flow\ns;rpm;%;g/s\n0,0;700;1,5;2,1\n0,5;710;2,5;2,2\n',
+    ],
+    [
+      'tab, milliseconds, pounds a minute',
+      'time\trpm\tstft1\tMAF (lb/min)\n0\t700\t1.5\t0.27778\n500\t710\t2.5\t0.29101\n',
+    ],
+    [
+      'clock, title lines above, quotes',
+      '"Some tool, export"\n"Vehicle","none"\nTime,RPM,"STFT Bank 1 (%)","MAF, g/s","Notes"\n09:59:59.500,700,1.5,2.1,"a, b"\n10:00:00.000,710,2.5,2.2,\n',
+    ],
+    [
+      'long',
+      'timestamp,parameter,value,unit\n0,Engine RPM,700,rpm\n0,STFT B1,1.5,%\n0,MAF,2.1,g/s\n0.5,Engine RPM,710,rpm\n0.5,STFT B1,2.5,%\n0.5,MAF,2.2,g/s\n',
+    ],
+    [
+      'a clock for each channel',
+      'Time,RPM,Time,STFT B1 (%),Time,MAF (g/s)\n0,700,0.0,1.5,0.0,2.1\n0.5,710,0.5,2.5,0.5,2.2\n',
+    ],
+  ])('CSV: %s', async (_, text) => {
+    file('in.csv', text);
+    expect((await jb(['convert', 'in.csv', 'out.json'])).code).toBe(0);
+    const { channels } = JSON.parse(read('out.json'));
+    const of = (id: string) => channels.find((c: { id: string }) => c.id === id);
+    expect(of('rpm')).toMatchObject({ unit: 'rpm', time: [0, 0.5], value: [700, 710] });
+    expect(of('stft1')).toMatchObject({ unit: '%', value: [1.5, 2.5] });
+    expect(of('maf').value[0]).toBeCloseTo(2.1, 2);
+    expect(of('maf').value[1]).toBeCloseTo(2.2, 2);
+  });
+  test('what cannot be read is said by line, the rest is kept; nothing half-written on failure', async () => {
+    file('gaps.csv', 'time,rpm,STFT B1\n0,700,1\nx,710,2\n1,,3\n2,fast,4\n');
+    const r = await jb(['convert', 'gaps.csv', 'gaps.json']);
+    expect(r.code).toBe(0);
+    expect(r.err).toMatch(/line 3: time "x" cannot be read/);
+    expect(r.err).toMatch(/line 5: rpm: "fast" is not a number/);
+    expect(JSON.parse(read('gaps.json')).channels.map((c: { value: number[] }) => c.value)).toEqual([[700], [1, 3, 4]]);
+    file('none.csv', 'a,b\n1,2\n');
+    expect(await jb(['convert', 'none.csv', 'none.json'])).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/no header row/),
+    });
+    expect(existsSync(join(dir, 'none.json'))).toBe(false);
+    file(
+      'bad.json',
+      '{"format":"just-balance/capture","version":1,"channels":[{"id":"rpm","unit":"rpm","time":[1,0],"value":[1,2]}]}',
+    );
+    expect(await jb(['convert', 'bad.json', 'x.csv'])).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/channels\[0\]\.time\[1\]: goes back/),
+    });
+    expect(await jb(['convert', 'in.pdf', 'x.csv'])).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/known endings/),
+    });
+    expect(await jb(['convert', 'missing.csv', 'x.json'])).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/no such file/),
+    });
+  });
+});
+
 test('an unknown command or a missing option is one line and exit 2', async () => {
   for (const args of [['fly'], [], ['diagnose', '--in', 'x'], ['simulate', 'x.json']]) {
     const r = await jb(args);

@@ -1,0 +1,109 @@
+import { type CanFrame, formatCandumpLine, segment } from '../can/index.ts';
+import { encodePid, type LogRow, logDecoder, PIDS, QUANTUM } from '../obd/index.ts';
+import { ChannelBuilder, type Series } from './series.ts';
+
+/** Reads candump lines into a series: one channel per numeric value that service 01 carries. */
+export class CandumpReader {
+  private readonly decoder = logDecoder();
+  private readonly builders = new Map<string, ChannelBuilder>();
+  private first: number | null = null;
+
+  line(text: string): void {
+    for (const r of this.decoder.line(text)) this.take(r);
+  }
+
+  private take(r: LogRow) {
+    if (r.service !== '01' || typeof r.value !== 'number') return;
+    const t = Number(r.time);
+    this.first ??= t;
+    let b = this.builders.get(r.name);
+    if (!b) {
+      b = new ChannelBuilder(r.name, r.unit, QUANTUM.get(r.name));
+      this.builders.set(r.name, b);
+    }
+    b.push(t - this.first, r.value);
+  }
+
+  summary(): ReturnType<ReturnType<typeof logDecoder>['summary']> {
+    return this.decoder.summary();
+  }
+
+  /** Times from the first value; `startedAt` where the log's clock is one of this century. */
+  finish(): Series {
+    const clock = this.first !== null && this.first > 946_684_800 ? isoOf(this.first) : null;
+    return { startedAt: clock, channels: [...this.builders.values()].map((b) => b.finish()), marks: [] };
+  }
+}
+
+/** ISO 8601 of Unix seconds, to the millisecond, in UTC. Howard Hinnant's civil-from-days (public domain). */
+export function isoOf(unixSeconds: number): string {
+  const ms = Math.round(unixSeconds * 1000);
+  const days = Math.floor(ms / 86_400_000);
+  const rest = ms - days * 86_400_000;
+  const z = days + 719_468;
+  const era = Math.floor(z / 146_097);
+  const doe = z - era * 146_097;
+  const yoe = Math.floor((doe - Math.floor(doe / 1460) + Math.floor(doe / 36_524) - Math.floor(doe / 146_096)) / 365);
+  const doy = doe - (365 * yoe + Math.floor(yoe / 4) - Math.floor(yoe / 100));
+  const mp = Math.floor((5 * doy + 2) / 153);
+  const d = doy - Math.floor((153 * mp + 2) / 5) + 1;
+  const m = mp < 10 ? mp + 3 : mp - 9;
+  const y = yoe + era * 400 + (m <= 2 ? 1 : 0);
+  const two = (n: number, w = 2) => String(Math.floor(n)).padStart(w, '0');
+  return `${two(y, 4)}-${two(m)}-${two(d)}T${two(rest / 3_600_000)}:${two((rest / 60_000) % 60)}:${two((rest / 1000) % 60)}.${two(rest % 1000, 3)}Z`;
+}
+
+/** Unix seconds of an ISO time written by `isoOf` (UTC); null of anything else. */
+export function unixOf(iso: string): number | null {
+  const m = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d):(\d\d)(?:\.(\d{1,6}))?Z$/.exec(iso);
+  if (!m) return null;
+  const [y0, mo, d, h, mi, s] = m.slice(1, 7).map(Number) as [number, number, number, number, number, number];
+  const y = mo <= 2 ? y0 - 1 : y0;
+  const era = Math.floor(y / 400);
+  const yoe = y - era * 400;
+  const doy = Math.floor((153 * (mo + (mo > 2 ? -3 : 9)) + 2) / 5) + d - 1;
+  const doe = yoe * 365 + Math.floor(yoe / 4) - Math.floor(yoe / 100) + doy;
+  return (era * 146_097 + doe - 719_468) * 86_400 + h * 3600 + mi * 60 + s + Number(`0.${m[7] ?? 0}`);
+}
+
+/** Which parameter carries a channel, the one whose every value is that channel first. */
+const CARRIER = new Map(
+  [...PIDS]
+    .filter((p) => p.elements.some((e) => !e.kind))
+    .sort((a, b) => a.elements.length - b.elements.length || a.pid - b.pid)
+    .flatMap((p) => p.elements.filter((e) => !e.kind).map((e) => [e.id, p] as const))
+    .reverse(),
+);
+
+/**
+ * A series as candump lines of an engine unit's answers (7E8, service 01), in the steps of the standard. Channels that no
+ * parameter carries are named in `left`.
+ */
+export function candumpLines(s: Series): { left: string[]; lines: () => Generator<string> } {
+  const carried = s.channels.flatMap((c) => {
+    const row = CARRIER.get(c.id);
+    return row ? [{ c, row }] : [];
+  });
+  const left = s.channels.filter((c) => !CARRIER.has(c.id)).map((c) => c.id);
+  const start = (s.startedAt && unixOf(s.startedAt)) || 0;
+  function* lines() {
+    const at = carried.map(() => 0);
+    for (;;) {
+      let next = -1;
+      carried.forEach(({ c }, k) => {
+        if (at[k]! < c.time.length && (next < 0 || c.time[at[k]!]! < carried[next]!.c.time[at[next]!]!)) next = k;
+      });
+      if (next < 0) return;
+      const { c, row } = carried[next]!;
+      const i = at[next]!;
+      at[next] = i + 1;
+      const payload = Uint8Array.of(0x41, row.pid, ...encodePid(row, { [c.id]: c.value[i]! }));
+      const us = Math.round((start + c.time[i]!) * 1e6);
+      for (const [k, data] of segment(payload).entries()) {
+        const frame: CanFrame = { id: 0x7e8, extended: false, data };
+        yield formatCandumpLine(frame, us + k * 300);
+      }
+    }
+  }
+  return { left, lines };
+}

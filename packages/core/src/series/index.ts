@@ -1,0 +1,9 @@
+// Columns
+
+// Forms: capture JSON, CSV, candump
+export { CandumpReader, candumpLines, isoOf, unixOf } from './candump.ts';
+export { type CaptureRead, readCapture, writeCapture } from './captureFormat.ts';
+export { csvLines } from './csv.ts';
+// Numbers of a window, and what a strip draws
+export { type MinMax, minMax, statistics } from './minMax.ts';
+export { between, type Channel, ChannelBuilder, indexAt, type Mark, type Series } from './series.ts';

@@ -1,0 +1,245 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { numberOf, propose, roleOf, secondsOf, separatorOf, TableReader } from '../src/importing/index.ts';
+import {
+  between,
+  CandumpReader,
+  ChannelBuilder,
+  candumpLines,
+  csvLines,
+  indexAt,
+  isoOf,
+  minMax,
+  readCapture,
+  type Series,
+  statistics,
+  unixOf,
+  writeCapture,
+} from '../src/series/index.ts';
+
+const channel = (id: string, unit: string, pairs: [number, number][]) => {
+  const b = new ChannelBuilder(id, unit);
+  for (const [t, v] of pairs) b.push(t, v);
+  return b.finish();
+};
+
+describe('columns', () => {
+  test('grow, keep everything, sort what came out of order', () => {
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 9999 }), fc.integer()), { maxLength: 3000 }), (pairs) => {
+        const c = channel('x', '', pairs);
+        expect([...c.time]).toEqual(pairs.map((p) => p[0]).sort((a, b) => a - b));
+        expect([...c.value].sort()).toEqual(pairs.map((p) => p[1]).sort());
+      }),
+      { numRuns: 60 },
+    );
+  });
+  test('a time range is a view', () => {
+    const c = channel('x', '', [
+      [0, 1],
+      [1, 2],
+      [2, 3],
+      [3, 4],
+    ]);
+    const w = between(c, 1, 3);
+    expect([...w.value]).toEqual([2, 3]);
+    expect(w.value.buffer).toBe(c.value.buffer);
+    expect([indexAt(c.time, -1), indexAt(c.time, 2), indexAt(c.time, 99)]).toEqual([0, 2, 4]);
+  });
+  test('statistics: mean, sample deviation (n − 1), no cancellation far from zero', () => {
+    expect(statistics(Float64Array.of(2, 4, 4, 4, 5, 5, 7, 9))).toMatchObject({ mean: 5, n: 8, min: 2, max: 9 });
+    // Textbook data: population deviation 2, so sample deviation √(32/7).
+    expect(statistics(Float64Array.of(2, 4, 4, 4, 5, 5, 7, 9))!.sd).toBeCloseTo(Math.sqrt(32 / 7), 12);
+    expect(statistics(Float64Array.of(1e9 + 1, 1e9 + 2, 1e9 + 3))!.sd).toBeCloseTo(1, 6);
+    expect(statistics(new Float64Array(0))).toBeNull();
+  });
+});
+
+describe('what a strip draws', () => {
+  test('no peak is lost, however few buckets', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: -1e3, max: 1e3, noNaN: true }), { minLength: 1, maxLength: 500 }),
+        fc.integer({ min: 1, max: 60 }),
+        (v, buckets) => {
+          const time = Float64Array.from(v, (_, i) => i / 10);
+          const m = minMax(time, Float64Array.from(v), 0, v.length / 10, buckets);
+          expect(m.time.length).toBeLessThanOrEqual(buckets);
+          expect(Math.max(...m.max)).toBe(Math.max(...v));
+          expect(Math.min(...m.min)).toBe(Math.min(...v));
+        },
+      ),
+    );
+  });
+  test('gaps stay gaps; nonsense is refused', () => {
+    expect([...minMax(Float64Array.of(0, 9), Float64Array.of(1, 2), 0, 10, 10).time]).toEqual([0.5, 9.5]);
+    expect(() => minMax(new Float64Array(0), new Float64Array(0), 5, 5, 10)).toThrow(RangeError);
+  });
+});
+
+describe('time', () => {
+  test('ISO of Unix seconds as the platform writes it', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 4_000_000_000_000 }), (ms) => {
+        expect(isoOf(ms / 1000)).toBe(new Date(ms).toISOString());
+        expect(unixOf(new Date(ms).toISOString())).toBeCloseTo(ms / 1000, 3);
+      }),
+    );
+    expect(unixOf('yesterday')).toBeNull();
+  });
+});
+
+describe('forms', () => {
+  const anySeries = fc
+    .uniqueArray(fc.constantFrom('rpm', 'maf', 'map', 'stft1', 'ltft1', 'ect', 'vss'), { minLength: 1 })
+    .chain((ids) =>
+      fc.tuple(
+        ...ids.map((id) =>
+          fc
+            .uniqueArray(fc.integer({ min: 0, max: 5000 }), { minLength: 1, maxLength: 20 })
+            .map((t) => [id, t.sort((a, b) => a - b)] as const),
+        ),
+      ),
+    )
+    .map(
+      (cs): Series => ({
+        startedAt: '2026-05-04T09:12:33.120Z',
+        marks: [{ at: 'idle', from: 0, to: 1 }],
+        channels: cs.map(([id, t]) =>
+          channel(
+            id,
+            '%',
+            t.map((x, i) => [x / 100, (i * 37) % 50]),
+          ),
+        ),
+      }),
+    );
+  test('capture JSON: what is written is read', () => {
+    fc.assert(
+      fc.property(anySeries, (s) => {
+        const r = readCapture(JSON.parse(JSON.stringify(writeCapture(s))));
+        expect(r).toEqual({ ok: true, series: s });
+      }),
+    );
+  });
+  test('CSV: what is written is read', () => {
+    fc.assert(
+      fc.property(anySeries, (s) => {
+        const rows = [...csvLines(s)].map((l) => l.split(','));
+        const p = propose(rows);
+        if (!p.ok) throw new Error(p.message);
+        const reader = new TableReader({ ...p.mapping, timeFormat: 'seconds' });
+        for (const r of rows) reader.row(r);
+        expect(reader.summary().problems).toEqual([]);
+        const back = reader.finish();
+        expect(back.channels.map((c) => [c.id, [...c.time], [...c.value]])).toEqual(
+          s.channels.map((c) => [c.id, [...c.time], [...c.value]]),
+        );
+      }),
+    );
+  });
+  test('a spreadsheet-safe header is a separate choice', () => {
+    const s: Series = { startedAt: null, marks: [], channels: [channel('=cmd', '', [[0, -1]])] };
+    expect([...csvLines(s)][0]).toBe('time,=cmd');
+    expect([...csvLines(s, true)]).toEqual(["time,'=cmd", '0,-1']);
+  });
+  test('candump: in the steps of the standard; channels nobody carries are named', () => {
+    const s: Series = {
+      startedAt: '2026-05-04T09:12:33.120Z',
+      marks: [],
+      channels: [
+        channel('rpm', 'rpm', [
+          [0, 750],
+          [0.5, 760.25],
+        ]),
+        channel('stft1', '%', [[0.1, 3.125]]),
+        channel('mood', '', [[0, 1]]),
+      ],
+    };
+    const { left, lines } = candumpLines(s);
+    expect(left).toEqual(['mood']);
+    const reader = new CandumpReader();
+    for (const l of lines()) reader.line(l);
+    const back = reader.finish();
+    expect(back.startedAt).toBe(s.startedAt);
+    expect(back.channels.map((c) => [c.id, [...c.value]])).toEqual([
+      ['rpm', [750, 760.25]],
+      ['stft1', [3.125]],
+    ]);
+  });
+  test.each([
+    [null, ''],
+    [{ format: 'x' }, 'format'],
+    [{ format: 'just-balance/capture', version: 2 }, 'version'],
+    [{ format: 'just-balance/capture', version: 1 }, 'channels'],
+    [{ format: 'just-balance/capture', version: 1, channels: [{ id: '' }] }, 'channels[0].id'],
+    [
+      { format: 'just-balance/capture', version: 1, channels: [{ id: 'a', unit: '', time: [1], value: [] }] },
+      'channels[0].value',
+    ],
+    [
+      { format: 'just-balance/capture', version: 1, channels: [{ id: 'a', unit: '', time: [null], value: [1] }] },
+      'channels[0].time[0]',
+    ],
+  ])('%j is refused by field', (json, field) => {
+    const r = readCapture(json);
+    expect(!r.ok && r.field).toBe(field);
+  });
+});
+
+describe('headers and cells of logs', () => {
+  test.each([
+    ['Short term fuel trim bank 1 (%)', 'stft1'],
+    ['Long Term Fuel Trim - Bank 2', 'ltft2'],
+    ['STFT B1', 'stft1'],
+    ['LTFT_B2', 'ltft2'],
+    ['STFT (%)', 'stft1'],
+    ['Engine RPM', 'rpm'],
+    ['Mass Air Flow (g/s)', 'maf'],
+    ['Intake Manifold Absolute Pressure [kPa]', 'map'],
+    ['Coolant (°F)', 'ect'],
+    ['O2 Sensor Bank 1 Sensor 2 (V)', 'o2s12'],
+    ['Vehicle Speed (mph)', 'vss'],
+    ['Barometric pressure', 'baro'],
+    ['lambda11', 'lambda11'],
+  ])('"%s" is %s', (header, id) => expect(roleOf(header)).toMatchObject({ kind: 'channel', id }));
+  test('units in the cell or the row below; what is not known is left alone', () => {
+    expect(roleOf('Coolant (°F)')).toMatchObject({ from: '°F', unit: '°C' });
+    expect(roleOf('Vehicle speed', 'mph')).toMatchObject({ from: 'mph', unit: 'km/h' });
+    expect(roleOf('Driver mood')).toEqual({ kind: 'ignore' });
+    expect(roleOf('Time (ms)')).toEqual({ kind: 'time' });
+  });
+  test('separators, decimal commas, clocks, midnight', () => {
+    expect(separatorOf(['a;b;c', '1,5;2,5;3,5'])).toBe(';');
+    expect(separatorOf(['a\tb', '1\t2'])).toBe('\t');
+    expect(numberOf('−1,25', true)).toBe(-1.25);
+    expect(numberOf('', false)).toBeNaN();
+    expect(secondsOf('01:02:03.5', 'clock', false)).toBe(3723.5);
+    expect(secondsOf('12:30', 'clock', false)).toBe(750);
+    expect(
+      secondsOf('2026-05-04 09:12:33.120', 'datetime', false) - secondsOf('2026-05-03T09:12:33Z', 'datetime', false),
+    ).toBeCloseTo(86_400.12, 6);
+    const rows = [
+      ['Time', 'RPM'],
+      ['23:59:59', '700'],
+      ['00:00:01', '710'],
+    ];
+    const p = propose(rows);
+    const reader = new TableReader((p as Extract<typeof p, { ok: true }>).mapping);
+    for (const r of rows) reader.row(r);
+    expect([...reader.finish().channels[0]!.time]).toEqual([0, 2]);
+  });
+  test('no text crashes the proposal or the reader', () => {
+    fc.assert(
+      fc.property(fc.array(fc.array(fc.string({ maxLength: 12 }), { maxLength: 5 }), { maxLength: 8 }), (rows) => {
+        const all = [['time', 'rpm', 'x'], ...rows];
+        const p = propose(all);
+        if (!p.ok) return;
+        const reader = new TableReader(p.mapping);
+        for (const r of all) reader.row(r);
+        for (const c of reader.finish().channels) for (const v of c.value) expect(Number.isFinite(v)).toBe(true);
+      }),
+      { numRuns: 300 },
+    );
+  });
+});
