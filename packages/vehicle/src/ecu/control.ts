@@ -139,7 +139,9 @@ export class Control {
     }
     this.fullLoad = road !== null && road.pedal >= FULL_LOAD_PEDAL;
     this.fuelCut = action.do === 'coast' && s.rpm > CUT_ABOVE_RPM;
-    this.airGps = spec.metering === 'speed-density' ? this.believedAir(s, 0) : s.mafSignalGps;
+    // Without its airflow sensor it falls back on pressure and speed.
+    const byPressure = pumpedGps(0.8, Math.max(s.mapSignalKPa, 60), 320, d, s.rpm);
+    this.airGps = spec.metering !== 'speed-density' && s.mafSignalGps > 0.25 ? s.mafSignalGps : byPressure;
     const bySignal = Math.max(this.airGps, 0.5) / SMOKE_LIMIT_AFR;
     // Boost that is not seen holds fuel back as well.
     const byBoost = (pumpedGps(0.85, Math.max(s.mapSignalKPa, 60), 320, d, s.rpm) * 1.1) / SMOKE_LIMIT_AFR;

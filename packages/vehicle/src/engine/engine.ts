@@ -220,7 +220,9 @@ export class Engine {
     s.steadyGps += ((s.meteredGps - s.steadyGps) * DT) / 0.08;
     const load = Math.min(s.steadyGps / fullFlow, 2.5);
     // Ahead of the throttle: filter, then the compressor.
-    const inlet = baroKPa * (1 - Math.min(0.6, (0.012 + e.filterDrop) * load * load));
+    // The filter feels the flow against what the engine can take with its boost.
+    const drawn = load / (1 + spec.boostKPa / baroKPa);
+    const inlet = baroKPa * (1 - Math.min(0.6, (0.012 + e.filterDrop) * drawn * drawn));
     let charge = inlet;
     s.chargeLossGps = 0;
     if (spec.induction === 'turbo') {
@@ -231,7 +233,8 @@ export class Engine {
       // A hole past the compressor lets out what the pressure drives; it cannot be replaced at the same pressure.
       s.chargeLossGps = holeFlowGps(e.chargeLeakMm2, s.chargeKPa, airK, baroKPa, HOLE_CD);
       const kept = s.meteredGps > 1 ? 1 - Math.min(0.6, s.chargeLossGps / s.meteredGps) : 1;
-      const target = inlet + Math.max(0, wanted - inlet) * kept;
+      // A compressor multiplies what stands before it.
+      const target = inlet * (1 + (Math.max(0, wanted - baroKPa) / baroKPa) * kept);
       s.chargeKPa += ((target - s.chargeKPa) * DT) / TURBO_TAU_S;
       charge = s.chargeKPa;
     } else s.chargeKPa = inlet;
