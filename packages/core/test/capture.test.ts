@@ -28,7 +28,8 @@ function feed(
       const v = { ...WARM_IDLE, ...of(t) };
       const at = (channel: string, value: number | string) => samples.push({ channel, atUs: t * 1e6, value });
       at('rpm', v.rpm);
-      at('maf', v.maf);
+      // A real signal never stands quite still.
+      at('maf', v.maf + (k % 2 === 0 ? 0.002 : -0.002));
       at('map', v.map);
       at('stft1', v.stft);
       at('ltft1', v.ltft);

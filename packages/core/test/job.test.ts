@@ -13,6 +13,7 @@ const NEW: JobFacts = {
   closed: false,
   symptoms: ['rough-idle'],
   recordsBefore: 0,
+  asked: ['idle', 'hold-2500'],
   codes: null,
   readingsBefore: [],
   readingsAfter: [],

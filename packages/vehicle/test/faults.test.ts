@@ -90,8 +90,7 @@ const SIGNATURES: Record<string, Check> = {
   'maf-under': (x, h) => x.idle.total1 > 10 && flat(x.idle.total1, x.road.total1) && fullDown(x, h),
   'maf-over': (x, h) => x.idle.total1 < -8 && flat(x.idle.total1, x.road.total1) && x.fullMaf > 1.08 * h.fullMaf,
   'maf-circuit': (x) => x.codes.includes('P0102') && x.idle.maf < 0.1,
-  'air-filter': (x, h, c) =>
-    near(x.idle.total1) && near(x.road.total1) && (!metered(c) || fullDown(x, h)),
+  'air-filter': (x, h, c) => near(x.idle.total1) && near(x.road.total1) && (!metered(c) || fullDown(x, h)),
   'exhaust-restricted': (x, h, c) =>
     x.back > h.back + 2 &&
     (c.banks === 2 && metered(c) ? x.road.total1 < -2 && x.road.total2 > 2 : true) &&

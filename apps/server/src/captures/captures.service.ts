@@ -1,6 +1,7 @@
 import type { CaptureStatus, NewCaptureRequest } from '@just-balance/contract';
 import { capturePoint, GuidedCapture, type GuidedStatus } from '@just-balance/core/capture';
-import type { Sample } from '@just-balance/core/link';
+import { stationPressure } from '@just-balance/core/expected';
+import { PLANS, type Sample } from '@just-balance/core/link';
 import {
   BadRequestException,
   ConflictException,
@@ -141,10 +142,13 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   private async begin(job: Job, row: Capture, who: Running['who']): Promise<CaptureStatus> {
     const vehicle = (await Vehicle.findOne({ where: { id: job.vehicleId, shopId: job.shopId } }))!;
+    const point = capturePoint(row.at)!;
     const guided = new GuidedCapture(
-      capturePoint(row.at)!,
+      point,
       vehicle.data.banks ?? 1,
       vehicle.data.metering !== 'speed-density',
+      vehicle.data.fuel,
+      stationPressure(job.ambient).baroKPa,
     );
     const kept = await CaptureRow.count({ where: { captureId: row.id, shopId: row.shopId } });
     const entry: Running = {
@@ -157,6 +161,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     };
     this.running.set(job.id, entry);
     await this.links.open(job.shopId, job.id, job.adapter!);
+    this.links.poll(job.id, PLANS[point.plan]);
     this.links.listen(job.id, {
       second: (samples, epoch) => this.onSecond(entry, samples, epoch),
       lost: (detail) => this.onLost(entry, detail),
@@ -248,6 +253,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   private end(entry: Running, state: 'done' | 'refused') {
     this.running.delete(entry.row.jobId);
     this.links.listen(entry.row.jobId, null);
+    this.links.poll(entry.row.jobId, PLANS.mixture);
     entry.status = { ...statusView(entry.row, entry.guided.status(), entry.kept.seconds), state };
     this.publish(entry);
     this.live.publish(entry.row.shopId, { type: 'changed', jobId: entry.row.jobId });

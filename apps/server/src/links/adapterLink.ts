@@ -30,7 +30,7 @@ export class AdapterLink {
   constructor(
     private readonly host: string,
     private readonly port: number,
-    private readonly plan: PollingPlan,
+    private plan: PollingPlan,
     private readonly handlers: AdapterHandlers,
     /** Called with the local port once connected: the simulated vehicle is told which bay this connection is in. */
     private readonly plug: (localPort: number) => Promise<void>,
@@ -99,6 +99,12 @@ export class AdapterLink {
       case 'noise':
         break;
     }
+  }
+
+  /** Another polling plan; kept across reconnections. */
+  poll(plan: PollingPlan): void {
+    this.plan = plan;
+    this.step({ kind: 'plan', plan, atUs: nowUs() });
   }
 
   /** One functional question; no answers when the vehicle stays silent. */

@@ -1,5 +1,5 @@
 import type { LinkStatus } from '@just-balance/contract';
-import { type Answer, PLANS, type Sample } from '@just-balance/core/link';
+import { type Answer, PLANS, type PollingPlan, type Sample } from '@just-balance/core/link';
 import { ConflictException, Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import type { Logger } from 'pino';
 import { SimControl } from '../bays/simControl.ts';
@@ -114,6 +114,11 @@ export class LinksService implements OnModuleDestroy {
     entry.batch = [];
     entry.queue = [];
     return entry.epoch;
+  }
+
+  /** What the bus is asked from now on: the plan of the step at hand. */
+  poll(jobId: string, plan: PollingPlan): void {
+    this.active.get(jobId)?.link.poll(plan);
   }
 
   /** One question to the vehicle; null when the job has no link. */

@@ -1,5 +1,5 @@
 import type { CaptureStatus, JobView, Phase } from '@just-balance/contract';
-import { CAPTURE_POINTS, type CapturePoint } from '@just-balance/core/capture';
+import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core/capture';
 import { pointLabel } from '@just-balance/core/diagnosis';
 import { Check, Circle } from 'lucide-react';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
@@ -33,7 +33,11 @@ interface Props {
 export function CaptureRunner({ job, live, phase, doneLabel, done, summary, children }: Props) {
   const readings = newestReadings(job, phase);
   const have = (at: string) => readings.find((r) => r.reading.at === at);
-  const firstOpen = CAPTURE_POINTS.find((p) => !have(p.at)) ?? null;
+  const asked = pointsFor(job.vehicle, job.complaint.symptoms);
+  // For the proof: the points that were taken before the repair.
+  const before = newestReadings(job, 'before');
+  const wanted = phase === 'after' ? asked.filter((at) => before.some((r) => r.reading.at === at)) : asked;
+  const firstOpen = CAPTURE_POINTS.find((p) => wanted.includes(p.at) && !have(p.at)) ?? null;
   const [chosen, setChosen] = useState<string | null>(null);
   const [hand, setHand] = useState(false);
   const { busy, problem, run } = useAction();
@@ -45,7 +49,11 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
       ? live.capture
       : null;
   const at = status?.at ?? chosen ?? firstOpen?.at ?? 'idle';
-  const point = CAPTURE_POINTS.find((p) => p.at === at) ?? CAPTURE_POINTS[0]!;
+  const point = CAPTURE_POINTS.find((p) => p.at === at) ?? CAPTURE_POINTS.find((p) => p.at === 'idle')!;
+  const [more, setMore] = useState(false);
+  const offered = CAPTURE_POINTS.filter(
+    (p) => more || wanted.includes(p.at) || have(p.at) || p.at === chosen || p.at === status?.at,
+  ).filter((p) => p.at !== 'boost' || job.vehicle.induction === 'turbo');
 
   const finished = live.capture?.state === 'done' ? live.capture.captureId : null;
   useEffect(() => {
@@ -75,8 +83,8 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
         complete={
           !firstOpen && !chosen
             ? (summary ?? {
-                title: 'Both points are kept',
-                why: 'Idle and the raised hold are in; more points can be added by hand.',
+                title: wanted.length === 2 ? 'Both points are kept' : `All ${wanted.length} points are kept`,
+                why: 'What this complaint asks for is in; more points can be taken or entered by hand.',
               })
             : null
         }
@@ -97,7 +105,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
         role="group"
         aria-label="Operating points"
       >
-        {CAPTURE_POINTS.map((p) => {
+        {offered.map((p) => {
           const r = have(p.at);
           const on = p.at === point.at && (status !== null || firstOpen !== null || chosen !== null);
           return (
@@ -116,29 +124,32 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
                 {status?.at === p.at
                   ? status.state
                   : r
-                    ? `${bankTotals(r.reading)
-                        .map((t) => signed(t.totalPct))
-                        .join(' / ')} %${r.doubtful ? ' · doubtful' : ''}`
+                    ? `${keyFigure(r.reading)}${r.doubtful ? ' · doubtful' : ''}`
                     : 'not taken'}
               </span>
             </button>
           );
         })}
         {readings
-          .filter((r) => !CAPTURE_POINTS.some((p) => p.at === r.reading.at))
+          .filter((r) => !offered.some((p) => p.at === r.reading.at))
           .map((r) => (
             <div key={r.id} className="sheet min-h-[62px] px-4 py-2">
               <span className="flex items-center gap-2 font-[650]">
                 <Check size={17} aria-label="kept" /> {pointLabel(r.reading.at)}
               </span>
-              <span className="figure text-[0.9rem] text-soft">
-                {bankTotals(r.reading)
-                  .map((t) => signed(t.totalPct))
-                  .join(' / ')}{' '}
-                % · by hand
-              </span>
+              <span className="figure text-[0.9rem] text-soft">{keyFigure(r.reading)} · by hand</span>
             </div>
           ))}
+        {!more && (
+          <button
+            type="button"
+            className="sheet min-h-[62px] cursor-pointer px-4 py-2 text-left text-soft"
+            disabled={status !== null}
+            onClick={() => setMore(true)}
+          >
+            More points
+          </button>
+        )}
       </div>
       {hand && <HandEntry job={job} phase={phase} at={point.at} close={() => setHand(false)} />}
       {(status || !children) && (
@@ -148,13 +159,21 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
               <Strips live={live} job={job} point={point} status={status} />
             </Suspense>
           </section>
-          <Conditions status={status} point={point} />
+          <Conditions status={status} point={point} job={job} />
         </div>
       )}
       {children}
       {job.adapter?.startsWith('sim:') && <BayControls bay={Number(job.adapter.slice(4))} compact />}
     </>
   );
+}
+
+/** The one figure of a reading: its trims, or airflow, or pressure. */
+function keyFigure(r: JobView['readings'][number]['reading']): string {
+  const totals = bankTotals(r);
+  if (totals.length > 0) return `${totals.map((t) => signed(t.totalPct)).join(' / ')} %`;
+  if (r.mafGps !== undefined) return `${r.mafGps.toFixed(1)} g/s`;
+  return r.mapKPa === undefined ? 'kept' : `${r.mapKPa.toFixed(0)} kPa`;
 }
 
 interface StepProps {
@@ -274,7 +293,7 @@ function Step({
       title={`Take ${point.label.toLowerCase()}`}
       why={
         job.adapter
-          ? `${point.instruction} It waits for warm, closed loop and steady, then averages ${point.windowS} s by itself.`
+          ? `${point.instruction} ${point.kind === 'steady' ? `It waits until all that must be true is, then averages ${point.windowS} s by itself.` : 'It catches the moment by itself.'}`
           : 'No adapter on this job: enter what your tool shows.'
       }
     >
@@ -309,7 +328,7 @@ function Ring({ share, text }: { share: number; text: string }) {
   );
 }
 
-function Conditions({ status, point }: { status: CaptureStatus | null; point: CapturePoint }) {
+function Conditions({ status, point, job }: { status: CaptureStatus | null; point: CapturePoint; job: JobView }) {
   return (
     <section className="sheet p-4">
       <h2 className="sheet-title">What must be true</h2>
@@ -333,8 +352,19 @@ function Conditions({ status, point }: { status: CaptureStatus | null; point: Ca
         ))}
         {!status && (
           <li className="border-t border-rule py-2 text-soft">
-            Warm from 80 °C, closed loop, {point.rpmLow.toLocaleString('en-US')}–{point.rpmHigh.toLocaleString('en-US')}{' '}
-            rpm, steady for {point.windowS} s. Checked by itself once started.
+            {[
+              point.needsWarm && 'warm from 80 °C',
+              point.coldBelowC !== undefined && `coolant at most ${point.coldBelowC} °C`,
+              point.needsClosedLoop && job.vehicle.fuel === 'petrol' && 'closed loop',
+              point.rpmHigh === 0
+                ? 'engine off'
+                : `${point.rpmLow.toLocaleString('en-US')}–${point.rpmHigh.toLocaleString('en-US')} rpm`,
+              point.speedLowKmh !== undefined && `at least ${point.speedLowKmh} km/h`,
+              point.kind === 'steady' && `steady for ${point.windowS} s`,
+            ]
+              .filter(Boolean)
+              .join(', ')}
+            . Checked by itself once started.
           </li>
         )}
       </ul>

@@ -1,4 +1,5 @@
 import type { JobView } from '@just-balance/contract';
+import { pointsFor } from '@just-balance/core/capture';
 import { faultLabel } from '@just-balance/core/diagnosis';
 import type { JobFacts } from '@just-balance/core/job';
 import { compareTrims, proofOf } from '@just-balance/core/trims';
@@ -24,6 +25,7 @@ export function factsOf(job: JobView): JobFacts {
   return {
     closed: job.status === 'closed',
     symptoms: job.complaint.symptoms,
+    asked: pointsFor(job.vehicle, job.complaint.symptoms),
     recordsBefore: job.records.filter((r) => r.phase === 'before').length,
     codes: first ? first.codes.length : null,
     readingsBefore: before.map((r) => r.reading.at),

@@ -5,7 +5,7 @@ import { TRIM_AUTHORITY_PCT } from '../trims/index.ts';
 import { type CapturePoint, WARM_FROM_C } from './points.ts';
 
 export interface Condition {
-  id: 'running' | 'warm' | 'closed' | 'rpm' | 'steady-rpm' | 'steady-air';
+  id: 'running' | 'warm' | 'cold' | 'closed' | 'rpm' | 'speed' | 'load' | 'steady-rpm' | 'steady-air';
   label: string;
   met: boolean;
   detail: string;
@@ -48,10 +48,13 @@ export class GuidedCapture {
   private state: GuidedState = 'waiting';
   private reason: string | null = null;
 
+  /** `baroKPa`: station pressure, against which load is judged where the vehicle does not report its own. */
   constructor(
     readonly point: CapturePoint,
     private readonly banks: 1 | 2,
     private readonly metered: boolean,
+    private readonly fuel: 'petrol' | 'diesel' = 'petrol',
+    private readonly baroKPa = 101.325,
   ) {}
 
   /** Take one committed batch; samples in time order. Ignored once done or refused. */
@@ -65,6 +68,13 @@ export class GuidedCapture {
         list.push({ t, v: s.value });
         while (list.length > 0 && list[0]!.t < t - KEEP_S) list.shift();
         this.series.set(s.channel, list);
+        // What passes in a moment is looked for at every pressure sample, not once a batch.
+        if (
+          this.point.kind === 'peak' &&
+          s.channel === 'map' &&
+          (this.state === 'waiting' || this.state === 'capturing')
+        )
+          this.advance();
       }
     }
     if (this.state === 'waiting' || this.state === 'capturing') this.advance();
@@ -97,7 +107,7 @@ export class GuidedCapture {
     this.windowFrom ??= this.now;
     this.state = 'capturing';
     if (this.now - this.windowFrom < this.point.windowS) return;
-    const wander = this.wander(this.windowFrom);
+    const wander = this.point.kind === 'peak' ? null : this.wander(this.windowFrom);
     if (!wander) {
       this.state = 'done';
       return;
@@ -112,11 +122,13 @@ export class GuidedCapture {
 
   /** Why a whole window is not good enough; null when it is. */
   private wander(from: number): string | null {
-    const air = this.metered ? 'maf' : 'map';
-    const s = stats(this.window(air, from));
+    const off = this.point.rpmHigh === 0;
+    const metered = this.metered && !off;
+    const s = stats(this.window(metered ? 'maf' : 'map', from));
     if (s && s.sd / s.mean > this.point.airflowSteadyShare) {
-      return `${this.metered ? 'airflow' : 'manifold pressure'} wandered ${((100 * s.sd) / s.mean).toFixed(0)} %`;
+      return `${metered ? 'airflow' : 'manifold pressure'} wandered ${((100 * s.sd) / s.mean).toFixed(0)} %`;
     }
+    if (off) return s ? null : 'no manifold pressure in the window';
     const r = stats(this.window('rpm', from));
     if (r && r.sd / r.mean > this.point.rpmSteadyShare)
       return `engine speed wandered ${((100 * r.sd) / r.mean).toFixed(0)} %`;
@@ -142,44 +154,80 @@ export class GuidedCapture {
     const p = this.point;
     const rpm = this.recent('rpm');
     const ect = this.recent('ect');
-    const out: Condition[] = [
-      {
-        id: 'running',
-        label: 'Engine',
-        met: (rpm ?? 0) > 300,
-        detail: rpm === undefined ? 'no engine speed yet' : rpm > 300 ? 'running' : 'not running',
-      },
-    ];
-    if (p.needsWarm) {
-      out.push({
-        id: 'warm',
-        label: 'Coolant',
-        met: (ect ?? -99) >= WARM_FROM_C,
-        detail: ect === undefined ? 'no reading yet' : `${ect.toFixed(0)} °C of ${WARM_FROM_C} °C`,
-      });
-    }
-    if (p.needsClosedLoop) {
+    const out: Condition[] = [];
+    const add = (id: Condition['id'], label: string, met: boolean, detail: string) =>
+      out.push({ id, label, met, detail });
+    const off = p.rpmHigh === 0;
+    add(
+      'running',
+      'Engine',
+      off ? rpm !== undefined && rpm < 50 : (rpm ?? 0) > 300,
+      rpm === undefined ? 'no engine speed yet' : rpm > 300 ? 'running' : 'not running',
+    );
+    if (p.needsWarm)
+      add(
+        'warm',
+        'Coolant',
+        (ect ?? -99) >= WARM_FROM_C,
+        ect === undefined ? 'no reading yet' : `${ect.toFixed(0)} °C of ${WARM_FROM_C} °C`,
+      );
+    if (p.coldBelowC !== undefined)
+      add(
+        'cold',
+        'Coolant still cold',
+        (ect ?? 999) <= p.coldBelowC,
+        ect === undefined ? 'no reading yet' : `${ect.toFixed(0)} °C, at most ${p.coldBelowC} °C`,
+      );
+    if (p.needsClosedLoop && this.fuel === 'petrol') {
       const status = this.text.get('fuelSys1');
       const second = this.banks === 2 ? this.text.get('fuelSys2') : 'closed loop';
       const closed =
         (status ?? '').startsWith('closed') && ((second ?? '').startsWith('closed') || second === 'not reported');
-      out.push({ id: 'closed', label: 'Closed loop', met: closed, detail: status ?? 'not reported yet' });
+      add('closed', 'Closed loop', closed, status ?? 'not reported yet');
     }
-    out.push({
-      id: 'rpm',
-      label: 'Engine speed',
-      met: rpm !== undefined && rpm >= p.rpmLow && rpm <= p.rpmHigh,
-      detail: rpm === undefined ? '—' : `${rpm.toFixed(0)} of ${p.rpmLow}–${p.rpmHigh} rpm`,
-    });
-    out.push(this.steady('steady-rpm', 'Speed steady', 'rpm', p.rpmSteadyShare));
-    out.push(
-      this.steady(
-        'steady-air',
-        this.metered ? 'Airflow steady' : 'Pressure steady',
-        this.metered ? 'maf' : 'map',
-        p.airflowSteadyShare,
-      ),
-    );
+    if (!off)
+      add(
+        'rpm',
+        'Engine speed',
+        rpm !== undefined && rpm >= p.rpmLow && rpm <= p.rpmHigh,
+        rpm === undefined ? '—' : `${rpm.toFixed(0)} of ${p.rpmLow}–${p.rpmHigh} rpm`,
+      );
+    if (p.speedLowKmh !== undefined) {
+      const kmh = this.recent('vss');
+      add(
+        'speed',
+        'Road speed',
+        (kmh ?? 0) >= p.speedLowKmh,
+        kmh === undefined ? 'no reading yet' : `${kmh.toFixed(0)} of ${p.speedLowKmh} km/h`,
+      );
+    }
+    if (p.loadAbove !== undefined || p.loadBelow !== undefined) {
+      const map = this.last('map');
+      const share = map === undefined ? undefined : map / (this.last('baro') ?? this.baroKPa);
+      const met = share !== undefined && (p.loadAbove === undefined ? share <= p.loadBelow! : share >= p.loadAbove);
+      const wanted =
+        p.loadAbove === undefined
+          ? `at most ${Math.round(100 * p.loadBelow!)} %`
+          : `${Math.round(100 * p.loadAbove)} %`;
+      add(
+        'load',
+        'Load',
+        met,
+        share === undefined ? 'no manifold pressure yet' : `${Math.round(100 * share)} % of ${wanted} of outside air`,
+      );
+    }
+    if (p.kind === 'steady') {
+      if (!off) out.push(this.steady('steady-rpm', 'Speed steady', 'rpm', p.rpmSteadyShare));
+      const air = this.metered && !off;
+      out.push(
+        this.steady(
+          'steady-air',
+          air ? 'Airflow steady' : 'Pressure steady',
+          air ? 'maf' : 'map',
+          p.airflowSteadyShare,
+        ),
+      );
+    }
     return out;
   }
 
@@ -224,7 +272,10 @@ export class GuidedCapture {
   /** The reading of the closed window (or of the last `windowS` seconds when kept as doubtful). */
   reading(): Reading {
     const from = this.windowFrom ?? this.now - this.point.windowS;
-    const mean = (channel: string) => stats(this.window(channel, from))?.mean;
+    // Of something that passes, the moment of most air counts; of a steady window, its mean.
+    const peakAt = this.point.kind === 'peak' && this.point.loadBelow === undefined ? this.peakTime(from) : null;
+    const mean = (channel: string) =>
+      peakAt === null ? stats(this.window(channel, from))?.mean : this.nearest(channel, peakAt);
     const rounded = (v: number | undefined, digits: number) =>
       v === undefined ? undefined : Math.round(v * 10 ** digits) / 10 ** digits;
     const reading: Reading = {
@@ -235,14 +286,14 @@ export class GuidedCapture {
       if (value !== undefined) reading[key] = value;
     };
     put('rpm', rounded(mean('rpm'), 0));
-    if (this.metered) put('mafGps', rounded(mean('maf'), 2));
+    if (this.metered && this.point.rpmHigh > 0) put('mafGps', rounded(mean('maf'), 2));
     put('mapKPa', rounded(mean('map'), 1));
     put('ectC', rounded(mean('ect') ?? this.last('ect'), 0));
     put('iatC', rounded(mean('iat') ?? this.last('iat'), 0));
     put('batteryV', rounded(mean('vbat') ?? this.last('vbat'), 2));
     put('relativeThrottlePct', rounded(mean('tpRel') ?? this.last('tpRel'), 1));
     const trims: NonNullable<Reading['trims']> = {};
-    for (let b = 1; b <= this.banks; b++) {
+    for (let b = 1; this.point.trims && b <= this.banks; b++) {
       const t = this.totals(b as 1 | 2, from);
       if (t) trims[`bank${b as 1 | 2}`] = t;
     }
@@ -258,11 +309,33 @@ export class GuidedCapture {
     }
     if (Object.keys(lambda).length > 0) reading.lambda = lambda;
     if (Object.keys(volts).length > 0) reading.o2 = volts;
+    if (!this.point.trims) {
+      // Open loop: what the sensor shows counts, not the trims.
+      const now: NonNullable<Reading['o2V']> = {};
+      for (let b = 1; b <= this.banks; b++) {
+        const v = mean(`o2s${b}1`);
+        if (v !== undefined) now[`bank${b as 1 | 2}`] = Math.round(v * 1000) / 1000;
+      }
+      if (Object.keys(now).length > 0) reading.o2V = now;
+    }
     const rpm = this.window('rpm', from);
     const span = rpm.length > 1 ? rpm.at(-1)!.t - rpm[0]!.t : 0;
     if (span > 0) reading.sampleHz = Math.round(((rpm.length - 1) / span) * 10) / 10;
     reading.quantum = { stft: QUANTUM.get('stft1')! };
     return reading;
+  }
+
+  /** When the most air flowed since `from`: the airflow signal, or the pressure where there is none. */
+  private peakTime(from: number): number {
+    const look = this.window(this.metered ? 'maf' : 'map', from);
+    return look.reduce((best, p) => (p.v > best.v ? p : best), look[0] ?? { t: this.now, v: 0 }).t;
+  }
+
+  private nearest(channel: string, t: number): number | undefined {
+    const list = this.series.get(channel) ?? [];
+    let best: Point | undefined;
+    for (const p of list) if (!best || Math.abs(p.t - t) < Math.abs(best.t - t)) best = p;
+    return best && Math.abs(best.t - t) < 3 ? best.v : undefined;
   }
 
   /** Total = short + long, paired by holding the newest long-term value. */
@@ -286,9 +359,22 @@ export class GuidedCapture {
     return { stft: avg(shorts), ltft: avg(longs), sd: two(Math.max(st.sd, 0.1)), n: totals.length };
   }
 
-  /** Flags for the reading: a channel at its limit, or one that never moved. */
+  /** Flags for the reading: a channel at its limit, one that never moved, too few samples for what passed. */
   flags(): string[] {
     const out: string[] = [];
+    const from = this.windowFrom ?? this.now - this.point.windowS;
+    const air = this.window(this.metered ? 'maf' : 'map', from);
+    if (
+      this.point.kind === 'steady' &&
+      this.point.rpmHigh > 0 &&
+      this.metered &&
+      air.length >= 20 &&
+      air.every((p) => p.v === air[0]!.v)
+    )
+      out.push('airflow never moved: a frozen or substituted signal');
+    // Peaks are missed below about 10 samples a second. Common practice, no source.
+    if (this.point.at === 'snap' && air.length > 1 && (air.length - 1) / (air.at(-1)!.t - air[0]!.t) < 10)
+      out.push('fewer than ten samples a second: the peak may be missed');
     const r = this.reading();
     for (const [bank, t] of Object.entries(r.trims ?? {})) {
       if (

@@ -1,2 +1,2 @@
 export { type Condition, GuidedCapture, type GuidedState, type GuidedStatus } from './guided.ts';
-export { CAPTURE_POINTS, type CapturePoint, capturePoint, WARM_FROM_C } from './points.ts';
+export { CAPTURE_POINTS, type CaptureKind, type CapturePoint, capturePoint, pointsFor, WARM_FROM_C } from './points.ts';

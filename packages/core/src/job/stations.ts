@@ -17,6 +17,8 @@ export interface JobFacts {
   closed: boolean;
   symptoms: readonly string[];
   recordsBefore: number;
+  /** Operating points this job asks for. */
+  asked: readonly string[];
   codes: number | null;
   readingsBefore: readonly string[];
   readingsAfter: readonly string[];
@@ -41,12 +43,10 @@ export interface StationView {
 }
 
 const signed = (v: number) => `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(1)}`;
-/** Points a job asks for in this version. */
-export const REQUIRED_POINTS = ['idle', 'hold-2500'] as const;
 
 /** State and key figure of every station. */
 export function stationViews(f: JobFacts): StationView[] {
-  const taken = (list: readonly string[]) => REQUIRED_POINTS.filter((p) => list.includes(p)).length;
+  const taken = (list: readonly string[]) => f.asked.filter((p) => list.includes(p)).length;
   const view = (id: StationId, done: boolean, figure: string): StationView => ({
     id,
     label: STATION_LABELS[id],
@@ -64,8 +64,8 @@ export function stationViews(f: JobFacts): StationView[] {
     ),
     view(
       'readings',
-      taken(f.readingsBefore) === REQUIRED_POINTS.length,
-      f.readingsBefore.length > 0 ? `${taken(f.readingsBefore)} of ${REQUIRED_POINTS.length} kept` : '—',
+      taken(f.readingsBefore) === f.asked.length,
+      f.readingsBefore.length > 0 ? `${taken(f.readingsBefore)} of ${f.asked.length} kept` : '—',
     ),
     view(
       'balance',

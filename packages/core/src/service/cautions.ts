@@ -1,3 +1,4 @@
+import { CAPTURE_POINTS, type CapturePoint } from '../capture/index.ts';
 import { TESTS } from '../diagnosis/index.ts';
 
 /** A caution, said once, plainly, where it applies. Source: common practice, no source, unless the row says otherwise. */
@@ -11,17 +12,18 @@ export interface CautionRow {
 /** Every step of the work that a person carries out. Tests are steps of their own: `test:<id>`. */
 export const WORK_STEPS: readonly string[] = [
   'record',
-  'read:idle',
-  'read:hold-2500',
+  ...CAPTURE_POINTS.map((p) => `read:${p.at}`),
   'repair',
-  'prove:idle',
-  'prove:hold-2500',
+  ...CAPTURE_POINTS.map((p) => `prove:${p.at}`),
   'readiness-drive',
   'hand-over',
   ...TESTS.map((t) => `test:${t.id}`),
 ];
 
 const tests = (...ids: string[]) => ids.map((i) => `test:${i}`);
+/** Guided readings of a kind, taken the first time and again for the proof. */
+const readings = (which: (p: CapturePoint) => boolean) =>
+  CAPTURE_POINTS.filter(which).flatMap((p) => [`read:${p.at}`, `prove:${p.at}`]);
 const COMMON = 'common practice, no source';
 
 export const CAUTIONS: readonly CautionRow[] = [
@@ -30,10 +32,7 @@ export const CAUTIONS: readonly CautionRow[] = [
     source: COMMON,
     text: 'Running engine: carbon monoxide, belts and fans. Outdoors or with extraction; sleeves, hair and leads clear.',
     steps: [
-      'read:idle',
-      'read:hold-2500',
-      'prove:idle',
-      'prove:hold-2500',
+      ...readings((p) => p.rpmHigh > 0 && !p.road),
       ...tests(
         'hold-2500',
         'snap-throttle',
@@ -63,7 +62,7 @@ export const CAUTIONS: readonly CautionRow[] = [
     id: 'keep-before-clear',
     source: COMMON,
     text: 'Nothing is cleared before it is kept: clearing wipes the freeze frame and the monitors.',
-    steps: ['record', 'hand-over', ...tests('koeo-baro')],
+    steps: ['record', 'hand-over', ...tests('koeo-baro'), ...readings((p) => p.rpmHigh === 0)],
   },
   {
     id: 'hot-parts',
@@ -128,7 +127,7 @@ export const CAUTIONS: readonly CautionRow[] = [
     id: 'road-test',
     source: COMMON,
     text: 'Two people; traffic law first; the driver watches the road and touches no screen. A dynamometer is best.',
-    steps: ['readiness-drive', ...tests('road-load', 'full-load-airflow', 'boost-compare')],
+    steps: ['readiness-drive', ...readings((p) => p.road), ...tests('road-load', 'full-load-airflow', 'boost-compare')],
   },
   {
     id: 'pinch',

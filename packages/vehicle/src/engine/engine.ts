@@ -32,6 +32,8 @@ const CLUTCH_NM_PER_L = 420;
 /** Pressure left behind an open throttle, and the share of the way there that one step may go. */
 const WIDE_OPEN_RATIO = 0.985;
 const FILL = 0.4;
+/** Time constant of the recirculation pipe, s. [house] */
+const EGR_TAU_S = 0.12;
 const DELAY_SLOTS = 256;
 
 /** Stoichiometric mass ratio and density of petrol with ethanol, by volume. */
@@ -243,7 +245,9 @@ export class Engine {
     const intakeK = s.iatC + 281.15 + Math.max(0, heated - airC);
     // Wide open the manifold fills faster than a step: no more goes in than brings it up to what stands before it.
     const holdsGPerKPa = (MANIFOLD_L_PER_L * spec.displacementL * 1000) / (R_AIR * intakeK);
-    const room = s.cylinderGps + (FILL * Math.max(0, charge * WIDE_OPEN_RATIO - s.mapKPa) * holdsGPerKPa) / DT;
+    const room =
+      Math.max(0, s.cylinderGps - s.egrGps) +
+      (FILL * Math.max(0, charge * WIDE_OPEN_RATIO - s.mapKPa) * holdsGPerKPa) / DT;
     const throttle = Math.min(holeFlowGps(input.throttleMm2, charge, heated + 273.15, s.mapKPa, THROTTLE_CD), room);
     // Leaks: lean under vacuum; under boost the metered charge is lost through the same hole.
     const hole = (mm2: number) =>
@@ -252,7 +256,9 @@ export class Engine {
         : -holeFlowGps(mm2, s.mapKPa, heated + 273.15, baroKPa, HOLE_CD);
     const plenum = hole(e.plenumLeakMm2) + hole(e.crankcaseLeakMm2) + hole(e.egrJointLeakMm2);
     const runner: PerBank = [hole(e.runnerLeakMm2[0]), hole(e.runnerLeakMm2[1])];
-    s.egrGps = holeFlowGps(input.egrMm2 + e.egrValveMm2, baroKPa + 2, 620, s.mapKPa, HOLE_CD);
+    // The pipe's inertia: recirculated gas follows the pressures with a lag.
+    const egr = holeFlowGps(input.egrMm2 + e.egrValveMm2, baroKPa + 2, 620, s.mapKPa, HOLE_CD);
+    s.egrGps += ((Math.min(egr, 0.5 * s.cylinderGps) - s.egrGps) * DT) / EGR_TAU_S;
     s.purgeGps = hole(e.purgeMm2) > 0 ? hole(e.purgeMm2) : 0;
     // A runner leak feeds its own bank mostly; the rest spills back into the plenum.
     const own: PerBank = spec.banks === 2 ? [0.7 * runner[0], 0.7 * runner[1]] : [0, 0];
