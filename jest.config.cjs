@@ -26,6 +26,8 @@ const common = {
 };
 
 module.exports = {
+  // A loaded machine may be slow; a test that hangs still ends.
+  testTimeout: 60_000,
   projects: [
     {
       ...common,

@@ -9,7 +9,7 @@ import { v4 as uuid } from 'uuid';
 import { createApp, type RunningApp } from '../src/app.ts';
 import type { ServerConfig } from '../src/config.ts';
 
-jest.setTimeout(60_000);
+jest.setTimeout(180_000);
 
 /** A real MariaDB, a real simulated vehicle and the real application, each on ports of its own. */
 export interface World {

@@ -174,6 +174,29 @@ describe('tests move the ranking', () => {
   });
 });
 
+describe('a dead airflow signal', () => {
+  // Nothing metered on an engine that idles at 33 kPa: the plug is off, not an engine without air.
+  const dead = caseOf(FOUR, [
+    reading('idle', 0, 4, undefined, { mapKPa: 33 }),
+    reading('hold-2500', 0.1, 3, undefined, { mapKPa: 31 }),
+  ]);
+  test('every figure stays finite, the circuit leads, and it is said', () => {
+    const d = diagnose(dead);
+    for (const c of d.causes) expect(Number.isFinite(c.probability)).toBe(true);
+    expect(d.causes.reduce((s, c) => s + c.probability, 0)).toBeLessThan(1.001);
+    for (const t of d.nextTests) expect(Number.isFinite(t.informationBits)).toBe(true);
+    expect(p(dead, 'maf-circuit')).toBeGreaterThan(5 * p(caseOf(FOUR, [reading('idle', 2.2, 4)]), 'maf-circuit'));
+    expect(d.causes[0]!.fault).toBe('maf-circuit');
+    expect(d.warnings.join(' ')).toMatch(/signal is dead/);
+  });
+  test('a sound fuse is weak evidence: most circuits fail with it whole', () => {
+    const fuse = TESTS.find((t) => t.id === 'fuse-check')!;
+    const ratio = outcomeProbability(fuse, 'ok', 'maf-circuit') / outcomeProbability(fuse, 'ok', 'balanced');
+    expect(ratio).toBeGreaterThan(0.5);
+    expect(ratio).toBeLessThan(1);
+  });
+});
+
 describe('honesty', () => {
   test('a pegged trim is at least as large: censored, and said', () => {
     const pegged = caseOf(FOUR, [

@@ -8,6 +8,7 @@ import {
   Car,
   canHave,
   carById,
+  FLEET,
   type InjectedFault,
   pinVoltages,
   SIM_FAULTS,
@@ -350,6 +351,25 @@ describe('bench tests answer from the same physics', () => {
       mostly(results[2 * i + 1]!),
     ]);
     expect(got).toEqual(OUTCOMES.map(([test, fault, outcome, healthy]) => [test, fault.id, outcome, healthy]));
+  });
+  test('speed density: shutting what leaks is heard in the idle air, not seen in the trims (common practice, no source)', () => {
+    const id = 'dunmore-16';
+    const results = run([
+      { id, test: 'pinch-booster', fault: { id: 'vac-leak', severity: 0.5 } },
+      { id, test: 'pinch-booster' },
+      { id, test: 'pinch-purge', fault: { id: 'purge-open', severity: 0.4 } },
+      { id, test: 'pinch-purge' },
+    ]);
+    expect(results.map((r) => r[0]!.outcome)).toEqual(['changes', 'no-change', 'changes', 'no-change']);
+  });
+  test('a clean plate is within its limit on every petrol car, a fouled one is not', () => {
+    const petrol = FLEET.filter((v) => v.fuel === 'petrol').map((v) => v.id);
+    const results = run([
+      ...petrol.map((id) => ({ id, test: 'relative-throttle' })),
+      ...petrol.map((id) => ({ id, test: 'relative-throttle', fault: { id: 'throttle-fouled', severity: 60 } })),
+    ]).map((r) => r[0]!.values as Record<string, number>);
+    const over = results.map((v) => v.value! > v.limit!);
+    expect(over).toEqual([...petrol.map(() => false), ...petrol.map(() => true)]);
   });
   test('figures: sagging pressure, backpressure limits (9 kPa idle, 21 at 2,500, from memory), KOEO, throttle, ethanol, airflow', () => {
     const q = 'quillon-18';

@@ -48,7 +48,8 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
     !(live.capture.state === 'refused' && !live.capture.reason)
       ? live.capture
       : null;
-  const at = status?.at ?? chosen ?? firstOpen?.at ?? 'idle';
+  // With all points kept, the strips stay with the one taken last: its expected values, not those of idle.
+  const at = status?.at ?? chosen ?? firstOpen?.at ?? readings.at(-1)?.reading.at ?? 'idle';
   const point = CAPTURE_POINTS.find((p) => p.at === at) ?? CAPTURE_POINTS.find((p) => p.at === 'idle')!;
   const [more, setMore] = useState(false);
   const offered = CAPTURE_POINTS.filter(
@@ -153,7 +154,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
       </div>
       {hand && <HandEntry job={job} phase={phase} at={point.at} close={() => setHand(false)} />}
       {(status || !children) && (
-        <div className="grid items-start gap-3 lg:grid-cols-[1fr_230px]">
+        <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-3 lg:grid-cols-[minmax(0,1fr)_230px]">
           <section className="sheet p-4" aria-label="Live strips">
             <Suspense fallback={<p className="text-soft">Drawing…</p>}>
               <Strips live={live} job={job} point={point} status={status} />

@@ -11,6 +11,7 @@ import {
   type Plugin,
   PointElement,
 } from 'chart.js';
+import { scaleLinear } from 'd3-scale';
 import { useEffect, useRef, useState } from 'react';
 import { Line } from 'react-chartjs-2';
 import { signed } from '../shared/figures.ts';
@@ -161,7 +162,7 @@ function StripRow({ strip, live, goodS, axis }: { strip: Strip; live: JobLive; g
     shownLast ? (strip.unit === '%' ? signed(shownLast.value) : shownLast.value.toFixed(shownLast.digits)) : '—',
   );
   return (
-    <div className="grid grid-cols-[minmax(110px,150px)_1fr_minmax(84px,120px)] items-center gap-3 border-b border-rule py-1 last:border-b-0">
+    <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 border-b border-rule py-1 last:border-b-0 sm:grid-cols-[minmax(110px,150px)_minmax(0,1fr)_minmax(84px,120px)]">
       <div>
         <div className="leading-tight font-[650]">{strip.label}</div>
         {low && high && (
@@ -173,16 +174,18 @@ function StripRow({ strip, live, goodS, axis }: { strip: Strip; live: JobLive; g
           </div>
         )}
       </div>
-      <Trace
-        points={points.map((p) => ({ t: p.t, v: show(p.v, strip.unit, strip.digits).value }))}
-        low={low?.value ?? null}
-        high={high?.value ?? null}
-        span={show(strip.span, strip.unit, 1).value - show(0, strip.unit, 1).value}
-        goodS={goodS}
-        axis={axis}
-        label={strip.label}
-        theme={theme}
-      />
+      <div className="order-last col-span-2 min-w-0 sm:order-none sm:col-span-1">
+        <Trace
+          points={points.map((p) => ({ t: p.t, v: show(p.v, strip.unit, strip.digits).value }))}
+          low={low?.value ?? null}
+          high={high?.value ?? null}
+          span={show(strip.span, strip.unit, 1).value - show(0, strip.unit, 1).value}
+          goodS={goodS}
+          axis={axis}
+          label={strip.label}
+          theme={theme}
+        />
+      </div>
       <div className="text-right">
         <span className="figure text-[1.8rem] font-bold">{calm}</span>{' '}
         <span className="text-soft">{shownLast?.unit ?? strip.unit}</span>
@@ -224,12 +227,17 @@ function Trace({ points, low, high, span, goodS, axis, label, theme }: TraceProp
   const visible = points.filter((p) => p.t >= end - WINDOW_S).map((p) => ({ x: p.t - end, y: p.v }));
   const values = visible.map((p) => p.y);
   const middle = values.length > 0 ? values.reduce((a, b) => a + b, 0) / values.length : 0;
-  const min = Math.min(...values, middle - span / 2, low !== null && Math.abs(low - middle) < 3 * span ? low : middle);
-  const max = Math.max(
+  const lowest = Math.min(
+    ...values,
+    middle - span / 2,
+    low !== null && Math.abs(low - middle) < 3 * span ? low : middle,
+  );
+  const highest = Math.max(
     ...values,
     middle + span / 2,
     high !== null && Math.abs(high - middle) < 3 * span ? high : middle,
   );
+  const [min, max] = scaleLinear([lowest, highest], [0, 1]).nice(3).domain() as [number, number];
   const bands: Plugin<'line'> = {
     id: 'bands',
     beforeDatasetsDraw(chart) {
@@ -274,8 +282,14 @@ function Trace({ points, low, high, span, goodS, axis, label, theme }: TraceProp
         type: 'linear',
         min,
         max,
-        ticks: { ...tick, maxTicksLimit: 3 },
+        ticks: {
+          ...tick,
+          callback: (v) => Number(v).toLocaleString('en-US', { maximumFractionDigits: 1 }),
+        },
         grid: { color: colour('--rule') },
+        afterBuildTicks: (s) => {
+          s.ticks = [min, min < 0 && max > 0 ? 0 : (min + max) / 2, max].map((value) => ({ value }));
+        },
         afterFit: (s) => {
           s.width = 46;
         },

@@ -5,6 +5,7 @@ import { FAULTS, movesNoTrim } from './faults.ts';
 import { HINTS } from './hints.ts';
 import { rankTests, STOP_BITS_PER_MINUTE } from './nextTest.ts';
 import { weighPairs } from './pairs.ts';
+import { outcomeProbability } from './tests.ts';
 import type { Case, Cause, Diagnosis, Settings } from './types.ts';
 import { hintApplies, severityOf, type Weighed, weigh } from './weigh.ts';
 
@@ -134,8 +135,7 @@ function alsoPresent(
     for (const t of ev.tests) {
       if (!Object.values(t.row.speaks).some((f) => f.includes(w.row.id))) continue;
       const hit = t.row.speaks[t.outcome]?.includes(w.row.id) ?? false;
-      const r = t.row.reliability === 'instrument' ? 0.95 / 0.03 : t.row.reliability === 'physical' ? 0.9 / 0.05 : 7;
-      odds *= hit ? r : 1 / r;
+      odds *= outcomeProbability(t.row, t.outcome, w.row.id) / outcomeProbability(t.row, t.outcome, 'balanced');
       spoken ||= hit;
     }
     for (const h of HINTS) {

@@ -12,6 +12,8 @@ export const COMMON_SHARE = 2 / 3;
 const BY_EYE_SD = 1.5;
 /** Only one of short and long term known. [house] */
 const HALF_TRIM_SD = 3;
+/** Below this share of what physics expects the airflow signal is dead, not low. [house] */
+const DEAD_AIRFLOW_SHARE = 0.15;
 const TRIM_QUANTUM = 100 / 128;
 /** Points at which closed-loop trims are evidence. */
 const CLOSED_LOOP_POINTS: readonly OperatingPoint[] = [
@@ -44,6 +46,8 @@ export interface PointEvidence {
   airflowLog: number | null;
   /** Standard deviation of airflowLog. */
   airflowSd: number;
+  /** The signal was there but far below what any running engine draws; airflowGps is the estimate. */
+  airflowDead: boolean;
   trims: TrimEvidence[];
 }
 
@@ -69,6 +73,8 @@ export interface Evidence {
   fullLoad: { ratio: number; lean: number | null } | null;
   koeoDifferenceKPa: number | null;
   tests: TestEvidence[];
+  /** The airflow signal stands near nothing on a running engine: a dead signal, not airflow. */
+  airflowDead: boolean;
   codes: readonly string[] | null;
   complaints: readonly string[];
   work: readonly string[];
@@ -140,6 +146,7 @@ export function gatherEvidence(c: Case): Evidence {
     fullLoad,
     koeoDifferenceKPa: koeo,
     tests: testEvidence(c, facts, fullLoad !== null),
+    airflowDead: points.some((p) => p.airflowDead),
     codes: c.codes ? c.codes.map((x) => x.code) : null,
     complaints: c.complaints ?? [],
     work: (c.recentWork ?? []).map((w) => w.part),
@@ -158,11 +165,17 @@ function pointEvidence(
   if (!CLOSED_LOOP_POINTS.includes(r.at)) return null;
   const rpm = r.rpm ?? (r.at === 'hold-2500' ? 2500 : r.at === 'road-load' ? 2200 : 700);
   const iatC = r.iatC ?? facts.airC + 8;
-  const measured = vehicle.metering === 'speed-density' ? undefined : r.mafGps;
   const band = airflowBand(r.at, facts, { rpm, mapKPa: r.mapKPa, iatC });
   const estimate =
     r.at === 'road-load' && !r.mapKPa ? 8 * vehicle.displacementL : band ? middle(band) : 1.5 * vehicle.displacementL;
-  if (measured === undefined && vehicle.metering !== 'speed-density') {
+  const shown = vehicle.metering === 'speed-density' ? undefined : r.mafGps;
+  const airflowDead = shown !== undefined && shown < DEAD_AIRFLOW_SHARE * estimate;
+  const measured = airflowDead ? undefined : shown;
+  if (airflowDead) {
+    warnings.push(
+      `${pointLabel(r.at)}: ${shown} g/s cannot be the airflow of a running engine: the signal is dead; estimated at ${estimate.toFixed(1)} g/s.`,
+    );
+  } else if (measured === undefined && vehicle.metering !== 'speed-density') {
     warnings.push(
       `${pointLabel(r.at)}: no airflow reading on a metered engine; estimated at ${estimate.toFixed(1)} g/s.`,
     );
@@ -205,7 +218,7 @@ function pointEvidence(
       trims.push({ at: r.at, bank: bankNumber(key), totalPct: total, sd: Math.sqrt(variance), pegged });
     }
   }
-  if (trims.length === 0 && airflowLog === null && r.mapKPa === undefined) return null;
+  if (trims.length === 0 && airflowLog === null && r.mapKPa === undefined && !airflowDead) return null;
   const baro = facts.baroKPa;
   return {
     at: r.at,
@@ -216,6 +229,7 @@ function pointEvidence(
     iatC,
     airflowLog,
     airflowSd,
+    airflowDead,
     trims,
   };
 }
@@ -227,7 +241,7 @@ function fullLoadEvidence(
 ): Evidence['fullLoad'] {
   const rpm = r.rpm ?? 4500;
   let ratio = Number.NaN;
-  if (r.mafGps !== undefined && vehicle.metering !== 'speed-density') {
+  if (r.mafGps !== undefined && r.mafGps > 0 && vehicle.metering !== 'speed-density') {
     const pressure = vehicle.induction === 'turbo' && r.mapKPa ? r.mapKPa : facts.baroKPa;
     const charge = vehicle.induction === 'turbo' ? (r.iatC ?? facts.airC + 25) : facts.airC;
     ratio = r.mafGps / speedDensityGps(0.9, pressure, charge, facts.displacementL, rpm);

@@ -68,10 +68,12 @@ export function explain(
     if (!hintApplies(h, ev) || !h.faults.includes(w.row.id)) continue;
     const what = h.code
       ? `Code ${(ev.codes ?? []).find((c) => c >= h.code![0] && c <= h.code![1])}`
-      : h.complaint
-        ? `Complaint: ${h.complaint.replaceAll('-', ' ')}`
-        : `Recent work: ${h.work}`;
-    terms.push({ log: Math.log(h.factor), text: `${what} (weak evidence).` });
+      : h.signal
+        ? 'Airflow signal near nothing on a running engine'
+        : h.complaint
+          ? `Complaint: ${h.complaint.replaceAll('-', ' ')}`
+          : `Recent work: ${h.work}`;
+    terms.push({ log: Math.log(h.factor), text: `${what}${h.signal ? '' : ' (weak evidence)'}.` });
   }
   const because = terms
     .filter((t) => t.log > WORTH_SAYING)

@@ -90,6 +90,8 @@ export function predict(
       return all(100 * (point.mapKPa / shown - 1));
     }
     case 'meterDead': {
+      // The ECU sees a dead signal too and goes by its own model: trims about as they were.
+      if (ev.airflowDead) return all(0);
       const shown = 1.4 * ev.idleFlowGps;
       return all(100 * (flow / shown - 1) * 0.3, Math.log(shown / flow));
     }

@@ -3,8 +3,9 @@
  * All factors [house]; what goes with what is common practice, no source.
  */
 export interface HintRow {
-  /** Codes from…to, a complaint id, or a part worked on. */
+  /** Codes from…to, a dead airflow signal, a complaint id, or a part worked on. */
   code?: readonly [string, string];
+  signal?: 'airflow-dead';
   complaint?: string;
   work?: string;
   faults: readonly string[];
@@ -16,6 +17,8 @@ const LEAKS = ['vac-leak', 'vac-leak-bank1', 'vac-leak-bank2', 'crankcase-leak',
 export const HINTS: readonly HintRow[] = [
   { code: ['P0100', 'P0104'], faults: ['maf-circuit'], factor: 12 },
   { code: ['P0100', 'P0104'], faults: ['maf-damaged', 'maf-under', 'maf-over'], factor: 3 },
+  { signal: 'airflow-dead', faults: ['maf-circuit'], factor: 60 },
+  { signal: 'airflow-dead', faults: ['maf-damaged'], factor: 20 },
   { code: ['P0105', 'P0108'], faults: ['map-circuit'], factor: 12 },
   { code: ['P0105', 'P0108'], faults: ['map-bias', 'map-port-blocked', 'map-hose-split'], factor: 4 },
   { code: ['P0110', 'P0114'], faults: ['iat-bias'], factor: 12 },

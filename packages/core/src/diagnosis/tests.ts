@@ -13,6 +13,8 @@ export interface TestRow {
   label: string;
   minutes: number;
   reliability: keyof typeof RELIABILITY;
+  /** Hit rate of its own where the test shows only one of the ways its faults come about. [house] */
+  hit?: number;
   /** The outcome that speaks for no fault of this test's kind. */
   normal: string;
   /** Every other outcome and the faults it speaks for. */
@@ -271,6 +273,7 @@ export const TESTS: readonly TestRow[] = [
     label: 'Check the fuses',
     minutes: 1,
     reliability: 'instrument',
+    hit: 0.3,
     normal: 'ok',
     speaks: { blown: ['maf-circuit', 'o2-heater', 'map-circuit'] },
     how: 'Pull, look, replace like for like.',
@@ -553,13 +556,14 @@ export function outcomesOf(test: TestRow): string[] {
 
 /** P(outcome | fault): faults the outcome speaks for get the hit rate, all others the false-alarm rate. */
 export function outcomeProbability(test: TestRow, outcome: string, faultId: string): number {
-  const r = RELIABILITY[test.reliability];
+  const { falseAlarm, hit: classHit } = RELIABILITY[test.reliability];
+  const hit = test.hit ?? classHit;
   const abnormal = Object.keys(test.speaks);
   const mine = abnormal.filter((o) => test.speaks[o]!.includes(faultId));
   const others = abnormal.length - mine.length;
-  if (mine.length === 0) return outcome === test.normal ? 1 - r.falseAlarm : r.falseAlarm / Math.max(others, 1);
-  if (mine.includes(outcome)) return r.hit / mine.length;
-  const rest = 1 - r.hit;
+  if (mine.length === 0) return outcome === test.normal ? 1 - falseAlarm : falseAlarm / Math.max(others, 1);
+  if (mine.includes(outcome)) return hit / mine.length;
+  const rest = 1 - hit;
   // A miss mostly looks normal; a little goes to the wrong abnormal outcome.
   const wrong = others > 0 ? rest * 0.2 : 0;
   return outcome === test.normal ? rest - wrong : wrong / others;

@@ -122,6 +122,7 @@ function testsLog(row: FaultRow, bank: 1 | 2 | null, ev: Evidence): number {
 /** Whether a hint row applies to this evidence. */
 export function hintApplies(h: HintRow, ev: Evidence): boolean {
   if (h.code) return (ev.codes ?? []).some((c) => c >= h.code![0] && c <= h.code![1]);
+  if (h.signal) return ev.airflowDead;
   if (h.complaint) return ev.complaints.includes(h.complaint);
   return h.work !== undefined && ev.work.some((w) => w.includes(h.work!));
 }
