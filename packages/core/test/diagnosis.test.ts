@@ -189,6 +189,17 @@ describe('a dead airflow signal', () => {
     expect(d.causes[0]!.fault).toBe('maf-circuit');
     expect(d.warnings.join(' ')).toMatch(/signal is dead/);
   });
+  test('closed loop corrects a true lean fault to λ 1: balanced gas does not clear it, rich gas does (common practice)', () => {
+    const gas = TESTS.find((t) => t.id === 'gas-analysis')!;
+    const ratio = (outcome: string, fault: string) =>
+      outcomeProbability(gas, outcome, fault) / outcomeProbability(gas, outcome, 'balanced');
+    for (const f of ['vac-leak', 'fuel-low', 'injector-restricted']) {
+      expect(ratio('balanced', f)).toBeGreaterThan(0.8);
+      expect(ratio('lean', f)).toBeGreaterThan(5);
+    }
+    expect(ratio('balanced', 'o2-biased-lean')).toBeLessThan(0.1);
+    expect(ratio('rich', 'o2-biased-lean')).toBeGreaterThan(20);
+  });
   test('a sound fuse is weak evidence: most circuits fail with it whole', () => {
     const fuse = TESTS.find((t) => t.id === 'fuse-check')!;
     const ratio = outcomeProbability(fuse, 'ok', 'maf-circuit') / outcomeProbability(fuse, 'ok', 'balanced');

@@ -13,8 +13,8 @@ export interface TestRow {
   label: string;
   minutes: number;
   reliability: keyof typeof RELIABILITY;
-  /** Hit rate of its own where the test shows only one of the ways its faults come about. [house] */
-  hit?: number;
+  /** Faults that this test shows only now and then, and how often. [house] */
+  seldom?: { faults: readonly string[]; hit: number };
   /** The outcome that speaks for no fault of this test's kind. */
   normal: string;
   /** Every other outcome and the faults it speaks for. */
@@ -115,6 +115,8 @@ export const TESTS: readonly TestRow[] = [
       swinging: ['compression-timing', 'misfire-ignition'],
       'falls-when-held': ['exhaust-restricted'],
     },
+    // An ECU that holds idle speed shuts the throttle by as much as a leak lets in: most leaks leave the gauge as it was.
+    seldom: { faults: ['vac-leak', 'crankcase-leak', 'pcv-stuck-open'], hit: 0.4 },
     tool: 'vacuum-gauge',
     how: 'Gauge on a full-manifold port, idle, then held at 2,500 rpm.',
   },
@@ -273,7 +275,8 @@ export const TESTS: readonly TestRow[] = [
     label: 'Check the fuses',
     minutes: 1,
     reliability: 'instrument',
-    hit: 0.3,
+    // Most of these circuits fail with the fuse whole.
+    seldom: { faults: ['maf-circuit', 'o2-heater', 'map-circuit'], hit: 0.3 },
     normal: 'ok',
     speaks: { blown: ['maf-circuit', 'o2-heater', 'map-circuit'] },
     how: 'Pull, look, replace like for like.',
@@ -401,6 +404,8 @@ export const TESTS: readonly TestRow[] = [
       lean: [...LEAKS, 'fuel-low', 'injector-restricted', 'o2-biased-rich'],
       rich: ['o2-biased-lean', 'exhaust-leak', 'misfire-ignition', 'injector-leaking', 'fuel-in-oil'],
     },
+    // Closed loop holds a true fault at λ 1 until the trim is at its limit: balanced does not clear it.
+    seldom: { faults: [...LEAKS, 'fuel-low', 'injector-restricted', 'injector-leaking', 'fuel-in-oil'], hit: 0.15 },
     tool: 'gas-analyser',
     needs: ['petrol'],
     how: 'λ by an independent analyser: a true lean engine is held at 1 by trim, a false one is driven off it.',
@@ -556,8 +561,8 @@ export function outcomesOf(test: TestRow): string[] {
 
 /** P(outcome | fault): faults the outcome speaks for get the hit rate, all others the false-alarm rate. */
 export function outcomeProbability(test: TestRow, outcome: string, faultId: string): number {
-  const { falseAlarm, hit: classHit } = RELIABILITY[test.reliability];
-  const hit = test.hit ?? classHit;
+  const { falseAlarm, hit: usual } = RELIABILITY[test.reliability];
+  const hit = test.seldom?.faults.includes(faultId) ? test.seldom.hit : usual;
   const abnormal = Object.keys(test.speaks);
   const mine = abnormal.filter((o) => test.speaks[o]!.includes(faultId));
   const others = abnormal.length - mine.length;
@@ -565,6 +570,6 @@ export function outcomeProbability(test: TestRow, outcome: string, faultId: stri
   if (mine.includes(outcome)) return hit / mine.length;
   const rest = 1 - hit;
   // A miss mostly looks normal; a little goes to the wrong abnormal outcome.
-  const wrong = others > 0 ? rest * 0.2 : 0;
+  const wrong = others > 0 ? Math.min(rest * 0.2, falseAlarm) : 0;
   return outcome === test.normal ? rest - wrong : wrong / others;
 }
