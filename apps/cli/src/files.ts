@@ -93,6 +93,29 @@ export function openOutput(path: string): Output {
   };
 }
 
+/** Characters gathered before they are written. */
+const PENDING = 1 << 16;
+
+/** Write lines to `path` (`-`: standard output); after a failure no file stands there. */
+export async function writeLines(path: string, lines: Iterable<string>): Promise<void> {
+  const out = openOutput(path);
+  let pending = '';
+  try {
+    for (const line of lines) {
+      pending += `${line}\n`;
+      if (pending.length > PENDING) {
+        await out.write(pending);
+        pending = '';
+      }
+    }
+    await out.write(pending);
+    await out.done();
+  } catch (e) {
+    await out.discard();
+    throw e;
+  }
+}
+
 function push(stream: WriteStream, text: string | Uint8Array): Promise<void> {
   if (stream.write(text)) return Promise.resolve();
   return new Promise((resolve, reject) => {

@@ -9,10 +9,9 @@ import {
 } from '@just-balance/core/series';
 import Papa from 'papaparse';
 import { BadInput } from '../badInput.ts';
-import { openLines, openOutput, openText, readJson } from '../files.ts';
+import { openLines, openText, readJson, writeLines } from '../files.ts';
 
 type Kind = 'candump' | 'csv' | 'json';
-const CHUNK = 1 << 16;
 /** Rows looked at before a mapping is proposed. */
 const SAMPLE_ROWS = 60;
 
@@ -27,27 +26,15 @@ export async function convertFile(input: string, output: string): Promise<void> 
   const [from, to] = [kindOf(input), kindOf(output)];
   const series = await read(input, from);
   if (series.channels.length === 0) throw new BadInput(`${input}: no channel with a value in it`);
-  const out = openOutput(output);
-  try {
-    if (to === 'json') await out.write(`${JSON.stringify(writeCapture(series))}\n`);
-    else {
-      const frames = to === 'candump' ? candumpLines(series) : null;
-      if (frames && frames.left.length > 0) tell(input, `no parameter carries ${frames.left.join(', ')}: left out`);
-      let pending = '';
-      for (const line of frames ? frames.lines() : csvLines(series)) {
-        pending += `${line}\n`;
-        if (pending.length > CHUNK) {
-          await out.write(pending);
-          pending = '';
-        }
-      }
-      await out.write(pending);
-    }
-    await out.done();
-  } catch (e) {
-    await out.discard();
-    throw e;
-  }
+  await writeLines(output, linesOf(series, to, input));
+}
+
+function linesOf(series: Series, to: Kind, input: string): Iterable<string> {
+  if (to === 'json') return [JSON.stringify(writeCapture(series))];
+  if (to === 'csv') return csvLines(series);
+  const frames = candumpLines(series);
+  if (frames.left.length > 0) tell(input, `no parameter carries ${frames.left.join(', ')}: left out`);
+  return frames.lines();
 }
 
 function tell(path: string, text: string) {

@@ -1,8 +1,7 @@
 import { candumpOf, csvOf, readScenario } from '@just-balance/vehicle';
 import { BadInput } from '../badInput.ts';
-import { openOutput, readJson } from '../files.ts';
+import { readJson, writeLines } from '../files.ts';
 
-const CHUNK = 1 << 16;
 /** Lines between two looks at the clock of the progress display. */
 const TELL_EVERY = 20_000;
 
@@ -12,24 +11,16 @@ export async function simulate(path: string, output: string): Promise<void> {
   if (!kind) throw new BadInput(`${output}: a .candump, .log or .csv file`);
   const { scenario, problems } = readScenario(await readJson(path));
   if (!scenario) throw new BadInput(`${path}: ${problems.join('; ')}`);
-  const out = openOutput(output);
   const total = scenario.drive.reduce((s, d) => s + ('s' in d ? d.s : 0), 0);
-  let pending = '';
+  await writeLines(output, told(kind === 'csv' ? csvOf(scenario) : candumpOf(scenario), total));
+}
+
+/** The same lines, with progress on a terminal. */
+function* told(source: Iterable<string>, totalS: number): Generator<string> {
   let lines = 0;
-  try {
-    for (const line of kind === 'csv' ? csvOf(scenario) : candumpOf(scenario)) {
-      pending += `${line}\n`;
-      if (++lines % TELL_EVERY === 0 && process.stderr.isTTY) process.stderr.write(`\r${lines} lines of ${total} s`);
-      if (pending.length > CHUNK) {
-        await out.write(pending);
-        pending = '';
-      }
-    }
-    await out.write(pending);
-    await out.done();
-  } catch (e) {
-    await out.discard();
-    throw e;
+  for (const line of source) {
+    yield line;
+    if (++lines % TELL_EVERY === 0 && process.stderr.isTTY) process.stderr.write(`\r${lines} lines of ${totalS} s`);
   }
   if (process.stderr.isTTY && lines >= TELL_EVERY) process.stderr.write('\n');
 }
