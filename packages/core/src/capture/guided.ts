@@ -1,6 +1,7 @@
 import type { Reading } from '../diagnosis/index.ts';
 import type { Sample } from '../link/index.ts';
 import { QUANTUM } from '../obd/index.ts';
+import { switching } from '../oxygen/index.ts';
 import { TRIM_AUTHORITY_PCT } from '../trims/index.ts';
 import { type CapturePoint, WARM_FROM_C } from './points.ts';
 
@@ -48,14 +49,23 @@ export class GuidedCapture {
   private state: GuidedState = 'waiting';
   private reason: string | null = null;
 
-  /** `baroKPa`: station pressure, against which load is judged where the vehicle does not report its own. */
+  /**
+   * `baroKPa`: station pressure, against which load is judged where the vehicle does not report its own. `unreported`:
+   * what a recording from elsewhere does not hold at all; its condition is not asked, and `flags` says so.
+   */
   constructor(
     readonly point: CapturePoint,
     private readonly banks: 1 | 2,
     private readonly metered: boolean,
     private readonly fuel: 'petrol' | 'diesel' = 'petrol',
     private readonly baroKPa = 101.325,
+    private readonly unreported: ReadonlySet<'loop' | 'ect'> = new Set(),
   ) {}
+
+  /** Where the window lies, in s of the samples' clock; null while none is open. */
+  openWindow(): { fromS: number; toS: number } | null {
+    return this.windowFrom === null ? null : { fromS: this.windowFrom, toS: this.now };
+  }
 
   /** Take one committed batch; samples in time order. Ignored once done or refused. */
   take(samples: readonly Sample[]): GuidedStatus {
@@ -164,7 +174,7 @@ export class GuidedCapture {
       off ? rpm !== undefined && rpm < 50 : (rpm ?? 0) > 300,
       rpm === undefined ? 'no engine speed yet' : rpm > 300 ? 'running' : 'not running',
     );
-    if (p.needsWarm)
+    if (p.needsWarm && !this.unreported.has('ect'))
       add(
         'warm',
         'Coolant',
@@ -178,7 +188,7 @@ export class GuidedCapture {
         (ect ?? 999) <= p.coldBelowC,
         ect === undefined ? 'no reading yet' : `${ect.toFixed(0)} °C, at most ${p.coldBelowC} °C`,
       );
-    if (p.needsClosedLoop && this.fuel === 'petrol') {
+    if (p.needsClosedLoop && this.fuel === 'petrol' && !this.unreported.has('loop')) {
       const status = this.text.get('fuelSys1');
       const second = this.banks === 2 ? this.text.get('fuelSys2') : 'closed loop';
       const closed =
@@ -280,7 +290,11 @@ export class GuidedCapture {
       v === undefined ? undefined : Math.round(v * 10 ** digits) / 10 ** digits;
     const reading: Reading = {
       at: this.point.at,
-      loop: (this.text.get('fuelSys1') ?? '').startsWith('closed') ? 'closed' : 'open',
+      loop:
+        (this.text.get('fuelSys1') ?? '').startsWith('closed') ||
+        (this.unreported.has('loop') && this.point.needsClosedLoop)
+          ? 'closed'
+          : 'open',
     };
     const put = <K extends keyof Reading>(key: K, value: Reading[K] | undefined) => {
       if (value !== undefined) reading[key] = value;
@@ -304,8 +318,18 @@ export class GuidedCapture {
       const l = mean(`lambda${b}1`);
       if (l !== undefined) lambda[`bank${b as 1 | 2}`] = Math.round(l * 1000) / 1000;
       const v = this.window(`o2s${b}1`, from);
-      if (v.length > 3)
-        volts[`bank${b}s1`] = { minV: Math.min(...v.map((p) => p.v)), maxV: Math.max(...v.map((p) => p.v)) };
+      const s = switching(
+        v.map((p) => p.t),
+        v.map((p) => p.v),
+      );
+      if (s)
+        volts[`bank${b}s1`] = {
+          minV: rounded(s.minV, 3)!,
+          maxV: rounded(s.maxV, 3)!,
+          crossingsPer10s: rounded(s.crossingsPer10s, 1)!,
+          ...(s.leanToRichMs === null ? {} : { leanToRichMs: rounded(s.leanToRichMs, 0)! }),
+          ...(s.richToLeanMs === null ? {} : { richToLeanMs: rounded(s.richToLeanMs, 0)! }),
+        };
     }
     if (Object.keys(lambda).length > 0) reading.lambda = lambda;
     if (Object.keys(volts).length > 0) reading.o2 = volts;
@@ -363,6 +387,10 @@ export class GuidedCapture {
   flags(): string[] {
     const out: string[] = [];
     const from = this.windowFrom ?? this.now - this.point.windowS;
+    if (this.unreported.has('ect') && this.point.needsWarm)
+      out.push('coolant is not in the recording: warm is assumed');
+    if (this.unreported.has('loop') && this.point.needsClosedLoop && this.fuel === 'petrol')
+      out.push('loop state is not in the recording: closed is assumed');
     const air = this.window(this.metered ? 'maf' : 'map', from);
     if (
       this.point.kind === 'steady' &&

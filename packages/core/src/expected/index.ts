@@ -10,3 +10,4 @@ export {
   VE_MODEL_ERROR,
 } from './bands.ts';
 export { type ComparedReading, compareReadings } from './compare.ts';
+export { type AirflowMoment, airflowOver } from './over.ts';

@@ -59,3 +59,11 @@ export function secondsOf(cell: string, format: TimeFormat, comma: boolean): num
   const days = era * 146_097 + yoe * 365 + Math.floor(yoe / 4) - Math.floor(yoe / 100) + doy - 719_468;
   return days * 86_400 + h * 3600 + mi * 60 + s + Number(`0.${d[7] ?? 0}`);
 }
+
+/** Loop state as logs write it: words, short forms, or the bits of SAE J1979 PID 03 (2 and 16 closed, 1, 4 and 8 open). */
+export function loopOf(cell: string): 'closed loop' | 'open loop' | null {
+  const t = cell.trim().toLowerCase();
+  if (/^(cl\b|closed|2$|16$)/.test(t)) return 'closed loop';
+  if (/^(ol\b|open|1$|4$|8$)/.test(t)) return 'open loop';
+  return null;
+}

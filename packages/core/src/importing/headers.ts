@@ -5,6 +5,7 @@ import type { Unit } from '../units/index.ts';
 export type Role =
   | { kind: 'time' }
   | { kind: 'channel'; id: string; unit: string; from: string }
+  | { kind: 'loop'; id: 'fuelSys1' | 'fuelSys2' }
   | { kind: 'name' }
   | { kind: 'value' }
   | { kind: 'unit' }
@@ -130,6 +131,8 @@ export function roleOf(header: string, unitCell?: string): Role {
       : raw
   ).trim();
   const low = name.toLowerCase().replaceAll('_', ' ');
+  const loop = /\b(?:fuel ?sys(?:tem)?|loop) ?(?:status|state)\b|^fuelsys[12]?$/.test(low);
+  if (loop) return { kind: 'loop', id: /2\W*$/.test(low) ? 'fuelSys2' : 'fuelSys1' };
   if (/^(time|zeit|timestamp|date ?time|elapsed|time since .*|t)$/.test(low) || /\btime stamp\b/.test(low))
     return { kind: 'time' };
   const bare = inBrackets === undefined ? name : raw.slice(0, raw.lastIndexOf(inBrackets) - 1).trim();

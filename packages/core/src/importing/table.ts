@@ -1,7 +1,7 @@
 import { QUANTUM } from '../obd/index.ts';
 import { ChannelBuilder, type Series } from '../series/index.ts';
 import { convert, type Unit } from '../units/index.ts';
-import { numberOf, secondsOf, type TimeFormat, timeFormatOf } from './cells.ts';
+import { loopOf, numberOf, secondsOf, type TimeFormat, timeFormatOf } from './cells.ts';
 import { convertible, type Role, roleOf, unitOfChannel, unitWord } from './headers.ts';
 
 /** How a table is to be read: proposed from its first rows, corrected by a person, remembered per header set. */
@@ -82,6 +82,7 @@ export class TableReader {
   private readonly clockOf: number[];
   private readonly readers: { column: number; clock: number; builder: ChannelBuilder; from: Unit | null; to: Unit }[] =
     [];
+  private readonly loops: { column: number; clock: number; id: string; time: number[]; value: string[] }[] = [];
   private problemCount = 0;
   private rows = 0;
   private line = 0;
@@ -100,6 +101,8 @@ export class TableReader {
     });
     if (m.layout === 'wide') {
       m.roles.forEach((r, column) => {
+        if (r.kind === 'loop' && !this.loops.some((l) => l.id === r.id))
+          this.loops.push({ column, clock: this.clockOf[column]!, id: r.id, time: [], value: [] });
         if (r.kind !== 'channel') return;
         if (this.builders.has(r.id)) {
           this.leftOut.add(m.headers[column]!);
@@ -151,6 +154,7 @@ export class TableReader {
   }
 
   private wideRow(cells: readonly string[]) {
+    this.loopCells(cells);
     let clock = -1;
     let t: number | null = null;
     for (const r of this.readers) {
@@ -172,6 +176,21 @@ export class TableReader {
         continue;
       }
       r.builder.push(t, r.from ? convert(v, r.from, r.to) : v);
+    }
+  }
+
+  private loopCells(cells: readonly string[]) {
+    for (const l of this.loops) {
+      const cell = cells[l.column];
+      const t = cell ? this.seconds(cells[l.clock] ?? '', false) : null;
+      if (!cell || t === null) continue;
+      const state = loopOf(cell);
+      if (state === null)
+        this.problem(`${this.m.headers[l.column]}: "${cell.slice(0, 30)}" is neither open nor closed loop`);
+      else {
+        l.time.push(t);
+        l.value.push(state);
+      }
     }
   }
 
@@ -207,6 +226,13 @@ export class TableReader {
     const shift = this.m.timeFormat === 'seconds' || this.m.timeFormat === 'milliseconds' ? 0 : first;
     for (const c of full)
       for (let i = 0; shift !== 0 && i < c.time.length; i++) c.time[i] = Math.round((c.time[i]! - shift) * 1e6) / 1e6;
-    return { startedAt: null, channels: full, marks: [] };
+    const texts = this.loops
+      .filter((l) => l.time.length > 0)
+      .map((l) => ({
+        id: l.id,
+        time: Float64Array.from(l.time, (t) => Math.round((t - shift) * 1e6) / 1e6),
+        value: l.value,
+      }));
+    return { startedAt: null, channels: full, ...(texts.length > 0 ? { texts } : {}), marks: [] };
   }
 }

@@ -6,6 +6,7 @@ import { ChannelBuilder, type Series } from './series.ts';
 export class CandumpReader {
   private readonly decoder = logDecoder();
   private readonly builders = new Map<string, ChannelBuilder>();
+  private readonly texts = new Map<string, { time: number[]; value: string[] }>();
   private first: number | null = null;
 
   line(text: string): void {
@@ -13,9 +14,17 @@ export class CandumpReader {
   }
 
   private take(r: LogRow) {
-    if (r.service !== '01' || typeof r.value !== 'number') return;
+    if (r.service !== '01' || r.pid === '' || r.name === 'raw') return;
     const t = Number(r.time);
     this.first ??= t;
+    if (typeof r.value !== 'number') {
+      if (!TEXT_CHANNELS.has(r.name)) return;
+      const list = this.texts.get(r.name) ?? { time: [], value: [] };
+      list.time.push(t - this.first);
+      list.value.push(r.value);
+      this.texts.set(r.name, list);
+      return;
+    }
     let b = this.builders.get(r.name);
     if (!b) {
       b = new ChannelBuilder(r.name, r.unit, QUANTUM.get(r.name));
@@ -31,9 +40,19 @@ export class CandumpReader {
   /** Times from the first value; `startedAt` where the log's clock is one of this century. */
   finish(): Series {
     const clock = this.first !== null && this.first > 946_684_800 ? isoOf(this.first) : null;
-    return { startedAt: clock, channels: [...this.builders.values()].map((b) => b.finish()), marks: [] };
+    return {
+      startedAt: clock,
+      channels: [...this.builders.values()].map((b) => b.finish()),
+      ...(this.texts.size === 0
+        ? {}
+        : { texts: [...this.texts].map(([id, c]) => ({ id, time: Float64Array.from(c.time), value: c.value })) }),
+      marks: [],
+    };
   }
 }
+
+/** Words worth keeping over time: the loop state per bank. */
+const TEXT_CHANNELS = new Set(['fuelSys1', 'fuelSys2']);
 
 /** ISO 8601 of Unix seconds, to the millisecond, in UTC. Howard Hinnant's civil-from-days (public domain). */
 export function isoOf(unixSeconds: number): string {

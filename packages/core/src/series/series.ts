@@ -15,11 +15,20 @@ export interface Mark {
   to: number;
 }
 
+/** A channel of words: loop state and the like. */
+export interface TextChannel {
+  id: string;
+  time: Float64Array;
+  value: string[];
+}
+
 /** Columns of a recording. Channels may have different sample times. */
 export interface Series {
   /** ISO time of second 0; null where the source has none. */
   startedAt: string | null;
   channels: Channel[];
+  /** Words beside the numbers; absent where the source has none. */
+  texts?: TextChannel[];
   marks: Mark[];
 }
 

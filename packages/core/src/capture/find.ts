@@ -1,0 +1,157 @@
+import type { OperatingPoint, Reading } from '../diagnosis/index.ts';
+import type { Sample } from '../link/index.ts';
+import { type Channel, indexAt, type Series, type TextChannel } from '../series/index.ts';
+import { GuidedCapture } from './guided.ts';
+import { CAPTURE_POINTS, type CapturePoint } from './points.ts';
+
+/** The engine a recording is read for. */
+export interface RecordedEngine {
+  banks: 1 | 2;
+  metered: boolean;
+  fuel: 'petrol' | 'diesel';
+  turbo: boolean;
+  baroKPa: number;
+}
+
+export interface FoundPoint {
+  at: OperatingPoint;
+  fromS: number;
+  toS: number;
+  reading: Reading;
+  /** Why the reading is doubtful; empty when it is not. */
+  flags: string[];
+  /** Windows of this point in the whole recording; the steadiest (of a peak: the one of most air) is given. */
+  windows: number;
+}
+
+/** Signal before a window that steadiness is judged on, s. */
+const LEAD_S = 4;
+/** A gap of engine speed in range shorter than this does not end a span, s. [house] */
+const BRIDGE_S = 1;
+/** Windows tried per point; a day's log idles for hours. [house] */
+const MOST_WINDOWS = 24;
+/** Idle with the air conditioning on looks like idle: a log does not say which. Not searched for. */
+const NOT_SEARCHED: readonly OperatingPoint[] = ['idle-ac'];
+
+interface Span {
+  from: number;
+  to: number;
+}
+
+/** Times in which engine speed fits a point. */
+function spansOf(rpm: Channel, p: CapturePoint): Span[] {
+  const spans: Span[] = [];
+  const off = p.rpmHigh === 0;
+  for (let i = 0; i < rpm.time.length; i++) {
+    const v = rpm.value[i]!;
+    if (!(off ? v < 50 : v >= p.rpmLow && v <= p.rpmHigh)) continue;
+    const t = rpm.time[i]!;
+    const last = spans.at(-1);
+    if (last && t - last.to <= BRIDGE_S) last.to = t;
+    else spans.push({ from: t, to: t });
+  }
+  return spans.filter((s) => s.to - s.from >= Math.min(p.windowS, 1));
+}
+
+/**
+ * Operating points of a recording, found by the same rules as a guided capture. `step` is called between spans with the
+ * share done; it may throw to cancel.
+ */
+export function findPoints(
+  series: Series,
+  engine: RecordedEngine,
+  step: (share: number) => void = () => {},
+): FoundPoint[] {
+  const rpm = series.channels.find((c) => c.id === 'rpm');
+  if (!rpm || rpm.time.length === 0) return [];
+  const unreported = new Set<'loop' | 'ect'>();
+  if (!series.channels.some((c) => c.id === 'ect')) unreported.add('ect');
+  if (!series.texts?.some((c) => c.id === 'fuelSys1')) unreported.add('loop');
+  const metered = engine.metered && series.channels.some((c) => c.id === 'maf');
+  const searched = CAPTURE_POINTS.filter(
+    (p) =>
+      !NOT_SEARCHED.includes(p.at) &&
+      (p.at !== 'boost' || engine.turbo) &&
+      // Cold cannot be told from warm without coolant.
+      (p.coldBelowC === undefined || !unreported.has('ect')),
+  );
+  const out: FoundPoint[] = [];
+  searched.forEach((p, k) => {
+    let best: (FoundPoint & { score: number }) | null = null;
+    let windows = 0;
+    const spans = spansOf(rpm, p);
+    for (const [i, span] of spans.entries()) {
+      step((k + i / spans.length) / searched.length);
+      if (windows >= MOST_WINDOWS) break;
+      for (let from = span.from - LEAD_S; windows < MOST_WINDOWS; ) {
+        const g = new GuidedCapture(p, engine.banks, metered, engine.fuel, engine.baroKPa, unreported);
+        const hit = play(g, series, from, span.to);
+        if (!hit) break;
+        from = hit.toS;
+        if (p.kind === 'peak' && !runsOn(rpm, hit.toS)) continue;
+        windows++;
+        const reading = g.reading();
+        const score = scoreOf(p, series, hit, metered);
+        if (!best || score < best.score) best = { at: p.at, ...hit, reading, flags: g.flags(), windows, score };
+      }
+    }
+    if (best) {
+      const { score: _, ...found } = best;
+      out.push({ ...found, windows });
+    }
+  });
+  step(1);
+  return out;
+}
+
+/** Feed [from, to] second by second until the window closes; null when it never does. */
+function play(g: GuidedCapture, series: Series, from: number, to: number): { fromS: number; toS: number } | null {
+  // Loop state from before the span still holds.
+  const held = (series.texts ?? []).flatMap((c): Sample[] => {
+    const i = indexAt(c.time, from) - 1;
+    return i >= 0 ? [{ channel: c.id, atUs: c.time[i]! * 1e6, value: c.value[i]! }] : [];
+  });
+  const slow = series.channels.flatMap((c): Sample[] => {
+    const i = indexAt(c.time, from) - 1;
+    return i >= 0 && from - c.time[i]! < 120 && (c.id === 'ect' || c.id === 'ltft1' || c.id === 'ltft2')
+      ? [{ channel: c.id, atUs: from * 1e6, value: c.value[i]! }]
+      : [];
+  });
+  g.take([...held, ...slow]);
+  for (let t = from; t < to + 1; t += 1) {
+    const batch: Sample[] = [];
+    for (const c of series.channels) push(batch, c, t);
+    for (const c of series.texts ?? []) push(batch, c, t);
+    batch.sort((a, b) => a.atUs - b.atUs);
+    const status = g.take(batch);
+    // A recording cannot be asked to settle: a refused window is tried again later in it.
+    if (status.state === 'refused') g.again();
+    if (status.state === 'done') return g.openWindow();
+  }
+  return null;
+}
+
+function push(batch: Sample[], c: Channel | TextChannel, t: number) {
+  const end = indexAt(c.time, t + 1);
+  for (let i = indexAt(c.time, t); i < end; i++)
+    batch.push({ channel: c.id, atUs: c.time[i]! * 1e6, value: c.value[i]! });
+}
+
+/** Switched off, a manifold fills like a pull: a peak counts when the engine still runs this much later, s. */
+const RUNS_ON_S = 2;
+
+function runsOn(rpm: Channel, t: number): boolean {
+  const i = indexAt(rpm.time, t + RUNS_ON_S);
+  return i < rpm.time.length && rpm.value[i]! > 300;
+}
+
+/** Least is best: relative spread of the air of a steady window, minus the peak of one that passes. */
+function scoreOf(p: CapturePoint, series: Series, w: { fromS: number; toS: number }, metered: boolean): number {
+  const air = series.channels.find((c) => c.id === (metered && p.rpmHigh > 0 ? 'maf' : 'map'));
+  if (!air) return 0;
+  const v = air.value.subarray(indexAt(air.time, w.fromS), indexAt(air.time, w.toS));
+  if (v.length === 0) return 0;
+  const mean = v.reduce((a, b) => a + b, 0) / v.length;
+  if (p.kind === 'peak') return -Math.max(...v);
+  return v.reduce((a, b) => a + (b - mean) ** 2, 0) / v.length / Math.max(mean * mean, 1e-9);
+}

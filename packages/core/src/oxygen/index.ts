@@ -1,0 +1,3 @@
+export { type DownstreamJudgement, judgeDownstream } from './downstream.ts';
+export { judgeNarrow, type NarrowJudgement, type Switching, switching, TRANSITIONS_FROM_HZ } from './narrow.ts';
+export { judgeWide, type WideJudgement } from './wide.ts';
