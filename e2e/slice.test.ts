@@ -193,7 +193,9 @@ describe('an air leak, from complaint to hand-over', () => {
     expect(Buffer.from(String(pdf), 'base64').subarray(0, 5).toString()).toBe('%PDF-');
     const exported = await browser.json(`/api/jobs/${await jobId()}/export`);
     expect(exported).toMatchObject({ format: 'just-balance/job', version: 1 });
-    expect(Object.values(exported.seconds as Record<string, unknown[]>).every((s) => s.length >= 10)).toBe(true);
+    const recorded = Object.values(exported.recordings as Record<string, { channels: { time: number[] }[] }>);
+    expect(recorded).toHaveLength(4);
+    for (const r of recorded) expect(Math.max(...r.channels.map((c) => c.time.at(-1)!))).toBeGreaterThan(9);
     await browser.press('Close the job');
     await browser.text('handed over');
   });

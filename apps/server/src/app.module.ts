@@ -12,6 +12,8 @@ import { BaysController } from './bays/bays.controller.ts';
 import { SimControl } from './bays/simControl.ts';
 import { CapturesController } from './captures/captures.controller.ts';
 import { CapturesService } from './captures/captures.service.ts';
+import { RecordingsController } from './captures/recordings.controller.ts';
+import { RecordingsService } from './captures/recordings.service.ts';
 import { IdempotencyInterceptor } from './common/idempotency.ts';
 import { CONFIG, type ServerConfig } from './config.ts';
 import { SEQUELIZE } from './database/connect.ts';
@@ -43,6 +45,7 @@ export class AppModule {
         JobsController,
         LinksController,
         CapturesController,
+        RecordingsController,
         DiagnosisController,
         BaysController,
         ExportController,
@@ -62,6 +65,7 @@ export class AppModule {
         Addresses,
         Leases,
         LinksService,
+        RecordingsService,
         CapturesService,
       ],
     };

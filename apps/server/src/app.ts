@@ -70,6 +70,11 @@ export async function createApp(
     }),
   );
   app.use(express.json({ limit: '1mb' }));
+  // Columns of an import; only where they are taken, and only from who is signed in does anything read them.
+  app.use(
+    /^\/api\/jobs\/[^/]+\/imports\/[^/]+\/columns/,
+    express.raw({ type: 'application/octet-stream', limit: '8mb' }),
+  );
   app.use(bodyErrors);
   app.set('trust proxy', config.behindTls ? 1 : false);
   app.setGlobalPrefix('api');

@@ -1,9 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { v4 as uuid } from 'uuid';
 import WebSocket from 'ws';
-import { hashPassword } from '../src/accounts/passwords.ts';
-import { Account, Session, Shop } from '../src/database/models.ts';
-import { Client, startWorld, type World } from './harness.ts';
+import { Account, Session } from '../src/database/models.ts';
+import { Client, signInToOtherShop, startWorld, type World } from './harness.ts';
 
 let world: World;
 const client = () => new Client(() => world.base);
@@ -12,21 +11,7 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => world.close());
 
-/** A second shop with one account. */
-async function otherShop() {
-  const shopId = uuid();
-  await Shop.create({ id: shopId, name: 'Other Yard', settings: {}, rev: 1 });
-  const email = `lead-${shopId}@other.example`;
-  await Account.create({
-    id: uuid(),
-    shopId,
-    email,
-    name: 'Other Lead',
-    role: 'lead',
-    passwordHash: await hashPassword('another-one-1'),
-  });
-  return client().signIn(email, 'another-one-1');
-}
+const otherShop = () => signInToOtherShop(() => world.base);
 
 describe('signing in', () => {
   test('health, API description and the session answer without an account; nothing else does', async () => {

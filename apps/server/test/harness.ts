@@ -6,8 +6,10 @@ import { join } from 'node:path';
 import { jest } from '@jest/globals';
 import { pino } from 'pino';
 import { v4 as uuid } from 'uuid';
+import { hashPassword } from '../src/accounts/passwords.ts';
 import { createApp, type RunningApp } from '../src/app.ts';
 import type { ServerConfig } from '../src/config.ts';
+import { Account, Shop } from '../src/database/models.ts';
 
 jest.setTimeout(180_000);
 
@@ -170,6 +172,22 @@ export class Client {
     if (r.status !== 201) throw new Error(`new job: ${r.status} ${JSON.stringify(r.body)}`);
     return r.body;
   }
+}
+
+/** A second shop with one account, signed in. */
+export async function signInToOtherShop(base: () => string): Promise<Client> {
+  const shopId = uuid();
+  await Shop.create({ id: shopId, name: 'Other Yard', settings: {}, rev: 1 });
+  const email = `lead-${shopId}@other.example`;
+  await Account.create({
+    id: uuid(),
+    shopId,
+    email,
+    name: 'Other Lead',
+    role: 'lead',
+    passwordHash: await hashPassword('another-one-1'),
+  });
+  return new Client(base).signIn(email, 'another-one-1');
 }
 
 /** Wait until `look` gives something; fails with the last thing seen. */

@@ -72,11 +72,27 @@ describe('a job on a simulated vehicle, over slcan', () => {
     const d = (await me.post(`/jobs/${job.id}/diagnosis`, {})).body.output;
     expect(d.causes[0].fault).toBe('vac-leak');
     expect(Math.abs(d.causes[0].severity.value / 0.4 - 1)).toBeLessThan(0.25);
-    const rows = await CaptureRow.findAll({ where: { captureId: idle.captureId }, order: [['seq', 'ASC']] });
-    expect(rows.length).toBeGreaterThanOrEqual(10);
-    expect(rows.map((r) => r.seq)).toEqual(rows.map((_, i) => i));
-    const exported = (await me.get(`/jobs/${job.id}/export`)).body;
-    expect(exported.seconds[idle.captureId]).toHaveLength(rows.length);
+    // Ended: the rows have become columns, and the export holds the same samples.
+    await until(async () => (await CaptureRow.count({ where: { captureId: idle.captureId } })) === 0);
+    const recording = (await me.get(`/jobs/${job.id}/captures/${idle.captureId}/recording`)).body;
+    expect(recording.seconds).toBeGreaterThanOrEqual(10);
+    expect(recording.gapSpans).toEqual([]);
+    expect(recording.marks).toEqual([{ at: 'idle', from: expect.any(Number), to: expect.any(Number) }]);
+    const [mark] = recording.marks;
+    expect(mark.to - mark.from).toBeGreaterThanOrEqual(10);
+    expect(mark.to).toBeLessThanOrEqual(recording.durationS + 0.1);
+    const stft = recording.channels.find((c: { id: string }) => c.id === 'stft1');
+    expect(stft).toMatchObject({ unit: '%', quantum: 0.78125, kind: 'number', parts: 1 });
+    expect(recording.channels.find((c: { id: string }) => c.id === 'fuelSys1').kind).toBe('text');
+    const exported = (await me.get(`/jobs/${job.id}/export`)).body.recordings[idle.captureId];
+    const samples = exported.channels.find((c: { id: string }) => c.id === 'stft1');
+    expect(samples.time).toHaveLength(stft.n);
+    // The window's mean in the recording is the reading's.
+    const inside = samples.value.filter(
+      (_: number, i: number) => samples.time[i] >= mark.from && samples.time[i] <= mark.to,
+    );
+    const mean = inside.reduce((a: number, b: number) => a + b, 0) / inside.length;
+    expect(Math.abs(mean - idle.reading.trims.bank1.stft)).toBeLessThan(0.4);
     await me.remove(`/jobs/${job.id}/link`);
   }, 180_000);
 

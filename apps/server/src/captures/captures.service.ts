@@ -21,6 +21,7 @@ import { appendEvent } from '../jobs/events.ts';
 import { LinksService } from '../links/links.service.ts';
 import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
+import { RecordingsService } from './recordings.service.ts';
 
 interface Running {
   row: Capture;
@@ -48,6 +49,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     @Inject(LinksService) private readonly links: LinksService,
     @Inject(Live) private readonly live: Live,
     @Inject(SEQUELIZE) private readonly db: Sequelize,
+    @Inject(RecordingsService) private readonly recordings: RecordingsService,
     @Inject(LOGGER) private readonly log: Logger,
   ) {}
 
@@ -82,6 +84,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       { state: 'failed', endedAt: new Date() },
       { where: { id: row.id, shopId: row.shopId, state: 'running' } },
     ).catch(() => {});
+    await this.recordings.compact(row.shopId, row.id);
   }
 
   onModuleDestroy(): void {
@@ -126,6 +129,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
           state: 'running',
           gaps: 0,
           endedAt: null,
+          meta: null,
         },
         { transaction },
       );
@@ -186,7 +190,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
         epoch,
         seq: entry.seq,
         shopId: entry.row.shopId,
-        atMs: Date.now(),
+        atMs: Math.round(wallMs(first)),
         data,
       }).catch((e) => {
         // Only this lease writes this epoch: the row is there because its first acknowledgement was lost.
@@ -218,10 +222,12 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   private async finish(entry: Running, doubtful: string | null): Promise<void> {
     const { row, who, guided } = entry;
     const reading = guided.reading();
-    const flags = [doubtful, ...guided.flags()].filter(Boolean).join('; ');
+    const flags = [doubtful, ...guided.flags()].filter(Boolean).join('; ').slice(0, 200);
+    const open = guided.openWindow();
+    const window = open ? { window: { fromMs: wallMs(open.fromS * 1e6), toMs: wallMs(open.toS * 1e6) } } : {};
     await this.db.transaction(async (transaction) => {
       const [n] = await Capture.update(
-        { state: 'done', endedAt: new Date() },
+        { state: 'done', endedAt: new Date(), meta: window },
         { where: { id: row.id, shopId: row.shopId, state: 'running' }, transaction },
       );
       if (n === 0) return;
@@ -257,6 +263,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     entry.status = { ...statusView(entry.row, entry.guided.status(), entry.kept.seconds), state };
     this.publish(entry);
     this.live.publish(entry.row.shopId, { type: 'changed', jobId: entry.row.jobId });
+    void this.recordings.compact(entry.row.shopId, entry.row.id);
   }
 
   async command(
@@ -289,6 +296,11 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   private publish(entry: Running) {
     this.live.publish(entry.row.shopId, { type: 'capture', jobId: entry.row.jobId, status: entry.status });
   }
+}
+
+/** Wall-clock time of a moment on the link's clock, ms since 1970. */
+function wallMs(atUs: number): number {
+  return Date.now() - (Number(process.hrtime.bigint() / 1000n) - atUs) / 1000;
 }
 
 function statusView(row: Capture, s: GuidedStatus, kept: number): CaptureStatus {

@@ -33,7 +33,8 @@ export function notHere(what: string): NotFoundException {
 
 /** What the body parser refuses, in our words; it stands before the router. */
 export function bodyErrors(error: { type?: string; message?: string }, _: Request, res: Response, next: NextFunction) {
-  if (error.type === 'entity.too.large') res.status(413).json({ statusCode: 413, message: 'too large: at most 1 MB' });
+  if (error.type === 'entity.too.large')
+    res.status(413).json({ statusCode: 413, message: 'too large: at most 1 MB, a column of an import 8 MB' });
   else if (error.type === 'entity.parse.failed')
     res.status(400).json({ statusCode: 400, message: `the body is not JSON: ${error.message}` });
   else next(error);

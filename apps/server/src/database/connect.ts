@@ -1,6 +1,7 @@
 import { Sequelize } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
 import * as first from './migrations/0001-first-tables.ts';
+import * as recordings from './migrations/0002-recordings.ts';
 import { defineModels } from './models.ts';
 
 export class DatabaseDown extends Error {}
@@ -36,7 +37,10 @@ export async function connectDatabase(url: string, waitMs = 15_000): Promise<Seq
   }
   defineModels(sequelize);
   const umzug = new Umzug({
-    migrations: [{ name: '0001-first-tables', up: first.up }],
+    migrations: [
+      { name: '0001-first-tables', up: first.up },
+      { name: '0002-recordings', up: recordings.up },
+    ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize, modelName: 'schema_migration' }),
     logger: undefined,

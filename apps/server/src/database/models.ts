@@ -1,5 +1,6 @@
-import type { ComplaintDto, VehicleRequest } from '@just-balance/contract';
+import type { ComplaintDto, ImportSummary, VehicleRequest } from '@just-balance/contract';
 import type { Ambient, Case, Diagnosis, Reading, Settings, TestResult } from '@just-balance/core/diagnosis';
+import type { Mark } from '@just-balance/core/series';
 import { DataTypes, Model, type ModelStatic, type Sequelize } from 'sequelize';
 
 /** Every row that people share belongs to a shop. */
@@ -83,7 +84,7 @@ export class ReadingRow extends Owned {
   declare jobId: string;
   declare rev: number;
   declare phase: 'before' | 'after';
-  declare source: 'capture' | 'hand';
+  declare source: 'capture' | 'hand' | 'import';
   declare captureId: string | null;
   declare doubtful: string | null;
   declare data: Reading;
@@ -105,13 +106,46 @@ export class Repair extends Owned {
   declare data: { text: string; fault: string | null; part: string | null; school: 'relearn' | 'reset' };
 }
 
+/** What a capture is beside its samples. Times in s from its start, wall-clock times in ms since 1970. */
+interface CaptureMeta {
+  /** The good window of a guided capture. */
+  window?: { fromMs: number; toMs: number };
+  /** Once the rows are columns. */
+  startedAtMs?: number;
+  seconds?: number;
+  gaps?: { from: number; to: number }[];
+  marks?: Mark[];
+  /** Of an import: what was read and what was left out. */
+  summary?: ImportSummary;
+}
+
+/** `receiving`: an import whose columns are still coming up; nobody sees it before it is whole. */
 export class Capture extends Owned {
   declare jobId: string;
   declare at: string;
   declare phase: 'before' | 'after';
-  declare state: 'running' | 'done' | 'stopped' | 'failed';
+  declare state: 'running' | 'done' | 'stopped' | 'failed' | 'receiving';
+  declare source: 'link' | 'import';
+  declare name: string | null;
   declare gaps: number;
   declare endedAt: Date | null;
+  declare meta: CaptureMeta | null;
+}
+
+/** A channel of an ended capture, or a part of it: `encodeColumn`'s bytes, deflated; a min/max pyramid beside them. */
+export class CaptureColumn extends Model {
+  declare captureId: string;
+  declare channel: string;
+  declare part: number;
+  declare shopId: string;
+  declare unit: string;
+  declare quantum: number | null;
+  declare kind: 'number' | 'text';
+  declare n: number;
+  declare fromS: number;
+  declare toS: number;
+  declare data: Buffer;
+  declare levels: Buffer | null;
 }
 
 export class CaptureRow extends Model {
@@ -226,7 +260,29 @@ export function defineModels(sequelize: Sequelize): void {
     state: text(10),
     gaps: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
     endedAt: { type: DataTypes.DATE(3) },
+    source: { ...text(8), defaultValue: 'link' },
+    name: { type: DataTypes.STRING(200) },
+    meta: { type: DataTypes.JSON },
   });
+  define(
+    CaptureColumn,
+    'capture_column',
+    {
+      captureId: { ...uuid, primaryKey: true },
+      channel: { ...text(60), primaryKey: true },
+      part: { type: DataTypes.INTEGER, primaryKey: true },
+      shopId,
+      unit: text(20),
+      quantum: { type: DataTypes.DOUBLE },
+      kind: text(8),
+      n: { type: DataTypes.INTEGER, allowNull: false },
+      fromS: { type: DataTypes.DOUBLE, allowNull: false },
+      toS: { type: DataTypes.DOUBLE, allowNull: false },
+      data: { type: DataTypes.BLOB('medium'), allowNull: false },
+      levels: { type: DataTypes.BLOB('medium') },
+    },
+    false,
+  );
   define(
     CaptureRow,
     'capture_row',

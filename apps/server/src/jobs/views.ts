@@ -12,6 +12,7 @@ import type {
 import { fromHex } from '@just-balance/core/can';
 import { codeText, decodeMonitors } from '@just-balance/core/obd';
 import { displayedTotal } from '@just-balance/core/trims';
+import { Op } from 'sequelize';
 import {
   Capture,
   CaptureRow,
@@ -67,19 +68,27 @@ export function repairView(r: Repair): RepairView {
   return { id: r.id, rev: r.rev, at: r.createdAt.toISOString(), by: r.by, undone: r.undone, ...r.data };
 }
 
+export async function captureView(c: Capture): Promise<CaptureView> {
+  return {
+    id: c.id,
+    at: c.at,
+    phase: c.phase,
+    state: c.state === 'receiving' ? 'running' : c.state,
+    source: c.source,
+    name: c.name,
+    startedAt: c.createdAt.toISOString(),
+    gaps: c.gaps,
+    seconds: c.meta?.seconds ?? (await CaptureRow.count({ where: { captureId: c.id, shopId: c.shopId } })),
+  };
+}
+
+/** Imports still coming up are nobody's business yet. */
 async function captureViews(shopId: string, jobId: string): Promise<CaptureView[]> {
-  const captures = await Capture.findAll({ where: { shopId, jobId }, order: [['createdAt', 'ASC']] });
-  return Promise.all(
-    captures.map(async (c) => ({
-      id: c.id,
-      at: c.at,
-      phase: c.phase,
-      state: c.state,
-      startedAt: c.createdAt.toISOString(),
-      gaps: c.gaps,
-      seconds: await CaptureRow.count({ where: { captureId: c.id, shopId } }),
-    })),
-  );
+  const captures = await Capture.findAll({
+    where: { shopId, jobId, state: { [Op.ne]: 'receiving' } },
+    order: [['createdAt', 'ASC']],
+  });
+  return Promise.all(captures.map(captureView));
 }
 
 /** The worst displayed total among the newest reading of each point. */

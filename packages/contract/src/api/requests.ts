@@ -8,6 +8,7 @@ import {
   IsEmail,
   IsIn,
   IsInt,
+  IsISO8601,
   IsNumber,
   IsObject,
   IsOptional,
@@ -111,6 +112,52 @@ export class NewCaptureRequest {
   @IsUUID() id!: string;
   @IsIn(PHASES) phase!: Phase;
   @IsIn(POINTS) at!: (typeof POINTS)[number];
+}
+
+/** What reading a file gave: kept with the import, so that a partial one says what was left out. */
+export class ImportSummary {
+  @IsInt() @Min(0) rows!: number;
+  @IsInt() @Min(0) problemCount!: number;
+  @IsArray() @ArrayMaxSize(50) @IsString({ each: true }) @MaxLength(300, { each: true }) problems!: string[];
+  @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(300, { each: true }) leftOut!: string[];
+}
+
+export class NewImportRequest {
+  @IsUUID() id!: string;
+  @IsIn(PHASES) phase!: Phase;
+  @IsString() @MinLength(1) @MaxLength(200) name!: string;
+  @IsOptional() @IsISO8601() @MaxLength(40) startedAt?: string;
+  @ValidateNested() @Type(() => ImportSummary) summary!: ImportSummary;
+}
+
+/** One channel's place in an import, in the address beside its bytes. */
+export class ColumnQuery {
+  @Type(() => Number) @IsInt() @Min(0) @Max(999) part!: number;
+  @IsString() @MaxLength(20) unit!: string;
+  @IsOptional() @Type(() => Number) @IsNumber() @Min(0) quantum?: number;
+}
+
+export class MarkDto {
+  @IsString() @MinLength(1) @MaxLength(60) at!: string;
+  @IsNumber() @Min(-1e9) @Max(1e9) from!: number;
+  @IsNumber() @Min(-1e9) @Max(1e9) to!: number;
+}
+
+export class ImportedReadingDto {
+  @IsUUID() id!: string;
+  @IsOptional() @IsString() @MaxLength(200) doubtful?: string;
+  @ValidateNested() @Type(() => ReadingDto) reading!: ReadingDto;
+}
+
+/** Closes an import: the parts of every channel that must be there, marks, and the readings taken from it. */
+export class FinishImportRequest {
+  @IsObject() parts!: Record<string, number>;
+  @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => MarkDto) marks!: MarkDto[];
+  @IsArray()
+  @ArrayMaxSize(40)
+  @ValidateNested({ each: true })
+  @Type(() => ImportedReadingDto)
+  readings!: ImportedReadingDto[];
 }
 
 export class CaptureCommand {

@@ -1,6 +1,6 @@
 import type { Ambient, Case, Diagnosis, Reading, Settings, TestResult } from '@just-balance/core/diagnosis';
 import type { MonitorStatus } from '@just-balance/core/obd';
-import type { ComplaintDto, Phase, VehicleRequest } from './requests.ts';
+import type { ComplaintDto, ImportSummary, Phase, VehicleRequest } from './requests.ts';
 
 /** Types only: what the server answers and what travels over the socket. */
 export interface AccountView {
@@ -47,7 +47,7 @@ export interface ReadingView {
   id: string;
   rev: number;
   phase: Phase;
-  source: 'capture' | 'hand';
+  source: 'capture' | 'hand' | 'import';
   captureId: string | null;
   doubtful: string | null;
   at: string;
@@ -80,9 +80,33 @@ export interface CaptureView {
   at: string;
   phase: Phase;
   state: 'running' | 'done' | 'stopped' | 'failed';
+  source: 'link' | 'import';
+  /** File name of an import. */
+  name: string | null;
   startedAt: string;
   seconds: number;
   gaps: number;
+}
+
+export interface ChannelView {
+  id: string;
+  unit: string;
+  quantum: number | null;
+  kind: 'number' | 'text';
+  n: number;
+  fromS: number;
+  toS: number;
+  /** Parts its bytes come in; `GET …/columns/ID?part=K`. */
+  parts: number;
+}
+
+/** A capture as a recording: its channels, the gaps in it, its marks. Times in s from its start. */
+export interface RecordingView extends CaptureView {
+  durationS: number;
+  channels: ChannelView[];
+  gapSpans: { from: number; to: number }[];
+  marks: { at: string; from: number; to: number }[];
+  summary: ImportSummary | null;
 }
 
 export interface EventView {

@@ -7,6 +7,8 @@ interface CaptureJson {
   startedAt: string | null;
   vehicle?: unknown;
   channels: { id: string; unit: string; quantum?: number; time: number[]; value: number[] }[];
+  /** Words beside the numbers (loop state); a reader that does not know them loses nothing else. */
+  texts?: { id: string; time: number[]; value: string[] }[];
   marks?: { at: string; from: number; to: number }[];
 }
 
@@ -45,7 +47,13 @@ export function readCapture(json: unknown): CaptureRead {
       value: Float64Array.from(k.value),
     });
   }
-  return { ok: true, series: { startedAt: c.startedAt ?? null, channels, marks: c.marks ?? [] } };
+  const texts = (Array.isArray(c.texts) ? c.texts : [])
+    .filter((t) => typeof t?.id === 'string' && Array.isArray(t.time) && t.time.length === t.value?.length)
+    .map((t) => ({ id: t.id, time: Float64Array.from(t.time), value: t.value.map(String) }));
+  return {
+    ok: true,
+    series: { startedAt: c.startedAt ?? null, channels, ...(texts.length > 0 ? { texts } : {}), marks: c.marks ?? [] },
+  };
 }
 
 /** A series as the capture format, ready for JSON. A recording without a clock starts at the epoch. */
@@ -62,6 +70,7 @@ export function writeCapture(s: Series): CaptureJson & { vehicle: object } {
       time: Array.from(c.time),
       value: Array.from(c.value),
     })),
+    ...(s.texts?.length ? { texts: s.texts.map((t) => ({ id: t.id, time: Array.from(t.time), value: t.value })) } : {}),
     marks: s.marks,
   };
 }

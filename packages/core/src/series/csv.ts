@@ -10,19 +10,24 @@ export function* csvLines(s: Series, formulaSafe = false): Generator<string> {
     const safe = formulaSafe && /^[=+\-@\t\r]/.test(t) ? `'${t}` : t;
     return /[",\n\r]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
   };
-  yield ['time', ...s.channels.map((c) => quoted(c.unit ? `${c.id} (${c.unit})` : c.id))].join(',');
-  const at = s.channels.map(() => 0);
+  const columns: { time: Float64Array; value: ArrayLike<number | string> }[] = [...s.channels, ...(s.texts ?? [])];
+  const heads = [
+    ...s.channels.map((c) => (c.unit ? `${c.id} (${c.unit})` : c.id)),
+    ...(s.texts ?? []).map((c) => c.id),
+  ];
+  yield ['time', ...heads.map(quoted)].join(',');
+  const at = columns.map(() => 0);
   for (;;) {
     let t = Number.POSITIVE_INFINITY;
-    s.channels.forEach((c, k) => {
+    columns.forEach((c, k) => {
       if (at[k]! < c.time.length) t = Math.min(t, c.time[at[k]!]!);
     });
     if (t === Number.POSITIVE_INFINITY) return;
-    const cells = s.channels.map((c, k) => {
+    const cells = columns.map((c, k) => {
       if (c.time[at[k]!] !== t) return '';
       const v = c.value[at[k]!];
       at[k] = at[k]! + 1;
-      return String(v);
+      return typeof v === 'string' ? quoted(v) : String(v);
     });
     yield `${t},${cells.join(',')}`;
   }

@@ -1,0 +1,146 @@
+import { once } from 'node:events';
+import {
+  ColumnQuery,
+  FinishImportRequest,
+  type JobView,
+  MarkDto,
+  NewImportRequest,
+  type RecordingView,
+} from '@just-balance/contract';
+import { candumpLines, csvLines, type Series, writeCapture } from '@just-balance/core/series';
+import {
+  BadRequestException,
+  Body,
+  Controller,
+  Get,
+  HttpCode,
+  Inject,
+  Param,
+  ParseIntPipe,
+  ParseUUIDPipe,
+  Post,
+  Put,
+  Query,
+  Req,
+  Res,
+} from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import type { Request, Response } from 'express';
+import { type Actor, Who } from '../common/request.ts';
+import { JobsService } from '../jobs/jobs.service.ts';
+import { RecordingsService } from './recordings.service.ts';
+
+const TYPES: Readonly<Record<string, string>> = {
+  csv: 'text/csv; charset=utf-8',
+  candump: 'text/plain; charset=utf-8',
+  json: 'application/json',
+};
+
+/** Recordings: looked at, marked, taken away, and brought in from files. */
+@ApiTags('captures')
+@Controller('jobs/:id')
+export class RecordingsController {
+  constructor(
+    @Inject(RecordingsService) private readonly recordings: RecordingsService,
+    @Inject(JobsService) private readonly jobs: JobsService,
+  ) {}
+
+  @Get('captures/:captureId/recording')
+  async view(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('captureId', ParseUUIDPipe) captureId: string,
+  ): Promise<RecordingView> {
+    return this.recordings.view(who, await this.jobs.find(who, id), captureId);
+  }
+
+  /** One part of a channel: the bytes of docs/formats/column.md, deflated. */
+  @Get('captures/:captureId/columns/:channel')
+  async column(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('captureId', ParseUUIDPipe) captureId: string,
+    @Param('channel') channel: string,
+    @Query('part', new ParseIntPipe({ optional: true })) part: number | undefined,
+    @Res() res: Response,
+  ): Promise<void> {
+    const data = await this.recordings.column(who, await this.jobs.find(who, id), captureId, channel, part ?? 0);
+    res.setHeader('content-type', 'application/octet-stream');
+    res.setHeader('content-encoding', 'deflate');
+    res.setHeader('cache-control', 'private, no-cache');
+    res.end(data);
+  }
+
+  /** As a file: `as` csv, candump or json; `safe=1` escapes what a spreadsheet would take for a formula. */
+  @Get('captures/:captureId/export')
+  async export(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('captureId', ParseUUIDPipe) captureId: string,
+    @Query('as') as: string,
+    @Query('safe') safe: string | undefined,
+    @Res() res: Response,
+  ): Promise<void> {
+    const type = TYPES[as];
+    if (!type) throw new BadRequestException({ statusCode: 400, message: 'as: csv, candump or json' });
+    const { series, name } = await this.recordings.series(who, await this.jobs.find(who, id), captureId);
+    res.setHeader('content-type', type);
+    res.setHeader('content-disposition', `attachment; filename="${name}${safe === '1' ? '-spreadsheet' : ''}.${as}"`);
+    let buffer = '';
+    for (const line of linesOf(series, as, safe === '1')) {
+      buffer += `${line}\n`;
+      if (buffer.length < 65_536) continue;
+      if (!res.write(buffer)) await once(res, 'drain');
+      if (res.destroyed) return;
+      buffer = '';
+    }
+    res.end(buffer);
+  }
+
+  @Post('captures/:captureId/marks')
+  async mark(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('captureId', ParseUUIDPipe) captureId: string,
+    @Body() body: MarkDto,
+  ): Promise<RecordingView> {
+    return this.recordings.mark(who, await this.jobs.find(who, id), captureId, body);
+  }
+
+  @Post('imports')
+  async begin(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() body: NewImportRequest,
+  ): Promise<{ id: string; received: Record<string, number> }> {
+    return this.recordings.begin(who, await this.jobs.find(who, id), body);
+  }
+
+  @Put('imports/:captureId/columns/:channel')
+  @HttpCode(204)
+  async take(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('captureId', ParseUUIDPipe) captureId: string,
+    @Param('channel') channel: string,
+    @Query() query: ColumnQuery,
+    @Req() req: Request,
+  ): Promise<void> {
+    await this.recordings.take(who, await this.jobs.find(who, id), captureId, channel, query, req.body);
+  }
+
+  @Post('imports/:captureId/finish')
+  async finish(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('captureId', ParseUUIDPipe) captureId: string,
+    @Body() body: FinishImportRequest,
+  ): Promise<JobView> {
+    return this.recordings.finish(who, await this.jobs.find(who, id), captureId, body);
+  }
+}
+
+function linesOf(series: Series, as: string, safe: boolean): Iterable<string> {
+  if (as === 'json') return [JSON.stringify(writeCapture(series))];
+  return as === 'csv' ? csvLines(series, safe) : candumpLines(series).lines();
+}

@@ -1,0 +1,361 @@
+import type {
+  ColumnQuery,
+  FinishImportRequest,
+  JobView,
+  MarkDto,
+  NewImportRequest,
+  RecordingView,
+} from '@just-balance/contract';
+import { PIDS, QUANTUM } from '@just-balance/core/obd';
+import { ColumnError, decodeColumn, type Series } from '@just-balance/core/series';
+import {
+  BadRequestException,
+  ConflictException,
+  Inject,
+  Injectable,
+  type OnApplicationBootstrap,
+} from '@nestjs/common';
+import type { Logger } from 'pino';
+import { Op, type Sequelize } from 'sequelize';
+import { badFields, notHere } from '../common/errors.ts';
+import type { Actor } from '../common/request.ts';
+import { SEQUELIZE } from '../database/connect.ts';
+import { Capture, CaptureColumn, CaptureRow, type Job, ReadingRow, Vehicle } from '../database/models.ts';
+import { appendEvent } from '../jobs/events.ts';
+import { captureView, jobView } from '../jobs/views.ts';
+import { Live } from '../live/live.service.ts';
+import { LOGGER } from '../logger.ts';
+import { channelsOfRows, inflateColumn, joined, partsOf, storedPart } from './columns.ts';
+
+const UNITS = new Map(
+  PIDS.flatMap((p) => p.elements.map((e) => [e.id, { unit: e.unit, quantum: QUANTUM.get(e.id) }] as const)),
+);
+/** An import nobody has finished for this long is swept away, ms. [house] */
+const ABANDONED_MS = 7 * 86_400_000;
+const CHANNEL_NAME = /^[\p{L}\p{N} ._:()/%-]{1,60}$/u;
+
+/** Captures as recordings: rows become columns once a capture has ended; files become captures. */
+@Injectable()
+export class RecordingsService implements OnApplicationBootstrap {
+  constructor(
+    @Inject(SEQUELIZE) private readonly db: Sequelize,
+    @Inject(Live) private readonly live: Live,
+    @Inject(LOGGER) private readonly log: Logger,
+  ) {}
+
+  /** What a crash left as rows is compacted now; abandoned imports go. */
+  async onApplicationBootstrap(): Promise<void> {
+    const left = await Capture.findAll({
+      where: {
+        state: { [Op.in]: ['done', 'stopped', 'failed'] },
+        source: 'link',
+        meta: { [Op.or]: [null, { [Op.notLike]: '%startedAtMs%' }] },
+      },
+    });
+    for (const c of left) void this.compact(c.shopId, c.id);
+    const old = await Capture.findAll({
+      where: { state: 'receiving', createdAt: { [Op.lt]: new Date(Date.now() - ABANDONED_MS) } },
+    });
+    for (const c of old)
+      await this.db.transaction(async (transaction) => {
+        await CaptureColumn.destroy({ where: { captureId: c.id, shopId: c.shopId }, transaction });
+        await Capture.destroy({ where: { id: c.id, shopId: c.shopId, state: 'receiving' }, transaction });
+      });
+  }
+
+  /** Rows of an ended capture → columns, in one transaction; rows go only when the columns are in. */
+  async compact(shopId: string, captureId: string): Promise<void> {
+    try {
+      await this.db.transaction(async (transaction) => {
+        const capture = await Capture.findOne({ where: { id: captureId, shopId }, transaction, lock: true });
+        if (!capture || capture.state === 'running' || capture.meta?.startedAtMs !== undefined) return;
+        const rows = await rowsOf(shopId, captureId, transaction);
+        if (rows.length === 0) return;
+        const c = channelsOfRows(rows, UNITS);
+        for (const channel of [...c.numbers, ...c.texts])
+          for (const part of await partsOf(channel))
+            await CaptureColumn.create({ ...part, captureId, shopId }, { transaction });
+        await Capture.update(
+          { meta: metaOf(capture, rows.length, c) },
+          { where: { id: captureId, shopId }, transaction },
+        );
+        await CaptureRow.destroy({ where: { captureId, shopId }, transaction });
+      });
+    } catch (e) {
+      // The rows are still there: the next start tries again.
+      this.log.warn({ captureId, reason: (e as Error).message }, 'capture not compacted');
+    }
+  }
+
+  private async find(who: Actor, job: Job, captureId: string): Promise<Capture> {
+    const c = await Capture.findOne({ where: { id: captureId, jobId: job.id, shopId: who.shopId } });
+    if (!c || c.state === 'receiving') throw notHere('recording');
+    return c;
+  }
+
+  /** The columns of a capture: stored ones, or made from the rows while it runs. */
+  private async columns(c: Capture): Promise<{ parts: Partsof; meta: NonNullable<Capture['meta']> }> {
+    if (c.meta?.startedAtMs !== undefined || c.source === 'import') {
+      const parts = await CaptureColumn.findAll({
+        where: { captureId: c.id, shopId: c.shopId },
+        order: [
+          ['channel', 'ASC'],
+          ['part', 'ASC'],
+        ],
+      });
+      return { parts, meta: c.meta ?? {} };
+    }
+    const rows = await rowsOf(c.shopId, c.id);
+    const made = channelsOfRows(rows, UNITS);
+    const parts = (await Promise.all([...made.numbers, ...made.texts].map(partsOf))).flat();
+    return { parts: parts as Partsof, meta: metaOf(c, rows.length, made) };
+  }
+
+  async view(who: Actor, job: Job, captureId: string): Promise<RecordingView> {
+    const c = await this.find(who, job, captureId);
+    const { parts, meta } = await this.columns(c);
+    const channels = new Map<string, RecordingView['channels'][number]>();
+    for (const p of parts) {
+      const known = channels.get(p.channel);
+      if (known) Object.assign(known, { n: known.n + p.n, toS: p.toS, parts: known.parts + 1 });
+      else
+        channels.set(p.channel, {
+          id: p.channel,
+          unit: p.unit,
+          quantum: p.quantum,
+          kind: p.kind,
+          n: p.n,
+          fromS: p.fromS,
+          toS: p.toS,
+          parts: 1,
+        });
+    }
+    return {
+      ...(await captureView(c)),
+      startedAt: meta.startedAtMs ? new Date(meta.startedAtMs).toISOString() : c.createdAt.toISOString(),
+      durationS: Math.max(0, ...[...channels.values()].map((x) => x.toS)),
+      channels: [...channels.values()].sort((a, b) => (a.id < b.id ? -1 : 1)),
+      gapSpans: meta.gaps ?? [],
+      marks: meta.marks ?? [],
+      summary: meta.summary ?? null,
+    };
+  }
+
+  /** Deflated bytes of one part of a channel. */
+  async column(who: Actor, job: Job, captureId: string, channel: string, part: number): Promise<Buffer> {
+    const c = await this.find(who, job, captureId);
+    if (c.meta?.startedAtMs !== undefined || c.source === 'import') {
+      const row = await CaptureColumn.findOne({ where: { captureId: c.id, channel, part, shopId: who.shopId } });
+      if (!row) throw notHere('channel of the recording');
+      return row.data;
+    }
+    const p = (await this.columns(c)).parts.find((x) => x.channel === channel && x.part === part);
+    if (!p) throw notHere('channel of the recording');
+    return p.data;
+  }
+
+  /** The whole recording. */
+  async series(who: Actor, job: Job, captureId: string): Promise<{ series: Series; name: string }> {
+    const c = await this.find(who, job, captureId);
+    const { parts, meta } = await this.columns(c);
+    const series: Series = {
+      startedAt: meta.startedAtMs ? new Date(meta.startedAtMs).toISOString() : null,
+      channels: [],
+      texts: [],
+      marks: meta.marks ?? [],
+    };
+    for (const id of new Set(parts.map((p) => p.channel))) {
+      const mine = parts.filter((p) => p.channel === id);
+      const { time, value } = await joined(mine);
+      if (value instanceof Float64Array)
+        series.channels.push({
+          id,
+          unit: mine[0]!.unit,
+          ...(mine[0]!.quantum === null ? {} : { quantum: mine[0]!.quantum }),
+          time,
+          value,
+        });
+      else series.texts!.push({ id, time, value });
+    }
+    if (series.texts!.length === 0) delete series.texts;
+    return { series, name: (c.name ?? c.at).replace(/\.[a-z0-9]+$/i, '').replace(/[^\w-]+/g, '-') || 'recording' };
+  }
+
+  async mark(who: Actor, job: Job, captureId: string, mark: MarkDto): Promise<RecordingView> {
+    await this.find(who, job, captureId);
+    if (!(mark.to >= mark.from)) throw badFields([{ field: 'to', message: 'not before from' }]);
+    await this.db.transaction(async (transaction) => {
+      const c = (await Capture.findOne({
+        where: { id: captureId, shopId: who.shopId },
+        transaction,
+        lock: true,
+      }))!;
+      if (c.state === 'running')
+        throw new ConflictException({ statusCode: 409, message: 'the capture still runs: mark it once it has ended' });
+      const marks = [...(c.meta?.marks ?? []), { at: mark.at, from: mark.from, to: mark.to }];
+      await Capture.update(
+        { meta: { ...c.meta, marks } },
+        { where: { id: captureId, shopId: who.shopId }, transaction },
+      );
+      await appendEvent(who, job.id, 'mark', { captureId, ...mark }, transaction);
+    });
+    return this.view(who, job, captureId);
+  }
+
+  /** An import begins; a repeat with the same id goes on with it. */
+  async begin(who: Actor, job: Job, body: NewImportRequest): Promise<{ id: string; received: Record<string, number> }> {
+    const before = await Capture.findOne({ where: { id: body.id } });
+    if (before && (before.shopId !== who.shopId || before.jobId !== job.id))
+      throw new ConflictException({ statusCode: 409, message: 'this id was used for another import' });
+    if (!before)
+      await Capture.create({
+        id: body.id,
+        shopId: who.shopId,
+        jobId: job.id,
+        at: 'log',
+        phase: body.phase,
+        state: 'receiving',
+        source: 'import',
+        name: body.name,
+        gaps: 0,
+        endedAt: null,
+        meta: {
+          summary: body.summary,
+          ...(body.startedAt ? { startedAtMs: Date.parse(body.startedAt) } : {}),
+        },
+      });
+    return { id: body.id, received: await this.received(who, body.id) };
+  }
+
+  private async received(who: Actor, captureId: string): Promise<Record<string, number>> {
+    const parts = await CaptureColumn.findAll({
+      where: { captureId, shopId: who.shopId },
+      attributes: ['channel', 'part'],
+    });
+    const out: Record<string, number> = {};
+    for (const p of parts) out[p.channel] = (out[p.channel] ?? 0) + 1;
+    return out;
+  }
+
+  private async receiving(who: Actor, job: Job, captureId: string): Promise<Capture> {
+    const c = await Capture.findOne({
+      where: { id: captureId, jobId: job.id, shopId: who.shopId, source: 'import' },
+    });
+    if (!c) throw notHere('import');
+    return c;
+  }
+
+  /** One part of one channel; the same part again replaces itself. Refused unless it decodes whole. */
+  async take(who: Actor, job: Job, captureId: string, channel: string, q: ColumnQuery, body: unknown): Promise<void> {
+    const c = await this.receiving(who, job, captureId);
+    if (c.state !== 'receiving') return;
+    if (!CHANNEL_NAME.test(channel)) throw badFields([{ field: 'channel', message: 'at most 60 letters and digits' }]);
+    if (!Buffer.isBuffer(body) || body.length === 0)
+      throw new BadRequestException({ statusCode: 400, message: 'the body is a column, application/octet-stream' });
+    let row: Awaited<ReturnType<typeof storedPart>>;
+    try {
+      const column = decodeColumn(await inflateColumn(body));
+      row = await storedPart({ channel, part: q.part, unit: q.unit, quantum: q.quantum ?? null }, column, body);
+    } catch (e) {
+      const why = e instanceof ColumnError ? e.message : 'it does not inflate, or to too much';
+      throw new BadRequestException({ statusCode: 400, message: `channel ${channel}, part ${q.part}: ${why}` });
+    }
+    await CaptureColumn.upsert({ ...row, captureId, shopId: who.shopId });
+  }
+
+  /** Close an import: everything is there, or nothing is kept of it yet. */
+  async finish(who: Actor, job: Job, captureId: string, body: FinishImportRequest): Promise<JobView> {
+    const c = await this.receiving(who, job, captureId);
+    if (c.state === 'receiving') {
+      const received = await this.received(who, captureId);
+      const missing = Object.entries(body.parts).filter(([id, n]) => received[id] !== n);
+      if (missing.length > 0 || Object.keys(body.parts).length === 0)
+        throw badFields(
+          missing.length === 0
+            ? [{ field: 'parts', message: 'no channel at all' }]
+            : missing.map(([id, n]) => ({
+                field: `parts.${id}`,
+                message: `${received[id] ?? 0} of ${n} parts are here`,
+              })),
+        );
+      const vehicle = await Vehicle.findOne({ where: { id: job.vehicleId, shopId: who.shopId } });
+      if (vehicle?.data.banks === 1 && body.readings.some((r) => r.reading.trims?.bank2))
+        throw badFields([{ field: 'readings', message: 'trims of bank 2: this vehicle has one bank' }]);
+      await this.db.transaction(async (transaction) => {
+        const [n] = await Capture.update(
+          {
+            state: 'done',
+            endedAt: new Date(),
+            meta: { ...c.meta, startedAtMs: c.meta?.startedAtMs ?? 0, marks: body.marks },
+          },
+          { where: { id: captureId, shopId: who.shopId, state: 'receiving' }, transaction },
+        );
+        if (n === 0) return;
+        // Left over from a first try with other channels.
+        await CaptureColumn.destroy({
+          where: { captureId, shopId: who.shopId, channel: { [Op.notIn]: Object.keys(body.parts) } },
+          transaction,
+        });
+        for (const r of body.readings)
+          await ReadingRow.create(
+            {
+              id: r.id,
+              shopId: who.shopId,
+              jobId: job.id,
+              rev: 1,
+              phase: c.phase,
+              source: 'import',
+              captureId,
+              doubtful: r.doubtful ?? null,
+              data: r.reading,
+            },
+            { transaction },
+          );
+        await appendEvent(
+          who,
+          job.id,
+          'import',
+          {
+            captureId,
+            name: c.name,
+            channels: Object.keys(body.parts).length,
+            readings: body.readings.map((r) => r.reading.at),
+            leftOut: c.meta?.summary?.leftOut.length ?? 0,
+            problems: c.meta?.summary?.problemCount ?? 0,
+          },
+          transaction,
+        );
+      });
+      this.live.publish(who.shopId, { type: 'changed', jobId: job.id });
+    }
+    return jobView(job);
+  }
+}
+
+type Partsof = (Pick<CaptureColumn, 'channel' | 'part' | 'unit' | 'quantum' | 'kind' | 'n' | 'fromS' | 'toS' | 'data'> &
+  CaptureColumn)[];
+
+function rowsOf(shopId: string, captureId: string, transaction?: import('sequelize').Transaction) {
+  return CaptureRow.findAll({
+    where: { captureId, shopId },
+    order: [
+      ['epoch', 'ASC'],
+      ['seq', 'ASC'],
+    ],
+    ...(transaction ? { transaction } : {}),
+  });
+}
+
+function metaOf(c: Capture, seconds: number, made: ReturnType<typeof channelsOfRows>): NonNullable<Capture['meta']> {
+  const w = c.meta?.window;
+  const mark = w
+    ? [{ at: c.at, from: (w.fromMs - made.startedAtMs) / 1000, to: (w.toMs - made.startedAtMs) / 1000 }]
+    : [];
+  return {
+    ...c.meta,
+    startedAtMs: made.startedAtMs,
+    seconds,
+    gaps: made.gaps,
+    marks: [...mark, ...(c.meta?.marks ?? [])],
+  };
+}

@@ -1,0 +1,200 @@
+import { deflateSync } from 'node:zlib';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { decodeColumn, encodeColumn } from '@just-balance/core/series';
+import { v4 as uuid } from 'uuid';
+import { Capture, CaptureColumn, CaptureRow, Job } from '../src/database/models.ts';
+import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
+
+let world: World;
+let me: Client;
+beforeAll(async () => {
+  world = await startWorld();
+  me = await new Client(() => world.base).signIn();
+}, 60_000);
+afterAll(() => world.close());
+
+const TIME = Float64Array.from({ length: 300 }, (_, i) => i / 10);
+const RPM = TIME.map((t) => 700 + (Math.round(t) % 3));
+const column = (value: Float64Array | string[], time = TIME) => deflateSync(encodeColumn({ time, value }));
+
+async function put(jobId: string, id: string, channel: string, body: Buffer, query = 'part=0&unit=rpm', who = me) {
+  const r = await fetch(`${world.base}/api/jobs/${jobId}/imports/${id}/columns/${channel}?${query}`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/octet-stream', cookie: who.cookie },
+    body: new Uint8Array(body),
+  });
+  return { status: r.status, body: r.status === 204 ? null : ((await r.json()) as { message: string }) };
+}
+const summary = { rows: 300, problemCount: 1, problems: ['line 7: rpm: "x" is not a number'], leftOut: ['Gear'] };
+const begin = (jobId: string, id: string, more = {}) =>
+  me.post(`/jobs/${jobId}/imports`, { id, phase: 'before', name: 'road test.csv', summary, ...more });
+const finish = (jobId: string, id: string, more = {}) =>
+  me.post(`/jobs/${jobId}/imports/${id}/finish`, {
+    parts: { rpm: 1, fuelSys1: 1 },
+    marks: [{ at: 'idle', from: 2, to: 12 }],
+    readings: [{ id: uuid(), reading: { at: 'idle', rpm: 701, trims: { bank1: { stft: 2, ltft: 9 } } } }],
+    ...more,
+  });
+
+describe('an import', () => {
+  test('nothing of it is seen before it is whole; then recording, reading and event are there together', async () => {
+    const job = await me.newJob();
+    const id = uuid();
+    expect((await begin(job.id, id)).body).toEqual({ id, received: {} });
+    expect((await put(job.id, id, 'rpm', column(RPM))).status).toBe(204);
+    expect((await me.get(`/jobs/${job.id}`)).body.captures).toEqual([]);
+    expect((await me.get(`/jobs/${job.id}/captures/${id}/recording`)).status).toBe(404);
+    const early = await finish(job.id, id);
+    expect([early.status, early.body.errors]).toEqual([
+      400,
+      [{ field: 'parts.fuelSys1', message: '0 of 1 parts are here' }],
+    ]);
+    expect((await me.get(`/jobs/${job.id}`)).body.readings).toEqual([]);
+    await put(job.id, id, 'fuelSys1', column(TIME.length ? Array.from(TIME, () => 'closed loop') : []), 'part=0&unit=');
+    // The tablet lost the answer and begins again: it learns what is here already.
+    expect((await begin(job.id, id)).body.received).toEqual({ rpm: 1, fuelSys1: 1 });
+    const done = await finish(job.id, id);
+    expect(done.status).toBe(201);
+    expect(done.body.readings).toMatchObject([{ source: 'import', captureId: id, reading: { at: 'idle', rpm: 701 } }]);
+    expect(done.body.captures).toMatchObject([{ id, source: 'import', name: 'road test.csv', state: 'done' }]);
+    expect(done.body.events.at(-1)).toMatchObject({ kind: 'import', data: { leftOut: 1, problems: 1 } });
+    // Again: the same, once.
+    expect((await finish(job.id, id)).body.readings).toHaveLength(1);
+    const r = (await me.get(`/jobs/${job.id}/captures/${id}/recording`)).body;
+    expect(r).toMatchObject({ durationS: 29.9, marks: [{ at: 'idle', from: 2, to: 12 }], summary });
+    expect(r.channels.map((c: { id: string; n: number }) => [c.id, c.n])).toEqual([
+      ['fuelSys1', 300],
+      ['rpm', 300],
+    ]);
+  });
+
+  test('its bytes come back as they were sent', async () => {
+    const job = await me.newJob();
+    const id = uuid();
+    await begin(job.id, id);
+    await put(job.id, id, 'rpm', column(RPM.subarray(0, 100), TIME.subarray(0, 100)));
+    await put(job.id, id, 'rpm', column(RPM.subarray(100), TIME.subarray(100)), 'part=1&unit=rpm');
+    await finish(job.id, id, { parts: { rpm: 2 }, readings: [] });
+    const raw = await fetch(`${world.base}/api/jobs/${job.id}/captures/${id}/columns/rpm?part=1`, {
+      headers: { cookie: me.cookie },
+    });
+    expect(raw.headers.get('content-encoding')).toBe('deflate');
+    const back = decodeColumn(new Uint8Array(await raw.arrayBuffer()));
+    expect(Array.from(back.value as Float64Array)).toEqual(Array.from(RPM.subarray(100)));
+    const csv = await fetch(`${world.base}/api/jobs/${job.id}/captures/${id}/export?as=csv`, {
+      headers: { cookie: me.cookie },
+    });
+    const lines = (await csv.text()).trim().split('\n');
+    expect(lines[0]).toBe('time,rpm (rpm)');
+    expect(lines).toHaveLength(301);
+    const dump = await fetch(`${world.base}/api/jobs/${job.id}/captures/${id}/export?as=candump`, {
+      headers: { cookie: me.cookie },
+    });
+    expect((await dump.text()).split('\n')[0]).toMatch(/^\(0\.000000\) \S+ 7E8#04410C0AF0/);
+    expect((await me.get(`/jobs/${job.id}/captures/${id}/export?as=xls`)).status).toBe(400);
+  });
+
+  test('broken, bloated and misplaced columns are refused by name; nothing is stored of them', async () => {
+    const job = await me.newJob();
+    const id = uuid();
+    await begin(job.id, id);
+    const good = encodeColumn({ time: TIME, value: RPM });
+    for (const [body, why] of [
+      [Buffer.from('no column'), /does not inflate/],
+      [deflateSync(good.subarray(0, 40)), /byte \d+/],
+      [deflateSync(Buffer.alloc(60_000_000)), /too much/],
+    ] as const) {
+      const r = await put(job.id, id, 'rpm', body);
+      expect([r.status, r.body?.message]).toEqual([400, expect.stringMatching(why)]);
+      expect(r.body?.message).toMatch(/channel rpm, part 0/);
+    }
+    expect((await put(job.id, id, encodeURIComponent('a<b>'), column(RPM))).status).toBe(400);
+    expect((await put(job.id, id, 'rpm', column(RPM), 'part=-1&unit=rpm')).status).toBe(400);
+    expect((await put(job.id, uuid(), 'rpm', column(RPM))).status).toBe(404);
+    expect(await CaptureColumn.count({ where: { captureId: id } })).toBe(0);
+    const none = await finish(job.id, id, { parts: {}, readings: [] });
+    expect(none.status).toBe(400);
+    const two = await finish(job.id, id, {
+      parts: {},
+      readings: [{ id: uuid(), reading: { at: 'idle', trims: { bank2: { stft: 1, ltft: 1 } } } }],
+    });
+    expect(two.status).toBe(400);
+  });
+
+  test('another shop sees none of it and adds nothing to it', async () => {
+    const job = await me.newJob();
+    const id = uuid();
+    await begin(job.id, id);
+    await put(job.id, id, 'rpm', column(RPM));
+    await finish(job.id, id, { parts: { rpm: 1 }, readings: [] });
+    const other = await signInToOtherShop(() => world.base);
+    const mine = (await other.newJob()).id;
+    for (const jobId of [job.id, mine]) {
+      expect((await put(jobId, id, 'rpm', column(RPM), 'part=0&unit=rpm', other)).status).toBe(404);
+      for (const path of ['recording', 'columns/rpm', 'export?as=csv'])
+        expect((await other.get(`/jobs/${jobId}/captures/${id}/${path}`)).status).toBe(404);
+      expect((await other.post(`/jobs/${jobId}/captures/${id}/marks`, { at: 'x', from: 1, to: 2 })).status).toBe(404);
+    }
+    // The id itself tells nothing and takes nothing over.
+    expect((await other.post(`/jobs/${mine}/imports`, { id, phase: 'before', name: 'x', summary })).status).toBe(409);
+  });
+});
+
+describe('a recording', () => {
+  test('rows left by a crash become columns at the next start, gaps marked, words kept', async () => {
+    const job = await me.newJob();
+    const id = uuid();
+    await Capture.create({
+      id,
+      shopId: (await Job.findByPk(job.id))!.shopId,
+      jobId: job.id,
+      at: 'idle',
+      phase: 'before',
+      state: 'stopped',
+      source: 'link',
+      name: null,
+      gaps: 1,
+      endedAt: new Date(),
+      meta: null,
+    });
+    const shopId = (await Capture.findByPk(id))!.shopId;
+    // Three seconds, then a restart: the next epoch begins eight seconds later.
+    for (const [epoch, seq, atMs] of [
+      [1, 0, 1_000_000],
+      [1, 1, 1_001_000],
+      [1, 2, 1_002_000],
+      [2, 0, 1_010_000],
+    ] as const)
+      await CaptureRow.create({
+        captureId: id,
+        epoch,
+        seq,
+        shopId,
+        atMs,
+        data: {
+          rpm: [
+            [0, 700 + seq],
+            [500, 701],
+          ],
+          fuelSys1: [[10, 'closed loop']],
+        },
+      });
+    const before = (await me.get(`/jobs/${job.id}/captures/${id}/recording`)).body;
+    await world.restart();
+    await until(async () => (await CaptureRow.count({ where: { captureId: id } })) === 0);
+    const after = (await me.get(`/jobs/${job.id}/captures/${id}/recording`)).body;
+    expect(after).toEqual(before);
+    expect(after).toMatchObject({ seconds: 4, durationS: 10.5, gapSpans: [{ from: 2.5, to: 10 }] });
+    const exported = (await me.get(`/jobs/${job.id}/export`)).body.recordings[id];
+    expect(exported.channels[0]).toMatchObject({
+      id: 'rpm',
+      time: [0, 0.5, 1, 1.5, 2, 2.5, 10, 10.5],
+      value: [700, 701, 701, 701, 702, 701, 700, 701],
+    });
+    expect(exported.texts[0].value).toEqual(Array(4).fill('closed loop'));
+    // Marks stay with it.
+    const marked = await me.post(`/jobs/${job.id}/captures/${id}/marks`, { at: 'stumbled here', from: 1, to: 2 });
+    expect(marked.body.marks).toEqual([{ at: 'stumbled here', from: 1, to: 2 }]);
+    expect((await me.post(`/jobs/${job.id}/captures/${id}/marks`, { at: 'x', from: 2, to: 1 })).status).toBe(400);
+  });
+});
