@@ -1,8 +1,10 @@
+import { useEffect } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
 import { Board } from './board/Board.tsx';
 import { NewJob } from './board/NewJob.tsx';
 import { ShopPage } from './board/ShopPage.tsx';
 import { JobPage } from './JobPage.tsx';
+import { outboxFor } from './offline/outbox.ts';
 import { Practice } from './practice/Practice.tsx';
 import { SignIn } from './session/SignIn.tsx';
 import { ApiFailure } from './shared/api.ts';
@@ -12,6 +14,8 @@ import { useSession } from './shared/session.tsx';
 /** Sign-in first; then the board, a job, or practice. */
 export function App() {
   const { session, error, loading, refresh } = useSession();
+  const accountId = session?.account?.id ?? null;
+  useEffect(() => outboxFor(accountId), [accountId]);
   if (!session) {
     if (loading) return <p className="p-6 text-soft">Opening…</p>;
     return (

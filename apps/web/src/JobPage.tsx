@@ -7,6 +7,8 @@ import { BalanceStation } from './balance/BalanceStation.tsx';
 import { UndoBar } from './balance/OutcomePanel.tsx';
 import { ComplaintStation } from './complaint/ComplaintStation.tsx';
 import { HandOverStation } from './handover/HandOverStation.tsx';
+import { useWaiting } from './offline/outbox.ts';
+import { withWaiting } from './offline/withWaiting.ts';
 import { ProveStation } from './prove/ProveStation.tsx';
 import { ReadinessStation } from './readiness/ReadinessStation.tsx';
 import { ReadingsStation } from './readings/ReadingsStation.tsx';
@@ -33,7 +35,9 @@ const PAGES: Record<StationId, (p: StationProps) => React.ReactNode> = {
 
 export function JobPage() {
   const { jobId = '', station } = useParams();
-  const { data: job, error } = useSWR<JobView>(`/jobs/${jobId}`, api.get, { keepPreviousData: true });
+  const { data, error } = useSWR<JobView>(`/jobs/${jobId}`, api.get, { keepPreviousData: true });
+  const waiting = useWaiting();
+  const job = useMemo(() => data && withWaiting(data, waiting), [data, waiting]);
   if (!job) return <Opening error={error} />;
   const facts = factsOf(job);
   if (!station) return <Navigate to={`/jobs/${jobId}/${currentStation(facts)}`} replace />;
@@ -92,7 +96,7 @@ function OpenJob({ job, station, offline }: { job: JobView; station: StationId; 
       side={<Spine stations={views} current={station} jobId={job.id} />}
       chips={<Chips job={job} live={live} />}
     >
-      {(offline || !live.connected) && <Offline known={live.connected || live.link !== null} />}
+      {(offline || live.lost) && <Offline />}
       <Page job={job} live={live} go={go} />
       <UndoBar job={job} />
     </Frame>
@@ -139,13 +143,12 @@ function Chips({ job, live }: { job: JobView; live: JobLive }) {
   );
 }
 
-function Offline({ known }: { known: boolean }) {
-  if (!known) return null;
+function Offline() {
   return (
     <NextStep
       tone="trouble"
       title="The server does not answer"
-      why="Everything shown as kept is safe. Trying again by itself; nothing to do."
+      why="Everything shown as kept is safe. Readings by hand, test results and imports can go on: they wait on this device and go up by themselves."
     />
   );
 }

@@ -6,6 +6,10 @@ import { BrowserRouter } from 'react-router';
 import { App } from './App.tsx';
 import { PreferencesProvider } from './shared/preferences.tsx';
 
+// Only over https or on localhost does a browser offer it; without it the page works while the server does.
+if (import.meta.env.PROD && 'serviceWorker' in navigator)
+  void navigator.serviceWorker.register('/sw.js').catch(() => {});
+
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <PreferencesProvider>

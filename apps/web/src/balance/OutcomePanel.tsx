@@ -3,6 +3,7 @@ import { outcomesOf, type TestResult, type TestRow } from '@just-balance/core/di
 import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { mutate } from 'swr';
+import { queuePost } from '../offline/outbox.ts';
 import { api, newId } from '../shared/api.ts';
 import { Cautions } from '../shared/Cautions.tsx';
 import { Problem } from '../shared/Problem.tsx';
@@ -40,7 +41,7 @@ export function OutcomePanel({ job, row, recorded }: { job: JobView; row: TestRo
   const record = (test: Omit<TestResult, 'id'>) =>
     run(async () => {
       const id = newId();
-      await api.post(`/jobs/${job.id}/tests`, { id, test: { id: row.id, ...test } });
+      await queuePost(job.id, `Result: ${row.label}`, `/jobs/${job.id}/tests`, { id, test: { id: row.id, ...test } });
       await mutate(`/jobs/${job.id}`);
       announceUndo(id);
       recorded();

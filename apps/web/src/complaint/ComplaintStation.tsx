@@ -4,6 +4,7 @@ import { MONITORS } from '@just-balance/core/obd';
 import { recentlyCleared } from '@just-balance/core/readiness';
 import { useState } from 'react';
 import useSWR, { mutate } from 'swr';
+import { queuePost } from '../offline/outbox.ts';
 import { api, newId } from '../shared/api.ts';
 import { Cautions } from '../shared/Cautions.tsx';
 import { NextStep } from '../shared/NextStep.tsx';
@@ -254,7 +255,7 @@ function HandRecord({ jobId, done }: { jobId: string; done: () => void }) {
       onSubmit={(e) => {
         e.preventDefault();
         void run(async () => {
-          await api.post(`/jobs/${jobId}/records/by-hand`, {
+          await queuePost(jobId, 'Record by hand', `/jobs/${jobId}/records/by-hand`, {
             id: newId(),
             phase: 'before',
             stored: codes(stored),

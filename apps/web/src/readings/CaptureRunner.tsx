@@ -7,7 +7,7 @@ import { mutate } from 'swr';
 import { BayControls } from '../practice/BayControls.tsx';
 import { api, newId } from '../shared/api.ts';
 import { Cautions } from '../shared/Cautions.tsx';
-import { bankTotals, newestReadings, signed } from '../shared/figures.ts';
+import { keyFigure, newestReadings } from '../shared/figures.ts';
 import type { JobLive } from '../shared/live.tsx';
 import { NextStep } from '../shared/NextStep.tsx';
 import { Problem } from '../shared/Problem.tsx';
@@ -167,14 +167,6 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
       {job.adapter?.startsWith('sim:') && <BayControls bay={Number(job.adapter.slice(4))} compact />}
     </>
   );
-}
-
-/** The one figure of a reading: its trims, or airflow, or pressure. */
-function keyFigure(r: JobView['readings'][number]['reading']): string {
-  const totals = bankTotals(r);
-  if (totals.length > 0) return `${totals.map((t) => signed(t.totalPct)).join(' / ')} %`;
-  if (r.mafGps !== undefined) return `${r.mafGps.toFixed(1)} g/s`;
-  return r.mapKPa === undefined ? 'kept' : `${r.mapKPa.toFixed(0)} kPa`;
 }
 
 interface StepProps {

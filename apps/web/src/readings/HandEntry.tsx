@@ -4,7 +4,8 @@ import { pointLabel, type Reading } from '@just-balance/core/diagnosis';
 import { convert, shown, type Unit, type UnitSystem } from '@just-balance/core/units';
 import { Fragment, useEffect, useRef, useState } from 'react';
 import { mutate } from 'swr';
-import { api, newId } from '../shared/api.ts';
+import { queuePost } from '../offline/outbox.ts';
+import { newId } from '../shared/api.ts';
 import { Problem } from '../shared/Problem.tsx';
 import { usePreferences } from '../shared/preferences.tsx';
 import { useAction } from '../shared/useAction.ts';
@@ -68,7 +69,11 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
         setDoubt(`${odd.label} ${values[odd.key]} ${unitOf(odd, units)} is unusual. Right as it stands?`);
         return;
       }
-      await api.post(`/jobs/${job.id}/readings`, { id: newId(), phase, reading });
+      await queuePost(job.id, `Reading by hand, ${pointLabel(point as Reading['at'])}`, `/jobs/${job.id}/readings`, {
+        id: newId(),
+        phase,
+        reading,
+      });
       await mutate(`/jobs/${job.id}`);
       close();
     });

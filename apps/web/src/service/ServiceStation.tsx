@@ -1,6 +1,7 @@
 import { faultLabel } from '@just-balance/core/diagnosis';
 import { useState } from 'react';
 import { mutate } from 'swr';
+import { queuePost } from '../offline/outbox.ts';
 import { api, newId } from '../shared/api.ts';
 import { Cautions, Precedence } from '../shared/Cautions.tsx';
 import { NextStep } from '../shared/NextStep.tsx';
@@ -19,7 +20,7 @@ export function ServiceStation({ job, go }: StationProps) {
   const save = () =>
     run(async () => {
       if (text.trim() === '') throw new Error('Say what was done, in a few words.');
-      await api.post(`/jobs/${job.id}/repairs`, {
+      await queuePost(job.id, 'Repair', `/jobs/${job.id}/repairs`, {
         id: newId(),
         text: text.trim(),
         school: 'relearn',

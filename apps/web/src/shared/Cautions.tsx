@@ -2,7 +2,8 @@ import type { JobView } from '@just-balance/contract';
 import { cautionsFor, PRECEDENCE } from '@just-balance/core/service';
 import { TriangleAlert } from 'lucide-react';
 import { mutate } from 'swr';
-import { api, newId } from './api.ts';
+import { queuePost } from '../offline/outbox.ts';
+import { newId } from './api.ts';
 import { Problem } from './Problem.tsx';
 import { useAction } from './useAction.ts';
 
@@ -15,7 +16,12 @@ export function Cautions({ job, step }: { job: JobView; step: string }) {
   if (rows.length === 0) return null;
   const acknowledge = () =>
     run(async () => {
-      for (const c of open) await api.post(`/jobs/${job.id}/cautions`, { id: newId(), caution: c.id, step });
+      for (const c of open)
+        await queuePost(job.id, 'Caution acknowledged', `/jobs/${job.id}/cautions`, {
+          id: newId(),
+          caution: c.id,
+          step,
+        });
       await mutate(`/jobs/${job.id}`);
     });
   if (open.length === 0) {

@@ -1,6 +1,7 @@
 import { Moon, Sun } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { WaitingBar } from '../offline/WaitingBar.tsx';
 import { api } from './api.ts';
 import { Logo } from './Logo.tsx';
 import { usePreferences } from './preferences.tsx';
@@ -46,7 +47,10 @@ export function Frame({
       <div className="md:flex">
         {side}
         <main id="main" className="mx-auto min-w-0 flex-1 p-3 pb-28 md:px-[18px] md:py-[14px]">
-          <div className="grid grid-cols-[minmax(0,1fr)] gap-3">{children}</div>
+          <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
+            <WaitingBar />
+            {children}
+          </div>
         </main>
       </div>
       {docked}
@@ -61,6 +65,7 @@ function Toggles() {
   const navigate = useNavigate();
   const signOut = async () => {
     await api.remove('/session').catch(() => {});
+    navigator.serviceWorker?.controller?.postMessage('forget');
     await refresh();
     navigate('/');
   };

@@ -15,18 +15,13 @@ export class ApiFailure extends Error {
 
 const TIMEOUT_MS = 20_000;
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
-  const headers: Record<string, string> = {};
-  if (body !== undefined) headers['content-type'] = 'application/json';
-  if (method === 'POST') headers['idempotency-key'] = uuidv7();
+/** Columns of an import may take longer than a form. */
+const UPLOAD_TIMEOUT_MS = 120_000;
+
+async function answer<T>(request: () => Promise<Response>): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(`/api${path}`, {
-      method,
-      headers,
-      body: body === undefined ? undefined : JSON.stringify(body),
-      signal: AbortSignal.timeout(TIMEOUT_MS),
-    });
+    response = await request();
   } catch {
     throw new ApiFailure(0, 'The server does not answer. Nothing was sent; try again.');
   }
@@ -42,6 +37,35 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
     );
   }
   return json as T;
+}
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const headers: Record<string, string> = {};
+  if (body !== undefined) headers['content-type'] = 'application/json';
+  if (method === 'POST') headers['idempotency-key'] = uuidv7();
+  return answer(() =>
+    fetch(`/api${path}`, {
+      method,
+      headers,
+      body: body === undefined ? undefined : JSON.stringify(body),
+      signal: AbortSignal.timeout(TIMEOUT_MS),
+    }),
+  );
+}
+
+/** A write that was put down before: JSON as text, or bytes, under the key it was given then. */
+export function send(method: string, path: string, body: string | ArrayBuffer, idempotencyKey: string): Promise<void> {
+  return answer(() =>
+    fetch(`/api${path}`, {
+      method,
+      headers: {
+        'content-type': typeof body === 'string' ? 'application/json' : 'application/octet-stream',
+        'idempotency-key': idempotencyKey,
+      },
+      body,
+      signal: AbortSignal.timeout(typeof body === 'string' ? TIMEOUT_MS : UPLOAD_TIMEOUT_MS),
+    }),
+  );
 }
 
 export const api = {

@@ -31,3 +31,20 @@ export function leaning(totalPct: number, limit: number): { word: string; tag: s
   if (totalPct < -limit) return { word: '◀ rich', tag: 'tag-rich', text: 'text-rich' };
   return null;
 }
+
+/** The one figure of a reading: its trims, or airflow, or pressure. */
+export function keyFigure(r: Reading): string {
+  const totals = bankTotals(r);
+  if (totals.length > 0) return `${totals.map((t) => signed(t.totalPct)).join(' / ')} %`;
+  if (r.mafGps !== undefined) return `${r.mafGps.toFixed(1)} g/s`;
+  return r.mapKPa === undefined ? 'kept' : `${r.mapKPa.toFixed(0)} kPa`;
+}
+
+/** 1:02:07, 2:07, 0:07. */
+export function clock(s: number): string {
+  const whole = Math.max(0, Math.floor(s));
+  const two = (n: number) => String(n).padStart(2, '0');
+  const h = Math.floor(whole / 3600);
+  const m = Math.floor(whole / 60) % 60;
+  return h > 0 ? `${h}:${two(m)}:${two(whole % 60)}` : `${m}:${two(whole % 60)}`;
+}

@@ -10,6 +10,8 @@ export interface TracePoint {
 
 export interface JobLive {
   connected: boolean;
+  /** The socket was closed, or could not be opened, and is tried again. */
+  lost: boolean;
   values: Record<string, number | string>;
   /** The last two minutes of every numeric channel, seconds since the page opened. */
   traces: Map<string, TracePoint[]>;
@@ -24,6 +26,7 @@ const RECONNECT_MS = [500, 1000, 2000, 4000];
 /** Live values, link and capture of one job over the socket; reconnects by itself. */
 export function useJobLive(jobId: string): JobLive {
   const [connected, setConnected] = useState(false);
+  const [lost, setLost] = useState(false);
   const [values, setValues] = useState<Record<string, number | string>>({});
   const [link, setLink] = useState<LinkStatus | null>(null);
   const [capture, setCapture] = useState<CaptureStatus | null>(null);
@@ -55,6 +58,7 @@ export function useJobLive(jobId: string): JobLive {
         if (m.type === 'subscribed') {
           tries = 0;
           setConnected(true);
+          setLost(false);
           refresh();
         } else if (m.type === 'live' && m.jobId === jobId) {
           const t = m.t / 1000;
@@ -73,6 +77,7 @@ export function useJobLive(jobId: string): JobLive {
       socket.onclose = () => {
         if (over) return;
         setConnected(false);
+        setLost(true);
         timer = setTimeout(open, RECONNECT_MS[Math.min(tries++, RECONNECT_MS.length - 1)]);
       };
     };
@@ -84,5 +89,5 @@ export function useJobLive(jobId: string): JobLive {
     };
   }, [jobId]);
 
-  return { connected, values, traces: traces.current, link, capture, setCapture };
+  return { connected, lost, values, traces: traces.current, link, capture, setCapture };
 }

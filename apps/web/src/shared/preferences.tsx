@@ -1,5 +1,5 @@
 import { type Shown, shown, type UnitSystem } from '@just-balance/core/units';
-import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react';
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 
 export type Theme = 'bench' | 'night';
 
@@ -46,7 +46,7 @@ export function usePreferences(): Preferences {
 /** A metric figure in the chosen units. */
 export function useShown(): (value: number, unit: string, digits: number, role?: 'fuel') => Shown {
   const { units } = usePreferences();
-  return (value, unit, digits, role) => shown(value, unit, digits, units, role);
+  return useCallback((value, unit, digits, role) => shown(value, unit, digits, units, role), [units]);
 }
 
 /** One figure with its unit, in the chosen system. */

@@ -14,6 +14,8 @@ export interface Mapping {
   /** One role a column. Per-channel clocks: a time column serves the channels after it, up to the next. */
   roles: Role[];
   headers: string[];
+  /** Long layout: what each channel name is read as; a name not listed is read by its words. */
+  names?: Record<string, Role>;
 }
 
 export type Proposal = { ok: true; mapping: Mapping } | { ok: false; message: string };
@@ -60,7 +62,21 @@ export function propose(rows: readonly (readonly string[])[]): Proposal {
   if (timeFormat === null)
     return { ok: false, message: `column "${headers[clock]}": not a time in any form known here` };
   const layout = roles.some((r) => r.kind === 'name') && roles.some((r) => r.kind === 'value') ? 'long' : 'wide';
-  return { ok: true, mapping: { layout, skip, comma, timeFormat, roles, headers } };
+  const mapping: Mapping = { layout, skip, comma, timeFormat, roles, headers };
+  if (layout === 'long') mapping.names = namesOf(rows.slice(skip), roles);
+  return { ok: true, mapping };
+}
+
+/** Channel names of the long layout, each with the unit it is first written in. */
+function namesOf(rows: readonly (readonly string[])[], roles: readonly Role[]): Record<string, Role> {
+  const name = roles.findIndex((r) => r.kind === 'name');
+  const unit = roles.findIndex((r) => r.kind === 'unit');
+  const out: Record<string, Role> = {};
+  for (const r of rows) {
+    const n = r[name];
+    if (n && !Object.hasOwn(out, n)) out[n] = roleOf(n, unit < 0 ? undefined : r[unit]);
+  }
+  return out;
 }
 
 const KEPT_PROBLEMS = 50;
@@ -199,7 +215,21 @@ export class TableReader {
     const t = this.seconds(cells[at('time')] ?? '', true);
     if (t === null) return this.problem(`time "${(cells[at('time')] ?? '').slice(0, 30)}" cannot be read`);
     const name = cells[at('name')] ?? '';
-    const role = roleOf(name, cells[at('unit')]);
+    const unit = at('unit');
+    const told = this.m.names && Object.hasOwn(this.m.names, name) ? this.m.names[name] : undefined;
+    const role = told ?? roleOf(name, unit < 0 ? undefined : cells[unit]);
+    if (role.kind === 'loop') {
+      const state = loopOf(cells[at('value')] ?? '');
+      if (state === null) return this.problem(`${name}: neither open nor closed loop`);
+      let l = this.loops.find((x) => x.id === role.id);
+      if (!l) {
+        l = { column: -1, clock: -1, id: role.id, time: [], value: [] };
+        this.loops.push(l);
+      }
+      l.time.push(t);
+      l.value.push(state);
+      return undefined;
+    }
     if (role.kind !== 'channel') {
       this.leftOut.add(name);
       return undefined;

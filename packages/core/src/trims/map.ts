@@ -1,4 +1,4 @@
-import { indexAt, type Series } from '../series/index.ts';
+import { type Channel, indexAt, type Series } from '../series/index.ts';
 
 /** One cell of a trim map. */
 export interface TrimCell {
@@ -75,5 +75,31 @@ export function trimMap(series: Series, bank: 1 | 2): TrimMap | null {
     loadStep: LOAD_STEP,
     loadChannel,
     cells: [...cells.values()].sort((a, b) => a.loadFrom - b.loadFrom || a.rpmFrom - b.rpmFrom),
+  };
+}
+
+/** Displayed total of a bank over time: short plus the newest long term. Null without a short-term channel. */
+export function totalChannel(series: Pick<Series, 'channels'>, bank: 1 | 2): Channel | null {
+  const short = series.channels.find((c) => c.id === `stft${bank}`);
+  const long = series.channels.find((c) => c.id === `ltft${bank}`);
+  if (!short) return null;
+  const n = short.time.length;
+  const time = new Float64Array(n);
+  const value = new Float64Array(n);
+  let kept = 0;
+  let k = -1;
+  for (let i = 0; i < n; i++) {
+    const t = short.time[i]!;
+    while (long && k + 1 < long.time.length && long.time[k + 1]! <= t) k++;
+    if (long && k < 0) continue;
+    time[kept] = t;
+    value[kept++] = short.value[i]! + (long ? long.value[k]! : 0);
+  }
+  return {
+    id: `total${bank}`,
+    unit: '%',
+    ...(short.quantum === undefined ? {} : { quantum: short.quantum }),
+    time: time.subarray(0, kept),
+    value: value.subarray(0, kept),
   };
 }

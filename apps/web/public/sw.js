@@ -1,0 +1,96 @@
+/**
+ * Keeps the page alive without the server. Files with a hash in their name are taken from the cache; the page itself and
+ * what was last read from the API come from the server first, from the cache when it does not answer. Writes are never
+ * cached: the page keeps those itself. Says `x-jb-kept` on answers that are not fresh.
+ */
+const PAGE = 'jb-page';
+const API = 'jb-api';
+/** Reads worth having without the server. */
+const KEPT = [
+  /^\/api\/session$/,
+  /^\/api\/jobs$/,
+  /^\/api\/jobs\/[^/]+$/,
+  /^\/api\/shop\/settings$/,
+  /^\/api\/adapters$/,
+];
+const KEPT_JOBS = 60;
+
+async function fill() {
+  const cache = await caches.open(PAGE);
+  const response = await fetch('/manifest.json', { cache: 'no-cache' });
+  if (!response.ok) return;
+  const files = new Set();
+  for (const entry of Object.values(await response.json())) {
+    for (const f of [entry.file, ...(entry.css ?? []), ...(entry.assets ?? [])]) files.add(`/${f}`);
+  }
+  await cache.add('/');
+  for (const f of files) if (!(await cache.match(f))) await cache.add(f).catch(() => {});
+  for (const r of await cache.keys()) {
+    const { pathname } = new URL(r.url);
+    if (pathname.startsWith('/assets/') && !files.has(pathname)) await cache.delete(r);
+  }
+}
+
+self.addEventListener('install', (e) => {
+  e.waitUntil(fill().then(() => self.skipWaiting()));
+});
+
+self.addEventListener('activate', (e) => {
+  e.waitUntil(self.clients.claim());
+});
+
+/** Signed out: what was read for that account goes. */
+self.addEventListener('message', (e) => {
+  if (e.data === 'forget') e.waitUntil(caches.delete(API));
+});
+
+async function freshOrKept(request, name, key, event) {
+  const cache = await caches.open(name);
+  try {
+    const response = await fetch(request);
+    if (response.ok) {
+      event.waitUntil(
+        cache.put(key, response.clone()).then(() => (name === API ? thin(cache) : fill().catch(() => {}))),
+      );
+      return response;
+    }
+    // A proxy before a server that is down.
+    if (response.status < 502 || response.status > 504) return response;
+    return (await kept(cache, key)) ?? response;
+  } catch (e) {
+    const hit = await kept(cache, key);
+    if (hit) return hit;
+    throw e;
+  }
+}
+
+async function kept(cache, key) {
+  const hit = await cache.match(key);
+  if (!hit) return null;
+  const headers = new Headers(hit.headers);
+  headers.set('x-jb-kept', '1');
+  return new Response(hit.body, { status: hit.status, headers });
+}
+
+async function thin(cache) {
+  const keys = await cache.keys();
+  for (const k of keys.slice(0, Math.max(0, keys.length - KEPT_JOBS))) await cache.delete(k);
+}
+
+async function keptOrFresh(request) {
+  const cache = await caches.open(PAGE);
+  const hit = await cache.match(request);
+  if (hit) return hit;
+  const response = await fetch(request);
+  if (response.ok) await cache.put(request, response.clone());
+  return response;
+}
+
+self.addEventListener('fetch', (e) => {
+  const { request } = e;
+  const url = new URL(request.url);
+  if (request.method !== 'GET' || url.origin !== self.location.origin) return;
+  if (request.mode === 'navigate') e.respondWith(freshOrKept(request, PAGE, '/', e));
+  else if (url.pathname.startsWith('/assets/')) e.respondWith(keptOrFresh(request));
+  else if (KEPT.some((k) => k.test(url.pathname))) e.respondWith(freshOrKept(request, API, url.pathname, e));
+});
