@@ -9,6 +9,15 @@ process.env.SE_OFFLINE = 'true';
 process.env.SE_AVOID_STATS = 'true';
 const WAIT_MS = 15_000;
 
+/** The first element whose text or name contains what is asked for, seen and enabled. */
+const PRESSABLE = `
+  const [css, name] = arguments;
+  for (const el of document.querySelectorAll(css)) {
+    const label = el.innerText + ' ' + (el.getAttribute('aria-label') ?? '');
+    if (label.includes(name) && !el.disabled && el.getClientRects().length > 0) return el;
+  }
+  return null;`;
+
 /** Headless Chromium from Debian's packages, with what the browser tests and the pictures need. */
 export async function openBrowser(base) {
   const profile = mkdtempSync(join(tmpdir(), 'jb-chrome-'));
@@ -58,20 +67,18 @@ export async function openBrowser(base) {
     async press(name, css = 'button, a, summary') {
       const deadline = Date.now() + WAIT_MS;
       for (;;) {
-        for (const el of await driver.findElements(By.css(css))) {
-          try {
-            const label = `${await el.getText()} ${(await el.getAttribute('aria-label')) ?? ''}`;
-            if (label.includes(name) && (await el.isDisplayed()) && (await el.isEnabled())) {
-              await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', el);
-              await el.click();
-              return;
-            }
-          } catch (e) {
-            if (!/stale|intercepted|no such element/i.test(String(e.message))) throw e;
+        try {
+          const el = await driver.executeScript(PRESSABLE, css, name);
+          if (el) {
+            await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', el);
+            await el.click();
+            return;
           }
+        } catch (e) {
+          if (!/stale|intercepted|no such element/i.test(String(e.message))) throw e;
         }
         if (Date.now() > deadline) throw new Error(`nothing to press called "${name}"`);
-        await new Promise((r) => setTimeout(r, 100));
+        await new Promise((r) => setTimeout(r, 50));
       }
     },
     async fill(label, value) {

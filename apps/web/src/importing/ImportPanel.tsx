@@ -179,7 +179,6 @@ export function ImportPanel({
 
   return (
     <>
-      <h1 className="sr-only">Import a log</h1>
       <ImportStep step={step} cancel={cancel} read={read} keep={keep} close={close} lookAt={lookAt} />
       <Problem text={problem} />
       {step.at === 'choose' && <Choose open={open} />}

@@ -1,0 +1,200 @@
+import { rmSync } from 'node:fs';
+import { dirname } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
+import { type App, type Browser, expectAccessible, openBrowser, startApp } from './app.ts';
+import { type CsvFile, TRUTH, writeCsvFiles } from './csvFiles.ts';
+
+let app: App;
+let browser: Browser;
+const files = writeCsvFiles();
+beforeAll(async () => {
+  app = await startApp();
+  browser = await openBrowser(app.base);
+  await browser.size(1280, 800);
+  await browser.go('/');
+  await browser.press('R. Okafor');
+  await browser.text('Everyone');
+}, 120_000);
+afterAll(async () => {
+  await browser?.close();
+  await app?.remove();
+  rmSync(dirname(files[0]!.path), { recursive: true, force: true });
+});
+
+const jobId = async () => /jobs\/([0-9a-f-]{36})/.exec(await browser.driver.getCurrentUrl())![1]!;
+const job = async () => browser.json(`/api/jobs/${await jobId()}`);
+const bodyText = async (): Promise<string> => (await browser.find(By.css('body'))).getText();
+const near = (got: number, want: number, by: number) => expect(Math.abs(got - want)).toBeLessThanOrEqual(by);
+
+async function newJob(label: string) {
+  await browser.go('/new');
+  await browser.fill('What you call it', label);
+  await browser.fill('Displacement', '2.2');
+  await browser.fill('Cylinders', '4');
+  await browser.press('hesitation');
+  await browser.press('Open the job');
+  await browser.driver.wait(async () => /jobs\/[0-9a-f-]{36}/.test(await browser.driver.getCurrentUrl()), 10_000);
+}
+
+async function choose(file: CsvFile) {
+  await browser.go(`/jobs/${await jobId()}/readings`);
+  await browser.press('Import a log');
+  await (await browser.find(By.css('input[type=file]'))).sendKeys(file.path);
+  await browser.text('Look over the columns');
+}
+
+async function correct(file: CsvFile) {
+  for (const [column, choice] of file.correct) {
+    const select = await browser.find(By.css(`select[aria-label="${column} read as"]`));
+    await select.findElement(By.xpath(`.//option[normalize-space(.)="${choice}"]`)).click();
+  }
+}
+
+describe('six logs of the same drive, laid out differently', () => {
+  test.each(files.map((f) => [f.name, f] as const))('%s gives the drive back', async (_, file) => {
+    await newJob(file.name);
+    await choose(file);
+    await correct(file);
+    await browser.press('Read it');
+    await browser.text('Operating points found', 30_000);
+    const text = await bodyText();
+    for (const r of file.says) expect(text).toMatch(r);
+    expect(text).toMatch(/Idle 0:\d\d–0:\d\d/);
+    if (file === files[0]) await expectAccessible(browser, 'what was read');
+    await browser.press('Keep');
+    await browser.text(`${file.name} is kept`, 30_000);
+    const { readings, captures } = await job();
+    expect(captures).toMatchObject([{ source: 'import', name: file.name, state: 'done' }]);
+    for (const [at, truth] of [
+      ['idle', TRUTH.idle],
+      ['hold-2500', TRUTH.hold],
+    ] as const) {
+      const r = readings.find((x: { reading: { at: string } }) => x.reading.at === at).reading;
+      near(r.rpm, truth.rpm, 2);
+      near(r.mafGps, truth.mafGps, 0.02 * truth.mafGps);
+      near(r.mapKPa, truth.mapKPa, 0.2);
+      near(r.ectC, truth.ectC, 2);
+      near(r.trims.bank1.stft + r.trims.bank1.ltft, truth.total, 0.3);
+    }
+    // Only the log that tells its loop state is taken without a doubt.
+    const idle = readings.find((x: { reading: { at: string } }) => x.reading.at === 'idle');
+    expect(idle.doubtful).toBe(
+      file.name === 'long.csv' ? null : 'loop state is not in the recording: closed is assumed',
+    );
+  });
+
+  test('the same headers are read the same way next time', async () => {
+    const odd = files.at(-1)!;
+    await choose(odd);
+    await browser.text('Read as last time');
+    const select = await browser.find(By.css('select[aria-label="Luftmasse read as"]'));
+    expect(await select.getAttribute('value')).toBe('maf');
+    await expectAccessible(browser, 'columns');
+    await browser.press('Another file');
+    await browser.text('Drop a log here');
+  });
+
+  test('what is no log is said to be none', async () => {
+    await (await browser.find(By.css('input[type=file]'))).sendKeys(__filename);
+    await browser.text('cannot be read yet');
+    expect(await bodyText()).toMatch(/no header row/);
+    await browser.press('Another file');
+  });
+});
+
+describe('a recording looked at', () => {
+  const shown = async () => /Shown: (\d+:\d\d)–(\d+:\d\d)/.exec(await bodyText())!.slice(1, 3);
+
+  test('traces with axes, and the figures of the part shown beside them', async () => {
+    await browser.go(`/jobs/${await jobId()}/readings`);
+    await browser.press('odd.csv');
+    await browser.text('Figures of the part shown');
+    await browser.settle();
+    expect(await shown()).toEqual(['0:00', '1:05']);
+    expect(await bodyText()).toMatch(/no gaps/);
+    await expectAccessible(browser, 'recording');
+  });
+
+  test('keys move and zoom; marks go to their place; a mark of one’s own stays', async () => {
+    const traces = await browser.find(By.css('[aria-label^="Traces over time"]'));
+    await traces.sendKeys('+', '+', '+');
+    const [from, to] = await shown();
+    expect([from, to]).not.toEqual(['0:00', '1:05']);
+    await traces.sendKeys(Key.ARROW_LEFT);
+    expect((await shown())[0]! < from!).toBe(true);
+    await traces.sendKeys('0');
+    expect(await shown()).toEqual(['0:00', '1:05']);
+    await browser.press('Hold 2,500');
+    expect((await shown())[0]! > '0:25').toBe(true);
+    await browser.fill('Mark the part shown', 'fan came on');
+    await browser.press('Mark', 'form button');
+    await browser.text('fan came on');
+    const id = (await job()).captures.at(-1).id;
+    const r = await browser.json(`/api/jobs/${await jobId()}/captures/${id}/recording`);
+    expect(r.marks.map((m: { at: string }) => m.at)).toEqual(['idle', 'hold-2500', 'fan came on']);
+  });
+
+  test('wheel with Control and a drag do what the keys do', async () => {
+    await browser.press('All');
+    const traces = await browser.find(By.css('[aria-label^="Traces over time"]'));
+    await browser.driver.executeScript('arguments[0].scrollIntoView({block: "center"})', traces);
+    // The types of the library do not know the wheel yet.
+    const wheel = browser.driver.actions({ async: true }).keyDown(Key.CONTROL) as unknown as {
+      scroll(
+        x: number,
+        y: number,
+        dx: number,
+        dy: number,
+        origin: unknown,
+      ): { keyUp(k: string): { perform(): Promise<void> } };
+    };
+    await wheel.scroll(0, 0, 0, -240, traces).keyUp(Key.CONTROL).perform();
+    await browser.driver.wait(async () => (await shown())[0] !== '0:00', 5000);
+    const [before] = await shown();
+    await browser.driver
+      .actions({ async: true })
+      .move({ origin: traces, x: 0, y: 0 })
+      .press()
+      .move({ origin: traces, x: 200, y: 0, duration: 200 })
+      .release()
+      .perform();
+    await browser.driver.wait(async () => (await shown())[0]! < before!, 5000);
+  });
+
+  test.each(['Trim against airflow', 'Trim map', 'Airflow against expected', 'Oxygen sensors'])('%s', async (view) => {
+    await browser.press('All');
+    await browser.press(view, '[role="tab"]');
+    await browser.settle();
+    await expectAccessible(browser, view);
+    if (view === 'Trim map') expect(await bodyText()).toMatch(/\+1\d\.\d\n▶ lean/);
+    if (view === 'Airflow against expected') expect(await bodyText()).toMatch(/On average \d+ %/);
+    if (view === 'Oxygen sensors') expect(await bodyText()).toMatch(/holds no oxygen sensor/);
+  });
+
+  test('on a phone nothing runs out of the page', async () => {
+    await browser.size(390, 844);
+    await browser.press('Traces', '[role="tab"]');
+    await browser.settle();
+    const over = 'return document.documentElement.scrollWidth - window.innerWidth';
+    expect(await browser.driver.executeScript<number>(over)).toBeLessThanOrEqual(0);
+    await browser.go(`/jobs/${await jobId()}/readings?import=1`);
+    await browser.text('Drop a log here');
+    expect(await browser.driver.executeScript<number>(over)).toBeLessThanOrEqual(0);
+    await browser.size(1280, 800);
+  });
+
+  test('taken away as files, and read again from them: the same figures', async () => {
+    const id = (await job()).captures.at(-1).id;
+    const at = `/api/jobs/${await jobId()}/captures/${id}/export`;
+    const csv = await browser.driver.executeAsyncScript<string>(
+      'const done = arguments[1]; fetch(arguments[0]).then((r) => r.text()).then(done)',
+      `${at}?as=csv`,
+    );
+    expect(csv.split('\n')[0]).toMatch(/^time,ect \(°C\),ltft1 \(%\),maf \(g\/s\)/);
+    const capture = await browser.json(`${at}?as=json`);
+    expect(capture).toMatchObject({ format: 'just-balance/capture', version: 1 });
+    const rpm = capture.channels.find((c: { id: string }) => c.id === 'rpm');
+    expect(csv.trim().split('\n').length - 1).toBe(rpm.time.length);
+  });
+});
