@@ -1,7 +1,7 @@
-import type { CaptureStatus, NewCaptureRequest } from '@just-balance/contract';
-import { capturePoint, GuidedCapture, type GuidedStatus } from '@just-balance/core/capture';
+import { type CaptureCommand, type CaptureStatus, FREE, type NewCaptureRequest } from '@just-balance/contract';
+import { capturePoint, FreeRecording, GuidedCapture, type GuidedStatus } from '@just-balance/core/capture';
 import { stationPressure } from '@just-balance/core/expected';
-import { PLANS, type Sample } from '@just-balance/core/link';
+import { PLANS, type PollingPlan, planAlone, type Sample } from '@just-balance/core/link';
 import {
   BadRequestException,
   ConflictException,
@@ -26,11 +26,12 @@ import { RecordingsService } from './recordings.service.ts';
 interface Running {
   row: Capture;
   who: Pick<Actor, 'shopId' | 'name'> & { accountId: string | null };
-  guided: GuidedCapture;
+  guided: GuidedCapture | FreeRecording;
   seq: number;
   /** Committed seconds, and the newest of them: it comes again when closing the capture failed after it. */
   kept: { seconds: number; last: Sample[] | null };
   status: CaptureStatus;
+  paused: boolean;
 }
 
 const RESUME_TRIES = 30;
@@ -100,7 +101,9 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     if (existing?.row.id === body.id) return existing.status;
     if (existing)
       throw new ConflictException({ statusCode: 409, message: 'a capture is running already: stop it first' });
-    if (!capturePoint(body.at))
+    const only = body.at === FREE ? body.only : undefined;
+    if (only !== undefined) planFor(FREE, only);
+    if (body.at !== FREE && !capturePoint(body.at))
       throw new BadRequestException({
         statusCode: 400,
         message: `at: ${body.at} has no guided capture yet; enter it by hand`,
@@ -129,7 +132,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
           state: 'running',
           gaps: 0,
           endedAt: null,
-          meta: null,
+          meta: only === undefined ? null : { only },
         },
         { transaction },
       );
@@ -146,14 +149,16 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   private async begin(job: Job, row: Capture, who: Running['who']): Promise<CaptureStatus> {
     const vehicle = (await Vehicle.findOne({ where: { id: job.vehicleId, shopId: job.shopId } }))!;
-    const point = capturePoint(row.at)!;
-    const guided = new GuidedCapture(
-      point,
-      vehicle.data.banks ?? 1,
-      vehicle.data.metering !== 'speed-density',
-      vehicle.data.fuel,
-      stationPressure(job.ambient).baroKPa,
-    );
+    const point = capturePoint(row.at);
+    const guided = !point
+      ? new FreeRecording()
+      : new GuidedCapture(
+          point,
+          vehicle.data.banks ?? 1,
+          vehicle.data.metering !== 'speed-density',
+          vehicle.data.fuel,
+          stationPressure(job.ambient).baroKPa,
+        );
     const kept = await CaptureRow.count({ where: { captureId: row.id, shopId: row.shopId } });
     const entry: Running = {
       row,
@@ -162,10 +167,11 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       seq: 0,
       kept: { seconds: kept, last: null },
       status: statusView(row, guided.status(), kept),
+      paused: false,
     };
     this.running.set(job.id, entry);
     await this.links.open(job.shopId, job.id, job.adapter!);
-    this.links.poll(job.id, PLANS[point.plan]);
+    this.links.poll(job.id, planFor(row.at, row.meta?.only));
     this.links.listen(job.id, {
       second: (samples, epoch) => this.onSecond(entry, samples, epoch),
       lost: (detail) => this.onLost(entry, detail),
@@ -176,7 +182,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   /** Commit the second, then let the guided capture see it. */
   private async onSecond(entry: Running, samples: Sample[], epoch: number): Promise<void> {
-    if (this.stopping) return;
+    if (this.stopping || entry.paused) return;
     const first = samples[0]!.atUs;
     const data: CaptureRow['data'] = {};
     for (const s of samples) {
@@ -209,6 +215,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   private onLost(entry: Running, detail: string) {
     entry.guided.interrupted();
+    if (entry.paused) return;
     entry.status = {
       ...statusView(entry.row, entry.guided.status(), entry.kept.seconds),
       state: 'lost',
@@ -221,13 +228,18 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   /** Store the reading and close the capture, together. */
   private async finish(entry: Running, doubtful: string | null): Promise<void> {
     const { row, who, guided } = entry;
+    if (!(guided instanceof GuidedCapture))
+      throw new BadRequestException({
+        statusCode: 400,
+        message: 'a free recording has no reading: stop it, then mark what counts',
+      });
     const reading = guided.reading();
     const flags = [doubtful, ...guided.flags()].filter(Boolean).join('; ').slice(0, 200);
     const open = guided.openWindow();
     const window = open ? { window: { fromMs: wallMs(open.fromS * 1e6), toMs: wallMs(open.toS * 1e6) } } : {};
     await this.db.transaction(async (transaction) => {
       const [n] = await Capture.update(
-        { state: 'done', endedAt: new Date(), meta: window },
+        { state: 'done', endedAt: new Date(), meta: { ...row.meta, ...window } },
         { where: { id: row.id, shopId: row.shopId, state: 'running' }, transaction },
       );
       if (n === 0) return;
@@ -266,24 +278,27 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     void this.recordings.compact(entry.row.shopId, entry.row.id);
   }
 
-  async command(
-    who: Actor,
-    job: Job,
-    captureId: string,
-    command: 'stop' | 'again' | 'keep-doubtful',
-  ): Promise<CaptureStatus> {
+  async command(who: Actor, job: Job, captureId: string, command: CaptureCommand['command']): Promise<CaptureStatus> {
     const entry = this.running.get(job.id);
     if (!entry || entry.row.id !== captureId) throw notHere('running capture');
     if (command === 'again') {
       entry.guided.again();
       entry.status = statusView(entry.row, entry.guided.status(), entry.kept.seconds);
       this.publish(entry);
+    } else if (command === 'pause' || command === 'resume') {
+      // Nothing is committed meanwhile, and nothing of the window counts across the pause; the gap shows in the record.
+      entry.paused = command === 'pause';
+      entry.guided.interrupted();
+      const status = statusView(entry.row, entry.guided.status(), entry.kept.seconds);
+      entry.status = entry.paused ? { ...status, state: 'paused', reason: 'paused by hand' } : status;
+      await this.db.transaction((t) => appendEvent(who, job.id, `capture-${command}d`, { captureId }, t));
+      this.publish(entry);
     } else if (command === 'keep-doubtful')
       await this.finish(entry, entry.guided.status().reason ?? 'kept before the window was complete');
     else {
       await this.db.transaction(async (transaction) => {
         await Capture.update(
-          { state: 'stopped', endedAt: new Date() },
+          { state: entry.row.at === FREE ? 'done' : 'stopped', endedAt: new Date() },
           { where: { id: captureId, shopId: who.shopId }, transaction },
         );
         await appendEvent(who, job.id, 'capture-stopped', { captureId }, transaction);
@@ -295,6 +310,18 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   private publish(entry: Running) {
     this.live.publish(entry.row.shopId, { type: 'capture', jobId: entry.row.jobId, status: entry.status });
+  }
+}
+
+/** What the bus is asked for. Throws 400 for a channel that no parameter carries. */
+function planFor(at: string, only: string | undefined): PollingPlan {
+  const point = capturePoint(at);
+  if (point) return PLANS[point.plan];
+  if (only === undefined) return PLANS.road;
+  try {
+    return planAlone(only);
+  } catch (e) {
+    throw new BadRequestException({ statusCode: 400, message: `only: ${(e as Error).message}` });
   }
 }
 

@@ -108,6 +108,8 @@ export class Repair extends Owned {
 
 /** What a capture is beside its samples. Times in s from its start, wall-clock times in ms since 1970. */
 interface CaptureMeta {
+  /** Free recording of one channel alone. */
+  only?: string;
   /** The good window of a guided capture. */
   window?: { fromMs: number; toMs: number };
   /** Once the rows are columns. */

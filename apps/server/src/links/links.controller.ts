@@ -60,6 +60,7 @@ export class LinksController {
         state: 'off',
         detail: job.adapter ? 'not connected' : 'no adapter',
         valuesPerSecond: 0,
+        rates: {},
       }
     );
   }

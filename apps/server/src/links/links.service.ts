@@ -32,6 +32,8 @@ interface ActiveLink {
   timers: NodeJS.Timeout[];
   busy: boolean;
   count: number;
+  /** Samples of each channel since the last second. */
+  counts: Map<string, number>;
 }
 
 const SECOND_MS = 1000;
@@ -83,7 +85,8 @@ export class LinksService implements OnModuleDestroy {
       timers: [],
       busy: false,
       count: 0,
-      status: { adapter: address, state: 'connecting', detail: '', valuesPerSecond: 0 },
+      counts: new Map(),
+      status: { adapter: address, state: 'connecting', detail: '', valuesPerSecond: 0, rates: {} },
       link: new AdapterLink(
         target.host,
         target.port,
@@ -145,7 +148,7 @@ export class LinksService implements OnModuleDestroy {
     this.live.publish(entry.shopId, {
       type: 'link',
       jobId,
-      status: { ...entry.status, state: 'off', detail: 'disconnected', valuesPerSecond: 0 },
+      status: { ...entry.status, state: 'off', detail: 'disconnected', valuesPerSecond: 0, rates: {} },
     });
   }
 
@@ -153,6 +156,7 @@ export class LinksService implements OnModuleDestroy {
     for (const s of samples) {
       entry.batch.push(s);
       entry.latest[s.channel] = s.value;
+      entry.counts.set(s.channel, (entry.counts.get(s.channel) ?? 0) + 1);
     }
     entry.count += samples.length;
   }
@@ -167,6 +171,8 @@ export class LinksService implements OnModuleDestroy {
   private async onSecond(entry: ActiveLink) {
     entry.status.valuesPerSecond = entry.count;
     entry.count = 0;
+    entry.status.rates = smoothed(entry.status.rates, entry.counts);
+    entry.counts.clear();
     this.live.publish(entry.shopId, { type: 'link', jobId: entry.jobId, status: entry.status });
     if (!entry.listener) return;
     if (entry.batch.length > 0) entry.queue.push(entry.batch);
@@ -225,6 +231,20 @@ export class LinksService implements OnModuleDestroy {
   async onModuleDestroy(): Promise<void> {
     for (const id of [...this.active.keys()]) await this.close(id);
   }
+}
+
+/** Slow channels come every few seconds: the rate is a running mean over about four. */
+const SMOOTH = 0.25;
+
+function smoothed(before: Record<string, number>, counts: ReadonlyMap<string, number>): Record<string, number> {
+  const out: Record<string, number> = {};
+  for (const id of new Set([...Object.keys(before), ...counts.keys()])) {
+    const was = before[id];
+    const now = counts.get(id) ?? 0;
+    const rate = was === undefined ? now : was + SMOOTH * (now - was);
+    if (rate > 0.02) out[id] = Math.round(rate * 100) / 100;
+  }
+  return out;
 }
 
 function lastOf(samples: readonly Sample[]): Record<string, number | string> {

@@ -1,8 +1,8 @@
-import type { CaptureStatus, JobView, Phase } from '@just-balance/contract';
+import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balance/contract';
 import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core/capture';
 import { pointLabel } from '@just-balance/core/diagnosis';
 import { Check, Circle } from 'lucide-react';
-import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { BayControls } from '../practice/BayControls.tsx';
 import { api, newId } from '../shared/api.ts';
@@ -11,6 +11,8 @@ import { keyFigure, newestReadings } from '../shared/figures.ts';
 import type { JobLive } from '../shared/live.tsx';
 import { NextStep } from '../shared/NextStep.tsx';
 import { Problem } from '../shared/Problem.tsx';
+import { usePreferences } from '../shared/preferences.tsx';
+import { playTone } from '../shared/tone.ts';
 import { useAction } from '../shared/useAction.ts';
 import { useSingleKeys } from '../shared/useSingleKeys.ts';
 import { HandEntry } from './HandEntry.tsx';
@@ -27,10 +29,12 @@ interface Props {
   summary?: { title: string; why: string };
   /** What stands under the capture: before and after, for Prove. */
   children?: React.ReactNode;
+  /** What stands below everything, told how to start a free recording; not while one runs. */
+  below?: (free: { start: (only: string | undefined) => void; disabled: boolean }) => React.ReactNode;
 }
 
 /** Guided capture of the points a job asks for; used for the first readings and again for the proof. */
-export function CaptureRunner({ job, live, phase, doneLabel, done, summary, children }: Props) {
+export function CaptureRunner({ job, live, phase, doneLabel, done, summary, children, below }: Props) {
   const readings = newestReadings(job, phase);
   const have = (at: string) => readings.find((r) => r.reading.at === at);
   const asked = pointsFor(job.vehicle, job.complaint.symptoms);
@@ -41,7 +45,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
   const [chosen, setChosen] = useState<string | null>(null);
   const [hand, setHand] = useState(false);
   const { busy, problem, run } = useAction();
-  const status =
+  const status: CaptureStatus | null =
     live.capture &&
     live.capture.phase === phase &&
     live.capture.state !== 'done' &&
@@ -56,6 +60,18 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
     (p) => more || wanted.includes(p.at) || have(p.at) || p.at === chosen || p.at === status?.at,
   ).filter((p) => p.at !== 'boost' || job.vehicle.induction === 'turbo');
 
+  const { tones } = usePreferences();
+  const heard = useRef<string | undefined>(undefined);
+  const state = live.capture?.state;
+  useEffect(() => {
+    const before = heard.current;
+    heard.current = state;
+    if (!tones || before === undefined || before === state) return;
+    if (state === 'capturing') playTone('opened');
+    else if (state === 'done') playTone('kept');
+    else if (state === 'refused' || state === 'lost') playTone('trouble');
+  }, [state, tones]);
+
   const finished = live.capture?.state === 'done' ? live.capture.captureId : null;
   useEffect(() => {
     if (finished) setChosen(null);
@@ -66,10 +82,15 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
       setChosen(p.at);
       live.setCapture(await api.post<CaptureStatus>(`/jobs/${job.id}/captures`, { id: newId(), phase, at: p.at }));
     });
-  const command = (c: 'stop' | 'again' | 'keep-doubtful') =>
+  const startFree = (only: string | undefined) =>
+    run(async () => {
+      const body = { id: newId(), phase, at: 'free', ...(only ? { only } : {}) };
+      live.setCapture(await api.post<CaptureStatus>(`/jobs/${job.id}/captures`, body));
+    });
+  const command = (c: CaptureCommand['command']) =>
     run(async () => {
       const s = await api.post<CaptureStatus>(`/jobs/${job.id}/captures/${status!.captureId}/command`, { command: c });
-      live.setCapture(c === 'again' ? s : null);
+      live.setCapture(c === 'stop' || c === 'keep-doubtful' ? null : s);
       await mutate(`/jobs/${job.id}`);
     });
   const keys = useMemo(() => ({ h: () => setHand(true) }), []);
@@ -96,6 +117,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
         again={() => command('again')}
         keep={() => command('keep-doubtful')}
         stop={() => command('stop')}
+        pause={() => command(status?.state === 'paused' ? 'resume' : 'pause')}
         hand={() => setHand(true)}
         again2={() => setChosen('idle')}
       />
@@ -164,6 +186,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
         </div>
       )}
       {children}
+      {below?.({ start: startFree, disabled: busy || !job.adapter || status !== null })}
       {job.adapter?.startsWith('sim:') && <BayControls bay={Number(job.adapter.slice(4))} compact />}
     </>
   );
@@ -181,6 +204,7 @@ interface StepProps {
   again: () => void;
   keep: () => void;
   stop: () => void;
+  pause: () => void;
   hand: () => void;
   again2: () => void;
 }
@@ -198,6 +222,7 @@ function Step({
   again,
   keep,
   stop,
+  pause,
   hand,
   again2,
 }: StepProps) {
@@ -211,6 +236,25 @@ function Step({
       Stop
     </button>
   );
+  const pauseButton = (
+    <button type="button" className="press press-big" disabled={busy} onClick={pause}>
+      Pause
+    </button>
+  );
+  if (status?.state === 'paused') {
+    return (
+      <NextStep
+        tone="wait"
+        title={`${point.label}: paused. ${status.keptSeconds} s up to then are kept`}
+        why="Nothing is recorded meanwhile; the gap will be marked. The window starts anew."
+      >
+        {stopButton}
+        <button type="button" className="press press-act press-big" disabled={busy} onClick={pause}>
+          Go on
+        </button>
+      </NextStep>
+    );
+  }
   if (status?.state === 'lost') {
     return (
       <NextStep
@@ -220,6 +264,19 @@ function Step({
       >
         {byHand}
         {stopButton}
+      </NextStep>
+    );
+  }
+  if (status?.at === 'free') {
+    return (
+      <NextStep
+        title={`Recording freely: ${status.keptSeconds} s kept`}
+        why="Every second is committed as it comes. Stop when you have seen enough; it stands under Recordings."
+      >
+        {pauseButton}
+        <button type="button" className="press press-act press-big" disabled={busy} onClick={stop}>
+          Stop
+        </button>
       </NextStep>
     );
   }
@@ -247,6 +304,7 @@ function Step({
         why="The window closes by itself when ten good seconds are in."
         aside={<Ring share={status.goodS / status.wantedS} text={`${Math.ceil(left)} s`} />}
       >
+        {pauseButton}
         {stopButton}
       </NextStep>
     );
@@ -265,6 +323,7 @@ function Step({
         }
         why={`${point.instruction} It starts by itself; put the tablet down.`}
       >
+        {pauseButton}
         {stopButton}
       </NextStep>
     );

@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { StationProps } from '../shared/station.ts';
 import { CaptureRunner } from './CaptureRunner.tsx';
+import { FreeRecord } from './FreeRecord.tsx';
 import { Recordings } from './Recordings.tsx';
 
 const ImportPanel = lazy(async () => ({ default: (await import('../importing/ImportPanel.tsx')).ImportPanel }));
@@ -48,12 +49,21 @@ export function ReadingsStation({ job, live, go }: StationProps) {
         setSearch({ import: '1' });
       }}
     >
-      <CaptureRunner job={job} live={live} phase="before" doneLabel="To Balance" done={() => go('balance')} />
-      <Recordings job={job} look={(id) => setSearch({ recording: id })}>
-        <button type="button" className="press" onClick={() => setSearch({ import: '1' })}>
-          <FileUp size={18} aria-hidden /> Import a log
-        </button>
-      </Recordings>
+      <CaptureRunner
+        job={job}
+        live={live}
+        phase="before"
+        doneLabel="To Balance"
+        done={() => go('balance')}
+        below={(free) => (
+          <Recordings job={job} look={(id) => setSearch({ recording: id })}>
+            {job.adapter && <FreeRecord {...free} banks={job.vehicle.banks ?? 1} />}
+            <button type="button" className="press" onClick={() => setSearch({ import: '1' })}>
+              <FileUp size={18} aria-hidden /> Import a log
+            </button>
+          </Recordings>
+        )}
+      />
     </div>
   );
 }

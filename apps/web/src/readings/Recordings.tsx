@@ -1,8 +1,7 @@
 import type { JobView } from '@just-balance/contract';
-import { pointLabel } from '@just-balance/core/diagnosis';
 import { ChartLine } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { clock } from '../shared/figures.ts';
+import { captureLabel, clock } from '../shared/figures.ts';
 
 /** What this job holds as recordings: captures that have ended, and imports. */
 export function Recordings({
@@ -21,7 +20,7 @@ export function Recordings({
       {ended.map((c) => (
         <button key={c.id} type="button" className="press px-3" onClick={() => look(c.id)}>
           <ChartLine size={17} aria-hidden />
-          {c.name ?? pointLabel(c.at as never)}
+          {c.name ?? captureLabel(c.at)}
           <span className="figure text-soft">
             {c.phase === 'after' ? 'after · ' : ''}
             {c.source === 'link' ? clock(c.seconds) : 'imported'}
@@ -30,7 +29,7 @@ export function Recordings({
         </button>
       ))}
       {ended.length === 0 && <span className="text-soft">None yet: every capture becomes one.</span>}
-      <span className="ml-auto">{children}</span>
+      <span className="ml-auto flex flex-wrap items-center gap-3">{children}</span>
     </section>
   );
 }

@@ -30,6 +30,8 @@ interface Strip {
   /** Half the least span of the value axis. */
   span: number;
   read: (live: JobLive) => TracePoint[];
+  /** Whose rate counts. */
+  rate: string;
 }
 
 const WINDOW_S = 60;
@@ -72,21 +74,24 @@ export default function Strips({
     baroKPa: job.ambient.baroKPa ?? 101.3,
     airC: job.ambient.airC ?? 20,
   };
-  const air = airflowBand(point.at, facts, {
+  // Without an operating point only physics says what to expect.
+  const free = status?.at === 'free';
+  const air = airflowBand(free ? 'road-load' : point.at, facts, {
     rpm: typeof rpm === 'number' ? rpm : undefined,
     mapKPa: typeof map === 'number' ? map : undefined,
   });
-  const manifold = manifoldBand(point.at, facts);
+  const manifold = free ? null : manifoldBand(point.at, facts);
   const strips: Strip[] = [
     {
       id: 'rpm',
       label: 'Engine speed',
       unit: 'rpm',
       digits: 0,
-      low: point.rpmLow,
-      high: point.rpmHigh,
+      low: free ? null : point.rpmLow,
+      high: free ? null : point.rpmHigh,
       span: 400,
       read: channel('rpm'),
+      rate: 'rpm',
     },
     {
       id: 'maf',
@@ -97,6 +102,7 @@ export default function Strips({
       high: air?.high ?? null,
       span: 2,
       read: channel('maf'),
+      rate: 'maf',
     },
     {
       id: 'map',
@@ -107,6 +113,7 @@ export default function Strips({
       high: manifold?.high ?? null,
       span: 15,
       read: channel('map'),
+      rate: 'map',
     },
     {
       id: 't1',
@@ -117,6 +124,7 @@ export default function Strips({
       high: 5,
       span: 12,
       read: total(1),
+      rate: 'stft1',
     },
     ...(job.vehicle.banks === 2
       ? [
@@ -129,6 +137,7 @@ export default function Strips({
             high: 5,
             span: 12,
             read: total(2),
+            rate: 'stft2',
           } satisfies Strip,
         ]
       : []),
@@ -156,6 +165,7 @@ function StripRow({ strip, live, goodS, axis }: { strip: Strip; live: JobLive; g
   const points = strip.read(live);
   const last = points.at(-1);
   const shownLast = last && show(last.v, strip.unit, strip.digits);
+  const rate = live.link?.rates[strip.rate];
   const low = strip.low === null ? null : show(strip.low, strip.unit, strip.digits);
   const high = strip.high === null ? null : show(strip.high, strip.unit, strip.digits);
   const calm = useCalm(
@@ -165,6 +175,9 @@ function StripRow({ strip, live, goodS, axis }: { strip: Strip; live: JobLive; g
     <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 border-b border-rule py-1 last:border-b-0 sm:grid-cols-[minmax(110px,150px)_minmax(0,1fr)_minmax(84px,120px)]">
       <div>
         <div className="leading-tight font-[650]">{strip.label}</div>
+        {rate !== undefined && (
+          <div className="figure text-[0.8rem] text-soft">{rate < 10 ? rate.toFixed(1) : rate.toFixed(0)}/s</div>
+        )}
         {low && high && (
           <div className="text-[0.85rem] text-soft">
             expected{' '}

@@ -1,5 +1,4 @@
 import type { JobView, RecordingView } from '@just-balance/contract';
-import { pointLabel } from '@just-balance/core/diagnosis';
 import { airflowOver, COOLANT_BAND, stationPressure } from '@just-balance/core/expected';
 import { between, pyramid, statistics } from '@just-balance/core/series';
 import { DEFAULT_LIMITS } from '@just-balance/core/trims';
@@ -8,7 +7,7 @@ import { useMemo, useState } from 'react';
 import { mutate } from 'swr';
 import { channelLabel } from '../importing/channels.ts';
 import { api } from '../shared/api.ts';
-import { clock } from '../shared/figures.ts';
+import { captureLabel, clock } from '../shared/figures.ts';
 import { NextStep } from '../shared/NextStep.tsx';
 import { Problem } from '../shared/Problem.tsx';
 import { useShown } from '../shared/preferences.tsx';
@@ -48,7 +47,6 @@ type View = (typeof VIEWS)[number];
 
 const LABELS: Readonly<Record<string, string>> = { total1: 'Total trim, bank 1', total2: 'Total trim, bank 2' };
 const labelOf = (id: string) => LABELS[id] ?? channelLabel(id);
-const markLabel = (at: string) => pointLabel(at as never) ?? at;
 
 /** A recording: traces with a shared cursor, and what they make when drawn against each other. */
 export function RecordingPanel({ job, captureId, close }: { job: JobView; captureId: string; close: () => void }) {
@@ -105,7 +103,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
       }),
     [ids, series, levels, expectedAir],
   );
-  const marks = useMemo(() => (recording?.marks ?? []).map((m) => ({ ...m, label: markLabel(m.at) })), [recording]);
+  const marks = useMemo(() => (recording?.marks ?? []).map((m) => ({ ...m, label: captureLabel(m.at) })), [recording]);
   const gaps = useMemo(() => recording?.gapSpans ?? [], [recording]);
   const addMark = (text: string) =>
     action.run(async () => {
@@ -127,7 +125,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   return (
     <>
       <NextStep
-        title={`${recording.name ?? markLabel(recording.at)}, ${clock(recording.durationS)}`}
+        title={`${recording.name ?? captureLabel(recording.at)}, ${clock(recording.durationS)}`}
         why={about(recording)}
       >
         <TakeAway jobId={job.id} captureId={captureId} />

@@ -6,6 +6,7 @@ import { api } from './api.ts';
 import { Logo } from './Logo.tsx';
 import { usePreferences } from './preferences.tsx';
 import { useAccount, useSession } from './session.tsx';
+import { playTone } from './tone.ts';
 
 /** Top bar, left column, main: the frame of every screen behind the sign-in. */
 export function Frame({
@@ -59,7 +60,7 @@ export function Frame({
 }
 
 function Toggles() {
-  const { units, setUnits, theme, setTheme, keys, setKeys } = usePreferences();
+  const { units, setUnits, theme, setTheme, keys, setKeys, tones, setTones } = usePreferences();
   const account = useAccount();
   const { refresh } = useSession();
   const navigate = useNavigate();
@@ -120,6 +121,18 @@ function Toggles() {
           <label className="flex min-h-12 cursor-pointer items-center gap-3">
             <input type="checkbox" className="checkbox" checked={keys} onChange={(e) => setKeys(e.target.checked)} />
             Number keys 1–7 switch stations
+          </label>
+          <label className="flex min-h-12 cursor-pointer items-center gap-3">
+            <input
+              type="checkbox"
+              className="checkbox"
+              checked={tones}
+              onChange={(e) => {
+                setTones(e.target.checked);
+                if (e.target.checked) playTone('kept');
+              }}
+            />
+            Tones while capturing
           </label>
           <button type="button" className="press" onClick={signOut}>
             Sign out

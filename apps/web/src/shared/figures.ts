@@ -1,5 +1,5 @@
 import type { JobView } from '@just-balance/contract';
-import type { Reading } from '@just-balance/core/diagnosis';
+import { pointLabel, type Reading } from '@just-balance/core/diagnosis';
 import { type BankReading, displayedTotal } from '@just-balance/core/trims';
 
 /** −3.2, +14.0: trims always carry their sign. */
@@ -38,6 +38,12 @@ export function keyFigure(r: Reading): string {
   if (totals.length > 0) return `${totals.map((t) => signed(t.totalPct)).join(' / ')} %`;
   if (r.mafGps !== undefined) return `${r.mafGps.toFixed(1)} g/s`;
   return r.mapKPa === undefined ? 'kept' : `${r.mapKPa.toFixed(0)} kPa`;
+}
+
+/** What a capture or a mark is called: its operating point, or its own words. */
+export function captureLabel(at: string): string {
+  if (at === 'free') return 'Free recording';
+  return pointLabel(at as Reading['at']) ?? at;
 }
 
 /** 1:02:07, 2:07, 0:07. */

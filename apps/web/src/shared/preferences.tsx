@@ -10,6 +10,8 @@ interface Preferences {
   setTheme: (t: Theme) => void;
   keys: boolean;
   setKeys: (on: boolean) => void;
+  tones: boolean;
+  setTones: (on: boolean) => void;
 }
 
 const Context = createContext<Preferences | null>(null);
@@ -27,13 +29,18 @@ export function PreferencesProvider({ children }: { children: ReactNode }) {
     stored<Theme>('jb-theme', ['bench', 'night'], prefersDark ? 'night' : 'bench'),
   );
   const [keys, setKeys] = useState(() => stored('jb-keys', ['on', 'off'], 'on') === 'on');
+  const [tones, setTones] = useState(() => stored('jb-tones', ['on', 'off'], 'off') === 'on');
+  useEffect(() => localStorage.setItem('jb-tones', tones ? 'on' : 'off'), [tones]);
   useEffect(() => localStorage.setItem('jb-units', units), [units]);
   useEffect(() => {
     localStorage.setItem('jb-theme', theme);
     document.documentElement.dataset.theme = theme;
   }, [theme]);
   useEffect(() => localStorage.setItem('jb-keys', keys ? 'on' : 'off'), [keys]);
-  const value = useMemo(() => ({ units, setUnits, theme, setTheme, keys, setKeys }), [units, theme, keys]);
+  const value = useMemo(
+    () => ({ units, setUnits, theme, setTheme, keys, setKeys, tones, setTones }),
+    [units, theme, keys, tones],
+  );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

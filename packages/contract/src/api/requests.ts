@@ -108,10 +108,16 @@ export class NewRepairRequest {
   @IsIn(['relearn', 'reset']) school!: 'relearn' | 'reset';
 }
 
+/** A recording without an operating point. */
+export const FREE = 'free';
+
 export class NewCaptureRequest {
   @IsUUID() id!: string;
   @IsIn(PHASES) phase!: Phase;
-  @IsIn(POINTS) at!: (typeof POINTS)[number];
+  /** An operating point, or `free`: everything that comes, until it is stopped. */
+  @IsIn([...POINTS, FREE]) at!: (typeof POINTS)[number] | typeof FREE;
+  /** Free only: this channel alone, as fast as the bus goes. */
+  @IsOptional() @IsString() @MaxLength(40) only?: string;
 }
 
 /** What reading a file gave: kept with the import, so that a partial one says what was left out. */
@@ -161,7 +167,8 @@ export class FinishImportRequest {
 }
 
 export class CaptureCommand {
-  @IsIn(['stop', 'again', 'keep-doubtful']) command!: 'stop' | 'again' | 'keep-doubtful';
+  @IsIn(['stop', 'again', 'keep-doubtful', 'pause', 'resume'])
+  command!: 'stop' | 'again' | 'keep-doubtful' | 'pause' | 'resume';
 }
 
 export class RecordRequest {

@@ -207,7 +207,7 @@ export interface CaptureStatus {
   captureId: string;
   at: string;
   phase: Phase;
-  state: 'waiting' | 'capturing' | 'refused' | 'done' | 'lost';
+  state: 'waiting' | 'capturing' | 'refused' | 'done' | 'lost' | 'paused';
   conditions: ConditionView[];
   /** Seconds of good window so far, and wanted. */
   goodS: number;
@@ -222,6 +222,8 @@ export interface LinkStatus {
   state: 'off' | 'connecting' | 'discovering' | 'ready' | 'silent' | 'lost';
   detail: string;
   valuesPerSecond: number;
+  /** Samples of each channel in the last second, smoothed. */
+  rates: Record<string, number>;
 }
 
 /** Socket messages, server to screen. */

@@ -28,6 +28,8 @@ export interface GuidedStatus {
 const LOOK_BACK_S = 3;
 /** A window that wandered this often is refused instead of tried again by itself. [house] */
 const TRIES_BEFORE_REFUSAL = 3;
+/** Coolant below warm that has not risen over this long will not get there, s. [house] */
+const STALLED_S = 60;
 /** Memory of the machine: enough for the window and the warm-up slope. */
 const KEEP_S = 90;
 
@@ -179,7 +181,9 @@ export class GuidedCapture {
         'warm',
         'Coolant',
         (ect ?? -99) >= WARM_FROM_C,
-        ect === undefined ? 'no reading yet' : `${ect.toFixed(0)} °C of ${WARM_FROM_C} °C`,
+        ect === undefined
+          ? 'no reading yet'
+          : `${ect.toFixed(0)} °C of ${WARM_FROM_C} °C${this.stalledCold() ? ', no longer rising: a thermostat that stays open does this' : ''}`,
       );
     if (p.coldBelowC !== undefined)
       add(
@@ -268,6 +272,18 @@ export class GuidedCapture {
       reason: this.reason,
       etaS: this.warmEta(),
     };
+  }
+
+  /** The engine has run for a while, is not warm, and the coolant does not rise any more. */
+  private stalledCold(): boolean {
+    const ect = this.series.get('ect') ?? [];
+    const rpm = this.series.get('rpm') ?? [];
+    const last = ect.at(-1);
+    if (!last || last.v >= WARM_FROM_C || last.t - ect[0]!.t < STALLED_S || !rpm.every((p) => p.v > 300)) return false;
+    const before = ect.filter((p) => p.t < last.t - STALLED_S / 2);
+    const recent = ect.filter((p) => p.t >= last.t - STALLED_S / 2);
+    const mean = (list: Point[]) => list.reduce((s, p) => s + p.v, 0) / list.length;
+    return mean(recent) - mean(before) < 0.5;
   }
 
   private warmEta(): number | null {

@@ -1,4 +1,4 @@
-export { PIDS_PER_REQUEST, PLANS, type PlanId, type PollingPlan, planRequests } from './plan.ts';
+export { PIDS_PER_REQUEST, PLANS, type PlanId, type PollingPlan, planAlone, planRequests } from './plan.ts';
 export {
   ALLOWED_SERVICES,
   type Answer,

@@ -1,3 +1,5 @@
+import { PIDS } from '../obd/index.ts';
+
 /** Which parameters a capture step needs and how the bus time is shared. Data named by the step. */
 export interface PollingPlan {
   id: string;
@@ -27,6 +29,13 @@ export const PLANS = {
     slow: [0x0d, 0x03, 0x05, 0x0f, 0x11, 0x49, 0x44, 0x04],
   },
 } as const satisfies Record<string, PollingPlan>;
+
+/** One parameter and nothing else: the bus's highest rate. Throws RangeError on a channel no parameter carries. */
+export function planAlone(channel: string): PollingPlan {
+  const row = PIDS.find((p) => p.elements.some((e) => e.id === channel));
+  if (!row) throw new RangeError(`no parameter carries ${channel}`);
+  return { id: 'alone', fast: [row.pid], slow: [] };
+}
 
 export type PlanId = keyof typeof PLANS;
 
