@@ -1,9 +1,13 @@
+import { rmSync } from 'node:fs';
+import { dirname } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
 import { type App, type Browser, expectAccessible, openBrowser, startApp } from './app.ts';
+import { writeCsvFiles } from './csvFiles.ts';
 
 let app: App;
 let browser: Browser;
+const log = writeCsvFiles()[0]!.path;
 beforeAll(async () => {
   app = await startApp();
   browser = await openBrowser(app.base);
@@ -15,6 +19,7 @@ beforeAll(async () => {
 afterAll(async () => {
   await browser?.close();
   await app?.remove();
+  rmSync(dirname(log), { recursive: true, force: true });
 });
 
 const bodyText = async (): Promise<string> => (await browser.find(By.css('body'))).getText();
@@ -218,13 +223,26 @@ describe('without the server', () => {
     await browser.go(`/jobs/${id}/readings`);
     await browser.text('+15.5 %');
     await expectAccessible(browser, 'offline');
+    // A log too: read, looked over and kept here.
+    await browser.press('Import a log');
+    await (await browser.find(By.css('input[type=file]'))).sendKeys(log);
+    await browser.press('Read it');
+    await browser.press('Keep');
+    await browser.text('words.csv is kept on this device', 20_000);
+    await browser.text('2 entries wait on this device');
     await app.start();
     await browser.driver.wait(async () => !/waits? on this device/.test(await bodyText()), 30_000);
     const j = await job(id);
-    expect(j.readings).toMatchObject([{ source: 'hand', reading: { at: 'idle', rpm: 733, mafGps: 2.6 } }]);
-    await browser.driver.navigate().refresh();
-    await browser.text('+15.5 %');
-    expect((await job(id)).readings).toHaveLength(1);
+    expect(j.readings.map((r: { source: string; reading: { at: string } }) => [r.source, r.reading.at])).toEqual([
+      ['hand', 'idle'],
+      ['import', 'idle'],
+      ['import', 'hold-2500'],
+    ]);
+    expect(j.readings[0].reading).toMatchObject({ rpm: 733, mafGps: 2.6 });
+    expect(j.captures).toMatchObject([{ source: 'import', state: 'done', name: 'words.csv' }]);
+    await browser.go(`/jobs/${id}/readings`);
+    await browser.text('words.csv');
+    expect((await job(id)).readings).toHaveLength(3);
   });
 
   test('signed out, nothing of the shop is left on the device', async () => {

@@ -77,7 +77,8 @@ try {
   await check('format and lint', bin('biome'), ['check', '.']);
   await check('dependencies', process.execPath, ['scripts/dependencies.mjs']);
   await check('unused code', bin('knip'), []);
-  await jest('unit');
+  // Left alone Jest keeps one core free for a person.
+  await jest('unit', ['--maxWorkers=2']);
   await jest('api', ['--runInBand']);
   await jest('e2e', ['--runInBand']);
 } catch (e) {

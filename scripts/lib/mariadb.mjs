@@ -26,6 +26,7 @@ export async function startMariaDb({ dataDir, port, fast = false, onChild }) {
   if (!existsSync(readyMarker)) {
     rmSync(dir, { recursive: true, force: true });
     say('creating the database');
+    const tmp = mkdtempSync(join(tmpdir(), 'jb-install-'));
     await run(
       which('mariadb-install-db'),
       [
@@ -37,8 +38,10 @@ export async function startMariaDb({ dataDir, port, fast = false, onChild }) {
         '--skip-name-resolve',
         '--innodb-log-file-size=16M',
       ],
-      { label: 'mariadb-install-db' },
+      // Two servers made at once would trip over each other's temporary tables.
+      { label: 'mariadb-install-db', env: { ...process.env, TMPDIR: tmp } },
     );
+    rmSync(tmp, { recursive: true, force: true });
     writeFileSync(secretFile, JSON.stringify({ password: randomBytes(18).toString('base64url') }), { mode: 0o600 });
     writeFileSync(unseeded, '');
     writeFileSync(readyMarker, '');
@@ -64,6 +67,7 @@ export async function startMariaDb({ dataDir, port, fast = false, onChild }) {
       '--no-defaults',
       ...user,
       `--datadir=${dir}`,
+      `--tmpdir=${run_}`,
       `--socket=${join(run_, 's')}`,
       `--pid-file=${join(dir, 'jb.pid')}`,
       `--port=${port}`,

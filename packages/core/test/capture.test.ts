@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { capturePoint, GuidedCapture, type GuidedStatus } from '../src/capture/index.ts';
-import type { Sample } from '../src/link/index.ts';
+import { capturePoint, FreeRecording, GuidedCapture, type GuidedStatus } from '../src/capture/index.ts';
+import { planAlone, type Sample } from '../src/link/index.ts';
 
 interface Now {
   rpm: number;
@@ -123,5 +123,38 @@ describe('guided capture', () => {
     const g = new GuidedCapture(capturePoint('idle')!, 2, true);
     const s = feed(g, 0, 6);
     expect(s.conditions.find((c) => c.id === 'closed')!.met).toBe(true);
+  });
+});
+
+describe('an engine that does not get warm', () => {
+  test('a coolant that stands below warm is said to stand there; one that rises is given its time', () => {
+    const cold = idle();
+    feed(cold, 0, 20, () => ({ ect: 61 }));
+    const warmOf = (s: GuidedStatus) => s.conditions.find((c) => c.id === 'warm')!.detail;
+    expect(warmOf(cold.status())).toBe('61 °C of 80 °C');
+    expect(warmOf(feed(cold, 20, 40, () => ({ ect: 61 })))).toMatch(/no longer rising: a thermostat/);
+    const rising = idle();
+    const s = feed(rising, 0, 60, (t) => ({ ect: 40 + Math.round(t / 4) }));
+    expect(warmOf(s)).toBe('54 °C of 80 °C');
+    // 25 °C to go at a quarter of a degree a second.
+    expect(s.etaS!).toBeGreaterThan(80);
+    expect(s.etaS!).toBeLessThan(130);
+  });
+});
+
+describe('a free recording', () => {
+  test('counts from the first sample on, has no conditions and no window', () => {
+    const g = new FreeRecording();
+    expect(g.take([])).toMatchObject({ state: 'capturing', goodS: 0, conditions: [] });
+    const at = (t: number): Sample => ({ channel: 'o2s11', atUs: t * 1e6, value: 0.4 });
+    expect(g.take([at(5), at(6.5)]).goodS).toBe(1.5);
+    g.interrupted();
+    g.again();
+    expect([g.status().goodS, g.openWindow()]).toEqual([1.5, null]);
+  });
+
+  test('one parameter alone is the whole plan', () => {
+    expect(planAlone('o2s21')).toEqual({ id: 'alone', fast: [0x18], slow: [] });
+    expect(() => planAlone('nonsense')).toThrow('no parameter carries nonsense');
   });
 });

@@ -21,6 +21,8 @@ import { useRecording } from './useRecording.ts';
 const MOST_STRIPS = 6;
 /** Shown first, where the recording holds them. */
 const FIRST = ['rpm', 'maf', 'map', 'total1', 'total2', 'o2s11'];
+/** What the first strips are made of, the totals and the expected airflow among them. */
+const FOR_TRACES = ['rpm', 'maf', 'map', 'iat', 'stft1', 'ltft1', 'stft2', 'ltft2', 'o2s11'];
 /** What the other views need, loaded when one is opened. */
 const FOR_VIEWS = [
   'rpm',
@@ -52,7 +54,10 @@ const labelOf = (id: string) => LABELS[id] ?? channelLabel(id);
 export function RecordingPanel({ job, captureId, close }: { job: JobView; captureId: string; close: () => void }) {
   const [view, setView] = useState<View>('Traces');
   const [chosen, setChosen] = useState<readonly string[] | null>(null);
-  const wanted = useMemo(() => [...new Set([...FOR_VIEWS, ...(chosen ?? [])])], [chosen]);
+  const wanted = useMemo(
+    () => [...new Set([...(view === 'Traces' ? FOR_TRACES : FOR_VIEWS), ...(chosen ?? [])])],
+    [view, chosen],
+  );
   const { view: recording, series, levels, loading, problem } = useRecording(job.id, captureId, wanted);
   const [zoom, setZoom] = useState<Range | null>(null);
   const [cursor, setCursor] = useState<number | null>(null);
@@ -64,7 +69,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
     const ids = (recording?.channels ?? []).filter((c) => c.kind === 'number').map((c) => c.id);
     return [...['1', '2'].filter((b) => ids.includes(`stft${b}`)).map((b) => `total${b}`), ...ids];
   }, [recording]);
-  const ids = useMemo(
+  const ids: readonly string[] = useMemo(
     () =>
       chosen ??
       FIRST.filter((id) => available.includes(id))
@@ -72,17 +77,22 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
         .slice(0, Math.min(MOST_STRIPS, Math.max(4, FIRST.filter((id) => available.includes(id)).length))),
     [chosen, available],
   );
+  const [maf, rpm, map, iat] = ['maf', 'rpm', 'map', 'iat'].map((id) => series.channels.find((c) => c.id === id));
   const expectedAir = useMemo(() => {
-    const moments = airflowOver(series, {
-      displacementL: job.vehicle.displacementL,
-      baroKPa: stationPressure(job.ambient).baroKPa,
-      airC: job.ambient.airC ?? 20,
-    });
+    const channels = [maf, rpm, map, iat].filter((c) => c !== undefined);
+    const moments = airflowOver(
+      { startedAt: null, channels, marks: [] },
+      {
+        displacementL: job.vehicle.displacementL,
+        baroKPa: stationPressure(job.ambient).baroKPa,
+        airC: job.ambient.airC ?? 20,
+      },
+    );
     if (moments.length === 0) return null;
     const time = Float64Array.from(moments, (m) => m.t);
     const value = Float64Array.from(moments, (m) => m.expectedGps);
     return { time, value, levels: pyramid(time, value) };
-  }, [series, job.vehicle.displacementL, job.ambient]);
+  }, [maf, rpm, map, iat, job.vehicle.displacementL, job.ambient]);
   const strips = useMemo(
     (): TraceStrip[] =>
       ids.flatMap((id) => {

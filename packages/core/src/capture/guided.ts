@@ -29,7 +29,7 @@ const LOOK_BACK_S = 3;
 /** A window that wandered this often is refused instead of tried again by itself. [house] */
 const TRIES_BEFORE_REFUSAL = 3;
 /** Coolant below warm that has not risen over this long will not get there, s. [house] */
-const STALLED_S = 60;
+const STALLED_S = 40;
 /** Memory of the machine: enough for the window and the warm-up slope. */
 const KEEP_S = 90;
 

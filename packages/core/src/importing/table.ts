@@ -160,7 +160,7 @@ export class TableReader {
   /** Seconds of the clock cell, midnight stepped over; null where it cannot be read. */
   private seconds(cell: string, mainClock: boolean): number | null {
     let t = secondsOf(cell, this.m.timeFormat, this.m.comma);
-    if (Number.isNaN(t)) return null;
+    if (!Number.isFinite(t)) return null;
     if (this.m.timeFormat === 'clock' && mainClock) {
       if (t + this.day < this.lastClock - 43_200) this.day += 86_400;
       t += this.day;
