@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -6,7 +7,6 @@ import { deflateSync, gzipSync, inflateSync } from 'node:zlib';
 import { QUANTUM } from '@just-balance/core/obd';
 import { decodeColumn, encodeColumn, pyramid, reduce } from '@just-balance/core/series';
 import { Car, carById } from '@just-balance/vehicle';
-import { v7 as uuidv7 } from 'uuid';
 import { freePorts } from '../scripts/lib/ports.mjs';
 import { startStack } from '../scripts/lib/stack.mjs';
 
@@ -92,7 +92,7 @@ async function redraw() {
     const [job] = await browser.json('/api/jobs');
     const cookie = (await browser.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join('; ');
     const at = `http://127.0.0.1:${web}/api/jobs/${job.id}/imports`;
-    const id = uuidv7();
+    const id = randomUUID();
     const ask = async (method, path, body, type = 'application/json') => {
       const r = await fetch(at + path, { method, body, headers: { cookie, 'content-type': type } });
       if (!r.ok) throw new Error(`${method} ${path}: ${r.status} ${await r.text()}`);
@@ -135,6 +135,8 @@ async function redraw() {
     await browser.go(`/jobs/${job.id}/readings?recording=${id}`);
     await browser.text('Figures of the part shown');
     await browser.find(By.css('section[aria-label="Traces"][aria-busy="false"]'));
+    await browser.settle();
+    await browser.press('Coolant', 'button[aria-pressed]');
     await browser.settle();
     const shown = await browser.driver.executeScript(
       'return document.querySelectorAll("[aria-label^=\\"Traces over time\\"]")[0].previousElementSibling.children.length',

@@ -97,6 +97,20 @@ try {
   await browser.go(`/jobs/${job('Quillon 1.8')}/readings`);
   await browser.text('Both points');
   await shot('phone-readings');
+  await browser.size(1280, 800);
+  await browser.go(`/jobs/${job('Quillon 1.8')}/readings?import=1`);
+  await browser.text('Drop a log here');
+  const file = await browser.find(By.css('input[type=file]'));
+  await file.sendKeys(join(ROOT, 'examples/idle-and-hold-air-leak.candump'));
+  await browser.press('Read it');
+  await browser.text('Operating points found', 30_000);
+  await shot('import');
+  await browser.press('Keep');
+  await browser.press('Look at it');
+  await browser.find(By.css('section[aria-label="Traces"][aria-busy="false"]'));
+  await browser.press('Coolant', 'button[aria-pressed]').catch(() => {});
+  await browser.driver.executeScript('window.scrollTo(0, 0)');
+  await shot('recording');
 } catch (e) {
   process.exitCode = 1;
   process.stderr.write(`${e.stack ?? e}\n`);

@@ -41,6 +41,24 @@ describe('the demo', () => {
 });
 
 describe('a job', () => {
+  test('the complaint keeps each symptom with its situations, other lamps, and what was touched when', async () => {
+    const job = await me.newJob();
+    const complaint = {
+      symptoms: ['rough-idle', 'stall'],
+      when: [{ symptom: 'stall', situations: ['ac-engaging', 'cold-start'] }],
+      otherLamps: 'glow plug',
+      recentWork: [{ part: 'air-filter', days: 12 }],
+    };
+    expect((await me.patch(`/jobs/${job.id}`, { rev: 1, complaint })).body.complaint).toEqual(complaint);
+    const bad = { ...complaint, when: [{ symptom: 'stall', situations: ['full moon'] }] };
+    const refused = await me.patch(`/jobs/${job.id}`, { rev: 2, complaint: bad });
+    expect([refused.status, refused.body.errors[0].field]).toEqual([400, 'complaint.when[0].situations']);
+    const record = { id: uuid(), phase: 'before', stored: ['p0171'], pending: [], permanent: ['P0420'], lampOn: false };
+    const kept = (await me.post(`/jobs/${job.id}/records/by-hand`, record)).body.records[0];
+    expect(kept.codes.map((c: { state: string }) => c.state)).toEqual(['stored', 'permanent']);
+    expect(kept.sensors).toBeNull();
+  });
+
   test('from complaint to hand-over; the same core as the screen recomputes and keeps', async () => {
     const job = await me.newJob();
     await me.post(`/jobs/${job.id}/records/by-hand`, {

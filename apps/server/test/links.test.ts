@@ -52,6 +52,10 @@ describe('a job on a simulated vehicle, over slcan', () => {
     expect(record).toMatchObject({ source: 'link', codes: [], lampOn: false, vin: 'ZZZK18AB9E0004217' });
     expect(record.monitors.monitors.find((m: { id: string }) => m.id === 'evap').state).toBe('incomplete');
     expect(record.warmupsSinceClear).toBeGreaterThan(5);
+    expect(record.sensors).toEqual([
+      { bank: 1, sensor: 1, wide: true },
+      { bank: 1, sensor: 2, wide: false },
+    ]);
   }, 180_000);
 
   test('guided capture of idle and hold: committed seconds, a reading, the leak recovered', async () => {
@@ -149,6 +153,34 @@ describe('a job on a simulated vehicle, over slcan', () => {
     await taken(job.id, 'idle');
   }, 180_000);
 
+  test('a free recording: everything until stopped, or one channel alone; no reading comes of it', async () => {
+    const job = await carWith(1, null);
+    const start = (more = {}) =>
+      me.post(`/jobs/${job.id}/captures`, { id: uuid(), phase: 'before', at: 'free', ...more });
+    expect((await start({ only: 'warp' })).body.message).toMatch(/only: no parameter carries warp/);
+    const { captureId } = (await start({ only: 'maf' })).body;
+    const running = async () => (await me.get(`/jobs/${job.id}/captures/running`)).body.status;
+    await until(async () => (await running()).keptSeconds >= 3);
+    const command = (c: string) => me.post(`/jobs/${job.id}/captures/${captureId}/command`, { command: c });
+    expect((await command('keep-doubtful')).status).toBe(400);
+    expect((await command('pause')).body.state).toBe('paused');
+    const { keptSeconds } = await running();
+    await new Promise((r) => setTimeout(r, 3200));
+    expect((await running()).keptSeconds).toBe(keptSeconds);
+    await command('resume');
+    await until(async () => (await running()).keptSeconds >= keptSeconds + 2);
+    await command('stop');
+    await until(async () => (await CaptureRow.count({ where: { captureId } })) === 0);
+    const r = (await me.get(`/jobs/${job.id}/captures/${captureId}/recording`)).body;
+    expect(r.channels.map((c: { id: string }) => c.id)).toEqual(['maf']);
+    // Alone it comes faster than among a dozen, and the pause is a marked gap.
+    expect(r.channels[0].n / r.seconds).toBeGreaterThan(20);
+    expect(r.gapSpans).toHaveLength(1);
+    const { readings, captures } = (await me.get(`/jobs/${job.id}`)).body;
+    expect([readings, captures[0].state]).toEqual([[], 'done']);
+    await me.remove(`/jobs/${job.id}/link`);
+  }, 180_000);
+
   test('one adapter, one capture: another job is told', async () => {
     const a = await carWith(2, null);
     const b = await me.newJob({ adapter: 'sim:2' });
@@ -199,6 +231,8 @@ describe('the bay panel', () => {
     expect((await state('speed', { kmh: 80 })).target).toBe('driving 80 km/h');
     await state('rate', { rate: 50 });
     await until(async () => (await me.get('/bays')).body[2].kmh > 60);
+    // Slower from here: at fifty times the pull is over between two looks.
+    await state('rate', { rate: 10 });
     expect((await state('script', { script: 'hill' })).script).toBe('Up the hill');
     await until(async () => /full load/.test((await me.get('/bays')).body[2].target));
     expect((await state('idle')).script).toBeNull();

@@ -55,3 +55,14 @@ test('no figure is shown alone: each measured value carries its band and where i
   ]);
   for (const r of rows) expect(r.band.note.length).toBeGreaterThan(5);
 });
+
+test('read by eye and within one step of the edge: undecided; a capture of many samples is not', () => {
+  const eye = { at: 'idle', rpm: 700, mapKPa: 45.6 };
+  const atSea = { ...FACTS, baroKPa: 101.325 };
+  const call = (r: Parameters<typeof compareReadings>[0][number]) => compareReadings([r], atSea)[0]!.call;
+  expect(call(eye)).toBe('undecided');
+  expect(call({ ...eye, sampleHz: 8 })).toBe('past');
+  expect(call({ ...eye, mapKPa: 47 })).toBe('past');
+  expect(call({ ...eye, mapKPa: 47, quantum: { map: 3 } })).toBe('undecided');
+  expect(call({ ...eye, mapKPa: 33 })).toBe('inside');
+});

@@ -17,6 +17,7 @@ import {
   logDecoder,
   MONITORS,
   monitorLabel,
+  oxygenSensors,
   PIDS,
   pidRow,
   QUANTUM,
@@ -396,5 +397,21 @@ describe('a whole log on bytes is the same as line by line', () => {
       ),
       { numRuns: 400 },
     );
+  });
+});
+
+describe('oxygen sensors fitted', () => {
+  // SAE J1979, from memory: PID 13 has four sensors a bank, 1D two.
+  test.each([
+    [0x33, 0x13, [], 'B1S1 B1S2 B2S1 B2S2'],
+    [0x0f, 0x1d, [], 'B1S1 B1S2 B2S1 B2S2'],
+    [0x03, 0x13, [], 'B1S1 B1S2'],
+    [0x03, 0x13, [0x24], 'B1S1w B1S2'],
+    [0x33, 0x13, [0x34, 0x38], 'B1S1w B1S2 B2S1w B2S2'],
+    [0x81, 0x1d, [0x24], 'B1S1w B4S2'],
+    [0, 0x13, [], ''],
+  ] as const)('%p of PID %p', (bits, pid, wide, text) => {
+    const fitted = oxygenSensors(bits, pid, new Set(wide));
+    expect(fitted.map((s) => `B${s.bank}S${s.sensor}${s.wide ? 'w' : ''}`).join(' ')).toBe(text);
   });
 });

@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { findPoints } from '../src/capture/index.ts';
@@ -49,6 +51,23 @@ describe('a channel as bytes', () => {
     }
     const small = encodeColumn({ time, value: time.map((t) => Math.round(t) % 5) });
     expect(small.length).toBeLessThan(3 * 4000);
+  });
+
+  test('the example of docs/formats/column.md', () => {
+    const doc = readFileSync(join(__dirname, '../../../docs/formats/column.md'), 'utf8');
+    const line = /^4A 42 43 31 .*$/m.exec(doc)![0];
+    const bytes = [...encodeColumn({ time: Float64Array.of(0, 0.1, 0.2), value: Float64Array.of(700, 701, 700) })];
+    const float = (v: number) => [...new Uint8Array(new Float64Array([v]).buffer)];
+    const told = line.split(/\[|\]/).flatMap((part) => {
+      const number = /^([\d.]+) float64$/.exec(part);
+      return number
+        ? float(Number(number[1]))
+        : part
+            .split(/\s+/)
+            .filter(Boolean)
+            .map((h) => Number.parseInt(h, 16));
+    });
+    expect(bytes).toEqual(told);
   });
 
   test('words come back', () => {

@@ -1,9 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
+import { quantumOf, TOOL_PROFILES, toolProfile } from '../src/capture/index.ts';
 import {
+  againstBand,
+  againstLimit,
   appliedCorrectionPct,
   type BankReading,
   classifyMixture,
   compareTrims,
+  DEFAULT_LIMITS,
   displayedTotal,
   isPegged,
   matchConditions,
@@ -109,5 +113,41 @@ describe('before and after', () => {
       ['Engine speed', true],
       ['Intake air', true],
     ]);
+  });
+});
+
+describe('limits at a tool’s steps', () => {
+  test('within one step of a limit nothing is said; beyond it, its side', () => {
+    expect(againstLimit(10.5, 10, 0.78125)).toBe('undecided');
+    expect(againstLimit(9.3, 10, 0.78125)).toBe('undecided');
+    expect(againstLimit(10.8, 10, 0.78125)).toBe('past');
+    expect(againstLimit(9.2, 10, 0.78125)).toBe('inside');
+    // A mean of many samples lies between the steps.
+    expect(againstLimit(10.1, 10, 0)).toBe('past');
+    expect(againstBand(24.4, 25, 45, 1)).toBe('undecided');
+    expect(againstBand(23, 25, 45, 1)).toBe('past');
+    expect(againstBand(47, 25, 45, 1)).toBe('past');
+    expect(againstBand(30, 25, 45, 1)).toBe('inside');
+  });
+
+  test('a total read by eye: whole numbers leave ±10 and ±5 undecided', () => {
+    const whole = quantumOf(toolProfile('reader-whole'), 'stft');
+    expect(verdict(-10.5, DEFAULT_LIMITS, whole)).toBe('undecided');
+    expect(verdict(4.5, DEFAULT_LIMITS, whole)).toBe('undecided');
+    expect(verdict(7, DEFAULT_LIMITS, whole)).toBe('watch');
+    expect(verdict(12, DEFAULT_LIMITS, whole)).toBe('act');
+    expect(verdict(10.5, DEFAULT_LIMITS)).toBe('act');
+  });
+
+  test('every profile names its source, and no screen is finer than the wire', () => {
+    for (const t of TOOL_PROFILES) {
+      expect(t.source.length).toBeGreaterThan(5);
+      expect(t.aloneHz).toBeGreaterThanOrEqual(t.manyHz);
+      // SAE J1979 PIDs 06 to 09: 100/128 %.
+      expect(quantumOf(t, 'stft')).toBeGreaterThanOrEqual(100 / 128);
+      expect(quantumOf(t, 'map')).toBeGreaterThanOrEqual(1);
+    }
+    expect(quantumOf(undefined, 'stft1')).toBe(100 / 128);
+    expect(quantumOf(undefined, 'nothing')).toBe(0);
   });
 });

@@ -71,6 +71,8 @@ interface RecordData {
   monitorBytes: string | null;
   freezeFrame: { name: string; value: number | string; unit: string }[];
   vin: string | null;
+  /** Absent in records from before it was read. */
+  sensors?: { bank: number; sensor: number; wide: boolean }[] | null;
   warmupsSinceClear: number | null;
   distanceSinceClearKm: number | null;
 }

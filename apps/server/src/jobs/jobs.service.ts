@@ -175,6 +175,7 @@ export class JobsService {
       codes: [
         ...body.stored.map((code) => ({ code, state: 'stored' as const })),
         ...body.pending.map((code) => ({ code, state: 'pending' as const })),
+        ...(body.permanent ?? []).map((code) => ({ code, state: 'permanent' as const })),
       ],
     };
     return this.insertOnce(who, jobId, VehicleRecord, { id: body.id, data }, 'record', {

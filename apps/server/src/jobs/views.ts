@@ -42,6 +42,7 @@ export function recordView(r: VehicleRecord): RecordView {
     monitors: bytes && bytes.length >= 4 ? decodeMonitors(bytes) : null,
     freezeFrame: r.data.freezeFrame,
     vin: r.data.vin,
+    sensors: r.data.sensors ?? null,
     warmupsSinceClear: r.data.warmupsSinceClear,
     distanceSinceClearKm: r.data.distanceSinceClearKm,
   };

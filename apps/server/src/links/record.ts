@@ -1,6 +1,6 @@
 import { toHex } from '@just-balance/core/can';
 import type { Answer } from '@just-balance/core/link';
-import { supportedPids } from '@just-balance/core/obd';
+import { oxygenSensors, supportedPids } from '@just-balance/core/obd';
 import type { VehicleRecord } from '../database/models.ts';
 
 type Ask = (payload: readonly number[]) => Promise<Answer[] | null>;
@@ -41,9 +41,30 @@ export async function readRecord(ask: Ask, phase: 'before' | 'after'): Promise<V
     monitorBytes,
     freezeFrame: await readFreezeFrame(ask),
     vin: vin ? String(vin.value) : null,
+    sensors: await readSensors(ask),
     warmupsSinceClear: await number(0x30),
     distanceSinceClearKm: await number(0x31),
   };
+}
+
+/** Which oxygen sensors are fitted, and which of them are wide-band. */
+async function readSensors(ask: Ask) {
+  const bytes = async (pid: number) => {
+    const answers = ((await ask([0x01, pid])) ?? []).filter((a) => a.payload[0] === 0x41 && a.payload[1] === pid);
+    return (answers.find((a) => a.ecu === ENGINE) ?? answers[0])?.payload;
+  };
+  const two = await bytes(0x13);
+  const four = two ? undefined : await bytes(0x1d);
+  const layout = two ?? four;
+  if (!layout || layout.length < 3) return null;
+  const wide = new Set<number>();
+  for (const base of [0x20] as const) {
+    const support = await bytes(base);
+    if (support && support.length >= 6)
+      for (const pid of supportedPids(base, new DataView(support.buffer, support.byteOffset).getUint32(2)))
+        wide.add(pid);
+  }
+  return oxygenSensors(layout[2]!, two ? 0x13 : 0x1d, wide);
 }
 
 async function readFreezeFrame(ask: Ask): Promise<VehicleRecord['data']['freezeFrame']> {

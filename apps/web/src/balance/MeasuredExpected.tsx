@@ -59,7 +59,6 @@ function Row({ row }: { row: ComparedReading }) {
   const m = show(row.measured, row.band.unit, d);
   const low = show(row.band.low, row.band.unit, d);
   const high = show(row.band.high, row.band.unit, d);
-  const out = row.measured < row.band.low || row.measured > row.band.high;
   return (
     <tr>
       <td>
@@ -67,7 +66,8 @@ function Row({ row }: { row: ComparedReading }) {
       </td>
       <td className="right">
         <span className="figure font-bold">{m.value.toFixed(m.digits)}</span>
-        {out && <span className="sr-only"> outside the band</span>}
+        {row.call === 'past' && <span className="sr-only"> outside the band</span>}
+        {row.call === 'undecided' && <span className="tag tag-off ml-2">undecided: within one step</span>}
       </td>
       <td className="right whitespace-nowrap">
         <span className="figure">

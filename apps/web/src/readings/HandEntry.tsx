@@ -1,13 +1,17 @@
 import type { JobView, Phase } from '@just-balance/contract';
 import { POINTS } from '@just-balance/contract';
+import { quantumOf, TOOL_PROFILES, toolProfile } from '@just-balance/core/capture';
 import { pointLabel, type Reading } from '@just-balance/core/diagnosis';
+import { DEFAULT_LIMITS, type TrimLimits, verdict } from '@just-balance/core/trims';
 import { convert, shown, type Unit, type UnitSystem } from '@just-balance/core/units';
 import { Fragment, useEffect, useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { queuePost } from '../offline/outbox.ts';
 import { newId } from '../shared/api.ts';
+import { signed } from '../shared/figures.ts';
 import { Problem } from '../shared/Problem.tsx';
 import { usePreferences } from '../shared/preferences.tsx';
+import { useAccount } from '../shared/session.tsx';
 import { useAction } from '../shared/useAction.ts';
 
 type Values = Record<string, string>;
@@ -39,7 +43,15 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
     const raw = values[k]?.trim().replace('−', '-').replace(',', '.');
     return raw ? Number(raw) : undefined;
   };
-  const { units } = usePreferences();
+  const own = usePreferences().units;
+  const { limits } = useAccount().shop.settings;
+  const [toolId, setToolId] = useState(() => localStorage.getItem('jb-tool') ?? 'reader-full');
+  const tool = toolProfile(toolId) ?? TOOL_PROFILES[1]!;
+  const units = tool.units === 'as-set' ? own : tool.units;
+  const chooseTool = (id: string) => {
+    localStorage.setItem('jb-tool', id);
+    setToolId(id);
+  };
   const save = (sure: boolean) =>
     run(async () => {
       setDoubt(null);
@@ -61,6 +73,10 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
           [`bank${b}`]: { ...(stft !== undefined ? { stft } : {}), ...(ltft !== undefined ? { ltft } : {}) },
         };
       }
+      // The steps of what was read stand with it: noise, and what is undecided, follow from them.
+      reading.quantum = Object.fromEntries(
+        ['stft', 'ltft', 'maf', 'map', 'ect', 'iat', 'rpm'].map((c) => [c, quantumOf(tool, c)]),
+      );
       const odd = FIELDS.find((f) => {
         const v = reading[f.field];
         return v !== undefined && !(v >= f.low && v <= f.high);
@@ -101,16 +117,33 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
         <h2 id="hand-title" className="m-0 text-xl font-bold">
           Enter by hand
         </h2>
-        <label className="field">
-          Operating point
-          <select value={point} onChange={(e) => setPoint(e.target.value)}>
-            {POINTS.filter((p) => !['snap', 'decel', 'boost'].includes(p)).map((p) => (
-              <option key={p} value={p}>
-                {pointLabel(p)}
-              </option>
-            ))}
-          </select>
-        </label>
+        <div className="grid gap-3 sm:grid-cols-2">
+          <label className="field">
+            Operating point
+            <select value={point} onChange={(e) => setPoint(e.target.value)}>
+              {POINTS.filter((p) => !['snap', 'decel', 'boost'].includes(p)).map((p) => (
+                <option key={p} value={p}>
+                  {pointLabel(p)}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className="field">
+            Tool it is read from
+            <select value={tool.id} onChange={(e) => chooseTool(e.target.value)}>
+              {TOOL_PROFILES.filter((t) => t.kind === 'hand-held').map((t) => (
+                <option key={t.id} value={t.id}>
+                  {t.label}
+                </option>
+              ))}
+            </select>
+          </label>
+        </div>
+        <p className="m-0 text-soft">
+          Steps of this tool: trims {quantumOf(tool, 'stft').toFixed(2)} %, airflow {quantumOf(tool, 'maf').toFixed(2)}{' '}
+          g/s, pressure {quantumOf(tool, 'map')} kPa; about {tool.manyHz}/s each of a dozen, {tool.aloneHz}/s alone. A
+          peak is easily missed below ten.
+        </p>
         <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
           {FIELDS.filter((f) => f.key !== 'maf' || job.vehicle.metering !== 'speed-density').map((f) => (
             <Fragment key={f.key}>{field(f.key, `${f.label}, ${unitOf(f, units)}`)}</Fragment>
@@ -124,6 +157,12 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
               </legend>
               {field(`s${b}`, 'Short-term trim, %')}
               {field(`l${b}`, 'Long-term trim, %')}
+              <TotalNow
+                short={number(`s${b}`)}
+                long={number(`l${b}`)}
+                quantum={quantumOf(tool, 'stft')}
+                limits={{ ...DEFAULT_LIMITS, ...limits }}
+              />
             </fieldset>
           ))}
         <p className="m-0 text-soft">Read by eye counts with more noise than a capture.</p>
@@ -143,5 +182,38 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
         </div>
       </form>
     </dialog>
+  );
+}
+
+const CALLED = {
+  normal: 'in band',
+  watch: 'watch',
+  act: 'act',
+  undecided: 'undecided: within one step of a limit',
+} as const;
+
+/** The sum nobody has to make in the head, and what it is called at this tool's steps. */
+function TotalNow({
+  short,
+  long,
+  quantum,
+  limits,
+}: {
+  short: number | undefined;
+  long: number | undefined;
+  quantum: number;
+  limits: TrimLimits;
+}) {
+  const total = (short ?? 0) + (long ?? 0);
+  const known = (short ?? long) !== undefined && !Number.isNaN(total);
+  return (
+    <p className="m-0 text-soft sm:col-span-2" aria-live="polite">
+      {known && (
+        <>
+          Total <span className="figure font-bold text-ink">{signed(total)} %</span>:{' '}
+          {CALLED[verdict(total, limits, quantum)]}
+        </>
+      )}
+    </p>
   );
 }

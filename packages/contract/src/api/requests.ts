@@ -47,7 +47,36 @@ export class VehicleRequest extends VehicleSpecDto {
   @IsOptional() @IsNumber() @Min(0) @Max(3_000_000) odometerKm?: number;
 }
 
+export const SITUATIONS = [
+  'cold-start',
+  'warming-up',
+  'warm',
+  'hot-restart',
+  'idling',
+  'ac-engaging',
+  'pulling-away',
+  'steady-speed',
+  'hill-or-full-load',
+  'letting-off',
+  'after-refuelling',
+  'wet-weather',
+] as const;
+
+/** In which situations one symptom shows. */
+export class SymptomWhenDto {
+  @IsIn(COMPLAINTS) symptom!: string;
+  @IsArray() @ArrayMaxSize(SITUATIONS.length) @IsIn(SITUATIONS, { each: true }) situations!: string[];
+}
+
 export class ComplaintDto {
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(20)
+  @ValidateNested({ each: true })
+  @Type(() => SymptomWhenDto)
+  when?: SymptomWhenDto[];
+  /** Lamps other than the engine's. */
+  @IsOptional() @IsString() @MaxLength(200) otherLamps?: string;
   @IsOptional() @IsString() @MaxLength(2000) story?: string;
   @IsOptional() @IsString() @MaxLength(200) noticedBy?: string;
   @IsArray() @ArrayMaxSize(20) @IsIn(COMPLAINTS, { each: true }) symptoms!: string[];
@@ -187,6 +216,7 @@ export class HandRecordRequest {
   @IsIn(PHASES) phase!: Phase;
   @IsArray() @ArrayMaxSize(60) @Matches(/^[A-Z0-9 -]{3,40}$/i, { each: true }) stored!: string[];
   @IsArray() @ArrayMaxSize(60) @Matches(/^[A-Z0-9 -]{3,40}$/i, { each: true }) pending!: string[];
+  @IsOptional() @IsArray() @ArrayMaxSize(60) @Matches(/^[A-Z0-9 -]{3,40}$/i, { each: true }) permanent?: string[];
   @IsBoolean() lampOn!: boolean;
 }
 

@@ -39,6 +39,8 @@ export interface RecordView {
   monitors: MonitorStatus | null;
   freezeFrame: { name: string; value: number | string; unit: string }[];
   vin: string | null;
+  /** Oxygen sensors fitted, by PID 13 or 1D; null where that was not read. */
+  sensors: { bank: number; sensor: number; wide: boolean }[] | null;
   warmupsSinceClear: number | null;
   distanceSinceClearKm: number | null;
 }

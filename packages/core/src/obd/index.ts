@@ -15,6 +15,6 @@ export {
   type MonitorStatus,
 } from './monitors.ts';
 export { type Element, FUEL_SYSTEM_TEXT, PIDS, type Pid, pidRow, QUANTUM } from './pids.ts';
-export { supportBitmap, supportedPids } from './supported.ts';
+export { type FittedSensor, oxygenSensors, supportBitmap, supportedPids } from './supported.ts';
 export { decodeTestResults, monitorLabel, type TestResultRow } from './testResults.ts';
 export { isVin, vinCheckDigit } from './vin.ts';

@@ -1,3 +1,5 @@
+import { againstLimit } from './limit.ts';
+
 /** The trim limits in force: percentage points of displayed total. Common practice; a shop setting. */
 export interface TrimLimits {
   watchPct: number;
@@ -27,10 +29,13 @@ export function isPegged(t: { stft?: number; ltft?: number }): boolean {
   return at(t.stft) || at(t.ltft);
 }
 
-export type TrimVerdict = 'normal' | 'watch' | 'act';
+export type TrimVerdict = 'normal' | 'watch' | 'act' | 'undecided';
 
-/** What a total is called under the limits; a value within `quantum` of the act limit is still named by its side. */
-export function verdict(totalPct: number, limits: TrimLimits): TrimVerdict {
+/** What a total is called under the limits. `quantum`: the tool's step for a total read by eye, 0 for a mean of many samples. */
+export function verdict(totalPct: number, limits: TrimLimits, quantum = 0): TrimVerdict {
   const a = Math.abs(totalPct);
-  return a > limits.actPct ? 'act' : a > limits.watchPct ? 'watch' : 'normal';
+  const act = againstLimit(a, limits.actPct, quantum);
+  if (act !== 'inside') return act === 'past' ? 'act' : 'undecided';
+  const watch = againstLimit(a, limits.watchPct, quantum);
+  return watch === 'inside' ? 'normal' : watch === 'past' ? 'watch' : 'undecided';
 }

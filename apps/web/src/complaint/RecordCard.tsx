@@ -1,0 +1,130 @@
+import type { JobView, RecordView } from '@just-balance/contract';
+import { MONITORS } from '@just-balance/core/obd';
+import { recentlyCleared } from '@just-balance/core/readiness';
+import { Fragment } from 'react';
+
+/** What the engine is, and which sensors it was found to have. */
+export function VehicleCard({ job, record }: { job: JobView; record: RecordView | undefined }) {
+  const v = job.vehicle;
+  const vin = record?.vin ?? v.vin;
+  const facts: [string, string][] = [
+    [
+      'Engine',
+      `${v.displacementL} L, ${v.cylinders} cylinders, ${v.banks === 2 ? 'two banks' : 'one bank'}, ${v.fuel}`,
+    ],
+    [
+      'Air',
+      v.metering === 'maf'
+        ? 'airflow sensor'
+        : v.metering === 'both'
+          ? 'airflow and pressure sensor'
+          : 'pressure sensor (speed-density)',
+    ],
+    ['Induction', `${v.induction === 'turbo' ? 'turbo' : 'naturally aspirated'}, ${v.injection ?? 'port'} injection`],
+    ...(vin
+      ? [
+          ['VIN', `${vin}${record?.vin && v.vin && record.vin !== v.vin ? `, entered as ${v.vin}` : ''}`] as [
+            string,
+            string,
+          ],
+        ]
+      : []),
+    ...(record?.sensors
+      ? [
+          [
+            'Oxygen sensors',
+            record.sensors.map((s) => `bank ${s.bank} sensor ${s.sensor}${s.wide ? ' (wide-band)' : ''}`).join(', ') ||
+              'none reported',
+          ] as [string, string],
+        ]
+      : []),
+  ];
+  return (
+    <section className="sheet p-4">
+      <h2 className="sheet-title">Vehicle</h2>
+      <dl className="m-0 mt-2 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
+        {facts.map(([k, t]) => (
+          <Fragment key={k}>
+            <dt className="text-soft">{k}</dt>
+            <dd className={`m-0 ${k === 'VIN' ? 'figure' : ''}`}>{t}</dd>
+          </Fragment>
+        ))}
+      </dl>
+    </section>
+  );
+}
+
+/** Codes, lamp and monitors as they stood. */
+export function RecordCard({ record }: { record: RecordView }) {
+  const open = record.monitors?.monitors.filter((m) => m.state === 'incomplete') ?? [];
+  const cleared = recentlyCleared(record.warmupsSinceClear, record.distanceSinceClearKm);
+  return (
+    <section className="sheet grid gap-3 p-4">
+      <h2 className="sheet-title">
+        On record, {record.source === 'link' ? 'read from the vehicle' : 'entered by hand'}
+      </h2>
+      <table className="plain">
+        <caption className="sr-only">Codes</caption>
+        <thead>
+          <tr>
+            <th scope="col">Code</th>
+            <th scope="col">State</th>
+            <th scope="col">Says</th>
+          </tr>
+        </thead>
+        <tbody>
+          {record.codes.map((c) => (
+            <tr key={`${c.code}${c.state}`}>
+              <td className="figure font-bold">{c.code}</td>
+              <td>{c.state}</td>
+              <td>{c.text ?? 'maker code: a generic reader may mislead'}</td>
+            </tr>
+          ))}
+          {record.codes.length === 0 && (
+            <tr>
+              <td colSpan={3}>No codes: stored, pending or permanent.</td>
+            </tr>
+          )}
+        </tbody>
+      </table>
+      <dl className="m-0 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
+        <dt className="text-soft">Lamp</dt>
+        <dd className="m-0">{record.lampOn ? 'on' : 'off'}</dd>
+        <dt className="text-soft">Monitors</dt>
+        <dd className="m-0">
+          {record.monitors
+            ? open.length === 0
+              ? 'all complete'
+              : `open: ${open.map((m) => MONITORS[m.id]).join(', ')}`
+            : 'not read'}
+        </dd>
+        {cleared !== null && (
+          <>
+            <dt className="text-soft">Since clear</dt>
+            <dd className="m-0">
+              {record.warmupsSinceClear ?? '—'} warm-ups, {record.distanceSinceClearKm ?? '—'} km
+              {cleared ? ': cleared not long ago' : ''}
+            </dd>
+          </>
+        )}
+      </dl>
+      {record.freezeFrame.length > 0 && (
+        <details>
+          <summary className="min-h-8 cursor-pointer font-[650]">
+            Freeze frame, {record.freezeFrame.length} values
+          </summary>
+          <ul className="figure m-0 mt-1 grid list-none gap-1 p-0 text-[0.9rem]">
+            {record.freezeFrame.map((f) => (
+              <li key={f.name} className="flex justify-between gap-4">
+                <span>{f.name}</span>
+                <span>
+                  {typeof f.value === 'number' ? Math.round(f.value * 100) / 100 : f.value} {f.unit}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  );
+}
