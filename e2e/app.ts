@@ -24,6 +24,8 @@ export interface Browser {
   settle(): Promise<void>;
   // biome-ignore lint/suspicious/noExplicitAny: whatever the API answers
   json(path: string): Promise<any>;
+  // biome-ignore lint/suspicious/noExplicitAny: whatever the API answers
+  post(path: string, body: unknown): Promise<any>;
   dark(): Promise<void>;
   close(): Promise<void>;
 }

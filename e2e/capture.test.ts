@@ -23,24 +23,14 @@ afterAll(async () => {
 });
 
 const bodyText = async (): Promise<string> => (await browser.find(By.css('body'))).getText();
-// biome-ignore lint/suspicious/noExplicitAny: whatever the API answers
-async function post(path: string, body: unknown): Promise<any> {
-  return browser.driver.executeAsyncScript(
-    `const done = arguments[2];
-     fetch('/api' + arguments[0], { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(arguments[1]) })
-       .then((r) => r.json()).then(done, (e) => done(String(e)))`,
-    path,
-    body,
-  );
-}
-const bay = (n: number, command: string, more = {}) => post(`/bays/${n}`, { command, ...more });
+const bay = (n: number, command: string, more = {}) => browser.post(`/bays/${n}`, { command, ...more });
 const uuid = () => browser.driver.executeScript<string>('return crypto.randomUUID()');
 
 /** A job on what stands in a bay; the browser at its Readings. */
 async function jobOn(n: number): Promise<string> {
   const { vehicle } = (await browser.json('/api/bays')).find((b: { bay: number }) => b.bay === n);
   const id = await uuid();
-  await post('/jobs', {
+  await browser.post('/jobs', {
     id,
     vehicleId: await uuid(),
     vehicle,

@@ -27,18 +27,21 @@ const job = async () => browser.json(`/api/jobs/${await jobId()}`);
 const bodyText = async (): Promise<string> => (await browser.find(By.css('body'))).getText();
 const near = (got: number, want: number, by: number) => expect(Math.abs(got - want)).toBeLessThanOrEqual(by);
 
+/** A job without an adapter; the browser at its Readings. */
 async function newJob(label: string) {
-  await browser.go('/new');
-  await browser.fill('What you call it', label);
-  await browser.fill('Displacement', '2.2');
-  await browser.fill('Cylinders', '4');
-  await browser.press('hesitation');
-  await browser.press('Open the job');
-  await browser.driver.wait(async () => /jobs\/[0-9a-f-]{36}/.test(await browser.driver.getCurrentUrl()), 10_000);
+  const [id, vehicleId] = await browser.driver.executeScript<string[]>(
+    'return [crypto.randomUUID(), crypto.randomUUID()]',
+  );
+  await browser.post('/jobs', {
+    id,
+    vehicleId,
+    vehicle: { label, fuel: 'petrol', metering: 'both', displacementL: 2.2, cylinders: 4, banks: 1 },
+    complaint: { symptoms: ['hesitation'] },
+  });
+  await browser.go(`/jobs/${id}/readings`);
 }
 
 async function choose(file: CsvFile) {
-  await browser.go(`/jobs/${await jobId()}/readings`);
   await browser.press('Import a log');
   await (await browser.find(By.css('input[type=file]'))).sendKeys(file.path);
   await browser.text('Look over the columns');
@@ -86,6 +89,7 @@ describe('six logs of the same drive, laid out differently', () => {
 
   test('the same headers are read the same way next time', async () => {
     const odd = files.at(-1)!;
+    await browser.go(`/jobs/${await jobId()}/readings`);
     await choose(odd);
     await browser.text('Read as last time');
     const select = await browser.find(By.css('select[aria-label="Luftmasse read as"]'));

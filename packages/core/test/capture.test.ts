@@ -158,3 +158,34 @@ describe('a free recording', () => {
     expect(() => planAlone('nonsense')).toThrow('no parameter carries nonsense');
   });
 });
+
+test('an airflow signal that never moves is left out, and the flag says so', () => {
+  const g = idle();
+  for (let s = 0; s < 16; s++)
+    g.take(
+      Array.from({ length: 5 }, (_, k) => k / 5).flatMap((f): Sample[] => {
+        const atUs = (s + f) * 1e6;
+        const now = { rpm: 750, maf: 2.1, map: 31, ect: 90, stft1: 3, ltft1: 5 };
+        return [
+          ...Object.entries(now).map(([channel, value]) => ({ channel, atUs, value })),
+          { channel: 'fuelSys1', atUs, value: 'closed loop' },
+          { channel: 'fuelSys2', atUs, value: 'not reported' },
+        ];
+      }),
+    );
+  expect(g.status().state).toBe('done');
+  expect(g.reading().mafGps).toBeUndefined();
+  expect(g.reading().mapKPa).toBe(31);
+  expect(g.flags()).toEqual(['airflow never moved: a frozen or substituted signal, left out']);
+});
+
+test('one broken word about the loop opens nothing; the second in a row does', () => {
+  const g = idle();
+  feed(g, 0, 8);
+  expect(g.status().state).toBe('capturing');
+  const broken = (t: number): Sample[] => [{ channel: 'fuelSys1', atUs: t * 1e6, value: 'open loop: cold' }];
+  expect(g.take(broken(8)).state).toBe('capturing');
+  expect(feed(g, 8, 1).state).toBe('capturing');
+  g.take(broken(9));
+  expect(g.take(broken(9.1)).state).toBe('waiting');
+});

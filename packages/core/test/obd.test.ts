@@ -16,6 +16,7 @@ import {
   logBytes,
   logDecoder,
   MONITORS,
+  modelYear,
   monitorLabel,
   oxygenSensors,
   PIDS,
@@ -414,4 +415,15 @@ describe('oxygen sensors fitted', () => {
     const fitted = oxygenSensors(bits, pid, new Set(wide));
     expect(fitted.map((s) => `B${s.bank}S${s.sensor}${s.wide ? 'w' : ''}`).join(' ')).toBe(text);
   });
+});
+
+test('model year from the tenth character, the round from the seventh (49 CFR 565, from memory)', () => {
+  expect(modelYear('ZZZK18AB9E0004217', 2027)).toBe(2014);
+  expect(modelYear('ZZZK181B9E0004217', 2027)).toBe(1984);
+  expect(modelYear('ZZZP24S4390007731', 2027)).toBe(2009);
+  expect(modelYear('ZZZP244439000773A', 2027)).toBe(2009);
+  // U, Z and 0 are no years.
+  expect(modelYear('ZZZK18AB9Z0004217', 2027)).toBeNull();
+  expect(modelYear('ZZZK18AB900004217', 2027)).toBeNull();
+  expect(modelYear('no VIN', 2027)).toBeNull();
 });

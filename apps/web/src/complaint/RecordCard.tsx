@@ -1,5 +1,5 @@
 import type { JobView, RecordView } from '@just-balance/contract';
-import { MONITORS } from '@just-balance/core/obd';
+import { MONITORS, modelYear } from '@just-balance/core/obd';
 import { recentlyCleared } from '@just-balance/core/readiness';
 import { Fragment } from 'react';
 
@@ -7,6 +7,7 @@ import { Fragment } from 'react';
 export function VehicleCard({ job, record }: { job: JobView; record: RecordView | undefined }) {
   const v = job.vehicle;
   const vin = record?.vin ?? v.vin;
+  const year = vin ? modelYear(vin, new Date().getFullYear() + 1) : null;
   const facts: [string, string][] = [
     [
       'Engine',
@@ -23,10 +24,10 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
     ['Induction', `${v.induction === 'turbo' ? 'turbo' : 'naturally aspirated'}, ${v.injection ?? 'port'} injection`],
     ...(vin
       ? [
-          ['VIN', `${vin}${record?.vin && v.vin && record.vin !== v.vin ? `, entered as ${v.vin}` : ''}`] as [
-            string,
-            string,
-          ],
+          [
+            'VIN',
+            `${vin}${record?.vin && v.vin && record.vin !== v.vin ? `, entered as ${v.vin}` : ''}${year === null ? '' : `, model year ${year} by its tenth character`}`,
+          ] as [string, string],
         ]
       : []),
     ...(record?.sensors

@@ -44,7 +44,8 @@ interface Point {
  */
 export class GuidedCapture {
   private readonly series = new Map<string, Point[]>();
-  private readonly text = new Map<string, string>();
+  /** Words: what counts, and what came last. One broken frame decides nothing: another word counts from its second time on. */
+  private readonly words = new Map<string, { said: string; last: string }>();
   private windowFrom: number | null = null;
   private now = 0;
   private wanders = 0;
@@ -74,7 +75,7 @@ export class GuidedCapture {
     for (const s of samples) {
       const t = s.atUs / 1e6;
       this.now = Math.max(this.now, t);
-      if (typeof s.value === 'string') this.text.set(s.channel, s.value);
+      if (typeof s.value === 'string') this.hear(s.channel, s.value);
       else {
         const list = this.series.get(s.channel) ?? [];
         list.push({ t, v: s.value });
@@ -91,6 +92,19 @@ export class GuidedCapture {
     }
     if (this.state === 'waiting' || this.state === 'capturing') this.advance();
     return this.status();
+  }
+
+  private hear(channel: string, word: string) {
+    const w = this.words.get(channel);
+    if (!w) this.words.set(channel, { said: word, last: word });
+    else {
+      if (w.last === word) w.said = word;
+      w.last = word;
+    }
+  }
+
+  private word(channel: string): string | undefined {
+    return this.words.get(channel)?.said;
   }
 
   /** The link was lost: the window starts again, nothing of the gap counts. */
@@ -193,8 +207,8 @@ export class GuidedCapture {
         ect === undefined ? 'no reading yet' : `${ect.toFixed(0)} °C, at most ${p.coldBelowC} °C`,
       );
     if (p.needsClosedLoop && this.fuel === 'petrol' && !this.unreported.has('loop')) {
-      const status = this.text.get('fuelSys1');
-      const second = this.banks === 2 ? this.text.get('fuelSys2') : 'closed loop';
+      const status = this.word('fuelSys1');
+      const second = this.banks === 2 ? this.word('fuelSys2') : 'closed loop';
       const closed =
         (status ?? '').startsWith('closed') && ((second ?? '').startsWith('closed') || second === 'not reported');
       add('closed', 'Closed loop', closed, status ?? 'not reported yet');
@@ -307,7 +321,7 @@ export class GuidedCapture {
     const reading: Reading = {
       at: this.point.at,
       loop:
-        (this.text.get('fuelSys1') ?? '').startsWith('closed') ||
+        (this.word('fuelSys1') ?? '').startsWith('closed') ||
         (this.unreported.has('loop') && this.point.needsClosedLoop)
           ? 'closed'
           : 'open',
@@ -316,7 +330,7 @@ export class GuidedCapture {
       if (value !== undefined) reading[key] = value;
     };
     put('rpm', rounded(mean('rpm'), 0));
-    if (this.metered && this.point.rpmHigh > 0) put('mafGps', rounded(mean('maf'), 2));
+    if (this.metered && this.point.rpmHigh > 0 && !this.frozenAirflow(from)) put('mafGps', rounded(mean('maf'), 2));
     put('mapKPa', rounded(mean('map'), 1));
     put('ectC', rounded(mean('ect') ?? this.last('ect'), 0));
     put('iatC', rounded(mean('iat') ?? this.last('iat'), 0));
@@ -399,6 +413,13 @@ export class GuidedCapture {
     return { stft: avg(shorts), ltft: avg(longs), sd: two(Math.max(st.sd, 0.1)), n: totals.length };
   }
 
+  /** An airflow signal that stands on one step for a whole window measures nothing. */
+  private frozenAirflow(from: number): boolean {
+    if (!this.metered || this.point.kind !== 'steady' || this.point.rpmHigh === 0) return false;
+    const air = this.window('maf', from);
+    return air.length >= 20 && air.every((p) => p.v === air[0]!.v);
+  }
+
   /** Flags for the reading: a channel at its limit, one that never moved, too few samples for what passed. */
   flags(): string[] {
     const out: string[] = [];
@@ -408,14 +429,7 @@ export class GuidedCapture {
     if (this.unreported.has('loop') && this.point.needsClosedLoop && this.fuel === 'petrol')
       out.push('loop state is not in the recording: closed is assumed');
     const air = this.window(this.metered ? 'maf' : 'map', from);
-    if (
-      this.point.kind === 'steady' &&
-      this.point.rpmHigh > 0 &&
-      this.metered &&
-      air.length >= 20 &&
-      air.every((p) => p.v === air[0]!.v)
-    )
-      out.push('airflow never moved: a frozen or substituted signal');
+    if (this.frozenAirflow(from)) out.push('airflow never moved: a frozen or substituted signal, left out');
     // Peaks are missed below about 10 samples a second. Common practice, no source.
     if (this.point.at === 'snap' && air.length > 1 && (air.length - 1) / (air.at(-1)!.t - air[0]!.t) < 10)
       out.push('fewer than ten samples a second: the peak may be missed');

@@ -17,4 +17,4 @@ export {
 export { type Element, FUEL_SYSTEM_TEXT, PIDS, type Pid, pidRow, QUANTUM } from './pids.ts';
 export { type FittedSensor, oxygenSensors, supportBitmap, supportedPids } from './supported.ts';
 export { decodeTestResults, monitorLabel, type TestResultRow } from './testResults.ts';
-export { isVin, vinCheckDigit } from './vin.ts';
+export { isVin, modelYear, vinCheckDigit } from './vin.ts';

@@ -20,3 +20,18 @@ export function vinCheckDigit(vin: string): string | null {
   const r = sum % 11;
   return r === 10 ? 'X' : String(r);
 }
+
+/** Letters and digits of position 10, from 1980 on, thirty years a round. 49 CFR 565.15 table VII (from memory). */
+const YEARS = 'ABCDEFGHJKLMNPRSTVWXY123456789';
+
+/**
+ * Model year from a VIN's tenth character; position 7 tells the round: a digit 1980–2009, a letter 2010–2039. That holds
+ * for passenger cars and light trucks sold in North America; elsewhere the character may mean something else. A year after
+ * `latest` is of the round before. Null where it is none.
+ */
+export function modelYear(vin: string, latest: number): number | null {
+  const code = YEARS.indexOf(vin[9] ?? '');
+  if (!isVin(vin) || code < 0) return null;
+  const year = (/[A-Z]/.test(vin[6]!) ? 2010 : 1980) + code;
+  return year > latest ? year - 30 : year;
+}
