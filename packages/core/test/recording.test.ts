@@ -269,6 +269,25 @@ describe('operating points found in a recording', () => {
     ).toThrow('cancelled');
   });
 
+  test('a pull and a coast-down of a drive are found where they are', () => {
+    const s = drive();
+    const find = (id: string) => s.channels.find((c) => c.id === id)!;
+    // A pull from 70 to 76 s in the hold, a coast-down from 80 to 86 s, at road speed all the while.
+    s.channels.push(channel('vss', 'km/h', 5, 110, (t) => (t > 62 && t < 95 ? 60 : 0)));
+    const map = find('map');
+    map.value = map.time.map((t, i) => (t >= 70 && t < 76 ? 96 : t >= 80 && t < 86 ? 22 : map.value[i]!));
+    const found = findPoints(s, ENGINE);
+    expect(found.map((f) => f.at)).toEqual(expect.arrayContaining(['idle', 'full-load', 'decel']));
+    const at = (id: string) => found.find((f) => f.at === id)!;
+    expect([at('full-load').fromS >= 69.8, at('full-load').toS <= 76.5]).toEqual([true, true]);
+    // Windows follow each other: this one reaches into the coast-down.
+    expect([at('decel').fromS < 86, at('decel').toS > 80]).toEqual([true, true]);
+    expect(at('decel').reading.mapKPa!).toBeLessThan(30);
+    // At full load trims are no evidence.
+    expect(at('full-load').reading.trims).toBeUndefined();
+    expect(found.some((f) => f.at === 'snap' && f.fromS < 60)).toBe(false);
+  });
+
   test('nothing without engine speed', () => {
     const s = drive();
     s.channels = s.channels.filter((c) => c.id !== 'rpm');

@@ -38,19 +38,43 @@ interface Span {
   to: number;
 }
 
-/** Times in which engine speed fits a point. */
-function spansOf(rpm: Channel, p: CapturePoint): Span[] {
-  const spans: Span[] = [];
+/** A channel's value at rising moments: the newest before each. NaN before its first. */
+function follower(c: Channel | undefined): (t: number) => number {
+  let i = -1;
+  return (t) => {
+    while (c && i + 1 < c.time.length && c.time[i + 1]! <= t) i++;
+    return c && i >= 0 ? c.value[i]! : Number.NaN;
+  };
+}
+
+/** A peak may fall between two engine speeds: load is asked a little less strictly here. The capture itself is strict. [house] */
+const SLACK = 0.1;
+
+/** Times in which engine speed, and road speed and load where the point asks for them, fit: only these are played. */
+function spansOf(series: Series, p: CapturePoint, baroKPa: number): Span[] {
+  const find = (id: string) => series.channels.find((c) => c.id === id);
+  const rpm = find('rpm')!;
+  const speed = follower(find('vss'));
+  const pressure = follower(find('map'));
   const off = p.rpmHigh === 0;
+  const spans: Span[] = [];
   for (let i = 0; i < rpm.time.length; i++) {
     const v = rpm.value[i]!;
-    if (!(off ? v < 50 : v >= p.rpmLow && v <= p.rpmHigh)) continue;
     const t = rpm.time[i]!;
+    const load = pressure(t + 0.5) / baroKPa;
+    const kmh = speed(t);
+    if (!(off ? v < 50 : v >= p.rpmLow && v <= p.rpmHigh)) continue;
+    if (p.speedLowKmh !== undefined && !(kmh >= p.speedLowKmh)) continue;
+    if (p.loadAbove !== undefined && !(load >= p.loadAbove - SLACK)) continue;
+    if (p.loadBelow !== undefined && !(load <= p.loadBelow + SLACK)) continue;
     const last = spans.at(-1);
     if (last && t - last.to <= BRIDGE_S) last.to = t;
     else spans.push({ from: t, to: t });
   }
-  return spans.filter((s) => s.to - s.from >= Math.min(p.windowS, 1));
+  // Of something that passes, a moment is enough; what is steady takes its whole window.
+  return spans
+    .filter((s) => p.kind === 'peak' || s.to - s.from >= p.windowS)
+    .map((s) => (p.kind === 'peak' ? { from: s.from - BRIDGE_S, to: s.to + BRIDGE_S } : s));
 }
 
 /**
@@ -79,7 +103,7 @@ export function findPoints(
   searched.forEach((p, k) => {
     let best: (FoundPoint & { score: number }) | null = null;
     let windows = 0;
-    const spans = spansOf(rpm, p);
+    const spans = spansOf(series, p, engine.baroKPa);
     for (const [i, span] of spans.entries()) {
       step((k + i / spans.length) / searched.length);
       if (windows >= MOST_WINDOWS) break;
@@ -145,13 +169,16 @@ function runsOn(rpm: Channel, t: number): boolean {
   return i < rpm.time.length && rpm.value[i]! > 300;
 }
 
-/** Least is best: relative spread of the air of a steady window, minus the peak of one that passes. */
+/** Least is best: relative spread of the air of a steady window; of one that passes its peak, turned round, or its least. */
 function scoreOf(p: CapturePoint, series: Series, w: { fromS: number; toS: number }, metered: boolean): number {
-  const air = series.channels.find((c) => c.id === (metered && p.rpmHigh > 0 ? 'maf' : 'map'));
+  const air = series.channels.find(
+    (c) => c.id === (metered && p.rpmHigh > 0 && p.loadBelow === undefined ? 'maf' : 'map'),
+  );
   if (!air) return 0;
   const v = air.value.subarray(indexAt(air.time, w.fromS), indexAt(air.time, w.toS));
   if (v.length === 0) return 0;
   const mean = v.reduce((a, b) => a + b, 0) / v.length;
-  if (p.kind === 'peak') return -Math.max(...v);
+  // Foot off: the deepest vacuum. Foot down: the most air.
+  if (p.kind === 'peak') return p.loadBelow !== undefined ? Math.min(...v) : -Math.max(...v);
   return v.reduce((a, b) => a + (b - mean) ** 2, 0) / v.length / Math.max(mean * mean, 1e-9);
 }
