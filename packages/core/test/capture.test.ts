@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { capturePoint, FreeRecording, GuidedCapture, type GuidedStatus } from '../src/capture/index.ts';
 import { planAlone, type Sample } from '../src/link/index.ts';
+import { FULL_SCALE } from '../src/obd/index.ts';
 
 interface Now {
   rpm: number;
@@ -188,4 +189,20 @@ test('one broken word about the loop opens nothing; the second in a row does', (
   expect(feed(g, 8, 1).state).toBe('capturing');
   g.take(broken(9));
   expect(g.take(broken(9.1)).state).toBe('waiting');
+});
+
+test('a sensor that stands at the end of its range is left out, and the flag says so', () => {
+  // SAE J1979 PIDs 0B, 0C, 10, 14 (from memory): one byte of kPa; rpm in quarters; g/s in hundredths; V in 1/200.
+  expect(['map', 'rpm', 'maf', 'o2s11'].map((id) => FULL_SCALE.get(id)!.toFixed(3))).toEqual([
+    '255.000',
+    '16383.750',
+    '655.350',
+    '1.275',
+  ]);
+  const g = idle();
+  feed(g, 0, 16, () => ({ map: 255 }));
+  expect(g.status().state).toBe('done');
+  expect(g.reading()).toMatchObject({ rpm: 750, mafGps: 2.4 });
+  expect(g.reading().mapKPa).toBeUndefined();
+  expect(g.flags()).toEqual(['map stood at the end of its range: pegged, left out']);
 });

@@ -43,11 +43,11 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
     const raw = values[k]?.trim().replace('−', '-').replace(',', '.');
     return raw ? Number(raw) : undefined;
   };
-  const own = usePreferences().units;
+  const { units } = usePreferences();
   const { limits } = useAccount().shop.settings;
   const [toolId, setToolId] = useState(() => localStorage.getItem('jb-tool') ?? 'reader-full');
   const tool = toolProfile(toolId) ?? TOOL_PROFILES[1]!;
-  const units = tool.units === 'as-set' ? own : tool.units;
+  const unitHere = (f: (typeof FIELDS)[number]) => tool.unit[f.key] ?? unitOf(f, units);
   const chooseTool = (id: string) => {
     localStorage.setItem('jb-tool', id);
     setToolId(id);
@@ -60,7 +60,7 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
         const v = number(f.key);
         if (v === undefined) continue;
         if (Number.isNaN(v)) throw new Error(`${f.label}: “${values[f.key]}” is not a number`);
-        const from = unitOf(f, units);
+        const from = unitHere(f);
         reading[f.field] = from === f.unit ? v : Math.round(convert(v, from as Unit, f.unit as Unit) * 100) / 100;
       }
       for (let b = 1; b <= banks; b++) {
@@ -82,7 +82,7 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
         return v !== undefined && !(v >= f.low && v <= f.high);
       });
       if (odd && !sure) {
-        setDoubt(`${odd.label} ${values[odd.key]} ${unitOf(odd, units)} is unusual. Right as it stands?`);
+        setDoubt(`${odd.label} ${values[odd.key]} ${unitHere(odd)} is unusual. Right as it stands?`);
         return;
       }
       await queuePost(job.id, `Reading by hand, ${pointLabel(point as Reading['at'])}`, `/jobs/${job.id}/readings`, {
@@ -146,7 +146,7 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
         </p>
         <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
           {FIELDS.filter((f) => f.key !== 'maf' || job.vehicle.metering !== 'speed-density').map((f) => (
-            <Fragment key={f.key}>{field(f.key, `${f.label}, ${unitOf(f, units)}`)}</Fragment>
+            <Fragment key={f.key}>{field(f.key, `${f.label}, ${unitHere(f)}`)}</Fragment>
           ))}
         </div>
         {job.vehicle.fuel === 'petrol' &&

@@ -1,6 +1,6 @@
 import type { Reading } from '../diagnosis/index.ts';
 import type { Sample } from '../link/index.ts';
-import { QUANTUM } from '../obd/index.ts';
+import { FULL_SCALE, QUANTUM } from '../obd/index.ts';
 import { switching } from '../oxygen/index.ts';
 import { TRIM_AUTHORITY_PCT } from '../trims/index.ts';
 import { type CapturePoint, WARM_FROM_C } from './points.ts';
@@ -315,7 +315,11 @@ export class GuidedCapture {
     // Of something that passes, the moment of most air counts; of a steady window, its mean.
     const peakAt = this.point.kind === 'peak' && this.point.loadBelow === undefined ? this.peakTime(from) : null;
     const mean = (channel: string) =>
-      peakAt === null ? stats(this.window(channel, from))?.mean : this.nearest(channel, peakAt);
+      pegged.has(channel)
+        ? undefined
+        : peakAt === null
+          ? stats(this.window(channel, from))?.mean
+          : this.nearest(channel, peakAt);
     const rounded = (v: number | undefined, digits: number) =>
       v === undefined ? undefined : Math.round(v * 10 ** digits) / 10 ** digits;
     const reading: Reading = {
@@ -329,13 +333,15 @@ export class GuidedCapture {
     const put = <K extends keyof Reading>(key: K, value: Reading[K] | undefined) => {
       if (value !== undefined) reading[key] = value;
     };
+    const pegged = new Set(this.peggedChannels(from));
+    const lately = (channel: string) => (pegged.has(channel) ? undefined : this.last(channel));
     put('rpm', rounded(mean('rpm'), 0));
     if (this.metered && this.point.rpmHigh > 0 && !this.frozenAirflow(from)) put('mafGps', rounded(mean('maf'), 2));
     put('mapKPa', rounded(mean('map'), 1));
-    put('ectC', rounded(mean('ect') ?? this.last('ect'), 0));
-    put('iatC', rounded(mean('iat') ?? this.last('iat'), 0));
-    put('batteryV', rounded(mean('vbat') ?? this.last('vbat'), 2));
-    put('relativeThrottlePct', rounded(mean('tpRel') ?? this.last('tpRel'), 1));
+    put('ectC', rounded(mean('ect') ?? lately('ect'), 0));
+    put('iatC', rounded(mean('iat') ?? lately('iat'), 0));
+    put('batteryV', rounded(mean('vbat') ?? lately('vbat'), 2));
+    put('relativeThrottlePct', rounded(mean('tpRel') ?? lately('tpRel'), 1));
     const trims: NonNullable<Reading['trims']> = {};
     for (let b = 1; this.point.trims && b <= this.banks; b++) {
       const t = this.totals(b as 1 | 2, from);
@@ -347,7 +353,7 @@ export class GuidedCapture {
     for (let b = 1; b <= this.banks; b++) {
       const l = mean(`lambda${b}1`);
       if (l !== undefined) lambda[`bank${b as 1 | 2}`] = Math.round(l * 1000) / 1000;
-      const v = this.window(`o2s${b}1`, from);
+      const v = pegged.has(`o2s${b}1`) ? [] : this.window(`o2s${b}1`, from);
       const s = switching(
         v.map((p) => p.t),
         v.map((p) => p.v),
@@ -420,6 +426,17 @@ export class GuidedCapture {
     return air.length >= 20 && air.every((p) => p.v === air[0]!.v);
   }
 
+  /** Channels that stood at the end of what their bytes can carry: they measure nothing, and are left out. */
+  private peggedChannels(from: number): string[] {
+    return [...this.series.keys()].filter((channel) => {
+      const full = FULL_SCALE.get(channel);
+      const w = this.window(channel, from);
+      // A share of 100 % and a trim at its end are real; the trims have the ECU's own limit below.
+      if (full === undefined || w.length < 3 || !PEGGED.has(channel.replace(/\d+$/, ''))) return false;
+      return w.every((p) => p.v >= full - 1e-6);
+    });
+  }
+
   /** Flags for the reading: a channel at its limit, one that never moved, too few samples for what passed. */
   flags(): string[] {
     const out: string[] = [];
@@ -429,6 +446,8 @@ export class GuidedCapture {
     if (this.unreported.has('loop') && this.point.needsClosedLoop && this.fuel === 'petrol')
       out.push('loop state is not in the recording: closed is assumed');
     const air = this.window(this.metered ? 'maf' : 'map', from);
+    for (const channel of this.peggedChannels(from))
+      out.push(`${channel} stood at the end of its range: pegged, left out`);
     if (this.frozenAirflow(from)) out.push('airflow never moved: a frozen or substituted signal, left out');
     // Peaks are missed below about 10 samples a second. Common practice, no source.
     if (this.point.at === 'snap' && air.length > 1 && (air.length - 1) / (air.at(-1)!.t - air[0]!.t) < 10)
@@ -445,6 +464,9 @@ export class GuidedCapture {
     return out;
   }
 }
+
+/** Sensors whose full scale no engine reaches. [house] */
+const PEGGED = new Set(['rpm', 'maf', 'map', 'ect', 'iat', 'o2s', 'vbat', 'baro']);
 
 /** A single value this many robust deviations off its neighbours is a broken frame, not the engine. Hampel's identifier. */
 const SPIKE = 8;

@@ -15,8 +15,8 @@ export interface ToolProfile {
   id: string;
   label: string;
   kind: 'adapter' | 'hand-held';
-  /** Units the screen is in. A shop may show metric on one tool and US on another. */
-  units: 'metric' | 'us' | 'as-set';
+  /** Unit a channel is shown in; what is not named follows the units set on this device. */
+  unit: Readonly<Record<string, string>>;
   /** Step of each channel in the channel's own (metric) unit; what is not named has the standard's. */
   quantum: Readonly<Record<string, number>>;
   /** Samples a second: one channel alone, and each of about a dozen. */
@@ -34,7 +34,7 @@ export const TOOL_PROFILES: readonly ToolProfile[] = [
     id: 'adapter',
     label: 'CAN adapter, asked by this program',
     kind: 'adapter',
-    units: 'metric',
+    unit: { maf: 'g/s', map: 'kPa', ect: '°C', iat: '°C' },
     quantum: STANDARD,
     aloneHz: 80,
     manyHz: 16,
@@ -45,7 +45,7 @@ export const TOOL_PROFILES: readonly ToolProfile[] = [
     id: 'reader-full',
     label: 'Hand-held, shows the standard’s steps',
     kind: 'hand-held',
-    units: 'as-set',
+    unit: {},
     quantum: STANDARD,
     aloneHz: 10,
     manyHz: 1,
@@ -56,7 +56,7 @@ export const TOOL_PROFILES: readonly ToolProfile[] = [
     id: 'reader-tenths',
     label: 'Hand-held, trims in tenths, airflow in tenths',
     kind: 'hand-held',
-    units: 'as-set',
+    unit: {},
     // Tenths on the screen, but the wire has no finer step than the standard's.
     quantum: { ...STANDARD, maf: 0.1, rpm: 1 },
     aloneHz: 5,
@@ -68,7 +68,7 @@ export const TOOL_PROFILES: readonly ToolProfile[] = [
     id: 'reader-whole',
     label: 'Hand-held, whole numbers only',
     kind: 'hand-held',
-    units: 'as-set',
+    unit: {},
     quantum: { stft: 1, ltft: 1, maf: 1, map: 1, ect: 1, iat: 1, rpm: 1 },
     aloneHz: 3,
     manyHz: 0.5,
@@ -79,7 +79,7 @@ export const TOOL_PROFILES: readonly ToolProfile[] = [
     id: 'reader-us',
     label: 'Hand-held in US units, fixed',
     kind: 'hand-held',
-    units: 'us',
+    unit: { maf: 'lb/min', map: 'inHg', ect: '°F', iat: '°F' },
     // 0.01 lb/min, 0.1 inHg, 1 °F.
     // The wire's steps are coarser than the screen's for pressure and temperature.
     quantum: { ...STANDARD, maf: 0.0756, rpm: 1 },

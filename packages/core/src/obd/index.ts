@@ -14,7 +14,7 @@ export {
   type MonitorState,
   type MonitorStatus,
 } from './monitors.ts';
-export { type Element, FUEL_SYSTEM_TEXT, PIDS, type Pid, pidRow, QUANTUM } from './pids.ts';
+export { type Element, FUEL_SYSTEM_TEXT, FULL_SCALE, PIDS, type Pid, pidRow, QUANTUM } from './pids.ts';
 export { type FittedSensor, oxygenSensors, supportBitmap, supportedPids } from './supported.ts';
 export { decodeTestResults, monitorLabel, type TestResultRow } from './testResults.ts';
 export { isVin, modelYear, vinCheckDigit } from './vin.ts';

@@ -127,6 +127,15 @@ export function pidRow(pid: number): Pid | undefined {
 }
 
 /** Resolution of a channel by capture id: one raw step in the channel's unit. */
+/** The greatest value a channel's bytes can carry: a signal that stands there is pegged. */
+export const FULL_SCALE: ReadonlyMap<string, number> = new Map(
+  PIDS.flatMap((p) =>
+    p.elements
+      .filter((e) => !e.kind && !e.signed)
+      .map((e) => [e.id, (256 ** e.bytes - 1) * e.scale + e.offset] as const),
+  ),
+);
+
 export const QUANTUM: ReadonlyMap<string, number> = new Map(
   PIDS.flatMap((p) => p.elements.filter((e) => !e.kind).map((e) => [e.id, e.scale] as const)),
 );
