@@ -1,6 +1,6 @@
 import { gatherEvidence } from './evidence.ts';
 import type { Case, Settings } from './types.ts';
-import { expectedEffects, weigh } from './weigh.ts';
+import { weigh } from './weigh.ts';
 
 /** A cause's predicted totals at every closed-loop point, for the ghost line on the beam. */
 export interface GhostShape {
@@ -16,13 +16,10 @@ export function beamShapes(c: Case, settings: Settings = {}, count = 3): GhostSh
   return weigh(ev, settings)
     .sort((a, b) => b.probability - a.probability)
     .slice(0, count)
-    .map((w) => {
-      const effects = expectedEffects(w, ev);
-      return {
-        fault: w.row.id,
-        bank: w.bank,
-        probability: w.probability,
-        points: ev.points.map((p, i) => ({ at: p.at, airflowGps: p.airflowGps, trimPct: effects[i]!.trimPct })),
-      };
-    });
+    .map((w) => ({
+      fault: w.row.id,
+      bank: w.bank,
+      probability: w.probability,
+      points: ev.points.map((p, i) => ({ at: p.at, airflowGps: p.airflowGps, trimPct: w.expected[i]!.trimPct })),
+    }));
 }

@@ -3,11 +3,12 @@ import { type Evidence, faultLabel, gatherEvidence } from './evidence.ts';
 import { explain } from './explain.ts';
 import { FAULTS, movesNoTrim } from './faults.ts';
 import { HINTS } from './hints.ts';
-import { rankTests, STOP_BITS_PER_MINUTE } from './nextTest.ts';
+import { candidates, mindChanges, rankTests, STOP_BITS_PER_MINUTE } from './nextTest.ts';
 import { weighPairs } from './pairs.ts';
-import { outcomeProbability } from './tests.ts';
+import { paragraphOf, shapesOf } from './paragraph.ts';
+import { resultProbability } from './tests.ts';
 import type { Case, Cause, Diagnosis, Settings } from './types.ts';
-import { hintApplies, severityOf, type Weighed, weigh } from './weigh.ts';
+import { hintApplies, hintWeight, severityOf, type Weighed, weigh } from './weigh.ts';
 
 /** Bumped when the same case may give another answer; stored with every diagnosis. */
 export const CORE_VERSION = '0.1.0';
@@ -46,15 +47,18 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
   const ranked = [...weighed].sort(
     (a, b) => millionth(b.probability) - millionth(a.probability) || order.get(a.row.id)! - order.get(b.row.id)!,
   );
-  const nextTests = rankTests(c, ev, weighed, settings);
+  const found = candidates(c, ev, weighed, settings);
+  const nextTests = rankTests(found);
   const apart = cannotTellApart(ranked);
+  const named = causes(ranked, weighed, ev, found);
+  const shape = shapesOf(ev);
   return {
     format: 'just-balance/diagnosis',
     version: 1,
     id: c.id,
     mixture: mixture.mixture,
     banks: mixture.banks,
-    causes: causes(ranked, weighed, ev),
+    causes: named,
     pairs: weighPairs(weighed, ev).map((p) => ({ faults: p.faults, probability: round(p.probability, 4) })),
     alsoPresent: alsoPresent(ranked[0]!, weighed, ev),
     nextTests,
@@ -67,10 +71,17 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
     ],
     cannotTellApart: apart,
     warnings: [...ev.warnings, ...honesty(ranked, nextTests, apart)],
+    shape,
+    paragraph: paragraphOf(mixture, shape, named, nextTests, apart),
   };
 }
 
-function causes(ranked: readonly Weighed[], weighed: readonly Weighed[], ev: Evidence): Cause[] {
+function causes(
+  ranked: readonly Weighed[],
+  weighed: readonly Weighed[],
+  ev: Evidence,
+  found: ReturnType<typeof candidates>,
+): Cause[] {
   const probabilities = millionths(ranked.map((w) => w.probability));
   return ranked.map((w, i) => {
     const s = severityOf(w);
@@ -85,7 +96,8 @@ function causes(ranked: readonly Weighed[], weighed: readonly Weighed[], ev: Evi
         high: round(s.high, digits),
         unit: s.unit,
       },
-      ...(i < 8 || w.probability > 0.01 ? explain(w, weighed, ev) : { because: [], against: [] }),
+      ...(i < 8 ? explain(w, weighed, ev) : { because: [], against: [] }),
+      ...(i < 3 ? { wouldChange: mindChanges(w, found) } : {}),
     };
   });
 }
@@ -135,13 +147,14 @@ function alsoPresent(
     for (const t of ev.tests) {
       if (!Object.values(t.row.speaks).some((f) => f.includes(w.row.id))) continue;
       const hit = t.row.speaks[t.outcome]?.includes(w.row.id) ?? false;
-      odds *= outcomeProbability(t.row, t.outcome, w.row.id) / outcomeProbability(t.row, t.outcome, 'balanced');
+      odds *= resultProbability(t, w.row.id, w.bank) / resultProbability(t, 'balanced', null);
       spoken ||= hit;
     }
     for (const h of HINTS) {
-      if (!h.code || !h.faults.includes(w.row.id) || !hintApplies(h, ev)) continue;
-      odds *= h.factor * 2;
-      spoken = true;
+      if (!(h.code ?? h.sign) || !h.faults.includes(w.row.id) || !hintApplies(h, ev)) continue;
+      const log = hintWeight(h, w.bank, ev);
+      odds *= Math.exp(log) * (h.code ? 2 : 1);
+      spoken ||= log > 0;
     }
     const p = odds / (1 + odds);
     if (spoken && p >= 0.05) out.push({ fault: w.row.id, probability: round(p, 3) });

@@ -2,8 +2,19 @@ import { partLoadVe, speedDensityGps } from '../engine/index.ts';
 import { airflowBand, middle, stationPressure } from '../expected/index.ts';
 import { displayedTotal, isPegged } from '../trims/index.ts';
 import { FAULTS } from './faults.ts';
-import { NO_EVIDENCE, TEST_BY_ID, type TestRow } from './tests.ts';
-import type { BankKey, Case, OperatingPoint, Reading, TestResult, VehicleSpec } from './types.ts';
+import { measuredOutcome } from './measure.ts';
+import { type Sign, signsOf } from './signs.ts';
+import { bankNamed, NO_EVIDENCE, TEST_BY_ID, type TestRow } from './tests.ts';
+import type {
+  BankKey,
+  Case,
+  CodeReading,
+  OperatingPoint,
+  Reading,
+  RecentWork,
+  TestResult,
+  VehicleSpec,
+} from './types.ts';
 
 /** Healthy spread of total trim, percentage points, and the share of its variance common to all points. [house] */
 export const HEALTHY_SD = 2.3;
@@ -15,6 +26,9 @@ const HALF_TRIM_SD = 3;
 /** Below this share of what physics expects the airflow signal is dead, not low. [house] */
 const DEAD_AIRFLOW_SHARE = 0.15;
 const TRIM_QUANTUM = 100 / 128;
+/** Rail over manifold where nothing was entered, kPa. Common practice, no source: port, and direct at idle. */
+const PORT_RAIL_KPA = 380;
+const DIRECT_RAIL_KPA = 5000;
 /** Points at which closed-loop trims are evidence. */
 const CLOSED_LOOP_POINTS: readonly OperatingPoint[] = [
   'idle',
@@ -27,6 +41,8 @@ const CLOSED_LOOP_POINTS: readonly OperatingPoint[] = [
 
 export interface TrimEvidence {
   at: OperatingPoint;
+  /** Index of the point among the evidence's points. */
+  point: number;
   bank: 1 | 2;
   totalPct: number;
   /** Own noise, without the healthy spread. */
@@ -55,6 +71,8 @@ export interface TestEvidence {
   row: TestRow;
   outcome: string;
   bank: 1 | 2 | null;
+  /** The part swapped, where that is the test. */
+  part: string | null;
   detail: string;
 }
 
@@ -67,7 +85,10 @@ export interface Evidence {
   railKPa: number;
   /** Closed-loop points ordered by airflow. */
   points: PointEvidence[];
+  /** All their trims, in the same order. */
+  trims: TrimEvidence[];
   idleFlowGps: number;
+  idleMapKPa: number;
   /** Airflow taken as road load: the flow at which fuel delivery severities are stated. */
   roadFlowGps: number;
   fullLoad: { ratio: number; lean: number | null } | null;
@@ -75,9 +96,11 @@ export interface Evidence {
   tests: TestEvidence[];
   /** The airflow signal stands near nothing on a running engine: a dead signal, not airflow. */
   airflowDead: boolean;
-  codes: readonly string[] | null;
+  codes: readonly CodeReading[] | null;
   complaints: readonly string[];
-  work: readonly string[];
+  work: readonly RecentWork[];
+  /** What readings show beside trims. */
+  signs: readonly Sign[];
   warnings: string[];
 }
 
@@ -125,7 +148,13 @@ export function gatherEvidence(c: Case): Evidence {
     if (p) points.push(p);
   }
   points.sort((a, b) => a.airflowGps - b.airflowGps);
+  points.forEach((p, i) => {
+    for (const t of p.trims) t.point = i;
+  });
   const idle = points.find((p) => p.at === 'idle');
+  const signs = signsOf(c, readings, station.baroKPa, (r) => pointLabel(r.at));
+  if (points.some((p) => p.airflowDead))
+    signs.push({ id: 'airflow-dead', bank: null, text: 'Airflow signal near nothing on a running engine.' });
   const idleFlowGps = idle?.airflowGps ?? 1.5 * c.vehicle.displacementL;
   const road = points.find((p) => p.at === 'road-load');
   for (const b of [1, 2] as const) {
@@ -139,17 +168,20 @@ export function gatherEvidence(c: Case): Evidence {
     baroKPa: station.baroKPa,
     airC,
     ethanolCalibratedPct: c.vehicle.ethanolPctCalibrated ?? 10,
-    railKPa: c.vehicle.limits?.fuelPressureKPa ?? 380,
+    railKPa: c.vehicle.limits?.fuelPressureKPa ?? (c.vehicle.injection === 'direct' ? DIRECT_RAIL_KPA : PORT_RAIL_KPA),
     points,
+    trims: points.flatMap((p) => p.trims),
     idleFlowGps,
+    idleMapKPa: idle?.mapKPa ?? 0.33 * station.baroKPa,
     roadFlowGps: road?.airflowGps ?? 8 * c.vehicle.displacementL,
     fullLoad,
     koeoDifferenceKPa: koeo,
-    tests: testEvidence(c, facts, fullLoad !== null),
+    tests: testEvidence(c, fullLoad !== null),
     airflowDead: points.some((p) => p.airflowDead),
-    codes: c.codes ? c.codes.map((x) => x.code) : null,
+    codes: c.codes ?? null,
     complaints: c.complaints ?? [],
-    work: (c.recentWork ?? []).map((w) => w.part),
+    work: c.recentWork ?? [],
+    signs,
     warnings,
   };
 }
@@ -215,7 +247,7 @@ function pointEvidence(
         warnings.push(
           `${pointLabel(r.at)}, bank ${bankNumber(key)}: trim at the ECU's limit, the true error is at least ${Math.abs(total).toFixed(0)} %.`,
         );
-      trims.push({ at: r.at, bank: bankNumber(key), totalPct: total, sd: Math.sqrt(variance), pegged });
+      trims.push({ at: r.at, point: -1, bank: bankNumber(key), totalPct: total, sd: Math.sqrt(variance), pegged });
     }
   }
   if (trims.length === 0 && airflowLog === null && r.mapKPa === undefined && !airflowDead) return null;
@@ -259,7 +291,7 @@ function fullLoadEvidence(
   return { ratio, lean };
 }
 
-function testEvidence(c: Case, facts: { baroKPa: number }, hasFullLoad: boolean): TestEvidence[] {
+function testEvidence(c: Case, hasFullLoad: boolean): TestEvidence[] {
   const newest = new Map<string, TestResult>();
   for (const t of c.tests ?? []) newest.set(`${t.id}|${t.bank ?? ''}|${t.part ?? ''}`, t);
   const out: TestEvidence[] = [];
@@ -267,95 +299,17 @@ function testEvidence(c: Case, facts: { baroKPa: number }, hasFullLoad: boolean)
     const row = TEST_BY_ID.get(t.id);
     if (!row || row.reading) continue;
     if (t.id === 'full-load-airflow' && hasFullLoad) continue;
+    const part = t.part ?? null;
     const outcomes = [t.outcome].flat().filter((o): o is string => typeof o === 'string');
     if (outcomes.some((o) => (NO_EVIDENCE as readonly string[]).includes(o))) continue;
     if (outcomes.length > 0) {
-      for (const o of outcomes) out.push({ row, outcome: o, bank: t.bank ?? bankOf(o), detail: '' });
+      for (const o of outcomes) out.push({ row, outcome: o, bank: t.bank ?? bankNamed(o), part, detail: '' });
     } else if (t.values && row.measure) {
-      const m = measured(row, t.values as Record<string, number>, c, facts.baroKPa);
-      if (m) out.push({ row, outcome: m.outcome, bank: t.bank ?? null, detail: m.detail });
+      const m = measuredOutcome(row, t.values as Record<string, number>, c);
+      if (m) out.push({ row, outcome: m.outcome, bank: t.bank ?? null, part, detail: m.detail });
     }
   }
   return out;
-}
-
-function bankOf(outcome: string): 1 | 2 | null {
-  return outcome.endsWith('bank1') ? 1 : outcome.endsWith('bank2') ? 2 : null;
-}
-
-/** A measured value as the outcome it amounts to, with the figures; null when it cannot decide. */
-function measured(
-  row: TestRow,
-  v: Record<string, number | undefined>,
-  c: Case,
-  _baroKPa: number,
-): { outcome: string; detail: string } | null {
-  const limits = c.vehicle.limits;
-  switch (row.measure) {
-    case 'fuel-pressure': {
-      const spec = v.specKPa ?? limits?.fuelPressureKPa;
-      const { idleKPa, loadKPa } = v;
-      if (loadKPa === undefined && idleKPa === undefined) return null;
-      // A manifold-referenced regulator reads 50–70 kPa lower at idle when healthy.
-      const idleSpec = spec !== undefined && limits?.fuelPressureReference === 'manifold' ? spec - 60 : spec;
-      const base = spec ?? idleKPa;
-      if (base === undefined) return null;
-      const sag = loadKPa !== undefined && loadKPa < 0.92 * base;
-      const lowIdle = idleSpec !== undefined && idleKPa !== undefined && idleKPa < 0.92 * idleSpec;
-      const high = idleSpec !== undefined && idleKPa !== undefined && idleKPa > 1.1 * idleSpec;
-      const detail = `${idleKPa ?? '—'} kPa at idle, ${loadKPa ?? '—'} under load${spec === undefined ? '' : ` of ${spec}`}`;
-      return { outcome: sag || lowIdle ? 'low' : high ? 'high' : 'ok', detail };
-    }
-    case 'boost': {
-      if (v.measuredKPa === undefined || v.targetKPa === undefined) return null;
-      return {
-        outcome: v.measuredKPa < 0.92 * v.targetKPa ? 'low' : 'ok',
-        detail: `${v.measuredKPa} of ${v.targetKPa} kPa`,
-      };
-    }
-    case 'full-load':
-      if (v.ratio === undefined) return null;
-      return {
-        outcome: v.ratio < 0.9 ? 'low' : v.ratio > 1.1 ? 'high' : 'normal',
-        detail: `${v.ratio} of expected airflow`,
-      };
-    case 'koeo':
-      if (v.differenceKPa === undefined) return null;
-      return {
-        outcome: Math.abs(v.differenceKPa) > 3 ? 'differs' : 'agrees',
-        detail: `${v.differenceKPa} kPa from barometric`,
-      };
-    case 'throttle': {
-      const value = v.value ?? v.deg;
-      const unit = v.value === undefined ? 'deg' : (v.unit as unknown as string | undefined);
-      const own =
-        limits?.relativeThrottleUnit === undefined || limits.relativeThrottleUnit === unit
-          ? limits?.relativeThrottleIdle
-          : undefined;
-      const limit = v.limit ?? v.limitDeg ?? own ?? (unit === 'deg' ? limits?.relativeThrottleIdleDeg : undefined);
-      if (value === undefined || limit === undefined) return null;
-      return { outcome: value > limit ? 'high' : 'ok', detail: `${value} against a limit of ${limit}` };
-    }
-    case 'ethanol': {
-      if (v.pct === undefined) return null;
-      const calibrated = c.vehicle.ethanolPctCalibrated ?? 10;
-      return {
-        outcome: v.pct > calibrated + 8 ? 'high' : 'as-calibrated',
-        detail: `${v.pct} % ethanol, calibrated for ${calibrated}`,
-      };
-    }
-    case 'backpressure': {
-      // About 9 kPa at idle and 21 at 2,500 rpm are upper limits (from memory).
-      if (v.idleKPa === undefined && v.at2500KPa === undefined) return null;
-      const high = (v.idleKPa ?? 0) > 9 || (v.at2500KPa ?? 0) > 21;
-      return {
-        outcome: high ? 'high' : 'normal',
-        detail: `${v.idleKPa ?? '—'} kPa at idle, ${v.at2500KPa ?? '—'} at 2,500 rpm`,
-      };
-    }
-    default:
-      return null;
-  }
 }
 
 const POINT_LABELS: Record<OperatingPoint, string> = {

@@ -1,9 +1,9 @@
 import { holeForFlow } from '../gas/index.ts';
 import { type Evidence, pointLabel } from './evidence.ts';
-import { HINTS } from './hints.ts';
-import { singleTrimLog } from './likelihood.ts';
-import { outcomeProbability } from './tests.ts';
-import { expectedEffects, hintApplies, severityOf, type Weighed } from './weigh.ts';
+import { HINTS, type HintRow } from './hints.ts';
+import { singleAirflowLog, singleTrimLog } from './likelihood.ts';
+import { resultProbability } from './tests.ts';
+import { codeOf, hintApplies, hintWeight, severityOf, type Weighed, workOf } from './weigh.ts';
 
 /** A term must move the odds by a fifth to be worth a sentence. */
 const WORTH_SAYING = Math.log(1.2);
@@ -24,67 +24,69 @@ export function explain(
   weighed: readonly Weighed[],
   ev: Evidence,
 ): { because: string[]; against: string[] } {
-  const others = weighed.filter((o) => o !== w);
+  const others = weighed.filter((o) => o !== w && o.probability > 1e-4);
+  const mass = others.reduce((s, o) => s + o.probability, 0) || 1;
   const terms: Term[] = [];
-  const mine = expectedEffects(w, ev);
-  const theirs = others.map((o) => ({ p: o.probability, e: expectedEffects(o, ev) }));
-  const mass = theirs.reduce((s, t) => s + t.p, 0) || 1;
+  /** This cause's log likelihood of one piece of evidence, over that of all others together. */
+  const against = (mine: number, other: (o: Weighed) => number) => {
+    let sum = 0;
+    for (const o of others) sum += (o.probability / mass) * Math.exp(other(o));
+    return mine - Math.log(Math.max(sum, 1e-12));
+  };
+  for (const t of ev.trims) {
+    const predicted = w.expected[t.point]!.trimPct[t.bank - 1]!;
+    const bank = ev.banks === 2 ? `, bank ${t.bank}` : '';
+    terms.push({
+      log: against(singleTrimLog(t, predicted), (o) => singleTrimLog(t, o.expected[t.point]!.trimPct[t.bank - 1]!)),
+      text: `${pointLabel(t.at)}${bank}: ${signed(t.totalPct)} % measured, ${signed(predicted)} % predicted${t.pegged ? ' (at the limit: at least this much)' : ''}.`,
+    });
+  }
   ev.points.forEach((point, i) => {
-    for (const t of point.trims) {
-      const predicted = mine[i]!.trimPct[t.bank - 1]!;
-      const other = theirs.reduce(
-        (s, o) => s + (o.p / mass) * Math.exp(singleTrimLog(t, o.e[i]!.trimPct[t.bank - 1]!)),
-        0,
-      );
-      const bank = ev.banks === 2 ? `, bank ${t.bank}` : '';
-      terms.push({
-        log: singleTrimLog(t, predicted) - Math.log(Math.max(other, 1e-12)),
-        text: `${pointLabel(point.at)}${bank}: ${signed(t.totalPct)} % measured, ${signed(predicted)} % predicted${t.pegged ? ' (at the limit: at least this much)' : ''}.`,
-      });
-    }
-    if (point.airflowLog !== null) {
-      const spread = Math.hypot(point.airflowSd, 0.04);
-      const log = (e: number) => -0.5 * ((point.airflowLog! - e) / spread) ** 2;
-      const other = theirs.reduce((s, o) => s + (o.p / mass) * Math.exp(log(o.e[i]!.airflowLog)), 0);
-      const share = (Math.exp(point.airflowLog) - 1) * 100;
-      terms.push({
-        log: log(mine[i]!.airflowLog) - Math.log(Math.max(other, 1e-12)),
-        text: `${pointLabel(point.at)}: airflow ${point.airflowGps.toFixed(1)} g/s is ${signed(share, 0)} % from physics, ${signed((Math.exp(mine[i]!.airflowLog) - 1) * 100, 0)} % predicted.`,
-      });
-    }
+    const measured = point.airflowLog;
+    if (measured === null) return;
+    const mine = w.expected[i]!.airflowLog;
+    terms.push({
+      log: against(singleAirflowLog(measured, mine, point.airflowSd), (o) =>
+        singleAirflowLog(measured, o.expected[i]!.airflowLog, point.airflowSd),
+      ),
+      text: `${pointLabel(point.at)}: airflow ${point.airflowGps.toFixed(1)} g/s is ${signed((Math.exp(measured) - 1) * 100, 0)} % from physics, ${signed((Math.exp(mine) - 1) * 100, 0)} % predicted.`,
+    });
   });
   for (const t of ev.tests) {
-    const p = outcomeProbability(t.row, t.outcome, w.row.id);
-    const other = others.reduce(
-      (s, o) => s + (o.probability / mass) * outcomeProbability(t.row, t.outcome, o.row.id),
-      0,
-    );
     terms.push({
-      log: Math.log(p) - Math.log(Math.max(other, 1e-12)),
+      log: against(Math.log(resultProbability(t, w.row.id, w.bank)), (o) =>
+        Math.log(resultProbability(t, o.row.id, o.bank)),
+      ),
       text: `${t.row.label}: ${t.detail || t.outcome.replaceAll('-', ' ')}.`,
     });
   }
   for (const h of HINTS) {
-    if (!hintApplies(h, ev) || !h.faults.includes(w.row.id)) continue;
-    const what = h.code
-      ? `Code ${(ev.codes ?? []).find((c) => c >= h.code![0] && c <= h.code![1])}`
-      : h.signal
-        ? 'Airflow signal near nothing on a running engine'
-        : h.complaint
-          ? `Complaint: ${h.complaint.replaceAll('-', ' ')}`
-          : `Recent work: ${h.work}`;
-    terms.push({ log: Math.log(h.factor), text: `${what}${h.signal ? '' : ' (weak evidence)'}.` });
+    if (!h.faults.includes(w.row.id) || !hintApplies(h, ev)) continue;
+    const log = hintWeight(h, w.bank, ev);
+    if (log !== 0) terms.push({ log, text: hintText(h, ev) });
   }
   const because = terms
     .filter((t) => t.log > WORTH_SAYING)
     .sort((a, b) => b.log - a.log)
     .map((t) => t.text);
-  const against = terms
+  const speaksAgainst = terms
     .filter((t) => t.log < -WORTH_SAYING)
     .sort((a, b) => a.log - b.log)
     .map((t) => t.text);
   const size = sizeSentence(w, ev);
-  return { because: size ? [size, ...because] : because, against };
+  return { because: size ? [size, ...because] : because, against: speaksAgainst };
+}
+
+function hintText(h: HintRow, ev: Evidence): string {
+  if (h.sign) return ev.signs.find((s) => s.id === h.sign)!.text;
+  const code = codeOf(h, ev);
+  if (code) return `Code ${code.code}, ${code.state} (weak evidence).`;
+  if (h.complaint) return `Complaint: ${h.complaint.replaceAll('-', ' ')} (weak evidence).`;
+  const work = workOf(h, ev)!;
+  const when = work.days === undefined ? '' : ` ${work.days} days ago`;
+  return h.factor < 1
+    ? `${work.part.replaceAll('-', ' ')} already worked on${when}: weak innocence.`
+    : `Recent work: ${work.part.replaceAll('-', ' ')}${when} (weak evidence).`;
 }
 
 /** The arithmetic that convinces: the size, and for a leak the hole and the raised-rpm trim it must then cause. */
@@ -96,7 +98,7 @@ export function sizeSentence(w: Weighed, ev: Evidence): string | null {
     const idle = ev.points.find((p) => p.at === 'idle');
     const hole = holeForFlow(s.value, ev.baroKPa, ev.airC, idle?.mapKPa ?? 0.33 * ev.baroKPa);
     const hold = ev.points.findIndex((p) => p.at === 'hold-2500');
-    const e = hold >= 0 ? expectedEffects(w, ev)[hold]!.trimPct : null;
+    const e = hold >= 0 ? w.expected[hold]!.trimPct : null;
     const raised = e ? Math.max(e[0], e[1]) : null;
     return `${s.value.toFixed(2)} g/s past the meter, a hole of about ${(hole?.diameterMm ?? 0).toFixed(1)} mm${raised === null ? '' : `: at 2,500 rpm that makes ${signed(raised)} %`}.`;
   }

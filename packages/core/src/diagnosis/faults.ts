@@ -10,16 +10,21 @@ export type Shape =
   | { kind: 'leak'; bank?: 1 | 2; spill?: number }
   /** The airflow signal reads a share s % low (−1) or high (+1) at every flow; `duct`: air lost ahead of the sensor's count. */
   | { kind: 'meter'; sign: -1 | 1 }
-  /** Hot wire skewed: reads over at idle by a third of s %, under by s % at road load, linear in log flow. */
-  | { kind: 'skew' }
-  /** Fuel pressure s kPa short at road load; `atIdle`: share of it missing at idle already. */
-  | { kind: 'sag'; atIdle: number }
+  /** Hot wire skewed: reads over at idle by the share `idleShare` of s %, under by s % at road load, linear in log flow. */
+  | { kind: 'skew'; idleShare: number }
+  /**
+   * Fuel pressure s kPa short at road load. `from`: the flow, as a share of road load, at which the pump no longer keeps
+   * up; 'everywhere': short by as much at idle (regulator, spring).
+   */
+  | { kind: 'sag'; from: number | 'everywhere' }
   /** Fuel pressure s kPa too high at every flow. */
   | { kind: 'overPressure' }
   /** Injectors of one bank deliver s % less. */
   | { kind: 'injectors' }
   /** Fuel (or vapour) enters at a constant s g/s beside the injectors. */
   | { kind: 'extraFuel'; oneBank?: boolean }
+  /** Air with fuel vapour enters at s g/s; `richness`: trim per share of the flow, −1 takes away as much as a leak adds. */
+  | { kind: 'vapour'; richness: number }
   /** Ethanol content s % by volume. */
   | { kind: 'ethanol' }
   /** The upstream sensor reads shifted: trims move by s %. */
@@ -32,15 +37,35 @@ export type Shape =
   | { kind: 'mapOffset' }
   /** Pressure signal reads a share s % of the way towards atmosphere. */
   | { kind: 'mapTowardsBaro' }
-  /** Airflow signal flat or default. */
-  | { kind: 'meterDead' };
+  /** Airflow signal flat or default: the ECU goes by a model of its own, which is off by s %. */
+  | { kind: 'meterDead' }
+  /** Air lost between compressor and throttle: metered but gone, so rich under boost by s % and right without. */
+  | { kind: 'boostLoss' }
+  /** Exhaust in the charge: pressure without air, so a speed-density engine fuels s % too much, most at idle. */
+  | { kind: 'recirculated' }
+  /** Intake air shown s °C off: a speed-density engine takes its density from it. */
+  | { kind: 'chargeTemperature' }
+  /** Upstream sensor dead: the trim runs to the ECU's limit one way. */
+  | { kind: 'sensorStuck'; sign: -1 | 1 };
+
+export interface SeverityRange {
+  unit: string;
+  low: number;
+  high: number;
+  /** Sizes that bring a car to the shop: three times as likely as the rest of the range. [house] */
+  usual?: readonly [number, number];
+  /** The figures above are shares of the idle airflow, or of the rail pressure. */
+  of?: 'idleFlow' | 'rail';
+}
 
 export interface FaultRow {
   id: string;
   label: string;
   weight: number;
-  /** null: a size has no meaning. `relativeToIdleFlow`: the grid is a share of the idle airflow. */
-  severity: { unit: string; low: number; high: number; relativeToIdleFlow?: boolean } | null;
+  /** null: a size has no meaning. */
+  severity: SeverityRange | null;
+  /** The sizes only spread what a variant may do; none is reported. */
+  sizeless?: boolean;
   variants: readonly { weight: number; shape: Shape }[];
   perBank?: boolean;
   needs?: readonly ('maf' | 'map' | 'turbo' | 'petrol' | 'bank2')[];
@@ -52,9 +77,18 @@ export interface FaultRow {
 const TRADE = 'common practice, no source; weight [house]';
 const only = (shape: Shape) => [{ weight: 1, shape }];
 const NONE = only({ kind: 'none' });
-const pct = (low: number, high: number) => ({ unit: '%', low, high });
+const pct = (low: number, high: number, usual?: readonly [number, number]): SeverityRange => ({
+  unit: '%',
+  low,
+  high,
+  ...(usual ? { usual } : {}),
+});
 /** A leak is worth naming from 3 % of idle airflow to three quarters of it. [house] */
-const LEAK = { unit: 'g/s', low: 0.03, high: 0.75, relativeToIdleFlow: true };
+const LEAK: SeverityRange = { unit: 'g/s', low: 0.03, high: 0.75, usual: [0.07, 0.32], of: 'idleFlow' };
+/** The same where it feeds one bank of two. */
+const RUNNER_LEAK: SeverityRange = { ...LEAK, low: 0.02, usual: [0.05, 0.2] };
+/** Fuel beside the injectors, as a share of the idle airflow: 1 % of it is 14 % of trim. [house] */
+const EXTRA_FUEL: SeverityRange = { unit: 'g/s', low: 0.003, high: 0.04, usual: [0.005, 0.02], of: 'idleFlow' };
 
 /** The fault catalogue, in its stable order. */
 export const FAULTS: readonly FaultRow[] = [
@@ -72,7 +106,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'vac-leak-bank1',
     label: 'Air leak at a bank 1 runner',
     weight: 2,
-    severity: LEAK,
+    severity: RUNNER_LEAK,
     variants: only({ kind: 'leak', bank: 1, spill: 0.15 }),
     needs: ['petrol'],
     source: TRADE,
@@ -81,7 +115,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'vac-leak-bank2',
     label: 'Air leak at a bank 2 runner',
     weight: 2,
-    severity: LEAK,
+    severity: RUNNER_LEAK,
     variants: only({ kind: 'leak', bank: 2, spill: 0.15 }),
     needs: ['petrol', 'bank2'],
     source: TRADE,
@@ -113,12 +147,19 @@ export const FAULTS: readonly FaultRow[] = [
     needs: ['petrol'],
     source: TRADE,
   },
-  { id: 'egr-stuck-open', label: 'EGR valve stuck open', weight: 2, severity: null, variants: NONE, source: TRADE },
+  {
+    id: 'egr-stuck-open',
+    label: 'EGR valve stuck open',
+    weight: 2,
+    severity: pct(4, 30, [7, 22]),
+    variants: only({ kind: 'recirculated' }),
+    source: TRADE,
+  },
   {
     id: 'duct-leak',
     label: 'Duct leak after the airflow sensor',
     weight: 4,
-    severity: pct(4, 35),
+    severity: pct(4, 35, [7, 22]),
     variants: only({ kind: 'meter', sign: -1 }),
     needs: ['maf'],
     fullLoad: { shareSign: -1 },
@@ -129,7 +170,7 @@ export const FAULTS: readonly FaultRow[] = [
     label: 'Boost leak',
     weight: 2,
     severity: pct(5, 30),
-    variants: NONE,
+    variants: only({ kind: 'boostLoss' }),
     needs: ['turbo'],
     fullLoad: { ratio: 1.05 },
     source: TRADE,
@@ -148,8 +189,12 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'maf-dirty',
     label: 'Dirty airflow sensor',
     weight: 8,
-    severity: pct(4, 40),
-    variants: only({ kind: 'skew' }),
+    severity: pct(4, 40, [7, 28]),
+    variants: [
+      { weight: 0.12, shape: { kind: 'skew', idleShare: 0.12 } },
+      { weight: 0.68, shape: { kind: 'skew', idleShare: 0.35 } },
+      { weight: 0.2, shape: { kind: 'skew', idleShare: 0.8 } },
+    ],
     needs: ['maf'],
     fullLoad: { shareSign: -1 },
     source: TRADE,
@@ -158,7 +203,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'maf-under',
     label: 'Airflow sensor reads low',
     weight: 4,
-    severity: pct(4, 40),
+    severity: pct(4, 40, [7, 22]),
     variants: only({ kind: 'meter', sign: -1 }),
     needs: ['maf'],
     fullLoad: { shareSign: -1 },
@@ -168,7 +213,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'maf-over',
     label: 'Airflow sensor reads high',
     weight: 2,
-    severity: pct(4, 40),
+    severity: pct(4, 40, [7, 22]),
     variants: only({ kind: 'meter', sign: 1 }),
     needs: ['maf'],
     fullLoad: { shareSign: 1 },
@@ -178,8 +223,14 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'maf-damaged',
     label: 'Airflow sensor damaged',
     weight: 2,
-    severity: null,
-    variants: NONE,
+    severity: pct(5, 35, [7, 22]),
+    sizeless: true,
+    // It may read right today, or anything.
+    variants: [
+      { weight: 0.6, shape: { kind: 'none' } },
+      { weight: 0.25, shape: { kind: 'meter', sign: -1 } },
+      { weight: 0.15, shape: { kind: 'meter', sign: 1 } },
+    ],
     needs: ['maf'],
     source: TRADE,
   },
@@ -187,7 +238,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'maf-installation',
     label: 'Airflow sensor fitted wrong',
     weight: 0.5,
-    severity: pct(4, 40),
+    severity: pct(4, 40, [7, 22]),
     needs: ['maf'],
     variants: [
       { weight: 0.5, shape: { kind: 'meter', sign: -1 } },
@@ -199,7 +250,8 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'maf-circuit',
     label: 'Airflow sensor circuit',
     weight: 2,
-    severity: null,
+    severity: pct(-20, 20),
+    sizeless: true,
     variants: only({ kind: 'meterDead' }),
     needs: ['maf'],
     fullLoad: { ratio: 0.4 },
@@ -219,7 +271,10 @@ export const FAULTS: readonly FaultRow[] = [
     label: 'Exhaust restricted',
     weight: 2,
     severity: pct(5, 30),
-    variants: only({ kind: 'split' }),
+    variants: [
+      { weight: 0.5, shape: { kind: 'split' } },
+      { weight: 0.5, shape: { kind: 'none' } },
+    ],
     perBank: true,
     fullLoad: { ratio: 0.75 },
     source: TRADE,
@@ -228,7 +283,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'map-bias',
     label: 'Manifold pressure sensor off',
     weight: 2,
-    severity: { unit: 'kPa', low: -12, high: 12 },
+    severity: { unit: 'kPa', low: -14, high: 14 },
     variants: only({ kind: 'mapOffset' }),
     needs: ['map'],
     source: TRADE,
@@ -255,7 +310,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'map-hose-split',
     label: 'Manifold pressure hose split',
     weight: 2,
-    severity: pct(5, 50),
+    severity: pct(3, 40),
     variants: only({ kind: 'mapTowardsBaro' }),
     needs: ['map'],
     source: TRADE,
@@ -264,19 +319,21 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'fuel-low',
     label: 'Weak fuel delivery',
     weight: 8,
-    severity: { unit: 'kPa', low: 20, high: 200 },
+    severity: { unit: 'kPa', low: 0.05, high: 0.55, usual: [0.14, 0.45], of: 'rail' },
     needs: ['petrol'],
     source: TRADE,
     variants: [
-      { weight: 0.75, shape: { kind: 'sag', atIdle: 0.08 } },
-      { weight: 0.25, shape: { kind: 'sag', atIdle: 1 } },
+      { weight: 0.44, shape: { kind: 'sag', from: 0 } },
+      { weight: 0.3, shape: { kind: 'sag', from: 0.25 } },
+      { weight: 0.06, shape: { kind: 'sag', from: 0.6 } },
+      { weight: 0.2, shape: { kind: 'sag', from: 'everywhere' } },
     ],
   },
   {
     id: 'fuel-high',
     label: 'Fuel pressure too high',
     weight: 2,
-    severity: { unit: 'kPa', low: 25, high: 250 },
+    severity: { unit: 'kPa', low: 0.07, high: 0.7, usual: [0.15, 0.6], of: 'rail' },
     variants: only({ kind: 'overPressure' }),
     needs: ['petrol'],
     source: TRADE,
@@ -285,7 +342,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'regulator-diaphragm',
     label: 'Regulator diaphragm leaks fuel',
     weight: 0.5,
-    severity: { unit: 'g/s', low: 0.004, high: 0.06, relativeToIdleFlow: true },
+    severity: EXTRA_FUEL,
     variants: only({ kind: 'extraFuel' }),
     needs: ['petrol'],
     source: TRADE,
@@ -294,7 +351,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'injector-restricted',
     label: 'Injectors restricted',
     weight: 2,
-    severity: pct(4, 35),
+    severity: pct(4, 35, [7, 22]),
     variants: only({ kind: 'injectors' }),
     perBank: true,
     needs: ['petrol'],
@@ -304,7 +361,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'injector-leaking',
     label: 'Injector leaking',
     weight: 2,
-    severity: { unit: 'g/s', low: 0.003, high: 0.04, relativeToIdleFlow: true },
+    severity: EXTRA_FUEL,
     variants: only({ kind: 'extraFuel', oneBank: true }),
     perBank: true,
     needs: ['petrol'],
@@ -314,12 +371,14 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'purge-open',
     label: 'Purge valve stuck open',
     weight: 4,
-    severity: LEAK,
+    severity: { ...LEAK, low: 0.05, high: 0.5, usual: [0.09, 0.32] },
     needs: ['petrol'],
     source: TRADE,
+    // By what the canister holds: empty it is a leak, full it is fuel.
     variants: [
       { weight: 0.5, shape: { kind: 'leak' } },
-      { weight: 0.5, shape: { kind: 'extraFuel' } },
+      { weight: 0.35, shape: { kind: 'vapour', richness: -0.7 } },
+      { weight: 0.15, shape: { kind: 'vapour', richness: -0.3 } },
     ],
   },
   {
@@ -335,7 +394,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'fuel-in-oil',
     label: 'Fuel in the oil',
     weight: 2,
-    severity: { unit: 'g/s', low: 0.003, high: 0.03, relativeToIdleFlow: true },
+    severity: EXTRA_FUEL,
     variants: only({ kind: 'extraFuel' }),
     needs: ['petrol'],
     source: TRADE,
@@ -344,7 +403,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'ethanol-high',
     label: 'More ethanol than calibrated',
     weight: 2,
-    severity: { unit: '%', low: 15, high: 85 },
+    severity: { unit: '%', low: 15, high: 85, usual: [20, 85] },
     variants: only({ kind: 'ethanol' }),
     needs: ['petrol'],
     source: TRADE,
@@ -353,7 +412,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'o2-biased-lean',
     label: 'Oxygen sensor biased lean',
     weight: 2,
-    severity: pct(4, 30),
+    severity: pct(4, 30, [6, 20]),
     variants: only({ kind: 'sensorBias', sign: 1 }),
     perBank: true,
     needs: ['petrol'],
@@ -363,7 +422,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'o2-biased-rich',
     label: 'Oxygen sensor biased rich',
     weight: 2,
-    severity: pct(4, 30),
+    severity: pct(4, 30, [6, 20]),
     variants: only({ kind: 'sensorBias', sign: -1 }),
     perBank: true,
     needs: ['petrol'],
@@ -384,7 +443,12 @@ export const FAULTS: readonly FaultRow[] = [
     label: 'Oxygen sensor circuit',
     weight: 2,
     severity: null,
-    variants: NONE,
+    // Mostly found dead and open loop; stuck at one end it drives the trim to its limit.
+    variants: [
+      { weight: 0.7, shape: { kind: 'none' } },
+      { weight: 0.15, shape: { kind: 'sensorStuck', sign: 1 } },
+      { weight: 0.15, shape: { kind: 'sensorStuck', sign: -1 } },
+    ],
     perBank: true,
     needs: ['petrol'],
     source: TRADE,
@@ -403,7 +467,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'exhaust-leak',
     label: 'Exhaust leak ahead of the sensor',
     weight: 4,
-    severity: pct(4, 30),
+    severity: pct(4, 30, [6, 20]),
     variants: only({ kind: 'falseLean', fade: 0.7 }),
     perBank: true,
     needs: ['petrol'],
@@ -413,10 +477,11 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'misfire-ignition',
     label: 'Ignition misfire',
     weight: 4,
-    severity: pct(4, 30),
+    severity: pct(4, 30, [6, 20]),
     variants: [
-      { weight: 0.6, shape: { kind: 'falseLean', fade: 0.3 } },
-      { weight: 0.4, shape: { kind: 'none' } },
+      { weight: 0.35, shape: { kind: 'falseLean', fade: 0 } },
+      { weight: 0.3, shape: { kind: 'falseLean', fade: 0.4 } },
+      { weight: 0.35, shape: { kind: 'none' } },
     ],
     perBank: true,
     needs: ['petrol'],
@@ -436,8 +501,8 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'iat-bias',
     label: 'Intake air temperature sensor off',
     weight: 2,
-    severity: null,
-    variants: NONE,
+    severity: { unit: '°C', low: -40, high: 40 },
+    variants: only({ kind: 'chargeTemperature' }),
     source: TRADE,
   },
   { id: 'thermostat-open', label: 'Thermostat stuck open', weight: 2, severity: null, variants: NONE, source: TRADE },
@@ -447,7 +512,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'secondary-air',
     label: 'Secondary air stuck on',
     weight: 0.5,
-    severity: pct(4, 30),
+    severity: pct(4, 30, [6, 20]),
     variants: only({ kind: 'falseLean', fade: 0.8 }),
     needs: ['petrol'],
     source: TRADE,

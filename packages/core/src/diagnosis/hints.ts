@@ -1,96 +1,197 @@
+import type { SignId } from './signs.ts';
+
 /**
- * Weak evidence: what a code, a complaint or recent work says about a fault. `factor` multiplies its weight.
- * All factors [house]; what goes with what is common practice, no source.
+ * Weak evidence: what a code, a sign in a reading, a complaint or recent work says about a fault. `factor` multiplies
+ * its weight; below 1 it speaks against. All factors [house]; what goes with what is common practice, no source.
  */
 export interface HintRow {
-  /** Codes from…to, a dead airflow signal, a complaint id, or a part worked on. */
+  /** Codes from…to, a sign, a complaint id, or a part worked on. */
   code?: readonly [string, string];
-  signal?: 'airflow-dead';
+  sign?: SignId;
   complaint?: string;
   work?: string;
   faults: readonly string[];
   factor: number;
+  /** A code that names its bank speaks of that bank only. */
+  bank?: 1 | 2;
+  /** Says nothing that closed-loop trims do not say better: counts only where there are none. */
+  withoutTrims?: true;
 }
 
 const LEAKS = ['vac-leak', 'vac-leak-bank1', 'vac-leak-bank2', 'crankcase-leak', 'egr-gasket-leak'];
+const LEAN = [...LEAKS, 'duct-leak', 'maf-under', 'maf-dirty', 'fuel-low', 'injector-restricted'];
+const RICH = ['maf-over', 'fuel-high', 'injector-leaking', 'fuel-in-oil', 'purge-open', 'regulator-diaphragm'];
+
+/** The same hint for the code of each bank. */
+function perBank(first: string, second: string, faults: readonly string[], factor: number): HintRow[] {
+  return [
+    { code: [first, first], faults, factor, bank: 1 },
+    { code: [second, second], faults, factor, bank: 2 },
+  ];
+}
 
 export const HINTS: readonly HintRow[] = [
-  { code: ['P0100', 'P0104'], faults: ['maf-circuit'], factor: 12 },
-  { code: ['P0100', 'P0104'], faults: ['maf-damaged', 'maf-under', 'maf-over'], factor: 3 },
-  { signal: 'airflow-dead', faults: ['maf-circuit'], factor: 60 },
-  { signal: 'airflow-dead', faults: ['maf-damaged'], factor: 20 },
-  { code: ['P0105', 'P0108'], faults: ['map-circuit'], factor: 12 },
-  { code: ['P0105', 'P0108'], faults: ['map-bias', 'map-port-blocked', 'map-hose-split'], factor: 4 },
-  { code: ['P0110', 'P0114'], faults: ['iat-bias'], factor: 12 },
-  { code: ['P0115', 'P0118'], faults: ['ect-bias'], factor: 12 },
-  { code: ['P0128', 'P0128'], faults: ['thermostat-open'], factor: 20 },
-  { code: ['P0128', 'P0128'], faults: ['ect-bias'], factor: 3 },
-  { code: ['P0130', 'P0132'], faults: ['o2-circuit'], factor: 12 },
-  { code: ['P0134', 'P0134'], faults: ['o2-circuit'], factor: 12 },
-  { code: ['P0150', 'P0152'], faults: ['o2-circuit'], factor: 12 },
-  { code: ['P0154', 'P0154'], faults: ['o2-circuit'], factor: 12 },
-  { code: ['P0133', 'P0133'], faults: ['o2-slow'], factor: 15 },
-  { code: ['P0153', 'P0153'], faults: ['o2-slow'], factor: 15 },
-  { code: ['P0135', 'P0135'], faults: ['o2-heater'], factor: 25 },
-  { code: ['P0141', 'P0141'], faults: ['o2-heater'], factor: 25 },
-  { code: ['P0155', 'P0155'], faults: ['o2-heater'], factor: 25 },
-  { code: ['P0161', 'P0161'], faults: ['o2-heater'], factor: 25 },
-  { code: ['P0299', 'P0299'], faults: ['turbo-underboost', 'boost-leak'], factor: 10 },
-  { code: ['P0300', 'P0308'], faults: ['misfire-ignition'], factor: 5 },
+  { code: ['P0100', 'P0104'], faults: ['maf-circuit'], factor: 14 },
+  { code: ['P0100', 'P0104'], faults: ['maf-damaged', 'maf-under', 'maf-over', 'maf-installation'], factor: 5 },
+  { code: ['P0100', 'P0104'], faults: ['maf-dirty', 'duct-leak'], factor: 2 },
+  { code: ['P0105', 'P0109'], faults: ['map-circuit'], factor: 14 },
+  { code: ['P0105', 'P0109'], faults: ['map-bias', 'map-port-blocked', 'map-hose-split'], factor: 6 },
+  { code: ['P0110', 'P0114'], faults: ['iat-bias'], factor: 20 },
+  { code: ['P0115', 'P0119'], faults: ['ect-bias'], factor: 20 },
+  { code: ['P0125', 'P0125'], faults: ['thermostat-open', 'ect-bias'], factor: 6 },
+  { code: ['P0128', 'P0128'], faults: ['thermostat-open'], factor: 25 },
+  { code: ['P0128', 'P0128'], faults: ['ect-bias'], factor: 4 },
+  ...perBank('P0130', 'P0150', ['o2-circuit'], 20),
+  ...perBank('P0131', 'P0151', ['o2-circuit'], 20),
+  ...perBank('P0132', 'P0152', ['o2-circuit'], 20),
+  ...perBank('P0134', 'P0154', ['o2-circuit'], 20),
+  ...perBank('P0134', 'P0154', ['o2-heater'], 3),
+  ...perBank('P0131', 'P0151', ['o2-biased-lean', 'exhaust-leak'], 3),
+  ...perBank('P0132', 'P0152', ['o2-biased-rich'], 3),
+  ...perBank('P0133', 'P0153', ['o2-slow'], 25),
+  ...perBank('P0133', 'P0153', ['exhaust-leak', 'o2-heater'], 2),
+  ...perBank('P0135', 'P0155', ['o2-heater'], 30),
+  ...perBank('P0141', 'P0161', ['o2-heater'], 30),
+  ...perBank('P0420', 'P0430', ['cat-degraded'], 25),
+  ...perBank('P0420', 'P0430', ['exhaust-leak'], 2),
+  ...perBank('P2195', 'P2197', ['o2-biased-lean'], 6),
+  ...perBank('P2195', 'P2197', ['exhaust-leak'], 2),
+  ...perBank('P2196', 'P2198', ['o2-biased-rich'], 6),
+  { code: ['P0299', 'P0299'], faults: ['turbo-underboost', 'boost-leak'], factor: 14 },
+  { code: ['P0300', 'P0308'], faults: ['misfire-ignition'], factor: 10 },
+  { code: ['P0300', 'P0308'], faults: ['compression-timing', 'injector-restricted', 'egr-stuck-open'], factor: 3 },
+  { code: ['P0300', 'P0308'], faults: ['vac-leak-bank1', 'vac-leak-bank2'], factor: 1.5 },
+  { code: ['P0401', 'P0402'], faults: ['egr-stuck-open'], factor: 14 },
+  { code: ['P0401', 'P0402'], faults: ['egr-gasket-leak'], factor: 2 },
+  { code: ['P0410', 'P0418'], faults: ['secondary-air'], factor: 25 },
+  { code: ['P0440', 'P0457'], faults: ['evap-leak'], factor: 25 },
+  { code: ['P0440', 'P0457'], faults: ['purge-open'], factor: 2 },
+  { code: ['P0496', 'P0496'], faults: ['purge-open'], factor: 15 },
+  { code: ['P0505', 'P0507'], faults: ['throttle-fouled', 'pcv-stuck-open'], factor: 7 },
+  { code: ['P0507', 'P0507'], faults: LEAKS, factor: 2 },
+  { code: ['P0560', 'P0563'], faults: ['low-voltage'], factor: 25 },
+  { code: ['P0087', 'P0087'], faults: ['fuel-low'], factor: 10 },
+  { code: ['P0088', 'P0088'], faults: ['fuel-high'], factor: 12 },
+  { code: ['P0171', 'P0171'], faults: LEAN, factor: 2.5, withoutTrims: true },
+  { code: ['P0174', 'P0174'], faults: LEAN, factor: 2.5, withoutTrims: true },
+  { code: ['P0172', 'P0172'], faults: RICH, factor: 2.5, withoutTrims: true },
+  { code: ['P0175', 'P0175'], faults: RICH, factor: 2.5, withoutTrims: true },
+  { code: ['P2177', 'P2177'], faults: ['fuel-low', 'maf-dirty', 'maf-under'], factor: 2, withoutTrims: true },
+  { code: ['P2179', 'P2179'], faults: ['fuel-low', 'maf-dirty', 'maf-under'], factor: 2, withoutTrims: true },
+  { code: ['P2187', 'P2187'], faults: LEAKS, factor: 2, withoutTrims: true },
+  { code: ['P2189', 'P2189'], faults: LEAKS, factor: 2, withoutTrims: true },
+  { code: ['P2188', 'P2188'], faults: RICH, factor: 2, withoutTrims: true },
+  { code: ['P2190', 'P2190'], faults: RICH, factor: 2, withoutTrims: true },
+
+  { sign: 'airflow-dead', faults: ['maf-circuit'], factor: 60 },
+  { sign: 'airflow-dead', faults: ['maf-damaged'], factor: 20 },
+  { sign: 'never-hot', faults: ['thermostat-open'], factor: 15 },
+  { sign: 'never-hot', faults: ['ect-bias'], factor: 4 },
+  { sign: 'hot', faults: ['thermostat-open'], factor: 0.15 },
+  { sign: 'upstream-lazy', faults: ['o2-slow'], factor: 10 },
+  { sign: 'upstream-lazy', faults: ['o2-heater', 'o2-circuit', 'exhaust-leak'], factor: 2 },
+  { sign: 'upstream-lively', faults: ['o2-slow'], factor: 0.1 },
+  { sign: 'upstream-lively', faults: ['o2-circuit', 'o2-heater'], factor: 0.25 },
+  { sign: 'upstream-dead', faults: ['o2-circuit'], factor: 20 },
+  { sign: 'upstream-dead', faults: ['o2-slow', 'o2-biased-lean', 'o2-biased-rich'], factor: 2 },
+  { sign: 'downstream-follows', faults: ['cat-degraded'], factor: 10 },
+  { sign: 'downstream-steady', faults: ['cat-degraded'], factor: 0.12 },
+  { sign: 'throttle-wide', faults: ['throttle-fouled'], factor: 15 },
+  { sign: 'throttle-right', faults: ['throttle-fouled'], factor: 0.08 },
+  { sign: 'battery-low', faults: ['low-voltage'], factor: 20 },
+  { sign: 'battery-right', faults: ['low-voltage'], factor: 0.2 },
+  { sign: 'intake-air-off', faults: ['iat-bias'], factor: 15 },
+  { sign: 'intake-air-right', faults: ['iat-bias'], factor: 0.5 },
+  { sign: 'idle-fast', faults: [...LEAKS, 'pcv-stuck-open', 'purge-open'], factor: 2.5 },
+  { sign: 'idle-fast', faults: ['throttle-fouled'], factor: 1.5 },
+  { sign: 'idle-pressure-high', faults: ['egr-stuck-open', 'compression-timing'], factor: 3 },
+  { sign: 'idle-pressure-high', faults: [...LEAKS, 'pcv-stuck-open', 'map-bias', 'map-hose-split'], factor: 1.5 },
+  { sign: 'lambda-not-held', faults: ['o2-circuit', 'o2-biased-lean', 'o2-biased-rich'], factor: 2 },
+
+  { complaint: 'rough-idle', faults: [...LEAKS, 'egr-stuck-open', 'misfire-ignition', 'pcv-stuck-open'], factor: 1.6 },
+  { complaint: 'misfire-felt', faults: ['misfire-ignition'], factor: 3 },
+  { complaint: 'misfire-felt', faults: ['compression-timing', 'injector-restricted'], factor: 2 },
+  { complaint: 'stall', faults: ['throttle-fouled', 'egr-stuck-open'], factor: 3 },
+  { complaint: 'stall', faults: ['maf-circuit'], factor: 2 },
+  { complaint: 'stall-after-start', faults: ['maf-dirty', 'maf-circuit', 'throttle-fouled'], factor: 1.8 },
+  { complaint: 'hard-start-hot', faults: ['injector-leaking', 'regulator-diaphragm'], factor: 3 },
+  { complaint: 'hard-start-cold', faults: ['ect-bias', 'low-voltage'], factor: 3 },
+  { complaint: 'hard-start-cold', faults: ['fuel-low'], factor: 1.5 },
+  { complaint: 'high-idle', faults: ['pcv-stuck-open', 'vac-leak', 'crankcase-leak'], factor: 2.5 },
   {
-    code: ['P0300', 'P0308'],
-    faults: ['compression-timing', 'injector-restricted', 'vac-leak-bank1', 'vac-leak-bank2', 'egr-stuck-open'],
-    factor: 2,
-  },
-  { code: ['P0401', 'P0402'], faults: ['egr-stuck-open'], factor: 8 },
-  { code: ['P0420', 'P0420'], faults: ['cat-degraded'], factor: 12 },
-  { code: ['P0430', 'P0430'], faults: ['cat-degraded'], factor: 12 },
-  { code: ['P0440', 'P0457'], faults: ['evap-leak'], factor: 15 },
-  { code: ['P0496', 'P0496'], faults: ['purge-open'], factor: 10 },
-  { code: ['P0505', 'P0507'], faults: ['throttle-fouled', 'pcv-stuck-open'], factor: 4 },
-  { code: ['P0087', 'P0087'], faults: ['fuel-low'], factor: 8 },
-  { code: ['P0088', 'P0088'], faults: ['fuel-high'], factor: 8 },
-  { code: ['P2195', 'P2198'], faults: ['o2-biased-lean', 'o2-biased-rich'], factor: 3 },
-  { complaint: 'rough-idle', faults: [...LEAKS, 'egr-stuck-open', 'misfire-ignition', 'pcv-stuck-open'], factor: 1.4 },
-  { complaint: 'misfire-felt', faults: ['misfire-ignition', 'compression-timing'], factor: 2 },
-  { complaint: 'stall', faults: ['throttle-fouled', 'maf-circuit', 'egr-stuck-open'], factor: 1.6 },
-  { complaint: 'stall-after-start', faults: ['maf-dirty', 'maf-circuit', 'throttle-fouled'], factor: 1.5 },
-  { complaint: 'hard-start-hot', faults: ['injector-leaking', 'regulator-diaphragm'], factor: 2 },
-  { complaint: 'hard-start-cold', faults: ['ect-bias', 'fuel-low'], factor: 1.5 },
-  { complaint: 'high-idle', faults: ['pcv-stuck-open', 'vac-leak', 'crankcase-leak'], factor: 1.6 },
-  { complaint: 'hesitation', faults: ['maf-dirty', 'maf-under', 'fuel-low'], factor: 1.4 },
-  {
-    complaint: 'low-power',
-    faults: ['fuel-low', 'maf-dirty', 'exhaust-restricted', 'air-filter', 'turbo-underboost', 'boost-leak'],
+    complaint: 'hesitation',
+    faults: ['maf-dirty', 'maf-under', 'fuel-low', 'duct-leak', 'map-port-blocked'],
     factor: 1.6,
   },
+  {
+    complaint: 'low-power',
+    faults: ['exhaust-restricted', 'air-filter', 'turbo-underboost', 'boost-leak', 'compression-timing'],
+    factor: 3,
+  },
+  { complaint: 'low-power', faults: ['fuel-low', 'maf-dirty'], factor: 1.8 },
   {
     complaint: 'limp-mode',
     faults: ['turbo-underboost', 'boost-leak', 'map-port-blocked', 'maf-circuit'],
-    factor: 1.6,
+    factor: 2,
   },
-  { complaint: 'surge', faults: ['vac-leak', 'fuel-low'], factor: 1.2 },
+  { complaint: 'surge', faults: ['vac-leak', 'fuel-low'], factor: 1.3 },
   {
     complaint: 'high-consumption',
-    faults: ['maf-over', 'fuel-high', 'injector-leaking', 'thermostat-open', 'o2-biased-lean'],
-    factor: 1.5,
+    faults: ['maf-over', 'fuel-high', 'injector-leaking', 'thermostat-open', 'o2-biased-lean', 'map-hose-split'],
+    factor: 1.8,
   },
-  { complaint: 'smoke', faults: ['injector-leaking', 'fuel-high', 'crankcase-leak'], factor: 1.4 },
+  { complaint: 'smoke', faults: ['injector-leaking', 'fuel-high', 'crankcase-leak'], factor: 1.5 },
   {
     complaint: 'fuel-smell',
     faults: ['fuel-in-oil', 'evap-leak', 'injector-leaking', 'regulator-diaphragm', 'purge-open'],
-    factor: 2,
+    factor: 2.2,
   },
-  { complaint: 'noise', faults: ['exhaust-leak', 'vac-leak', 'boost-leak'], factor: 1.5 },
+  { complaint: 'noise', faults: ['exhaust-leak'], factor: 3 },
+  { complaint: 'noise', faults: ['vac-leak', 'boost-leak'], factor: 1.5 },
+
+  // Work done last lifts the joints, parts and copies disturbed.
   { work: 'egr', faults: ['egr-gasket-leak', 'egr-stuck-open'], factor: 3 },
   { work: 'intake', faults: ['vac-leak', 'vac-leak-bank1', 'vac-leak-bank2', 'duct-leak'], factor: 2.5 },
   { work: 'throttle', faults: ['vac-leak', 'duct-leak'], factor: 2.5 },
   { work: 'air-filter', faults: ['duct-leak', 'maf-installation', 'maf-dirty'], factor: 2.5 },
   { work: 'maf', faults: ['maf-installation', 'duct-leak'], factor: 3 },
-  { work: 'hose', faults: ['vac-leak', 'crankcase-leak'], factor: 2 },
+  { work: 'map', faults: ['map-hose-split', 'map-circuit', 'vac-leak'], factor: 2 },
+  { work: 'hose', faults: ['vac-leak', 'crankcase-leak', 'map-hose-split'], factor: 2 },
   { work: 'valve-cover', faults: ['crankcase-leak', 'vac-leak'], factor: 2 },
+  { work: 'pcv', faults: ['crankcase-leak', 'pcv-stuck-open'], factor: 2 },
   { work: 'exhaust', faults: ['exhaust-leak'], factor: 3 },
+  { work: 'catalyst', faults: ['exhaust-leak'], factor: 3 },
   { work: 'o2-sensor', faults: ['exhaust-leak'], factor: 2 },
-  { work: 'fuel', faults: ['fuel-low', 'fuel-high', 'ethanol-high'], factor: 2 },
-  { work: 'refuel', faults: ['ethanol-high'], factor: 3 },
+  { work: 'injector', faults: ['vac-leak-bank1', 'vac-leak-bank2', 'injector-leaking'], factor: 2 },
+  { work: 'fuel', faults: ['fuel-low', 'fuel-high'], factor: 2 },
+  { work: 'refuel', faults: ['ethanol-high'], factor: 4 },
+  { work: 'belt', faults: ['compression-timing'], factor: 4 },
+  { work: 'turbo', faults: ['boost-leak', 'turbo-underboost'], factor: 3 },
+  { work: 'battery', faults: ['low-voltage'], factor: 2 },
+  // A part already replaced is weak innocence: copies and wrong parts are common.
+  { work: 'maf', faults: ['maf-dirty', 'maf-damaged'], factor: 0.6 },
+  { work: 'map-sensor', faults: ['map-bias'], factor: 0.6 },
+  {
+    work: 'o2-sensor',
+    faults: ['o2-slow', 'o2-circuit', 'o2-heater', 'o2-biased-lean', 'o2-biased-rich'],
+    factor: 0.6,
+  },
+  { work: 'fuel-pump', faults: ['fuel-low'], factor: 0.5 },
+  { work: 'thermostat', faults: ['thermostat-open'], factor: 0.5 },
+  { work: 'catalyst', faults: ['cat-degraded'], factor: 0.5 },
+  { work: 'ignition', faults: ['misfire-ignition'], factor: 0.6 },
+  { work: 'pcv-valve', faults: ['pcv-stuck-open'], factor: 0.6 },
+  { work: 'purge-valve', faults: ['purge-open'], factor: 0.6 },
+  { work: 'injector', faults: ['injector-restricted'], factor: 0.6 },
 ];
+
+/** Work this many days old still lifts what it disturbed by half of its power (the logarithm of the factor). [house] */
+export const WORK_HALF_DAYS = 120;
+/** A code not yet confirmed counts this share of a stored one, as a power. [house] */
+export const PENDING_POWER = 0.7;
+/** A fault that usually stores a code, where codes were read and none speaks for it. [house] */
+export const SILENT_FACTOR = 0.45;
+/** A fault that moves no trim and that no code, sign, complaint or test speaks for. [house] */
+export const QUIET_FACTOR = 0.2;
+/** What the absence of a complaint or a code takes away, as a share of what its presence would add. [house] */
+export const ABSENT_SHARE = 0.12;

@@ -10,8 +10,21 @@ export { signed } from './explain.ts';
 export { canExist, FAULT_BY_ID, FAULTS, type FaultRow, movesNoTrim, type Shape } from './faults.ts';
 export { type Effect, leakAt, predict } from './forward.ts';
 export { HINTS } from './hints.ts';
-export { informationBits, rankTests, readingOf, STOP_BITS_PER_MINUTE } from './nextTest.ts';
-export { NO_EVIDENCE, outcomeProbability, outcomesOf, RELIABILITY, TEST_BY_ID, TESTS, type TestRow } from './tests.ts';
+export { informationBits, STOP_BITS_PER_MINUTE } from './nextTest.ts';
+export { ruleOf } from './paragraph.ts';
+export type { Sign, SignId } from './signs.ts';
+export {
+  ACCESS,
+  HAZARDS,
+  NO_EVIDENCE,
+  outcomeProbability,
+  outcomesOf,
+  RELIABILITY,
+  SWAP_PARTS,
+  TEST_BY_ID,
+  TESTS,
+  type TestRow,
+} from './tests.ts';
 export type {
   Ambient,
   BankKey,
@@ -19,6 +32,7 @@ export type {
   Cause,
   CodeReading,
   Diagnosis,
+  MindChange,
   Mixture,
   NextTest,
   O2Reading,
@@ -31,4 +45,4 @@ export type {
   TrimReading,
   VehicleSpec,
 } from './types.ts';
-export { expectedEffects, logSumExp, severityGrid, severityOf, type Weighed, weigh } from './weigh.ts';
+export { logSumExp, severityGrid, severityOf, type Weighed, weigh } from './weigh.ts';

@@ -3,8 +3,8 @@ import type { Effect } from './forward.ts';
 
 /** Share of a predicted trim that the model may be wrong by, one standard deviation. [house] */
 const MODEL_ERROR = 0.1;
-/** Spread of airflow against speed-density that all points of a vehicle share (its VE), and its own per point. [house] */
-const AIRFLOW_OWN_SD = 0.04;
+const OWN_VARIANCE = (1 - COMMON_SHARE) * HEALTHY_SD ** 2;
+const COMMON_VARIANCE = COMMON_SHARE * HEALTHY_SD ** 2;
 
 /**
  * ln p(trims | prediction) for all points and banks at once. The healthy offset is partly common to all points:
@@ -12,32 +12,26 @@ const AIRFLOW_OWN_SD = 0.04;
  * costs nothing.
  */
 export function trimLogLikelihood(ev: Evidence, effects: readonly Effect[]): number {
-  const common = COMMON_SHARE * HEALTHY_SD ** 2;
   let quadratic = 0;
   let weighted = 0;
   let inverse = 0;
-  let logDet = 0;
-  let n = 0;
-  ev.points.forEach((p, i) => {
-    for (const t of p.trims) {
-      const predicted = effects[i]!.trimPct[t.bank - 1]!;
-      const d = ownVariance(t, predicted);
-      const r = residual(t, predicted);
-      quadratic += (r * r) / d;
-      weighted += r / d;
-      inverse += 1 / d;
-      logDet += Math.log(d);
-      n++;
-    }
-  });
+  let determinant = 1;
+  for (const t of ev.trims) {
+    const predicted = effects[t.point]!.trimPct[t.bank - 1]!;
+    const d = OWN_VARIANCE + t.sd * t.sd + (MODEL_ERROR * predicted) ** 2;
+    const r = residual(t, predicted);
+    quadratic += (r * r) / d;
+    weighted += r / d;
+    inverse += 1 / d;
+    determinant *= d;
+  }
+  const n = ev.trims.length;
   if (n === 0) return 0;
-  const k = 1 + common * inverse;
-  return -0.5 * (quadratic - (common * weighted * weighted) / k + logDet + Math.log(k) + n * Math.log(2 * Math.PI));
+  const k = 1 + COMMON_VARIANCE * inverse;
+  return -0.5 * (quadratic - (COMMON_VARIANCE * weighted * weighted) / k + Math.log(determinant * k) + n * LOG_2PI);
 }
 
-function ownVariance(t: TrimEvidence, predicted: number): number {
-  return (1 - COMMON_SHARE) * HEALTHY_SD ** 2 + t.sd ** 2 + (MODEL_ERROR * predicted) ** 2;
-}
+const LOG_2PI = Math.log(2 * Math.PI);
 
 function residual(t: TrimEvidence, predicted: number): number {
   const r = t.totalPct - predicted;
@@ -48,30 +42,55 @@ function residual(t: TrimEvidence, predicted: number): number {
 
 /** ln p of one trim on its own: for explanations, where each reading speaks for itself. */
 export function singleTrimLog(t: TrimEvidence, predicted: number): number {
-  const v = ownVariance(t, predicted) + COMMON_SHARE * HEALTHY_SD ** 2;
+  const v = OWN_VARIANCE + t.sd ** 2 + (MODEL_ERROR * predicted) ** 2 + COMMON_VARIANCE;
   const r = residual(t, predicted);
   return -0.5 * ((r * r) / v + Math.log(v));
 }
 
-/** ln p of the airflow signals against physics; the vehicle's own volumetric efficiency is a common offset. */
+/**
+ * How airflow signals scatter about physics: a deviation that all points of a vehicle share (its volumetric
+ * efficiency), and each point's own. Mostly as the first row says; now and then a cam, a charge temperature or a
+ * typing slip makes it the second. [house]
+ */
+const AIRFLOW_SCATTER = [
+  { share: 0.8, own: 0.05, commonFactor: 1 },
+  { share: 0.2, own: 0.3, commonFactor: 2 },
+] as const;
+
+/** ln p of the airflow signals against physics. */
 export function airflowLogLikelihood(ev: Evidence, effects: readonly Effect[]): number {
-  let quadratic = 0;
-  let weighted = 0;
-  let inverse = 0;
   let n = 0;
-  let common = 0;
+  let sum = 0;
+  let squares = 0;
+  let commonSd = 0;
   ev.points.forEach((p, i) => {
     if (p.airflowLog === null) return;
-    const d = AIRFLOW_OWN_SD ** 2;
     const r = p.airflowLog - effects[i]!.airflowLog;
-    quadratic += (r * r) / d;
-    weighted += r / d;
-    inverse += 1 / d;
-    common = Math.max(common, p.airflowSd ** 2);
     n++;
+    sum += r;
+    squares += r * r;
+    commonSd = Math.max(commonSd, p.airflowSd);
   });
   if (n === 0) return 0;
-  return -0.5 * (quadratic - (common * weighted * weighted) / (1 + common * inverse));
+  let p = 0;
+  for (const s of AIRFLOW_SCATTER) {
+    const d = s.own ** 2;
+    const common = (s.commonFactor * commonSd) ** 2;
+    const k = 1 + (n * common) / d;
+    const q = (squares - (common * sum * sum) / (d * k)) / d;
+    p += s.share * Math.exp(-0.5 * q) * (d ** n * k) ** -0.5;
+  }
+  return Math.log(Math.max(p, 1e-30));
+}
+
+/** ln p of one airflow signal on its own, for explanations. */
+export function singleAirflowLog(deviation: number, expectedLog: number, commonSd: number): number {
+  let p = 0;
+  for (const s of AIRFLOW_SCATTER) {
+    const v = s.own ** 2 + (s.commonFactor * commonSd) ** 2;
+    p += (s.share * Math.exp((-0.5 * (deviation - expectedLog) ** 2) / v)) / Math.sqrt(v);
+  }
+  return Math.log(Math.max(p, 1e-30));
 }
 
 /** Spread of full-load airflow over expected in healthy engines, and the λ (relative) shift that counts. [house] */
@@ -83,7 +102,7 @@ export function fullLoadLog(ev: Evidence, expectedRatio: number, fuelErrorPct: n
   let log = 0;
   if (!Number.isNaN(ev.fullLoad.ratio)) {
     const r = Math.log(ev.fullLoad.ratio / expectedRatio) / FULL_LOAD_SD;
-    log += -0.5 * r * r;
+    log += -0.5 * Math.min(r * r, 16);
   }
   if (ev.fullLoad.lean !== null) {
     const r = (ev.fullLoad.lean - fuelErrorPct / 100) / 0.06;

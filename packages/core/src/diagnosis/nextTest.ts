@@ -1,36 +1,71 @@
-import { type Evidence, HEALTHY_SD, pointLabel } from './evidence.ts';
-import { type Effect, predict } from './forward.ts';
-import { outcomeProbability, outcomesOf, TESTS, type TestRow } from './tests.ts';
-import type { Case, NextTest, Settings } from './types.ts';
+import { COMMON_SHARE, type Evidence, HEALTHY_SD } from './evidence.ts';
+import { predict } from './forward.ts';
+import { FULL_LOAD_SEEN } from './measure.ts';
+import {
+  ACCESS,
+  type AccessId,
+  outcomeRow,
+  outcomesOf,
+  SWAP_PARTS,
+  swapProbability,
+  TESTS,
+  type TestRow,
+} from './tests.ts';
+import type { Case, MindChange, NextTest, Settings } from './types.ts';
 import { fullLoadRatio, type Weighed } from './weigh.ts';
 
 /** Below this no test is worth its minutes. Bits per minute. [house] */
 export const STOP_BITS_PER_MINUTE = 0.02;
-
+/** Minutes that every test costs beside its own: walking, waiting, writing down. Played cases end right more often with it. [house] */
+const MINUTES_AROUND = 1.5;
+/** Bits below which a test is not worth naming beside another. [house] */
+const TOGETHER_BITS = 0.05;
 /** Bin edges for a reading still to be taken, % trim. */
 const EDGES = [-15, -8, -4, 4, 8, 12, 16, 22];
+/** Causes less likely than this move no decision. */
+const NEGLIGIBLE = 1e-5;
+/** A result rarer than this is not waited for. [house] */
+const RARE = 0.02;
 
-function entropy(p: readonly number[]): number {
-  let h = 0;
-  for (const x of p) if (x > 0) h -= x * Math.log2(x);
-  return h;
-}
+/** P(outcome | cause) of one test: a row an outcome, a column a cause. */
+type Likelihood = readonly (readonly number[])[];
 
 /** Expected information of a test over the fault probabilities, bits. `likelihood[o][f]` = P(outcome o | fault f). */
-export function informationBits(prior: readonly number[], likelihood: readonly (readonly number[])[]): number {
-  let after = 0;
+export function informationBits(prior: readonly number[], likelihood: Likelihood): number {
+  // I = Σ_f p(f) Σ_o p(o|f) log2 (p(o|f) / p(o)). Shannon 1948.
+  let bits = 0;
   for (const row of likelihood) {
     let z = 0;
     for (let f = 0; f < prior.length; f++) z += prior[f]! * row[f]!;
     if (z <= 0) continue;
-    after += z * entropy(prior.map((p, f) => (p * row[f]!) / z));
+    for (let f = 0; f < prior.length; f++) {
+      const joint = prior[f]! * row[f]!;
+      if (joint > 0) bits += joint * Math.log2(row[f]! / z);
+    }
   }
-  return Math.max(0, entropy(prior) - after);
+  return Math.max(0, bits);
 }
 
-/** Rank the tests still to be done, best first by information per minute; tests without an outcome come last. */
-export function rankTests(c: Case, ev: Evidence, weighed: readonly Weighed[], settings: Settings = {}): NextTest[] {
-  const prior = weighed.map((w) => w.probability);
+interface Candidate {
+  row: TestRow;
+  minutes: number;
+  bits: number;
+  blocked: boolean;
+  likelihood: Likelihood;
+  part?: string;
+}
+
+const worthOf = (t: Candidate) => t.bits / (t.minutes + MINUTES_AROUND);
+
+/** The tests still to be done, best first, with what each would tell. */
+export function candidates(
+  c: Case,
+  ev: Evidence,
+  weighed: readonly Weighed[],
+  settings: Settings = {},
+): { tests: Candidate[]; leading: readonly Weighed[] } {
+  const leading = weighed.filter((w) => w.probability > NEGLIGIBLE);
+  const prior = leading.map((w) => w.probability);
   const done = new Set(ev.tests.map((t) => t.row.id));
   const blocked = new Set<string>();
   for (const t of c.tests ?? []) {
@@ -38,31 +73,91 @@ export function rankTests(c: Case, ev: Evidence, weighed: readonly Weighed[], se
     if (outcomes.includes('inconclusive') || outcomes.includes('not-accessible')) blocked.add(t.id);
     else done.add(t.id);
   }
+  const open = new Set(TESTS.flatMap((t) => (done.has(t.id) && t.access ? [t.access] : [])));
   const at = new Set((c.readings ?? []).map((r) => r.at));
-  const ranked: (NextTest & { blocked: boolean })[] = [];
+  if (at.has('road-load')) open.add('road');
+  const tests: Candidate[] = [];
   for (const row of TESTS) {
     if (done.has(row.id) || !possible(row, ev, settings)) continue;
     if (row.reading && at.has(row.reading)) continue;
     if (row.id === 'full-load-airflow' && at.has('full-load')) continue;
     if (row.id === 'koeo-baro' && at.has('koeo')) continue;
-    const likelihood = row.reading ? readingLikelihood(row, ev, weighed) : outcomeLikelihood(row, ev, weighed);
-    const bits = informationBits(prior, likelihood);
-    ranked.push({
-      test: row.id,
-      minutes: settings.minutes?.[row.id] ?? row.minutes,
-      informationBits: Math.round(bits * 1000) / 1000,
-      why: why(row, likelihood, weighed),
+    const part = row.id === 'known-good-swap' ? partToSwap(leading) : undefined;
+    const likelihood = row.reading
+      ? readingLikelihood(row, ev, leading)
+      : part
+        ? outcomesOf(row).map((o) => leading.map((w) => swapProbability(o, w.row.id, part)))
+        : outcomeLikelihood(row, ev, leading);
+    tests.push({
+      row,
+      minutes: minutesOf(row, open, settings),
+      bits: informationBits(prior, likelihood),
       blocked: blocked.has(row.id),
+      likelihood,
+      ...(part ? { part } : {}),
     });
   }
-  ranked.sort(
-    (a, b) => Number(a.blocked) - Number(b.blocked) || b.informationBits / b.minutes - a.informationBits / a.minutes,
-  );
-  return ranked.map(({ blocked: _, ...t }) => t);
+  tests.sort((a, b) => Number(a.blocked) - Number(b.blocked) || worthOf(b) - worthOf(a));
+  return { tests, leading };
+}
+
+/** Bench minutes with what is open already; a shop's own figure counts in full or by the same share. */
+function minutesOf(row: TestRow, open: ReadonlySet<AccessId>, settings: Settings): number {
+  const full = Math.max(settings.minutes?.[row.id] ?? row.minutes, 0.1);
+  if (!row.access || !open.has(row.access) || row.minutesOpen === undefined) return full;
+  return Math.max(1, Math.round((full * row.minutesOpen) / row.minutes));
+}
+
+/** Rank the tests still to be done, best first by information per additional minute; tests without an outcome come last. */
+export function rankTests(found: ReturnType<typeof candidates>): NextTest[] {
+  const { tests, leading } = found;
+  return tests.map((t) => {
+    const together = t.row.access
+      ? tests.filter((o) => o !== t && !o.blocked && o.row.access === t.row.access && o.bits >= TOGETHER_BITS)
+      : [];
+    return {
+      test: t.row.id,
+      minutes: t.minutes,
+      informationBits: Math.round(t.bits * 1000) / 1000,
+      why: why(t.row, t.likelihood, leading),
+      ...(t.row.access ? { access: ACCESS[t.row.access] } : {}),
+      ...(together.length > 0 ? { together: together.map((o) => o.row.id) } : {}),
+      ...(t.part ? { part: t.part } : {}),
+    };
+  });
+}
+
+/** For one cause: the results, not too rare, that would leave least of it. At most two, of different tests. */
+export function mindChanges(w: Weighed, found: ReturnType<typeof candidates>): MindChange[] {
+  const { tests, leading } = found;
+  const at = leading.indexOf(w);
+  if (at < 0) return [];
+  const best: (MindChange & { worth: number })[] = [];
+  for (const t of tests) {
+    if (t.row.reading || t.blocked) continue;
+    let mine: (MindChange & { worth: number }) | null = null;
+    t.likelihood.forEach((row, o) => {
+      let z = 0;
+      for (let f = 0; f < leading.length; f++) z += leading[f]!.probability * row[f]!;
+      if (z < RARE) return;
+      const left = (w.probability * row[at]!) / z;
+      // Most taken away for the minutes, by a result that can be expected.
+      const worth = (z * (w.probability - left)) / t.minutes;
+      if (left < 0.6 * w.probability && worth > (mine?.worth ?? 0))
+        mine = { test: t.row.id, outcome: outcomesOf(t.row)[o]!, left: Math.round(left * 1000) / 1000, worth };
+    });
+    if (mine) best.push(mine);
+  }
+  return best
+    .sort((a, b) => b.worth - a.worth)
+    .slice(0, 2)
+    .map(({ worth: _, ...m }) => m);
 }
 
 function possible(row: TestRow, ev: Evidence, settings: Settings): boolean {
   if (row.tool && settings.tools && !settings.tools.includes(row.tool)) return false;
+  if (row.hazard && settings.hazards && !settings.hazards.includes(row.hazard)) return false;
+  if (row.needsHz !== undefined && settings.toolHz !== undefined && settings.toolHz < row.needsHz) return false;
   return (row.needs ?? []).every((need) => {
     if (need === 'maf') return ev.vehicle.metering !== 'speed-density';
     if (need === 'map') return ev.vehicle.metering !== 'maf';
@@ -71,49 +166,62 @@ function possible(row: TestRow, ev: Evidence, settings: Settings): boolean {
   });
 }
 
-function outcomeLikelihood(row: TestRow, ev: Evidence, weighed: readonly Weighed[]): number[][] {
-  return outcomesOf(row).map((o) =>
-    weighed.map((w) => {
-      const p = outcomeProbability(row, o, w.row.id);
-      // The size decides whether a numeric test sees it: a small share hides inside "normal".
-      if (row.measure === 'full-load' && w.row.fullLoad) {
-        const visible = w.grid.reduce(
-          (s, g) => s + (Math.abs(fullLoadRatio(w.row, g.severity) - 1) > 0.08 ? g.probability : 0),
-          0,
-        );
-        return visible * p + (1 - visible) * outcomeProbability(row, o, 'balanced');
-      }
-      // An outcome that names a bank belongs to the bank weighed.
-      const named = o.endsWith('bank1') ? 1 : o.endsWith('bank2') ? 2 : null;
-      if (named && w.bank && named !== w.bank && row.speaks[o]?.includes(w.row.id)) return 0.02;
-      return ev.banks === 1 && named === 2 ? 0 : p;
-    }),
+/** The part whose faults are likeliest together. */
+function partToSwap(leading: readonly Weighed[]): string {
+  let best = 'maf';
+  let most = -1;
+  for (const [part, faults] of Object.entries(SWAP_PARTS)) {
+    const p = leading.reduce((s, w) => s + (faults.includes(w.row.id) ? w.probability : 0), 0);
+    if (p > most) {
+      most = p;
+      best = part;
+    }
+  }
+  return best;
+}
+
+function outcomeLikelihood(row: TestRow, ev: Evidence, leading: readonly Weighed[]): number[][] {
+  const columns = leading.map((w) => {
+    const p = outcomeRow(row, w.row.id, w.bank);
+    // The size decides whether a numeric test sees it: a small share hides inside "normal".
+    if (row.measure !== 'full-load' || !w.row.fullLoad) return p;
+    const visible = w.grid.reduce(
+      (s, g) => s + (Math.abs(fullLoadRatio(w.row, g.severity) - 1) > FULL_LOAD_SEEN ? g.probability : 0),
+      0,
+    );
+    const not = outcomeRow(row, 'balanced', null);
+    return p.map((x, o) => visible * x + (1 - visible) * not[o]!);
+  });
+  return outcomesOf(row).map((outcome, o) =>
+    columns.map((p) => (ev.banks === 1 && outcome.endsWith('bank2') ? 0 : p[o]!)),
   );
 }
 
-function readingLikelihood(row: TestRow, ev: Evidence, weighed: readonly Weighed[]): number[][] {
-  const idle = ev.points.find((p) => p.at === 'idle');
+function readingLikelihood(row: TestRow, ev: Evidence, leading: readonly Weighed[]): number[][] {
   const hold = ev.points.find((p) => p.at === 'hold-2500');
   const point =
     row.reading === 'road-load'
-      ? { airflowGps: ev.roadFlowGps, mapKPa: 0.55 * ev.baroKPa }
-      : { airflowGps: hold?.airflowGps ?? 3 * ev.idleFlowGps, mapKPa: idle?.mapKPa ?? 0.33 * ev.baroKPa };
-  const likelihood = Array.from({ length: EDGES.length + 1 }, () => weighed.map(() => 0));
-  weighed.forEach((w, f) => {
-    const cells = w.grid.length;
-    const perVariant = cells / w.row.variants.length;
-    w.grid.forEach((g, k) => {
-      const shape = w.row.variants[Math.floor(k / perVariant)]!.shape;
-      const e: Effect = predict(shape, g.severity, w.bank ?? 1, point, ev);
+      ? { airflowGps: ev.roadFlowGps, mapKPa: 0.55 * ev.baroKPa, iatC: ev.airC + 15 }
+      : { airflowGps: hold?.airflowGps ?? 3 * ev.idleFlowGps, mapKPa: ev.idleMapKPa, iatC: ev.airC + 15 };
+  // What all points share is known the better the more points there are.
+  const healthy = HEALTHY_SD ** 2 * (1 - COMMON_SHARE + COMMON_SHARE / (1 + ev.trims.length)) + 0.5;
+  const likelihood = Array.from({ length: EDGES.length + 1 }, () => leading.map(() => 0));
+  leading.forEach((w, f) => {
+    let mass = 0;
+    for (const g of w.grid) {
+      if (g.probability < 0.01) continue;
+      mass += g.probability;
+      const e = predict(g.shape, g.severity, w.bank ?? 1, point, ev);
       const mean = Math.abs(e.trimPct[0]) >= Math.abs(e.trimPct[1]) ? e.trimPct[0] : e.trimPct[1];
-      const sd = Math.hypot(HEALTHY_SD, 0.1 * mean, 1);
+      const sd = Math.sqrt(healthy + (0.1 * mean) ** 2);
       let below = 0;
       for (let b = 0; b <= EDGES.length; b++) {
         const up = b < EDGES.length ? normalCdf((EDGES[b]! - mean) / sd) : 1;
         likelihood[b]![f]! += g.probability * (up - below);
         below = up;
       }
-    });
+    }
+    if (mass > 0) for (const bin of likelihood) bin[f]! /= mass;
   });
   return likelihood;
 }
@@ -127,8 +235,8 @@ function normalCdf(x: number): number {
 }
 
 /** Which leading causes the test separates, in one sentence. */
-function why(row: TestRow, likelihood: readonly (readonly number[])[], weighed: readonly Weighed[]): string {
-  const order = weighed.map((w, i) => ({ w, i })).sort((a, b) => b.w.probability - a.w.probability);
+function why(row: TestRow, likelihood: Likelihood, leading: readonly Weighed[]): string {
+  const order = leading.map((w, i) => ({ w, i })).sort((a, b) => b.w.probability - a.w.probability);
   const first = order[0];
   if (!first) return row.how;
   const differs = order.slice(1, 6).filter(({ w, i }) => {
@@ -140,10 +248,4 @@ function why(row: TestRow, likelihood: readonly (readonly number[])[], weighed: 
   if (differs.length === 0) return `Tells little between the leading causes. ${row.how}`;
   const names = differs.slice(0, 2).map(({ w }) => w.row.label.toLowerCase());
   return `Separates ${first.w.row.label.toLowerCase()} from ${names.join(' and ')}. ${row.how}`;
-}
-
-/** For a screen: which reading a test adds, or null. */
-export function readingOf(testId: string): string | null {
-  const row = TESTS.find((t) => t.id === testId);
-  return row?.reading ? pointLabel(row.reading) : null;
 }

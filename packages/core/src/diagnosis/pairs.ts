@@ -1,6 +1,7 @@
 import type { Evidence } from './evidence.ts';
+import { predict } from './forward.ts';
 import { airflowLogLikelihood, trimLogLikelihood } from './likelihood.ts';
-import { logSumExp, type Weighed } from './weigh.ts';
+import { logSumExp, severityGrid, type Weighed } from './weigh.ts';
 
 /** Two independent faults at once, as a share of what their separate priors would give. [house] */
 const PAIR_RATE = 0.5;
@@ -18,7 +19,8 @@ export function weighPairs(
   const leaders = [...weighed]
     .filter((w) => w.row.severity !== null && w.row.variants.some((v) => v.shape.kind !== 'none'))
     .sort((a, b) => b.probability - a.probability)
-    .slice(0, LEADING);
+    .slice(0, LEADING)
+    .map((w) => ({ ...w, sizes: sizesOf(w, ev) }));
   const zSingle = logSumExp(weighed.map((w) => w.logPrior + w.logLikelihood));
   const priorSum = logSumExp(weighed.map((w) => w.logPrior));
   const out: { faults: [string, string]; log: number }[] = [];
@@ -27,8 +29,8 @@ export function weighPairs(
       const a = leaders[i]!;
       const b = leaders[j]!;
       const logs: number[] = [];
-      for (const x of a.grid) {
-        for (const y of b.grid) {
+      for (const x of a.sizes) {
+        for (const y of b.sizes) {
           const effects = ev.points.map((_, k) => ({
             trimPct: [
               x.effects[k]!.trimPct[0] + y.effects[k]!.trimPct[0],
@@ -52,4 +54,12 @@ export function weighPairs(
     .filter((o) => o.probability >= 0.02)
     .sort((a, b) => b.probability - a.probability)
     .slice(0, 5);
+}
+
+/** Every second size of the likeliest variant: what fits alone need not fit beside another. */
+function sizesOf(w: Weighed, ev: Evidence) {
+  const shape = w.grid.reduce((a, b) => (b.probability > a.probability ? b : a)).shape;
+  return severityGrid(w.row, ev)
+    .filter((_, i) => i % 2 === 0)
+    .map(({ severity }) => ({ effects: ev.points.map((p) => predict(shape, severity, w.bank ?? 1, p, ev)) }));
 }

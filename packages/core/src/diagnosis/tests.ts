@@ -13,8 +13,8 @@ export interface TestRow {
   label: string;
   minutes: number;
   reliability: keyof typeof RELIABILITY;
-  /** Faults that this test shows only now and then, and how often. [house] */
-  seldom?: { faults: readonly string[]; hit: number };
+  /** Faults that this test shows more or less often than its class, and how often. [house] */
+  hits?: readonly { faults: readonly string[]; hit: number }[];
   /** The outcome that speaks for no fault of this test's kind. */
   normal: string;
   /** Every other outcome and the faults it speaks for. */
@@ -25,8 +25,47 @@ export interface TestRow {
   needs?: readonly ('maf' | 'map' | 'turbo' | 'petrol')[];
   /** Adds a reading instead of an outcome. */
   reading?: 'hold-2500' | 'road-load';
+  /** What must be opened or set up first, and what the test costs when it already is. */
+  access?: AccessId;
+  minutesOpen?: number;
+  /** A danger that a shop may rule out. */
+  hazard?: HazardId;
+  /** Samples a second of one channel alone below which the tool in hand cannot decide it. */
+  needsHz?: number;
   how: string;
 }
+
+/** What several tests share. */
+export type AccessId = 'airbox' | 'upstream-sensor' | 'fuel-gauge' | 'smoke-machine' | 'pressure-sensor' | 'road';
+
+export const ACCESS: Readonly<Record<AccessId, string>> = {
+  airbox: 'airbox open',
+  'upstream-sensor': 'upstream sensor out',
+  'fuel-gauge': 'fuel gauge connected',
+  'smoke-machine': 'smoke machine set up',
+  'pressure-sensor': 'pressure sensor out',
+  road: 'out on the road or the rollers',
+};
+
+export type HazardId = 'flammable' | 'fuel-pressure' | 'road-test' | 'full-load' | 'hot-exhaust' | 'moving-car';
+
+export const HAZARDS: Readonly<Record<HazardId, string>> = {
+  flammable: 'Flammable gas or spray at a running engine',
+  'fuel-pressure': 'Opening a fuel line under pressure',
+  'road-test': 'Road test',
+  'full-load': 'Full-load pull',
+  'hot-exhaust': 'Work at a hot exhaust',
+  'moving-car': 'Engine loaded in gear, brake held',
+};
+
+/** Parts that can be swapped for a proven one, and the faults that go with them. */
+export const SWAP_PARTS: Readonly<Record<string, readonly string[]>> = {
+  maf: ['maf-under', 'maf-over', 'maf-dirty', 'maf-damaged'],
+  map: ['map-bias', 'map-circuit'],
+  'o2-sensor': ['o2-slow', 'o2-circuit', 'o2-heater', 'o2-biased-lean', 'o2-biased-rich'],
+  'purge-valve': ['purge-open'],
+  'pcv-valve': ['pcv-stuck-open'],
+};
 
 export type Measure = 'fuel-pressure' | 'boost' | 'full-load' | 'koeo' | 'throttle' | 'ethanol' | 'backpressure';
 
@@ -53,6 +92,9 @@ export const TESTS: readonly TestRow[] = [
     speaks: {},
     reading: 'road-load',
     needs: ['petrol'],
+    access: 'road',
+    minutesOpen: 6,
+    hazard: 'road-test',
     how: 'Two people, steady road load; the driver watches the road.',
   },
   {
@@ -77,6 +119,10 @@ export const TESTS: readonly TestRow[] = [
     },
     measure: 'full-load',
     needs: ['maf'],
+    access: 'road',
+    minutesOpen: 4,
+    hazard: 'full-load',
+    hits: [{ faults: ['exhaust-restricted', 'air-filter', 'compression-timing', 'maf-dirty'], hit: 0.85 }],
     how: 'A second person reads airflow and λ through one full-load pull; measured over expected.',
   },
   {
@@ -91,6 +137,11 @@ export const TESTS: readonly TestRow[] = [
       flat: ['maf-circuit', 'map-circuit'],
       dropouts: ['maf-damaged', 'maf-circuit', 'maf-installation'],
     },
+    hits: [
+      { faults: ['air-filter', 'maf-damaged', 'maf-installation'], hit: 0.45 },
+      { faults: ['maf-dirty', 'maf-under', 'map-port-blocked', 'map-circuit'], hit: 0.8 },
+    ],
+    needsHz: 10,
     how: 'In park, one quick full opening and release: the signal leaps and falls back at once.',
   },
   {
@@ -102,6 +153,7 @@ export const TESTS: readonly TestRow[] = [
     speaks: { differs: ['map-bias', 'map-circuit'] },
     measure: 'koeo',
     needs: ['map'],
+    hits: [{ faults: ['map-circuit'], hit: 0.7 }],
     how: 'Key on, engine off: the sensor must read station pressure within 3 kPa.',
   },
   {
@@ -116,7 +168,11 @@ export const TESTS: readonly TestRow[] = [
       'falls-when-held': ['exhaust-restricted'],
     },
     // An ECU that holds idle speed shuts the throttle by as much as a leak lets in: most leaks leave the gauge as it was.
-    seldom: { faults: ['vac-leak', 'crankcase-leak', 'pcv-stuck-open'], hit: 0.4 },
+    hits: [
+      { faults: ['vac-leak', 'vac-leak-bank1', 'vac-leak-bank2', 'crankcase-leak', 'pcv-stuck-open'], hit: 0.4 },
+      { faults: ['egr-stuck-open', 'misfire-ignition'], hit: 0.5 },
+      { faults: ['exhaust-restricted'], hit: 0.8 },
+    ],
     tool: 'vacuum-gauge',
     how: 'Gauge on a full-manifold port, idle, then held at 2,500 rpm.',
   },
@@ -129,13 +185,18 @@ export const TESTS: readonly TestRow[] = [
     speaks: {
       'duct-loose': ['duct-leak', 'boost-leak'],
       'duct-split': ['duct-leak', 'boost-leak'],
-      'hose-split': ['vac-leak', 'crankcase-leak', 'map-hose-split', 'purge-open'],
+      'hose-split': ['vac-leak', 'crankcase-leak', 'map-hose-split'],
       'airbox-unsealed': ['maf-installation', 'maf-dirty'],
       'filter-loaded': ['air-filter'],
       'filter-oily': ['maf-dirty', 'maf-installation'],
       'oil-at-throttle': ['crankcase-leak', 'pcv-stuck-open'],
       'altered-intake': ['maf-installation', 'maf-over'],
     },
+    hits: [
+      { faults: ['vac-leak', 'boost-leak'], hit: 0.4 },
+      { faults: ['crankcase-leak', 'map-hose-split'], hit: 0.6 },
+      { faults: ['maf-dirty', 'maf-over'], hit: 0.2 },
+    ],
     how: 'Light and mirror from airbox to head: ducts, hoses, filter, oil, altered parts.',
   },
   {
@@ -146,6 +207,7 @@ export const TESTS: readonly TestRow[] = [
     normal: 'no-change',
     speaks: { changes: ['duct-leak'] },
     needs: ['maf'],
+    hazard: 'moving-car',
     how: 'Brake held, a second person loads the engine gently in gear while you watch the trim.',
   },
   {
@@ -165,9 +227,12 @@ export const TESTS: readonly TestRow[] = [
       throttle: ['vac-leak'],
       'charge-pipe': ['boost-leak'],
       purge: ['purge-open'],
-      other: ['vac-leak'],
+      other: ['vac-leak', 'map-hose-split'],
     },
     tool: 'smoke-machine',
+    access: 'smoke-machine',
+    minutesOpen: 9,
+    hits: [{ faults: ['purge-open', 'maf-installation', 'map-hose-split'], hit: 0.45 }],
     how: 'Engine off, low regulated pressure; blow the smoke aside to see the spot it comes from.',
   },
   {
@@ -187,6 +252,8 @@ export const TESTS: readonly TestRow[] = [
       other: ['vac-leak'],
     },
     tool: 'enrichment',
+    hazard: 'flammable',
+    hits: [{ faults: ['duct-leak'], hit: 0.3 }],
     how: 'Only where smoke is not to be had: trained people, extinguisher, no hot exhaust near.',
   },
   {
@@ -196,6 +263,7 @@ export const TESTS: readonly TestRow[] = [
     reliability: 'physical',
     normal: 'no-change',
     speaks: { changes: ['crankcase-leak', 'fuel-in-oil', 'pcv-stuck-open'] },
+    hits: [{ faults: ['pcv-stuck-open'], hit: 0.6 }],
     how: 'Parked, idling: clamp the soft hose and watch the trim for 20 s. Hard hoses crack.',
   },
   {
@@ -205,6 +273,8 @@ export const TESTS: readonly TestRow[] = [
     reliability: 'physical',
     normal: 'no-change',
     speaks: { changes: ['vac-leak'] },
+    // One hose of the many places where such a leak sits.
+    hits: [{ faults: ['vac-leak'], hit: 0.3 }],
     how: 'Parked only, never driven pinched: clamp and watch the trim for 20 s.',
   },
   {
@@ -232,8 +302,9 @@ export const TESTS: readonly TestRow[] = [
     minutes: 4,
     reliability: 'instrument',
     normal: 'normal',
-    speaks: { high: ['pcv-stuck-open', 'crankcase-leak'], 'none-or-pressure': ['crankcase-leak'] },
+    speaks: { high: ['pcv-stuck-open'], 'none-or-pressure': ['crankcase-leak'] },
     tool: 'low-pressure-gauge',
+    hits: [{ faults: ['crankcase-leak'], hit: 0.85 }],
     how: 'Gauge at the dipstick tube, warm idle.',
   },
   {
@@ -246,6 +317,9 @@ export const TESTS: readonly TestRow[] = [
     measure: 'fuel-pressure',
     tool: 'fuel-pressure-gauge',
     needs: ['petrol'],
+    access: 'fuel-gauge',
+    minutesOpen: 8,
+    hazard: 'fuel-pressure',
     how: 'Relieve, connect, idle, then load: sag is the finding.',
   },
   {
@@ -254,9 +328,13 @@ export const TESTS: readonly TestRow[] = [
     minutes: 10,
     reliability: 'instrument',
     normal: 'holds',
-    speaks: { falls: ['injector-leaking', 'regulator-diaphragm'] },
+    speaks: { falls: ['injector-leaking', 'regulator-diaphragm', 'fuel-low'] },
     tool: 'fuel-pressure-gauge',
     needs: ['petrol'],
+    hits: [{ faults: ['fuel-low'], hit: 0.2 }],
+    access: 'fuel-gauge',
+    minutesOpen: 6,
+    hazard: 'fuel-pressure',
     how: 'Engine off, watch for ten minutes.',
   },
   {
@@ -268,6 +346,9 @@ export const TESTS: readonly TestRow[] = [
     speaks: { 'low-bank1': ['injector-restricted'], 'low-bank2': ['injector-restricted'] },
     tool: 'injector-tester',
     needs: ['petrol'],
+    access: 'fuel-gauge',
+    minutesOpen: 18,
+    hazard: 'fuel-pressure',
     how: 'Pulse each injector alike and compare the pressure drops.',
   },
   {
@@ -276,7 +357,7 @@ export const TESTS: readonly TestRow[] = [
     minutes: 1,
     reliability: 'instrument',
     // Most of these circuits fail with the fuse whole.
-    seldom: { faults: ['maf-circuit', 'o2-heater', 'map-circuit'], hit: 0.3 },
+    hits: [{ faults: ['maf-circuit', 'o2-heater', 'map-circuit'], hit: 0.3 }],
     normal: 'ok',
     speaks: { blown: ['maf-circuit', 'o2-heater', 'map-circuit'] },
     how: 'Pull, look, replace like for like.',
@@ -288,13 +369,16 @@ export const TESTS: readonly TestRow[] = [
     reliability: 'looked',
     normal: 'clean',
     speaks: {
-      dirty: ['maf-dirty'],
-      oily: ['maf-dirty', 'maf-installation'],
+      dirty: ['maf-dirty', 'maf-under'],
+      oily: ['maf-installation'],
       damaged: ['maf-damaged'],
       reversed: ['maf-installation'],
-      'seal-missing': ['maf-installation', 'duct-leak'],
+      'seal-missing': ['maf-installation'],
     },
     needs: ['maf'],
+    hits: [{ faults: ['maf-under'], hit: 0.35 }],
+    access: 'airbox',
+    minutesOpen: 2,
     how: 'Magnified look at both sides of the element; photograph before refitting.',
   },
   {
@@ -305,7 +389,7 @@ export const TESTS: readonly TestRow[] = [
     normal: 'same',
     speaks: {
       better: ['maf-under', 'maf-over', 'maf-dirty', 'maf-damaged', 'maf-installation', 'maf-circuit'],
-      worse: ['vac-leak', 'fuel-low'],
+      worse: [],
     },
     needs: ['maf'],
     how: 'Crude, sets a code: weighted low.',
@@ -325,6 +409,11 @@ export const TESTS: readonly TestRow[] = [
     },
     tool: 'multimeter',
     needs: ['maf'],
+    hits: [
+      { faults: ['low-voltage', 'maf-under'], hit: 0.15 },
+      { faults: ['maf-damaged'], hit: 0.35 },
+      { faults: ['iat-bias'], hit: 0.6 },
+    ],
     how: 'Meter on 20 V DC; ignition off before unplugging or refitting.',
   },
   {
@@ -334,6 +423,7 @@ export const TESTS: readonly TestRow[] = [
     reliability: 'physical',
     normal: 'no-change',
     speaks: { changes: ['maf-circuit', 'map-circuit', 'o2-circuit'] },
+    hits: [{ faults: ['maf-circuit', 'map-circuit', 'o2-circuit'], hit: 0.5 }],
     how: 'Idling, move connector and loom while watching the signal.',
   },
   {
@@ -345,6 +435,9 @@ export const TESTS: readonly TestRow[] = [
     speaks: { offset: ['map-bias'], slow: ['map-port-blocked'], dead: ['map-circuit'] },
     tool: 'hand-pump',
     needs: ['map'],
+    hits: [{ faults: ['map-port-blocked'], hit: 0.7 }],
+    access: 'pressure-sensor',
+    minutesOpen: 5,
     how: 'Known vacuum against the reading in three steps.',
   },
   {
@@ -355,6 +448,8 @@ export const TESTS: readonly TestRow[] = [
     normal: 'clear',
     speaks: { blocked: ['map-port-blocked'], 'hose-split': ['map-hose-split'] },
     needs: ['map'],
+    access: 'pressure-sensor',
+    minutesOpen: 4,
     how: 'Sensor out; probe pipe and port by hand.',
   },
   {
@@ -366,6 +461,10 @@ export const TESTS: readonly TestRow[] = [
     speaks: { low: ['turbo-underboost', 'boost-leak', 'map-port-blocked'] },
     measure: 'boost',
     needs: ['turbo'],
+    hits: [{ faults: ['map-port-blocked'], hit: 0.6 }],
+    access: 'road',
+    minutesOpen: 3,
+    hazard: 'full-load',
     how: 'A second person reads boost and target through one pull.',
   },
   {
@@ -381,6 +480,12 @@ export const TESTS: readonly TestRow[] = [
       dead: ['o2-circuit'],
     },
     needs: ['petrol'],
+    hits: [
+      { faults: ['exhaust-leak'], hit: 0.3 },
+      { faults: ['o2-heater'], hit: 0.35 },
+    ],
+    hazard: 'flammable',
+    needsHz: 5,
     how: 'Propane in, then a hose off: the sensor must reach both ends promptly.',
   },
   {
@@ -401,11 +506,15 @@ export const TESTS: readonly TestRow[] = [
     reliability: 'instrument',
     normal: 'balanced',
     speaks: {
-      lean: [...LEAKS, 'fuel-low', 'injector-restricted', 'o2-biased-rich'],
+      lean: [...LEAKS, 'fuel-low', 'injector-restricted', 'o2-biased-rich', 'misfire-ignition'],
       rich: ['o2-biased-lean', 'exhaust-leak', 'misfire-ignition', 'injector-leaking', 'fuel-in-oil'],
     },
     // Closed loop holds a true fault at λ 1 until the trim is at its limit: balanced does not clear it.
-    seldom: { faults: [...LEAKS, 'fuel-low', 'injector-restricted', 'injector-leaking', 'fuel-in-oil'], hit: 0.15 },
+    hits: [
+      { faults: [...LEAKS, 'fuel-low', 'injector-restricted', 'injector-leaking', 'fuel-in-oil'], hit: 0.2 },
+      { faults: ['misfire-ignition'], hit: 0.5 },
+      { faults: ['o2-biased-lean', 'o2-biased-rich', 'exhaust-leak'], hit: 0.9 },
+    ],
     tool: 'gas-analyser',
     needs: ['petrol'],
     how: 'λ by an independent analyser: a true lean engine is held at 1 by trim, a false one is driven off it.',
@@ -417,6 +526,7 @@ export const TESTS: readonly TestRow[] = [
     reliability: 'physical',
     normal: 'none',
     speaks: { bank1: ['exhaust-leak'], bank2: ['exhaust-leak'] },
+    hazard: 'hot-exhaust',
     how: 'Cold start, listen and feel near, not on, each joint ahead of the sensor; smoke if at hand.',
   },
   {
@@ -430,6 +540,10 @@ export const TESTS: readonly TestRow[] = [
       bank2: ['misfire-ignition', 'vac-leak-bank2', 'injector-restricted'],
       random: ['misfire-ignition', 'egr-stuck-open', 'compression-timing'],
     },
+    hits: [
+      { faults: ['vac-leak-bank1', 'vac-leak-bank2'], hit: 0.35 },
+      { faults: ['injector-restricted', 'egr-stuck-open', 'compression-timing'], hit: 0.6 },
+    ],
     how: 'Read the counters per cylinder at idle.',
   },
   {
@@ -461,6 +575,9 @@ export const TESTS: readonly TestRow[] = [
     speaks: { high: ['exhaust-restricted'] },
     measure: 'backpressure',
     tool: 'low-pressure-gauge',
+    access: 'upstream-sensor',
+    minutesOpen: 6,
+    hazard: 'hot-exhaust',
     how: 'Gauge in an upstream sensor bung; idle and 2,500 rpm.',
   },
   {
@@ -495,6 +612,13 @@ export const TESTS: readonly TestRow[] = [
       melted: ['cat-degraded', 'exhaust-restricted'],
     },
     tool: 'borescope',
+    hits: [
+      { faults: ['injector-leaking', 'fuel-high'], hit: 0.35 },
+      { faults: ['cat-degraded'], hit: 0.6 },
+    ],
+    access: 'upstream-sensor',
+    minutesOpen: 14,
+    hazard: 'hot-exhaust',
     how: 'Upstream sensor out, cold exhaust; compare with a good face.',
   },
   {
@@ -515,6 +639,7 @@ export const TESTS: readonly TestRow[] = [
     reliability: 'looked',
     normal: 'normal',
     speaks: { 'fuel-smell': ['fuel-in-oil', 'injector-leaking'], 'level-high': ['fuel-in-oil'] },
+    hits: [{ faults: ['injector-leaking'], hit: 0.35 }],
     how: 'Dipstick: smell, level, thickness.',
   },
   {
@@ -535,6 +660,9 @@ export const TESTS: readonly TestRow[] = [
     speaks: { cap: ['evap-leak'], hose: ['evap-leak'], valve: ['evap-leak', 'purge-open'] },
     tool: 'smoke-machine',
     needs: ['petrol'],
+    hits: [{ faults: ['purge-open'], hit: 0.45 }],
+    access: 'smoke-machine',
+    minutesOpen: 9,
     how: 'Cap test, then smoke at low pressure through the service port.',
   },
   {
@@ -545,6 +673,7 @@ export const TESTS: readonly TestRow[] = [
     normal: 'no-change',
     speaks: { fixed: ['maf-under', 'maf-over', 'maf-dirty', 'maf-damaged', 'maf-circuit', 'map-bias', 'o2-slow'] },
     tool: 'known-good-part',
+    hits: [{ faults: ['maf-circuit'], hit: 0.2 }],
     how: 'Only with a proven part: copies mislead.',
   },
 ];
@@ -554,22 +683,71 @@ export const TEST_BY_ID: ReadonlyMap<string, TestRow> = new Map(TESTS.map((t) =>
 /** Outcomes that carry no evidence; legal for every test. */
 export const NO_EVIDENCE = ['inconclusive', 'not-accessible'] as const;
 
+const OUTCOMES: ReadonlyMap<string, readonly string[]> = new Map(
+  TESTS.map((t) => [t.id, t.reading ? [] : [t.normal, ...Object.keys(t.speaks)]]),
+);
+
 /** All outcomes of a test in table order, the normal one first. */
-export function outcomesOf(test: TestRow): string[] {
-  return test.reading ? [] : [test.normal, ...Object.keys(test.speaks)];
+export function outcomesOf(test: TestRow): readonly string[] {
+  return OUTCOMES.get(test.id)!;
 }
 
-/** P(outcome | fault): faults the outcome speaks for get the hit rate, all others the false-alarm rate. */
-export function outcomeProbability(test: TestRow, outcome: string, faultId: string): number {
+/** The bank an outcome names, null for none. */
+export function bankNamed(outcome: string): 1 | 2 | null {
+  return outcome.endsWith('bank1') ? 1 : outcome.endsWith('bank2') ? 2 : null;
+}
+
+const TABLE = new Map<string, readonly number[]>();
+
+/**
+ * P(outcome | fault on this bank): faults the outcome speaks for get the hit rate, all others the false-alarm rate. An
+ * outcome that names a bank belongs to a per-bank fault on that bank only.
+ */
+export function outcomeProbability(test: TestRow, outcome: string, faultId: string, bank: 1 | 2 | null = null): number {
+  return outcomeRow(test, faultId, bank)[outcomesOf(test).indexOf(outcome)] ?? 0;
+}
+
+/** The same for every outcome, in their order. */
+export function outcomeRow(test: TestRow, faultId: string, bank: 1 | 2 | null): readonly number[] {
+  const key = `${test.id}|${faultId}|${bank ?? ''}`;
+  let row = TABLE.get(key);
+  if (!row) {
+    row = workOutRow(test, faultId, bank);
+    TABLE.set(key, row);
+  }
+  return row;
+}
+
+function workOutRow(test: TestRow, faultId: string, bank: 1 | 2 | null): number[] {
   const { falseAlarm, hit: usual } = RELIABILITY[test.reliability];
-  const hit = test.seldom?.faults.includes(faultId) ? test.seldom.hit : usual;
+  const hit = test.hits?.find((h) => h.faults.includes(faultId))?.hit ?? usual;
   const abnormal = Object.keys(test.speaks);
-  const mine = abnormal.filter((o) => test.speaks[o]!.includes(faultId));
+  const mine = abnormal.filter(
+    (o) => test.speaks[o]!.includes(faultId) && (bank === null || bankNamed(o) === null || bankNamed(o) === bank),
+  );
   const others = abnormal.length - mine.length;
-  if (mine.length === 0) return outcome === test.normal ? 1 - falseAlarm : falseAlarm / Math.max(others, 1);
-  if (mine.includes(outcome)) return hit / mine.length;
-  const rest = 1 - hit;
+  if (mine.length === 0) return [1 - falseAlarm, ...abnormal.map(() => falseAlarm / Math.max(others, 1))];
   // A miss mostly looks normal; a little goes to the wrong abnormal outcome.
-  const wrong = others > 0 ? Math.min(rest * 0.2, falseAlarm) : 0;
-  return outcome === test.normal ? rest - wrong : wrong / others;
+  const wrong = others > 0 ? Math.min((1 - hit) * 0.2, falseAlarm) : 0;
+  return [1 - hit - wrong, ...abnormal.map((o) => (mine.includes(o) ? hit / mine.length : wrong / others))];
+}
+
+/** P(what a test showed | fault on this bank). A test aimed at one bank says nothing of a per-bank fault on the other. */
+export function resultProbability(
+  t: { row: TestRow; outcome: string; bank: 1 | 2 | null; part: string | null },
+  faultId: string,
+  bank: 1 | 2 | null,
+): number {
+  if (t.row.id === 'known-good-swap' && t.part !== null) return swapProbability(t.outcome, faultId, t.part);
+  const relevant = t.bank === null || bank === null || t.bank === bank;
+  return outcomeProbability(t.row, t.outcome, relevant ? faultId : 'balanced', relevant ? bank : null);
+}
+
+/** P(a proven part fixes it | fault): only a fault that goes with the part. */
+export function swapProbability(outcome: string, faultId: string, part: string): number {
+  const key = Object.keys(SWAP_PARTS).find((k) => part.startsWith(k));
+  const goes = key ? SWAP_PARTS[key]!.includes(faultId) : false;
+  const { hit, falseAlarm } = RELIABILITY.physical;
+  const fixed = goes ? hit : falseAlarm;
+  return outcome === 'fixed' ? fixed : 1 - fixed;
 }

@@ -120,13 +120,29 @@ export interface Cause {
   severity: Severity | null;
   because: string[];
   against: string[];
+  /** For the leading causes: the results that would take most away from it, strongest first. */
+  wouldChange?: MindChange[];
 }
 
 export interface NextTest {
   test: string;
+  /** Additional bench minutes: less where what it needs is open already. */
   minutes: number;
   informationBits: number;
   why: string;
+  /** What has to be opened or set up for it, and the other tests worth doing while it is. */
+  access?: string;
+  together?: string[];
+  /** The part to swap, where that is the test. */
+  part?: string;
+}
+
+/** A result that would overturn a cause, and what would be left of it. */
+export interface MindChange {
+  test: string;
+  outcome: string;
+  /** The cause's probability after it. */
+  left: number;
 }
 
 export interface Diagnosis {
@@ -142,6 +158,10 @@ export interface Diagnosis {
   condemned: string[];
   cannotTellApart: string[][];
   warnings: string[];
+  /** The shape of the trims of each bank by the rules of thumb, beside what the arithmetic says. */
+  shape: { bank: 1 | 2; word: string }[];
+  /** The judgement in plain sentences, from the same terms. */
+  paragraph: string;
 }
 
 /** What a shop may set. Every field has a default; arithmetic never depends on the limits. */
@@ -151,6 +171,10 @@ export interface Settings {
   minutes?: Record<string, number>;
   /** Tools the shop owns; absent: all. */
   tools?: string[];
+  /** Hazards the shop allows; absent: all. */
+  hazards?: string[];
+  /** Samples a second of one channel that the tool in hand manages; absent: enough for every test. */
+  toolHz?: number;
   /** Prior weights by fault id. */
   priors?: Record<string, number>;
 }

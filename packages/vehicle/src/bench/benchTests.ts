@@ -22,6 +22,8 @@ const IDLE_AIR_CHANGE = 0.12;
 /** Idle air of a clean plate, mm² per litre, and what a plate may stand further open before it is called fouled. [house] */
 const CLEAN_IDLE_MM2_PER_L = 6.2;
 const FOULED_FACTOR = 1.3;
+/** A downstream trace that swings by more is following. [house] */
+const DOWNSTREAM_SWING_V = 0.15;
 
 type Run = (
   car: Car,
@@ -287,16 +289,15 @@ const RUNS: Record<string, Run> = {
   'downstream-compare': (car, _, bank) => {
     car.start();
     car.do({ do: 'speed', kmh: 75 }, 60);
-    const b = (bank - 1) as 0 | 1;
-    let up = 0;
-    let down = 0;
-    for (let i = 0; i < 200; i++) {
+    const volts: number[] = [];
+    for (let i = 0; i < 300; i++) {
       car.run(0.1);
-      up += Math.abs(car.engine.state.lambdaAtSensor[b] - 1);
-      down += Math.abs(car.engine.state.lambdaDown[b] - 0.997);
+      volts.push(car.values()[bank === 1 ? 'o2s12' : 'o2s22'] ?? 0);
     }
     car.do({ do: 'idle' }, 30);
-    return { outcome: down > 0.4 * up ? 'follows' : 'steady', bank };
+    // What a person sees on the screen: the trace swings, or it does not. The ends are left out as flukes.
+    volts.sort((a, b) => a - b);
+    return { outcome: volts[280]! - volts[20]! > DOWNSTREAM_SWING_V ? 'follows' : 'steady', bank };
   },
   'borescope-cat': (car, dice, bank) => ({
     ...seen(car.engine.effects.storage[(bank - 1) as 0 | 1] < 0.5 ? 'broken' : null, 'clean', ['sooted'], dice),
