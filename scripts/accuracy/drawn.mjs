@@ -404,6 +404,12 @@ function drawVehicle(r) {
   };
 }
 
+/** What the customer says of a fault, or nothing that helps. */
+export function complaintsOf(r, fault) {
+  const said = Object.entries(FAULTS[fault].says ?? {}).flatMap(([id, p]) => (r.chance(p) ? [id] : []));
+  return said.length > 0 ? said : [r.pick(['lamp-only', 'none', 'failed-inspection'])];
+}
+
 /** A vehicle, a fault with its size, the bank it sits on, and everything that does not depend on who asks. */
 export function drawCase(r, { faults, naive = false, loose = false, small = 1 } = {}) {
   const vehicle = drawVehicle(r);
@@ -465,8 +471,7 @@ export function drawCase(r, { faults, naive = false, loose = false, small = 1 } 
     if (Math.abs(worst) > 19 && r.chance(0.8))
       c.codes.push({ code: worst > 0 ? ['P0171', 'P0174'][b - 1] : ['P0172', 'P0175'][b - 1], state: 'stored' });
   }
-  for (const [id, p] of Object.entries(row.says ?? {})) if (r.chance(p)) c.complaints.push(id);
-  if (c.complaints.length === 0) c.complaints.push(r.pick(['lamp-only', 'none', 'failed-inspection']));
+  c.complaints = complaintsOf(r, fault);
   return { truth: truthful, c };
 }
 

@@ -30,7 +30,7 @@ export function play(c, fault, answer, settings) {
     }
     tests++;
     minutes += next.minutes;
-    steps.at(-1).then = next.test;
+    steps.at(-1).asked = next.test;
     if (a.reading) c.readings.push(a.reading);
     else c.tests.push(...a.tests);
   }

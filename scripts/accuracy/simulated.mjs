@@ -1,5 +1,6 @@
 import { switching } from '@just-balance/core/oxygen';
 import { BENCH_TESTS, benchTest, Car, canHave, FLEET, SIM_FAULTS, typicalFor } from '@just-balance/vehicle';
+import { complaintsOf } from './drawn.mjs';
 import { play } from './play.mjs';
 
 const PETROL = FLEET.filter((f) => f.fuel === 'petrol');
@@ -37,7 +38,11 @@ function read(car, at, action, settleS) {
   for (let i = 0; i < 200; i++) {
     car.run(0.05);
     time.push(i * 0.05);
-    for (const [k, v] of Object.entries(car.values())) if (typeof v === 'number') (seen[k] ??= []).push(v);
+    for (const [k, v] of Object.entries(car.values())) {
+      if (typeof v !== 'number') continue;
+      seen[k] ??= [];
+      seen[k].push(v);
+    }
   }
   const mean = (k) => (seen[k] ? seen[k].reduce((a, b) => a + b, 0) / seen[k].length : undefined);
   const trims = {};
@@ -95,6 +100,7 @@ export function playSimulated(r, weights) {
     ambient: { baroKPa: Math.round(car.surroundings.baroKPa * 10) / 10, airC: Math.round(car.surroundings.airC) },
     readings: [read(car, 'idle', { do: 'idle' }, 12), read(car, 'hold-2500', { do: 'hold', rpm: 2500 }, 12)],
     codes: [...car.diagnostics.pending].map((code) => ({ code, state: 'pending' })),
+    complaints: complaintsOf(r, fault),
     tests: [],
   };
   let turn = 0;

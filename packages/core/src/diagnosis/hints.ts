@@ -85,12 +85,12 @@ export const HINTS: readonly HintRow[] = [
 
   { sign: 'airflow-dead', faults: ['maf-circuit'], factor: 60 },
   { sign: 'airflow-dead', faults: ['maf-damaged'], factor: 20 },
-  { sign: 'never-hot', faults: ['thermostat-open'], factor: 15 },
+  { sign: 'never-hot', faults: ['thermostat-open'], factor: 40 },
   { sign: 'never-hot', faults: ['ect-bias'], factor: 4 },
-  { sign: 'hot', faults: ['thermostat-open'], factor: 0.15 },
+  { sign: 'hot', faults: ['thermostat-open'], factor: 0.3 },
   { sign: 'upstream-lazy', faults: ['o2-slow'], factor: 10 },
   { sign: 'upstream-lazy', faults: ['o2-heater', 'o2-circuit', 'exhaust-leak'], factor: 2 },
-  { sign: 'upstream-lively', faults: ['o2-slow'], factor: 0.1 },
+  { sign: 'upstream-lively', faults: ['o2-slow'], factor: 0.2 },
   { sign: 'upstream-lively', faults: ['o2-circuit', 'o2-heater'], factor: 0.25 },
   { sign: 'upstream-dead', faults: ['o2-circuit'], factor: 20 },
   { sign: 'upstream-dead', faults: ['o2-slow', 'o2-biased-lean', 'o2-biased-rich'], factor: 2 },
@@ -192,6 +192,6 @@ export const PENDING_POWER = 0.7;
 /** A fault that usually stores a code, where codes were read and none speaks for it. [house] */
 export const SILENT_FACTOR = 0.45;
 /** A fault that moves no trim and that no code, sign, complaint or test speaks for. [house] */
-export const QUIET_FACTOR = 0.2;
+export const QUIET_FACTOR = 0.1;
 /** What the absence of a complaint or a code takes away, as a share of what its presence would add. [house] */
 export const ABSENT_SHARE = 0.12;

@@ -30,8 +30,11 @@ export interface Sign {
 
 /** Coolant that never reaches this suggests the thermostat, °C. Common practice, no source. */
 const NEVER_HOT_C = 77;
-/** Upstream narrow-band at a hold: fewer crossings in 10 s than this is lazy, more than that lively. Common practice. */
-const CROSSINGS = { lazy: 3, lively: 5 };
+/**
+ * Upstream narrow-band at a hold: fewer crossings in 10 s than `lazy`, or than half of the other bank's, is lazy. "Several"
+ * is common practice; only far more of them clear a sensor. [house]
+ */
+const CROSSINGS = { lazy: 4, ofOther: 0.5, lively: 15 };
 /** A transition past this is slow, under that prompt, ms. Common practice: 100 ms. */
 const TRANSITION_MS = { slow: 130, prompt: 100 };
 /**
@@ -70,7 +73,7 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
   for (const r of readings) {
     for (const [key, o] of Object.entries(r.o2 ?? {})) {
       if (key.endsWith('s2')) downstreamSign(key, o, r, label(r), put);
-      else upstreamSigns(key, o, r.at === 'hold-2500', label(r), put);
+      else upstreamSigns(key, o, r, label(r), put);
     }
     if (r.at === 'idle') throttleSign(c, r, put);
     if (r.batteryV !== undefined && r.at !== 'koeo') {
@@ -110,7 +113,7 @@ function downstreamSign(key: string, o: NonNullable<Reading['o2']>[string], r: R
   else if (crossings <= DOWNSTREAM.steady) put('downstream-steady', text, bank);
 }
 
-function upstreamSigns(key: string, o: NonNullable<Reading['o2']>[string], hold: boolean, at: string, put: Put) {
+function upstreamSigns(key: string, o: NonNullable<Reading['o2']>[string], r: Reading, at: string, put: Put) {
   const bank = bankOf(key);
   const crossings = o.crossingsPer10s;
   if (o.minV !== undefined && o.maxV !== undefined && o.maxV - o.minV < 0.1) {
@@ -119,9 +122,11 @@ function upstreamSigns(key: string, o: NonNullable<Reading['o2']>[string], hold:
   }
   const times = [o.leanToRichMs, o.richToLeanMs].filter((t) => t !== undefined);
   const slowest = times.length > 0 ? Math.max(...times) : undefined;
+  const hold = r.at === 'hold-2500';
+  const other = r.o2?.[bank === 1 ? 'bank2s1' : 'bank1s1']?.crossingsPer10s ?? 0;
   const lazy =
     (slowest !== undefined && slowest > TRANSITION_MS.slow) ||
-    (hold && crossings !== undefined && crossings < CROSSINGS.lazy);
+    (hold && crossings !== undefined && crossings < Math.max(CROSSINGS.lazy, CROSSINGS.ofOther * other));
   const lively =
     !lazy &&
     ((hold && crossings !== undefined && crossings >= CROSSINGS.lively) ||
