@@ -1,5 +1,12 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
+import { fileURLToPath } from 'node:url';
 import { diagnose } from '@just-balance/core/diagnosis';
+import { drawCase } from '../scripts/accuracy/drawn.mjs';
+import { generator } from '../scripts/accuracy/random.mjs';
 
 const reading = (at, mafGps, total1, total2) => ({
   at,
@@ -22,6 +29,33 @@ const CASE = {
   complaints: ['rough-idle'],
   tests: [{ id: 'visual-intake', outcome: 'ok' }],
 };
+
+const JB = fileURLToPath(new URL('../apps/cli/bin/jb.mjs', import.meta.url));
+
+/** A thousand drawn cases through the command, its start included; the reference reads and writes the same lines as JSON. */
+function thousand() {
+  const dir = mkdtempSync(join(tmpdir(), 'jb-bench-'));
+  const [cases, results] = [join(dir, 'cases.ndjson'), join(dir, 'results.ndjson')];
+  const r = generator(1);
+  writeFileSync(cases, Array.from({ length: 1000 }, () => `${JSON.stringify(drawCase(r).c)}\n`).join(''));
+  const timed = (args) => {
+    const t = performance.now();
+    execFileSync(process.execPath, args);
+    return (performance.now() - t) / 1000;
+  };
+  const ours = timed([JB, 'diagnose', '--in', cases, '--out', results]);
+  const copy =
+    'const fs=require("fs");fs.writeFileSync(process.argv[2],fs.readFileSync(process.argv[1],"utf8").split("\\n").filter(Boolean).map(l=>JSON.stringify(JSON.parse(l))).join("\\n"))';
+  const reference = timed(['-e', copy, results, join(dir, 'copy.ndjson')]);
+  rmSync(dir, { recursive: true });
+  return {
+    what: '1,000 drawn cases through jb diagnose, start included',
+    ours: `${ours.toFixed(1)} s`,
+    reference: `node parsing and printing the results ${reference.toFixed(2)} s`,
+    ratio: `${(ours / reference).toFixed(0)}×`,
+    aim: '≤ 15 s',
+  };
+}
 
 /** One case with next tests on one core; the reference is JSON.parse of the same result's text. */
 export async function measure() {
@@ -46,5 +80,6 @@ export async function measure() {
       ratio: `${(median / parse[100]).toFixed(0)}×`,
       aim: 'median ≤ 10 ms, p99 ≤ 40 ms',
     },
+    thousand(),
   ];
 }

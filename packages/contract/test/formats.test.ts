@@ -99,6 +99,17 @@ describe('reading a case', () => {
   ])('%s = %s is refused, naming %s', (path, to, field) => {
     expect(problems(set(CASE_EXAMPLE, path, to)).map((e) => e.field)).toContain(field);
   });
+  test('oxygen-sensor figures are numbers of sensors that exist', () => {
+    const at = (to: unknown) => problems(set(CASE_EXAMPLE, 'readings.0.o2', to));
+    expect(at({ bank1s1: { crossingsPer10s: 'many' } })[0]).toEqual({
+      field: 'readings[0].o2',
+      message: 'bank1s1.crossingsPer10s must be a number, 0 to 1000',
+    });
+    expect(at({ left: {} })[0]!.message).toMatch(/left is not a sensor/);
+    expect(at({ bank1s1: null })[0]!.message).toMatch(/not an object/);
+    expect(at({ bank2s1: { minV: 0.1 } })[0]).toMatchObject({ field: 'readings[0].o2.bank2s1' });
+    expect(problems(set(CASE_EXAMPLE, 'readings.0.quantum', { stft: 'fine' }))[0]!.field).toBe('readings[0].quantum');
+  });
   test('bank 2 on a one-bank vehicle is refused with its field', () => {
     const bad = set(CASE_EXAMPLE, 'readings.0.trims.bank2', { stft: 1, ltft: 1 });
     expect(problems(bad)).toEqual([{ field: 'readings[0].trims.bank2', message: expect.stringContaining('banks: 1') }]);
@@ -150,6 +161,19 @@ describe('settings', () => {
   ])('%j is refused', (s, field) => {
     const r = readSettings(s);
     expect(!r.ok && r.errors[0]!.field).toBe(field);
+  });
+  test('settings: what is wrong, with its field', () => {
+    const wrong = (x: unknown) => {
+      const r = readSettings(x);
+      return r.ok ? [] : r.errors.map((e) => e.field);
+    };
+    expect(wrong({ limits: { watchPct: 12, actPct: 8 } })).toEqual(['limits.watchPct']);
+    expect(wrong({ minutes: { 'smoke-all': 3 }, priors: { gremlins: 1 } })).toEqual([
+      'minutes.smoke-all',
+      'priors.gremlins',
+    ]);
+    expect(wrong({ hazards: 'none', toolHz: 0 })).toEqual(['hazards', 'toolHz']);
+    expect(wrong({ hazards: ['road-test'], tools: [], toolHz: 8, limits: { watchPct: 5, actPct: 20 } })).toEqual([]);
   });
   test('empty settings are the defaults', () => expect(readSettings({})).toEqual({ ok: true, value: {} }));
 });

@@ -1,5 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
-import { airflowBand, compareReadings, manifoldBand, middle, stationPressure } from '../src/expected/index.ts';
+import {
+  airflowBand,
+  compareReadings,
+  familyOf,
+  type KnownFigure,
+  layersOf,
+  manifoldBand,
+  middle,
+  stationPressure,
+} from '../src/expected/index.ts';
 
 const FACTS = { displacementL: 2, baroKPa: 101.3, airC: 20 };
 
@@ -35,7 +44,9 @@ describe('airflow', () => {
   });
   test('nothing is invented where nothing is known', () => {
     expect(airflowBand('koeo', FACTS, { rpm: 0 })).toBeNull();
-    expect(airflowBand('road-load', FACTS, {})).toBeNull();
+    expect(airflowBand('snap', FACTS, {})).toBeNull();
+    // A turbo engine at full load without its manifold pressure.
+    expect(airflowBand('full-load', { ...FACTS, induction: 'turbo' }, { rpm: 4000 })).toBeNull();
   });
 });
 
@@ -65,4 +76,45 @@ test('read by eye and within one step of the edge: undecided; a capture of many 
   expect(call({ ...eye, mapKPa: 47 })).toBe('past');
   expect(call({ ...eye, mapKPa: 47, quantum: { map: 3 } })).toBe('undecided');
   expect(call({ ...eye, mapKPa: 33 })).toBe('inside');
+});
+
+describe('three layers, the better one winning', () => {
+  const entered: KnownFigure = {
+    layer: 'entered',
+    at: 'idle',
+    quantity: 'airflow',
+    low: 2.4,
+    high: 3.1,
+    source: 'service data',
+  };
+  const shop: KnownFigure = { ...entered, layer: 'shop', low: 2.5, high: 2.9, source: 'three proven jobs' };
+  test('shop beats entered beats physics, and what was beaten stays in sight', () => {
+    const all = layersOf('airflow', 'idle', FACTS, { rpm: 700, mapKPa: 32 }, [shop, entered]);
+    expect(all.map((b) => b.from)).toEqual(['shop', 'entered', 'physics']);
+    expect(all[0]).toMatchObject({ low: 2.5, high: 2.9, note: 'three proven jobs' });
+    expect(layersOf('airflow', 'hold-2500', FACTS, { rpm: 2500 }, [shop])[0]!.from).toBe('physics');
+  });
+  test('the newest figure of a layer counts', () => {
+    const newer = { ...entered, low: 2 };
+    expect(layersOf('airflow', 'idle', FACTS, {}, [entered, newer])[0]!.low).toBe(2);
+  });
+  test('full load and a resting manifold go with the pressure outside, an idle does not (physics)', () => {
+    const at = (k: KnownFigure) => layersOf(k.quantity, k.at, { ...FACTS, baroKPa: 84.56 }, {}, [k])[0]!;
+    expect(at({ ...entered, at: 'full-load', low: 100, high: 110, baroKPa: 101.325 }).low).toBeCloseTo(83.45, 1);
+    expect(at({ ...entered, at: 'full-load', low: 100, high: 110, baroKPa: 101.325 }).note).toMatch(
+      /scaled to 84\.6 kPa/,
+    );
+    expect(at({ ...entered, baroKPa: 101.325 }).low).toBe(2.4);
+  });
+  test('a turbo engine at full load goes by its manifold, not by the weather', () => {
+    const turbo = { ...FACTS, induction: 'turbo' as const };
+    const one = airflowBand('full-load', turbo, { rpm: 3000, mapKPa: 180, iatC: 45 })!;
+    // ρ = 180 kPa / (287.05 · 318.15 K) = 1.971 g/L; 2 L at 3,000 rpm: 98.5 g/s at VE 1 (Heywood ch. 2).
+    expect(one.high / 1.05).toBeCloseTo(98.5, 0);
+  });
+  test('the family a figure belongs to reads as one', () => {
+    expect(familyOf({ fuel: 'petrol', displacementL: 2, cylinders: 4, metering: 'maf' })).toBe(
+      'petrol 2.0 L, 4 cylinders, maf, na, port',
+    );
+  });
 });

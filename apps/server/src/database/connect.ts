@@ -2,6 +2,7 @@ import { Sequelize } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
 import * as first from './migrations/0001-first-tables.ts';
 import * as recordings from './migrations/0002-recordings.ts';
+import * as knownFigures from './migrations/0003-known-figures.ts';
 import { defineModels } from './models.ts';
 
 export class DatabaseDown extends Error {}
@@ -40,6 +41,7 @@ export async function connectDatabase(url: string, waitMs = 15_000): Promise<Seq
     migrations: [
       { name: '0001-first-tables', up: first.up },
       { name: '0002-recordings', up: recordings.up },
+      { name: '0003-known-figures', up: knownFigures.up },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize, modelName: 'schema_migration' }),

@@ -1,5 +1,6 @@
 import type { ComplaintDto, ImportSummary, VehicleRequest } from '@just-balance/contract';
 import type { Ambient, Case, Diagnosis, Reading, Settings, TestResult } from '@just-balance/core/diagnosis';
+import type { KnownFigure } from '@just-balance/core/expected';
 import type { Mark } from '@just-balance/core/series';
 import { DataTypes, Model, type ModelStatic, type Sequelize } from 'sequelize';
 
@@ -106,6 +107,18 @@ export class Repair extends Owned {
   declare undone: boolean;
   declare by: string;
   declare data: { text: string; fault: string | null; part: string | null; school: 'relearn' | 'reset' };
+}
+
+/** A figure that beats physics; see KnownFigure in core's expected. */
+export class KnownFigureRow extends Owned {
+  declare jobId: string;
+  declare rev: number;
+  declare undone: boolean;
+  declare by: string;
+  declare vehicleId: string;
+  declare family: string;
+  declare layer: KnownFigure['layer'];
+  declare data: Omit<KnownFigure, 'layer'>;
 }
 
 /** What a capture is beside its samples. Times in s from its start, wall-clock times in ms since 1970. */
@@ -255,6 +268,18 @@ export function defineModels(sequelize: Sequelize): void {
   });
   define(TestRow, 'test_result', { id, shopId, jobId: uuid, rev, undone: flag, by: text(120), data: json });
   define(Repair, 'repair', { id, shopId, jobId: uuid, rev, undone: flag, by: text(120), data: json });
+  define(KnownFigureRow, 'known_figure', {
+    id,
+    shopId,
+    jobId: uuid,
+    rev,
+    undone: flag,
+    by: text(120),
+    vehicleId: uuid,
+    family: text(120),
+    layer: text(8),
+    data: json,
+  });
   define(Capture, 'capture', {
     id,
     shopId,

@@ -4,6 +4,7 @@ import {
   JobPatchRequest,
   type JobSummary,
   type JobView,
+  KnownFigureRequest,
   NewJobRequest,
   NewReadingRequest,
   NewRepairRequest,
@@ -62,6 +63,21 @@ export class JobsController {
     @Body() body: UndoRequest,
   ): Promise<JobView> {
     return this.jobs.undo(who, id, 'test', testId, body);
+  }
+
+  @Post(':id/known')
+  known(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string, @Body() body: KnownFigureRequest): Promise<JobView> {
+    return this.jobs.addKnown(who, id, body);
+  }
+
+  @Patch(':id/known/:knownId')
+  undoKnown(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('knownId', ParseUUIDPipe) knownId: string,
+    @Body() body: UndoRequest,
+  ): Promise<JobView> {
+    return this.jobs.undo(who, id, 'known-figure', knownId, body);
   }
 
   @Post(':id/repairs')

@@ -4,6 +4,7 @@ import {
   type JobPatchRequest,
   type JobSummary,
   type JobView,
+  type KnownFigureRequest,
   type NewJobRequest,
   type NewReadingRequest,
   type NewRepairRequest,
@@ -11,15 +12,18 @@ import {
   testProblems,
   type UndoRequest,
 } from '@just-balance/contract';
+import { familyOf, stationPressure } from '@just-balance/core/expected';
 import { Inject, Injectable } from '@nestjs/common';
 import { type Model, type ModelStatic, type Sequelize, type Transaction, UniqueConstraintError } from 'sequelize';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { SEQUELIZE } from '../database/connect.ts';
-import { Job, ReadingRow, Repair, TestRow, Vehicle, VehicleRecord } from '../database/models.ts';
+import { Job, KnownFigureRow, ReadingRow, Repair, TestRow, Vehicle, VehicleRecord } from '../database/models.ts';
 import { Live } from '../live/live.service.ts';
 import { appendEvent } from './events.ts';
 import { jobSummary, jobView } from './views.ts';
+
+const UNDOABLE = { test: TestRow, repair: Repair, 'known-figure': KnownFigureRow };
 
 /** Jobs and what is written into them. Every write appends an event in the same transaction. */
 @Injectable()
@@ -150,6 +154,22 @@ export class JobsService {
     );
   }
 
+  async addKnown(who: Actor, jobId: string, body: KnownFigureRequest): Promise<JobView> {
+    if (!(body.low < body.high)) throw badFields([{ field: 'high', message: 'must be above low' }]);
+    const job = await this.find(who, jobId);
+    const vehicle = (await Vehicle.findOne({ where: { id: job.vehicleId, shopId: who.shopId } }))!;
+    const { id, layer, ...figure } = body;
+    const data = { ...figure, baroKPa: stationPressure(job.ambient).baroKPa };
+    return this.insertOnce(
+      who,
+      jobId,
+      KnownFigureRow,
+      { id, rev: 1, undone: false, by: who.name, vehicleId: vehicle.id, family: familyOf(vehicle.data), layer, data },
+      'known-figure',
+      { layer, ...figure },
+    );
+  }
+
   async addRepair(who: Actor, jobId: string, body: NewRepairRequest): Promise<JobView> {
     const data = { text: body.text, fault: body.fault ?? null, part: body.part ?? null, school: body.school };
     return this.insertOnce(
@@ -191,10 +211,10 @@ export class JobsService {
     return this.changed(who, jobId);
   }
 
-  /** Undo or redo a test or a repair; `rev` guards against two people doing it. */
-  async undo(who: Actor, jobId: string, kind: 'test' | 'repair', id: string, body: UndoRequest): Promise<JobView> {
+  /** Undo or redo a test, a repair or a known figure; `rev` guards against two people doing it. */
+  async undo(who: Actor, jobId: string, kind: keyof typeof UNDOABLE, id: string, body: UndoRequest): Promise<JobView> {
     await this.find(who, jobId);
-    const model: ModelStatic<Model> = kind === 'test' ? TestRow : Repair;
+    const model: ModelStatic<Model> = UNDOABLE[kind];
     await this.db.transaction(async (transaction) => {
       const [n] = await model.update(
         { undone: body.undone, rev: body.rev + 1 },

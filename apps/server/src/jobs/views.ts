@@ -2,6 +2,7 @@ import type {
   CaptureView,
   JobSummary,
   JobView,
+  KnownView,
   ReadingView,
   RecordView,
   RepairView,
@@ -10,6 +11,7 @@ import type {
   VehicleView,
 } from '@just-balance/contract';
 import { fromHex } from '@just-balance/core/can';
+import { familyOf } from '@just-balance/core/expected';
 import { codeText, decodeMonitors } from '@just-balance/core/obd';
 import { displayedTotal } from '@just-balance/core/trims';
 import { Op } from 'sequelize';
@@ -18,6 +20,7 @@ import {
   CaptureRow,
   Job,
   JobEvent,
+  KnownFigureRow,
   ReadingRow,
   Repair,
   StoredDiagnosisRow,
@@ -90,6 +93,25 @@ async function captureViews(shopId: string, jobId: string): Promise<CaptureView[
     order: [['createdAt', 'ASC']],
   });
   return Promise.all(captures.map(captureView));
+}
+
+/** Figures entered for this vehicle, and the shop's known good of its engine family. */
+async function knownViews(shopId: string, vehicle: Vehicle): Promise<KnownView[]> {
+  const rows = await KnownFigureRow.findAll({
+    where: {
+      shopId,
+      undone: false,
+      [Op.or]: [
+        { layer: 'entered', vehicleId: vehicle.id },
+        { layer: 'shop', family: familyOf(vehicle.data) },
+      ],
+    },
+    order: [
+      ['createdAt', 'ASC'],
+      ['id', 'ASC'],
+    ],
+  });
+  return rows.map((k) => ({ ...k.data, id: k.id, rev: k.rev, by: k.by, layer: k.layer }));
 }
 
 /** The worst displayed total among the newest reading of each point. */
@@ -182,6 +204,7 @@ export async function jobView(job: Job): Promise<JobView> {
     tests: parts.tests.map(testView),
     repairs: parts.repairs.map(repairView),
     captures: await captureViews(job.shopId, job.id),
+    known: await knownViews(job.shopId, vehicle),
     cautions: events
       .filter((e) => e.kind === 'caution')
       .map((e) => ({

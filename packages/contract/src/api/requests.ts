@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 import type { Settings } from '@just-balance/core/diagnosis';
+import { QUANTITIES, type Quantity } from '@just-balance/core/expected';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -122,6 +123,17 @@ export class NewReadingRequest {
 export class NewTestRequest {
   @IsUUID() id!: string;
   @ValidateNested() @Type(() => TestResultDto) test!: TestResultDto;
+}
+
+/** A figure that beats physics: for this vehicle, or known good of its engine family. */
+export class KnownFigureRequest {
+  @IsUUID() id!: string;
+  @IsIn(['entered', 'shop']) layer!: 'entered' | 'shop';
+  @IsIn(POINTS) at!: string;
+  @IsIn(QUANTITIES) quantity!: Quantity;
+  @IsNumber() @Min(-60) @Max(2000) low!: number;
+  @IsNumber() @Min(-60) @Max(2000) high!: number;
+  @IsString() @MinLength(2, { message: 'say where the figure comes from' }) @MaxLength(200) source!: string;
 }
 
 export class UndoRequest {

@@ -1,4 +1,5 @@
 import type { Ambient, Case, Diagnosis, Reading, Settings, TestResult } from '@just-balance/core/diagnosis';
+import type { KnownFigure } from '@just-balance/core/expected';
 import type { MonitorStatus } from '@just-balance/core/obd';
 import type { ComplaintDto, ImportSummary, Phase, VehicleRequest } from './requests.ts';
 
@@ -77,6 +78,12 @@ export interface RepairView {
   school: 'relearn' | 'reset';
 }
 
+export interface KnownView extends KnownFigure {
+  id: string;
+  rev: number;
+  by: string;
+}
+
 export interface CaptureView {
   id: string;
   at: string;
@@ -149,6 +156,8 @@ export interface JobView extends JobSummary {
   tests: TestView[];
   repairs: RepairView[];
   captures: CaptureView[];
+  /** Figures that beat physics for this vehicle and its engine family, oldest first. */
+  known: KnownView[];
   cautions: { caution: string; step: string; at: string; by: string }[];
   diagnoses: StoredDiagnosis[];
   events: EventView[];

@@ -25,7 +25,11 @@ import {
   Max,
   MaxLength,
   Min,
+  Validate,
   ValidateNested,
+  type ValidationArguments,
+  ValidatorConstraint,
+  type ValidatorConstraintInterface,
 } from 'class-validator';
 
 /** Operating points a reading may be taken at. */
@@ -110,6 +114,48 @@ class PerBankVoltsDto {
   @IsOptional() @IsNumber() @Min(-2) @Max(8) bank2?: number;
 }
 
+const O2_FIELDS: Readonly<Record<string, readonly [number, number]>> = {
+  crossingsPer10s: [0, 1000],
+  leanToRichMs: [0, 60_000],
+  richToLeanMs: [0, 60_000],
+  minV: [-2, 8],
+  maxV: [-2, 8],
+};
+
+/** Oxygen-sensor figures by sensor, `bank1s1` and so on: what is wrong first, or null. */
+function sensorProblem(o2: unknown): string | null {
+  for (const [key, o] of Object.entries((o2 ?? {}) as Record<string, unknown>)) {
+    if (!/^bank[12]s[1-4]$/.test(key)) return `${key} is not a sensor: bank1s1, bank1s2, bank2s1 …`;
+    if (o === null || typeof o !== 'object') return `${key} is not an object`;
+    for (const [field, [low, high]] of Object.entries(O2_FIELDS)) {
+      const v = (o as Record<string, unknown>)[field];
+      if (v !== undefined && !(typeof v === 'number' && v >= low && v <= high))
+        return `${key}.${field} must be a number, ${low} to ${high}`;
+    }
+  }
+  return null;
+}
+
+@ValidatorConstraint({ name: 'sensors' })
+class SensorRecord implements ValidatorConstraintInterface {
+  validate(value: unknown) {
+    return sensorProblem(value) === null;
+  }
+  defaultMessage(args?: ValidationArguments) {
+    return sensorProblem(args?.value) ?? 'not oxygen-sensor figures';
+  }
+}
+
+@ValidatorConstraint({ name: 'numbers' })
+class NumberRecord implements ValidatorConstraintInterface {
+  validate(value: unknown) {
+    return Object.values((value ?? {}) as object).every((v) => typeof v === 'number' && v >= 0);
+  }
+  defaultMessage() {
+    return 'every step is a number, 0 or more';
+  }
+}
+
 export class ReadingDto implements Reading {
   @IsIn(POINTS) at!: (typeof POINTS)[number];
   @IsOptional() @IsNumber() @Min(0) @Max(20_000) rpm?: number;
@@ -123,10 +169,10 @@ export class ReadingDto implements Reading {
   @IsOptional() @ValidateNested() @Type(() => PerBankVoltsDto) o2V?: PerBankVoltsDto;
   @IsOptional() @IsNumber() @Min(0) @Max(90) relativeThrottleDeg?: number;
   @IsOptional() @IsNumber() @Min(0) @Max(100) relativeThrottlePct?: number;
-  @IsOptional() @IsObject() o2?: Record<string, O2Reading>;
+  @IsOptional() @IsObject() @Validate(SensorRecord) o2?: Record<string, O2Reading>;
   @IsOptional() @IsNumber() @Min(0) @Max(60) batteryV?: number;
   @IsOptional() @IsNumber() @Min(0) sampleHz?: number;
-  @IsOptional() @IsObject() quantum?: Record<string, number>;
+  @IsOptional() @IsObject() @Validate(NumberRecord) quantum?: Record<string, number>;
 }
 
 class CodeDto implements CodeReading {

@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 import {
   type Case,
+  FAULT_BY_ID,
   NO_EVIDENCE,
   outcomesOf,
   resolveBanks,
@@ -85,10 +86,13 @@ export function readCase(json: unknown): ReadResult<Case> {
 }
 
 function bank2Field(c: Case): string {
-  const i = (c.readings ?? []).findIndex((r) => r.trims?.bank2 ?? r.lambda?.bank2 ?? r.o2V?.bank2);
-  return i >= 0
-    ? `readings[${i}].${c.readings![i]!.trims?.bank2 ? 'trims' : c.readings![i]!.lambda?.bank2 ? 'lambda' : 'o2V'}.bank2`
-    : 'vehicle.banks';
+  for (const [i, r] of (c.readings ?? []).entries()) {
+    const sensor = Object.keys(r.o2 ?? {}).find((k) => k.startsWith('bank2'));
+    if (sensor) return `readings[${i}].o2.${sensor}`;
+    for (const field of ['trims', 'lambda', 'o2V'] as const)
+      if (r[field]?.bank2) return `readings[${i}].${field}.bank2`;
+  }
+  return 'vehicle.banks';
 }
 
 function fail(field: string, message: string): ReadResult<never> {
@@ -110,6 +114,17 @@ export function readSettings(json: unknown): ReadResult<Settings> {
     if (v !== undefined && !(typeof v === 'number' && v > 0))
       errors.push({ field: `limits.${k}`, message: 'a number above 0' });
   }
-  if (s.tools !== undefined && !Array.isArray(s.tools)) errors.push({ field: 'tools', message: 'a list of tool ids' });
+  if (s.limits && !((s.limits.watchPct ?? 0) <= (s.limits.actPct ?? Number.POSITIVE_INFINITY)))
+    errors.push({ field: 'limits.watchPct', message: 'not above the act limit' });
+  // A tool or hazard this version does not know owns no test here: it is let through.
+  for (const key of ['tools', 'hazards'] as const)
+    if (s[key] !== undefined && !(Array.isArray(s[key]) && s[key].every((id) => typeof id === 'string')))
+      errors.push({ field: key, message: 'a list of ids' });
+  for (const id of Object.keys(s.minutes ?? {}))
+    if (!TEST_BY_ID.has(id)) errors.push({ field: `minutes.${id}`, message: `unknown test "${id}"` });
+  for (const id of Object.keys(s.priors ?? {}))
+    if (!FAULT_BY_ID.has(id)) errors.push({ field: `priors.${id}`, message: `unknown fault "${id}"` });
+  if (s.toolHz !== undefined && !(typeof s.toolHz === 'number' && s.toolHz > 0))
+    errors.push({ field: 'toolHz', message: 'samples a second, a number above 0' });
   return errors.length > 0 ? { ok: false, errors } : { ok: true, value: s };
 }

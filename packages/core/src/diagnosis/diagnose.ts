@@ -11,7 +11,7 @@ import type { Case, Cause, Diagnosis, Settings } from './types.ts';
 import { hintApplies, hintWeight, severityOf, type Weighed, weigh } from './weigh.ts';
 
 /** Bumped when the same case may give another answer; stored with every diagnosis. */
-export const CORE_VERSION = '0.1.0';
+export const CORE_VERSION = '0.2.0';
 
 /** Likelihoods within this factor cannot be told apart (CONTRACT). */
 const APART = 3;

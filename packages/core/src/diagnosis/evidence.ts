@@ -1,8 +1,9 @@
 import { partLoadVe, speedDensityGps } from '../engine/index.ts';
-import { airflowBand, middle, stationPressure } from '../expected/index.ts';
+import { airflowBand, type EngineFacts, middle, stationPressure } from '../expected/index.ts';
 import { displayedTotal, isPegged } from '../trims/index.ts';
 import { FAULTS } from './faults.ts';
 import { measuredOutcome } from './measure.ts';
+import { plausible } from './plausible.ts';
 import { type Sign, signsOf } from './signs.ts';
 import { bankNamed, NO_EVIDENCE, TEST_BY_ID, type TestRow } from './tests.ts';
 import type {
@@ -133,8 +134,17 @@ export function gatherEvidence(c: Case): Evidence {
   if (station.from === 'assumed')
     warnings.push('No barometer and no altitude: sea level assumed, airflow compared with wider noise.');
   const airC = c.ambient?.airC ?? 20;
-  const facts = { displacementL: c.vehicle.displacementL, baroKPa: station.baroKPa, airC };
-  const readings = newestReadings(c.readings ?? []);
+  const facts: EngineFacts = {
+    displacementL: c.vehicle.displacementL,
+    baroKPa: station.baroKPa,
+    airC,
+    induction: c.vehicle.induction ?? 'na',
+  };
+  const readings = newestReadings(c.readings ?? []).map((r) => {
+    const { reading, left } = plausible(r, c, station.baroKPa, pointLabel(r.at));
+    warnings.push(...left);
+    return reading;
+  });
   const diesel = c.vehicle.fuel === 'diesel';
   if (diesel && readings.some((r) => r.trims))
     warnings.push('Fuel trims on a diesel are ignored: there are none to read.');
@@ -189,7 +199,7 @@ export function gatherEvidence(c: Case): Evidence {
 function pointEvidence(
   r: Reading,
   vehicle: VehicleSpec,
-  facts: { displacementL: number; baroKPa: number; airC: number },
+  facts: EngineFacts,
   assumedBaro: boolean,
   diesel: boolean,
   warnings: string[],
@@ -197,7 +207,9 @@ function pointEvidence(
   if (!CLOSED_LOOP_POINTS.includes(r.at)) return null;
   const rpm = r.rpm ?? (r.at === 'hold-2500' ? 2500 : r.at === 'road-load' ? 2200 : 700);
   const iatC = r.iatC ?? facts.airC + 8;
-  const band = airflowBand(r.at, facts, { rpm, mapKPa: r.mapKPa, iatC });
+  // On the road the load is unknown without a pressure: nothing to compare with.
+  const band =
+    r.at === 'road-load' && r.mapKPa === undefined ? null : airflowBand(r.at, facts, { rpm, mapKPa: r.mapKPa, iatC });
   const estimate =
     r.at === 'road-load' && !r.mapKPa ? 8 * vehicle.displacementL : band ? middle(band) : 1.5 * vehicle.displacementL;
   const shown = vehicle.metering === 'speed-density' ? undefined : r.mafGps;
@@ -266,11 +278,7 @@ function pointEvidence(
   };
 }
 
-function fullLoadEvidence(
-  r: Reading,
-  vehicle: VehicleSpec,
-  facts: { displacementL: number; baroKPa: number; airC: number },
-): Evidence['fullLoad'] {
+function fullLoadEvidence(r: Reading, vehicle: VehicleSpec, facts: EngineFacts): Evidence['fullLoad'] {
   const rpm = r.rpm ?? 4500;
   let ratio = Number.NaN;
   if (r.mafGps !== undefined && r.mafGps > 0 && vehicle.metering !== 'speed-density') {

@@ -16,6 +16,7 @@ export interface EngineFacts {
   displacementL: number;
   baroKPa: number;
   airC: number;
+  induction?: 'na' | 'turbo';
 }
 
 /** Model error of part-load volumetric efficiency, ± share. [house] */
@@ -36,7 +37,17 @@ export function stationPressure(ambient: { baroKPa?: number; altitudeM?: number 
   return { baroKPa: 101.325, from: 'assumed' };
 }
 
-/** Manifold pressure of a warm engine without load, kPa absolute. Common practice at sea level, scaled by station pressure. */
+/** Manifold pressure by operating point at sea level, kPa absolute. Common practice, no source. */
+const PRESSURES: Readonly<Record<string, { low: number; high: number; what: string }>> = {
+  idle: { low: 25, high: 45, what: 'warm idle' },
+  'cold-idle': { low: 28, high: 52, what: 'cold idle' },
+  'idle-ac': { low: 28, high: 55, what: 'idle with the compressor on' },
+  'hold-2500': { low: 22, high: 42, what: 'no-load hold' },
+  'road-load': { low: 35, high: 75, what: 'steady road' },
+  decel: { low: 14, high: 30, what: 'throttle shut, rolling' },
+};
+
+/** Manifold pressure, kPa absolute; null where it depends on the vehicle. Common practice at sea level, scaled by station pressure. */
 export function manifoldBand(at: string, facts: EngineFacts): Band | null {
   const k = facts.baroKPa / 101.325;
   if (at === 'koeo') {
@@ -48,12 +59,23 @@ export function manifoldBand(at: string, facts: EngineFacts): Band | null {
       note: 'engine off: station pressure within 3 kPa',
     };
   }
-  if (at === 'idle')
-    return { low: 25 * k, high: 45 * k, unit: 'kPa', from: 'trade', note: 'warm idle, common practice' };
-  if (at === 'hold-2500')
-    return { low: 22 * k, high: 42 * k, unit: 'kPa', from: 'trade', note: 'no-load hold, common practice' };
+  const row = PRESSURES[at];
+  if (row)
+    return { low: row.low * k, high: row.high * k, unit: 'kPa', from: 'trade', note: `${row.what}, common practice` };
+  if (at === 'full-load' && facts.induction !== 'turbo') {
+    return {
+      low: facts.baroKPa - 9,
+      high: facts.baroKPa + 1,
+      unit: 'kPa',
+      from: 'physics',
+      note: 'open throttle: station pressure less what filter and duct take',
+    };
+  }
   return null;
 }
+
+/** Speed taken where none was read. CONTRACT for idle and hold; [house] for the rest. */
+const RPM: Readonly<Record<string, number>> = { idle: 700, 'idle-ac': 750, 'hold-2500': 2500, 'road-load': 2200 };
 
 /**
  * Airflow of a healthy engine, g/s. With manifold pressure and rpm: speed-density physics ± model error; at full load
@@ -65,16 +87,20 @@ export function airflowBand(
   reading: { rpm?: number; mapKPa?: number; iatC?: number },
 ): Band | null {
   const charge = reading.iatC ?? facts.airC + 8;
-  const rpm = reading.rpm ?? (at === 'hold-2500' ? 2500 : at === 'idle' ? 700 : undefined);
+  const rpm = reading.rpm ?? RPM[at];
   if (at === 'koeo' || rpm === undefined) return null;
-  if (at === 'full-load') {
-    const one = speedDensityGps(1, facts.baroKPa, facts.airC, facts.displacementL, rpm);
+  if (at === 'full-load' || at === 'boost') {
+    const turbo = facts.induction === 'turbo';
+    // A turbo engine by what its manifold holds; without that reading nothing can be said.
+    if (turbo && reading.mapKPa === undefined) return null;
+    const pressure = turbo ? reading.mapKPa! : facts.baroKPa;
+    const one = speedDensityGps(1, pressure, turbo ? charge : facts.airC, facts.displacementL, rpm);
     return {
       low: 0.75 * one,
       high: 1.05 * one,
       unit: 'g/s',
       from: 'physics',
-      note: 'VE 0.75–1.05 at station pressure',
+      note: turbo ? 'VE 0.75–1.05 at manifold pressure and charge temperature' : 'VE 0.75–1.05 at station pressure',
     };
   }
   if (reading.mapKPa !== undefined) {
@@ -100,6 +126,16 @@ export function airflowBand(
       unit: 'g/s',
       from: 'trade',
       note: '1–2.2 g/s per litre, common practice',
+    };
+  }
+  if (at === 'road-load') {
+    const k = (facts.displacementL * rpm) / 2200;
+    return {
+      low: 4 * k,
+      high: 13 * k,
+      unit: 'g/s',
+      from: 'physics',
+      note: 'steady road at 35–75 kPa, pressure not read',
     };
   }
   if (at === 'hold-2500') {

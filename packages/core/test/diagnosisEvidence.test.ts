@@ -1,0 +1,178 @@
+import { describe, expect, test } from '@jest/globals';
+import { type Case, diagnose, type Reading, TESTS, type VehicleSpec } from '../src/diagnosis/index.ts';
+import { caseOf, FOUR, reading, SIX } from './cases.ts';
+
+const p = (c: Case, fault: string) => diagnose(c).causes.find((x) => x.fault === fault)?.probability ?? 0;
+const cause = (c: Case, fault: string) => diagnose(c).causes.find((x) => x.fault === fault)!;
+const LEAN = [reading('idle', 2.4, 17), reading('hold-2500', 8.6, 5)];
+const RIGHT = [reading('idle', 2.6, 0.5), reading('hold-2500', 9, -0.5)];
+const withIdle = (more: Partial<Reading>) => [{ ...RIGHT[0]!, ...more }, RIGHT[1]!];
+const withHold = (more: Partial<Reading>) => [RIGHT[0]!, { ...RIGHT[1]!, ...more }];
+
+describe('history is evidence (common practice, no source)', () => {
+  const work = (part: string, days: number) => caseOf(FOUR, LEAN, { recentWork: [{ part, days }] });
+  test('recent work lifts the joint it disturbed, the fresher the more', () => {
+    const before = p(caseOf(FOUR, LEAN), 'egr-gasket-leak');
+    expect(p(work('egr-valve', 10), 'egr-gasket-leak')).toBeGreaterThan(1.8 * before);
+    expect(p(work('egr-valve', 10), 'egr-gasket-leak')).toBeGreaterThan(p(work('egr-valve', 400), 'egr-gasket-leak'));
+    expect(p(work('egr-valve', 400), 'egr-gasket-leak')).toBeGreaterThan(before);
+    expect(cause(work('egr-valve', 10), 'egr-gasket-leak').because.join(' ')).toMatch(
+      /Recent work: egr valve 10 days ago/,
+    );
+  });
+  test('a part already replaced is weak innocence, no more', () => {
+    const dirty = [reading('idle', 2.9, -8), reading('hold-2500', 8.4, 4), reading('road-load', 16, 14)];
+    const c = caseOf(FOUR, dirty, { recentWork: [{ part: 'maf', days: 20 }] });
+    expect(p(c, 'maf-dirty')).toBeLessThan(p(caseOf(FOUR, dirty), 'maf-dirty'));
+    expect(diagnose(c).causes[0]!.fault).toBe('maf-dirty');
+  });
+});
+
+describe('what a reading shows beside its trims', () => {
+  const limits = { relativeThrottleIdleDeg: 3 };
+  const car: VehicleSpec = { ...FOUR, limits };
+  test.each<[string, string, Reading[], Reading[]]>([
+    [
+      'throttle against its own limit',
+      'throttle-fouled',
+      withIdle({ relativeThrottleDeg: 4.1 }),
+      withIdle({ relativeThrottleDeg: 2 }),
+    ],
+    ['supply voltage', 'low-voltage', withIdle({ batteryV: 11.9 }), withIdle({ batteryV: 14 })],
+    [
+      'coolant that never gets hot',
+      'thermostat-open',
+      RIGHT.map((r) => ({ ...r, ectC: 71 })),
+      RIGHT.map((r) => ({ ...r, ectC: 92 })),
+    ],
+    ['intake air against the air outside', 'iat-bias', withIdle({ iatC: -15 }), withIdle({ iatC: 30 })],
+    [
+      'slow transitions upstream',
+      'o2-slow',
+      withHold({ o2: { bank1s1: { crossingsPer10s: 6, leanToRichMs: 240, richToLeanMs: 210 } } }),
+      withHold({ o2: { bank1s1: { crossingsPer10s: 18, leanToRichMs: 60, richToLeanMs: 70 } } }),
+    ],
+    [
+      'a flat upstream signal',
+      'o2-circuit',
+      withHold({ o2: { bank1s1: { minV: 0.44, maxV: 0.46 } } }),
+      withHold({ o2: { bank1s1: { crossingsPer10s: 18, minV: 0.1, maxV: 0.85 } } }),
+    ],
+    [
+      'a downstream sensor that follows the upstream one',
+      'cat-degraded',
+      withHold({ o2: { bank1s1: { crossingsPer10s: 16 }, bank1s2: { crossingsPer10s: 14, minV: 0.2, maxV: 0.8 } } }),
+      withHold({ o2: { bank1s1: { crossingsPer10s: 16 }, bank1s2: { crossingsPer10s: 0, minV: 0.6, maxV: 0.7 } } }),
+    ],
+  ])('%s', (_, fault, bad, good) => {
+    const without = p(caseOf(car, RIGHT), fault);
+    expect(p(caseOf(car, bad), fault)).toBeGreaterThan(3 * without);
+    expect(p(caseOf(car, good), fault)).toBeLessThanOrEqual(without);
+  });
+  test('a percent channel is never compared with a limit in degrees', () => {
+    const c = caseOf(car, withIdle({ relativeThrottlePct: 9 }));
+    expect(p(c, 'throttle-fouled')).toBeCloseTo(p(caseOf(car, RIGHT), 'throttle-fouled'), 6);
+  });
+  test('a code names its bank', () => {
+    const c = (code: string) => caseOf(SIX, [reading('idle', 3.6, 1, 0)], { codes: [{ code, state: 'stored' }] });
+    expect(cause(c('P0133'), 'o2-slow').bank).toBe(1);
+    expect(cause(c('P0153'), 'o2-slow').bank).toBe(2);
+    expect(cause(c('P0430'), 'cat-degraded').bank).toBe(2);
+  });
+  test('a pending code counts less than a stored one', () => {
+    const c = (state: 'stored' | 'pending') => caseOf(FOUR, RIGHT, { codes: [{ code: 'P0128', state }] });
+    expect(p(c('pending'), 'thermostat-open')).toBeLessThan(p(c('stored'), 'thermostat-open'));
+  });
+  test('a lean code speaks where there are no trims, and adds nothing where there are', () => {
+    const codes = [{ code: 'P0171', state: 'stored' as const }];
+    const blind = caseOf(FOUR, [{ at: 'idle', rpm: 700, mafGps: 2.6 }]);
+    expect(p({ ...blind, codes }, 'fuel-low')).toBeGreaterThan(p({ ...blind, codes: [] }, 'fuel-low'));
+    const seen = caseOf(FOUR, LEAN);
+    expect(p({ ...seen, codes }, 'vac-leak')).toBeCloseTo(p({ ...seen, codes: [] }, 'vac-leak'), 6);
+  });
+});
+
+describe('figures that cannot be', () => {
+  test('kept, said with their field, and left out of the judgement', () => {
+    const wild = caseOf(FOUR, [
+      {
+        ...reading('idle', 2.6, 0),
+        trims: { bank1: { stft: 48, ltft: 40 } },
+        ectC: 160,
+        mapKPa: 190,
+        lambda: { bank1: 4 },
+      },
+      RIGHT[1]!,
+    ]);
+    const said = diagnose(wild).warnings.join('\n');
+    for (const w of [/total trim of 88 %/, /coolant at 160/, /manifold at 190 kPa/, /λ 4 is/]) expect(said).toMatch(w);
+    const without = caseOf(FOUR, [{ at: 'idle', mafGps: 2.6, loop: 'closed' }, RIGHT[1]!]);
+    expect(diagnose(wild).causes).toEqual(diagnose(without).causes);
+  });
+});
+
+describe('the next test', () => {
+  const rows = (c: Case, settings = {}) => diagnose(c, settings).nextTests;
+  const find = (c: Case, id: string, settings = {}) => rows(c, settings).find((t) => t.test === id);
+  test('costs less where what it needs is open already', () => {
+    const c = caseOf(FOUR, [reading('idle', 2.6, -15), reading('hold-2500', 9, -4.5)]);
+    const gauge = { ...c, tests: [{ id: 'fuel-pressure', values: { idleKPa: 380, loadKPa: 379, specKPa: 380 } }] };
+    expect(find(gauge, 'residual-pressure')!.minutes).toBeLessThan(find(c, 'residual-pressure')!.minutes);
+    expect(find(gauge, 'residual-pressure', { minutes: { 'residual-pressure': 20 } })!.minutes).toBe(12);
+  });
+  test('tests that share access are named together', () => {
+    const c = caseOf(FOUR, LEAN, { codes: [{ code: 'P0442', state: 'stored' }] });
+    const t = find(c, 'cap-and-evap-smoke')!;
+    expect(t.access).toBe('smoke machine set up');
+    expect(t.together).toContain('smoke-intake');
+  });
+  test('a hazard the shop rules out, and what the tool in hand is too slow for, are not offered', () => {
+    const c = caseOf(FOUR, LEAN);
+    expect(find(c, 'enrich-survey')).toBeDefined();
+    expect(find(c, 'enrich-survey', { hazards: ['road-test'] })).toBeUndefined();
+    expect(find(c, 'snap-throttle', { toolHz: 3 })).toBeUndefined();
+    expect(find(c, 'snap-throttle', { toolHz: 20 })).toBeDefined();
+  });
+  test('a swap names the part whose faults lead, and a result speaks only for that part', () => {
+    const c = caseOf(FOUR, [reading('idle', 2.9, -8), reading('hold-2500', 8.4, 4), reading('road-load', 16, 14)]);
+    expect(find(c, 'known-good-swap')!.part).toBe('maf');
+    const fixed = (part: string) => ({ ...c, tests: [{ id: 'known-good-swap', outcome: 'fixed', part }] });
+    expect(p(fixed('maf'), 'maf-dirty')).toBeGreaterThan(p(fixed('o2-sensor'), 'maf-dirty'));
+  });
+  test('one bank’s result says nothing of the other bank', () => {
+    const c = caseOf(SIX, [reading('idle', 3.6, 12, 0), reading('hold-2500', 12.5, 12, 0)]);
+    const one = { ...c, tests: [{ id: 'o2-force', outcome: 'biased-lean', bank: 1 as const }] };
+    const two = { ...c, tests: [{ id: 'o2-force', outcome: 'biased-lean', bank: 2 as const }] };
+    expect(p(one, 'o2-biased-lean')).toBeGreaterThan(2 * p(two, 'o2-biased-lean'));
+  });
+  test('what would change my mind: a result that takes most of a leading cause away', () => {
+    const d = diagnose(caseOf(FOUR, LEAN));
+    const first = d.causes[0]!;
+    expect(first.wouldChange!.length).toBeGreaterThan(0);
+    for (const w of first.wouldChange!) {
+      expect(w.left).toBeLessThan(first.probability);
+      const row = TESTS.find((t) => t.id === w.test)!;
+      const after = diagnose(caseOf(FOUR, LEAN, { tests: [{ id: w.test, outcome: w.outcome }] }));
+      if (!row.measure)
+        expect(after.causes.find((x) => x.fault === first.fault)!.probability).toBeLessThan(first.probability);
+    }
+  });
+});
+
+describe('what is said', () => {
+  test('a paragraph of the same figures, and the shape in the words of the trade', () => {
+    const d = diagnose(caseOf(FOUR, LEAN));
+    expect(d.shape).toEqual([{ bank: 1, word: 'fades' }]);
+    expect(d.paragraph).toMatch(/runs lean.*fades with airflow/);
+    expect(d.paragraph).toMatch(/Likeliest is air leak after the throttle \(\d+ %\)\. \d\.\d\d g\/s past the meter/);
+  });
+  test('never 100 %', () => {
+    const d = diagnose(
+      caseOf(FOUR, [reading('idle', 2.6, 1), reading('hold-2500', 9, 12), reading('road-load', 18, 21)], {
+        codes: [{ code: 'P0087', state: 'stored' }],
+        tests: [{ id: 'fuel-pressure', values: { idleKPa: 371, loadKPa: 220, specKPa: 380 } }],
+      }),
+    );
+    expect(d.paragraph).toMatch(/weak fuel delivery \(over 99 %\)/);
+  });
+});
