@@ -3,6 +3,7 @@ import { Navigate, Route, Routes } from 'react-router';
 import { Board } from './board/Board.tsx';
 import { NewJob } from './board/NewJob.tsx';
 import { ShopPage } from './board/ShopPage.tsx';
+import { CalculatorsPage } from './calculators/CalculatorsPage.tsx';
 import { JobPage } from './JobPage.tsx';
 import { outboxFor } from './offline/outbox.ts';
 import { Practice } from './practice/Practice.tsx';
@@ -38,6 +39,7 @@ export function App() {
       <Route path="/" element={<Board />} />
       <Route path="/new" element={<NewJob />} />
       <Route path="/practice" element={<Practice />} />
+      <Route path="/calculators" element={<CalculatorsPage />} />
       <Route path="/shop" element={<ShopPage />} />
       <Route path="/jobs/:jobId/:station?" element={<JobPage />} />
       <Route path="*" element={<Navigate to="/" replace />} />

@@ -1,6 +1,14 @@
-import { faultLabel, gatherEvidence, pointLabel, STOP_BITS_PER_MINUTE, TEST_BY_ID } from '@just-balance/core/diagnosis';
+import {
+  faultLabel,
+  gatherEvidence,
+  pointLabel,
+  STOP_BITS_PER_MINUTE,
+  TEST_BY_ID,
+  type WouldRead,
+} from '@just-balance/core/diagnosis';
 import { caseOfJob } from '@just-balance/core/job';
 import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
 import { Beam } from '../beam/Beam.tsx';
 import { TestList } from '../service/TestList.tsx';
 import { useLimits } from '../shared/limits.ts';
@@ -11,6 +19,7 @@ import { MeasuredExpected } from './MeasuredExpected.tsx';
 import { OutcomePanel } from './OutcomePanel.tsx';
 import { useJudgement } from './useJudgement.ts';
 import { WhatFits } from './WhatFits.tsx';
+import { WhatIf } from './WhatIf.tsx';
 
 /** A cause this likely stands: the work goes on to the repair. [house] */
 const STANDS = 0.85;
@@ -21,7 +30,10 @@ export function BalanceStation({ job, go }: StationProps) {
   const [chosen, setChosen] = useState<string | null>(null);
   const [test, setTest] = useState<string | null>(null);
   const [others, setOthers] = useState(false);
-  const evidence = useMemo(() => gatherEvidence(caseOfJob(job)), [job]);
+  const [asking, setAsking] = useState(false);
+  const [supposed, setSupposed] = useState<WouldRead[] | null>(null);
+  const c = useMemo(() => caseOfJob(job), [job]);
+  const evidence = useMemo(() => gatherEvidence(c), [c]);
   if (!judgement) {
     const waiting = job.readings.length + job.tests.length > 0;
     return (
@@ -43,6 +55,11 @@ export function BalanceStation({ job, go }: StationProps) {
   const stands = first.probability >= STANDS;
   const selected = chosen ?? first.fault;
   const shape = shapes.find((s) => s.fault === selected);
+  const predicted = supposed ?? shape?.points ?? [];
+  // The last judgement that was not this one: what moved is seen against it.
+  const now = JSON.stringify(diagnosis.causes.map((x) => x.probability));
+  const before =
+    job.diagnoses.findLast((d) => JSON.stringify(d.output.causes.map((x) => x.probability)) !== now)?.output ?? null;
   const asked = test ?? best?.test ?? null;
   const row = asked ? TEST_BY_ID.get(asked) : undefined;
   const asked2 = diagnosis.nextTests.find((t) => t.test === asked);
@@ -86,6 +103,9 @@ export function BalanceStation({ job, go }: StationProps) {
               {asked2 ? `${asked2.minutes} min · ` : ''}
               {asked2?.why ?? row.how}
               {test === null && ' Gains most for the minutes.'}
+              {asked2?.part && ` Part: ${asked2.part.replaceAll('-', ' ')}.`}
+              {asked2?.together &&
+                ` While you have the ${asked2.access}: ${asked2.together.map((t) => TEST_BY_ID.get(t)?.label.toLowerCase()).join(', ')}.`}
             </>
           }
         >
@@ -130,7 +150,14 @@ export function BalanceStation({ job, go }: StationProps) {
         </section>
       )}
       {row && !row.reading && (test !== null || (!stands && worth)) && (
-        <OutcomePanel key={row.id} job={job} row={row} recorded={() => setTest(null)} />
+        <OutcomePanel
+          key={row.id}
+          job={job}
+          row={row}
+          part={asked2?.part}
+          likelyBank={first.bank ?? diagnosis.banks[0] ?? 1}
+          recorded={() => setTest(null)}
+        />
       )}
       <div className="grid items-start gap-3 lg:grid-cols-[minmax(0,1fr)_360px]">
         <div className="grid min-w-0 gap-3">
@@ -157,20 +184,37 @@ export function BalanceStation({ job, go }: StationProps) {
                     sdPct: spread(job, p.at, t.bank),
                     pegged: t.pegged,
                   })),
-                  predicted: shape?.points.find((s) => s.at === p.at)?.trimPct ?? null,
+                  predicted: predicted.find((s) => s.at === p.at)?.trimPct ?? null,
                 }))}
-                ghosts={shapes
-                  .filter((s) => s.fault === selected || (s.probability > 0.1 && s.fault !== 'balanced'))
-                  .map((s) => ({ points: s.points, strong: s.fault === selected }))}
+                ghosts={
+                  supposed
+                    ? [{ points: supposed, strong: true }]
+                    : shapes
+                        .filter((s) => s.fault === selected || (s.probability > 0.1 && s.fault !== 'balanced'))
+                        .map((s) => ({ points: s.points, strong: s.fault === selected }))
+                }
               />
             ) : (
               <p className="m-0 py-6 text-soft">No closed-loop trims among the readings: nothing to draw.</p>
             )}
           </section>
+          <section className="sheet grid gap-2 p-4" aria-label="In words">
+            <h2 className="sheet-title">In words</h2>
+            <p className="m-0 max-w-[70ch]">{diagnosis.paragraph}</p>
+            <div className="flex flex-wrap gap-2">
+              <button type="button" className="press" aria-expanded={asking} onClick={() => setAsking(!asking)}>
+                What if…
+              </button>
+              <Link to="/calculators" className="press">
+                Calculators
+              </Link>
+            </div>
+          </section>
+          {asking && <WhatIf c={c} diagnosis={diagnosis} fault={selected} banks={evidence.banks} drawn={setSupposed} />}
           <MeasuredExpected job={job} />
           {job.tests.length > 0 && <TestList job={job} />}
         </div>
-        <WhatFits diagnosis={diagnosis} selected={selected} select={setChosen} />
+        <WhatFits diagnosis={diagnosis} before={before} selected={selected} select={setChosen} />
       </div>
     </>
   );

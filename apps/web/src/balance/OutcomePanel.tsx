@@ -1,11 +1,14 @@
 import type { JobView } from '@just-balance/contract';
 import { outcomesOf, type TestResult, type TestRow } from '@just-balance/core/diagnosis';
+import { stationPressure } from '@just-balance/core/expected';
 import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { mutate } from 'swr';
+import { CalculatorCard } from '../calculators/CalculatorCard.tsx';
 import { queuePost } from '../offline/outbox.ts';
 import { api, newId } from '../shared/api.ts';
 import { Cautions } from '../shared/Cautions.tsx';
+import { bankTotals, newestReadings } from '../shared/figures.ts';
 import { Problem } from '../shared/Problem.tsx';
 import { useAction } from '../shared/useAction.ts';
 
@@ -33,15 +36,45 @@ const FIELDS: Record<string, { key: string; label: string; low: number; high: nu
   ],
 };
 
+/** The calculator that goes with a test. */
+const BESIDE: Readonly<Record<string, string>> = {
+  'smoke-intake': 'leak',
+  'enrich-survey': 'leak',
+  'vacuum-gauge': 'altitude',
+  'koeo-baro': 'altitude',
+  'full-load-airflow': 'airflow',
+  'fuel-pressure': 'injector',
+  'fuel-ethanol': 'ethanol',
+  'gas-analysis': 'lambda',
+};
+
 const UNDO_MS = 8000;
 
 /** Record what a test showed: big, apart, undoable; beside “could not tell” and “no access”. */
-export function OutcomePanel({ job, row, recorded }: { job: JobView; row: TestRow; recorded: () => void }) {
+export function OutcomePanel({
+  job,
+  row,
+  part,
+  likelyBank,
+  recorded,
+}: {
+  job: JobView;
+  row: TestRow;
+  /** The part to swap, where that is the test. */
+  part?: string;
+  likelyBank: 1 | 2;
+  recorded: () => void;
+}) {
   const { busy, problem, run } = useAction();
+  const [bank, setBank] = useState(likelyBank);
+  const aimed = row.perBank === true && (job.vehicle.banks ?? 1) === 2;
   const record = (test: Omit<TestResult, 'id'>) =>
     run(async () => {
       const id = newId();
-      await queuePost(job.id, `Result: ${row.label}`, `/jobs/${job.id}/tests`, { id, test: { id: row.id, ...test } });
+      await queuePost(job.id, `Result: ${row.label}`, `/jobs/${job.id}/tests`, {
+        id,
+        test: { id: row.id, ...test, ...(aimed ? { bank } : {}), ...(part ? { part } : {}) },
+      });
       await mutate(`/jobs/${job.id}`);
       announceUndo(id);
       recorded();
@@ -53,6 +86,21 @@ export function OutcomePanel({ job, row, recorded }: { job: JobView; row: TestRo
       <Cautions job={job} step={`test:${row.id}`} />
       <div className="sheet flex flex-wrap items-center gap-x-6 gap-y-4 px-5 py-4">
         <h2 className="sheet-title">What did it show?</h2>
+        {aimed && (
+          <div className="flex gap-2" role="group" aria-label="Bank">
+            {([1, 2] as const).map((b) => (
+              <button
+                key={b}
+                type="button"
+                aria-pressed={bank === b}
+                className={`press ${bank === b ? 'border-ink bg-ink text-sheet' : ''}`}
+                onClick={() => setBank(b)}
+              >
+                Bank {b}
+              </button>
+            ))}
+          </div>
+        )}
         {row.measure ? (
           <Values fields={FIELDS[row.measure] ?? []} busy={busy} record={(values) => record({ values })} />
         ) : (
@@ -89,8 +137,37 @@ export function OutcomePanel({ job, row, recorded }: { job: JobView; row: TestRo
         </span>
         <Problem text={problem} />
       </div>
+      {BESIDE[row.id] && (
+        <details>
+          <summary className="press w-fit cursor-pointer list-none">Work it out</summary>
+          <div className="mt-3 max-w-xl">
+            <CalculatorCard id={BESIDE[row.id]!} start={startOf(job)} />
+          </div>
+        </details>
+      )}
     </section>
   );
+}
+
+/** What is known of the job already, for the calculator beside a test. */
+function startOf(job: JobView): Record<string, number | undefined> {
+  const newest = (at: string) => newestReadings(job, 'before').find((r) => r.reading.at === at)?.reading;
+  const [idle, hold, full] = [newest('idle'), newest('hold-2500'), newest('full-load')];
+  const worst = idle ? bankTotals(idle).reduce((a, t) => (t.totalPct > a ? t.totalPct : a), 0) : 0;
+  const pressure = job.vehicle.limits?.fuelPressureKPa;
+  return {
+    trimPct: worst > 0 ? worst : undefined,
+    airflowGps: (full ?? idle)?.mafGps,
+    mapKPa: (full ?? idle)?.mapKPa,
+    baroKPa: stationPressure(job.ambient).baroKPa,
+    raisedGps: hold?.mafGps,
+    raisedKPa: hold?.mapKPa,
+    displacementL: job.vehicle.displacementL,
+    rpm: full?.rpm,
+    chargeC: full?.iatC,
+    shouldKPa: pressure,
+    calibratedPct: job.vehicle.ethanolPctCalibrated ?? 10,
+  };
 }
 
 function Values({

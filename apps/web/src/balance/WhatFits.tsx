@@ -1,5 +1,5 @@
-import { type Diagnosis, faultLabel } from '@just-balance/core/diagnosis';
-import { Check, X } from 'lucide-react';
+import { type Diagnosis, faultLabel, ruleOf, TEST_BY_ID } from '@just-balance/core/diagnosis';
+import { ArrowDown, ArrowUp, Check, X } from 'lucide-react';
 import { useShown } from '../shared/preferences.tsx';
 
 const SHOWN = 4;
@@ -24,10 +24,13 @@ const MIXTURE: Record<Diagnosis['mixture'], { text: string; tag: string }> = {
 /** Causes by probability; for the chosen one the readings that speak for and against it. */
 export function WhatFits({
   diagnosis,
+  before,
   selected,
   select,
 }: {
   diagnosis: Diagnosis;
+  /** What was said before the last change, to show what moved. */
+  before: Diagnosis | null;
   selected: string;
   select: (fault: string) => void;
 }) {
@@ -66,6 +69,12 @@ export function WhatFits({
           {where}
         </span>
       </div>
+      {diagnosis.shape.map((s) => (
+        <p key={s.bank} className="m-0 mt-1 text-[0.93rem] text-soft">
+          {diagnosis.shape.length > 1 ? `Bank ${s.bank} ` : 'It '}
+          {ruleOf(s.word)}. <span className="whitespace-nowrap">Rule of thumb.</span>
+        </p>
+      ))}
       <div className="my-3 flex h-[18px] gap-[2px] overflow-hidden rounded-md" aria-hidden>
         {shown.map((c, i) => (
           <span
@@ -94,7 +103,10 @@ export function WhatFits({
                   {[size(c), `${c.because.length} for, ${c.against.length} against`].filter(Boolean).join(' · ')}
                 </span>
               </span>
-              <Percent text={percent(c.probability)} />
+              <span className="text-right">
+                <Percent text={percent(c.probability)} />
+                <Moved from={before?.causes.find((x) => x.fault === c.fault)?.probability} to={c.probability} />
+              </span>
             </button>
           </li>
         ))}
@@ -119,6 +131,19 @@ export function WhatFits({
           </li>
         ))}
       </ul>
+      {(cause.wouldChange ?? []).length > 0 && (
+        <div className="mt-3 border-t border-rule pt-3 text-[0.95rem]">
+          <h3 className="m-0 text-[0.95rem] font-[650]">What would change this</h3>
+          <ul className="m-0 mt-1 grid list-none gap-1 p-0">
+            {cause.wouldChange!.map((w) => (
+              <li key={w.test}>
+                {TEST_BY_ID.get(w.test)?.label}: “{w.outcome.replaceAll('-', ' ')}” leaves it{' '}
+                <span className="figure font-[650]">{percent(w.left)} %</span>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
       {diagnosis.warnings.map((w) => (
         <p key={w} className="m-0 mt-3 rounded-lg bg-caution-wash px-3 py-2 text-caution">
           {w}
@@ -146,6 +171,20 @@ export function WhatFits({
         </p>
       )}
     </section>
+  );
+}
+
+/** How far a cause moved with the last result. */
+function Moved({ from, to }: { from: number | undefined; to: number }) {
+  if (from === undefined || Math.abs(to - from) < 0.01) return null;
+  const Arrow = to > from ? ArrowUp : ArrowDown;
+  return (
+    <span className="flex items-center justify-end gap-1 text-[0.87rem] whitespace-nowrap text-soft">
+      <Arrow size={14} aria-hidden />
+      <span>
+        was <span className="figure">{Math.round(100 * from)}</span> %
+      </span>
+    </span>
   );
 }
 

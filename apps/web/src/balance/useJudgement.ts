@@ -9,7 +9,8 @@ import type { Judge, Judgement } from './diagnosis.worker.ts';
 
 let worker: Remote<Judge> | null = null;
 
-function judge(): Remote<Judge> {
+/** The weighing off the interface's thread, one worker for all. */
+export function judge(): Remote<Judge> {
   worker ??= wrap<Judge>(new Worker(new URL('./diagnosis.worker.ts', import.meta.url), { type: 'module' }));
   return worker;
 }

@@ -144,10 +144,11 @@ function Toggles() {
 }
 
 /** The left column of the pages outside a job. */
-export function HouseNav({ current }: { current: 'board' | 'practice' | 'shop' }) {
+export function HouseNav({ current }: { current: 'board' | 'practice' | 'calculators' | 'shop' }) {
   const items = [
     { id: 'board', to: '/', label: 'Today' },
     { id: 'practice', to: '/practice', label: 'Practice bays' },
+    { id: 'calculators', to: '/calculators', label: 'Calculators' },
     { id: 'shop', to: '/shop', label: 'Shop' },
   ];
   return (

@@ -23,6 +23,8 @@ export interface TestRow {
   measure?: Measure;
   tool?: string;
   needs?: readonly ('maf' | 'map' | 'turbo' | 'petrol')[];
+  /** Done on one bank at a time: the result names it. */
+  perBank?: true;
   /** Adds a reading instead of an outcome. */
   reading?: 'hold-2500' | 'road-load';
   /** What must be opened or set up first, and what the test costs when it already is. */
@@ -486,6 +488,7 @@ export const TESTS: readonly TestRow[] = [
     ],
     hazard: 'flammable',
     needsHz: 5,
+    perBank: true,
     how: 'Propane in, then a hose off: the sensor must reach both ends promptly.',
   },
   {
@@ -497,6 +500,7 @@ export const TESTS: readonly TestRow[] = [
     speaks: { open: ['o2-heater'], short: ['o2-heater'] },
     tool: 'multimeter',
     needs: ['petrol'],
+    perBank: true,
     how: 'Connector apart, engine cool, ohms across the heater pins.',
   },
   {
@@ -598,6 +602,7 @@ export const TESTS: readonly TestRow[] = [
     normal: 'steady',
     speaks: { follows: ['cat-degraded'] },
     needs: ['petrol'],
+    perBank: true,
     how: 'Warm hold at 2,500 rpm: upstream beside downstream for a minute.',
   },
   {
@@ -619,6 +624,7 @@ export const TESTS: readonly TestRow[] = [
     access: 'upstream-sensor',
     minutesOpen: 14,
     hazard: 'hot-exhaust',
+    perBank: true,
     how: 'Upstream sensor out, cold exhaust; compare with a good face.',
   },
   {

@@ -17,6 +17,7 @@ export {
   HEALTHY_BAND_PCT,
   isPegged,
   TRIM_AUTHORITY_PCT,
+  TRIM_SCHOOLS,
   type TrimLimits,
   type TrimVerdict,
   verdict,

@@ -32,3 +32,12 @@ export function shown(value: number, unit: string, digits: number, system: UnitS
   }
   return { value, unit, digits };
 }
+
+/** What a reader typed in the chosen unit system, in the metric unit; the inverse of `shown`. */
+export function metricOf(value: number, unit: string, system: UnitSystem, role?: 'fuel'): number {
+  if (system === 'us') {
+    const twin = role === 'fuel' ? FUEL_TWIN : US_TWIN[unit as Unit];
+    if (twin) return convert(value, twin.unit, unit as Unit);
+  }
+  return value;
+}

@@ -1,4 +1,4 @@
 // Conversions
 export { convert, UNITS, type Unit } from './convert.ts';
 // What a reader sees
-export { type Shown, shown, type UnitSystem } from './display.ts';
+export { metricOf, type Shown, shown, type UnitSystem } from './display.ts';

@@ -1,0 +1,89 @@
+import { CALCULATORS, type CalculatorField } from '@just-balance/core/calculators';
+import { metricOf, shown } from '@just-balance/core/units';
+import { useId, useState } from 'react';
+import { usePreferences } from '../shared/preferences.tsx';
+
+/** One small sum: figures in the chosen units, the result as they are typed. `start` fills in what is known, metric. */
+export function CalculatorCard({
+  id,
+  start = {},
+}: {
+  id: string;
+  start?: Readonly<Record<string, number | undefined>>;
+}) {
+  const { units } = usePreferences();
+  const heading = useId();
+  const calculator = CALCULATORS.find((c) => c.id === id)!;
+  const [typed, setTyped] = useState<Record<string, string>>({});
+  const textOf = (f: CalculatorField) => {
+    const known = start[f.key];
+    if (typed[f.key] !== undefined) return typed[f.key]!;
+    if (known === undefined) return '';
+    const s = shown(known, f.unit, f.digits, units, f.role);
+    return s.value.toFixed(s.digits);
+  };
+  const values: Record<string, number> = {};
+  let wrong: string | null = null;
+  let missing = false;
+  for (const f of calculator.fields) {
+    const text = textOf(f).trim().replace('−', '-').replace(',', '.');
+    if (text === '') {
+      missing = true;
+      continue;
+    }
+    const metric = metricOf(Number(text), f.unit, units, f.role);
+    const unit = shown(f.low, f.unit, f.digits, units, f.role);
+    const top = shown(f.high, f.unit, f.digits, units, f.role);
+    if (!Number.isFinite(metric)) wrong ??= `${f.label}: “${text}” is not a number.`;
+    else if (metric < f.low || metric > f.high)
+      wrong ??= `${f.label}: ${text} is outside ${unit.value.toFixed(unit.digits)} to ${top.value.toFixed(top.digits)} ${top.unit}.`;
+    values[f.key] = metric;
+  }
+  const results = wrong || missing ? null : calculator.compute(values);
+  return (
+    <section className="sheet grid content-start gap-3 p-4" aria-labelledby={heading}>
+      <h2 id={heading} className="m-0 text-[1.1rem] font-bold">
+        {calculator.title}
+      </h2>
+      <div className="grid grid-cols-2 gap-3">
+        {calculator.fields.map((f) => {
+          const unit = shown(1, f.unit, f.digits, units, f.role).unit;
+          return (
+            <label key={f.key} className="field content-end">
+              {f.label}
+              {unit ? `, ${unit}` : ''}
+              <input
+                inputMode="text"
+                value={textOf(f)}
+                onChange={(e) => setTyped({ ...typed, [f.key]: e.target.value })}
+              />
+            </label>
+          );
+        })}
+      </div>
+      <dl className="m-0 grid gap-1 border-t border-rule pt-3" aria-live="polite">
+        {results ? (
+          results.map((r) => {
+            const s = shown(r.value, r.unit, r.digits, units, r.role);
+            return (
+              <div key={r.label} className="flex items-baseline justify-between gap-3">
+                <dt>{r.label}</dt>
+                <dd className="m-0 whitespace-nowrap">
+                  <span className="figure text-[1.1rem] font-bold">
+                    {Number.isFinite(s.value) ? s.value.toFixed(s.digits).replace('-', '−') : '—'}
+                  </span>{' '}
+                  <span className="text-soft">{s.unit}</span>
+                </dd>
+              </div>
+            );
+          })
+        ) : (
+          <div className={wrong ? 'text-caution' : 'text-soft'}>{wrong ?? 'Fill in every figure.'}</div>
+        )}
+      </dl>
+      <p className="m-0 text-[0.87rem] text-soft">
+        {calculator.how}. Source: {calculator.source}.
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,21 @@
+import { CALCULATORS } from '@just-balance/core/calculators';
+import { Frame, HouseNav } from '../shared/Frame.tsx';
+import { useAccount } from '../shared/session.tsx';
+import { CalculatorCard } from './CalculatorCard.tsx';
+import { Converter } from './Converter.tsx';
+
+/** The sums of the trade on one page; the same cards stand beside the tests they belong to. */
+export function CalculatorsPage() {
+  const account = useAccount();
+  return (
+    <Frame title="Calculators" subtitle={account.shop.name} side={<HouseNav current="calculators" />}>
+      <h1 className="sr-only">Calculators</h1>
+      <div className="grid items-start gap-3 lg:grid-cols-2 xl:grid-cols-3">
+        {CALCULATORS.map((c) => (
+          <CalculatorCard key={c.id} id={c.id} />
+        ))}
+        <Converter />
+      </div>
+    </Frame>
+  );
+}

@@ -1,0 +1,1 @@
+export { CALCULATORS, type Calculator, type CalculatorField, type CalculatorResult } from './calculators.ts';
