@@ -61,27 +61,29 @@ export function CalculatorCard({
           );
         })}
       </div>
-      <dl className="m-0 grid gap-1 border-t border-rule pt-3" aria-live="polite">
+      <div className="border-t border-rule pt-3" aria-live="polite">
         {results ? (
-          results.map((r) => {
-            const s = shown(r.value, r.unit, r.digits, units, r.role);
-            return (
-              <div key={r.label} className="flex items-baseline justify-between gap-3">
-                <dt>{r.label}</dt>
-                <dd className="m-0 whitespace-nowrap">
-                  <span className="figure text-[1.1rem] font-bold">
-                    {Number.isFinite(s.value) ? s.value.toFixed(s.digits).replace('-', '−') : '—'}
-                  </span>{' '}
-                  <span className="text-soft">{s.unit}</span>
-                </dd>
-              </div>
-            );
-          })
+          <dl className="m-0 grid gap-1">
+            {results.map((r) => {
+              const s = shown(r.value, r.unit, r.digits, units, r.role);
+              return (
+                <div key={r.label} className="flex items-baseline justify-between gap-3">
+                  <dt>{r.label}</dt>
+                  <dd className="m-0 whitespace-nowrap">
+                    <span className="figure text-[1.1rem] font-bold">
+                      {Number.isFinite(s.value) ? s.value.toFixed(s.digits).replace('-', '−') : '—'}
+                    </span>{' '}
+                    <span className="text-soft">{s.unit}</span>
+                  </dd>
+                </div>
+              );
+            })}
+          </dl>
         ) : (
           <div className={wrong ? 'text-caution' : 'text-soft'}>{wrong ?? 'Fill in every figure.'}</div>
         )}
-      </dl>
-      <p className="m-0 text-[0.87rem] text-soft">
+      </div>
+      <p className="m-0 text-[0.87rem] text-soft first-letter:uppercase">
         {calculator.how}. Source: {calculator.source}.
       </p>
     </section>

@@ -59,26 +59,28 @@ export function Converter() {
           <input inputMode="text" value={text} onChange={(e) => setText(e.target.value)} />
         </label>
       </div>
-      <dl className="m-0 grid gap-1 border-t border-rule pt-3" aria-live="polite">
+      <div className="border-t border-rule pt-3" aria-live="polite">
         {text.trim() === '' ? (
           <div className="text-soft">Enter a figure.</div>
         ) : !ready ? (
           <div className="text-caution">“{text}” is not a number.</div>
         ) : (
-          unitsOf(quantity)
-            .filter((u) => u !== unit)
-            .map((u) => (
-              <div key={u} className="flex items-baseline justify-between gap-3">
-                <dt>{u}</dt>
-                <dd className="figure m-0 text-[1.1rem] font-bold">
-                  {Number(convert(value, unit, u).toPrecision(5))
-                    .toString()
-                    .replace('-', '−')}
-                </dd>
-              </div>
-            ))
+          <dl className="m-0 grid gap-1">
+            {unitsOf(quantity)
+              .filter((u) => u !== unit)
+              .map((u) => (
+                <div key={u} className="flex items-baseline justify-between gap-3">
+                  <dt>{u}</dt>
+                  <dd className="figure m-0 text-[1.1rem] font-bold">
+                    {Number(convert(value, unit, u).toPrecision(5))
+                      .toString()
+                      .replace('-', '−')}
+                  </dd>
+                </div>
+              ))}
+          </dl>
         )}
-      </dl>
+      </div>
       <p className="m-0 text-[0.87rem] text-soft">Source: NIST SP 811 (2008) appendix B.8.</p>
     </section>
   );
