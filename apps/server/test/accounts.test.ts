@@ -91,6 +91,11 @@ describe('a shop sees only its own', () => {
       ['GET', `/jobs/${job.id}/link`, undefined],
       ['PATCH', `/jobs/${job.id}`, { rev: 1, status: 'closed' }],
       ['POST', `/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'smoke-intake', outcome: 'none' } }],
+      [
+        'POST',
+        `/jobs/${job.id}/known`,
+        { id: uuid(), layer: 'shop', at: 'idle', quantity: 'airflow', low: 1, high: 2, source: 'theirs' },
+      ],
       ['POST', `/jobs/${job.id}/diagnosis`, {}],
       ['POST', `/jobs/${job.id}/cautions`, { id: uuid(), caution: 'x', step: 'y' }],
       ['POST', `/jobs/${job.id}/captures`, { id: uuid(), phase: 'before', at: 'idle' }],

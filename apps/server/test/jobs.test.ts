@@ -102,6 +102,38 @@ describe('a job', () => {
       'changed',
     ]);
   });
+  test('a figure better than physics: for this vehicle, or for every car of its engine family; taken back with a revision', async () => {
+    const job = await me.newJob();
+    const figure = { at: 'idle', quantity: 'airflow', low: 2.1, high: 2.9, source: 'service manual' };
+    const own = { ...figure, id: uuid(), layer: 'entered' };
+    const family = { ...figure, id: uuid(), layer: 'shop', source: 'three proven jobs' };
+    await me.post(`/jobs/${job.id}/known`, own);
+    await me.post(`/jobs/${job.id}/known`, own);
+    const { known } = (await me.post(`/jobs/${job.id}/known`, family)).body;
+    // Where it was true is kept with it, so that it can be scaled elsewhere.
+    expect(known).toMatchObject([
+      { layer: 'entered', low: 2.1, source: 'service manual', baroKPa: 99.1, rev: 1 },
+      { layer: 'shop', source: 'three proven jobs' },
+    ]);
+    const layers = async (id: string) =>
+      (await me.get(`/jobs/${id}`)).body.known.map((k: { layer: string }) => k.layer);
+    expect(await layers((await me.newJob()).id)).toEqual(['shop']);
+    const six = { label: 'Tarn 3.0', fuel: 'petrol', metering: 'maf', displacementL: 3, cylinders: 6, banks: 2 };
+    expect(await layers((await me.newJob({ vehicle: six })).id)).toEqual([]);
+    for (const [change, field] of [
+      [{ low: 3 }, 'high'],
+      [{ quantity: 'charm' }, 'quantity'],
+      [{ at: 'uphill' }, 'at'],
+      [{ source: '' }, 'source'],
+    ] as const) {
+      const r = await me.post(`/jobs/${job.id}/known`, { ...own, id: uuid(), ...change });
+      expect([r.status, r.body.errors[0].field]).toEqual([400, field]);
+    }
+    const undo = (rev: number) => me.patch(`/jobs/${job.id}/known/${family.id}`, { rev, undone: true });
+    expect((await undo(1)).body.known).toHaveLength(1);
+    expect((await undo(1)).status).toBe(409);
+  });
+
   test('undo and redo carry a revision; two people do not overwrite each other', async () => {
     const job = await me.newJob();
     const view = (await me.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'pinch-pcv', outcome: 'changes' } }))
