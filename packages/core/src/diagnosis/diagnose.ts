@@ -1,8 +1,9 @@
 import { classifyMixture, DEFAULT_LIMITS } from '../trims/index.ts';
-import { type Evidence, faultLabel, gatherEvidence } from './evidence.ts';
-import { explain } from './explain.ts';
+import { type Evidence, faultLabel, gatherEvidence, pointLabel } from './evidence.ts';
+import { explainAll, signed } from './explain.ts';
 import { FAULTS, movesNoTrim } from './faults.ts';
 import { HINTS } from './hints.ts';
+import { trimDeviations } from './likelihood.ts';
 import { candidates, mindChanges, rankTests, STOP_BITS_PER_MINUTE } from './nextTest.ts';
 import { weighPairs } from './pairs.ts';
 import { paragraphOf, shapesOf } from './paragraph.ts';
@@ -50,7 +51,7 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
   const found = candidates(c, ev, weighed, settings);
   const nextTests = rankTests(found);
   const apart = cannotTellApart(ranked);
-  const named = causes(ranked, weighed, ev, found);
+  const named = causes(ranked, ev, found);
   const shape = shapesOf(ev);
   return {
     format: 'just-balance/diagnosis',
@@ -70,19 +71,15 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
       ),
     ],
     cannotTellApart: apart,
-    warnings: [...ev.warnings, ...honesty(ranked, nextTests, apart)],
+    warnings: [...ev.warnings, ...contradictions(ranked[0]!, ev), ...honesty(ranked, nextTests, apart)],
     shape,
     paragraph: paragraphOf(mixture, shape, named, nextTests, apart),
   };
 }
 
-function causes(
-  ranked: readonly Weighed[],
-  weighed: readonly Weighed[],
-  ev: Evidence,
-  found: ReturnType<typeof candidates>,
-): Cause[] {
+function causes(ranked: readonly Weighed[], ev: Evidence, found: ReturnType<typeof candidates>): Cause[] {
   const probabilities = millionths(ranked.map((w) => w.probability));
+  const said = explainAll(ranked, ev);
   return ranked.map((w, i) => {
     const s = severityOf(w);
     const digits = s?.unit === 'g/s' ? 3 : 1;
@@ -96,7 +93,7 @@ function causes(
         high: round(s.high, digits),
         unit: s.unit,
       },
-      ...(i < 8 ? explain(w, weighed, ev) : { because: [], against: [] }),
+      ...said[i]!,
       ...(i < 3 ? { wouldChange: mindChanges(w, found) } : {}),
     };
   });
@@ -161,6 +158,48 @@ function alsoPresent(
   }
   return out.sort((a, b) => b.probability - a.probability);
 }
+
+/** A trim this many standard deviations from what the first cause predicts is a contradiction. [house] */
+const MISFIT = 3;
+/** A result less likely than this under the first cause speaks against it. [house] */
+const UNLIKELY = 0.12;
+
+/** Evidence that does not go together: codes against trims, and what the first cause leaves unexplained. */
+function contradictions(first: Weighed, ev: Evidence): string[] {
+  const out: string[] = [];
+  for (const [code, bank, sign, word] of FUEL_CODES) {
+    if (!ev.codes?.some((k) => k.code === code)) continue;
+    const totals = ev.trims.filter((t) => t.bank === bank).map((t) => t.totalPct * sign);
+    if (totals.length > 0 && Math.max(...totals) < 0)
+      out.push(
+        `${code} says ${word}, the trims of bank ${bank} say the opposite now: an old code, or a fault that comes and goes.`,
+      );
+  }
+  for (const t of ev.trims) {
+    const predicted = first.expected[t.point]!.trimPct[t.bank - 1]!;
+    const off = trimDeviations(t, predicted);
+    if (Math.abs(off) <= MISFIT) continue;
+    const where = `${pointLabel(t.at)}${ev.banks === 2 ? `, bank ${t.bank}` : ''}`;
+    out.push(
+      `${where}: ${signed(t.totalPct)} % does not go with ${faultLabel(first.row.id).toLowerCase()} (${signed(predicted)} % predicted). Read it again; two faults at once are possible.`,
+    );
+  }
+  for (const t of ev.tests) {
+    if (resultProbability(t, first.row.id, first.bank) >= UNLIKELY) continue;
+    const what = t.detail || t.outcome.replaceAll('-', ' ');
+    out.push(
+      `${t.row.label}: “${what}” does not go with ${faultLabel(first.row.id).toLowerCase()}. Repeat it before trusting either.`,
+    );
+  }
+  return out;
+}
+
+const FUEL_CODES: readonly (readonly [string, 1 | 2, 1 | -1, string])[] = [
+  ['P0171', 1, 1, 'lean'],
+  ['P0174', 2, 1, 'lean'],
+  ['P0172', 1, -1, 'rich'],
+  ['P0175', 2, -1, 'rich'],
+];
 
 function honesty(ranked: readonly Weighed[], tests: Diagnosis['nextTests'], apart: string[][]): string[] {
   const out: string[] = [];

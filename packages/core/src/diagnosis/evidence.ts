@@ -2,7 +2,7 @@ import { partLoadVe, speedDensityGps } from '../engine/index.ts';
 import { airflowBand, type EngineFacts, middle, stationPressure } from '../expected/index.ts';
 import { displayedTotal, isPegged } from '../trims/index.ts';
 import { FAULTS } from './faults.ts';
-import { measuredOutcome } from './measure.ts';
+import { detailOf, impliedOutcome, measuredOutcome } from './measure.ts';
 import { plausible } from './plausible.ts';
 import { type Sign, signsOf } from './signs.ts';
 import { bankNamed, NO_EVIDENCE, TEST_BY_ID, type TestRow } from './tests.ts';
@@ -245,8 +245,10 @@ function pointEvidence(
       const total = t ? displayedTotal(t) : undefined;
       if (!t || total === undefined) continue;
       const q = (r.quantum?.stft ?? TRIM_QUANTUM) / Math.sqrt(12);
-      let variance = (t.sd ?? 1) ** 2 / Math.max(1, Math.min(t.n ?? 1, 25)) + q * q;
-      if (t.n === undefined) variance += BY_EYE_SD ** 2;
+      // A rate without a count: a window of ten seconds was sampled, not looked at.
+      const n = t.n ?? (r.sampleHz === undefined ? undefined : Math.max(1, Math.round(10 * r.sampleHz)));
+      let variance = (t.sd ?? 1) ** 2 / Math.max(1, Math.min(n ?? 1, 25)) + q * q;
+      if (n === undefined) variance += BY_EYE_SD ** 2;
       if (t.stft === undefined || t.ltft === undefined) {
         variance += HALF_TRIM_SD ** 2;
         warnings.push(
@@ -308,12 +310,20 @@ function testEvidence(c: Case, hasFullLoad: boolean): TestEvidence[] {
     if (!row || row.reading) continue;
     if (t.id === 'full-load-airflow' && hasFullLoad) continue;
     const part = t.part ?? null;
-    const outcomes = [t.outcome].flat().filter((o): o is string => typeof o === 'string');
+    const values = (t.values ?? {}) as Record<string, number | undefined>;
+    const outcomes = [t.outcome ?? impliedOutcome(row, values)].flat().filter((o) => typeof o === 'string');
     if (outcomes.some((o) => (NO_EVIDENCE as readonly string[]).includes(o))) continue;
     if (outcomes.length > 0) {
-      for (const o of outcomes) out.push({ row, outcome: o, bank: t.bank ?? bankNamed(o), part, detail: '' });
+      for (const o of outcomes)
+        out.push({
+          row,
+          outcome: o,
+          bank: t.bank ?? bankNamed(o),
+          part,
+          detail: detailOf(o, values, t.cylinders),
+        });
     } else if (t.values && row.measure) {
-      const m = measuredOutcome(row, t.values as Record<string, number>, c);
+      const m = measuredOutcome(row, values, c);
       if (m) out.push({ row, outcome: m.outcome, bank: t.bank ?? null, part, detail: m.detail });
     }
   }

@@ -15,66 +15,78 @@ interface Term {
 
 export const signed = (v: number, digits = 1): string => `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(digits)}`;
 
-/**
- * Sentences for and against a cause, from the likelihood terms themselves: each term is the cause's log likelihood
- * for one piece of evidence minus that of all other causes together (weighted by their probability).
- */
-export function explain(
-  w: Weighed,
-  weighed: readonly Weighed[],
-  ev: Evidence,
-): { because: string[]; against: string[] } {
-  const others = weighed.filter((o) => o !== w && o.probability > 1e-4);
-  const mass = others.reduce((s, o) => s + o.probability, 0) || 1;
-  const terms: Term[] = [];
-  /** This cause's log likelihood of one piece of evidence, over that of all others together. */
-  const against = (mine: number, other: (o: Weighed) => number) => {
-    let sum = 0;
-    for (const o of others) sum += (o.probability / mass) * Math.exp(other(o));
-    return mine - Math.log(Math.max(sum, 1e-12));
-  };
+/** One piece of evidence: how well each cause explains it (log), and the sentence it makes for one. */
+interface Piece {
+  logs: number[];
+  text: (w: Weighed) => string;
+}
+
+function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
+  const out: Piece[] = [];
   for (const t of ev.trims) {
-    const predicted = w.expected[t.point]!.trimPct[t.bank - 1]!;
+    const predicted = (w: Weighed) => w.expected[t.point]!.trimPct[t.bank - 1]!;
     const bank = ev.banks === 2 ? `, bank ${t.bank}` : '';
-    terms.push({
-      log: against(singleTrimLog(t, predicted), (o) => singleTrimLog(t, o.expected[t.point]!.trimPct[t.bank - 1]!)),
-      text: `${pointLabel(t.at)}${bank}: ${signed(t.totalPct)} % measured, ${signed(predicted)} % predicted${t.pegged ? ' (at the limit: at least this much)' : ''}.`,
+    out.push({
+      logs: weighed.map((w) => singleTrimLog(t, predicted(w))),
+      text: (w) =>
+        `${pointLabel(t.at)}${bank}: ${signed(t.totalPct)} % measured, ${signed(predicted(w))} % predicted${t.pegged ? ' (at the limit: at least this much)' : ''}.`,
     });
   }
   ev.points.forEach((point, i) => {
     const measured = point.airflowLog;
     if (measured === null) return;
-    const mine = w.expected[i]!.airflowLog;
-    terms.push({
-      log: against(singleAirflowLog(measured, mine, point.airflowSd), (o) =>
-        singleAirflowLog(measured, o.expected[i]!.airflowLog, point.airflowSd),
-      ),
-      text: `${pointLabel(point.at)}: airflow ${point.airflowGps.toFixed(1)} g/s is ${signed((Math.exp(measured) - 1) * 100, 0)} % from physics, ${signed((Math.exp(mine) - 1) * 100, 0)} % predicted.`,
+    const share = (log: number) => signed((Math.exp(log) - 1) * 100, 0);
+    out.push({
+      logs: weighed.map((w) => singleAirflowLog(measured, w.expected[i]!.airflowLog, point.airflowSd)),
+      text: (w) =>
+        `${pointLabel(point.at)}: airflow ${point.airflowGps.toFixed(1)} g/s is ${share(measured)} % from physics, ${share(w.expected[i]!.airflowLog)} % predicted.`,
     });
   });
   for (const t of ev.tests) {
-    terms.push({
-      log: against(Math.log(resultProbability(t, w.row.id, w.bank)), (o) =>
-        Math.log(resultProbability(t, o.row.id, o.bank)),
-      ),
-      text: `${t.row.label}: ${t.detail || t.outcome.replaceAll('-', ' ')}.`,
-    });
+    const text = `${t.row.label}: ${t.detail || t.outcome.replaceAll('-', ' ')}.`;
+    out.push({ logs: weighed.map((w) => Math.log(resultProbability(t, w.row.id, w.bank))), text: () => text });
   }
-  for (const h of HINTS) {
-    if (!h.faults.includes(w.row.id) || !hintApplies(h, ev)) continue;
-    const log = hintWeight(h, w.bank, ev);
-    if (log !== 0) terms.push({ log, text: hintText(h, ev) });
-  }
-  const because = terms
-    .filter((t) => t.log > WORTH_SAYING)
-    .sort((a, b) => b.log - a.log)
-    .map((t) => t.text);
-  const speaksAgainst = terms
-    .filter((t) => t.log < -WORTH_SAYING)
-    .sort((a, b) => a.log - b.log)
-    .map((t) => t.text);
-  const size = sizeSentence(w, ev);
-  return { because: size ? [size, ...because] : because, against: speaksAgainst };
+  return out;
+}
+
+/** Sum of all but one. Next to a cause near certainty nothing would be left of a difference: then it is added up anew. */
+function sumWithout(at: number, mass: readonly number[]): number {
+  let sum = 0;
+  for (const m of mass) sum += m;
+  if (mass[at]! < 0.9 * sum) return sum - mass[at]!;
+  sum = 0;
+  for (let o = 0; o < mass.length; o++) if (o !== at) sum += mass[o]!;
+  return sum;
+}
+
+/**
+ * Sentences for and against every cause, from the likelihood terms themselves: each term is the cause's log likelihood
+ * for one piece of evidence minus that of all other causes together (weighted by their probability).
+ */
+export function explainAll(weighed: readonly Weighed[], ev: Evidence): { because: string[]; against: string[] }[] {
+  const found = pieces(weighed, ev).map((p) => ({
+    ...p,
+    mass: p.logs.map((log, o) => weighed[o]!.probability * Math.exp(log)),
+  }));
+  const hints = HINTS.filter((h) => hintApplies(h, ev));
+  return weighed.map((w, at) => {
+    const others = Math.max(1 - w.probability, 1e-12);
+    const terms: Term[] = [];
+    for (const piece of found) {
+      const sum = sumWithout(at, piece.mass);
+      const log = piece.logs[at]! - Math.log(Math.max(sum / others, 1e-12));
+      if (Math.abs(log) > WORTH_SAYING) terms.push({ log, text: piece.text(w) });
+    }
+    for (const h of hints) {
+      if (!h.faults.includes(w.row.id)) continue;
+      const log = hintWeight(h, w.bank, ev);
+      if (Math.abs(log) > WORTH_SAYING) terms.push({ log, text: hintText(h, ev) });
+    }
+    terms.sort((a, b) => Math.abs(b.log) - Math.abs(a.log));
+    const size = sizeSentence(w, ev);
+    const because = terms.filter((t) => t.log > 0).map((t) => t.text);
+    return { because: size ? [size, ...because] : because, against: terms.filter((t) => t.log < 0).map((t) => t.text) };
+  });
 }
 
 function hintText(h: HintRow, ev: Evidence): string {

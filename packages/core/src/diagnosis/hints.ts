@@ -106,6 +106,7 @@ export const HINTS: readonly HintRow[] = [
   { sign: 'idle-fast', faults: ['throttle-fouled'], factor: 1.5 },
   { sign: 'idle-pressure-high', faults: ['egr-stuck-open', 'compression-timing'], factor: 3 },
   { sign: 'idle-pressure-high', faults: [...LEAKS, 'pcv-stuck-open', 'map-bias', 'map-hose-split'], factor: 1.5 },
+  { sign: 'snap-low', faults: ['maf-dirty', 'maf-under', 'air-filter'], factor: 3 },
   { sign: 'lambda-not-held', faults: ['o2-circuit', 'o2-biased-lean', 'o2-biased-rich'], factor: 2 },
 
   { complaint: 'rough-idle', faults: [...LEAKS, 'egr-stuck-open', 'misfire-ignition', 'pcv-stuck-open'], factor: 1.6 },

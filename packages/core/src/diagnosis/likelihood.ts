@@ -40,6 +40,13 @@ function residual(t: TrimEvidence, predicted: number): number {
   return r;
 }
 
+/** How many standard deviations a trim lies from a prediction; 0 where a pegged one is censored. */
+export function trimDeviations(t: TrimEvidence, predicted: number): number {
+  return (
+    residual(t, predicted) / Math.sqrt(OWN_VARIANCE + t.sd ** 2 + (MODEL_ERROR * predicted) ** 2 + COMMON_VARIANCE)
+  );
+}
+
 /** ln p of one trim on its own: for explanations, where each reading speaks for itself. */
 export function singleTrimLog(t: TrimEvidence, predicted: number): number {
   const v = OWN_VARIANCE + t.sd ** 2 + (MODEL_ERROR * predicted) ** 2 + COMMON_VARIANCE;

@@ -80,3 +80,31 @@ export function measuredOutcome(
       return null;
   }
 }
+
+/** Trim movement that counts as a change when something is shut, percentage points; coolant off the air after a night, K. [house] */
+const CHANGE_PCT = 3;
+const SOAK_OFF_K = 5;
+
+/** The outcome that optional values amount to where none was named; undefined where they decide nothing. */
+export function impliedOutcome(row: TestRow, v: Record<string, number | undefined>): string | undefined {
+  if (v.trimBefore !== undefined && v.trimAfter !== undefined && 'changes' in row.speaks)
+    return Math.abs(v.trimAfter - v.trimBefore) > CHANGE_PCT ? 'changes' : row.normal;
+  if (row.id === 'cold-soak-temps' && v.ectMinusAirC !== undefined)
+    return Math.abs(v.ectMinusAirC) > SOAK_OFF_K ? 'ect-differs' : row.normal;
+  return undefined;
+}
+
+/** The figures that came with an outcome, for the explanation; empty without any. */
+export function detailOf(
+  outcome: string,
+  v: Record<string, number | undefined>,
+  cylinders?: readonly number[],
+): string {
+  const parts: string[] = [];
+  if (v.trimBefore !== undefined && v.trimAfter !== undefined)
+    parts.push(`trim ${v.trimBefore} before, ${v.trimAfter} after`);
+  if (v.offsetKPa !== undefined) parts.push(`${v.offsetKPa} kPa off`);
+  if (v.ectMinusAirC !== undefined) parts.push(`coolant ${v.ectMinusAirC} K from the air`);
+  if (cylinders && cylinders.length > 0) parts.push(`cylinder ${cylinders.join(', ')}`);
+  return parts.length > 0 ? `${outcome.replaceAll('-', ' ')} (${parts.join('; ')})` : '';
+}

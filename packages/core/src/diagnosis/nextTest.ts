@@ -20,6 +20,8 @@ export const STOP_BITS_PER_MINUTE = 0.02;
 const MINUTES_AROUND = 1.5;
 /** Bits below which a test is not worth naming beside another. [house] */
 const TOGETHER_BITS = 0.05;
+/** One channel asked alone comes this many times as often as among the channels of a reading. [house] */
+const ALONE_FACTOR = 4;
 /** Bin edges for a reading still to be taken, % trim. */
 const EDGES = [-15, -8, -4, 4, 8, 12, 16, 22];
 /** Causes less likely than this move no decision. */
@@ -75,10 +77,12 @@ export function candidates(
   }
   const open = new Set(TESTS.flatMap((t) => (done.has(t.id) && t.access ? [t.access] : [])));
   const at = new Set((c.readings ?? []).map((r) => r.at));
+  const rates = (c.readings ?? []).flatMap((r) => r.sampleHz ?? []);
+  const toolHz = settings.toolHz ?? (rates.length > 0 ? ALONE_FACTOR * Math.max(...rates) : undefined);
   if (at.has('road-load')) open.add('road');
   const tests: Candidate[] = [];
   for (const row of TESTS) {
-    if (done.has(row.id) || !possible(row, ev, settings)) continue;
+    if (done.has(row.id) || !possible(row, ev, settings, toolHz)) continue;
     if (row.reading && at.has(row.reading)) continue;
     if (row.id === 'full-load-airflow' && at.has('full-load')) continue;
     if (row.id === 'koeo-baro' && at.has('koeo')) continue;
@@ -154,10 +158,10 @@ export function mindChanges(w: Weighed, found: ReturnType<typeof candidates>): M
     .map(({ worth: _, ...m }) => m);
 }
 
-function possible(row: TestRow, ev: Evidence, settings: Settings): boolean {
+function possible(row: TestRow, ev: Evidence, settings: Settings, toolHz: number | undefined): boolean {
   if (row.tool && settings.tools && !settings.tools.includes(row.tool)) return false;
   if (row.hazard && settings.hazards && !settings.hazards.includes(row.hazard)) return false;
-  if (row.needsHz !== undefined && settings.toolHz !== undefined && settings.toolHz < row.needsHz) return false;
+  if (row.needsHz !== undefined && toolHz !== undefined && toolHz < row.needsHz) return false;
   return (row.needs ?? []).every((need) => {
     if (need === 'maf') return ev.vehicle.metering !== 'speed-density';
     if (need === 'map') return ev.vehicle.metering !== 'maf';

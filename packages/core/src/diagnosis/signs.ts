@@ -19,7 +19,8 @@ export type SignId =
   | 'idle-fast'
   | 'idle-pressure-high'
   | 'airflow-dead'
-  | 'lambda-not-held';
+  | 'lambda-not-held'
+  | 'snap-low';
 
 export interface Sign {
   id: SignId;
@@ -53,6 +54,11 @@ const IDLE_PRESSURE_SHARE = 0.5;
 /** λ further from 1 than this in closed loop is not held. [house] */
 const LAMBDA_OFF = 0.03;
 
+/** A snap of the throttle fills the cylinders for a moment: airflow per litre it should reach, g/s at sea level. [house] */
+const SNAP_GPS_PER_L = 10;
+/** Slower than this a peak is missed, samples/s. Common practice, no source. */
+const SNAP_HZ = 10;
+
 const WARM: readonly Reading['at'][] = ['idle', 'hold-2500', 'road-load', 'idle-ac'];
 const bankOf = (k: string): 1 | 2 => (k.startsWith('bank2') ? 2 : 1);
 
@@ -76,6 +82,11 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
       else upstreamSigns(key, o, r, label(r), put);
     }
     if (r.at === 'idle') throttleSign(c, r, put);
+    if (r.at === 'snap' && r.mafGps !== undefined && (r.sampleHz ?? 0) >= SNAP_HZ) {
+      const expected = SNAP_GPS_PER_L * c.vehicle.displacementL * (baroKPa / 101.325);
+      if (r.mafGps < expected)
+        put('snap-low', `Snap throttle peaks at ${r.mafGps} g/s, ${expected.toFixed(0)} expected at least.`);
+    }
     if (r.batteryV !== undefined && r.at !== 'koeo') {
       if (r.batteryV < RUNNING_V.low) put('battery-low', `${r.batteryV} V with the engine running.`);
       else if (r.batteryV >= RUNNING_V.right) put('battery-right', `${r.batteryV} V with the engine running.`);

@@ -703,7 +703,8 @@ export function bankNamed(outcome: string): 1 | 2 | null {
   return outcome.endsWith('bank1') ? 1 : outcome.endsWith('bank2') ? 2 : null;
 }
 
-const TABLE = new Map<string, readonly number[]>();
+/** By test, then fault, then bank (0: none). */
+const TABLE = new Map<string, Map<string, (readonly number[] | undefined)[]>>(TESTS.map((t) => [t.id, new Map()]));
 
 /**
  * P(outcome | fault on this bank): faults the outcome speaks for get the hit rate, all others the false-alarm rate. An
@@ -715,11 +716,16 @@ export function outcomeProbability(test: TestRow, outcome: string, faultId: stri
 
 /** The same for every outcome, in their order. */
 export function outcomeRow(test: TestRow, faultId: string, bank: 1 | 2 | null): readonly number[] {
-  const key = `${test.id}|${faultId}|${bank ?? ''}`;
-  let row = TABLE.get(key);
+  const faults = TABLE.get(test.id)!;
+  let rows = faults.get(faultId);
+  if (!rows) {
+    rows = [];
+    faults.set(faultId, rows);
+  }
+  let row = rows[bank ?? 0];
   if (!row) {
     row = workOutRow(test, faultId, bank);
-    TABLE.set(key, row);
+    rows[bank ?? 0] = row;
   }
   return row;
 }
