@@ -86,6 +86,20 @@ try {
   await browser.go('/new');
   await browser.text('Complaint and surroundings');
   await shot('new-job');
+  await browser.go('/calculators');
+  for (const [label, value] of [
+    ['Pressure across it, as it should be', '350'],
+    ['Pressure across it, as it is', '291'],
+    ['Elevation, m', '640'],
+    ['Vacuum on the gauge', '58'],
+    ['Displacement, L', '1.8'],
+    ['Engine speed, rpm', '2480'],
+    ['Manifold pressure, absolute', '34'],
+    ['Charge temperature', '31'],
+    ['Measured airflow', '9.6'],
+  ])
+    await browser.fill(label, value);
+  await shot('calculators');
   await browser.go('/shop');
   await browser.text('Tools here');
   await shot('shop');

@@ -176,3 +176,54 @@ describe('what is said', () => {
     expect(d.paragraph).toMatch(/weak fuel delivery \(over 99 %\)/);
   });
 });
+
+describe('contradictions are said', () => {
+  const said = (c: Case) => diagnose(c).warnings.join('\n');
+  test('a rich code with lean trims', () => {
+    const c = caseOf(FOUR, LEAN, { codes: [{ code: 'P0172', state: 'stored' }] });
+    expect(said(c)).toMatch(/P0172 says rich, the trims of bank 1 say the opposite/);
+    expect(said(caseOf(FOUR, LEAN, { codes: [{ code: 'P0171', state: 'stored' }] }))).not.toMatch(/say the opposite/);
+  });
+  test('a reading no single cause explains', () => {
+    const c = caseOf(FOUR, [reading('idle', 2.6, 22), reading('hold-2500', 9, -21), reading('road-load', 19, 22)]);
+    expect(said(c)).toMatch(/does not go with .* predicted\)\. Read it again; two faults at once are possible/);
+  });
+  test('a result that does not go with the leading cause', () => {
+    const c = caseOf(FOUR, [reading('idle', 2.6, 1), reading('hold-2500', 9, 12), reading('road-load', 18, 21)], {
+      codes: [{ code: 'P0087', state: 'stored' }],
+      tests: [{ id: 'fuel-pressure', values: { idleKPa: 380, loadKPa: 379, specKPa: 380 } }],
+      complaints: ['low-power'],
+    });
+    const d = diagnose(c);
+    if (d.causes[0]!.fault === 'fuel-low')
+      expect(said(c)).toMatch(/Fuel pressure.*does not go with weak fuel delivery/);
+    else expect(d.causes.find((x) => x.fault === 'fuel-low')!.against.join(' ')).toMatch(/Fuel pressure/);
+  });
+});
+
+describe('optional values of a test', () => {
+  const with_ = (t: object) => diagnose(caseOf(FOUR, LEAN, { tests: [{ id: 'pinch-pcv', ...t }] }));
+  test('decide where no outcome was named, and stand in the sentences', () => {
+    const named = with_({ outcome: 'changes', values: { trimBefore: 17, trimAfter: 3 } });
+    const implied = with_({ values: { trimBefore: 17, trimAfter: 3 } });
+    expect(implied.causes).toEqual(named.causes);
+    expect(named.causes[0]!.because.join(' ')).toMatch(/changes \(trim 17 before, 3 after\)/);
+    const still = with_({ values: { trimBefore: 17, trimAfter: 16 } });
+    expect(still.causes).not.toEqual(named.causes);
+  });
+  test('little volume starves the rail whatever the pressure', () => {
+    const c = caseOf(FOUR, [reading('idle', 2.6, 1), reading('hold-2500', 9, 9)], {
+      tests: [{ id: 'fuel-pressure', values: { volumeMlPer30s: 190 } }],
+    });
+    expect(diagnose(c).causes[0]!.fault).toBe('fuel-low');
+    expect(diagnose(c).causes[0]!.because.join(' ')).toMatch(/190 mL in 30 s/);
+  });
+  test('a sampled reading is not one taken by eye; a slow tool is not asked for what it cannot show', () => {
+    const bare = (sampleHz?: number) =>
+      caseOf(FOUR, [{ ...reading('idle', 2.4, 17), trims: { bank1: { stft: 1, ltft: 7 } }, sampleHz }]);
+    const ids = (c: Case) => diagnose(c).nextTests.map((t) => t.test);
+    expect(p(bare(10), 'balanced')).toBeLessThan(p(bare(), 'balanced'));
+    expect(ids(bare(10))).toContain('snap-throttle');
+    expect(ids(bare(0.7))).not.toContain('snap-throttle');
+  });
+});
