@@ -27,6 +27,9 @@ const HALF_TRIM_SD = 3;
 /** Below this share of what physics expects the airflow signal is dead, not low. [house] */
 const DEAD_AIRFLOW_SHARE = 0.15;
 const TRIM_QUANTUM = 100 / 128;
+/** Less air than any engine idles on, and less pressure than any manifold holds: lower bounds of the arithmetic. */
+const LEAST_FLOW_GPS = 0.1;
+const LEAST_MANIFOLD_KPA = 5;
 /** Rail over manifold where nothing was entered, kPa. Common practice, no source: port, and direct at idle. */
 const PORT_RAIL_KPA = 380;
 const DIRECT_RAIL_KPA = 5000;
@@ -165,7 +168,7 @@ export function gatherEvidence(c: Case): Evidence {
   const signs = signsOf(c, readings, station.baroKPa, (r) => pointLabel(r.at));
   if (points.some((p) => p.airflowDead))
     signs.push({ id: 'airflow-dead', bank: null, text: 'Airflow signal near nothing on a running engine.' });
-  const idleFlowGps = idle?.airflowGps ?? 1.5 * c.vehicle.displacementL;
+  const idleFlowGps = Math.max(idle?.airflowGps ?? 1.5 * c.vehicle.displacementL, LEAST_FLOW_GPS);
   const road = points.find((p) => p.at === 'road-load');
   for (const b of [1, 2] as const) {
     if (b <= banks && !diesel && points.length > 0 && !points.some((p) => p.trims.some((t) => t.bank === b))) {
@@ -183,7 +186,8 @@ export function gatherEvidence(c: Case): Evidence {
     trims: points.flatMap((p) => p.trims),
     idleFlowGps,
     idleMapKPa: idle?.mapKPa ?? 0.33 * station.baroKPa,
-    roadFlowGps: road?.airflowGps ?? 8 * c.vehicle.displacementL,
+    // A road reading below idle is no road reading.
+    roadFlowGps: road && road.airflowGps > idleFlowGps ? road.airflowGps : 8 * c.vehicle.displacementL,
     fullLoad,
     koeoDifferenceKPa: koeo,
     tests: testEvidence(c, fullLoad !== null),
@@ -231,7 +235,8 @@ function pointEvidence(
       r.mapKPa !== undefined
         ? speedDensityGps(partLoadVe(r.mapKPa, facts.baroKPa), r.mapKPa, iatC, facts.displacementL, rpm)
         : middle(band);
-    airflowLog = Math.log(measured / expected);
+    // An engine that stands, or a manifold without pressure, has no airflow to compare with.
+    if (expected > LEAST_FLOW_GPS) airflowLog = Math.log(measured / expected);
     if (r.mapKPa === undefined) airflowSd = 0.3;
     if (assumedBaro) airflowSd *= 1.3;
   }
@@ -271,7 +276,7 @@ function pointEvidence(
     rpm,
     airflowGps: measured ?? estimate,
     estimated: measured === undefined,
-    mapKPa: r.mapKPa ?? (r.at === 'road-load' ? 0.55 * baro : 0.33 * baro),
+    mapKPa: Math.max(r.mapKPa ?? (r.at === 'road-load' ? 0.55 * baro : 0.33 * baro), LEAST_MANIFOLD_KPA),
     iatC,
     airflowLog,
     airflowSd,

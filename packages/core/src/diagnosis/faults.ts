@@ -319,7 +319,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'fuel-low',
     label: 'Weak fuel delivery',
     weight: 8,
-    severity: { unit: 'kPa', low: 0.05, high: 0.55, usual: [0.14, 0.45], of: 'rail' },
+    severity: { unit: 'kPa', low: 0.05, high: 0.8, usual: [0.12, 0.65], of: 'rail' },
     needs: ['petrol'],
     source: TRADE,
     variants: [

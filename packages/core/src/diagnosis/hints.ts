@@ -109,6 +109,7 @@ export const HINTS: readonly HintRow[] = [
   { sign: 'snap-low', faults: ['maf-dirty', 'maf-under', 'air-filter'], factor: 3 },
   { sign: 'lambda-not-held', faults: ['o2-circuit', 'o2-biased-lean', 'o2-biased-rich'], factor: 2 },
 
+  { complaint: 'none', faults: ['balanced'], factor: 1.5 },
   { complaint: 'rough-idle', faults: [...LEAKS, 'egr-stuck-open', 'misfire-ignition', 'pcv-stuck-open'], factor: 1.6 },
   { complaint: 'misfire-felt', faults: ['misfire-ignition'], factor: 3 },
   { complaint: 'misfire-felt', faults: ['compression-timing', 'injector-restricted'], factor: 2 },
@@ -193,6 +194,6 @@ export const PENDING_POWER = 0.7;
 /** A fault that usually stores a code, where codes were read and none speaks for it. [house] */
 export const SILENT_FACTOR = 0.45;
 /** A fault that moves no trim and that no code, sign, complaint or test speaks for. [house] */
-export const QUIET_FACTOR = 0.1;
+export const QUIET_FACTOR = 0.06;
 /** What the absence of a complaint or a code takes away, as a share of what its presence would add. [house] */
 export const ABSENT_SHARE = 0.12;
