@@ -92,11 +92,12 @@ try {
     ['Pressure across it, as it is', '291'],
     ['Elevation, m', '640'],
     ['Vacuum on the gauge', '58'],
-    ['Displacement, L', '1.8'],
-    ['Engine speed, rpm', '2480'],
+    ['Total trim at idle', '14.2'],
+    ['Airflow, g/s', '2.6'],
     ['Manifold pressure, absolute', '34'],
-    ['Charge temperature', '31'],
-    ['Measured airflow', '9.6'],
+    ['Station pressure, kPa', '97.4'],
+    ['Airflow at the raised speed', '9.2'],
+    ['Manifold pressure there', '31'],
   ])
     await browser.fill(label, value);
   await shot('calculators');

@@ -537,7 +537,7 @@ function readingAt(r, truth, at) {
 export function runTest(r, truth, id) {
   if (id === 'road-load' || id === 'hold-2500') return { reading: readingAt(r, truth, id) };
   const row = TESTS[id];
-  if (!row || !row[1](truth.vehicle)) return null;
+  if (!row?.[1](truth.vehicle)) return null;
   const [cls, , outcomes, map] = row;
   const [hit, falseAlarm] = CLASS[cls];
   if (!outcomes) return { tests: [{ id, values: measured(r, truth, id, hit, falseAlarm) }] };

@@ -10,7 +10,7 @@ export function CalculatorsPage() {
   return (
     <Frame title="Calculators" subtitle={account.shop.name} side={<HouseNav current="calculators" />}>
       <h1 className="sr-only">Calculators</h1>
-      <div className="grid items-start gap-3 lg:grid-cols-2 xl:grid-cols-3">
+      <div className="gap-3 lg:columns-2 xl:columns-3 *:mb-3 *:break-inside-avoid">
         {CALCULATORS.map((c) => (
           <CalculatorCard key={c.id} id={c.id} />
         ))}

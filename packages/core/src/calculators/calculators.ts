@@ -189,7 +189,7 @@ export const CALCULATORS: readonly Calculator[] = [
   {
     id: 'lambda',
     title: 'λ and air/fuel ratio',
-    how: 'λ = air/fuel ratio over the stoichiometric one of the fuel; below 1 is rich',
+    how: 'air/fuel ratio over the stoichiometric one of the fuel; λ below 1 is rich',
     fields: [field('lambda', 'λ', '', 3, 0.5, 2), field('pct', 'Ethanol, by volume', '%', 0, 0, 100)],
     compute: (v) => {
       const stoichiometric = blendAfr(v.pct!);

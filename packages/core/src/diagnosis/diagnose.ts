@@ -73,7 +73,7 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
     cannotTellApart: apart,
     warnings: [...ev.warnings, ...contradictions(ranked[0]!, ev), ...honesty(ranked, nextTests, apart)],
     shape,
-    paragraph: paragraphOf(mixture, shape, named, nextTests, apart),
+    paragraph: paragraphOf(ev.banks, mixture, shape, named, nextTests, apart),
   };
 }
 

@@ -193,7 +193,7 @@ export const WORK_HALF_DAYS = 120;
 export const PENDING_POWER = 0.7;
 /** A fault that usually stores a code, where codes were read and none speaks for it. [house] */
 export const SILENT_FACTOR = 0.45;
-/** A fault that moves no trim and that no code, sign, complaint or test speaks for. [house] */
-export const QUIET_FACTOR = 0.06;
+/** What moves no trim here, where no code, sign, complaint, work or test speaks for it either. [house] */
+export const QUIET_FACTOR = 0.1;
 /** What the absence of a complaint or a code takes away, as a share of what its presence would add. [house] */
 export const ABSENT_SHARE = 0.12;

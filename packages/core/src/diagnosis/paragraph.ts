@@ -34,6 +34,7 @@ const chance = (p: number) => (p > 0.99 ? 'over 99 %' : p < 0.01 ? 'under 1 %' :
 
 /** The judgement in plain sentences, made of the same figures as the rest. */
 export function paragraphOf(
+  banks: 1 | 2,
   mixture: { mixture: Diagnosis['mixture']; banks: (1 | 2)[] },
   shape: Diagnosis['shape'],
   causes: readonly Cause[],
@@ -43,7 +44,7 @@ export function paragraphOf(
   const [first, second] = causes;
   if (!first) return '';
   const out: string[] = [];
-  const where = mixture.banks.length === 1 ? ` on bank ${mixture.banks[0]}` : '';
+  const where = banks === 2 && mixture.banks.length === 1 ? ` on bank ${mixture.banks[0]}` : '';
   const says: Record<Diagnosis['mixture'], string> = {
     lean: `The engine runs lean${where}`,
     rich: `The engine runs rich${where}`,
@@ -57,9 +58,10 @@ export function paragraphOf(
   out.push(
     `${says[mixture.mixture]}${words.length === 1 && words[0] !== 'one point' ? `: ${ruleOf(words[0]!)}` : ''}.`,
   );
-  const named = first.bank
-    ? `${faultLabel(first.fault).toLowerCase()}, bank ${first.bank}`
-    : faultLabel(first.fault).toLowerCase();
+  const named =
+    banks === 2 && first.bank
+      ? `${faultLabel(first.fault).toLowerCase()}, bank ${first.bank}`
+      : faultLabel(first.fault).toLowerCase();
   const reasons = first.because.slice(0, 2).join(' ');
   out.push(`Likeliest is ${named} (${chance(first.probability)}). ${reasons}`.trim());
   if (second && second.probability >= 0.1)

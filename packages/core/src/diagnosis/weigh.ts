@@ -1,5 +1,5 @@
 import type { Evidence } from './evidence.ts';
-import { canExist, FAULTS, type FaultRow, movesNoTrim, type Shape } from './faults.ts';
+import { canExist, FAULTS, type FaultRow, type Shape } from './faults.ts';
 import { type Effect, predict } from './forward.ts';
 import {
   ABSENT_SHARE,
@@ -82,14 +82,18 @@ function weighOne(row: FaultRow, bank: 1 | 2 | null, ev: Evidence, logPrior: num
   const severities = severityGrid(row, ev);
   const cells: Cell[] = [];
   const logs: number[] = [];
+  const quiet = row.id !== 'balanced' && !spokenFor(row, bank, ev);
   for (const variant of row.variants) {
     // A size means nothing to a variant that does nothing: one cell stands for all.
     const sizes =
       variant.shape.kind === 'none' && !row.fullLoad ? [{ severity: severities[0]!.severity, share: 1 }] : severities;
     for (const { severity, share } of sizes) {
       const effects = ev.points.map((p) => predict(variant.shape, severity, bank ?? 1, p, ev));
+      // What moves no trim here and has nothing speaking for it is rarely why the car came. A leak is found by its idle.
+      const silent =
+        quiet && variant.shape.kind !== 'leak' && effects.every((e) => e.trimPct[0] === 0 && e.trimPct[1] === 0);
       logs.push(
-        Math.log(variant.weight * share) +
+        Math.log(variant.weight * share * (silent ? QUIET_FACTOR : 1)) +
           trimLogLikelihood(ev, effects) +
           airflowLogLikelihood(ev, effects) +
           fullLoadLog(ev, fullLoadRatio(row, severity), fullLoadFuelError(row, variant.shape.kind, severity, ev)) +
@@ -187,6 +191,14 @@ export function hintWeight(h: HintRow, bank: 1 | 2 | null, ev: Evidence): number
   return log;
 }
 
+/** Whether a code, a sign, a complaint, recent work or a test speaks for a fault. */
+function spokenFor(row: FaultRow, bank: 1 | 2 | null, ev: Evidence): boolean {
+  return (
+    ev.tests.some((t) => t.row.speaks[t.outcome]?.includes(row.id)) ||
+    HINTS.some((h) => h.faults.includes(row.id) && hintApplies(h, ev) && hintWeight(h, bank, ev) > 0)
+  );
+}
+
 function hintLog(row: FaultRow, bank: 1 | 2 | null, hints: readonly HintRow[], ev: Evidence): number {
   let log = 0;
   let spoken = false;
@@ -199,8 +211,6 @@ function hintLog(row: FaultRow, bank: 1 | 2 | null, hints: readonly HintRow[], e
   if (ev.codes && !spoken) log += STORES_CODE.has(row.id) ? Math.log(SILENT_FACTOR) : (ABSENT_CODE.get(row.id) ?? 0);
   for (const h of ev.complaints.length > 0 ? (ABSENT_COMPLAINTS.get(row.id) ?? []) : [])
     if (!ev.complaints.includes(h.complaint)) log += h.log;
-  if (log <= 0 && movesNoTrim(row) && !ev.tests.some((t) => t.row.speaks[t.outcome]?.includes(row.id)))
-    log += Math.log(QUIET_FACTOR);
   return log;
 }
 
