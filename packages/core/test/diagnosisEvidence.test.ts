@@ -227,3 +227,31 @@ describe('optional values of a test', () => {
     expect(ids(bare(0.7))).not.toContain('snap-throttle');
   });
 });
+
+describe('a diesel: airflow, boost and pressure signal, never trims', () => {
+  const diesel: VehicleSpec = { ...FOUR, fuel: 'diesel', induction: 'turbo', metering: 'both' };
+  const idle: Reading = { at: 'idle', rpm: 820, mafGps: 9, mapKPa: 101, ectC: 88 };
+  const pull = (mapKPa: number, mafGps: number): Reading => ({ at: 'full-load', rpm: 3200, mafGps, mapKPa, iatC: 45 });
+  const at = (...readings: Reading[]) => caseOf(diesel, readings);
+  test('its idle is not throttled: neither its airflow nor its manifold is called off', () => {
+    const d = diagnose(at(idle));
+    expect(d.mixture).toBe('not-applicable');
+    expect(d.causes[0]!.fault).toBe('balanced');
+    expect(d.warnings.join(' ')).not.toMatch(/signal is dead/);
+  });
+  test('no boost at full load: turbocharger, charge pipe, or a pressure port that hides it', () => {
+    const low = diagnose(at(idle, pull(118, 62)));
+    const among = ['turbo-underboost', 'boost-leak', 'map-port-blocked', 'map-hose-split'];
+    const share = (d: typeof low) =>
+      d.causes.filter((x) => among.includes(x.fault)).reduce((s, x) => s + x.probability, 0);
+    expect(share(low)).toBeGreaterThan(0.6);
+    expect(low.causes[0]!.because.join(' ')).toMatch(/18 kPa above the air outside/);
+    expect(share(diagnose(at(idle, pull(205, 108))))).toBeLessThan(0.15);
+    expect(low.nextTests.map((t) => t.test)).toContain('boost-compare');
+  });
+  test('airflow low for the boost it has: the airflow sensor or its duct', () => {
+    const d = diagnose(at(idle, pull(205, 74)));
+    expect(['maf-under', 'maf-dirty', 'duct-leak', 'air-filter', 'exhaust-restricted']).toContain(d.causes[0]!.fault);
+    expect(d.causes.find((x) => x.fault === 'balanced')!.probability).toBeLessThan(0.1);
+  });
+});

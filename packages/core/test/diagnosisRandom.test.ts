@@ -1,15 +1,6 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import {
-  beamShapes,
-  type Case,
-  diagnose,
-  FAULTS,
-  outcomesOf,
-  sizesOf,
-  TESTS,
-  wouldRead,
-} from '../src/diagnosis/index.ts';
+import { beamShapes, type Case, diagnose, FAULTS, outcomesOf, TESTS, whatIf } from '../src/diagnosis/index.ts';
 
 const POINTS = [
   'koeo',
@@ -136,8 +127,8 @@ test('any valid case, however odd, is judged in finite figures that sum to 1', (
         expect(t.minutes).toBeGreaterThan(0);
       }
       beamShapes(c, {}, 3);
-      for (const p of wouldRead(c, fault.id, sizesOf(c, fault.id)?.high ?? 0))
-        expect(Number.isFinite(p.trimPct[0] + p.trimPct[1])).toBe(true);
+      const play = whatIf(c, fault.id);
+      for (const p of play.read(play.sizes?.high ?? 0)) expect(Number.isFinite(p.trimPct[0] + p.trimPct[1])).toBe(true);
     }),
     { numRuns: 120, seed: 5 },
   );

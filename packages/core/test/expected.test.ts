@@ -112,6 +112,13 @@ describe('three layers, the better one winning', () => {
     // ρ = 180 kPa / (287.05 · 318.15 K) = 1.971 g/L; 2 L at 3,000 rpm: 98.5 g/s at VE 1 (Heywood ch. 2).
     expect(one.high / 1.05).toBeCloseTo(98.5, 0);
   });
+  test('a diesel is not throttled: manifold about station pressure, airflow by it', () => {
+    const diesel = { ...FACTS, fuel: 'diesel' as const, induction: 'turbo' as const };
+    expect(manifoldBand('idle', diesel)!.low).toBeGreaterThan(90);
+    // ρ 1.171 kg/m³ at 101.3 kPa and 28 °C: 2 L at 800 rpm take 15.6 g/s at VE 1 (Heywood ch. 2).
+    expect(airflowBand('idle', diesel, { rpm: 800 })!.high).toBeCloseTo(15.6, 1);
+    expect(airflowBand('idle', diesel, { rpm: 800 })!.note).toMatch(/recirculated/);
+  });
   test('the family a figure belongs to reads as one', () => {
     expect(familyOf({ fuel: 'petrol', displacementL: 2, cylinders: 4, metering: 'maf' })).toBe(
       'petrol 2.0 L, 4 cylinders, maf, na, port',

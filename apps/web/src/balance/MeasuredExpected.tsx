@@ -29,6 +29,7 @@ export function MeasuredExpected({ job }: { job: JobView }) {
     baroKPa: stationPressure(job.ambient).baroKPa,
     airC: job.ambient.airC ?? 20,
     induction: job.vehicle.induction ?? 'na',
+    fuel: job.vehicle.fuel,
   };
   const rows = compareReadings(
     newestReadings(job, 'before').map((r) => r.reading),

@@ -1,4 +1,4 @@
-import { type Diagnosis, faultLabel, ruleOf, TEST_BY_ID } from '@just-balance/core/diagnosis';
+import { type Diagnosis, FAULT_BY_ID, faultLabel, ruleOf, TEST_BY_ID } from '@just-balance/core/diagnosis';
 import { ArrowDown, ArrowUp, Check, X } from 'lucide-react';
 import { useShown } from '../shared/preferences.tsx';
 
@@ -131,6 +131,11 @@ export function WhatFits({
           </li>
         ))}
       </ul>
+      {FAULT_BY_ID.get(cause.fault)?.help && (
+        <p className="m-0 mt-3 border-t border-rule pt-3 text-[0.93rem] text-soft">
+          {FAULT_BY_ID.get(cause.fault)!.help}
+        </p>
+      )}
       {(cause.wouldChange ?? []).length > 0 && (
         <div className="mt-3 border-t border-rule pt-3 text-[0.95rem]">
           <h3 className="m-0 text-[0.95rem] font-[650]">What would change this</h3>

@@ -3,9 +3,8 @@ import {
   type Diagnosis,
   faultLabel,
   pointLabel,
-  sizesOf,
   type WouldRead,
-  wouldRead,
+  whatIf,
 } from '@just-balance/core/diagnosis';
 import { displayedTotal } from '@just-balance/core/trims';
 import { useEffect, useMemo, useState } from 'react';
@@ -35,11 +34,12 @@ export function WhatIf({
   const show = useShown();
   const limits = useLimits();
   const cause = diagnosis.causes.find((x) => x.fault === fault);
-  const range = useMemo(() => sizesOf(c, fault), [c, fault]);
+  const play = useMemo(() => whatIf(c, fault), [c, fault]);
+  const range = play.sizes;
   const [size, setSize] = useState<number | null>(null);
   useEffect(() => setSize(null), [fault]);
   const value = size ?? cause?.severity?.value ?? (range ? (range.low + range.high) / 2 : 0);
-  const points = useMemo(() => wouldRead(c, fault, value, cause?.bank ?? 1), [c, fault, value, cause?.bank]);
+  const points = useMemo(() => play.read(value, cause?.bank ?? 1), [play, value, cause?.bank]);
   useEffect(() => {
     drawn(points);
     return () => drawn(null);

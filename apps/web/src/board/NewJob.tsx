@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
+import { CalculatorCard } from '../calculators/CalculatorCard.tsx';
 import { SymptomPicker } from '../complaint/SymptomPicker.tsx';
 import { api, newId } from '../shared/api.ts';
 import { Frame, HouseNav } from '../shared/Frame.tsx';
@@ -227,6 +228,12 @@ export function NewJob() {
               <input inputMode="decimal" {...register('airC')} />
             </label>
           </div>
+          <details>
+            <summary className="inline-flex min-h-12 cursor-pointer items-center text-soft">
+              Station pressure from the elevation
+            </summary>
+            <CalculatorCard id="altitude" start={{ vacuumKPa: 0 }} />
+          </details>
           <label className="field">
             Adapter
             <select {...register('adapter')}>

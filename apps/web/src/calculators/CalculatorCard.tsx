@@ -55,6 +55,8 @@ export function CalculatorCard({
               <input
                 inputMode="text"
                 value={textOf(f)}
+                // Inside another form the sum must not send it.
+                onKeyDown={(e) => e.key === 'Enter' && e.preventDefault()}
                 onChange={(e) => setTyped({ ...typed, [f.key]: e.target.value })}
               />
             </label>

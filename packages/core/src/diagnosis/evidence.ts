@@ -142,6 +142,7 @@ export function gatherEvidence(c: Case): Evidence {
     baroKPa: station.baroKPa,
     airC,
     induction: c.vehicle.induction ?? 'na',
+    fuel: c.vehicle.fuel,
   };
   const readings = newestReadings(c.readings ?? []).map((r) => {
     const { reading, left } = plausible(r, c, station.baroKPa, pointLabel(r.at));
@@ -230,7 +231,8 @@ function pointEvidence(
   }
   let airflowLog: number | null = null;
   let airflowSd = 0.12;
-  if (measured !== undefined && measured > 0 && band) {
+  // Whether a diesel recirculates at this moment is not known: part-load airflow says little, full load says more.
+  if (measured !== undefined && measured > 0 && band && !diesel) {
     const expected =
       r.mapKPa !== undefined
         ? speedDensityGps(partLoadVe(r.mapKPa, facts.baroKPa), r.mapKPa, iatC, facts.displacementL, rpm)
@@ -297,11 +299,13 @@ function fullLoadEvidence(r: Reading, vehicle: VehicleSpec, facts: EngineFacts):
   const lambdas = Object.values(r.lambda ?? {});
   const volts = Object.values(r.o2V ?? {});
   const lean =
-    lambdas.length > 0
-      ? Math.max(...lambdas.map((l) => (l - 0.88) / 0.88))
-      : volts.length > 0
-        ? Math.max(...volts.map((v) => (v < 0.6 ? 0.15 : 0)))
-        : null;
+    vehicle.fuel === 'diesel'
+      ? null
+      : lambdas.length > 0
+        ? Math.max(...lambdas.map((l) => (l - 0.88) / 0.88))
+        : volts.length > 0
+          ? Math.max(...volts.map((v) => (v < 0.6 ? 0.15 : 0)))
+          : null;
   if (Number.isNaN(ratio) && lean === null) return null;
   return { ratio, lean };
 }

@@ -71,6 +71,8 @@ export interface FaultRow {
   needs?: readonly ('maf' | 'map' | 'turbo' | 'petrol' | 'bank2')[];
   /** Full-load airflow, ratio to expected: a fixed value, or the severity share taken off (−1) or added (+1). */
   fullLoad?: { ratio?: number; shareSign?: -1 | 1 };
+  /** What a person is told who chooses this cause: how it shows, and what it is not. */
+  help?: string;
   source: string;
 }
 
@@ -163,6 +165,7 @@ export const FAULTS: readonly FaultRow[] = [
     variants: only({ kind: 'meter', sign: -1 }),
     needs: ['maf'],
     fullLoad: { shareSign: -1 },
+    help: 'Air lost between sensor and throttle looks like a sensor that reads low: look, rock, smoke tell them apart.',
     source: TRADE,
   },
   {
@@ -197,6 +200,7 @@ export const FAULTS: readonly FaultRow[] = [
     ],
     needs: ['maf'],
     fullLoad: { shareSign: -1 },
+    help: 'Two schools: a dirty wire that is skewed, over at idle and under at load, is this cause; one that reads low everywhere is “reads low”. “It under-reads, hence rich” contradicts closed loop: the ECU adds what the sensor misses, so the trim goes lean.',
     source: TRADE,
   },
   {
@@ -207,6 +211,7 @@ export const FAULTS: readonly FaultRow[] = [
     variants: only({ kind: 'meter', sign: -1 }),
     needs: ['maf'],
     fullLoad: { shareSign: -1 },
+    help: 'Low by the same share at every flow. A leak in the duct behind it looks the same: look, rock, smoke. A skewed wire is “dirty”.',
     source: TRADE,
   },
   {
@@ -471,6 +476,7 @@ export const FAULTS: readonly FaultRow[] = [
     variants: only({ kind: 'falseLean', fade: 0.7 }),
     perBank: true,
     needs: ['petrol'],
+    help: 'Outside air at the sensor is false lean: the engine then runs rich, and the trim fades with flow.',
     source: TRADE,
   },
   {
@@ -485,6 +491,7 @@ export const FAULTS: readonly FaultRow[] = [
     ],
     perBank: true,
     needs: ['petrol'],
+    help: 'Unburnt oxygen is false lean on that bank; lean itself can misfire. A sensor code beside a random misfire is judged first.',
     source: TRADE,
   },
   {

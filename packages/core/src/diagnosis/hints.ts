@@ -107,6 +107,11 @@ export const HINTS: readonly HintRow[] = [
   { sign: 'idle-pressure-high', faults: ['egr-stuck-open', 'compression-timing'], factor: 3 },
   { sign: 'idle-pressure-high', faults: [...LEAKS, 'pcv-stuck-open', 'map-bias', 'map-hose-split'], factor: 1.5 },
   { sign: 'snap-low', faults: ['maf-dirty', 'maf-under', 'air-filter'], factor: 3 },
+  { sign: 'boost-low', faults: ['turbo-underboost', 'boost-leak'], factor: 8 },
+  { sign: 'boost-low', faults: ['map-port-blocked', 'map-hose-split'], factor: 4 },
+  { sign: 'boost-low', faults: ['air-filter', 'exhaust-restricted'], factor: 1.5 },
+  { sign: 'boost-right', faults: ['turbo-underboost', 'boost-leak'], factor: 0.25 },
+  { sign: 'boost-right', faults: ['map-port-blocked'], factor: 0.3 },
   { sign: 'lambda-not-held', faults: ['o2-circuit', 'o2-biased-lean', 'o2-biased-rich'], factor: 2 },
 
   { complaint: 'none', faults: ['balanced'], factor: 1.5 },

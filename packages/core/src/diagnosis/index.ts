@@ -46,4 +46,4 @@ export type {
   VehicleSpec,
 } from './types.ts';
 export { logSumExp, severityGrid, severityOf, type Weighed, weigh } from './weigh.ts';
-export { sizesOf, type WouldRead, wouldRead } from './whatIf.ts';
+export { type WhatIf, type WouldRead, whatIf } from './whatIf.ts';

@@ -20,7 +20,9 @@ export type SignId =
   | 'idle-pressure-high'
   | 'airflow-dead'
   | 'lambda-not-held'
-  | 'snap-low';
+  | 'snap-low'
+  | 'boost-low'
+  | 'boost-right';
 
 export interface Sign {
   id: SignId;
@@ -54,6 +56,8 @@ const IDLE_PRESSURE_SHARE = 0.5;
 /** λ further from 1 than this in closed loop is not held. [house] */
 const LAMBDA_OFF = 0.03;
 
+/** Boost at full load: below `low` a turbo engine is hardly charged, from `right` on it is. Common practice: light diesels 80–150. */
+const BOOST_KPA = { petrol: { low: 20, right: 45 }, diesel: { low: 50, right: 80 } } as const;
 /** A snap of the throttle fills the cylinders for a moment: airflow per litre it should reach, g/s at sea level. [house] */
 const SNAP_GPS_PER_L = 10;
 /** Slower than this a peak is missed, samples/s. Common practice, no source. */
@@ -82,6 +86,13 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
       else upstreamSigns(key, o, r, label(r), put);
     }
     if (r.at === 'idle') throttleSign(c, r, put);
+    if (c.vehicle.induction === 'turbo' && (r.at === 'full-load' || r.at === 'boost') && r.mapKPa !== undefined) {
+      const above = r.mapKPa - baroKPa;
+      const band = BOOST_KPA[c.vehicle.fuel];
+      const text = `${label(r)}: ${above.toFixed(0)} kPa above the air outside.`;
+      if (above < band.low) put('boost-low', text);
+      else if (above >= band.right) put('boost-right', text);
+    }
     if (r.at === 'snap' && r.mafGps !== undefined && (r.sampleHz ?? 0) >= SNAP_HZ) {
       const expected = SNAP_GPS_PER_L * c.vehicle.displacementL * (baroKPa / 101.325);
       if (r.mafGps < expected)
@@ -101,7 +112,12 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
     }
     if (r.at === 'idle' && r.rpm !== undefined && r.rpm > FAST_IDLE_RPM && (r.ectC ?? 90) > 70)
       put('idle-fast', `Idles at ${r.rpm} rpm.`);
-    if (r.at === 'idle' && r.mapKPa !== undefined && r.mapKPa > IDLE_PRESSURE_SHARE * baroKPa)
+    if (
+      c.vehicle.fuel === 'petrol' &&
+      r.at === 'idle' &&
+      r.mapKPa !== undefined &&
+      r.mapKPa > IDLE_PRESSURE_SHARE * baroKPa
+    )
       put('idle-pressure-high', `Manifold at ${r.mapKPa} kPa at idle.`);
     if (WARM.includes(r.at) && r.loop === 'closed')
       for (const [key, l] of Object.entries(r.lambda ?? {}) as [BankKey, number][])

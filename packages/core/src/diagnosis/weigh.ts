@@ -91,7 +91,9 @@ function weighOne(row: FaultRow, bank: 1 | 2 | null, ev: Evidence, logPrior: num
       const effects = ev.points.map((p) => predict(variant.shape, severity, bank ?? 1, p, ev));
       // What moves no trim here and has nothing speaking for it is rarely why the car came. A leak is found by its idle.
       const silent =
-        quiet && variant.shape.kind !== 'leak' && effects.every((e) => e.trimPct[0] === 0 && e.trimPct[1] === 0);
+        quiet &&
+        variant.shape.kind !== 'leak' &&
+        (ev.vehicle.fuel === 'diesel' || effects.every((e) => e.trimPct[0] === 0 && e.trimPct[1] === 0));
       logs.push(
         Math.log(variant.weight * share * (silent ? QUIET_FACTOR : 1)) +
           trimLogLikelihood(ev, effects) +

@@ -14,22 +14,19 @@ export interface WouldRead {
   airflowRatio: number | null;
 }
 
-/** Smallest and largest size of a fault on this vehicle, in the fault's unit; null where a size has no meaning. */
-export function sizesOf(c: Case, fault: string): { low: number; high: number; unit: string } | null {
-  const row = FAULT_BY_ID.get(fault);
-  if (!row?.severity || row.sizeless) return null;
-  const grid = severityGrid(row, gatherEvidence(c));
-  return { low: grid[0]!.severity, high: grid.at(-1)!.severity, unit: row.severity.unit };
+/** One fault to play with on one vehicle. */
+export interface WhatIf {
+  /** Smallest and largest size, in the fault's unit; null where a size has no meaning. */
+  sizes: { low: number; high: number; unit: string } | null;
+  /** The readings that this size would give at the points measured; empty where the fault cannot exist. */
+  read: (severity: number, bank?: 1 | 2) => WouldRead[];
 }
 
-/**
- * The readings that a fault of this size would give at the points measured, by the variant that fits the evidence best.
- * Given a case, a fault id, a size in its unit, the bank of a per-bank fault. Empty where the fault cannot exist.
- */
-export function wouldRead(c: Case, fault: string, severity: number, bank: 1 | 2 = 1): WouldRead[] {
+/** Weighs the case once; then any size is cheap. The variant of the fault that fits the evidence best is played. */
+export function whatIf(c: Case, fault: string): WhatIf {
   const ev = gatherEvidence(c);
   const row = FAULT_BY_ID.get(fault);
-  if (!row || !canExist(row, ev.vehicle, ev.banks)) return [];
+  if (!row || !canExist(row, ev.vehicle, ev.banks)) return { sizes: null, read: () => [] };
   const moving = weigh(ev)
     .find((w) => w.row === row)!
     .grid.filter((g) => g.shape.kind !== 'none');
@@ -37,13 +34,21 @@ export function wouldRead(c: Case, fault: string, severity: number, bank: 1 | 2 
     moving.length > 0
       ? moving.reduce((a, b) => (b.probability > a.probability ? b : a)).shape
       : (row.variants.find((v) => v.shape.kind !== 'none') ?? row.variants[0]!).shape;
-  return ev.points.map((p) => {
-    const e = predict(shape, severity, bank, p, ev);
-    return {
-      at: p.at,
-      airflowGps: p.airflowGps,
-      trimPct: e.trimPct,
-      airflowRatio: ev.vehicle.metering === 'speed-density' ? null : Math.exp(e.airflowLog),
-    };
-  });
+  const grid = severityGrid(row, ev);
+  return {
+    sizes:
+      row.severity && !row.sizeless
+        ? { low: grid[0]!.severity, high: grid.at(-1)!.severity, unit: row.severity.unit }
+        : null,
+    read: (severity, bank = 1) =>
+      ev.points.map((p) => {
+        const e = predict(shape, severity, bank, p, ev);
+        return {
+          at: p.at,
+          airflowGps: p.airflowGps,
+          trimPct: e.trimPct,
+          airflowRatio: ev.vehicle.metering === 'speed-density' ? null : Math.exp(e.airflowLog),
+        };
+      }),
+  };
 }

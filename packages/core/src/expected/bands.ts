@@ -17,6 +17,7 @@ export interface EngineFacts {
   baroKPa: number;
   airC: number;
   induction?: 'na' | 'turbo';
+  fuel?: 'petrol' | 'diesel';
 }
 
 /** Model error of part-load volumetric efficiency, ± share. [house] */
@@ -59,6 +60,14 @@ export function manifoldBand(at: string, facts: EngineFacts): Band | null {
       note: 'engine off: station pressure within 3 kPa',
     };
   }
+  if (facts.fuel === 'diesel' && at !== 'full-load' && at !== 'boost')
+    return {
+      low: facts.baroKPa - 6,
+      high: facts.baroKPa + (facts.induction === 'turbo' ? 25 : 2),
+      unit: 'kPa',
+      from: 'physics',
+      note: 'a diesel is not throttled: about station pressure',
+    };
   const row = PRESSURES[at];
   if (row)
     return { low: row.low * k, high: row.high * k, unit: 'kPa', from: 'trade', note: `${row.what}, common practice` };
@@ -101,6 +110,16 @@ export function airflowBand(
       unit: 'g/s',
       from: 'physics',
       note: turbo ? 'VE 0.75–1.05 at manifold pressure and charge temperature' : 'VE 0.75–1.05 at station pressure',
+    };
+  }
+  if (facts.fuel === 'diesel') {
+    const one = speedDensityGps(1, reading.mapKPa ?? facts.baroKPa, charge, facts.displacementL, rpm);
+    return {
+      low: 0.4 * one,
+      high: one,
+      unit: 'g/s',
+      from: 'physics',
+      note: 'a diesel is not throttled; recirculated exhaust may take half of the air',
     };
   }
   if (reading.mapKPa !== undefined) {

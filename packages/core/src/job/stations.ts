@@ -70,9 +70,7 @@ export function stationViews(f: JobFacts): StationView[] {
     view(
       'balance',
       f.repairs > 0 || (f.leading !== null && f.leading.probability >= 0.85),
-      f.mixture
-        ? `${f.mixture}${f.leading ? ` · ${Math.round(f.leading.probability * 100)} %` : ''}`
-        : 'waits for readings',
+      f.mixture ? `${f.mixture}${f.leading ? ` · ${chance(f.leading.probability)}` : ''}` : 'waits for readings',
     ),
     view('service', f.repairs > 0, f.lastRepair ?? (f.tests > 0 ? `${f.tests} tests done` : '—')),
     view(
@@ -95,4 +93,9 @@ export function currentStation(f: JobFacts): StationId {
   if (!open || open.id === 'hand-over')
     return f.monitorsOpen !== 0 && !f.closed && f.proof === 'proven' ? 'readiness' : 'hand-over';
   return open.id;
+}
+
+/** A probability as a key figure: never certain. */
+function chance(p: number): string {
+  return p > 0.99 ? 'over 99 %' : `${Math.round(100 * p)} %`;
 }
