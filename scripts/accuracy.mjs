@@ -11,8 +11,8 @@ import { say } from './lib/say.mjs';
 await ensureModules();
 await ensureBuilt();
 const { FAULTS } = await import('@just-balance/core/diagnosis');
-const { drawCase, idealRank, runTest, TRIM_MOVERS } = await import('./accuracy/drawn.mjs');
-const { play } = await import('./accuracy/play.mjs');
+const { TRIM_MOVERS } = await import('./accuracy/drawn.mjs');
+const { playDrawn } = await import('./accuracy/play.mjs');
 const { generator } = await import('./accuracy/random.mjs');
 const { playSimulated } = await import('./accuracy/simulated.mjs');
 const { byFault, confused, summary } = await import('./accuracy/summary.mjs');
@@ -33,24 +33,10 @@ function simulated() {
   });
 }
 
-function drawn(faults) {
-  const r = generator(SEED);
-  const ideal = { first: 0, three: 0 };
-  const results = Array.from({ length: CASES }, (_, i) => {
-    progress('drawn cases', i);
-    const { truth, c } = drawCase(r, { faults });
-    const rank = idealRank(truth, c, faults);
-    if (rank === 1) ideal.first++;
-    if (rank > 0 && rank <= 3) ideal.three++;
-    return play(c, truth.fault, (test) => runTest(r, truth, test));
-  });
-  return { results, ideal };
-}
-
 const pct = (x) => `${(100 * x).toFixed(0)} %`;
 const sim = simulated();
-const every = drawn();
-const movers = drawn(TRIM_MOVERS);
+const every = playDrawn(CASES, SEED, undefined, (i) => progress('drawn cases', i));
+const movers = playDrawn(CASES, SEED, TRIM_MOVERS, (i) => progress('drawn cases', i));
 const columns = [summary(sim), summary(every.results), summary(movers.results)];
 const row = (what, of) => `| ${what} | ${columns.map(of).join(' | ')} |`;
 const lines = [
@@ -95,7 +81,15 @@ const lines = [
   '',
   '## Simulated vehicles, confused at the end',
   '',
-  ...confused(sim).map(([k, n]) => `- ${k}: ${n}`),
+  '| true | said instead | cases |',
+  '|---|---|---|',
+  ...confused(sim).map(
+    ([k, n]) =>
+      `| ${k
+        .split(' → ')
+        .map((f) => `\`${f}\``)
+        .join(' | ')} | ${n} |`,
+  ),
   '',
 ];
 writeFileSync(join(ROOT, 'docs/diagnosis-accuracy.md'), `${lines.join('\n')}`);

@@ -1,8 +1,7 @@
 /**
  * Cases drawn from a small statistical model of its own: arithmetic of air and fuel, imperfect tests, weak codes and
  * complaints. It imports nothing of the diagnosis and repeats none of its tables; what a fault does and what a test
- * shows is written down here a second time, from common practice. `naive` answers gas analysis and crude tests as a
- * beginner's table would.
+ * shows is written down here a second time, from common practice.
  */
 const CLASS = { instrument: [0.95, 0.03], physical: [0.9, 0.05], looked: [0.7, 0.1], crude: [0.6, 0.35] };
 
@@ -411,7 +410,7 @@ export function complaintsOf(r, fault) {
 }
 
 /** A vehicle, a fault with its size, the bank it sits on, and everything that does not depend on who asks. */
-export function drawCase(r, { faults, naive = false, loose = false, small = 1 } = {}) {
+export function drawCase(r, { faults } = {}) {
   const vehicle = drawVehicle(r);
   const possible = Object.entries(FAULTS).filter(
     ([id, f]) => (f.if ?? petrol)(vehicle) && (!faults || faults.includes(id)),
@@ -421,16 +420,13 @@ export function drawCase(r, { faults, naive = false, loose = false, small = 1 } 
   const bank = row.bank ?? (row.one ? (vehicle.banks === 2 && r.chance(0.5) ? 2 : 1) : null);
   let size = row.size ? r.between(...row.size) : 0;
   if (row.size && row.size[0] < 0 && row.size[1] > 0) size = (r.chance(0.5) ? 1 : -1) * r.between(8, row.size[1]);
-  size *= small;
   const truth = {
     vehicle,
     fault,
     bank,
     size,
-    loose,
     coin: r.chance(0.5),
     spot: r.pick(['brake-booster', 'throttle', 'other', 'other']),
-    naive,
   };
   const baroKPa = Math.round(10 * r.between(82, 102)) / 10;
   const truthful = {
@@ -523,9 +519,7 @@ function readingAt(r, truth, at) {
     ...(metered(vehicle)
       ? { mafGps: Math.round(100 * flow * (truth.fault === 'maf-circuit' && truth.coin ? 0.05 : read)) / 100 }
       : {}),
-    mapKPa: Math.round(
-      truth.loose ? (at === 'road-load' ? r.between(50, 65) : r.between(26, 40)) : Math.min(map, truth.baroKPa - 8),
-    ),
+    mapKPa: Math.round(Math.min(map, truth.baroKPa - 8)),
     ectC: truth.fault === 'thermostat-open' ? Math.round(r.between(62, 76)) : Math.round(r.between(86, 97)),
     iatC: Math.round(r.between(24, 42)),
     loop: 'closed',
@@ -545,10 +539,6 @@ export function runTest(r, truth, id) {
   if (typeof m === 'function') m = m(truth);
   let chance = hit;
   if (Array.isArray(m)) [m, chance] = m;
-  if (truth.naive && id === 'gas-analysis' && !m) {
-    const t = trueTrims(truth, 1)[(truth.bank ?? 1) - 1];
-    m = t > 6 ? 'lean' : t < -6 ? 'rich' : undefined;
-  }
   const outcome =
     m && m !== outcomes[0]
       ? r.chance(chance)

@@ -1,4 +1,6 @@
 import { diagnose } from '@just-balance/core/diagnosis';
+import { drawCase, idealRank, runTest } from './drawn.mjs';
+import { generator } from './random.mjs';
 
 /** The first cause this likely: the work stops. */
 const SURE = 0.85;
@@ -35,4 +37,19 @@ export function play(c, fault, answer, settings) {
     else c.tests.push(...a.tests);
   }
   return { fault, first: steps[0], last: steps.at(-1), minutes, tests, steps };
+}
+
+/** Drawn cases played to their ends, and how often an observer who knows their generator ranks the true fault first. */
+export function playDrawn(cases, seed, faults, progress = () => {}) {
+  const r = generator(seed);
+  const ideal = { first: 0, three: 0 };
+  const results = Array.from({ length: cases }, (_, i) => {
+    progress(i);
+    const { truth, c } = drawCase(r, { faults });
+    const rank = idealRank(truth, c, faults);
+    if (rank === 1) ideal.first++;
+    if (rank > 0 && rank <= 3) ideal.three++;
+    return play(c, truth.fault, (test) => runTest(r, truth, test));
+  });
+  return { results, ideal };
 }

@@ -140,7 +140,7 @@ export function BalanceStation({ job, go }: StationProps) {
                   }}
                 >
                   <span>{TEST_BY_ID.get(t.test)?.label}</span>
-                  <span className="figure text-[0.87rem] text-soft">
+                  <span className="figure text-[0.87rem] whitespace-nowrap text-soft">
                     {t.minutes} min · {t.informationBits.toFixed(2)} bit
                   </span>
                 </button>

@@ -72,7 +72,11 @@ export function stationViews(f: JobFacts): StationView[] {
       f.repairs > 0 || (f.leading !== null && f.leading.probability >= 0.85),
       f.mixture ? `${f.mixture}${f.leading ? ` · ${chance(f.leading.probability)}` : ''}` : 'waits for readings',
     ),
-    view('service', f.repairs > 0, f.lastRepair ?? (f.tests > 0 ? `${f.tests} tests done` : '—')),
+    view(
+      'service',
+      f.repairs > 0,
+      f.lastRepair ?? (f.tests > 0 ? `${f.tests} ${f.tests === 1 ? 'test' : 'tests'} done` : '—'),
+    ),
     view(
       'prove',
       f.proof === 'proven',
