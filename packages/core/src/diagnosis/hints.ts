@@ -66,7 +66,7 @@ export const HINTS: readonly HintRow[] = [
   { code: ['P0410', 'P0418'], faults: ['secondary-air'], factor: 25 },
   { code: ['P0440', 'P0457'], faults: ['evap-leak'], factor: 25 },
   { code: ['P0440', 'P0457'], faults: ['purge-open'], factor: 2 },
-  { code: ['P0496', 'P0496'], faults: ['purge-open'], factor: 15 },
+  { code: ['P0496', 'P0496'], faults: ['purge-open'], factor: 13 },
   { code: ['P0505', 'P0507'], faults: ['throttle-fouled', 'pcv-stuck-open'], factor: 7 },
   { code: ['P0507', 'P0507'], faults: LEAKS, factor: 2 },
   { code: ['P0560', 'P0563'], faults: ['low-voltage'], factor: 25 },
