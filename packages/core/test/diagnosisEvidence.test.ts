@@ -255,3 +255,32 @@ describe('a diesel: airflow, boost and pressure signal, never trims', () => {
     expect(d.causes.find((x) => x.fault === 'balanced')!.probability).toBeLessThan(0.1);
   });
 });
+
+describe('sizes read off directly, in the fault’s own unit', () => {
+  const size = (c: Case, fault: string) => cause(c, fault).severity;
+  test('slowness in ms, of the bank it belongs to', () => {
+    const o2 = { bank1s1: { leanToRichMs: 70, richToLeanMs: 80 }, bank2s1: { leanToRichMs: 260, richToLeanMs: 190 } };
+    const c = caseOf(SIX, [{ ...reading('hold-2500', 12, 0, 0), o2 }], {
+      codes: [{ code: 'P0153', state: 'stored' }],
+    });
+    expect(cause(c, 'o2-slow').bank).toBe(2);
+    expect(size(c, 'o2-slow')).toEqual({ value: 260, low: 208, high: 312, unit: 'ms' });
+  });
+  test('catalyst activity as a ratio, throttle in its channel’s unit, coolant and boost by their tests', () => {
+    const o2 = { bank1s1: { crossingsPer10s: 20 }, bank1s2: { crossingsPer10s: 15, minV: 0.2, maxV: 0.8 } };
+    expect(size(caseOf(FOUR, withHold({ o2 })), 'cat-degraded')).toMatchObject({ value: 0.75, unit: 'ratio' });
+    const car = { ...FOUR, limits: { relativeThrottleIdle: 6, relativeThrottleUnit: '%' } };
+    expect(size(caseOf(car, withIdle({ relativeThrottlePct: 8.5 })), 'throttle-fouled')).toMatchObject({
+      value: 2.5,
+      unit: '%',
+    });
+    const tests = [{ id: 'cold-soak-temps', outcome: 'ect-differs', values: { ectMinusAirC: 14 } }];
+    expect(size(caseOf(FOUR, RIGHT, { tests }), 'ect-bias')).toMatchObject({ value: 14, unit: '°C' });
+    const turbo = { ...FOUR, induction: 'turbo' as const };
+    const boost = [{ id: 'boost-compare', values: { measuredKPa: 150, targetKPa: 190 } }];
+    expect(size(caseOf(turbo, RIGHT, { tests: boost }), 'turbo-underboost')).toMatchObject({ value: 40, unit: 'kPa' });
+  });
+  test('none where nothing was read', () => {
+    expect(size(caseOf(FOUR, RIGHT), 'o2-slow')).toBeNull();
+  });
+});

@@ -10,6 +10,8 @@ const INKS = [
   'color-mix(in srgb, var(--ink) 32%, var(--sheet))',
 ];
 const REST = 'var(--rule)';
+/** Digits of a size by its unit; whole figures otherwise. */
+const DIGITS: Readonly<Record<string, number>> = { 'g/s': 2, ratio: 2, '°': 1 };
 
 const MIXTURE: Record<Diagnosis['mixture'], { text: string; tag: string }> = {
   lean: { text: '▶ lean', tag: 'tag-lean' },
@@ -52,7 +54,7 @@ export function WhatFits({
     const s = show(
       c.severity.value,
       c.severity.unit,
-      c.severity.unit === 'g/s' ? 2 : 0,
+      DIGITS[c.severity.unit] ?? 0,
       c.severity.unit === 'kPa' ? 'fuel' : undefined,
     );
     const low = show(c.severity.low, c.severity.unit, s.digits, c.severity.unit === 'kPa' ? 'fuel' : undefined);

@@ -8,7 +8,7 @@ import { candidates, mindChanges, rankTests, STOP_BITS_PER_MINUTE } from './next
 import { weighPairs } from './pairs.ts';
 import { paragraphOf, shapesOf } from './paragraph.ts';
 import { resultProbability } from './tests.ts';
-import type { Case, Cause, Diagnosis, Settings } from './types.ts';
+import type { Case, Cause, Diagnosis, Settings, Severity } from './types.ts';
 import { hintApplies, hintWeight, severityOf, type Weighed, weigh } from './weigh.ts';
 
 /** Bumped when the same case may give another answer; stored with every diagnosis. */
@@ -81,8 +81,8 @@ function causes(ranked: readonly Weighed[], ev: Evidence, found: ReturnType<type
   const probabilities = millionths(ranked.map((w) => w.probability));
   const said = explainAll(ranked, ev);
   return ranked.map((w, i) => {
-    const s = severityOf(w);
-    const digits = s?.unit === 'g/s' ? 3 : 1;
+    const s = severityOf(w) ?? measuredSize(w, ev);
+    const digits = s?.unit === 'g/s' ? 3 : s?.unit === 'ratio' ? 2 : 1;
     return {
       fault: w.row.id,
       bank: w.bank,
@@ -97,6 +97,13 @@ function causes(ranked: readonly Weighed[], ev: Evidence, found: ReturnType<type
       ...(i < 3 ? { wouldChange: mindChanges(w, found) } : {}),
     };
   });
+}
+
+/** The size of a fault that the forward model gives none: as read off a reading or a test; the newest counts. */
+function measuredSize(w: Weighed, ev: Evidence): Severity | null {
+  return (
+    ev.sizes.findLast((s) => s.fault === w.row.id && (s.bank === null || w.bank === null || s.bank === w.bank)) ?? null
+  );
 }
 
 /** Whole millionths, rounded down: ties are broken, and the order kept, in what is shown. */

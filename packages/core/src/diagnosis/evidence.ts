@@ -5,6 +5,7 @@ import { FAULTS } from './faults.ts';
 import { detailOf, impliedOutcome, measuredOutcome } from './measure.ts';
 import { plausible } from './plausible.ts';
 import { type Sign, signsOf } from './signs.ts';
+import { type MeasuredSize, measuredSizes } from './sizes.ts';
 import { bankNamed, NO_EVIDENCE, TEST_BY_ID, type TestRow } from './tests.ts';
 import type {
   BankKey,
@@ -105,6 +106,8 @@ export interface Evidence {
   work: readonly RecentWork[];
   /** What readings show beside trims. */
   signs: readonly Sign[];
+  /** Sizes read off directly. */
+  sizes: readonly MeasuredSize[];
   warnings: string[];
 }
 
@@ -197,6 +200,7 @@ export function gatherEvidence(c: Case): Evidence {
     complaints: c.complaints ?? [],
     work: c.recentWork ?? [],
     signs,
+    sizes: measuredSizes(c, readings),
     warnings,
   };
 }
