@@ -173,7 +173,18 @@ describe('settings', () => {
       'priors.gremlins',
     ]);
     expect(wrong({ hazards: 'none', toolHz: 0 })).toEqual(['hazards', 'toolHz']);
-    expect(wrong({ hazards: ['road-test'], tools: [], toolHz: 8, limits: { watchPct: 5, actPct: 20 } })).toEqual([]);
+    const sound = { hazards: ['road-test'], tools: [], toolHz: 8, limits: { watchPct: 5, actPct: 20 } };
+    expect(wrong(sound)).toEqual([]);
+    expect(valid('settings', sound)).toEqual([]);
+    for (const bad of [
+      { toolHz: 0 },
+      { hazards: 'none' },
+      { minutes: { compression: -1 } },
+      { limits: { actPct: 0 } },
+    ]) {
+      expect(wrong(bad)).not.toEqual([]);
+      expect(valid('settings', bad)).not.toEqual([]);
+    }
   });
   test('empty settings are the defaults', () => expect(readSettings({})).toEqual({ ok: true, value: {} }));
 });
