@@ -166,6 +166,12 @@ describe('what is said', () => {
     expect(d.paragraph).toMatch(/runs lean.*fades with airflow/);
     expect(d.paragraph).toMatch(/Likeliest is air leak after the throttle \(\d+ %\)\. \d\.\d\d g\/s past the meter/);
   });
+  test('a mixture in balance has no shape, whatever the slope within the band', () => {
+    const d = diagnose(caseOf(SIX, [reading('idle', 3.3, 2.5, 2.3), reading('hold-2500', 13, 5.4, 5.9)]));
+    expect(d.mixture).toBe('balanced');
+    expect(d.shape).toEqual([]);
+    expect(d.paragraph).toMatch(/^The mixture is in balance\./);
+  });
   test('never 100 %', () => {
     const d = diagnose(
       caseOf(FOUR, [reading('idle', 2.6, 1), reading('hold-2500', 9, 12), reading('road-load', 18, 21)], {

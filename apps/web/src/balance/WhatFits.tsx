@@ -42,10 +42,11 @@ export function WhatFits({
   const restSum = rest.reduce((s, c) => s + c.probability, 0);
   const cause = diagnosis.causes.find((c) => c.fault === selected) ?? diagnosis.causes[0]!;
   const mix = MIXTURE[diagnosis.mixture];
+  const twoBanks = diagnosis.causes.some((c) => c.fault === 'vac-leak-bank2');
   const where =
     diagnosis.banks.length === 2
       ? ', both banks'
-      : diagnosis.banks.length === 1 && diagnosis.causes.some((c) => c.fault === 'vac-leak-bank2')
+      : diagnosis.banks.length === 1 && twoBanks
         ? `, bank ${diagnosis.banks[0]}`
         : '';
   const percent = (p: number) => (p >= 0.995 ? '>99' : p < 0.005 ? '<1' : String(Math.round(p * 100)));
@@ -71,12 +72,15 @@ export function WhatFits({
           {where}
         </span>
       </div>
-      {diagnosis.shape.map((s) => (
-        <p key={s.bank} className="m-0 mt-1 text-[0.93rem] text-soft">
-          {diagnosis.shape.length > 1 ? `Bank ${s.bank} ` : 'It '}
-          {ruleOf(s.word)}. <span className="whitespace-nowrap">Rule of thumb.</span>
-        </p>
-      ))}
+      {[...new Set(diagnosis.shape.map((s) => s.word))].map((word) => {
+        const banks = diagnosis.shape.filter((s) => s.word === word).map((s) => s.bank);
+        return (
+          <p key={word} className="m-0 mt-1 text-[0.93rem] text-soft">
+            {twoBanks ? (banks.length === 2 ? 'Both banks: ' : `Bank ${banks[0]}: `) : 'It '}
+            {ruleOf(word)}. <span className="whitespace-nowrap">Rule of thumb.</span>
+          </p>
+        );
+      })}
       <div className="my-3 flex h-[18px] gap-[2px] overflow-hidden rounded-md" aria-hidden>
         {shown.map((c, i) => (
           <span
@@ -99,7 +103,7 @@ export function WhatFits({
               <span>
                 <span className="block leading-tight font-[650]">
                   {faultLabel(c.fault)}
-                  {c.bank && diagnosis.causes.some((x) => x.fault === 'vac-leak-bank2') ? `, bank ${c.bank}` : ''}
+                  {c.bank && twoBanks ? `, bank ${c.bank}` : ''}
                 </span>
                 <span className="text-[0.9rem] text-soft">
                   {[size(c), `${c.because.length} for, ${c.against.length} against`].filter(Boolean).join(' · ')}

@@ -52,7 +52,7 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
   const nextTests = rankTests(found);
   const apart = cannotTellApart(ranked);
   const named = causes(ranked, ev, found);
-  const shape = shapesOf(ev);
+  const shape = shapesOf(ev, mixture.banks);
   return {
     format: 'just-balance/diagnosis',
     version: 1,

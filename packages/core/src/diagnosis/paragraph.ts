@@ -13,14 +13,14 @@ const RULES: Readonly<Record<ShapeWord, string>> = {
   'one point': 'one point only: no shape yet',
 };
 
-/** The shape of each bank's trims in one word of the rules of thumb; banks without a finding have none. */
-export function shapesOf(ev: Evidence): Diagnosis['shape'] {
+/** The shape of the trims of each bank that is off, in one word of the rules of thumb; a bank in balance has none. */
+export function shapesOf(ev: Evidence, off: readonly (1 | 2)[]): Diagnosis['shape'] {
   const out: Diagnosis['shape'] = [];
-  for (const bank of [1, 2] as const) {
+  for (const bank of off) {
     const points = ev.trims
       .filter((t) => t.bank === bank)
       .map((t) => ({ airflowGps: ev.points[t.point]!.airflowGps, totalPct: t.totalPct }));
-    if (points.length > 0 && points.some((p) => Math.abs(p.totalPct) > 5)) out.push({ bank, word: shapeWord(points) });
+    if (points.length > 0) out.push({ bank, word: shapeWord(points) });
   }
   return out;
 }
