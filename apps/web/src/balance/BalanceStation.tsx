@@ -2,9 +2,9 @@ import {
   faultLabel,
   gatherEvidence,
   pointLabel,
-  STOP_BITS_PER_MINUTE,
   TEST_BY_ID,
   type WouldRead,
+  worthDoing,
 } from '@just-balance/core/diagnosis';
 import { caseOfJob } from '@just-balance/core/job';
 import { useMemo, useState } from 'react';
@@ -51,7 +51,7 @@ export function BalanceStation({ job, go }: StationProps) {
   const { diagnosis, shapes } = judgement;
   const first = diagnosis.causes[0]!;
   const best = diagnosis.nextTests[0];
-  const worth = best !== undefined && best.informationBits / best.minutes >= STOP_BITS_PER_MINUTE;
+  const worth = worthDoing(best);
   const stands = first.probability >= STANDS;
   const selected = chosen ?? first.fault;
   const shape = shapes.find((s) => s.fault === selected);

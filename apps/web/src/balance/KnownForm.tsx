@@ -1,6 +1,6 @@
 import type { JobView } from '@just-balance/contract';
 import { pointLabel } from '@just-balance/core/diagnosis';
-import { familyOf, type Quantity } from '@just-balance/core/expected';
+import { familyOf, QUANTITY_UNIT, type Quantity } from '@just-balance/core/expected';
 import { metricOf, shown } from '@just-balance/core/units';
 import { useState } from 'react';
 import { mutate } from 'swr';
@@ -8,6 +8,7 @@ import { queuePost } from '../offline/outbox.ts';
 import { newId } from '../shared/api.ts';
 import { Problem } from '../shared/Problem.tsx';
 import { usePreferences } from '../shared/preferences.tsx';
+import { typed } from '../shared/typed.ts';
 import { useAction } from '../shared/useAction.ts';
 
 export const QUANTITY_LABEL: Readonly<Record<Quantity, string>> = {
@@ -15,7 +16,6 @@ export const QUANTITY_LABEL: Readonly<Record<Quantity, string>> = {
   manifold: 'Manifold',
   coolant: 'Coolant',
 };
-const UNIT: Readonly<Record<Quantity, string>> = { airflow: 'g/s', manifold: 'kPa', coolant: '°C' };
 
 /** A better figure than physics: from service information for this vehicle, or known good of its engine family. */
 export function KnownForm({
@@ -34,9 +34,9 @@ export function KnownForm({
   const [layer, setLayer] = useState<'entered' | 'shop'>('entered');
   const [text, setText] = useState({ low: '', high: '', source: '' });
   const [wrong, setWrong] = useState<string | null>(null);
-  const unit = UNIT[quantity];
+  const unit = QUANTITY_UNIT[quantity];
   const shownUnit = shown(1, unit, 1, units).unit;
-  const number = (t: string) => metricOf(Number(t.trim().replace('−', '-').replace(',', '.')), unit, units);
+  const number = (t: string) => metricOf(Number(typed(t)), unit, units);
   const submit = () => {
     const [low, high] = [number(text.low), number(text.high)];
     if (text.low.trim() === '' || text.high.trim() === '' || !Number.isFinite(low) || !Number.isFinite(high))

@@ -4,6 +4,7 @@ import {
   type Band,
   type ComparedReading,
   compareReadings,
+  QUANTITY_UNIT,
   type Quantity,
   stationPressure,
 } from '@just-balance/core/expected';
@@ -141,7 +142,7 @@ function KnownList({ job }: { job: JobView }) {
   return (
     <ul className="m-0 mt-3 grid list-none gap-1 border-t border-rule p-0 pt-3 text-[0.93rem]">
       {job.known.map((k) => {
-        const unit = k.quantity === 'airflow' ? 'g/s' : k.quantity === 'manifold' ? 'kPa' : '°C';
+        const unit = QUANTITY_UNIT[k.quantity];
         const [low, high] = [k.low, k.high].map((v) => show(v, unit, DIGITS[k.quantity]));
         return (
           <li key={k.id} className="flex flex-wrap items-center justify-between gap-2">

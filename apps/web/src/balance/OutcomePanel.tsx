@@ -10,6 +10,7 @@ import { api, newId } from '../shared/api.ts';
 import { Cautions } from '../shared/Cautions.tsx';
 import { bankTotals, newestReadings } from '../shared/figures.ts';
 import { Problem } from '../shared/Problem.tsx';
+import { typed } from '../shared/typed.ts';
 import { useAction } from '../shared/useAction.ts';
 
 /** Fields of the numeric tests, with what is likely so that a slip is asked about. Common practice. */
@@ -182,9 +183,7 @@ function Values({
   const [text, setText] = useState<Record<string, string>>({});
   const [doubt, setDoubt] = useState<string | null>(null);
   const parsed = Object.fromEntries(
-    fields.flatMap((f) =>
-      text[f.key]?.trim() ? [[f.key, Number(text[f.key]!.replace('−', '-').replace(',', '.'))]] : [],
-    ),
+    fields.flatMap((f) => (text[f.key]?.trim() ? [[f.key, Number(typed(text[f.key]!))]] : [])),
   );
   const submit = (sure: boolean) => {
     const wrong = fields.find((f) => f.key in parsed && !Number.isFinite(parsed[f.key]));

@@ -12,6 +12,7 @@ import { leaning, signed } from '../shared/figures.ts';
 import { useLimits } from '../shared/limits.ts';
 import { useShown } from '../shared/preferences.tsx';
 import { useAccount } from '../shared/session.tsx';
+import { typed } from '../shared/typed.ts';
 import { judge } from './useJudgement.ts';
 
 const STEPS = 200;
@@ -140,7 +141,7 @@ function OtherReadings({ c, diagnosis, banks }: { c: Case; diagnosis: Diagnosis;
     const readings = (c.readings ?? []).map((r) => {
       const trims = { ...r.trims };
       for (const bank of BANKS) {
-        const text = totals[`${r.at} ${bank}`]?.trim().replace('−', '-').replace(',', '.');
+        const text = typed(totals[`${r.at} ${bank}`] ?? '');
         const v = text ? Number(text) : Number.NaN;
         if (!trims[bank] || !Number.isFinite(v) || Math.abs(v) > 50) continue;
         any = true;

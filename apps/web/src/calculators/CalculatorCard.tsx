@@ -2,6 +2,7 @@ import { CALCULATORS, type CalculatorField } from '@just-balance/core/calculator
 import { metricOf, shown } from '@just-balance/core/units';
 import { useId, useState } from 'react';
 import { usePreferences } from '../shared/preferences.tsx';
+import { typed } from '../shared/typed.ts';
 
 /** One small sum: figures in the chosen units, the result as they are typed. `start` fills in what is known, metric. */
 export function CalculatorCard({
@@ -14,10 +15,10 @@ export function CalculatorCard({
   const { units } = usePreferences();
   const heading = useId();
   const calculator = CALCULATORS.find((c) => c.id === id)!;
-  const [typed, setTyped] = useState<Record<string, string>>({});
+  const [entries, setEntries] = useState<Record<string, string>>({});
   const textOf = (f: CalculatorField) => {
     const known = start[f.key];
-    if (typed[f.key] !== undefined) return typed[f.key]!;
+    if (entries[f.key] !== undefined) return entries[f.key]!;
     if (known === undefined) return '';
     const s = shown(known, f.unit, f.digits, units, f.role);
     return s.value.toFixed(s.digits);
@@ -26,7 +27,7 @@ export function CalculatorCard({
   let wrong: string | null = null;
   let missing = false;
   for (const f of calculator.fields) {
-    const text = textOf(f).trim().replace('−', '-').replace(',', '.');
+    const text = typed(textOf(f));
     if (text === '') {
       missing = true;
       continue;
@@ -57,7 +58,7 @@ export function CalculatorCard({
                 value={textOf(f)}
                 // Inside another form the sum must not send it.
                 onKeyDown={(e) => e.key === 'Enter' && e.preventDefault()}
-                onChange={(e) => setTyped({ ...typed, [f.key]: e.target.value })}
+                onChange={(e) => setEntries({ ...entries, [f.key]: e.target.value })}
               />
             </label>
           );

@@ -1,5 +1,6 @@
 import { convert, UNITS, type Unit } from '@just-balance/core/units';
 import { useState } from 'react';
+import { typed } from '../shared/typed.ts';
 
 const QUANTITIES = {
   torque: 'Torque',
@@ -21,7 +22,7 @@ export function Converter() {
   const [quantity, setQuantity] = useState<Quantity>('torque');
   const [unit, setUnit] = useState<Unit>('lbf·in');
   const [text, setText] = useState('');
-  const value = Number(text.trim().replace('−', '-').replace(',', '.'));
+  const value = Number(typed(text));
   const ready = text.trim() !== '' && Number.isFinite(value);
   return (
     <section className="sheet grid content-start gap-3 p-4" aria-labelledby="converter">

@@ -5,6 +5,7 @@ import useSWR, { mutate } from 'swr';
 import { api } from '../shared/api.ts';
 import { Problem } from '../shared/Problem.tsx';
 import { Quantity } from '../shared/preferences.tsx';
+import { typed } from '../shared/typed.ts';
 import { useAction } from '../shared/useAction.ts';
 
 type Send = (command: string, rest?: Record<string, unknown>) => Promise<BayView | undefined>;
@@ -120,7 +121,7 @@ function Drive({ send, busy, compact, view }: { send: Send; busy: boolean; compa
   );
 }
 
-const number = (text: string) => Number(text.replace('−', '-').replace(',', '.'));
+const number = (text: string) => Number(typed(text));
 
 function Faults({ view, send, busy }: { view: BayView; send: Send; busy: boolean }) {
   const [fault, setFault] = useState('');

@@ -12,6 +12,7 @@ import { signed } from '../shared/figures.ts';
 import { Problem } from '../shared/Problem.tsx';
 import { usePreferences } from '../shared/preferences.tsx';
 import { useAccount } from '../shared/session.tsx';
+import { typed } from '../shared/typed.ts';
 import { useAction } from '../shared/useAction.ts';
 
 type Values = Record<string, string>;
@@ -40,7 +41,7 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
   const banks = job.vehicle.banks ?? 1;
   const set = (k: string) => (e: React.ChangeEvent<HTMLInputElement>) => setValues({ ...values, [k]: e.target.value });
   const number = (k: string): number | undefined => {
-    const raw = values[k]?.trim().replace('−', '-').replace(',', '.');
+    const raw = typed(values[k] ?? '');
     return raw ? Number(raw) : undefined;
   };
   const { units } = usePreferences();

@@ -4,7 +4,7 @@ import { explainAll, signed } from './explain.ts';
 import { FAULTS, movesNoTrim } from './faults.ts';
 import { HINTS } from './hints.ts';
 import { trimDeviations } from './likelihood.ts';
-import { candidates, mindChanges, rankTests, STOP_BITS_PER_MINUTE } from './nextTest.ts';
+import { candidates, mindChanges, rankTests, worthDoing } from './nextTest.ts';
 import { weighPairs } from './pairs.ts';
 import { paragraphOf, shapesOf } from './paragraph.ts';
 import { resultProbability } from './tests.ts';
@@ -211,7 +211,7 @@ const FUEL_CODES: readonly (readonly [string, 1 | 2, 1 | -1, string])[] = [
 function honesty(ranked: readonly Weighed[], tests: Diagnosis['nextTests'], apart: string[][]): string[] {
   const out: string[] = [];
   const best = tests[0];
-  const worth = best !== undefined && best.informationBits / best.minutes >= STOP_BITS_PER_MINUTE;
+  const worth = worthDoing(best);
   for (const group of apart) {
     const names = group.map((g) => faultLabel(g).toLowerCase()).join(', ');
     out.push(

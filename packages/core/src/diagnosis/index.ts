@@ -10,7 +10,7 @@ export { signed } from './explain.ts';
 export { canExist, FAULT_BY_ID, FAULTS, type FaultRow, movesNoTrim, type Shape } from './faults.ts';
 export { type Effect, leakAt, predict } from './forward.ts';
 export { HINTS } from './hints.ts';
-export { informationBits, STOP_BITS_PER_MINUTE } from './nextTest.ts';
+export { informationBits, worthDoing } from './nextTest.ts';
 export { ruleOf } from './paragraph.ts';
 export type { Sign, SignId } from './signs.ts';
 export {

@@ -15,7 +15,7 @@ import type { Case, MindChange, NextTest, Settings } from './types.ts';
 import { fullLoadRatio, type Weighed } from './weigh.ts';
 
 /** Below this no test is worth its minutes. Bits per minute. [house] */
-export const STOP_BITS_PER_MINUTE = 0.02;
+const STOP_BITS_PER_MINUTE = 0.02;
 /** Minutes that every test costs beside its own: walking, waiting, writing down. Played cases end right more often with it. [house] */
 const MINUTES_AROUND = 1.5;
 /** Bits below which a test is not worth naming beside another. [house] */
@@ -46,6 +46,11 @@ export function informationBits(prior: readonly number[], likelihood: Likelihood
     }
   }
   return Math.max(0, bits);
+}
+
+/** Whether a test is worth its minutes: the stop rule. */
+export function worthDoing(t: NextTest | undefined): t is NextTest {
+  return t !== undefined && t.informationBits / t.minutes >= STOP_BITS_PER_MINUTE;
 }
 
 interface Candidate {

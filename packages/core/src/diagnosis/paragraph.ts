@@ -1,6 +1,6 @@
 import { type ShapeWord, shapeWord } from '../trims/index.ts';
 import { type Evidence, faultLabel } from './evidence.ts';
-import { STOP_BITS_PER_MINUTE } from './nextTest.ts';
+import { worthDoing } from './nextTest.ts';
 import { TEST_BY_ID } from './tests.ts';
 import type { Cause, Diagnosis, NextTest } from './types.ts';
 
@@ -68,7 +68,7 @@ export function paragraphOf(
     out.push(`Next comes ${faultLabel(second.fault).toLowerCase()} (${chance(second.probability)}).`);
   if (first.against[0]) out.push(`Against it: ${first.against[0]}`);
   const test = tests[0];
-  if (test && test.informationBits / test.minutes >= STOP_BITS_PER_MINUTE && first.probability < 0.95)
+  if (worthDoing(test) && first.probability < 0.95)
     out.push(
       `${TEST_BY_ID.get(test.test)?.label ?? test.test} tells most for its ${test.minutes} min${apart[0] ? `, where the readings alone cannot tell ${apart[0].length} causes apart` : ''}.`,
     );

@@ -1,5 +1,5 @@
 import { COOLANT_BAND } from '../expected/index.ts';
-import type { BankKey, Case, Reading } from './types.ts';
+import type { BankKey, Case, Reading, VehicleSpec } from './types.ts';
 
 /** What a reading shows beside its trims; the hints weigh it. */
 export type SignId =
@@ -163,17 +163,24 @@ function upstreamSigns(key: string, o: NonNullable<Reading['o2']>[string], r: Re
   if (lively) put('upstream-lively', text, bank);
 }
 
-/** The vehicle's own channel against its own limit, only in the same unit. */
-function throttleSign(c: Case, r: Reading, put: Put) {
-  const l = c.vehicle.limits;
-  const unit = l?.relativeThrottleUnit ?? (l?.relativeThrottleIdle === undefined ? undefined : 'deg');
+/** The vehicle's own channel at hot idle beside its own limit, only in the same unit; null without either. */
+export function throttleAtIdle(
+  vehicle: VehicleSpec,
+  r: Reading,
+): { value: number; limit: number; unit: '°' | '%' } | null {
+  const l = vehicle.limits;
+  const inDegrees = l?.relativeThrottleIdle === undefined || (l.relativeThrottleUnit ?? 'deg') === 'deg';
   const limit = l?.relativeThrottleIdle ?? l?.relativeThrottleIdleDeg;
-  const inDegrees = l?.relativeThrottleIdle === undefined || unit === 'deg';
   const value = inDegrees ? r.relativeThrottleDeg : r.relativeThrottlePct;
-  if (limit === undefined || value === undefined) return;
-  const shown = inDegrees ? '°' : ' %';
+  return limit === undefined || value === undefined ? null : { value, limit, unit: inDegrees ? '°' : '%' };
+}
+
+function throttleSign(c: Case, r: Reading, put: Put) {
+  const t = throttleAtIdle(c.vehicle, r);
+  if (!t) return;
+  const unit = t.unit === '°' ? '°' : ' %';
   put(
-    value > limit ? 'throttle-wide' : 'throttle-right',
-    `Throttle at ${value}${shown} at hot idle, limit ${limit}${shown}.`,
+    t.value > t.limit ? 'throttle-wide' : 'throttle-right',
+    `Throttle at ${t.value}${unit} at hot idle, limit ${t.limit}${unit}.`,
   );
 }

@@ -1,5 +1,6 @@
+import { throttleAtIdle } from './signs.ts';
 import { TEST_BY_ID } from './tests.ts';
-import type { Case, Reading, Severity, VehicleSpec } from './types.ts';
+import type { Case, Reading, Severity } from './types.ts';
 
 /** A size read off directly, for faults whose size moves nothing the forward model predicts. */
 export interface MeasuredSize extends Severity {
@@ -32,7 +33,8 @@ export function measuredSizes(c: Case, readings: readonly Reading[]): MeasuredSi
       if (up?.crossingsPer10s && down?.crossingsPer10s !== undefined)
         put('cat-degraded', bank, down.crossingsPer10s / up.crossingsPer10s, OFF.ratio, 'ratio');
     }
-    if (r.at === 'idle') throttleSize(c.vehicle, r, put);
+    const throttle = r.at === 'idle' ? throttleAtIdle(c.vehicle, r) : null;
+    if (throttle) put('throttle-fouled', null, throttle.value - throttle.limit, OFF.throttle, throttle.unit);
   }
   for (const t of c.tests ?? []) {
     const v = t.values ?? {};
@@ -59,16 +61,4 @@ export function measuredSizes(c: Case, readings: readonly Reading[]): MeasuredSi
     }
   }
   return out;
-}
-
-type Put = (fault: string, bank: 1 | 2 | null, value: number, off: number, unit: string) => void;
-
-/** How far past its own limit the throttle stands at hot idle, on the same channel. */
-function throttleSize(vehicle: VehicleSpec, r: Reading, put: Put) {
-  const l = vehicle.limits;
-  const inDegrees = l?.relativeThrottleIdle === undefined || (l.relativeThrottleUnit ?? 'deg') === 'deg';
-  const limit = l?.relativeThrottleIdle ?? l?.relativeThrottleIdleDeg;
-  const value = inDegrees ? r.relativeThrottleDeg : r.relativeThrottlePct;
-  if (limit !== undefined && value !== undefined)
-    put('throttle-fouled', null, value - limit, OFF.throttle, inDegrees ? '°' : '%');
 }

@@ -31,7 +31,8 @@ export function familyOf(v: FamilyFacts): string {
   return `${v.fuel} ${v.displacementL.toFixed(1)} L, ${v.cylinders} cylinders, ${v.metering}, ${v.induction ?? 'na'}, ${v.injection ?? 'port'}`;
 }
 
-const UNIT: Readonly<Record<Quantity, string>> = { airflow: 'g/s', manifold: 'kPa', coolant: '°C' };
+/** The unit a quantity is kept in. */
+export const QUANTITY_UNIT: Readonly<Record<Quantity, string>> = { airflow: 'g/s', manifold: 'kPa', coolant: '°C' };
 const STANDARD_KPA = 101.325;
 
 /**
@@ -47,7 +48,7 @@ function bandOf(k: KnownFigure, facts: EngineFacts): Band {
   return {
     low: k.low * scale,
     high: k.high * scale,
-    unit: UNIT[k.quantity],
+    unit: QUANTITY_UNIT[k.quantity],
     from: k.layer,
     note: Math.abs(scale - 1) > 0.005 ? `${k.source}; scaled to ${facts.baroKPa.toFixed(1)} kPa` : k.source,
   };
