@@ -1,6 +1,6 @@
 import { createReadStream, createWriteStream, type WriteStream } from 'node:fs';
 import { readFile, rename, rm, stat } from 'node:fs/promises';
-import { createInterface, type Interface } from 'node:readline';
+import { createInterface } from 'node:readline';
 import { BadInput } from './badInput.ts';
 
 /** Bytes read at a time. */
@@ -29,17 +29,29 @@ export async function openText(path: string): Promise<AsyncIterable<string>> {
   return (async function* () {
     let first = true;
     for await (const piece of input as AsyncIterable<string>) {
-      yield first && piece.charCodeAt(0) === 0xfeff ? piece.slice(1) : piece;
+      yield first ? unmarked(piece) : piece;
       first = false;
     }
   })();
 }
 
-/** Lines of a file or of standard input. */
-export async function openLines(path: string): Promise<Interface> {
+/** Lines of a file or of standard input; a byte order mark is taken off. */
+export async function openLines(path: string): Promise<AsyncIterable<string>> {
   await mustExist(path);
   const input = path === '-' ? process.stdin : createReadStream(path, { encoding: 'utf8' });
-  return createInterface({ input, crlfDelay: Number.POSITIVE_INFINITY });
+  const lines = createInterface({ input, crlfDelay: Number.POSITIVE_INFINITY });
+  return (async function* () {
+    let first = true;
+    for await (const line of lines) {
+      yield first ? unmarked(line) : line;
+      first = false;
+    }
+  })();
+}
+
+/** Text without the byte order mark that some editors put first. */
+function unmarked(text: string): string {
+  return text.charCodeAt(0) === 0xfeff ? text.slice(1) : text;
 }
 
 /** Parsed JSON of a small file. */
@@ -48,7 +60,7 @@ export async function readJson(path: string): Promise<unknown> {
     throw new BadInput(`${path}: cannot be read`);
   });
   try {
-    return JSON.parse(text);
+    return JSON.parse(unmarked(text));
   } catch (e) {
     throw new BadInput(`${path}: not JSON: ${(e as Error).message}`);
   }

@@ -3,21 +3,28 @@ import { APP_GUARD, APP_INTERCEPTOR } from '@nestjs/core';
 import { ThrottlerModule } from '@nestjs/throttler';
 import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
+import { Attempts } from './accounts/attempts.ts';
+import { CostGuard } from './accounts/cost.ts';
 import { AuthGuard } from './accounts/guard.ts';
+import { AccountController, PeopleController } from './accounts/people.controller.ts';
+import { People } from './accounts/people.service.ts';
 import { SessionController } from './accounts/session.controller.ts';
 import { Sessions } from './accounts/sessions.ts';
 import { SettingsController } from './accounts/settings.controller.ts';
 import { SetupToken } from './accounts/setup.ts';
+import { BayHolds } from './bays/bayHolds.ts';
 import { BaysController } from './bays/bays.controller.ts';
 import { SimControl } from './bays/simControl.ts';
 import { CapturesController } from './captures/captures.controller.ts';
 import { CapturesService } from './captures/captures.service.ts';
+import { Elsewhere } from './captures/elsewhere.service.ts';
 import { RecordingsController } from './captures/recordings.controller.ts';
 import { RecordingsService } from './captures/recordings.service.ts';
 import { IdempotencyInterceptor } from './common/idempotency.ts';
+import { Origin } from './common/origin.ts';
 import { CONFIG, type ServerConfig } from './config.ts';
 import { SEQUELIZE } from './database/connect.ts';
-import { DiagnosisController } from './diagnosis/diagnosis.controller.ts';
+import { Work } from './database/work.ts';
 import { HealthController } from './health/health.controller.ts';
 import { JobsController } from './jobs/jobs.controller.ts';
 import { JobsService } from './jobs/jobs.service.ts';
@@ -46,7 +53,8 @@ export class AppModule {
         LinksController,
         CapturesController,
         RecordingsController,
-        DiagnosisController,
+        PeopleController,
+        AccountController,
         BaysController,
         ExportController,
       ],
@@ -55,18 +63,25 @@ export class AppModule {
         { provide: SEQUELIZE, useValue: sequelize },
         { provide: LOGGER, useValue: logger },
         { provide: APP_GUARD, useClass: AuthGuard },
+        { provide: APP_GUARD, useClass: CostGuard },
         { provide: APP_INTERCEPTOR, useClass: IdempotencyInterceptor },
+        Work,
+        Origin,
         Sessions,
+        Attempts,
+        People,
         SetupToken,
         JobsService,
         Live,
         LiveGateway,
         SimControl,
+        BayHolds,
         Addresses,
         Leases,
         LinksService,
         RecordingsService,
         CapturesService,
+        Elsewhere,
       ],
     };
   }

@@ -1,9 +1,9 @@
 import 'reflect-metadata';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { rawShapeProblem } from '@just-balance/contract';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import { WsAdapter } from '@nestjs/platform-ws';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
@@ -12,11 +12,14 @@ import { pinoHttp } from 'pino-http';
 import type { Sequelize } from 'sequelize';
 import { SetupToken } from './accounts/setup.ts';
 import { AppModule } from './app.module.ts';
-import { bodyErrors, ErrorFilter } from './common/errors.ts';
+import { BadShape, bodyErrors, bodyShape, ErrorFilter } from './common/errors.ts';
 import { validation } from './common/validation.ts';
-import type { ServerConfig } from './config.ts';
+import { ConfigError, type ServerConfig } from './config.ts';
 import { connectDatabase } from './database/connect.ts';
+import { openDemoDoors } from './demo/doors.ts';
 import { seedDemo } from './demo/seed.ts';
+import { LiveAdapter } from './live/live.adapter.ts';
+import { LiveGateway } from './live/live.gateway.ts';
 import { makeLogger } from './logger.ts';
 
 export interface RunningApp {
@@ -32,6 +35,15 @@ export async function createApp(
   logger: Logger = makeLogger(config.logLevel),
 ): Promise<RunningApp> {
   const sequelize = await connectDatabase(config.dbUrl);
+  if (!config.loopback) {
+    const open = await openDemoDoors();
+    if (open.length > 0) {
+      await sequelize.close();
+      throw new ConfigError(
+        `JB_HOST: this database still has demo accounts with their published passwords (${open.join(', ')}). Start it on 127.0.0.1, give them other passwords or shut them out under People, or use another JB_DATA_DIR.`,
+      );
+    }
+  }
   if (config.demo && config.mayseed && (await seedDemo())) logger.info('demo shop seeded');
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config, sequelize, logger), {
     logger: false,
@@ -69,18 +81,19 @@ export async function createApp(
       strictTransportSecurity: config.behindTls || config.tls !== null,
     }),
   );
-  app.use(express.json({ limit: '1mb' }));
+  app.use(json('1mb', '16kb'));
   // Columns of an import; only where they are taken, and only from who is signed in does anything read them.
   app.use(
     /^\/api\/jobs\/[^/]+\/imports\/[^/]+\/columns/,
     express.raw({ type: 'application/octet-stream', limit: '8mb' }),
   );
   app.use(bodyErrors);
+  app.use(bodyShape);
   app.set('trust proxy', config.behindTls ? 1 : false);
   app.setGlobalPrefix('api');
   app.useGlobalPipes(validation());
   app.useGlobalFilters(new ErrorFilter(logger));
-  app.useWebSocketAdapter(new WsAdapter(app));
+  app.useWebSocketAdapter(new LiveAdapter(app, (req) => app.get(LiveGateway).admit(req)));
   const description = SwaggerModule.createDocument(
     app,
     new DocumentBuilder().setTitle('Just Balance').setVersion('1').addCookieAuth('jb_session').build(),
@@ -99,6 +112,18 @@ export async function createApp(
       await sequelize.close();
     },
   };
+}
+
+/** JSON bodies, bounded before they are parsed; who carries no session may send little. */
+function json(limit: string, strangersLimit: string) {
+  const verify = (_: unknown, __: unknown, raw: Buffer) => {
+    const problem = rawShapeProblem(raw);
+    if (problem) throw new BadShape(problem);
+  };
+  const member = express.json({ limit, verify });
+  const stranger = express.json({ limit: strangersLimit, verify });
+  return (req: Request, res: Response, next: NextFunction) =>
+    (/\bjb_session=/.test(req.headers.cookie ?? '') ? member : stranger)(req, res, next);
 }
 
 /** The built page; unknown paths get index.html, except under /api and /ws. */

@@ -4,6 +4,8 @@ import { readFileSync } from 'node:fs';
 export interface ServerConfig {
   port: number;
   host: string;
+  /** Nobody but this machine reaches it. */
+  loopback: boolean;
   dbUrl: string;
   demo: boolean;
   /** This start created the database: demo data may be seeded. */
@@ -57,6 +59,7 @@ export function readConfig(env: NodeJS.ProcessEnv): ServerConfig {
   return {
     port: port(env, 'JB_PORT', 4300),
     host,
+    loopback,
     dbUrl: env.JB_DB_URL,
     demo: loopback && env.JB_DEMO === '1',
     mayseed: env.JB_DB_CREATED === '1',

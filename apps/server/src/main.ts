@@ -1,6 +1,14 @@
 import { createApp, type RunningApp } from './app.ts';
+import { loggable } from './common/errors.ts';
 import { ConfigError, readConfig } from './config.ts';
 import { DatabaseDown } from './database/connect.ts';
+
+// A bug in one corner must not leave a server that half works: say where, end, and let the start script start another.
+for (const kind of ['unhandledRejection', 'uncaughtException'] as const)
+  process.on(kind, (e) => {
+    process.stderr.write(`server: ${kind} ${JSON.stringify(loggable(e))}\n`);
+    process.exit(70);
+  });
 
 let running: RunningApp | null = null;
 let stopping = false;

@@ -69,6 +69,7 @@ export async function startWorld(change: Partial<ServerConfig> = {}): Promise<Wo
   const config: ServerConfig = {
     port: 0,
     host: '127.0.0.1',
+    loopback: true,
     dbUrl: database.url,
     demo: true,
     mayseed: true,
@@ -85,8 +86,18 @@ export async function startWorld(change: Partial<ServerConfig> = {}): Promise<Wo
     await running.app.listen(0, '127.0.0.1');
     return { running, base: (await running.app.getUrl()).replace('[::1]', '127.0.0.1') };
   };
+  const stopAll = async () => {
+    simulated.kill('SIGTERM');
+    await database?.stop();
+    rmSync(dataDir, { recursive: true, force: true });
+  };
+  // A start that fails must not leave its processes behind: the test run would wait for them for ever.
+  const first = await open(config).catch(async (e: unknown) => {
+    await stopAll();
+    throw e;
+  });
   const world: World = {
-    ...(await open(config)),
+    ...first,
     dbUrl: config.dbUrl,
     dbPort,
     sim: config.sim!,
@@ -103,9 +114,7 @@ export async function startWorld(change: Partial<ServerConfig> = {}): Promise<Wo
     },
     async close() {
       await world.running.close().catch(() => {});
-      simulated.kill('SIGTERM');
-      await database?.stop();
-      rmSync(dataDir, { recursive: true, force: true });
+      await stopAll();
     },
   };
   return world;
@@ -124,6 +133,12 @@ export class Client {
 
   constructor(private readonly base: () => string) {}
 
+  private take(cookie: string) {
+    const [name] = cookie.split('=');
+    const others = this.cookie.split('; ').filter((c) => c !== '' && !c.startsWith(`${name}=`));
+    this.cookie = (cookie.endsWith('=') ? others : [...others, cookie]).join('; ');
+  }
+
   async ask(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Reply> {
     const res = await fetch(`${this.base()}/api${path}`, {
       method,
@@ -134,10 +149,16 @@ export class Client {
       },
       body: body === undefined ? undefined : typeof body === 'string' ? body : JSON.stringify(body),
     });
-    const set = res.headers.get('set-cookie');
-    if (set) this.cookie = set.split(';')[0]!;
+    for (const set of res.headers.getSetCookie()) this.take(set.split(';')[0]!);
     const text = await res.text();
     return { status: res.status, body: text ? JSON.parse(text) : null, headers: res.headers };
+  }
+
+  /** A write into a job; then the whole job as it stands. Fails where the write was refused. */
+  async into(path: string, body: unknown, method: 'POST' | 'PATCH' = 'POST') {
+    const r = await this.ask(method, path, body);
+    if (r.status >= 300) throw new Error(`${method} ${path}: ${r.status} ${JSON.stringify(r.body)}`);
+    return (await this.get(/^\/jobs\/[^/]+/.exec(path)![0])).body;
   }
 
   get = (path: string) => this.ask('GET', path);

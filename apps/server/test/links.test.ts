@@ -48,7 +48,7 @@ describe('a job on a simulated vehicle, over slcan', () => {
     const job = await carWith(1, null);
     const r = await me.post(`/jobs/${job.id}/records`, { id: uuid(), phase: 'before' });
     expect(r.status).toBe(201);
-    const record = r.body.records[0];
+    const record = r.body;
     expect(record).toMatchObject({ source: 'link', codes: [], lampOn: false, vin: 'ZZZK18AB9E0004217' });
     expect(record.monitors.monitors.find((m: { id: string }) => m.id === 'evap').state).toBe('incomplete');
     expect(record.warmupsSinceClear).toBeGreaterThan(5);

@@ -5,7 +5,10 @@ import { NewJob } from './board/NewJob.tsx';
 import { ShopPage } from './board/ShopPage.tsx';
 import { CalculatorsPage } from './calculators/CalculatorsPage.tsx';
 import { JobPage } from './JobPage.tsx';
-import { outboxFor } from './offline/outbox.ts';
+import { outbox } from './offline/queue.ts';
+import { AccountPage } from './people/AccountPage.tsx';
+import { PeoplePage } from './people/PeoplePage.tsx';
+import { Welcome } from './people/Welcome.tsx';
 import { Practice } from './practice/Practice.tsx';
 import { SignIn } from './session/SignIn.tsx';
 import { ApiFailure } from './shared/api.ts';
@@ -16,7 +19,9 @@ import { useSession } from './shared/session.tsx';
 export function App() {
   const { session, error, loading, refresh } = useSession();
   const accountId = session?.account?.id ?? null;
-  useEffect(() => outboxFor(accountId), [accountId]);
+  useEffect(() => {
+    void outbox.useAccount(accountId);
+  }, [accountId]);
   if (!session) {
     if (loading) return <p className="p-6 text-soft">Opening…</p>;
     return (
@@ -33,6 +38,8 @@ export function App() {
       </main>
     );
   }
+  // A one-time link works whoever is signed in on this browser.
+  if (location.pathname === '/welcome') return <Welcome />;
   if (!session.account) return <SignIn />;
   return (
     <Routes>
@@ -41,6 +48,8 @@ export function App() {
       <Route path="/practice" element={<Practice />} />
       <Route path="/calculators" element={<CalculatorsPage />} />
       <Route path="/shop" element={<ShopPage />} />
+      <Route path="/people" element={<PeoplePage />} />
+      <Route path="/account" element={<AccountPage />} />
       <Route path="/jobs/:jobId/:station?" element={<JobPage />} />
       <Route path="*" element={<Navigate to="/" replace />} />
     </Routes>

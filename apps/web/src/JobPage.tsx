@@ -7,13 +7,15 @@ import { BalanceStation } from './balance/BalanceStation.tsx';
 import { UndoBar } from './balance/OutcomePanel.tsx';
 import { ComplaintStation } from './complaint/ComplaintStation.tsx';
 import { HandOverStation } from './handover/HandOverStation.tsx';
-import { useWaiting } from './offline/outbox.ts';
+import { useWaiting } from './offline/queue.ts';
 import { withWaiting } from './offline/withWaiting.ts';
 import { ProveStation } from './prove/ProveStation.tsx';
 import { ReadinessStation } from './readiness/ReadinessStation.tsx';
 import { ReadingsStation } from './readings/ReadingsStation.tsx';
 import { ServiceStation } from './service/ServiceStation.tsx';
 import { ApiFailure, api } from './shared/api.ts';
+import { Boundary } from './shared/Boundary.tsx';
+import { Damaged } from './shared/Damaged.tsx';
 import { Frame } from './shared/Frame.tsx';
 import { factsOf } from './shared/jobFacts.ts';
 import { type JobLive, useJobLive } from './shared/live.tsx';
@@ -97,7 +99,10 @@ function OpenJob({ job, station, offline }: { job: JobView; station: StationId; 
       chips={<Chips job={job} live={live} />}
     >
       {(offline || live.lost) && <Offline />}
-      <Page job={job} live={live} go={go} />
+      {job.damaged.length > 0 && <Damaged job={job} />}
+      <Boundary key={station} fallback={(e, again) => <Broken error={e} again={again} />}>
+        <Page job={job} live={live} go={go} />
+      </Boundary>
       <UndoBar job={job} />
     </Frame>
   );
@@ -140,6 +145,21 @@ function Chips({ job, live }: { job: JobView; live: JobLive }) {
         <span className={ready ? 'figure font-[650] text-ink' : ''}>{label}</span>
       </span>
     </>
+  );
+}
+
+/** A station that cannot be shown; the others can. */
+function Broken({ error, again }: { error: Error; again: () => void }) {
+  return (
+    <NextStep
+      tone="trouble"
+      title="This station cannot be shown"
+      why={`Something in it broke (${error.message}). What is kept is safe, and the other stations work.`}
+    >
+      <button type="button" className="press press-act press-big" onClick={again}>
+        Try again
+      </button>
+    </NextStep>
   );
 }
 

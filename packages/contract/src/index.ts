@@ -1,3 +1,3 @@
-export * from './api/requests.ts';
-export type * from './api/responses.ts';
+export * from './api/index.ts';
+export * from './checks/index.ts';
 export * from './formats/index.ts';

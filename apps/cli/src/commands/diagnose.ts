@@ -1,4 +1,5 @@
-import { type FieldError, readCase, readSettings } from '@just-balance/contract/formats';
+import type { FieldError } from '@just-balance/contract/checks';
+import { readCase, readSettings } from '@just-balance/contract/formats';
 import { diagnose, type Settings } from '@just-balance/core/diagnosis';
 import { BadInput } from '../badInput.ts';
 import { openLines, openOutput, readJson } from '../files.ts';
@@ -51,8 +52,13 @@ function one(line: string, number: number, settings: Settings): { text: string; 
   }
   const r = readCase(json);
   const id = (json as { id?: unknown } | null)?.id;
-  if (!r.ok) return failure(typeof id === 'string' ? id : null, number, r.errors);
-  return { text: JSON.stringify(diagnose(r.value, settings)) };
+  if (!r.ok) return failure(typeof id === 'string' ? id.slice(0, 200) : null, number, r.errors);
+  try {
+    return { text: JSON.stringify(diagnose(r.value, settings)) };
+  } catch (e) {
+    // One case that cannot be weighed costs its own line, not the run.
+    return failure(r.value.id, number, [{ field: '', message: `cannot be weighed: ${(e as Error).message}` }]);
+  }
 }
 
 function failure(id: string | null, line: number, errors: FieldError[]) {

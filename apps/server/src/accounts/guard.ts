@@ -4,35 +4,35 @@ import {
   ForbiddenException,
   Inject,
   Injectable,
-  SetMetadata,
   UnauthorizedException,
 } from '@nestjs/common';
-import { Reflector } from '@nestjs/core';
-import { sameOrigin } from '../common/origin.ts';
+import { Origin } from '../common/origin.ts';
 import type { AuthedRequest } from '../common/request.ts';
+import { allowed, isOpen } from './rights.ts';
 import { Sessions } from './sessions.ts';
 
-const PUBLIC = 'public';
-/** Routes that answer without a signed-in account: health, API description, the sign-in page. */
-export const Public = () => SetMetadata(PUBLIC, true);
-
-/** Sign-in on every route but the public ones, and the origin check on every write. */
+/** The origin check on every write, sign-in on every route but the open ones, and the rights table on the rest. */
 @Injectable()
 export class AuthGuard implements CanActivate {
   constructor(
-    @Inject(Reflector) private readonly reflector: Reflector,
     @Inject(Sessions) private readonly sessions: Sessions,
+    @Inject(Origin) private readonly origin: Origin,
   ) {}
 
   async canActivate(ctx: ExecutionContext): Promise<boolean> {
     if (ctx.getType() !== 'http') return true;
     const req = ctx.switchToHttp().getRequest<AuthedRequest>();
-    if (!['GET', 'HEAD', 'OPTIONS'].includes(req.method) && !sameOrigin(req)) {
+    const route = `${req.method === 'HEAD' ? 'GET' : req.method} ${(req.route as { path: string }).path}`;
+    if (!['GET', 'HEAD', 'OPTIONS'].includes(req.method) && !this.origin.isOurs(req))
       throw new ForbiddenException({ statusCode: 403, message: 'this write came from another site' });
-    }
-    if (this.reflector.getAllAndOverride<boolean>(PUBLIC, [ctx.getHandler(), ctx.getClass()])) return true;
+    if (isOpen(route)) return true;
     const actor = await this.sessions.actorOf(req);
     if (!actor) throw new UnauthorizedException({ statusCode: 401, message: 'sign in first' });
+    if (!allowed(actor.role, route))
+      throw new ForbiddenException({
+        statusCode: 403,
+        message: `your role (${actor.role}) may not do this: ask the lead`,
+      });
     req.actor = actor;
     return true;
   }

@@ -11,6 +11,7 @@ export function hashPassword(password: string): Promise<string> {
 
 export async function checkPassword(stored: string | undefined, password: string): Promise<boolean> {
   decoy ??= await hashPassword('nobody has this password');
-  const ok = await verify(stored ?? decoy, password);
-  return stored !== undefined && ok;
+  // An account that has not set one yet has no password that fits.
+  const ok = await verify(stored || decoy, password);
+  return !!stored && ok;
 }

@@ -1,4 +1,10 @@
-import { type AccountView, type SessionView, SetupRequest, SignInRequest } from '@just-balance/contract';
+import {
+  type AccountView,
+  InvitationRequest,
+  type SessionView,
+  SetupRequest,
+  SignInRequest,
+} from '@just-balance/contract';
 import {
   Body,
   Controller,
@@ -6,102 +12,156 @@ import {
   ForbiddenException,
   Get,
   HttpCode,
+  HttpException,
   Inject,
   Post,
   Req,
   Res,
   UnauthorizedException,
-  UseGuards,
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { Throttle, ThrottlerGuard } from '@nestjs/throttler';
 import type { Response } from 'express';
-import { v7 as uuidv7 } from 'uuid';
 import { type Actor, type AuthedRequest, Who } from '../common/request.ts';
 import { CONFIG, type ServerConfig } from '../config.ts';
 import { Account, Shop } from '../database/models.ts';
 import { DEMO_ACCOUNTS } from '../demo/accounts.ts';
 import { Live } from '../live/live.service.ts';
-import { Public } from './guard.ts';
-import { checkPassword, hashPassword } from './passwords.ts';
-import { COOKIE, SESSION_MS, Sessions } from './sessions.ts';
+import { Attempts } from './attempts.ts';
+import { checkPassword } from './passwords.ts';
+import { People } from './people.service.ts';
+import { rightsOf } from './rights.ts';
+import { COOKIE, DEVICE_COOKIE, DEVICE_MS, SESSION_MS, Sessions } from './sessions.ts';
 import { SetupToken } from './setup.ts';
+
+/** From this many failures of one address on, its wrong answers are held back. [house] */
+const SLOW_FROM = 15;
+const SLOWEST_MS = 4000;
 
 @ApiTags('session')
 @Controller('session')
 export class SessionController {
   constructor(
     @Inject(CONFIG) private readonly config: ServerConfig,
-    @Inject(Sessions) private readonly sessions: Sessions,
-    @Inject(SetupToken) private readonly setup: SetupToken,
-    @Inject(Live) private readonly live: Live,
+    private readonly sessions: Sessions,
+    private readonly setup: SetupToken,
+    private readonly people: People,
+    private readonly attempts: Attempts,
+    private readonly live: Live,
   ) {}
 
   /** Who is signed in; what the sign-in page needs when nobody is. */
-  @Public()
   @Get()
   async current(@Req() req: AuthedRequest): Promise<SessionView> {
     const actor = await this.sessions.actorOf(req);
     return {
       account: actor && (await accountView(actor.accountId)),
-      setupNeeded: await this.setup.needed(),
+      setupNeeded: !actor && (await this.setup.needed()),
       demo: this.config.demo ? DEMO_ACCOUNTS.map(({ email, password, name }) => ({ email, password, name })) : null,
     };
   }
 
-  @Public()
-  @UseGuards(ThrottlerGuard)
-  @Throttle({ default: { limit: 10, ttl: 60_000 } })
   @Post()
   @HttpCode(200)
-  async signIn(@Body() body: SignInRequest, @Res({ passthrough: true }) res: Response): Promise<AccountView> {
-    const account = await Account.findOne({ where: { email: body.email.toLowerCase() } });
-    if (!(await checkPassword(account?.passwordHash, body.password)) || !account) {
+  async signIn(
+    @Body() body: SignInRequest,
+    @Req() req: AuthedRequest,
+    @Res({ passthrough: true }) res: Response,
+  ): Promise<AccountView> {
+    const email = body.email.toLowerCase();
+    const account = await Account.findOne({ where: { email } });
+    const known = account !== null && (await this.sessions.knownDevice(req, account.id));
+    const here = req.ip ?? '';
+    const key = known ? `browser ${account.id} ${this.sessions.deviceOf(req)}` : `address ${email} ${here}`;
+    this.mustWait(this.attempts.wait(key), res);
+    const right = await this.attempts.inTurn(() =>
+      checkPassword(account && !account.disabledAt ? account.passwordHash : undefined, body.password),
+    );
+    if (right === null) this.mustWait(1000, res);
+    if (!right || !account) {
+      this.attempts.failed(key);
+      this.attempts.failed(`everything ${here}`);
+      const slow = this.attempts.count(`everything ${here}`) - SLOW_FROM;
+      if (slow > 0) await new Promise((r) => setTimeout(r, Math.min(SLOWEST_MS, 100 * slow)));
       throw new UnauthorizedException({ statusCode: 401, message: 'email or password is wrong' });
     }
-    return this.welcome(account.id, res);
+    this.attempts.succeeded(key);
+    return this.welcome(account.id, req, res);
+  }
+
+  private mustWait(ms: number, res: Response): void {
+    if (ms <= 0) return;
+    const seconds = Math.ceil(ms / 1000);
+    res.setHeader('retry-after', String(seconds));
+    throw new HttpException({ statusCode: 429, message: `too many wrong passwords: try again in ${seconds} s` }, 429);
   }
 
   /** The first account of an empty database. */
-  @Public()
-  @UseGuards(ThrottlerGuard)
-  @Throttle({ default: { limit: 10, ttl: 60_000 } })
   @Post('setup')
   @HttpCode(200)
-  async first(@Body() body: SetupRequest, @Res({ passthrough: true }) res: Response): Promise<AccountView> {
+  async first(
+    @Body() body: SetupRequest,
+    @Req() req: AuthedRequest,
+    @Res({ passthrough: true }) res: Response,
+  ): Promise<AccountView> {
     if (!(await this.setup.needed()))
       throw new ForbiddenException({ statusCode: 403, message: 'there is an account already: sign in' });
-    if (!this.setup.spend(body.token))
+    const key = `setup ${req.ip}`;
+    this.mustWait(this.attempts.wait(key), res);
+    if (!this.setup.matches(body.token)) {
+      this.attempts.failed(key);
       throw new ForbiddenException({ statusCode: 403, message: 'token: not the one on the server console' });
-    const shop = await Shop.create({ id: uuidv7(), name: body.shopName, settings: {}, rev: 1 });
-    const account = await Account.create({
-      id: uuidv7(),
-      shopId: shop.id,
-      email: body.email.toLowerCase(),
-      name: body.name,
-      role: 'lead',
-      passwordHash: await hashPassword(body.password),
-    });
-    return this.welcome(account.id, res);
+    }
+    const account = await this.people.first(body);
+    this.setup.spend();
+    return this.welcome(account.id, req, res);
+  }
+
+  /** A one-time link from the lead: sets the password and signs in. */
+  @Post('invitation')
+  @HttpCode(200)
+  async invitation(
+    @Body() body: InvitationRequest,
+    @Req() req: AuthedRequest,
+    @Res({ passthrough: true }) res: Response,
+  ): Promise<AccountView> {
+    const key = `invitation ${req.ip}`;
+    this.mustWait(this.attempts.wait(key), res);
+    const accountId = await this.people.accept(body.token, body.password);
+    if (!accountId) {
+      this.attempts.failed(key);
+      throw new ForbiddenException({
+        statusCode: 403,
+        message: 'this link was used already or is too old: ask the lead for a new one',
+      });
+    }
+    return this.welcome(accountId, req, res);
   }
 
   @Delete()
   @HttpCode(204)
   async signOut(@Who() who: Actor, @Res({ passthrough: true }) res: Response): Promise<void> {
     await this.sessions.close(who.sessionId);
-    this.live.closeSession(who.sessionId);
+    this.live.closeSessions([who.sessionId]);
     res.clearCookie(COOKIE, { path: '/' });
   }
 
-  private async welcome(accountId: string, res: Response): Promise<AccountView> {
-    const { token } = await this.sessions.open(accountId);
-    res.cookie(COOKIE, token, {
+  /** A new session; the one that this browser had before ends. */
+  private async welcome(accountId: string, req: AuthedRequest, res: Response): Promise<AccountView> {
+    const before = this.sessions.idOf(req);
+    if (before) {
+      await this.sessions.close(before);
+      this.live.closeSessions([before]);
+    }
+    const token = await this.sessions.open(accountId, req.headers['user-agent'] ?? '');
+    const options = {
       httpOnly: true,
       sameSite: 'lax',
       secure: this.config.behindTls || this.config.tls !== null,
       path: '/',
-      maxAge: SESSION_MS,
-    });
+    } as const;
+    res.cookie(COOKIE, token, { ...options, maxAge: SESSION_MS });
+    const device = await this.sessions.rememberDevice(req, accountId);
+    res.cookie(DEVICE_COOKIE, device, { ...options, maxAge: DEVICE_MS });
     return accountView(accountId);
   }
 }
@@ -114,6 +174,7 @@ async function accountView(accountId: string): Promise<AccountView> {
     name: a.name,
     email: a.email,
     role: a.role,
+    rights: [...rightsOf(a.role)],
     shop: { id: s.id, name: s.name, rev: s.rev, settings: s.settings },
   };
 }

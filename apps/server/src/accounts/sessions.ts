@@ -1,49 +1,142 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
+import type { OwnSessionView } from '@just-balance/contract';
 import { Injectable } from '@nestjs/common';
 import { parse } from 'cookie';
-import { Op } from 'sequelize';
+import { Op, QueryTypes } from 'sequelize';
 import type { Actor } from '../common/request.ts';
-import { Account, Session } from '../database/models.ts';
+import { KnownDevice, Session } from '../database/models.ts';
 
 export const COOKIE = 'jb_session';
+/** Tells a browser that has signed in before from one that has not; opens nothing by itself. */
+export const DEVICE_COOKIE = 'jb_device';
 /** A working day and the night after it. [house] */
 export const SESSION_MS = 16 * 3600 * 1000;
+export const DEVICE_MS = 400 * 86_400_000;
+/** Written down at most this often, ms. */
+const SEEN_EVERY_MS = 60_000;
 
-const digest = (token: string) => createHash('sha256').update(token).digest('hex');
+export const digest = (token: string) => createHash('sha256').update(token).digest('hex');
+export const newToken = () => randomBytes(32).toString('base64url');
+
+interface Row {
+  id: string;
+  seenAt: string | null;
+  accountId: string;
+  shopId: string;
+  name: string;
+  role: string;
+}
 
 /** Cookie sessions kept in the database by the hash of their token. */
 @Injectable()
 export class Sessions {
-  async open(accountId: string): Promise<{ token: string; expiresAt: Date }> {
-    const token = randomBytes(32).toString('base64url');
-    const expiresAt = new Date(Date.now() + SESSION_MS);
+  private readonly seen = new Map<string, number>();
+
+  async open(accountId: string, device: string): Promise<string> {
+    const token = newToken();
     await Session.destroy({ where: { expiresAt: { [Op.lt]: new Date() } } });
-    await Session.create({ id: digest(token), accountId, expiresAt });
-    return { token, expiresAt };
+    await Session.create({
+      id: digest(token),
+      accountId,
+      device: device.slice(0, 200),
+      seenAt: new Date(),
+      expiresAt: new Date(Date.now() + SESSION_MS),
+    });
+    return token;
   }
 
   async close(sessionId: string): Promise<void> {
     await Session.destroy({ where: { id: sessionId } });
   }
 
-  /** Who sent this request; null when nobody is signed in. */
-  async actorOf(req: IncomingMessage): Promise<Actor | null> {
-    const token = parse(req.headers.cookie ?? '')[COOKIE];
-    if (!token) return null;
-    const session = await Session.findOne({ where: { id: digest(token), expiresAt: { [Op.gt]: new Date() } } });
-    const account = session && (await Account.findByPk(session.accountId));
-    if (!session || !account) return null;
-    return {
-      accountId: account.id,
-      shopId: account.shopId,
-      name: account.name,
-      role: account.role,
-      sessionId: session.id,
-    };
+  /** All sessions of an account but `except`; returns which. */
+  async closeAll(accountId: string, except: string | null): Promise<string[]> {
+    const where = { accountId, ...(except ? { id: { [Op.ne]: except } } : {}) };
+    const ids = (await Session.findAll({ where })).map((s) => s.id);
+    await Session.destroy({ where });
+    return ids;
   }
 
-  async alive(sessionId: string): Promise<boolean> {
-    return (await Session.count({ where: { id: sessionId, expiresAt: { [Op.gt]: new Date() } } })) > 0;
+  async listOf(who: Actor): Promise<OwnSessionView[]> {
+    const rows = await Session.findAll({
+      where: { accountId: who.accountId, expiresAt: { [Op.gt]: new Date() } },
+      order: [['createdAt', 'DESC']],
+    });
+    return rows.map((s) => ({
+      id: s.id,
+      device: s.device,
+      since: s.createdAt.toISOString(),
+      seen: (s.seenAt ?? s.createdAt).toISOString(),
+      current: s.id === who.sessionId,
+    }));
+  }
+
+  /** The id of the session that a request carries a cookie of, whether it is alive or not. */
+  idOf(req: IncomingMessage): string | null {
+    const token = cookiesOf(req)[COOKIE];
+    return token ? digest(token) : null;
+  }
+
+  /** Who sent this request; null when nobody is signed in, or the account was disabled meanwhile. One query. */
+  async actorOf(req: IncomingMessage): Promise<Actor | null> {
+    const id = this.idOf(req);
+    if (!id) return null;
+    const [row] = await Session.sequelize!.query<Row>(
+      `SELECT s.id, s.seenAt, a.id AS accountId, a.shopId, a.name, a.role FROM session s JOIN account a ON a.id = s.accountId
+       WHERE s.id = ? AND s.expiresAt > ? AND a.disabledAt IS NULL`,
+      { replacements: [id, new Date()], type: QueryTypes.SELECT },
+    );
+    if (!row) return null;
+    this.markSeen(row.id);
+    return { accountId: row.accountId, shopId: row.shopId, name: row.name, role: row.role, sessionId: row.id };
+  }
+
+  private markSeen(id: string): void {
+    const now = Date.now();
+    if (now - (this.seen.get(id) ?? 0) < SEEN_EVERY_MS) return;
+    if (this.seen.size > 10_000) this.seen.clear();
+    this.seen.set(id, now);
+    void Session.update({ seenAt: new Date(now) }, { where: { id } }).catch(() => {});
+  }
+
+  /** Those of the given sessions that still stand. */
+  async alive(sessionIds: readonly string[]): Promise<Set<string>> {
+    const rows = await Session.findAll({
+      where: { id: [...sessionIds], expiresAt: { [Op.gt]: new Date() } },
+      attributes: ['id'],
+    });
+    return new Set(rows.map((r) => r.id));
+  }
+
+  /** The browser's own token where this account has signed in from it before. */
+  async knownDevice(req: IncomingMessage, accountId: string): Promise<boolean> {
+    const token = cookiesOf(req)[DEVICE_COOKIE];
+    return !!token && (await KnownDevice.count({ where: { id: digest(token), accountId } })) > 0;
+  }
+
+  /** Remember this browser for the account; returns the token its cookie carries. */
+  async rememberDevice(req: IncomingMessage, accountId: string): Promise<string> {
+    const token = cookiesOf(req)[DEVICE_COOKIE] ?? newToken();
+    await KnownDevice.upsert({ id: digest(token), accountId });
+    return token;
+  }
+
+  async forgetDevices(accountId: string): Promise<void> {
+    await KnownDevice.destroy({ where: { accountId } });
+  }
+
+  /** What tells this browser from others; empty where it carries no mark. */
+  deviceOf(req: IncomingMessage): string {
+    return digest(cookiesOf(req)[DEVICE_COOKIE] ?? '');
+  }
+}
+
+/** Cookies of a request; a header that cannot be read is none. */
+function cookiesOf(req: IncomingMessage): Record<string, string | undefined> {
+  try {
+    return parse(req.headers.cookie ?? '');
+  } catch {
+    return {};
   }
 }

@@ -71,9 +71,10 @@ export class SimControl implements OnModuleDestroy {
       socket.on('error', lost);
       socket.on('close', lost);
       createInterface({ input: socket }).on('line', (line) => {
-        const reply = JSON.parse(line) as Reply;
-        this.waiting.get(reply.id ?? -1)?.(reply);
-        this.waiting.delete(reply.id ?? -1);
+        const reply = readReply(line);
+        if (!reply) return;
+        this.waiting.get(reply.id)?.(reply);
+        this.waiting.delete(reply.id);
       });
       socket.on('connect', () => {
         this.ask(socket, { do: 'hello', token: sim.token }).then(() => resolve(socket), reject);
@@ -84,5 +85,15 @@ export class SimControl implements OnModuleDestroy {
 
   async onModuleDestroy(): Promise<void> {
     (await this.socket?.catch(() => null))?.destroy();
+  }
+}
+
+/** A line of the control channel; null for anything that is no answer. */
+function readReply(line: string): (Reply & { id: number }) | null {
+  try {
+    const r = JSON.parse(line) as Partial<Reply> | null;
+    return r && typeof r === 'object' && typeof r.id === 'number' ? (r as Reply & { id: number }) : null;
+  } catch {
+    return null;
   }
 }

@@ -1,5 +1,5 @@
 import { CaptureCommand, type CaptureStatus, NewCaptureRequest } from '@just-balance/contract';
-import { Body, Controller, Get, HttpCode, Inject, Param, ParseUUIDPipe, Post } from '@nestjs/common';
+import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Actor, Who } from '../common/request.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
@@ -9,8 +9,8 @@ import { CapturesService } from './captures.service.ts';
 @Controller('jobs/:id/captures')
 export class CapturesController {
   constructor(
-    @Inject(CapturesService) private readonly captures: CapturesService,
-    @Inject(JobsService) private readonly jobs: JobsService,
+    private readonly captures: CapturesService,
+    private readonly jobs: JobsService,
   ) {}
 
   @Post()
@@ -26,7 +26,7 @@ export class CapturesController {
   @Get('running')
   async running(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<{ status: CaptureStatus | null }> {
     await this.jobs.find(who, id);
-    return { status: this.captures.statusOf(id) };
+    return { status: await this.captures.statusOf(who.shopId, id) };
   }
 
   @Post(':captureId/command')

@@ -1,23 +1,27 @@
-import { type CaptureCommand, type CaptureStatus, FREE, type NewCaptureRequest } from '@just-balance/contract';
+import { type CaptureCommand, type CaptureStatus, cut, FREE, type NewCaptureRequest } from '@just-balance/contract';
 import { capturePoint, FreeRecording, GuidedCapture, type GuidedStatus } from '@just-balance/core/capture';
 import { stationPressure } from '@just-balance/core/expected';
 import { PLANS, type PollingPlan, planAlone, type Sample } from '@just-balance/core/link';
 import {
   BadRequestException,
   ConflictException,
+  HttpException,
   Inject,
   Injectable,
   type OnApplicationBootstrap,
   type OnModuleDestroy,
+  ServiceUnavailableException,
 } from '@nestjs/common';
 import type { Logger } from 'pino';
-import { type Sequelize, UniqueConstraintError } from 'sequelize';
+import { UniqueConstraintError } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { SEQUELIZE } from '../database/connect.ts';
 import { Capture, CaptureRow, Job, ReadingRow, Vehicle } from '../database/models.ts';
-import { appendEvent } from '../jobs/events.ts';
+import { type Author, appendEvent } from '../jobs/events.ts';
+import { JobsService } from '../jobs/jobs.service.ts';
+import { readHead, readVehicle } from '../jobs/stored.ts';
+import { Leases } from '../links/leases.ts';
 import { LinksService } from '../links/links.service.ts';
 import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
@@ -25,82 +29,127 @@ import { RecordingsService } from './recordings.service.ts';
 
 interface Running {
   row: Capture;
-  who: Pick<Actor, 'shopId' | 'name'> & { accountId: string | null };
+  who: Author;
   guided: GuidedCapture | FreeRecording;
   seq: number;
   /** Committed seconds, and the newest of them: it comes again when closing the capture failed after it. */
   kept: { seconds: number; last: Sample[] | null };
   status: CaptureStatus;
   paused: boolean;
+  /** Closing is under way. */
+  closing: boolean;
+  /** Seconds in a row without a value. */
+  silentS: number;
 }
 
-const RESUME_TRIES = 30;
-const RESUME_EVERY_MS = 1000;
+/** How often each server looks for captures that nobody keeps up, and for what others asked of its own, ms. */
+const LOOK_MS = 1000;
+/** A capture that nobody could take up for this long is over, ms. [house] */
+const GIVE_UP_MS = 600_000;
+/** How long a command waits for the server that owns the capture, ms. */
+const COMMAND_MS = 6000;
+/** Seconds without a value after which a capture says so. [house] */
+const SILENT_S = 3;
+
+const SERVER = (shopId: string): Author => ({ shopId, name: 'server', accountId: null });
 
 /**
- * Guided captures. The server owns the record: every second is committed before it is shown or counted; after a
- * restart a running capture goes on under a new epoch, the gap marked.
+ * Guided captures. The server that holds the adapter's lease owns the record: every second is committed before it is
+ * shown or counted. When that server is gone, whichever runs goes on under a new epoch, the gap marked.
  */
 @Injectable()
 export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy {
   private readonly running = new Map<string, Running>();
+  /** Captures this server is just starting: nobody takes them up meanwhile. */
+  private readonly starting = new Set<string>();
+  private timer: NodeJS.Timeout | null = null;
+  private looking: Promise<void> | null = null;
   private stopping = false;
 
   constructor(
-    @Inject(LinksService) private readonly links: LinksService,
-    @Inject(Live) private readonly live: Live,
-    @Inject(SEQUELIZE) private readonly db: Sequelize,
-    @Inject(RecordingsService) private readonly recordings: RecordingsService,
+    private readonly jobs: JobsService,
+    private readonly links: LinksService,
+    private readonly leases: Leases,
+    private readonly live: Live,
+    private readonly recordings: RecordingsService,
     @Inject(LOGGER) private readonly log: Logger,
   ) {}
 
-  /** Captures that ran when the server went down go on; a start does not wait for them. */
-  async onApplicationBootstrap(): Promise<void> {
-    for (const row of await Capture.findAll({ where: { state: 'running' } })) void this.resume(row);
+  onApplicationBootstrap(): void {
+    const look = () => {
+      this.looking ??= this.look()
+        .catch((e: Error) => this.log.warn({ reason: e.name }, 'captures not looked at'))
+        .finally(() => {
+          this.looking = null;
+        });
+    };
+    look();
+    this.timer = setInterval(look, LOOK_MS).unref();
   }
 
-  /** The lease of the server that died may still run: tried until it has expired. */
-  private async resume(row: Capture): Promise<void> {
-    const who = { shopId: row.shopId, name: 'server', accountId: null };
-    for (let attempt = 0; attempt < RESUME_TRIES && !this.stopping; attempt++) {
-      try {
-        const job = await Job.findOne({ where: { id: row.jobId, shopId: row.shopId } });
-        if (!job?.adapter) break;
-        await this.links.open(job.shopId, job.id, job.adapter);
-        await this.db.transaction(async (t) => {
-          await Capture.increment('gaps', { where: { id: row.id, shopId: row.shopId }, transaction: t });
-          await appendEvent(who, job.id, 'capture-resumed', { captureId: row.id }, t);
-        });
-        await this.begin(job, row, who);
-        return;
-      } catch (e) {
-        if (!(e instanceof ConflictException))
-          this.log.warn({ captureId: row.id, reason: (e as Error).name }, 'capture not resumed yet');
-        await new Promise((r) => setTimeout(r, RESUME_EVERY_MS));
-      }
+  async onModuleDestroy(): Promise<void> {
+    this.stopping = true;
+    if (this.timer) clearInterval(this.timer);
+    await this.looking;
+  }
+
+  /** Captures that run: ours may have been asked something by another server; those nobody keeps up are taken up. */
+  private async look(): Promise<void> {
+    for (const row of await Capture.findAll({ where: { state: 'running' } })) {
+      if (this.stopping) return;
+      const own = this.running.get(row.jobId);
+      if (own?.row.id === row.id) {
+        if (row.command)
+          await this.obey(own, row.command).catch((e: Error) => this.log.warn({ reason: e.name }, 'command'));
+      } else if (!own && !this.starting.has(row.id)) await this.takeUp(row);
     }
-    if (this.stopping) return;
+  }
+
+  /** The lease of the server that died may still run: tried again until it has expired. */
+  private async takeUp(row: Capture): Promise<void> {
+    const job = await Job.findOne({ where: { id: row.jobId, shopId: row.shopId } });
+    if (!job?.adapter || job.status === 'closed') return this.giveUp(row);
+    if (await this.leases.elsewhere(job.id)) return;
+    try {
+      await this.links.open(job.shopId, job.id, job.adapter);
+      const gaps = await Capture.increment('gaps', { where: { id: row.id, shopId: row.shopId } });
+      if (!gaps) return;
+      await this.jobs.write(SERVER(row.shopId), job.id, async (_, t) => {
+        await appendEvent(SERVER(row.shopId), job.id, 'capture-resumed', { captureId: row.id }, t);
+        return undefined;
+      });
+      const fresh = await Capture.findOne({ where: { id: row.id, shopId: row.shopId, state: 'running' } });
+      if (fresh) await this.begin(job, fresh, SERVER(row.shopId));
+    } catch (e) {
+      // The adapter is in use, not allowed here, or another server was quicker.
+      if (!(e instanceof HttpException)) throw e;
+      const last = await CaptureRow.max<number, CaptureRow>('atMs', {
+        where: { captureId: row.id, shopId: row.shopId },
+      });
+      if (Date.now() - Math.max(Number(last ?? 0), row.createdAt.getTime()) > GIVE_UP_MS) await this.giveUp(row);
+    }
+  }
+
+  private async giveUp(row: Capture): Promise<void> {
     this.log.warn({ captureId: row.id }, 'capture given up');
     await Capture.update(
-      { state: 'failed', endedAt: new Date() },
+      { state: 'failed', endedAt: new Date(), command: null },
       { where: { id: row.id, shopId: row.shopId, state: 'running' } },
-    ).catch(() => {});
+    );
     await this.recordings.compact(row.shopId, row.id);
   }
 
-  onModuleDestroy(): void {
-    this.stopping = true;
-  }
-
-  statusOf(jobId: string): CaptureStatus | null {
-    return this.running.get(jobId)?.status ?? null;
+  /** Where the job's running capture stands, whichever server keeps it. */
+  async statusOf(shopId: string, jobId: string): Promise<CaptureStatus | null> {
+    const own = this.running.get(jobId);
+    if (own) return own.status;
+    const row = await Capture.findOne({ where: { jobId, shopId, state: 'running' } });
+    return row && (row.status ?? statusView(row, IDLE, 0));
   }
 
   async start(who: Actor, job: Job, body: NewCaptureRequest): Promise<CaptureStatus> {
     const existing = this.running.get(job.id);
     if (existing?.row.id === body.id) return existing.status;
-    if (existing)
-      throw new ConflictException({ statusCode: 409, message: 'a capture is running already: stop it first' });
     const only = body.at === FREE ? body.only : undefined;
     if (only !== undefined) planFor(FREE, only);
     if (body.at !== FREE && !capturePoint(body.at))
@@ -113,51 +162,54 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
         statusCode: 400,
         message: 'adapter: choose one first, or enter the reading by hand',
       });
-    if (await Capture.count({ where: { jobId: job.id, shopId: who.shopId, state: 'running' } }))
-      throw new ConflictException({
-        statusCode: 409,
-        message: 'a capture from before the restart is being taken up again: wait a moment',
+    if (existing || (await Capture.count({ where: { jobId: job.id, shopId: who.shopId, state: 'running' } })))
+      throw runsAlready();
+    this.starting.add(body.id);
+    try {
+      await this.links.open(who.shopId, job.id, job.adapter);
+      const status = await this.jobs.write(who, job.id, async (_, transaction) => {
+        const before = await Capture.findOne({ where: { id: body.id, shopId: who.shopId }, transaction });
+        if (before) throw new ConflictException({ statusCode: 409, message: 'this capture has ended already' });
+        const row = await Capture.create(
+          {
+            id: body.id,
+            shopId: who.shopId,
+            jobId: job.id,
+            at: body.at,
+            phase: body.phase,
+            state: 'running',
+            source: 'link',
+            gaps: 0,
+            endedAt: null,
+            meta: only === undefined ? null : { only },
+          },
+          { transaction },
+        ).catch((e: unknown) => {
+          // Several starts at once: the database lets one run.
+          throw e instanceof UniqueConstraintError ? runsAlready() : e;
+        });
+        const data = { captureId: body.id, at: body.at, phase: body.phase };
+        await appendEvent(who, job.id, 'capture-started', data, transaction);
+        return statusView(row, IDLE, 0);
       });
-    const before = await Capture.findOne({ where: { id: body.id, shopId: who.shopId } });
-    if (before) throw new ConflictException({ statusCode: 409, message: 'this capture has ended already' });
-    await this.links.open(who.shopId, job.id, job.adapter);
-    await this.db.transaction(async (transaction) => {
-      await Capture.create(
-        {
-          id: body.id,
-          shopId: who.shopId,
-          jobId: job.id,
-          at: body.at,
-          phase: body.phase,
-          state: 'running',
-          gaps: 0,
-          endedAt: null,
-          meta: only === undefined ? null : { only },
-        },
-        { transaction },
-      );
-      await appendEvent(
-        who,
-        job.id,
-        'capture-started',
-        { captureId: body.id, at: body.at, phase: body.phase },
-        transaction,
-      );
-    });
-    return this.begin(job, (await Capture.findOne({ where: { id: body.id, shopId: who.shopId } }))!, who);
+      const row = await Capture.findOne({ where: { id: body.id, shopId: who.shopId, state: 'running' } });
+      return row ? await this.begin(job, row, who) : status;
+    } finally {
+      this.starting.delete(body.id);
+    }
   }
 
-  private async begin(job: Job, row: Capture, who: Running['who']): Promise<CaptureStatus> {
-    const vehicle = (await Vehicle.findOne({ where: { id: job.vehicleId, shopId: job.shopId } }))!;
+  private async begin(job: Job, row: Capture, who: Author): Promise<CaptureStatus> {
+    const vehicle = readVehicle((await Vehicle.findOne({ where: { id: job.vehicleId, shopId: job.shopId } }))!).value;
     const point = capturePoint(row.at);
     const guided = !point
       ? new FreeRecording()
       : new GuidedCapture(
           point,
-          vehicle.data.banks ?? 1,
-          vehicle.data.metering !== 'speed-density',
-          vehicle.data.fuel,
-          stationPressure(job.ambient).baroKPa,
+          vehicle.banks ?? 1,
+          vehicle.metering !== 'speed-density',
+          vehicle.fuel,
+          stationPressure(readHead(job).ambient).baroKPa,
         );
     const kept = await CaptureRow.count({ where: { captureId: row.id, shopId: row.shopId } });
     const entry: Running = {
@@ -168,21 +220,33 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       kept: { seconds: kept, last: null },
       status: statusView(row, guided.status(), kept),
       paused: false,
+      closing: false,
+      silentS: 0,
     };
-    this.running.set(job.id, entry);
     await this.links.open(job.shopId, job.id, job.adapter!);
-    this.links.poll(job.id, planFor(row.at, row.meta?.only));
-    this.links.listen(job.id, {
+    const listening = this.links.listen(job.id, {
       second: (samples, epoch) => this.onSecond(entry, samples, epoch),
       lost: (detail) => this.onLost(entry, detail),
+      nothing: () => this.onNothing(entry),
+      taken: () => {
+        if (this.running.get(row.jobId) === entry) this.running.delete(row.jobId);
+      },
+      closed: async () => {
+        if (!entry.closing) await this.perform(entry, who, 'stop');
+      },
     });
+    // The link went down in between: the next look takes the capture up.
+    if (!listening) return entry.status;
+    this.running.set(job.id, entry);
+    this.links.poll(job.id, planFor(row.at, row.meta?.only));
     this.publish(entry);
     return entry.status;
   }
 
   /** Commit the second, then let the guided capture see it. */
   private async onSecond(entry: Running, samples: Sample[], epoch: number): Promise<void> {
-    if (this.stopping || entry.paused) return;
+    entry.silentS = 0;
+    if (this.stopping || entry.paused || this.running.get(entry.row.jobId) !== entry) return;
     const first = samples[0]!.atUs;
     const data: CaptureRow['data'] = {};
     for (const s of samples) {
@@ -213,9 +277,16 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     }
   }
 
+  /** The adapter is connected and says nothing: a capture that waits in silence says why. */
+  private onNothing(entry: Running) {
+    entry.silentS++;
+    if (entry.silentS !== SILENT_S || entry.paused || entry.status.state === 'lost') return;
+    this.onLost(entry, `no value has come for ${SILENT_S} s: is the key on, and the plug all the way in?`);
+  }
+
   private onLost(entry: Running, detail: string) {
     entry.guided.interrupted();
-    if (entry.paused) return;
+    if (entry.paused || this.running.get(entry.row.jobId) !== entry) return;
     entry.status = {
       ...statusView(entry.row, entry.guided.status(), entry.kept.seconds),
       state: 'lost',
@@ -234,83 +305,187 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
         message: 'a free recording has no reading: stop it, then mark what counts',
       });
     const reading = guided.reading();
-    const flags = [doubtful, ...guided.flags()].filter(Boolean).join('; ').slice(0, 200);
+    const flags = cut([doubtful, ...guided.flags()].filter(Boolean).join('; '), 200);
     const open = guided.openWindow();
     const window = open ? { window: { fromMs: wallMs(open.fromS * 1e6), toMs: wallMs(open.toS * 1e6) } } : {};
-    await this.db.transaction(async (transaction) => {
-      const [n] = await Capture.update(
-        { state: 'done', endedAt: new Date(), meta: { ...row.meta, ...window } },
-        { where: { id: row.id, shopId: row.shopId, state: 'running' }, transaction },
-      );
-      if (n === 0) return;
-      await ReadingRow.create(
-        {
-          id: uuidv7(),
-          shopId: row.shopId,
-          jobId: row.jobId,
-          rev: 1,
-          phase: row.phase,
-          source: 'capture',
-          captureId: row.id,
-          doubtful: flags || null,
-          data: reading,
-        },
-        { transaction },
-      );
-      await appendEvent(
-        who,
-        row.jobId,
-        'reading',
-        { at: row.at, phase: row.phase, source: 'capture', captureId: row.id },
-        transaction,
-      );
-    });
+    await this.jobs.write(
+      who,
+      row.jobId,
+      async (_, transaction) => {
+        const [n] = await Capture.update(
+          { state: 'done', endedAt: new Date(), command: null, meta: { ...row.meta, ...window } },
+          { where: { id: row.id, shopId: row.shopId, state: 'running' }, transaction },
+        );
+        if (n === 0) return undefined;
+        await ReadingRow.create(
+          {
+            id: uuidv7(),
+            shopId: row.shopId,
+            jobId: row.jobId,
+            rev: 1,
+            phase: row.phase,
+            source: 'capture',
+            captureId: row.id,
+            doubtful: flags || null,
+            data: reading,
+          },
+          { transaction },
+        );
+        const data = { at: row.at, phase: row.phase, source: 'capture', captureId: row.id };
+        await appendEvent(who, row.jobId, 'reading', data, transaction);
+        return { captureId: row.id };
+      },
+      // What was recorded before somebody closed the job is kept.
+      { evenClosed: true },
+    );
     this.end(entry, 'done');
   }
 
   private end(entry: Running, state: 'done' | 'refused') {
-    this.running.delete(entry.row.jobId);
-    this.links.listen(entry.row.jobId, null);
-    this.links.poll(entry.row.jobId, PLANS.mixture);
     entry.status = { ...statusView(entry.row, entry.guided.status(), entry.kept.seconds), state };
-    this.publish(entry);
+    if (this.running.get(entry.row.jobId) === entry) {
+      this.running.delete(entry.row.jobId);
+      this.links.listen(entry.row.jobId, null);
+      this.links.poll(entry.row.jobId, PLANS.mixture);
+    }
+    this.live.publish(entry.row.shopId, { type: 'capture', jobId: entry.row.jobId, status: entry.status });
     this.live.publish(entry.row.shopId, { type: 'changed', jobId: entry.row.jobId });
     void this.recordings.compact(entry.row.shopId, entry.row.id);
   }
 
   async command(who: Actor, job: Job, captureId: string, command: CaptureCommand['command']): Promise<CaptureStatus> {
     const entry = this.running.get(job.id);
-    if (!entry || entry.row.id !== captureId) throw notHere('running capture');
+    if (entry?.row.id === captureId) return this.perform(entry, who, command);
+    const row = await Capture.findOne({
+      where: { id: captureId, jobId: job.id, shopId: who.shopId, state: 'running' },
+    });
+    if (!row) throw notHere('running capture');
+    if (await this.leases.elsewhere(job.id)) return this.askElsewhere(who, row, command);
+    // Nobody keeps it up: it can be ended, and nothing else.
+    if (command !== 'stop')
+      throw new ConflictException({
+        statusCode: 409,
+        message: 'this capture is being taken up again: wait a moment, or stop it',
+      });
+    await this.jobs.write(
+      who,
+      job.id,
+      async (_, transaction) => {
+        await Capture.update(
+          { state: 'stopped', endedAt: new Date(), command: null },
+          { where: { id: row.id, shopId: who.shopId, state: 'running' }, transaction },
+        );
+        await appendEvent(who, job.id, 'capture-stopped', { captureId }, transaction);
+        return { captureId };
+      },
+      { evenClosed: true },
+    );
+    void this.recordings.compact(row.shopId, row.id);
+    return { ...(row.status ?? statusView(row, IDLE, 0)), state: 'refused', reason: null };
+  }
+
+  /** Another server holds the adapter: it is asked through the row, and done when the row says so. */
+  private async askElsewhere(who: Actor, row: Capture, command: CaptureCommand['command']): Promise<CaptureStatus> {
+    await Capture.update(
+      { command: { command, by: who.name, accountId: who.accountId } },
+      { where: { id: row.id, shopId: who.shopId, state: 'running' } },
+    );
+    const until = Date.now() + COMMAND_MS;
+    while (Date.now() < until) {
+      await new Promise((r) => setTimeout(r, 150));
+      const now = await Capture.findOne({ where: { id: row.id, shopId: who.shopId } });
+      if (!now) break;
+      if (now.command === null)
+        return now.status ?? { ...statusView(now, IDLE, 0), state: now.state === 'running' ? 'waiting' : 'refused' };
+    }
+    throw new ServiceUnavailableException({
+      statusCode: 503,
+      message: 'the server that holds the adapter does not answer: its capture is taken up in a moment, try again',
+    });
+  }
+
+  /** What another server's screen asked of our capture. */
+  private async obey(entry: Running, c: NonNullable<Capture['command']>): Promise<void> {
+    await this.perform(entry, { shopId: entry.row.shopId, name: c.by, accountId: c.accountId }, c.command).catch(
+      (e: unknown) => {
+        if (!(e instanceof HttpException)) throw e;
+      },
+    );
+    await Capture.update(
+      { command: null, status: entry.status },
+      { where: { id: entry.row.id, shopId: entry.row.shopId } },
+    );
+  }
+
+  private async perform(entry: Running, who: Author, command: CaptureCommand['command']): Promise<CaptureStatus> {
+    const { row } = entry;
     if (command === 'again') {
       entry.guided.again();
-      entry.status = statusView(entry.row, entry.guided.status(), entry.kept.seconds);
+      entry.status = statusView(row, entry.guided.status(), entry.kept.seconds);
       this.publish(entry);
     } else if (command === 'pause' || command === 'resume') {
       // Nothing is committed meanwhile, and nothing of the window counts across the pause; the gap shows in the record.
       entry.paused = command === 'pause';
       entry.guided.interrupted();
-      const status = statusView(entry.row, entry.guided.status(), entry.kept.seconds);
+      const status = statusView(row, entry.guided.status(), entry.kept.seconds);
       entry.status = entry.paused ? { ...status, state: 'paused', reason: 'paused by hand' } : status;
-      await this.db.transaction((t) => appendEvent(who, job.id, `capture-${command}d`, { captureId }, t));
+      await this.jobs.write(
+        who,
+        row.jobId,
+        async (_, t) => {
+          await appendEvent(who, row.jobId, `capture-${command}d`, { captureId: row.id }, t);
+          return undefined;
+        },
+        { evenClosed: true },
+      );
       this.publish(entry);
-    } else if (command === 'keep-doubtful')
-      await this.finish(entry, entry.guided.status().reason ?? 'kept before the window was complete');
-    else {
-      await this.db.transaction(async (transaction) => {
-        await Capture.update(
-          { state: entry.row.at === FREE ? 'done' : 'stopped', endedAt: new Date() },
-          { where: { id: captureId, shopId: who.shopId }, transaction },
-        );
-        await appendEvent(who, job.id, 'capture-stopped', { captureId }, transaction);
-      });
-      this.end(entry, 'refused');
+    } else if (entry.closing) {
+      throw new ConflictException({ statusCode: 409, message: 'this capture is being closed already' });
+    } else {
+      entry.closing = true;
+      try {
+        if (command === 'keep-doubtful')
+          await this.finish(entry, entry.guided.status().reason ?? 'kept before the window was complete');
+        else {
+          await this.jobs.write(
+            who,
+            row.jobId,
+            async (_, transaction) => {
+              await Capture.update(
+                { state: row.at === FREE ? 'done' : 'stopped', endedAt: new Date(), command: null },
+                { where: { id: row.id, shopId: row.shopId, state: 'running' }, transaction },
+              );
+              await appendEvent(who, row.jobId, 'capture-stopped', { captureId: row.id }, transaction);
+              return undefined;
+            },
+            { evenClosed: true },
+          );
+          this.end(entry, 'refused');
+        }
+      } finally {
+        entry.closing = false;
+      }
     }
     return entry.status;
   }
 
   private publish(entry: Running) {
-    this.live.publish(entry.row.shopId, { type: 'capture', jobId: entry.row.jobId, status: entry.status });
+    const { row, status } = entry;
+    void Capture.update({ status }, { where: { id: row.id, shopId: row.shopId, state: 'running' } }).catch(() => {});
+    this.live.publish(row.shopId, { type: 'capture', jobId: row.jobId, status });
   }
+
+  /** Whether this server keeps the job's capture. */
+  keeps(jobId: string): boolean {
+    return this.running.has(jobId);
+  }
+}
+
+/** Before the first second. */
+const IDLE: GuidedStatus = { state: 'waiting', reason: null, etaS: null, conditions: [], goodS: 0, wantedS: 0 };
+
+function runsAlready() {
+  return new ConflictException({ statusCode: 409, message: 'a capture is running already: stop it first' });
 }
 
 /** What the bus is asked for. Throws 400 for a channel that no parameter carries. */

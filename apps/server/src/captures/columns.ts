@@ -4,10 +4,7 @@ import {
   type Channel,
   COLUMN_MAX_SAMPLES,
   type Column,
-  decodeColumn,
   encodeColumn,
-  type Level,
-  pyramid,
   type TextChannel,
 } from '@just-balance/core/series';
 import type { CaptureColumn, CaptureRow } from '../database/models.ts';
@@ -23,13 +20,12 @@ export const inflateColumn = async (data: Buffer): Promise<Uint8Array> =>
   unpacked(data, { maxOutputLength: MAX_PLAIN_BYTES });
 
 /** What is stored of a part whose bytes are known to be good. */
-export async function storedPart(
+export function storedPart(
   head: { channel: string; part: number; unit: string; quantum: number | null },
   column: Column,
   data: Buffer,
-): Promise<StoredColumn> {
+): StoredColumn {
   const n = column.time.length;
-  const levels = column.value instanceof Float64Array ? pyramid(column.time, column.value) : [];
   return {
     ...head,
     kind: column.value instanceof Float64Array ? 'number' : 'text',
@@ -37,7 +33,6 @@ export async function storedPart(
     fromS: n > 0 ? column.time[0]! : 0,
     toS: n > 0 ? column.time[n - 1]! : 0,
     data,
-    levels: levels.length > 0 ? await packLevels(levels) : null,
   };
 }
 
@@ -58,26 +53,9 @@ export async function partsOf(c: Channel | TextChannel): Promise<StoredColumn[]>
       unit: 'unit' in c ? c.unit : '',
       quantum: ('quantum' in c ? c.quantum : undefined) ?? null,
     };
-    out.push(await storedPart(head, column, await packed(encodeColumn(column))));
+    out.push(storedPart(head, column, await packed(encodeColumn(column))));
   }
   return out;
-}
-
-/** Levels one after the other: two columns each, every one behind its length. */
-async function packLevels(levels: readonly Level[]): Promise<Buffer> {
-  const pieces = levels.flatMap((l) => [
-    encodeColumn({ time: l.time, value: l.min }),
-    encodeColumn({ time: l.time, value: l.max }),
-  ]);
-  const out = new Uint8Array(pieces.reduce((s, p) => s + 4 + p.length, 0));
-  const view = new DataView(out.buffer);
-  let at = 0;
-  for (const p of pieces) {
-    view.setUint32(at, p.length, true);
-    out.set(p, at + 4);
-    at += 4 + p.length;
-  }
-  return packed(out);
 }
 
 /** A gap of the seconds longer than this is marked, ms: a commit may be a little late. [house] */
@@ -120,26 +98,4 @@ export function channelsOfRows(
       });
   }
   return { startedAtMs, numbers, texts, gaps };
-}
-
-/** The whole channel from its parts. */
-export async function joined(parts: readonly CaptureColumn[]): Promise<Column> {
-  const columns = await Promise.all(parts.map(async (p) => decodeColumn(await inflateColumn(p.data))));
-  if (columns.length === 1) return columns[0]!;
-  const n = columns.reduce((s, c) => s + c.time.length, 0);
-  const time = new Float64Array(n);
-  let at = 0;
-  for (const c of columns) {
-    time.set(c.time, at);
-    at += c.time.length;
-  }
-  if (columns.some((c) => Array.isArray(c.value)))
-    return { time, value: columns.flatMap((c) => Array.from(c.value as string[])) };
-  const value = new Float64Array(n);
-  at = 0;
-  for (const c of columns) {
-    value.set(c.value as Float64Array, at);
-    at += c.time.length;
-  }
-  return { time, value };
 }

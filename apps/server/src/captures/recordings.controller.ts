@@ -1,21 +1,19 @@
-import { once } from 'node:events';
 import {
+  type CaptureView,
   ColumnQuery,
   FinishImportRequest,
-  type JobView,
   MarkDto,
   NewImportRequest,
   type RecordingView,
 } from '@just-balance/contract';
-import { candumpLines, csvLines, type Series, writeCapture } from '@just-balance/core/series';
 import {
   BadRequestException,
   Body,
   Controller,
   Get,
   HttpCode,
-  Inject,
   Param,
+  ParseEnumPipe,
   ParseIntPipe,
   ParseUUIDPipe,
   Post,
@@ -26,11 +24,15 @@ import {
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
+import { Costly } from '../accounts/cost.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
+import { csvProblem, exported, sendPieces } from './exporting.ts';
 import { RecordingsService } from './recordings.service.ts';
 
-const TYPES: Readonly<Record<string, string>> = {
+const FORMS = { csv: 'csv', candump: 'candump', json: 'json' } as const;
+type Form = keyof typeof FORMS;
+const TYPES: Readonly<Record<Form, string>> = {
   csv: 'text/csv; charset=utf-8',
   candump: 'text/plain; charset=utf-8',
   json: 'application/json',
@@ -41,8 +43,8 @@ const TYPES: Readonly<Record<string, string>> = {
 @Controller('jobs/:id')
 export class RecordingsController {
   constructor(
-    @Inject(RecordingsService) private readonly recordings: RecordingsService,
-    @Inject(JobsService) private readonly jobs: JobsService,
+    private readonly recordings: RecordingsService,
+    private readonly jobs: JobsService,
   ) {}
 
   @Get('captures/:captureId/recording')
@@ -72,29 +74,22 @@ export class RecordingsController {
   }
 
   /** As a file: `as` csv, candump or json; `safe=1` escapes what a spreadsheet would take for a formula. */
+  @Costly(30)
   @Get('captures/:captureId/export')
   async export(
     @Who() who: Actor,
     @Param('id', ParseUUIDPipe) id: string,
     @Param('captureId', ParseUUIDPipe) captureId: string,
-    @Query('as') as: string,
+    @Query('as', new ParseEnumPipe(FORMS)) as: Form,
     @Query('safe') safe: string | undefined,
     @Res() res: Response,
   ): Promise<void> {
-    const type = TYPES[as];
-    if (!type) throw new BadRequestException({ statusCode: 400, message: 'as: csv, candump or json' });
-    const { series, name } = await this.recordings.series(who, await this.jobs.find(who, id), captureId);
-    res.setHeader('content-type', type);
+    const { name, ...source } = await this.recordings.forExport(who, await this.jobs.find(who, id), captureId);
+    const problem = as === 'csv' ? csvProblem(source) : null;
+    if (problem) throw new BadRequestException({ statusCode: 400, message: problem });
+    res.setHeader('content-type', TYPES[as]);
     res.setHeader('content-disposition', `attachment; filename="${name}${safe === '1' ? '-spreadsheet' : ''}.${as}"`);
-    let buffer = '';
-    for (const line of linesOf(series, as, safe === '1')) {
-      buffer += `${line}\n`;
-      if (buffer.length < 65_536) continue;
-      if (!res.write(buffer)) await once(res, 'drain');
-      if (res.destroyed) return;
-      buffer = '';
-    }
-    res.end(buffer);
+    await sendPieces(res, exported(source, as, safe === '1'));
   }
 
   @Post('captures/:captureId/marks')
@@ -107,6 +102,7 @@ export class RecordingsController {
     return this.recordings.mark(who, await this.jobs.find(who, id), captureId, body);
   }
 
+  @Costly(60)
   @Post('imports')
   async begin(
     @Who() who: Actor,
@@ -135,12 +131,7 @@ export class RecordingsController {
     @Param('id', ParseUUIDPipe) id: string,
     @Param('captureId', ParseUUIDPipe) captureId: string,
     @Body() body: FinishImportRequest,
-  ): Promise<JobView> {
+  ): Promise<CaptureView> {
     return this.recordings.finish(who, await this.jobs.find(who, id), captureId, body);
   }
-}
-
-function linesOf(series: Series, as: string, safe: boolean): Iterable<string> {
-  if (as === 'json') return [JSON.stringify(writeCapture(series))];
-  return as === 'csv' ? csvLines(series, safe) : candumpLines(series).lines();
 }

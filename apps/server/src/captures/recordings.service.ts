@@ -1,45 +1,57 @@
 import type {
+  CaptureView,
   ColumnQuery,
   FinishImportRequest,
-  JobView,
   MarkDto,
   NewImportRequest,
   RecordingView,
 } from '@just-balance/contract';
 import { PIDS, QUANTUM } from '@just-balance/core/obd';
-import { ColumnError, decodeColumn, type Series } from '@just-balance/core/series';
+import { ColumnError, decodeColumn } from '@just-balance/core/series';
 import {
   BadRequestException,
   ConflictException,
   Inject,
   Injectable,
   type OnApplicationBootstrap,
+  PayloadTooLargeException,
 } from '@nestjs/common';
 import type { Logger } from 'pino';
-import { Op, type Sequelize } from 'sequelize';
+import { Op } from 'sequelize';
 import { badFields, notHere } from '../common/errors.ts';
+import { KeyedMutex } from '../common/mutex.ts';
 import type { Actor } from '../common/request.ts';
-import { SEQUELIZE } from '../database/connect.ts';
 import { Capture, CaptureColumn, CaptureRow, type Job, ReadingRow, Vehicle } from '../database/models.ts';
+import { Work } from '../database/work.ts';
 import { appendEvent } from '../jobs/events.ts';
-import { captureView, jobView } from '../jobs/views.ts';
-import { Live } from '../live/live.service.ts';
+import { JobsService } from '../jobs/jobs.service.ts';
+import { readVehicle } from '../jobs/stored.ts';
+import { captureView } from '../jobs/views.ts';
 import { LOGGER } from '../logger.ts';
-import { channelsOfRows, inflateColumn, joined, partsOf, storedPart } from './columns.ts';
+import { channelsOfRows, inflateColumn, partsOf, storedPart } from './columns.ts';
+import type { ExportChannel } from './exporting.ts';
 
 const UNITS = new Map(
   PIDS.flatMap((p) => p.elements.map((e) => [e.id, { unit: e.unit, quantum: QUANTUM.get(e.id) }] as const)),
 );
 /** An import nobody has finished for this long is swept away, ms. [house] */
 const ABANDONED_MS = 7 * 86_400_000;
+/** What one import may hold in all: three hours of thirty channels at seventy a second fit. [house] */
+const IMPORT_BOUNDS = {
+  receivedSamples: { most: 24_000_000, words: '24 million samples' },
+  receivedBytes: { most: 96 * 1024 * 1024, words: '96 MB packed' },
+  receivedParts: { most: 10_000, words: '10,000 columns' },
+};
+const UNPACK_AT_ONCE = 4;
+const MAX_MARKS = 500;
 const CHANNEL_NAME = /^[\p{L}\p{N} ._:()/%-]{1,60}$/u;
 
 /** Captures as recordings: rows become columns once a capture has ended; files become captures. */
 @Injectable()
 export class RecordingsService implements OnApplicationBootstrap {
   constructor(
-    @Inject(SEQUELIZE) private readonly db: Sequelize,
-    @Inject(Live) private readonly live: Live,
+    private readonly work: Work,
+    private readonly jobs: JobsService,
     @Inject(LOGGER) private readonly log: Logger,
   ) {}
 
@@ -57,20 +69,21 @@ export class RecordingsService implements OnApplicationBootstrap {
       where: { state: 'receiving', createdAt: { [Op.lt]: new Date(Date.now() - ABANDONED_MS) } },
     });
     for (const c of old)
-      await this.db.transaction(async (transaction) => {
+      await this.work.run(async (transaction) => {
         await CaptureColumn.destroy({ where: { captureId: c.id, shopId: c.shopId }, transaction });
         await Capture.destroy({ where: { id: c.id, shopId: c.shopId, state: 'receiving' }, transaction });
+        return undefined;
       });
   }
 
   /** Rows of an ended capture → columns, in one transaction; rows go only when the columns are in. */
   async compact(shopId: string, captureId: string): Promise<void> {
     try {
-      await this.db.transaction(async (transaction) => {
+      await this.work.run(async (transaction) => {
         const capture = await Capture.findOne({ where: { id: captureId, shopId }, transaction, lock: true });
-        if (!capture || capture.state === 'running' || capture.meta?.startedAtMs !== undefined) return;
+        if (!capture || capture.state === 'running' || capture.meta?.startedAtMs !== undefined) return undefined;
         const rows = await rowsOf(shopId, captureId, transaction);
-        if (rows.length === 0) return;
+        if (rows.length === 0) return undefined;
         const c = channelsOfRows(rows, UNITS);
         for (const channel of [...c.numbers, ...c.texts])
           for (const part of await partsOf(channel))
@@ -80,10 +93,11 @@ export class RecordingsService implements OnApplicationBootstrap {
           { where: { id: captureId, shopId }, transaction },
         );
         await CaptureRow.destroy({ where: { captureId, shopId }, transaction });
+        return undefined;
       });
     } catch (e) {
       // The rows are still there: the next start tries again.
-      this.log.warn({ captureId, reason: (e as Error).message }, 'capture not compacted');
+      this.log.warn({ captureId, reason: (e as Error).name }, 'capture not compacted');
     }
   }
 
@@ -93,22 +107,27 @@ export class RecordingsService implements OnApplicationBootstrap {
     return c;
   }
 
-  /** The columns of a capture: stored ones, or made from the rows while it runs. */
-  private async columns(c: Capture): Promise<{ parts: Partsof; meta: NonNullable<Capture['meta']> }> {
+  /** The columns of a capture, without their bytes: stored ones, or made from the rows while it runs. */
+  private async columns(c: Capture): Promise<Columns> {
     if (c.meta?.startedAtMs !== undefined || c.source === 'import') {
       const parts = await CaptureColumn.findAll({
         where: { captureId: c.id, shopId: c.shopId },
+        attributes: { exclude: ['data'] },
         order: [
           ['channel', 'ASC'],
           ['part', 'ASC'],
         ],
       });
-      return { parts, meta: c.meta ?? {} };
+      const load = async (channel: string, part: number) =>
+        (await CaptureColumn.findOne({ where: { captureId: c.id, channel, part, shopId: c.shopId } }))?.data ?? null;
+      return { parts, meta: c.meta ?? {}, load };
     }
     const rows = await rowsOf(c.shopId, c.id);
     const made = channelsOfRows(rows, UNITS);
     const parts = (await Promise.all([...made.numbers, ...made.texts].map(partsOf))).flat();
-    return { parts: parts as Partsof, meta: metaOf(c, rows.length, made) };
+    const load = async (channel: string, part: number) =>
+      parts.find((p) => p.channel === channel && p.part === part)?.data ?? null;
+    return { parts, meta: metaOf(c, rows.length, made), load };
   }
 
   async view(who: Actor, job: Job, captureId: string): Promise<RecordingView> {
@@ -130,8 +149,9 @@ export class RecordingsService implements OnApplicationBootstrap {
           parts: 1,
         });
     }
+    const rows = await CaptureRow.count({ where: { captureId: c.id, shopId: c.shopId } });
     return {
-      ...(await captureView(c)),
+      ...captureView(c, rows),
       startedAt: meta.startedAtMs ? new Date(meta.startedAtMs).toISOString() : c.createdAt.toISOString(),
       durationS: Math.max(0, ...[...channels.values()].map((x) => x.toS)),
       channels: [...channels.values()].sort((a, b) => (a.id < b.id ? -1 : 1)),
@@ -143,48 +163,47 @@ export class RecordingsService implements OnApplicationBootstrap {
 
   /** Deflated bytes of one part of a channel. */
   async column(who: Actor, job: Job, captureId: string, channel: string, part: number): Promise<Buffer> {
-    const c = await this.find(who, job, captureId);
-    if (c.meta?.startedAtMs !== undefined || c.source === 'import') {
-      const row = await CaptureColumn.findOne({ where: { captureId: c.id, channel, part, shopId: who.shopId } });
-      if (!row) throw notHere('channel of the recording');
-      return row.data;
-    }
-    const p = (await this.columns(c)).parts.find((x) => x.channel === channel && x.part === part);
-    if (!p) throw notHere('channel of the recording');
-    return p.data;
+    const data = await (await this.columns(await this.find(who, job, captureId))).load(channel, part);
+    if (!data) throw notHere('channel of the recording');
+    return data;
   }
 
-  /** The whole recording. */
-  async series(who: Actor, job: Job, captureId: string): Promise<{ series: Series; name: string }> {
+  /** The whole recording for a file: its channels, whose bytes are fetched part by part. */
+  async forExport(who: Actor, job: Job, captureId: string) {
     const c = await this.find(who, job, captureId);
-    const { parts, meta } = await this.columns(c);
-    const series: Series = {
-      startedAt: meta.startedAtMs ? new Date(meta.startedAtMs).toISOString() : null,
-      channels: [],
-      texts: [],
-      marks: meta.marks ?? [],
-    };
+    const { parts, meta, load } = await this.columns(c);
+    const channels: ExportChannel[] = [];
     for (const id of new Set(parts.map((p) => p.channel))) {
       const mine = parts.filter((p) => p.channel === id);
-      const { time, value } = await joined(mine);
-      if (value instanceof Float64Array)
-        series.channels.push({
-          id,
-          unit: mine[0]!.unit,
-          ...(mine[0]!.quantum === null ? {} : { quantum: mine[0]!.quantum }),
-          time,
-          value,
-        });
-      else series.texts!.push({ id, time, value });
+      const { unit, quantum, kind } = mine[0]!;
+      channels.push({
+        id,
+        unit,
+        quantum,
+        kind,
+        n: mine.reduce((n, p) => n + p.n, 0),
+        parts: mine.length,
+        load: async (part) => {
+          const data = await load(id, part);
+          if (!data) throw notHere('channel of the recording');
+          return inflateColumn(data);
+        },
+      });
     }
-    if (series.texts!.length === 0) delete series.texts;
-    return { series, name: (c.name ?? c.at).replace(/\.[a-z0-9]+$/i, '').replace(/[^\w-]+/g, '-') || 'recording' };
+    // Numbers first, as in the capture format.
+    channels.sort((a, b) => Number(a.kind === 'text') - Number(b.kind === 'text'));
+    return {
+      startedAt: meta.startedAtMs ? new Date(meta.startedAtMs).toISOString() : null,
+      marks: meta.marks ?? [],
+      channels,
+      name: (c.name ?? c.at).replace(/\.[a-z0-9]+$/i, '').replace(/[^\w-]+/g, '-') || 'recording',
+    };
   }
 
   async mark(who: Actor, job: Job, captureId: string, mark: MarkDto): Promise<RecordingView> {
     await this.find(who, job, captureId);
     if (!(mark.to >= mark.from)) throw badFields([{ field: 'to', message: 'not before from' }]);
-    await this.db.transaction(async (transaction) => {
+    await this.jobs.write(who, job.id, async (_, transaction) => {
       const c = (await Capture.findOne({
         where: { id: captureId, shopId: who.shopId },
         transaction,
@@ -193,36 +212,47 @@ export class RecordingsService implements OnApplicationBootstrap {
       if (c.state === 'running')
         throw new ConflictException({ statusCode: 409, message: 'the capture still runs: mark it once it has ended' });
       const marks = [...(c.meta?.marks ?? []), { at: mark.at, from: mark.from, to: mark.to }];
+      if (marks.length > MAX_MARKS)
+        throw new ConflictException({ statusCode: 409, message: `a recording takes at most ${MAX_MARKS} marks` });
       await Capture.update(
         { meta: { ...c.meta, marks } },
         { where: { id: captureId, shopId: who.shopId }, transaction },
       );
       await appendEvent(who, job.id, 'mark', { captureId, ...mark }, transaction);
+      return { captureId };
     });
     return this.view(who, job, captureId);
   }
 
   /** An import begins; a repeat with the same id goes on with it. */
   async begin(who: Actor, job: Job, body: NewImportRequest): Promise<{ id: string; received: Record<string, number> }> {
-    const before = await Capture.findOne({ where: { id: body.id } });
-    if (before && (before.shopId !== who.shopId || before.jobId !== job.id))
+    const before = () => Capture.findOne({ where: { id: body.id } });
+    const known = await before();
+    if (known && (known.shopId !== who.shopId || known.jobId !== job.id || known.source !== 'import'))
       throw new ConflictException({ statusCode: 409, message: 'this id was used for another import' });
-    if (!before)
-      await Capture.create({
-        id: body.id,
-        shopId: who.shopId,
-        jobId: job.id,
-        at: 'log',
-        phase: body.phase,
-        state: 'receiving',
-        source: 'import',
-        name: body.name,
-        gaps: 0,
-        endedAt: null,
-        meta: {
-          summary: body.summary,
-          ...(body.startedAt ? { startedAtMs: Date.parse(body.startedAt) } : {}),
-        },
+    if (!known)
+      await this.jobs.write(who, job.id, async (_, transaction) => {
+        if (await Capture.findOne({ where: { id: body.id }, transaction })) return { id: body.id, received: {} };
+        await Capture.create(
+          {
+            id: body.id,
+            shopId: who.shopId,
+            jobId: job.id,
+            at: 'log',
+            phase: body.phase,
+            state: 'receiving',
+            source: 'import',
+            name: body.name,
+            gaps: 0,
+            endedAt: null,
+            meta: {
+              summary: body.summary,
+              ...(body.startedAt ? { startedAtMs: Date.parse(body.startedAt) } : {}),
+            },
+          },
+          { transaction },
+        );
+        return { id: body.id, received: {} };
       });
     return { id: body.id, received: await this.received(who, body.id) };
   }
@@ -252,19 +282,50 @@ export class RecordingsService implements OnApplicationBootstrap {
     if (!CHANNEL_NAME.test(channel)) throw badFields([{ field: 'channel', message: 'at most 60 letters and digits' }]);
     if (!Buffer.isBuffer(body) || body.length === 0)
       throw new BadRequestException({ statusCode: 400, message: 'the body is a column, application/octet-stream' });
-    let row: Awaited<ReturnType<typeof storedPart>>;
+    let row: ReturnType<typeof storedPart>;
     try {
-      const column = decodeColumn(await inflateColumn(body));
-      row = await storedPart({ channel, part: q.part, unit: q.unit, quantum: q.quantum ?? null }, column, body);
+      // A part unpacks to megabytes: a few at a time, however many come at once.
+      row = await this.unpacking.run(String(this.turn++ % UNPACK_AT_ONCE), async () => {
+        const column = decodeColumn(await inflateColumn(body));
+        return storedPart({ channel, part: q.part, unit: q.unit, quantum: q.quantum ?? null }, column, body);
+      });
     } catch (e) {
       const why = e instanceof ColumnError ? e.message : 'it does not inflate, or to too much';
       throw new BadRequestException({ statusCode: 400, message: `channel ${channel}, part ${q.part}: ${why}` });
     }
-    await CaptureColumn.upsert({ ...row, captureId, shopId: who.shopId });
+    await this.work.run(async (transaction) => {
+      const capture = (await Capture.findOne({
+        where: { id: captureId, shopId: who.shopId },
+        transaction,
+        lock: true,
+      }))!;
+      if (capture.state !== 'receiving') return undefined;
+      const before = await CaptureColumn.findOne({
+        where: { captureId, channel, part: q.part, shopId: who.shopId },
+        transaction,
+      });
+      const received = {
+        receivedSamples: Number(capture.receivedSamples) + row.n - (before?.n ?? 0),
+        receivedBytes: Number(capture.receivedBytes) + row.data.length - (before?.data.length ?? 0),
+        receivedParts: Number(capture.receivedParts) + (before ? 0 : 1),
+      };
+      const over = Object.entries(IMPORT_BOUNDS).find(([k, b]) => received[k as keyof typeof received] > b.most);
+      if (over)
+        throw new PayloadTooLargeException({
+          statusCode: 413,
+          message: `this import is larger than the server takes (at most ${over[1].words}): leave channels out, or cut it into pieces`,
+        });
+      await CaptureColumn.upsert({ ...row, captureId, shopId: who.shopId }, { transaction });
+      await capture.update(received, { transaction });
+      return undefined;
+    });
   }
 
+  private readonly unpacking = new KeyedMutex();
+  private turn = 0;
+
   /** Close an import: everything is there, or nothing is kept of it yet. */
-  async finish(who: Actor, job: Job, captureId: string, body: FinishImportRequest): Promise<JobView> {
+  async finish(who: Actor, job: Job, captureId: string, body: FinishImportRequest): Promise<CaptureView> {
     const c = await this.receiving(who, job, captureId);
     if (c.state === 'receiving') {
       const received = await this.received(who, captureId);
@@ -279,9 +340,9 @@ export class RecordingsService implements OnApplicationBootstrap {
               })),
         );
       const vehicle = await Vehicle.findOne({ where: { id: job.vehicleId, shopId: who.shopId } });
-      if (vehicle?.data.banks === 1 && body.readings.some((r) => r.reading.trims?.bank2))
+      if (vehicle && readVehicle(vehicle).value.banks === 1 && body.readings.some((r) => r.reading.trims?.bank2))
         throw badFields([{ field: 'readings', message: 'trims of bank 2: this vehicle has one bank' }]);
-      await this.db.transaction(async (transaction) => {
+      await this.jobs.write(who, job.id, async (_, transaction) => {
         const [n] = await Capture.update(
           {
             state: 'done',
@@ -290,7 +351,7 @@ export class RecordingsService implements OnApplicationBootstrap {
           },
           { where: { id: captureId, shopId: who.shopId, state: 'receiving' }, transaction },
         );
-        if (n === 0) return;
+        if (n === 0) return captureView(c, 0);
         // Left over from a first try with other channels.
         await CaptureColumn.destroy({
           where: { captureId, shopId: who.shopId, channel: { [Op.notIn]: Object.keys(body.parts) } },
@@ -325,15 +386,19 @@ export class RecordingsService implements OnApplicationBootstrap {
           },
           transaction,
         );
+        return { id: captureId };
       });
-      this.live.publish(who.shopId, { type: 'changed', jobId: job.id });
     }
-    return jobView(job);
+    return captureView(await this.receiving(who, job, captureId), 0);
   }
 }
 
-type Partsof = (Pick<CaptureColumn, 'channel' | 'part' | 'unit' | 'quantum' | 'kind' | 'n' | 'fromS' | 'toS' | 'data'> &
-  CaptureColumn)[];
+interface Columns {
+  parts: Pick<CaptureColumn, 'channel' | 'part' | 'unit' | 'quantum' | 'kind' | 'n' | 'fromS' | 'toS'>[];
+  meta: NonNullable<Capture['meta']>;
+  /** Deflated bytes of one part; null when there is none. */
+  load(channel: string, part: number): Promise<Buffer | null>;
+}
 
 function rowsOf(shopId: string, captureId: string, transaction?: import('sequelize').Transaction) {
   return CaptureRow.findAll({

@@ -1,4 +1,4 @@
-import type { FieldError } from '@just-balance/contract';
+import { type FieldError, shapeProblem } from '@just-balance/contract';
 import {
   type ArgumentsHost,
   BadRequestException,
@@ -10,7 +10,7 @@ import {
 } from '@nestjs/common';
 import type { NextFunction, Request, Response } from 'express';
 import type { Logger } from 'pino';
-import { BaseError, ConnectionError } from 'sequelize';
+import { BaseError, ConnectionError, DatabaseError, UniqueConstraintError } from 'sequelize';
 
 /** Fields of the request that are wrong, each with what to do. */
 export function badFields(errors: FieldError[]): BadRequestException {
@@ -31,14 +31,66 @@ export function notHere(what: string): NotFoundException {
   return new NotFoundException({ statusCode: 404, message: `no such ${what} in this shop` });
 }
 
-/** What the body parser refuses, in our words; it stands before the router. */
-export function bodyErrors(error: { type?: string; message?: string }, _: Request, res: Response, next: NextFunction) {
+/** The bytes of a body are not worth parsing. */
+export class BadShape extends Error {
+  readonly type = 'shape';
+}
+
+/** What the body parser and the router refuse, in our words; it stands before Nest. */
+export function bodyErrors(
+  error: { type?: string; message?: string; status?: number },
+  _: Request,
+  res: Response,
+  next: NextFunction,
+) {
+  const refuse = (statusCode: number, message: string) => res.status(statusCode).json({ statusCode, message });
   if (error.type === 'entity.too.large')
-    res.status(413).json({ statusCode: 413, message: 'too large: at most 1 MB, a column of an import 8 MB' });
-  else if (error.type === 'entity.parse.failed')
-    res.status(400).json({ statusCode: 400, message: `the body is not JSON: ${error.message}` });
+    refuse(413, 'too large: at most 1 MB, 16 kB before signing in, a column of an import 8 MB');
+  else if (error.type === 'entity.parse.failed') refuse(400, `the body is not JSON: ${error.message}`);
+  else if (error.type === 'shape') refuse(400, `the body: ${error.message}`);
+  else if (error.status && error.status >= 400 && error.status < 500)
+    refuse(error.status, `the request cannot be read: ${error.message ?? ''}`.trim());
   else next(error);
 }
+
+/** Parsed JSON bodies are objects within bounds, before anything looks into them. */
+export function bodyShape(req: Request, res: Response, next: NextFunction) {
+  const body: unknown = req.body;
+  if (body === undefined || Buffer.isBuffer(body)) return next();
+  const problem =
+    body === null || typeof body !== 'object' || Array.isArray(body)
+      ? { field: '', message: 'must be a JSON object' }
+      : shapeProblem(body);
+  if (!problem) return next();
+  res.status(400).json({
+    statusCode: 400,
+    message: `${problem.field || 'the body'}: ${problem.message}`,
+    errors: [problem],
+  });
+}
+
+/** What a log may hold of an error: never a parameter of a query, never a value that was sent. */
+export function loggable(error: unknown): Record<string, unknown> {
+  if (error instanceof BaseError) {
+    const { errno, code, sqlState } = ((error as DatabaseError).original ?? {}) as {
+      errno?: number;
+      code?: string;
+      sqlState?: string;
+    };
+    return { name: error.name, errno, code, sqlState };
+  }
+  if (!(error instanceof Error)) return { name: typeof error };
+  return {
+    name: error.name,
+    at: error.stack
+      ?.split('\n')
+      .filter((l) => /^\s+at /.test(l))
+      .slice(0, 8),
+  };
+}
+
+/** MariaDB: too long, out of range, not that character set, not JSON, check failed: the value, not the server. */
+const BAD_VALUE = new Set([1264, 1265, 1366, 1406, 3140, 4025]);
 
 /** Every error leaves as JSON that says what and what to do; never a stack trace. */
 @Catch()
@@ -47,24 +99,28 @@ export class ErrorFilter implements ExceptionFilter {
 
   catch(error: unknown, host: ArgumentsHost): void {
     const res = host.switchToHttp().getResponse<Response>();
-    if (res.headersSent) return;
+    if (res.headersSent) {
+      res.destroy();
+      return;
+    }
+    const say = (statusCode: number, message: string) => res.status(statusCode).json({ statusCode, message });
     if (error instanceof HttpException) {
       const body = error.getResponse();
       res
         .status(error.getStatus())
         .json(typeof body === 'string' ? { statusCode: error.getStatus(), message: body } : body);
-      return;
+    } else if (error instanceof ConnectionError) {
+      say(503, 'the database does not answer; what you sent was not stored, try again');
+    } else if (error instanceof UniqueConstraintError) {
+      say(409, 'this id is taken by something else; nothing was stored');
+    } else if (error instanceof DatabaseError && BAD_VALUE.has((error.original as { errno?: number }).errno ?? 0)) {
+      say(400, 'a value does not fit where it should be kept; nothing was stored');
+    } else if ((error as { status?: number }).status === 400) {
+      // The router could not read the address.
+      say(400, 'the address cannot be read');
+    } else {
+      this.log.error({ err: loggable(error) }, 'unexpected');
+      say(500, 'something broke on the server; what you sent was not stored');
     }
-    if (error instanceof ConnectionError) {
-      res
-        .status(503)
-        .json({ statusCode: 503, message: 'the database does not answer; what you sent was not stored, try again' });
-      return;
-    }
-    this.log.error(
-      { err: error instanceof BaseError ? { name: error.name, message: error.message } : error },
-      'unexpected',
-    );
-    res.status(500).json({ statusCode: 500, message: 'something broke on the server; what you sent was not stored' });
   }
 }

@@ -1,62 +1,92 @@
+import { createHash } from 'node:crypto';
 import {
+  BadRequestException,
   type CallHandler,
   ConflictException,
   type ExecutionContext,
   Injectable,
   type NestInterceptor,
+  type OnModuleDestroy,
+  type OnModuleInit,
+  UnprocessableEntityException,
 } from '@nestjs/common';
 import type { Response } from 'express';
 import { from, lastValueFrom, type Observable } from 'rxjs';
-import { UniqueConstraintError } from 'sequelize';
-import { IdempotencyKey } from '../database/models.ts';
+import { Op } from 'sequelize';
+import { DoneRequest } from '../database/models.ts';
+import { DoneBefore, type NamedRequest, Work } from '../database/work.ts';
 import type { AuthedRequest } from './request.ts';
 
-/** A request still unanswered after this was cut off by the end of a server. [house] */
-const ABANDONED_MS = 60_000;
+/** How long an answer is given again: longer than a tablet lies in a drawer. [house] */
+const KEPT_MS = 30 * 86_400_000;
+const SWEEP_MS = 3_600_000;
+const MAX_KEY = 200;
+
+const sha256 = (text: string) => createHash('sha256').update(text).digest('hex');
 
 /**
- * POSTs carry `Idempotency-Key`: the first answer is kept and given again, so that a tablet that lost the reply may
- * safely repeat. A failed first try leaves no key behind.
+ * POSTs carry `Idempotency-Key`: the same key with the same body is done once, and gets the first answer again. The
+ * key belongs to the account; with another body or address it is refused. A write that failed leaves no key behind.
  */
 @Injectable()
-export class IdempotencyInterceptor implements NestInterceptor {
+export class IdempotencyInterceptor implements NestInterceptor, OnModuleInit, OnModuleDestroy {
+  private timer: NodeJS.Timeout | null = null;
+
+  onModuleInit(): void {
+    const sweep = () =>
+      void DoneRequest.destroy({ where: { createdAt: { [Op.lt]: new Date(Date.now() - KEPT_MS) } } }).catch(() => {});
+    sweep();
+    this.timer = setInterval(sweep, SWEEP_MS).unref();
+  }
+
+  onModuleDestroy(): void {
+    if (this.timer) clearInterval(this.timer);
+  }
+
   intercept(ctx: ExecutionContext, next: CallHandler): Observable<unknown> {
     const req = ctx.switchToHttp().getRequest<AuthedRequest>();
     const key = req.headers['idempotency-key'];
-    if (req.method !== 'POST' || typeof key !== 'string' || !req.actor) return next.handle();
-    return from(this.once(req, key.slice(0, 80), ctx.switchToHttp().getResponse<Response>(), next));
+    if (req.method !== 'POST' || key === undefined || !req.actor) return next.handle();
+    if (typeof key !== 'string' || key === '' || key.length > MAX_KEY)
+      throw new BadRequestException({ statusCode: 400, message: `Idempotency-Key: 1 to ${MAX_KEY} characters` });
+    const res = ctx.switchToHttp().getResponse<Response>();
+    const named: NamedRequest = {
+      accountId: req.actor.accountId,
+      keyHash: sha256(key),
+      request: `${req.method} ${req.path}`.slice(0, 300),
+      bodyHash: sha256(JSON.stringify(req.body ?? null)),
+      status: res.statusCode,
+      taken: false,
+    };
+    return from(this.once(named, res, next));
   }
 
-  private async once(req: AuthedRequest, key: string, res: Response, next: CallHandler): Promise<unknown> {
-    const shopId = req.actor!.shopId;
-    const request = `${req.method} ${req.path}`.slice(0, 300);
+  private async once(named: NamedRequest, res: Response, next: CallHandler): Promise<unknown> {
+    const before = await this.before(named, res);
+    if (before) return before.answer;
     try {
-      await IdempotencyKey.create({ shopId, key, request, status: null, response: null });
+      return await Work.named.run(named, () => lastValueFrom(next.handle(), { defaultValue: undefined }));
     } catch (e) {
-      if (!(e instanceof UniqueConstraintError)) throw e;
-      const before = await IdempotencyKey.findOne({ where: { shopId, key } });
-      if (before?.request !== request)
-        throw new ConflictException({ statusCode: 409, message: 'this Idempotency-Key was used for another request' });
-      if (before.status === null && Date.now() - before.createdAt.getTime() > ABANDONED_MS) {
-        // The server died while working on it: the work was rolled back, so it is done now.
-        await IdempotencyKey.destroy({ where: { shopId, key, status: null } });
-        return this.once(req, key, res, next);
-      }
-      if (before.status === null)
-        throw new ConflictException({
-          statusCode: 409,
-          message: 'the same request is still being worked on; try again in a moment',
-        });
-      res.status(before.status);
-      return before.response;
+      if (!(e instanceof DoneBefore)) throw e;
+      const twin = await this.before(named, res);
+      if (twin) return twin.answer;
+      throw new ConflictException({
+        statusCode: 409,
+        message: 'the same request was taken back meanwhile: send it again',
+      });
     }
-    try {
-      const body = (await lastValueFrom(next.handle(), { defaultValue: null })) as unknown;
-      await IdempotencyKey.update({ status: res.statusCode, response: body ?? null }, { where: { shopId, key } });
-      return body;
-    } catch (e) {
-      await IdempotencyKey.destroy({ where: { shopId, key } });
-      throw e;
-    }
+  }
+
+  private async before(named: NamedRequest, res: Response): Promise<{ answer: unknown } | null> {
+    const done = await DoneRequest.findOne({ where: { accountId: named.accountId, keyHash: named.keyHash } });
+    if (!done) return null;
+    if (done.request !== named.request || done.bodyHash !== named.bodyHash)
+      throw new UnprocessableEntityException({
+        statusCode: 422,
+        message:
+          'this Idempotency-Key was used for another request: nothing was stored, send it under a key of its own',
+      });
+    res.status(done.status);
+    return { answer: done.response ?? { done: true } };
   }
 }

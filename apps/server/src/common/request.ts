@@ -6,7 +6,7 @@ export interface Actor {
   accountId: string;
   shopId: string;
   name: string;
-  role: 'lead' | 'technician';
+  role: string;
   sessionId: string;
 }
 

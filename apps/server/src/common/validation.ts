@@ -7,6 +7,7 @@ export function validation(): ValidationPipe {
   return new ValidationPipe({
     transform: true,
     whitelist: true,
+    forbidUnknownValues: true,
     exceptionFactory: (errors) => badFields(flatten(errors)),
   });
 }

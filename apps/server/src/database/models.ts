@@ -1,4 +1,12 @@
-import type { ComplaintDto, ImportSummary, VehicleRequest } from '@just-balance/contract';
+import type {
+  CaptureCommand,
+  CaptureStatus,
+  ComplaintDto,
+  ImportSummary,
+  JobSummary,
+  LinkStatus,
+  VehicleRequest,
+} from '@just-balance/contract';
 import type { Ambient, Case, Diagnosis, Reading, Settings, TestResult } from '@just-balance/core/diagnosis';
 import type { KnownFigure } from '@just-balance/core/expected';
 import type { Mark } from '@just-balance/core/series';
@@ -19,10 +27,14 @@ export class Shop extends Model {
 }
 
 export class Account extends Owned {
+  declare rev: number;
   declare email: string;
   declare name: string;
-  declare role: 'lead' | 'technician';
+  /** One of `ROLES`; any other has no rights. */
+  declare role: string;
+  /** Empty until the first password is set. */
   declare passwordHash: string;
+  declare disabledAt: Date | null;
 }
 
 export class Session extends Model {
@@ -30,13 +42,32 @@ export class Session extends Model {
   declare id: string;
   declare accountId: string;
   declare expiresAt: Date;
+  declare createdAt: Date;
+  /** What the browser calls itself, for the list of sessions. */
+  declare device: string;
+  declare seenAt: Date | null;
 }
 
-export class IdempotencyKey extends Model {
-  declare shopId: string;
-  declare key: string;
+/** A one-time link by which a person sets a password; kept by the hash of its token. */
+export class Invitation extends Model {
+  declare id: string;
+  declare accountId: string;
+  declare expiresAt: Date;
+}
+
+/** A browser that an account has signed in from before, by the hash of its cookie. */
+export class KnownDevice extends Model {
+  declare id: string;
+  declare accountId: string;
+}
+
+/** A write that was done under an idempotency key, stored in the transaction of the work itself. */
+export class DoneRequest extends Model {
+  declare accountId: string;
+  declare keyHash: string;
   declare request: string;
-  declare status: number | null;
+  declare bodyHash: string;
+  declare status: number;
   declare response: unknown;
   declare createdAt: Date;
 }
@@ -54,7 +85,12 @@ export class Job extends Owned {
   declare ambient: Ambient;
   declare adapter: string | null;
   declare openedBy: string;
+  declare summary: StoredSummary | null;
+  declare changes: number;
 }
+
+/** What the board and the job's head show, kept by every write into the job. */
+export type StoredSummary = Pick<JobSummary, 'worst' | 'counts' | 'leading'> & { label: string; note: string | null };
 
 export class JobEvent extends Owned {
   declare jobId: string;
@@ -147,9 +183,17 @@ export class Capture extends Owned {
   declare gaps: number;
   declare endedAt: Date | null;
   declare meta: CaptureMeta | null;
+  /** Where it stands, for the screens of other servers; written after every committed second. */
+  declare status: CaptureStatus | null;
+  /** Of an import: what has come up so far. */
+  declare receivedSamples: number;
+  declare receivedBytes: number;
+  declare receivedParts: number;
+  /** What another server was asked to do with it; its owner does it and takes it away. */
+  declare command: { command: CaptureCommand['command']; by: string; accountId: string } | null;
 }
 
-/** A channel of an ended capture, or a part of it: `encodeColumn`'s bytes, deflated; a min/max pyramid beside them. */
+/** A channel of an ended capture, or a part of it: `encodeColumn`'s bytes, deflated. */
 export class CaptureColumn extends Model {
   declare captureId: string;
   declare channel: string;
@@ -162,7 +206,6 @@ export class CaptureColumn extends Model {
   declare fromS: number;
   declare toS: number;
   declare data: Buffer;
-  declare levels: Buffer | null;
 }
 
 export class CaptureRow extends Model {
@@ -188,14 +231,18 @@ export class LinkLease extends Model {
   declare holder: string;
   declare epoch: number;
   declare expiresAt: Date;
+  declare jobId: string | null;
+  declare status: LinkStatus | null;
 }
 
+const hash = { type: DataTypes.CHAR(64), primaryKey: true };
 const id = { type: DataTypes.CHAR(36), primaryKey: true };
 const shopId = { type: DataTypes.CHAR(36), allowNull: false };
 const uuid = { type: DataTypes.CHAR(36), allowNull: false };
 const json = { type: DataTypes.JSON, allowNull: false };
 const text = (n: number) => ({ type: DataTypes.STRING(n), allowNull: false });
 const rev = { type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 };
+const count = { type: DataTypes.BIGINT, allowNull: false, defaultValue: 0 };
 const flag = { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false };
 const time = { type: DataTypes.DATE(3), allowNull: false };
 
@@ -220,17 +267,28 @@ export function defineModels(sequelize: Sequelize): void {
   define(Account, 'account', {
     id,
     shopId,
+    rev,
     email: text(200),
     name: text(120),
     role: text(20),
-    passwordHash: text(200),
+    passwordHash: { ...text(200), defaultValue: '' },
+    disabledAt: { type: DataTypes.DATE(3) },
   });
-  define(Session, 'session', { id: { type: DataTypes.CHAR(64), primaryKey: true }, accountId: uuid, expiresAt: time });
-  define(IdempotencyKey, 'idempotency_key', {
-    shopId: { ...shopId, primaryKey: true },
-    key: { ...text(80), primaryKey: true },
+  define(Session, 'session', {
+    id: hash,
+    accountId: uuid,
+    expiresAt: time,
+    device: { ...text(200), defaultValue: '' },
+    seenAt: { type: DataTypes.DATE(3) },
+  });
+  define(Invitation, 'invitation', { id: hash, accountId: uuid, expiresAt: time });
+  define(KnownDevice, 'known_device', { id: hash, accountId: { ...uuid, primaryKey: true } });
+  define(DoneRequest, 'done_request', {
+    accountId: { ...uuid, primaryKey: true },
+    keyHash: hash,
     request: text(300),
-    status: { type: DataTypes.INTEGER },
+    bodyHash: text(64),
+    status: { type: DataTypes.SMALLINT, allowNull: false },
     response: { type: DataTypes.JSON },
   });
   define(Vehicle, 'vehicle', { id, shopId, rev, data: json });
@@ -244,6 +302,8 @@ export function defineModels(sequelize: Sequelize): void {
     ambient: json,
     adapter: { type: DataTypes.STRING(120) },
     openedBy: text(120),
+    summary: { type: DataTypes.JSON },
+    changes: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
   });
   define(JobEvent, 'job_event', {
     id,
@@ -292,6 +352,11 @@ export function defineModels(sequelize: Sequelize): void {
     source: { ...text(8), defaultValue: 'link' },
     name: { type: DataTypes.STRING(200) },
     meta: { type: DataTypes.JSON },
+    status: { type: DataTypes.JSON },
+    command: { type: DataTypes.JSON },
+    receivedSamples: count,
+    receivedBytes: count,
+    receivedParts: count,
   });
   define(
     CaptureColumn,
@@ -308,7 +373,6 @@ export function defineModels(sequelize: Sequelize): void {
       fromS: { type: DataTypes.DOUBLE, allowNull: false },
       toS: { type: DataTypes.DOUBLE, allowNull: false },
       data: { type: DataTypes.BLOB('medium'), allowNull: false },
-      levels: { type: DataTypes.BLOB('medium') },
     },
     false,
   );
@@ -343,6 +407,8 @@ export function defineModels(sequelize: Sequelize): void {
       holder: text(64),
       epoch: { type: DataTypes.INTEGER, allowNull: false },
       expiresAt: time,
+      jobId: { type: DataTypes.CHAR(36) },
+      status: { type: DataTypes.JSON },
     },
     false,
   );

@@ -14,7 +14,7 @@ import {
   Vehicle,
   VehicleRecord,
 } from '../database/models.ts';
-import { jobView } from '../jobs/views.ts';
+import { partsOf, storedSummary } from '../jobs/views.ts';
 import { DEMO_ACCOUNTS } from './accounts.ts';
 import { DEMO_JOBS } from './jobs.ts';
 import type { DemoJob } from './types.ts';
@@ -88,9 +88,19 @@ async function seedJob(shopId: string, j: DemoJob): Promise<void> {
   if (j.repair)
     await Repair.create({ ...owned(), rev: 1, undone: false, by: j.by, data: { ...j.repair, school: 'relearn' } });
   if (j.recordAfter) await record('after', j.recordAfter);
+  const job = (await Job.findOne({ where: { id: jobId, shopId } }))!;
+  const parts = await partsOf(job);
   if (j.before?.length) {
-    const input = caseOfJob(await jobView((await Job.findOne({ where: { id: jobId, shopId } }))!));
-    await StoredDiagnosisRow.create({
+    const input = caseOfJob({
+      id: jobId,
+      vehicle: j.vehicle,
+      ambient: j.ambient,
+      complaint: j.complaint,
+      records: parts.records.map((r) => r.data),
+      readings: parts.readings.map((r) => ({ phase: r.phase, reading: r.data })),
+      tests: parts.tests.map((t) => ({ undone: t.undone, test: t.data })),
+    });
+    parts.diagnosis = await StoredDiagnosisRow.create({
       ...owned(),
       coreVersion: CORE_VERSION,
       input,
@@ -98,4 +108,5 @@ async function seedJob(shopId: string, j: DemoJob): Promise<void> {
       output: diagnose(input),
     });
   }
+  await job.update({ summary: storedSummary(parts) });
 }

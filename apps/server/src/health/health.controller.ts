@@ -1,7 +1,6 @@
 import { Controller, Get, Inject, ServiceUnavailableException } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Sequelize } from 'sequelize';
-import { Public } from '../accounts/guard.ts';
 import { SEQUELIZE } from '../database/connect.ts';
 
 @ApiTags('health')
@@ -9,7 +8,6 @@ import { SEQUELIZE } from '../database/connect.ts';
 export class HealthController {
   constructor(@Inject(SEQUELIZE) private readonly db: Sequelize) {}
 
-  @Public()
   @Get()
   async health(): Promise<{ status: 'ok' }> {
     try {

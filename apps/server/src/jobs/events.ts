@@ -1,11 +1,17 @@
 import type { Transaction } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
-import type { Actor } from '../common/request.ts';
 import { JobEvent } from '../database/models.ts';
+
+/** Who does something to a job: a person, or the server itself. */
+export interface Author {
+  shopId: string;
+  name: string;
+  accountId: string | null;
+}
 
 /** Append one line to a job's history, inside the transaction that did the thing. */
 export async function appendEvent(
-  who: Pick<Actor, 'shopId' | 'name'> & { accountId: string | null },
+  who: Author,
   jobId: string,
   kind: string,
   data: Record<string, unknown>,

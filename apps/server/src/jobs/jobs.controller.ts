@@ -1,115 +1,173 @@
 import {
   AcknowledgeRequest,
+  type CautionView,
   HandRecordRequest,
+  type JobCounts,
+  type JobListItem,
+  JobListQuery,
   JobPatchRequest,
   type JobSummary,
   type JobView,
   KnownFigureRequest,
+  type KnownView,
+  MendRequest,
   NewJobRequest,
   NewReadingRequest,
   NewRepairRequest,
   NewTestRequest,
+  type ReadingView,
+  type RecordView,
+  type RepairView,
+  type StoredDiagnosis,
+  type TestView,
   UndoRequest,
 } from '@just-balance/contract';
-import { Body, Controller, Get, Inject, Param, ParseUUIDPipe, Patch, Post } from '@nestjs/common';
+import {
+  BadRequestException,
+  Body,
+  Controller,
+  Get,
+  Param,
+  ParseEnumPipe,
+  ParseUUIDPipe,
+  Patch,
+  Post,
+  Put,
+  Query,
+  Res,
+} from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
 import { type Actor, Who } from '../common/request.ts';
 import { JobsService } from './jobs.service.ts';
+import { STORED, type StoredNounName } from './stored.ts';
+
+const NOUNS = Object.fromEntries(Object.keys(STORED).map((k) => [k, k])) as Record<StoredNounName, StoredNounName>;
+const Id = () => Param('id', ParseUUIDPipe);
 
 @ApiTags('jobs')
 @Controller('jobs')
 export class JobsController {
-  constructor(@Inject(JobsService) private readonly jobs: JobsService) {}
+  constructor(private readonly jobs: JobsService) {}
 
+  /** A page of jobs, newest first; a `Link` header with `rel="next"` leads on. */
   @Get()
-  list(@Who() who: Actor): Promise<JobSummary[]> {
-    return this.jobs.list(who);
+  async list(
+    @Who() who: Actor,
+    @Query() query: JobListQuery,
+    @Res({ passthrough: true }) res: Response,
+  ): Promise<JobListItem[]> {
+    const { jobs, next } = await this.jobs.list(who, query);
+    if (next) {
+      const q = new URLSearchParams({ ...(query as Record<string, string>), before: next });
+      res.setHeader('link', `</api/jobs?${q}>; rel="next"`);
+    }
+    return jobs;
+  }
+
+  @Get('counts')
+  counts(@Who() who: Actor): Promise<JobCounts> {
+    return this.jobs.counts(who);
   }
 
   @Post()
-  create(@Who() who: Actor, @Body() body: NewJobRequest): Promise<JobView> {
+  create(@Who() who: Actor, @Body() body: NewJobRequest): Promise<JobSummary> {
     return this.jobs.create(who, body);
   }
 
   @Get(':id')
-  view(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<JobView> {
+  view(@Who() who: Actor, @Id() id: string): Promise<JobView> {
     return this.jobs.view(who, id);
   }
 
   @Patch(':id')
-  patch(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string, @Body() body: JobPatchRequest): Promise<JobView> {
+  patch(@Who() who: Actor, @Id() id: string, @Body() body: JobPatchRequest): Promise<JobSummary> {
     return this.jobs.patch(who, id, body);
   }
 
   @Post(':id/readings')
-  reading(
-    @Who() who: Actor,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Body() body: NewReadingRequest,
-  ): Promise<JobView> {
+  reading(@Who() who: Actor, @Id() id: string, @Body() body: NewReadingRequest): Promise<ReadingView> {
     return this.jobs.addReading(who, id, body);
   }
 
   @Post(':id/tests')
-  test(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string, @Body() body: NewTestRequest): Promise<JobView> {
+  test(@Who() who: Actor, @Id() id: string, @Body() body: NewTestRequest): Promise<TestView> {
     return this.jobs.addTest(who, id, body);
   }
 
-  @Patch(':id/tests/:testId')
+  @Patch(':id/tests/:rowId')
   undoTest(
     @Who() who: Actor,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Param('testId', ParseUUIDPipe) testId: string,
+    @Id() id: string,
+    @Param('rowId', ParseUUIDPipe) rowId: string,
     @Body() body: UndoRequest,
-  ): Promise<JobView> {
-    return this.jobs.undo(who, id, 'test', testId, body);
+  ): Promise<TestView> {
+    return this.jobs.undoTest(who, id, rowId, body);
   }
 
   @Post(':id/known')
-  known(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string, @Body() body: KnownFigureRequest): Promise<JobView> {
+  known(@Who() who: Actor, @Id() id: string, @Body() body: KnownFigureRequest): Promise<KnownView> {
     return this.jobs.addKnown(who, id, body);
   }
 
-  @Patch(':id/known/:knownId')
+  @Patch(':id/known/:rowId')
   undoKnown(
     @Who() who: Actor,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Param('knownId', ParseUUIDPipe) knownId: string,
+    @Id() id: string,
+    @Param('rowId', ParseUUIDPipe) rowId: string,
     @Body() body: UndoRequest,
-  ): Promise<JobView> {
-    return this.jobs.undo(who, id, 'known-figure', knownId, body);
+  ): Promise<KnownView> {
+    return this.jobs.undoKnown(who, id, rowId, body);
   }
 
   @Post(':id/repairs')
-  repair(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string, @Body() body: NewRepairRequest): Promise<JobView> {
+  repair(@Who() who: Actor, @Id() id: string, @Body() body: NewRepairRequest): Promise<RepairView> {
     return this.jobs.addRepair(who, id, body);
   }
 
-  @Patch(':id/repairs/:repairId')
+  @Patch(':id/repairs/:rowId')
   undoRepair(
     @Who() who: Actor,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Param('repairId', ParseUUIDPipe) repairId: string,
+    @Id() id: string,
+    @Param('rowId', ParseUUIDPipe) rowId: string,
     @Body() body: UndoRequest,
-  ): Promise<JobView> {
-    return this.jobs.undo(who, id, 'repair', repairId, body);
+  ): Promise<RepairView> {
+    return this.jobs.undoRepair(who, id, rowId, body);
   }
 
   @Post(':id/cautions')
-  caution(
-    @Who() who: Actor,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Body() body: AcknowledgeRequest,
-  ): Promise<JobView> {
+  caution(@Who() who: Actor, @Id() id: string, @Body() body: AcknowledgeRequest): Promise<CautionView> {
     return this.jobs.acknowledge(who, id, body);
   }
 
   @Post(':id/records/by-hand')
-  handRecord(
-    @Who() who: Actor,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Body() body: HandRecordRequest,
-  ): Promise<JobView> {
+  handRecord(@Who() who: Actor, @Id() id: string, @Body() body: HandRecordRequest): Promise<RecordView> {
     return this.jobs.addHandRecord(who, id, body);
+  }
+
+  /** Every judgement that was kept with the job, oldest first. */
+  @Get(':id/diagnosis')
+  diagnoses(@Who() who: Actor, @Id() id: string): Promise<StoredDiagnosis[]> {
+    return this.jobs.diagnoses(who, id);
+  }
+
+  /** Weigh again with the settings and the core of today; every write has done so already. */
+  @Post(':id/diagnosis')
+  async weighAgain(@Who() who: Actor, @Id() id: string): Promise<StoredDiagnosis> {
+    const kept = await this.jobs.weighAgain(who, id);
+    if (!kept) throw new BadRequestException({ statusCode: 400, message: 'readings: take at least one reading first' });
+    return kept;
+  }
+
+  /** A stored row that cannot be read, replaced by one that can. */
+  @Put(':id/damaged/:noun/:rowId')
+  mend(
+    @Who() who: Actor,
+    @Id() id: string,
+    @Param('noun', new ParseEnumPipe(NOUNS)) noun: StoredNounName,
+    @Param('rowId', ParseUUIDPipe) rowId: string,
+    @Body() body: MendRequest,
+  ): Promise<{ id: string }> {
+    return this.jobs.mend(who, id, noun, rowId, body.data);
   }
 }

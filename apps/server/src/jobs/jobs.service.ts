@@ -1,41 +1,124 @@
 import {
   type AcknowledgeRequest,
+  type CautionView,
   type HandRecordRequest,
+  type JobCounts,
+  type JobListItem,
+  type JobListQuery,
   type JobPatchRequest,
   type JobSummary,
   type JobView,
   type KnownFigureRequest,
+  type KnownView,
   type NewJobRequest,
   type NewReadingRequest,
   type NewRepairRequest,
   type NewTestRequest,
+  type ReadingView,
+  type RecordView,
+  type RepairView,
+  type StoredDiagnosis,
+  type TestView,
   testProblems,
   type UndoRequest,
 } from '@just-balance/contract';
 import { familyOf, stationPressure } from '@just-balance/core/expected';
-import { Inject, Injectable } from '@nestjs/common';
-import { type Model, type ModelStatic, type Sequelize, type Transaction, UniqueConstraintError } from 'sequelize';
+import { ConflictException, Inject, Injectable } from '@nestjs/common';
+import type { Logger } from 'pino';
+import {
+  type Model,
+  type ModelStatic,
+  Op,
+  type Transaction,
+  UniqueConstraintError,
+  type WhereOptions,
+} from 'sequelize';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { SEQUELIZE } from '../database/connect.ts';
-import { Job, KnownFigureRow, ReadingRow, Repair, TestRow, Vehicle, VehicleRecord } from '../database/models.ts';
+import {
+  Job,
+  KnownFigureRow,
+  ReadingRow,
+  Repair,
+  StoredDiagnosisRow,
+  TestRow,
+  Vehicle,
+  VehicleRecord,
+} from '../database/models.ts';
+import { Work } from '../database/work.ts';
 import { Live } from '../live/live.service.ts';
-import { appendEvent } from './events.ts';
-import { jobSummary, jobView } from './views.ts';
+import { LOGGER } from '../logger.ts';
+import { type Author, appendEvent } from './events.ts';
+import { judge } from './judge.ts';
+import { readHead, readVehicle, STORED, type StoredNoun, type StoredNounName } from './stored.ts';
+import {
+  diagnosisView,
+  jobView,
+  knownView,
+  listItem,
+  partsOf,
+  readingView,
+  recordView,
+  repairView,
+  storedSummary,
+  summaryView,
+  testView,
+} from './views.ts';
 
-const UNDOABLE = { test: TestRow, repair: Repair, 'known-figure': KnownFigureRow };
+/** Rows of the board a page. [house] */
+const PAGE = 50;
 
-/** Jobs and what is written into them. Every write appends an event in the same transaction. */
+/** Jobs and what is written into them. Every write goes through `write`: one transaction, judged, summed up, told. */
 @Injectable()
 export class JobsService {
   constructor(
-    @Inject(SEQUELIZE) private readonly db: Sequelize,
-    @Inject(Live) private readonly live: Live,
+    private readonly work: Work,
+    private readonly live: Live,
+    @Inject(LOGGER) private readonly log: Logger,
   ) {}
 
-  async list(who: Actor): Promise<JobSummary[]> {
-    const jobs = await Job.findAll({ where: { shopId: who.shopId }, order: [['createdAt', 'DESC']], limit: 200 });
-    return Promise.all(jobs.map(jobSummary));
+  /** A page of the board, newest first, and the address of the next page. One query. */
+  async list(who: Actor, q: JobListQuery): Promise<{ jobs: JobListItem[]; next: string | null }> {
+    const limit = q.limit ?? PAGE;
+    const where: WhereOptions[] = [{ shopId: who.shopId }];
+    if (q.status === 'open') where.push({ status: ['open', 'parked'] });
+    if (q.status === 'closed') where.push({ status: 'closed' });
+    if (q.whose === 'mine') where.push({ openedBy: who.name });
+    const before = q.before === undefined ? null : cursorOf(q.before);
+    if (before)
+      where.push({
+        [Op.or]: [{ createdAt: { [Op.lt]: before.at } }, { createdAt: before.at, id: { [Op.lt]: before.id } }],
+      });
+    const rows = await Job.findAll({
+      where: { [Op.and]: where },
+      order: [
+        ['createdAt', 'DESC'],
+        ['id', 'DESC'],
+      ],
+      limit: limit + 1,
+    });
+    const shown = rows.slice(0, limit);
+    const jobs: JobListItem[] = [];
+    for (const job of shown) jobs.push(listItem(job, job.summary ?? (await this.sumUp(job))));
+    const last = shown.at(-1);
+    return { jobs, next: rows.length > limit && last ? `${last.createdAt.getTime()}_${last.id}` : null };
+  }
+
+  async counts(who: Actor): Promise<JobCounts> {
+    const open = { shopId: who.shopId, status: ['open', 'parked'] };
+    const [everyone, mine, all] = await Promise.all([
+      Job.count({ where: open }),
+      Job.count({ where: { ...open, openedBy: who.name } }),
+      Job.count({ where: { shopId: who.shopId } }),
+    ]);
+    return { open: everyone, mine, all };
+  }
+
+  /** Of a job from before summaries were kept. */
+  private async sumUp(job: Job) {
+    const summary = storedSummary(await partsOf(job));
+    await Job.update({ summary }, { where: { id: job.id, shopId: job.shopId, summary: null } });
+    return summary;
   }
 
   /** A job of the asker's shop. Throws 404 otherwise. */
@@ -49,141 +132,222 @@ export class JobsService {
     return jobView(await this.find(who, id));
   }
 
-  async create(who: Actor, body: NewJobRequest): Promise<JobView> {
-    const known = () => Job.findOne({ where: { id: body.id, shopId: who.shopId } });
-    const before = await known();
-    if (before) return jobView(before);
-    const write = this.db.transaction(async (transaction) => {
-      const known = await Vehicle.findOne({ where: { id: body.vehicleId, shopId: who.shopId }, transaction });
-      if (!known)
-        await Vehicle.create({ id: body.vehicleId, shopId: who.shopId, rev: 1, data: body.vehicle }, { transaction });
-      await Job.create(
-        {
-          id: body.id,
-          shopId: who.shopId,
-          rev: 1,
-          vehicleId: body.vehicleId,
-          status: 'open',
-          complaint: body.complaint,
-          ambient: body.ambient ?? {},
-          adapter: body.adapter ?? null,
-          openedBy: who.name,
-        },
-        { transaction },
-      );
-      await appendEvent(who, body.id, 'opened', { symptoms: body.complaint.symptoms }, transaction);
+  /** Every judgement that was kept, oldest first. */
+  async diagnoses(who: Actor, id: string): Promise<StoredDiagnosis[]> {
+    await this.find(who, id);
+    const rows = await StoredDiagnosisRow.findAll({
+      where: { shopId: who.shopId, jobId: id },
+      order: [
+        ['createdAt', 'ASC'],
+        ['id', 'ASC'],
+      ],
     });
-    await write.catch(async (e) => {
-      if (!(e instanceof UniqueConstraintError)) throw e;
-      if (!(await known())) throw conflict('this id', null);
-    });
-    return this.view(who, body.id);
+    return rows.map(diagnosisView);
   }
 
-  async patch(who: Actor, id: string, body: JobPatchRequest): Promise<JobView> {
+  /**
+   * Write into a job: the job's row is locked, so that writes into one job come one after the other; what `f` did is
+   * judged and summed up in the same transaction; then the screens are told. Throws 409 when the job is closed.
+   */
+  async write<T>(
+    who: Author,
+    jobId: string,
+    f: (job: Job, t: Transaction) => Promise<T>,
+    { evenClosed = false }: { evenClosed?: boolean } = {},
+  ): Promise<T> {
+    const answer = await this.work.run(async (transaction) => {
+      const job = await Job.findOne({
+        where: { id: jobId, shopId: who.shopId },
+        transaction,
+        lock: transaction.LOCK.UPDATE,
+      });
+      if (!job) throw notHere('job');
+      if (job.status === 'closed' && !evenClosed)
+        throw new ConflictException({
+          statusCode: 409,
+          message: 'this job is closed and takes nothing more: reopen it at Hand-over first',
+        });
+      const out = await f(job, transaction);
+      await this.settle(who, job, transaction);
+      return out;
+    });
+    this.live.publish(who.shopId, { type: 'changed', jobId });
+    return answer;
+  }
+
+  private async settle(who: Author, job: Job, transaction: Transaction): Promise<void> {
+    await job.reload({ transaction });
+    const parts = await partsOf(job, transaction);
+    parts.diagnosis = await judge(who, job, parts, transaction, this.log);
+    await Job.update(
+      { summary: storedSummary(parts), changes: job.changes + 1 },
+      { where: { id: job.id, shopId: job.shopId }, transaction },
+    );
+  }
+
+  async create(who: Actor, body: NewJobRequest): Promise<JobSummary> {
+    const known = () => Job.findOne({ where: { id: body.id, shopId: who.shopId } });
+    const view = async (job: Job, t?: Transaction) => summaryView(job, await partsOf(job, t));
+    const before = await known();
+    if (before) return view(before);
+    try {
+      return await this.work.run(async (transaction) => {
+        const vehicle = await Vehicle.findOne({ where: { id: body.vehicleId, shopId: who.shopId }, transaction });
+        if (!vehicle)
+          await Vehicle.create({ id: body.vehicleId, shopId: who.shopId, rev: 1, data: body.vehicle }, { transaction });
+        const job = await Job.create(
+          {
+            id: body.id,
+            shopId: who.shopId,
+            rev: 1,
+            vehicleId: body.vehicleId,
+            status: 'open',
+            complaint: body.complaint,
+            ambient: body.ambient ?? {},
+            adapter: body.adapter ?? null,
+            openedBy: who.name,
+          },
+          { transaction },
+        );
+        await appendEvent(who, body.id, 'opened', { symptoms: body.complaint.symptoms }, transaction);
+        await this.settle(who, job, transaction);
+        return view(job, transaction);
+      });
+    } catch (e) {
+      if (!(e instanceof UniqueConstraintError)) throw e;
+      // Two tablets at once: the other one's row is this row.
+      const twin = await known();
+      if (!twin) throw conflict('this id', null);
+      return view(twin);
+    }
+  }
+
+  async patch(who: Actor, id: string, body: JobPatchRequest): Promise<JobSummary> {
     const { rev, ...changes } = body;
     const defined = Object.fromEntries(Object.entries(changes).filter(([, v]) => v !== undefined));
-    await this.find(who, id);
-    await this.db.transaction(async (transaction) => {
-      const [n] = await Job.update(
-        { ...defined, rev: rev + 1 },
-        { where: { id, shopId: who.shopId, rev }, transaction },
-      );
-      if (n === 0) throw conflict('the job', await jobSummary(await this.find(who, id)));
-      await appendEvent(who, id, 'changed', defined, transaction);
-    });
-    return this.changed(who, id);
+    const reopens = Object.keys(defined).every((k) => k === 'status');
+    await this.write(
+      who,
+      id,
+      async (job, transaction) => {
+        if (job.rev !== rev) throw conflict('the job', summaryView(job, await partsOf(job, transaction)));
+        await job.update({ ...defined, rev: rev + 1 }, { transaction });
+        await appendEvent(who, id, 'changed', defined, transaction);
+        return { id, rev: rev + 1 };
+      },
+      { evenClosed: reopens },
+    );
+    const job = await this.find(who, id);
+    return summaryView(job, await partsOf(job));
   }
 
-  /** Insert a row with the client's own id once; a repeat of the same id changes nothing. */
-  private async insertOnce<T extends Model>(
+  /** Insert a row with the client's own id once; a repeat of the same id changes nothing and gives the row that is there. */
+  private async insertOnce<T extends Model, V>(
     who: Actor,
     jobId: string,
     model: ModelStatic<T>,
-    row: Record<string, unknown> & { id: string },
+    row: (job: Job, t: Transaction) => Promise<Record<string, unknown> & { id: string }>,
+    view: (row: T) => V,
     kind: string,
     data: Record<string, unknown>,
-  ): Promise<JobView> {
-    await this.find(who, jobId);
-    const known = async () => {
-      const before = await model.findByPk(row.id);
+  ): Promise<V> {
+    return this.write(who, jobId, async (job, transaction) => {
+      const fields = await row(job, transaction);
+      const before = await model.findByPk(fields.id, { transaction });
       if (before && (before.get('shopId') !== who.shopId || before.get('jobId') !== jobId))
         throw conflict('this id', null);
-      return before !== null;
-    };
-    if (await known()) return this.view(who, jobId);
-    try {
-      await this.db.transaction(async (transaction: Transaction) => {
-        await model.create({ ...row, shopId: who.shopId, jobId } as never, { transaction });
-        await appendEvent(who, jobId, kind, data, transaction);
-      });
-    } catch (e) {
-      // Two tablets at once: the other one's row is this row.
-      if (!(e instanceof UniqueConstraintError) || !(await known())) throw e;
-      return this.view(who, jobId);
-    }
-    return this.changed(who, jobId);
+      if (before) return view(before);
+      const made = await model
+        .create({ ...fields, shopId: who.shopId, jobId } as never, { transaction })
+        .catch((e: unknown) => {
+          // In another job at the same moment: the lock on this job does not see it.
+          throw e instanceof UniqueConstraintError ? conflict('this id', null) : e;
+        });
+      await appendEvent(who, jobId, kind, data, transaction);
+      return view(made);
+    });
   }
 
-  async addReading(who: Actor, jobId: string, body: NewReadingRequest): Promise<JobView> {
-    const job = await this.find(who, jobId);
-    const vehicle = await Vehicle.findOne({ where: { id: job.vehicleId, shopId: who.shopId } });
-    if (vehicle?.data.banks === 1 && body.reading.trims?.bank2) {
-      throw badFields([{ field: 'reading.trims.bank2', message: 'this vehicle has one bank' }]);
-    }
+  private async vehicleOf(job: Job, transaction: Transaction) {
+    const row = (await Vehicle.findOne({ where: { id: job.vehicleId, shopId: job.shopId }, transaction }))!;
+    return { id: row.id, facts: readVehicle(row).value };
+  }
+
+  addReading(who: Actor, jobId: string, body: NewReadingRequest): Promise<ReadingView> {
+    const { id, phase, reading } = body;
     return this.insertOnce(
       who,
       jobId,
       ReadingRow,
-      { id: body.id, rev: 1, phase: body.phase, source: 'hand', captureId: null, doubtful: null, data: body.reading },
+      async (job, t) => {
+        if ((await this.vehicleOf(job, t)).facts.banks === 1 && reading.trims?.bank2)
+          throw badFields([{ field: 'reading.trims.bank2', message: 'this vehicle has one bank' }]);
+        return { id, rev: 1, phase, source: 'hand', captureId: null, doubtful: null, data: reading };
+      },
+      readingView,
       'reading',
-      { at: body.reading.at, phase: body.phase, source: 'hand' },
+      { at: reading.at, phase, source: 'hand' },
     );
   }
 
-  async addTest(who: Actor, jobId: string, body: NewTestRequest): Promise<JobView> {
+  addTest(who: Actor, jobId: string, body: NewTestRequest): Promise<TestView> {
     const problems = testProblems(body.test, 'test');
     if (problems.length > 0) throw badFields(problems);
     return this.insertOnce(
       who,
       jobId,
       TestRow,
-      { id: body.id, rev: 1, undone: false, by: who.name, data: body.test },
+      async () => ({ id: body.id, rev: 1, undone: false, by: who.name, data: body.test }),
+      testView,
       'test',
       { test: body.test.id, outcome: body.test.outcome ?? body.test.values },
     );
   }
 
-  async addKnown(who: Actor, jobId: string, body: KnownFigureRequest): Promise<JobView> {
+  addKnown(who: Actor, jobId: string, body: KnownFigureRequest): Promise<KnownView> {
     if (!(body.low < body.high)) throw badFields([{ field: 'high', message: 'must be above low' }]);
-    const job = await this.find(who, jobId);
-    const vehicle = (await Vehicle.findOne({ where: { id: job.vehicleId, shopId: who.shopId } }))!;
     const { id, layer, ...figure } = body;
-    const data = { ...figure, baroKPa: stationPressure(job.ambient).baroKPa };
     return this.insertOnce(
       who,
       jobId,
       KnownFigureRow,
-      { id, rev: 1, undone: false, by: who.name, vehicleId: vehicle.id, family: familyOf(vehicle.data), layer, data },
+      async (job, t) => {
+        const vehicle = await this.vehicleOf(job, t);
+        const data = { ...figure, baroKPa: stationPressure(readHead(job).ambient).baroKPa };
+        const family = familyOf(vehicle.facts);
+        return { id, rev: 1, undone: false, by: who.name, vehicleId: vehicle.id, family, layer, data };
+      },
+      knownView,
       'known-figure',
       { layer, ...figure },
     );
   }
 
-  async addRepair(who: Actor, jobId: string, body: NewRepairRequest): Promise<JobView> {
+  addRepair(who: Actor, jobId: string, body: NewRepairRequest): Promise<RepairView> {
     const data = { text: body.text, fault: body.fault ?? null, part: body.part ?? null, school: body.school };
     return this.insertOnce(
       who,
       jobId,
       Repair,
-      { id: body.id, rev: 1, undone: false, by: who.name, data },
+      async () => ({ id: body.id, rev: 1, undone: false, by: who.name, data }),
+      repairView,
       'repair',
       data,
     );
   }
 
-  async addHandRecord(who: Actor, jobId: string, body: HandRecordRequest): Promise<JobView> {
-    const data = {
+  /** A record as the vehicle gave it, or as a person read it off another tool. */
+  addRecord(who: Actor, jobId: string, id: string, data: VehicleRecord['data']): Promise<RecordView> {
+    const { phase, source } = data;
+    return this.insertOnce(who, jobId, VehicleRecord, async () => ({ id, data }), recordView, 'record', {
+      phase,
+      source,
+      codes: data.codes.length,
+    });
+  }
+
+  addHandRecord(who: Actor, jobId: string, body: HandRecordRequest): Promise<RecordView> {
+    return this.addRecord(who, jobId, body.id, {
       phase: body.phase,
       source: 'hand',
       lampOn: body.lampOn,
@@ -197,40 +361,83 @@ export class JobsService {
         ...body.pending.map((code) => ({ code, state: 'pending' as const })),
         ...(body.permanent ?? []).map((code) => ({ code, state: 'permanent' as const })),
       ],
-    };
-    return this.insertOnce(who, jobId, VehicleRecord, { id: body.id, data }, 'record', {
-      phase: body.phase,
-      source: 'hand',
-      codes: data.codes.length,
     });
   }
 
-  async acknowledge(who: Actor, jobId: string, body: AcknowledgeRequest): Promise<JobView> {
-    await this.find(who, jobId);
-    await this.db.transaction((t) => appendEvent(who, jobId, 'caution', { caution: body.caution, step: body.step }, t));
-    return this.changed(who, jobId);
+  acknowledge(who: Actor, jobId: string, body: AcknowledgeRequest): Promise<CautionView> {
+    const { caution, step } = body;
+    return this.write(who, jobId, async (_, t) => {
+      await appendEvent(who, jobId, 'caution', { caution, step }, t);
+      return { caution, step, at: new Date().toISOString(), by: who.name };
+    });
   }
 
   /** Undo or redo a test, a repair or a known figure; `rev` guards against two people doing it. */
-  async undo(who: Actor, jobId: string, kind: keyof typeof UNDOABLE, id: string, body: UndoRequest): Promise<JobView> {
-    await this.find(who, jobId);
-    const model: ModelStatic<Model> = UNDOABLE[kind];
-    await this.db.transaction(async (transaction) => {
-      const [n] = await model.update(
-        { undone: body.undone, rev: body.rev + 1 },
-        { where: { id, jobId, shopId: who.shopId, rev: body.rev }, transaction },
-      );
-      if (n === 0) {
-        const current = await model.findOne({ where: { id, jobId, shopId: who.shopId } });
-        throw current ? conflict(`the ${kind}`, current) : notHere(kind);
-      }
-      await appendEvent(who, jobId, body.undone ? `${kind}-undone` : `${kind}-redone`, { id }, transaction);
+  private undo<T extends Model & { rev: number }, V>(
+    who: Actor,
+    jobId: string,
+    what: { model: ModelStatic<T>; kind: string; view: (row: T) => V },
+    id: string,
+    body: UndoRequest,
+  ): Promise<V> {
+    return this.write(who, jobId, async (_, transaction) => {
+      const row = await what.model.findOne({ where: { id, jobId, shopId: who.shopId } as WhereOptions, transaction });
+      if (!row) throw notHere(what.kind);
+      if (row.rev !== body.rev) throw conflict(`the ${what.kind}`, what.view(row));
+      await row.update({ undone: body.undone, rev: body.rev + 1 } as never, { transaction });
+      await appendEvent(who, jobId, `${what.kind}-${body.undone ? 'undone' : 'redone'}`, { id }, transaction);
+      return what.view(row);
     });
-    return this.changed(who, jobId);
   }
 
-  private async changed(who: Actor, jobId: string): Promise<JobView> {
-    this.live.publish(who.shopId, { type: 'changed', jobId });
-    return this.view(who, jobId);
+  undoTest = (who: Actor, jobId: string, id: string, body: UndoRequest) =>
+    this.undo(who, jobId, { model: TestRow, kind: 'test', view: testView }, id, body);
+  undoRepair = (who: Actor, jobId: string, id: string, body: UndoRequest) =>
+    this.undo(who, jobId, { model: Repair, kind: 'repair', view: repairView }, id, body);
+  undoKnown = (who: Actor, jobId: string, id: string, body: UndoRequest) =>
+    this.undo(who, jobId, { model: KnownFigureRow, kind: 'known-figure', view: knownView }, id, body);
+
+  /** Weigh again: the settings or the core may have moved on since the last write. */
+  async weighAgain(who: Actor, jobId: string): Promise<StoredDiagnosis | null> {
+    await this.write(who, jobId, async () => ({ id: jobId }), { evenClosed: true });
+    const row = await StoredDiagnosisRow.findOne({
+      where: { shopId: who.shopId, jobId },
+      order: [
+        ['createdAt', 'DESC'],
+        ['id', 'DESC'],
+      ],
+    });
+    return row && diagnosisView(row);
   }
+
+  /** Replace a stored row that cannot be read by one that can. Refused for a row that is as it should be. */
+  async mend(who: Actor, jobId: string, noun: StoredNounName, id: string, data: unknown): Promise<{ id: string }> {
+    const { model, column, problems }: StoredNoun = STORED[noun];
+    const wrong = problems(data);
+    if (wrong.length > 0) throw badFields(wrong.map((p) => ({ ...p, field: p.field ? `data.${p.field}` : 'data' })));
+    return this.write(
+      who,
+      jobId,
+      async (job, transaction) => {
+        const mine =
+          noun === 'vehicle' ? id === job.vehicleId : noun === 'complaint' || noun === 'ambient' ? id === job.id : true;
+        const where = { id, shopId: who.shopId, ...('jobId' in model.getAttributes() ? { jobId } : {}) };
+        const row = mine ? await model.findOne({ where: where as WhereOptions, transaction }) : null;
+        if (!row) throw notHere(noun);
+        const stored: unknown = row.get(column);
+        if (problems(stored).length === 0)
+          throw new ConflictException({ statusCode: 409, message: `this ${noun} can be read: nothing to mend` });
+        await row.update({ [column]: data } as never, { transaction });
+        await appendEvent(who, jobId, 'mended', { noun, id, before: stored, after: data }, transaction);
+        return { id };
+      },
+      { evenClosed: true },
+    );
+  }
+}
+
+function cursorOf(text: string): { at: Date; id: string } {
+  const m = /^(\d{1,15})_([0-9a-f-]{36})$/i.exec(text);
+  if (!m) throw badFields([{ field: 'before', message: 'not a place in this list' }]);
+  return { at: new Date(Number(m[1])), id: m[2]! };
 }

@@ -1,5 +1,6 @@
 import type {
   CaptureView,
+  JobListItem,
   JobSummary,
   JobView,
   KnownView,
@@ -14,23 +15,25 @@ import { fromHex } from '@just-balance/core/can';
 import { familyOf } from '@just-balance/core/expected';
 import { codeText, decodeMonitors } from '@just-balance/core/obd';
 import { displayedTotal } from '@just-balance/core/trims';
-import { Op } from 'sequelize';
+import { col, fn, Op, type Transaction } from 'sequelize';
 import {
   Capture,
   CaptureRow,
-  Job,
+  type Job,
   JobEvent,
   KnownFigureRow,
   ReadingRow,
   Repair,
   StoredDiagnosisRow,
+  type StoredSummary,
   TestRow,
   Vehicle,
   VehicleRecord,
 } from '../database/models.ts';
+import { type Damage, readable, readHead, readVehicle } from './stored.ts';
 
 export function vehicleView(v: Vehicle): VehicleView {
-  return { ...v.data, id: v.id, rev: v.rev };
+  return { ...readVehicle(v).value, id: v.id, rev: v.rev };
 }
 
 export function recordView(r: VehicleRecord): RecordView {
@@ -72,7 +75,15 @@ export function repairView(r: Repair): RepairView {
   return { id: r.id, rev: r.rev, at: r.createdAt.toISOString(), by: r.by, undone: r.undone, ...r.data };
 }
 
-export async function captureView(c: Capture): Promise<CaptureView> {
+export function knownView(k: KnownFigureRow): KnownView {
+  return { ...k.data, id: k.id, rev: k.rev, by: k.by, layer: k.layer };
+}
+
+export function diagnosisView(d: StoredDiagnosisRow): StoredDiagnosis {
+  return { id: d.id, at: d.createdAt.toISOString(), coreVersion: d.coreVersion, input: d.input, output: d.output };
+}
+
+export function captureView(c: Capture, rows: number): CaptureView {
   return {
     id: c.id,
     at: c.at,
@@ -82,7 +93,7 @@ export async function captureView(c: Capture): Promise<CaptureView> {
     name: c.name,
     startedAt: c.createdAt.toISOString(),
     gaps: c.gaps,
-    seconds: c.meta?.seconds ?? (await CaptureRow.count({ where: { captureId: c.id, shopId: c.shopId } })),
+    seconds: c.meta?.seconds ?? rows,
   };
 }
 
@@ -92,26 +103,33 @@ async function captureViews(shopId: string, jobId: string): Promise<CaptureView[
     where: { shopId, jobId, state: { [Op.ne]: 'receiving' } },
     order: [['createdAt', 'ASC']],
   });
-  return Promise.all(captures.map(captureView));
+  const open = captures.filter((c) => c.meta?.seconds === undefined).map((c) => c.id);
+  const counted =
+    open.length === 0
+      ? []
+      : ((await CaptureRow.findAll({
+          where: { shopId, captureId: open },
+          attributes: ['captureId', [fn('COUNT', col('seq')), 'n']],
+          group: ['captureId'],
+          raw: true,
+        })) as unknown as { captureId: string; n: number }[]);
+  const rows = new Map(counted.map((r) => [r.captureId, Number(r.n)]));
+  return captures.map((c) => captureView(c, rows.get(c.id) ?? 0));
 }
 
 /** Figures entered for this vehicle, and the shop's known good of its engine family. */
-async function knownViews(shopId: string, vehicle: Vehicle): Promise<KnownView[]> {
-  const rows = await KnownFigureRow.findAll({
+async function knownRows(shopId: string, vehicle: Vehicle): Promise<KnownFigureRow[]> {
+  return KnownFigureRow.findAll({
     where: {
       shopId,
       undone: false,
       [Op.or]: [
         { layer: 'entered', vehicleId: vehicle.id },
-        { layer: 'shop', family: familyOf(vehicle.data) },
+        { layer: 'shop', family: familyOf(readVehicle(vehicle).value) },
       ],
     },
-    order: [
-      ['createdAt', 'ASC'],
-      ['id', 'ASC'],
-    ],
+    order: OLDEST_FIRST,
   });
-  return rows.map((k) => ({ ...k.data, id: k.id, rev: k.rev, by: k.by, layer: k.layer }));
 }
 
 /** The worst displayed total among the newest reading of each point. */
@@ -130,34 +148,62 @@ function worstOf(readings: readonly ReadingRow[]): JobSummary['worst'] {
   return worst;
 }
 
-function summary(
-  job: Job,
-  vehicle: Vehicle,
-  parts: {
-    records: VehicleRecord[];
-    readings: ReadingRow[];
-    tests: TestRow[];
-    repairs: Repair[];
-    diagnosis: StoredDiagnosisRow | undefined;
-  },
-): JobSummary {
-  const first = parts.diagnosis?.output.causes[0];
+const OLDEST_FIRST: [string, string][] = [
+  ['createdAt', 'ASC'],
+  ['id', 'ASC'],
+];
+
+const NEWEST_FIRST: [string, string][] = [
+  ['createdAt', 'DESC'],
+  ['id', 'DESC'],
+];
+
+/** What a judgement and a summary are made from; rows that cannot be read are left out and named. */
+export interface JobParts {
+  vehicle: Vehicle;
+  records: VehicleRecord[];
+  readings: ReadingRow[];
+  tests: TestRow[];
+  repairs: Repair[];
+  /** The newest. */
+  diagnosis: StoredDiagnosisRow | null;
+  damage: Damage[];
+}
+
+export async function partsOf(job: Job, transaction?: Transaction): Promise<JobParts> {
+  const where = { shopId: job.shopId, jobId: job.id };
+  const o = { where, order: OLDEST_FIRST, ...(transaction ? { transaction } : {}) };
+  // One after the other: a transaction has one connection.
+  const vehicle = (await Vehicle.findOne({
+    where: { id: job.vehicleId, shopId: job.shopId },
+    ...(transaction ? { transaction } : {}),
+  }))!;
+  const damage: Damage[] = [...readVehicle(vehicle).damage, ...readHead(job).damage];
   return {
-    id: job.id,
-    rev: job.rev,
-    status: job.status,
-    vehicle: vehicleView(vehicle),
-    complaint: job.complaint,
-    ambient: job.ambient,
-    adapter: job.adapter,
-    openedAt: job.createdAt.toISOString(),
-    openedBy: job.openedBy,
+    vehicle,
+    records: readable('record', await VehicleRecord.findAll(o), damage),
+    readings: readable('reading', await ReadingRow.findAll(o), damage),
+    tests: readable('test', await TestRow.findAll(o), damage),
+    repairs: readable('repair', await Repair.findAll(o), damage),
+    diagnosis: await StoredDiagnosisRow.findOne({ ...o, order: NEWEST_FIRST }),
+    damage,
+  };
+}
+
+/** What is kept with the job for the board. */
+export function storedSummary(parts: JobParts): StoredSummary {
+  const first = parts.diagnosis?.output.causes[0];
+  const points = (phase: string) => new Set(parts.readings.filter((r) => r.phase === phase).map((r) => r.data.at)).size;
+  const vehicle = readVehicle(parts.vehicle).value;
+  return {
+    label: vehicle.label,
+    note: vehicle.note ?? null,
     worst: worstOf(parts.readings),
     counts: {
       records: parts.records.length,
       recordsAfter: parts.records.filter((r) => r.data.phase === 'after').length,
-      before: new Set(parts.readings.filter((r) => r.phase === 'before').map((r) => r.data.at)).size,
-      after: new Set(parts.readings.filter((r) => r.phase === 'after').map((r) => r.data.at)).size,
+      before: points('before'),
+      after: points('after'),
       tests: parts.tests.filter((t) => !t.undone).length,
       repairs: parts.repairs.filter((r) => !r.undone).length,
     },
@@ -165,46 +211,56 @@ function summary(
   };
 }
 
-async function partsOf(shopId: string, jobId: string) {
-  const where = { shopId, jobId };
-  const order: [string, string][] = [
-    ['createdAt', 'ASC'],
-    ['id', 'ASC'],
-  ];
-  const [records, readings, tests, repairs, diagnoses] = await Promise.all([
-    VehicleRecord.findAll({ where, order }),
-    ReadingRow.findAll({ where, order }),
-    TestRow.findAll({ where, order }),
-    Repair.findAll({ where, order }),
-    StoredDiagnosisRow.findAll({ where, order }),
-  ]);
-  return { records, readings, tests, repairs, diagnoses, diagnosis: diagnoses.at(-1) };
+/** A row of the board, from the job's own row alone. */
+export function listItem(job: Job, summary: StoredSummary): JobListItem {
+  const { complaint, damage } = readHead(job);
+  return {
+    id: job.id,
+    rev: job.rev,
+    status: job.status,
+    symptom: complaint.symptoms[0] ?? null,
+    openedAt: job.createdAt.toISOString(),
+    openedBy: job.openedBy,
+    damaged: damage.length > 0,
+    ...summary,
+  };
 }
 
-export async function jobSummary(job: Job): Promise<JobSummary> {
-  const vehicle = (await Vehicle.findOne({ where: { id: job.vehicleId, shopId: job.shopId } }))!;
-  return summary(job, vehicle, await partsOf(job.shopId, job.id));
+export function summaryView(job: Job, parts: JobParts): JobSummary {
+  const { complaint, ambient } = readHead(job);
+  const { label, note, ...summary } = storedSummary(parts);
+  return {
+    id: job.id,
+    rev: job.rev,
+    status: job.status,
+    vehicle: vehicleView(parts.vehicle),
+    complaint,
+    ambient,
+    adapter: job.adapter,
+    openedAt: job.createdAt.toISOString(),
+    openedBy: job.openedBy,
+    ...summary,
+  };
 }
 
 /** Everything a job holds. */
 export async function jobView(job: Job): Promise<JobView> {
-  const vehicle = (await Vehicle.findOne({ where: { id: job.vehicleId, shopId: job.shopId } }))!;
-  const parts = await partsOf(job.shopId, job.id);
-  const events = await JobEvent.findAll({
-    where: { shopId: job.shopId, jobId: job.id },
-    order: [
-      ['createdAt', 'ASC'],
-      ['id', 'ASC'],
-    ],
-  });
+  const parts = await partsOf(job);
+  const where = { shopId: job.shopId, jobId: job.id };
+  const [events, diagnoses, known, captures] = await Promise.all([
+    JobEvent.findAll({ where, order: OLDEST_FIRST }),
+    StoredDiagnosisRow.findAll({ where, order: NEWEST_FIRST, limit: 2 }),
+    knownRows(job.shopId, parts.vehicle),
+    captureViews(job.shopId, job.id),
+  ]);
   return {
-    ...summary(job, vehicle, parts),
+    ...summaryView(job, parts),
     records: parts.records.map(recordView),
     readings: parts.readings.map(readingView),
     tests: parts.tests.map(testView),
     repairs: parts.repairs.map(repairView),
-    captures: await captureViews(job.shopId, job.id),
-    known: await knownViews(job.shopId, vehicle),
+    captures,
+    known: readable('known', known, parts.damage).map(knownView),
     cautions: events
       .filter((e) => e.kind === 'caution')
       .map((e) => ({
@@ -213,15 +269,8 @@ export async function jobView(job: Job): Promise<JobView> {
         at: e.createdAt.toISOString(),
         by: e.by,
       })),
-    diagnoses: parts.diagnoses.map(
-      (d): StoredDiagnosis => ({
-        id: d.id,
-        at: d.createdAt.toISOString(),
-        coreVersion: d.coreVersion,
-        input: d.input,
-        output: d.output,
-      }),
-    ),
+    diagnoses: diagnoses.reverse().map(diagnosisView),
     events: events.map((e) => ({ id: e.id, at: e.createdAt.toISOString(), by: e.by, kind: e.kind, data: e.data })),
+    damaged: parts.damage,
   };
 }

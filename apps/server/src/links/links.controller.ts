@@ -1,4 +1,4 @@
-import { type AdapterView, type JobView, type LinkStatus, RecordRequest } from '@just-balance/contract';
+import { type AdapterView, type LinkStatus, RecordRequest, type RecordView } from '@just-balance/contract';
 import {
   BadRequestException,
   Body,
@@ -6,21 +6,19 @@ import {
   Delete,
   Get,
   HttpCode,
-  Inject,
   Param,
   ParseUUIDPipe,
   Post,
   ServiceUnavailableException,
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import type { Sequelize } from 'sequelize';
+import { Costly } from '../accounts/cost.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { SEQUELIZE } from '../database/connect.ts';
 import { VehicleRecord } from '../database/models.ts';
-import { appendEvent } from '../jobs/events.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
-import { Live } from '../live/live.service.ts';
+import { recordView } from '../jobs/views.ts';
 import { Addresses } from './addresses.ts';
+import { Leases } from './leases.ts';
 import { LinksService } from './links.service.ts';
 import { readRecord } from './record.ts';
 
@@ -30,11 +28,10 @@ const READY_MS = 6000;
 @Controller()
 export class LinksController {
   constructor(
-    @Inject(LinksService) private readonly links: LinksService,
-    @Inject(Addresses) private readonly addresses: Addresses,
-    @Inject(JobsService) private readonly jobs: JobsService,
-    @Inject(Live) private readonly live: Live,
-    @Inject(SEQUELIZE) private readonly db: Sequelize,
+    private readonly links: LinksService,
+    private readonly leases: Leases,
+    private readonly addresses: Addresses,
+    private readonly jobs: JobsService,
   ) {}
 
   @Get('adapters')
@@ -48,14 +45,15 @@ export class LinksController {
   async open(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<LinkStatus> {
     const job = await this.jobs.find(who, id);
     if (!job.adapter) throw new BadRequestException({ statusCode: 400, message: 'adapter: choose one first' });
-    return this.links.open(who.shopId, id, job.adapter);
+    return (await this.leases.elsewhere(id))?.status ?? this.links.open(who.shopId, id, job.adapter);
   }
 
   @Get('jobs/:id/link')
   async status(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<LinkStatus> {
     const job = await this.jobs.find(who, id);
     return (
-      this.links.status(id) ?? {
+      this.links.status(id) ??
+      (await this.leases.elsewhere(id))?.status ?? {
         adapter: job.adapter ?? '',
         state: 'off',
         detail: job.adapter ? 'not connected' : 'no adapter',
@@ -73,14 +71,16 @@ export class LinksController {
   }
 
   /** Keep codes, lamp, freeze frame and monitors, read from the vehicle. */
+  @Costly(60)
   @Post('jobs/:id/records')
   async record(
     @Who() who: Actor,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() body: RecordRequest,
-  ): Promise<JobView> {
+  ): Promise<RecordView> {
     const job = await this.jobs.find(who, id);
-    if (await VehicleRecord.count({ where: { id: body.id, shopId: who.shopId } })) return this.jobs.view(who, id);
+    const before = await VehicleRecord.findOne({ where: { id: body.id, jobId: id, shopId: who.shopId } });
+    if (before) return recordView(before);
     if (!job.adapter)
       throw new BadRequestException({
         statusCode: 400,
@@ -100,17 +100,6 @@ export class LinksController {
         statusCode: 503,
         message: 'the vehicle stopped answering while reading; nothing was recorded, try again',
       });
-    await this.db.transaction(async (transaction) => {
-      await VehicleRecord.create({ id: body.id, shopId: who.shopId, jobId: id, data }, { transaction });
-      await appendEvent(
-        who,
-        id,
-        'record',
-        { phase: body.phase, source: 'link', codes: data.codes.length },
-        transaction,
-      );
-    });
-    this.live.publish(who.shopId, { type: 'changed', jobId: id });
-    return this.jobs.view(who, id);
+    return this.jobs.addRecord(who, id, body.id, data);
   }
 }

@@ -2,11 +2,13 @@ import type { LinkStatus } from '@just-balance/contract';
 import { type Answer, PLANS, type PollingPlan, type Sample } from '@just-balance/core/link';
 import { ConflictException, Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import type { Logger } from 'pino';
+import { BayHolds } from '../bays/bayHolds.ts';
 import { SimControl } from '../bays/simControl.ts';
+import { KeyedMutex } from '../common/mutex.ts';
 import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
 import { AdapterLink } from './adapterLink.ts';
-import { Addresses } from './addresses.ts';
+import { Addresses, type Target } from './addresses.ts';
 import { Leases, RENEW_MS } from './leases.ts';
 
 /** What a job's capture hears from its link. */
@@ -14,6 +16,12 @@ export interface LinkListener {
   /** Commit one second. Called again with the same second after a failure, in order, before any later one. */
   second(samples: Sample[], epoch: number): Promise<void>;
   lost(detail: string): void;
+  /** A second in which no value came. */
+  nothing?(): void;
+  /** Another server goes on with it. */
+  taken?(): void;
+  /** A person has disconnected the adapter. */
+  closed?(): Promise<void>;
 }
 
 interface ActiveLink {
@@ -34,6 +42,8 @@ interface ActiveLink {
   count: number;
   /** Samples of each channel since the last second. */
   counts: Map<string, number>;
+  /** When the job last asked something of it, ms. */
+  usedAt: number;
 }
 
 const SECOND_MS = 1000;
@@ -41,17 +51,24 @@ const SECOND_MS = 1000;
 const SHOW_MS = 400;
 /** Seconds that may wait for a database that is away; older ones than these are given up, unacknowledged. */
 const MAX_WAITING = 900;
+/** A link that nobody asks anything of lets the adapter go after this long, ms; one that a screen shows, later. [house] */
+const IDLE_MS = 120_000;
+const WATCHED_IDLE_MS = 900_000;
 
 /** Live links, one per adapter, each owned by one job; samples flow to the capture first, then to the screens. */
 @Injectable()
 export class LinksService implements OnModuleDestroy {
   private readonly active = new Map<string, ActiveLink>();
+  /** Opening and closing come one after the other: several requests for one adapter share one socket. */
+  private readonly turns = new KeyedMutex();
+  private stopping = false;
 
   constructor(
-    @Inject(Addresses) private readonly addresses: Addresses,
-    @Inject(Leases) private readonly leases: Leases,
-    @Inject(Live) private readonly live: Live,
-    @Inject(SimControl) private readonly sim: SimControl,
+    private readonly addresses: Addresses,
+    private readonly leases: Leases,
+    private readonly live: Live,
+    private readonly sim: SimControl,
+    private readonly bays: BayHolds,
     @Inject(LOGGER) private readonly log: Logger,
   ) {}
 
@@ -59,20 +76,53 @@ export class LinksService implements OnModuleDestroy {
     return this.active.get(jobId)?.status ?? null;
   }
 
+  /** Whether this server holds the job's link. */
+  holds(jobId: string): boolean {
+    return this.active.has(jobId);
+  }
+
+  /** Sockets that stand or are being opened; for tests and figures. */
+  get count(): number {
+    return this.active.size;
+  }
+
   /** Open the job's link, or return it. Throws 409 when another job is capturing through the adapter. */
-  async open(shopId: string, jobId: string, address: string): Promise<LinkStatus> {
-    const existing = this.active.get(jobId);
-    if (existing?.address === address) return existing.status;
-    if (existing) await this.close(jobId);
+  open(shopId: string, jobId: string, address: string): Promise<LinkStatus> {
     const target = this.addresses.resolve(address);
-    for (const other of [...this.active.values()]) {
-      if (other.address !== address) continue;
-      if (other.listener || other.shopId !== shopId)
-        throw new ConflictException({ statusCode: 409, message: `adapter: ${address} is capturing for another job` });
-      await this.close(other.jobId);
-    }
-    const epoch = await this.leases.acquire(address, shopId, true);
-    if (epoch === null) throw new ConflictException({ statusCode: 409, message: `adapter: ${address} is in use` });
+    return this.turns.run(address, async () => {
+      const existing = this.active.get(jobId);
+      if (existing?.address === address) {
+        existing.usedAt = Date.now();
+        return existing.status;
+      }
+      if (existing?.listener)
+        throw new ConflictException({ statusCode: 409, message: 'a capture is running on this job: stop it first' });
+      if (this.stopping) throw new ConflictException({ statusCode: 409, message: 'this server is stopping' });
+      const other = [...this.active.values()].find((l) => l.address === address);
+      if (other) {
+        if (other.listener || (other.shopId !== shopId && Date.now() - other.usedAt < IDLE_MS))
+          throw new ConflictException({
+            statusCode: 409,
+            message:
+              other.shopId === shopId
+                ? `adapter: ${address} is capturing for another job`
+                : `adapter: ${address} is in use by another shop`,
+          });
+        await this.end(other);
+      }
+      if (target.bay !== null && (await this.bays.takenByOther(target.bay, shopId)))
+        throw new ConflictException({ statusCode: 409, message: `adapter: ${address} is in use by another shop` });
+      const epoch = await this.leases.acquire(address, { shopId, jobId });
+      if (epoch === null)
+        throw new ConflictException({ statusCode: 409, message: `adapter: ${address} is in use on another server` });
+      // The job has moved to another adapter meanwhile.
+      const moved = this.active.get(jobId);
+      if (moved) await this.end(moved);
+      return this.start(shopId, jobId, address, target, epoch).status;
+    });
+  }
+
+  private start(shopId: string, jobId: string, address: string, target: Target, epoch: number): ActiveLink {
     const entry: ActiveLink = {
       jobId,
       shopId,
@@ -86,6 +136,7 @@ export class LinksService implements OnModuleDestroy {
       busy: false,
       count: 0,
       counts: new Map(),
+      usedAt: Date.now(),
       status: { adapter: address, state: 'connecting', detail: '', valuesPerSecond: 0, rates: {} },
       link: new AdapterLink(
         target.host,
@@ -107,16 +158,21 @@ export class LinksService implements OnModuleDestroy {
       setInterval(() => void this.renew(entry), RENEW_MS),
     );
     entry.link.open();
-    return entry.status;
+    return entry;
   }
 
-  listen(jobId: string, listener: LinkListener | null): number | null {
+  /**
+   * Samples of the job's link go to a capture from now on. What had come in before is not part of it; what comes from
+   * now on is, the first second whole. Null ends it. False when the job has no link.
+   */
+  listen(jobId: string, listener: LinkListener | null): boolean {
     const entry = this.active.get(jobId);
-    if (!entry) return null;
+    if (!entry) return false;
     entry.listener = listener;
     entry.batch = [];
     entry.queue = [];
-    return entry.epoch;
+    entry.usedAt = Date.now();
+    return true;
   }
 
   /** What the bus is asked from now on: the plan of the step at hand. */
@@ -126,7 +182,10 @@ export class LinksService implements OnModuleDestroy {
 
   /** One question to the vehicle; null when the job has no link. */
   async ask(jobId: string, payload: readonly number[]): Promise<Answer[] | null> {
-    return (await this.active.get(jobId)?.link.ask(payload)) ?? null;
+    const entry = this.active.get(jobId);
+    if (!entry) return null;
+    entry.usedAt = Date.now();
+    return entry.link.ask(payload);
   }
 
   async waitReady(jobId: string, ms: number): Promise<boolean> {
@@ -141,13 +200,22 @@ export class LinksService implements OnModuleDestroy {
   async close(jobId: string): Promise<void> {
     const entry = this.active.get(jobId);
     if (!entry) return;
-    this.active.delete(jobId);
+    await entry.listener?.closed?.();
+    await this.turns.run(entry.address, () => this.end(entry));
+  }
+
+  /** End this very link; one that the job has opened since stays. */
+  private async end(entry: ActiveLink): Promise<void> {
+    if (this.active.get(entry.jobId) === entry) this.active.delete(entry.jobId);
+    else if (entry.timers.length === 0) return;
     for (const t of entry.timers) clearInterval(t);
+    entry.timers = [];
+    entry.listener = null;
     entry.link.close();
-    await this.leases.release(entry.address).catch(() => {});
+    await this.leases.release(entry.address, entry.epoch).catch(() => {});
     this.live.publish(entry.shopId, {
       type: 'link',
-      jobId,
+      jobId: entry.jobId,
       status: { ...entry.status, state: 'off', detail: 'disconnected', valuesPerSecond: 0, rates: {} },
     });
   }
@@ -170,23 +238,36 @@ export class LinksService implements OnModuleDestroy {
   /** Once a second: commit what came in, then show it. While one commit is under way the next second waits its turn. */
   private async onSecond(entry: ActiveLink) {
     entry.status.valuesPerSecond = entry.count;
-    entry.count = 0;
     entry.status.rates = smoothed(entry.status.rates, entry.counts);
+    const silent = entry.count === 0;
+    entry.count = 0;
     entry.counts.clear();
     this.live.publish(entry.shopId, { type: 'link', jobId: entry.jobId, status: entry.status });
-    if (!entry.listener) return;
+    if (!entry.listener) return void (await this.endIdle(entry));
+    if (silent) entry.listener.nothing?.();
     if (entry.batch.length > 0) entry.queue.push(entry.batch);
     entry.batch = [];
     if (entry.queue.length > MAX_WAITING) entry.queue.splice(entry.busy ? 1 : 0, 1);
     if (!entry.busy) await this.commitWaiting(entry);
   }
 
+  /** A link nobody uses lets the adapter go; one that is only looked at does so later. */
+  private async endIdle(entry: ActiveLink) {
+    const idleMs = Date.now() - entry.usedAt;
+    if (idleMs < (this.live.watched(entry.jobId) ? WATCHED_IDLE_MS : IDLE_MS)) return;
+    await this.turns.run(entry.address, async () => {
+      if (!entry.listener) await this.end(entry);
+    });
+  }
+
   private async commitWaiting(entry: ActiveLink) {
     entry.busy = true;
+    const { listener } = entry;
     try {
-      for (let second = entry.queue[0]; second && entry.listener; second = entry.queue[0]) {
-        await entry.listener.second(second, entry.epoch);
-        entry.queue.shift();
+      for (let second = entry.queue[0]; second && listener && entry.listener === listener; second = entry.queue[0]) {
+        await listener.second(second, entry.epoch);
+        // A listener that ended or changed meanwhile has its own queue.
+        if (entry.queue[0] === second) entry.queue.shift();
         this.live.publish(entry.shopId, {
           type: 'live',
           jobId: entry.jobId,
@@ -209,11 +290,12 @@ export class LinksService implements OnModuleDestroy {
 
   /** Keep the lease; when another server took it, this one stops writing at once. */
   private async renew(entry: ActiveLink) {
-    const epoch = await this.leases.acquire(entry.address, entry.shopId, false).catch(() => entry.epoch);
-    if (epoch === entry.epoch || this.active.get(entry.jobId) !== entry) return;
+    const kept = await this.leases.renew(entry.address, entry.epoch, entry.status).catch(() => true);
+    if (kept || this.active.get(entry.jobId) !== entry) return;
     entry.listener?.lost('another server has taken the adapter');
+    entry.listener?.taken?.();
     entry.listener = null;
-    await this.close(entry.jobId);
+    await this.turns.run(entry.address, () => this.end(entry));
   }
 
   private show(entry: ActiveLink) {
@@ -229,7 +311,8 @@ export class LinksService implements OnModuleDestroy {
   }
 
   async onModuleDestroy(): Promise<void> {
-    for (const id of [...this.active.keys()]) await this.close(id);
+    this.stopping = true;
+    for (const entry of [...this.active.values()]) await this.turns.run(entry.address, () => this.end(entry));
   }
 }
 

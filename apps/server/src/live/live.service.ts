@@ -29,17 +29,35 @@ export class Live {
     return this.clients.get(socket);
   }
 
+  /** Whether a screen of this server watches the job. */
+  watched(jobId: string): boolean {
+    for (const c of this.clients.values()) if (c.jobs.has(jobId)) return true;
+    return false;
+  }
+
+  /** Every job that a screen of this server watches, with its shop. */
+  watchedJobs(): Map<string, string> {
+    const out = new Map<string, string>();
+    for (const c of this.clients.values()) for (const j of c.jobs) out.set(j, c.shopId);
+    return out;
+  }
+
   publish(shopId: string, message: Extract<ServerMessage, { jobId: string }>): void {
-    const text = JSON.stringify(message);
+    let text: string | null = null;
     for (const c of this.clients.values()) {
       if (c.shopId !== shopId || !c.jobs.has(message.jobId)) continue;
+      text ??= JSON.stringify(message);
       if (c.socket.bufferedAmount > MAX_BUFFERED) c.socket.terminate();
-      else c.socket.send(text);
+      else if (c.socket.readyState === c.socket.OPEN) c.socket.send(text);
     }
   }
 
-  closeSession(sessionId: string): void {
-    for (const c of this.clients.values()) if (c.sessionId === sessionId) c.socket.close(4401, 'signed out');
+  sessions(): string[] {
+    return [...new Set([...this.clients.values()].map((c) => c.sessionId))];
+  }
+
+  closeSessions(ids: readonly string[]): void {
+    for (const c of this.clients.values()) if (ids.includes(c.sessionId)) c.socket.close(4401, 'signed out');
   }
 
   closeAll(): void {

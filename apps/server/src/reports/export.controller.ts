@@ -1,53 +1,72 @@
-import type { JobView } from '@just-balance/contract';
-import { writeCapture } from '@just-balance/core/series';
-import { Controller, Get, Header, Inject, Param, ParseUUIDPipe } from '@nestjs/common';
+import { Controller, Get, Param, ParseUUIDPipe, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
+import { Costly } from '../accounts/cost.ts';
+import { captureJson, sendPieces } from '../captures/exporting.ts';
 import { RecordingsService } from '../captures/recordings.service.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { CaptureRow } from '../database/models.ts';
+import { CaptureRow, type Job } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 
-interface JobExport {
-  format: 'just-balance/job';
-  version: 1;
-  exportedAt: string;
-  job: JobView;
-  /** Every ended capture and import, in the capture format. */
-  recordings: Record<string, ReturnType<typeof writeCapture>>;
-  /** Committed seconds of captures that still run, in order. */
-  seconds: Record<string, { epoch: number; seq: number; atMs: number; data: unknown }[]>;
-}
+/** Rows of a running capture fetched at a time. */
+const ROWS = 200;
 
 @ApiTags('jobs')
 @Controller('jobs/:id/export')
 export class ExportController {
   constructor(
-    @Inject(JobsService) private readonly jobs: JobsService,
-    @Inject(RecordingsService) private readonly recordings: RecordingsService,
+    private readonly jobs: JobsService,
+    private readonly recordings: RecordingsService,
   ) {}
 
-  /** Everything the job holds, as JSON. */
+  /** Everything the job holds, as JSON, piece by piece: recordings in the capture format, seconds of running captures. */
+  @Costly(30)
   @Get()
-  @Header('content-disposition', 'attachment; filename="job.json"')
-  async export(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<JobExport> {
-    const job = await this.jobs.view(who, id);
-    const seconds: JobExport['seconds'] = {};
-    const recordings: JobExport['recordings'] = {};
-    const row = await this.jobs.find(who, id);
-    for (const c of job.captures) {
-      if (c.state !== 'running') {
-        recordings[c.id] = writeCapture((await this.recordings.series(who, row, c.id)).series);
-        continue;
-      }
+  async export(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string, @Res() res: Response): Promise<void> {
+    const job = await this.jobs.find(who, id);
+    const view = { ...(await this.jobs.view(who, id)), diagnoses: await this.jobs.diagnoses(who, id) };
+    res.setHeader('content-type', 'application/json; charset=utf-8');
+    res.setHeader('content-disposition', 'attachment; filename="job.json"');
+    await sendPieces(res, this.pieces(who, job, view));
+  }
+
+  private async *pieces(who: Actor, job: Job, view: Awaited<ReturnType<JobsService['view']>>): AsyncGenerator<string> {
+    const head = { format: 'just-balance/job', version: 1, exportedAt: new Date().toISOString(), job: view };
+    yield `${JSON.stringify(head).slice(0, -1)},"recordings":{`;
+    let comma = '';
+    for (const c of view.captures.filter((x) => x.state !== 'running')) {
+      yield `${comma}"${c.id}":`;
+      yield* captureJson(await this.recordings.forExport(who, job, c.id));
+      comma = ',';
+    }
+    yield '},"seconds":{';
+    comma = '';
+    for (const c of view.captures.filter((x) => x.state === 'running')) {
+      yield `${comma}"${c.id}":[`;
+      yield* this.seconds(who, c.id);
+      yield ']';
+      comma = ',';
+    }
+    yield '}}';
+  }
+
+  private async *seconds(who: Actor, captureId: string): AsyncGenerator<string> {
+    let comma = '';
+    for (let offset = 0; ; offset += ROWS) {
       const rows = await CaptureRow.findAll({
-        where: { captureId: c.id, shopId: who.shopId },
+        where: { captureId, shopId: who.shopId },
         order: [
           ['epoch', 'ASC'],
           ['seq', 'ASC'],
         ],
+        limit: ROWS,
+        offset,
       });
-      seconds[c.id] = rows.map((r) => ({ epoch: r.epoch, seq: r.seq, atMs: Number(r.atMs), data: r.data }));
+      for (const r of rows) {
+        yield comma + JSON.stringify({ epoch: r.epoch, seq: r.seq, atMs: Number(r.atMs), data: r.data });
+        comma = ',';
+      }
+      if (rows.length < ROWS) return;
     }
-    return { format: 'just-balance/job', version: 1, exportedAt: new Date().toISOString(), job, recordings, seconds };
   }
 }

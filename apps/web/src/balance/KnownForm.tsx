@@ -4,7 +4,7 @@ import { familyOf, QUANTITY_UNIT, type Quantity } from '@just-balance/core/expec
 import { metricOf, shown } from '@just-balance/core/units';
 import { useState } from 'react';
 import { mutate } from 'swr';
-import { queuePost } from '../offline/outbox.ts';
+import { queuePost } from '../offline/queue.ts';
 import { newId } from '../shared/api.ts';
 import { Problem } from '../shared/Problem.tsx';
 import { usePreferences } from '../shared/preferences.tsx';

@@ -6,12 +6,12 @@ import {
   compareReadings,
   QUANTITY_UNIT,
   type Quantity,
-  stationPressure,
 } from '@just-balance/core/expected';
 import { Pencil } from 'lucide-react';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../shared/api.ts';
+import { engineFacts } from '../shared/engineFacts.ts';
 import { newestReadings } from '../shared/figures.ts';
 import { Problem } from '../shared/Problem.tsx';
 import { useShown } from '../shared/preferences.tsx';
@@ -25,13 +25,7 @@ const DIGITS = { airflow: 1, manifold: 0, coolant: 0 } as const;
 /** No figure alone: each beside its band and where the band came from; a better figure can be entered. */
 export function MeasuredExpected({ job }: { job: JobView }) {
   const [asked, setAsked] = useState<{ at: string; quantity: Quantity } | null>(null);
-  const facts = {
-    displacementL: job.vehicle.displacementL,
-    baroKPa: stationPressure(job.ambient).baroKPa,
-    airC: job.ambient.airC ?? 20,
-    induction: job.vehicle.induction ?? 'na',
-    fuel: job.vehicle.fuel,
-  };
+  const facts = engineFacts(job);
   const rows = compareReadings(
     newestReadings(job, 'before').map((r) => r.reading),
     facts,

@@ -5,7 +5,7 @@ import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { mutate } from 'swr';
 import { CalculatorCard } from '../calculators/CalculatorCard.tsx';
-import { queuePost } from '../offline/outbox.ts';
+import { queuePost } from '../offline/queue.ts';
 import { api, newId } from '../shared/api.ts';
 import { Cautions } from '../shared/Cautions.tsx';
 import { bankTotals, newestReadings } from '../shared/figures.ts';

@@ -1,9 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { caseOfJob } from '@just-balance/core/job';
 import { type Remote, wrap } from 'comlink';
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { mutate } from 'swr';
-import { api } from '../shared/api.ts';
+import { useEffect, useMemo, useState } from 'react';
 import { useAccount } from '../shared/session.tsx';
 import type { Judge, Judgement } from './diagnosis.worker.ts';
 
@@ -15,13 +13,15 @@ export function judge(): Remote<Judge> {
   return worker;
 }
 
-/** The job's judgement from the worker; the server recomputes it and keeps it. Null while nothing can be weighed. */
+/**
+ * The job's judgement from the worker, entries that wait on this device included; the server has kept its own with every
+ * write. Null while nothing can be weighed.
+ */
 export function useJudgement(job: JobView): { judgement: Judgement | null; problem: string | null } {
   const { shop } = useAccount();
   const text = useMemo(() => JSON.stringify(caseOfJob(job)), [job]);
   const [judgement, setJudgement] = useState<Judgement | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const kept = useRef('');
   useEffect(() => {
     const c = JSON.parse(text);
     if ((c.readings?.length ?? 0) + (c.tests?.length ?? 0) === 0) {
@@ -32,22 +32,16 @@ export function useJudgement(job: JobView): { judgement: Judgement | null; probl
     judge()
       .weigh(c, shop.settings)
       .then(
-        (j) => !over && setJudgement(j),
+        (j) => {
+          if (over) return;
+          setJudgement(j);
+          setProblem(null);
+        },
         (e: Error) => !over && setProblem(`The weighing failed: ${e.message}`),
       );
-    if (kept.current !== text) {
-      kept.current = text;
-      api.post(`/jobs/${job.id}/diagnosis`).then(
-        () => {
-          setProblem(null);
-          void mutate(`/jobs/${job.id}`);
-        },
-        (e: Error) => setProblem(`Shown, but not kept yet: ${e.message}`),
-      );
-    }
     return () => {
       over = true;
     };
-  }, [text, shop.settings, job.id]);
+  }, [text, shop.settings]);
   return { judgement, problem };
 }

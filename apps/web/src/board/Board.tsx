@@ -1,19 +1,22 @@
-import type { JobSummary } from '@just-balance/contract';
+import type { JobCounts, JobListItem } from '@just-balance/contract';
 import { faultLabel, pointLabel } from '@just-balance/core/diagnosis';
-import { STATION_LABELS, STATIONS, type StationId } from '@just-balance/core/job';
+import { STATION_LABELS, STATIONS } from '@just-balance/core/job';
 import { formatDistanceToNowStrict } from 'date-fns';
 import { ChevronRight, Plus } from 'lucide-react';
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import useSWR from 'swr';
+import useSWRInfinite from 'swr/infinite';
 import { api } from '../shared/api.ts';
+import { Boundary } from '../shared/Boundary.tsx';
 import { Frame, HouseNav } from '../shared/Frame.tsx';
 import { leaning, signed } from '../shared/figures.ts';
+import { useLimits } from '../shared/limits.ts';
 import { NextStep } from '../shared/NextStep.tsx';
-import { useAccount } from '../shared/session.tsx';
+import { useAccount, useMay } from '../shared/session.tsx';
 
 /** Where a job stands, from its counts: the board needs no more. */
-function standing(j: JobSummary): number {
+function standing(j: JobListItem): number {
   if (j.status === 'closed') return 7;
   if (j.counts.after >= 2) return j.counts.recordsAfter > 0 ? 6 : 5;
   if (j.counts.repairs > 0) return 4;
@@ -21,7 +24,7 @@ function standing(j: JobSummary): number {
   return j.counts.records > 0 ? 1 : 0;
 }
 
-function nextWords(j: JobSummary): { title: string; why: string } {
+function nextWords(j: JobListItem): { title: string; why: string } {
   const s = standing(j);
   const cause = j.leading ? faultLabel(j.leading.fault).toLowerCase() : '';
   return [
@@ -36,30 +39,62 @@ function nextWords(j: JobSummary): { title: string; why: string } {
   ][s]!;
 }
 
+type View = 'mine' | 'everyone' | 'closed';
+const QUERY: Readonly<Record<View, string>> = {
+  mine: 'status=open&whose=mine',
+  everyone: 'status=open',
+  closed: 'status=closed',
+};
+const PAGE = 30;
+
+interface Page {
+  jobs: JobListItem[];
+  next: string | null;
+}
+
+async function page(path: string): Promise<Page> {
+  const { body, headers } = await api.getWhole<JobListItem[]>(path);
+  const next = /<\/api([^>]+)>; rel="next"/.exec(headers.get('link') ?? '');
+  return { jobs: body, next: next?.[1] ?? null };
+}
+
 export function Board() {
-  const { data: jobs, error } = useSWR<JobSummary[]>('/jobs', api.get, { refreshInterval: 15_000 });
+  const [view, setView] = useState<View>('everyone');
+  const { data, error, size, setSize, isLoading, isValidating } = useSWRInfinite<Page>(
+    (i, before: Page | null) => (i === 0 ? `/jobs?${QUERY[view]}&limit=${PAGE}` : (before?.next ?? null)),
+    page,
+    { refreshInterval: 15_000, revalidateFirstPage: true, keepPreviousData: true },
+  );
+  const { data: counts } = useSWR<JobCounts>('/jobs/counts', api.get, { refreshInterval: 15_000 });
+  const { data: own } = useSWR<JobListItem[]>('/jobs?status=open&whose=mine&limit=10', api.get, {
+    refreshInterval: 15_000,
+  });
   const account = useAccount();
-  const [whose, setWhose] = useState<'mine' | 'everyone'>('everyone');
-  const navigate = useNavigate();
-  const open = (jobs ?? []).filter((j) => j.status !== 'closed');
-  const mine = open.filter((j) => j.openedBy === account.name);
-  const shown = whose === 'mine' ? mine : (jobs ?? []);
-  const first = mine.find((j) => standing(j) < 6) ?? open.find((j) => standing(j) < 6);
+  const mayWork = useMay('work');
+  const jobs = data?.flatMap((p) => p.jobs);
+  const more = data?.at(-1)?.next ?? null;
+  const first = own?.find((j) => standing(j) < 6) ?? jobs?.find((j) => standing(j) < 6);
+  const label: Readonly<Record<View, string>> = {
+    mine: `Mine ${counts?.mine ?? ''}`,
+    everyone: `Everyone ${counts?.open ?? ''}`,
+    closed: `Handed over ${counts ? counts.all - counts.open : ''}`,
+  };
   return (
     <Frame
       title={account.shop.name}
-      subtitle={`${open.length} jobs open · ${mine.length} yours`}
+      subtitle={counts ? `${counts.open} jobs open · ${counts.mine} yours` : ''}
       side={<HouseNav current="board" />}
     >
       {error && !jobs && <NextStep tone="trouble" title="The board could not be read" why={String(error.message)} />}
       {first ? (
-        <NextStep title={`${first.vehicle.label}: ${nextWords(first).title}`} why={nextWords(first).why}>
+        <NextStep title={`${first.label}: ${nextWords(first).title}`} why={nextWords(first).why}>
           <Link to={`/jobs/${first.id}`} className="press press-act press-big">
             Go to it
           </Link>
         </NextStep>
       ) : (
-        jobs && (
+        jobs &&
+        own && (
           <NextStep
             title="No job waits. Start one with the vehicle in front of you, or practise on a simulated one."
             why="A job takes seven stations from complaint to hand-over."
@@ -67,52 +102,78 @@ export function Board() {
             <Link to="/practice" className="press press-big">
               Practise
             </Link>
-            <Link to="/new" className="press press-act press-big">
-              New job
-            </Link>
+            {mayWork && (
+              <Link to="/new" className="press press-act press-big">
+                New job
+              </Link>
+            )}
           </NextStep>
         )
       )}
       <div className="flex flex-wrap items-center gap-3">
-        {(['mine', 'everyone'] as const).map((w) => (
+        {(['mine', 'everyone', 'closed'] as const).map((w) => (
           <button
             key={w}
             type="button"
-            aria-pressed={whose === w}
-            className={`press ${whose === w ? 'border-ink bg-ink text-sheet' : ''}`}
-            onClick={() => setWhose(w)}
+            aria-pressed={view === w}
+            className={`press ${view === w ? 'border-ink bg-ink text-sheet' : ''}`}
+            onClick={() => setView(w)}
           >
-            {w === 'mine' ? `Mine ${mine.length}` : `Everyone ${jobs?.length ?? 0}`}
+            {label[w].trim()}
           </button>
         ))}
-        <Link to="/new" className="press ml-auto">
-          <Plus size={18} aria-hidden /> New job
-        </Link>
+        {mayWork && (
+          <Link to="/new" className="press ml-auto">
+            <Plus size={18} aria-hidden /> New job
+          </Link>
+        )}
       </div>
-      <ul className="sheet m-0 list-none p-2" aria-label="Jobs">
-        {shown.map((j) => (
-          <JobRow key={j.id} job={j} open={() => navigate(`/jobs/${j.id}`)} />
+      <ul className="sheet m-0 list-none p-2" aria-label="Jobs" aria-busy={isLoading}>
+        {jobs?.map((j) => (
+          <Boundary key={j.id} fallback={() => <BrokenRow id={j.id} />}>
+            <JobRow job={j} />
+          </Boundary>
         ))}
-        {jobs && shown.length === 0 && <li className="p-6 text-soft">Nothing here yet.</li>}
+        {jobs?.length === 0 && <li className="p-6 text-soft">Nothing here yet.</li>}
       </ul>
+      {more && (
+        <button
+          type="button"
+          className="press justify-self-center"
+          disabled={isValidating}
+          onClick={() => setSize(size + 1)}
+        >
+          Older jobs
+        </button>
+      )}
     </Frame>
   );
 }
 
-function JobRow({ job, open }: { job: JobSummary; open: () => void }) {
-  const at = standing(job);
-  const station = (STATIONS[Math.min(at, 6)] ?? 'hand-over') as StationId;
-  const lean = job.worst && leaning(job.worst.totalPct, 5);
+function BrokenRow({ id }: { id: string }) {
   return (
     <li className="border-b border-rule last:border-b-0">
-      <button
-        type="button"
-        onClick={open}
-        className="grid w-full cursor-pointer grid-cols-[minmax(150px,1fr)_auto] items-center gap-x-4 gap-y-1 rounded-lg border-0 bg-transparent px-3 py-3 text-left text-ink hover:bg-bench lg:grid-cols-[minmax(130px,1fr)_200px_330px_96px_110px_24px]"
+      <Link to={`/jobs/${id}`} className="flex items-center gap-3 rounded-lg px-3 py-3 text-ink">
+        <span className="tag tag-caution">cannot be shown</span> Open this job to see what is wrong with it
+      </Link>
+    </li>
+  );
+}
+
+function JobRow({ job }: { job: JobListItem }) {
+  const limits = useLimits();
+  const at = standing(job);
+  const station = STATIONS[Math.min(at, 6)] ?? 'hand-over';
+  const lean = job.worst && leaning(job.worst.totalPct, limits.watchPct);
+  return (
+    <li className="border-b border-rule last:border-b-0">
+      <Link
+        to={`/jobs/${job.id}`}
+        className="grid w-full grid-cols-[minmax(150px,1fr)_auto] items-center gap-x-4 gap-y-1 rounded-lg px-3 py-3 text-ink no-underline hover:bg-bench lg:grid-cols-[minmax(130px,1fr)_200px_330px_96px_110px_24px]"
       >
         <span>
-          <span className="block text-[1.1rem] leading-tight font-[650]">{job.vehicle.label}</span>
-          <span className="text-soft">{job.vehicle.note}</span>
+          <span className="block text-[1.1rem] leading-tight font-[650]">{job.label}</span>
+          <span className="text-soft">{job.note}</span>
         </span>
         <span>
           <span className="flex gap-1" aria-hidden>
@@ -126,6 +187,7 @@ function JobRow({ job, open }: { job: JobSummary; open: () => void }) {
           <span className="font-[550]">{at >= 7 ? 'Handed over' : STATION_LABELS[station]}</span>
         </span>
         <span className="flex flex-wrap items-center gap-2">
+          {job.damaged && <span className="tag tag-caution">needs mending</span>}
           {job.worst ? (
             <>
               <span className={`figure font-bold ${lean?.text ?? ''}`}>
@@ -138,13 +200,13 @@ function JobRow({ job, open }: { job: JobSummary; open: () => void }) {
               )}
             </>
           ) : (
-            <span className="font-[550]">{job.complaint.symptoms[0]?.replaceAll('-', ' ') ?? 'new'}</span>
+            <span className="font-[550]">{job.symptom?.replaceAll('-', ' ') ?? 'new'}</span>
           )}
         </span>
         <span className="text-soft max-lg:hidden">{job.openedBy}</span>
         <span className="text-soft max-lg:hidden">open {formatDistanceToNowStrict(new Date(job.openedAt))}</span>
         <ChevronRight aria-hidden className="max-lg:hidden" />
-      </button>
+      </Link>
     </li>
   );
 }

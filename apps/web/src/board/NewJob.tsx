@@ -1,4 +1,4 @@
-import type { AdapterView, BayView, JobView, VehicleRequest, VehicleView } from '@just-balance/contract';
+import type { AdapterView, BayView, JobSummary, VehicleRequest, VehicleView } from '@just-balance/contract';
 import { COMPLAINTS } from '@just-balance/contract';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
@@ -95,7 +95,7 @@ export function NewJob() {
       delete (vehicle as Partial<VehicleView>).id;
       delete (vehicle as Partial<VehicleView>).rev;
       const id = newId();
-      await api.post<JobView>('/jobs', {
+      await api.post<JobSummary>('/jobs', {
         id,
         vehicleId: known?.id ?? newId(),
         vehicle,

@@ -6,7 +6,7 @@ import { api } from '../shared/api.ts';
 import { Frame, HouseNav } from '../shared/Frame.tsx';
 import { NextStep } from '../shared/NextStep.tsx';
 import { Problem } from '../shared/Problem.tsx';
-import { useAccount, useSession } from '../shared/session.tsx';
+import { useAccount, useMay, useSession } from '../shared/session.tsx';
 import { useAction } from '../shared/useAction.ts';
 
 const TOOLS = [...new Set(TESTS.flatMap((t) => (t.tool ? [t.tool] : [])))];
@@ -23,7 +23,7 @@ export function ShopPage() {
   useEffect(() => {
     if (data) setDraft(data.settings);
   }, [data]);
-  const lead = account.role === 'lead';
+  const lead = useMay('lead');
   const limits = { ...DEFAULT_LIMITS, ...draft?.limits };
   const change = (more: Partial<Settings>) => {
     setSaved(false);

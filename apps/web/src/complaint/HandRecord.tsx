@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { mutate } from 'swr';
-import { queuePost } from '../offline/outbox.ts';
+import { queuePost } from '../offline/queue.ts';
 import { newId } from '../shared/api.ts';
 import { Problem } from '../shared/Problem.tsx';
 import { useAction } from '../shared/useAction.ts';

@@ -1,4 +1,4 @@
-import type { FinishImportRequest, JobView, NewImportRequest, Phase } from '@just-balance/contract';
+import { cut, type FinishImportRequest, type JobView, type NewImportRequest, type Phase } from '@just-balance/contract';
 import { pointLabel } from '@just-balance/core/diagnosis';
 import { stationPressure } from '@just-balance/core/expected';
 import type { Mapping } from '@just-balance/core/importing';
@@ -6,7 +6,7 @@ import { proxy, type Remote, wrap } from 'comlink';
 import { FileUp } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { mutate } from 'swr';
-import { queue } from '../offline/outbox.ts';
+import { queue } from '../offline/queue.ts';
 import { newId, said } from '../shared/api.ts';
 import { clock, keyFigure } from '../shared/figures.ts';
 import { NextStep } from '../shared/NextStep.tsx';
@@ -134,13 +134,13 @@ export function ImportPanel({
       const begin: NewImportRequest = {
         id: captureId,
         phase,
-        name: file.name.slice(0, 200),
+        name: cut(file.name, 200),
         ...(r.startedAt ? { startedAt: r.startedAt } : {}),
         summary: {
           rows: r.rows,
           problemCount: r.problemCount,
-          problems: r.problems.map((p) => p.slice(0, 300)),
-          leftOut: r.leftOut.slice(0, 500).map((p) => p.slice(0, 300)),
+          problems: r.problems.map((p) => cut(p, 300)),
+          leftOut: r.leftOut.slice(0, 500).map((p) => cut(p, 300)),
         },
       };
       const counts: Record<string, number> = {};
@@ -150,7 +150,7 @@ export function ImportPanel({
         marks: r.found.map((f) => ({ at: f.at, from: f.fromS, to: f.toS })),
         readings: taken.map((f) => ({
           id: newId(),
-          ...(f.flags.length > 0 ? { doubtful: f.flags.join('; ').slice(0, 200) } : {}),
+          ...(f.flags.length > 0 ? { doubtful: cut(f.flags.join('; '), 200) } : {}),
           reading: f.reading,
         })),
       };

@@ -1,4 +1,7 @@
+import { cut } from '@just-balance/contract/checks';
 import { convertible, type Mapping, type Role, unitOfChannel } from '@just-balance/core/importing';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useRef } from 'react';
 import { AS_NAMED, CHANNEL_CHOICES, isKnown } from './channels.ts';
 
 const WRITTEN_UNITS: Readonly<Record<string, readonly string[]>> = {
@@ -21,7 +24,7 @@ function roleFrom(key: string, name: string, before: Role): Role {
   if (key === AS_NAMED)
     return {
       kind: 'channel',
-      id: name.replace(/[^\p{L}\p{N} ._:()/%-]/gu, ' ').slice(0, 60) || 'column',
+      id: cut(name.replace(/[^\p{L}\p{N} ._:()/%-]/gu, ' '), 60) || 'column',
       unit: '',
       from: '',
     };
@@ -64,7 +67,13 @@ function nameLines(m: Mapping, rows: string[][], change: (m: Mapping) => void): 
   }));
 }
 
-/** What each column is taken for, with what stands in it; every line can be corrected. */
+/** Estimated height of a line, px; measured once it is drawn. */
+const LINE = 62;
+
+/**
+ * What each column is taken for, with what stands in it; every line can be corrected. Only the lines in sight are drawn:
+ * ten thousand columns are as quick as ten.
+ */
 export function MappingTable({
   mapping,
   rows,
@@ -74,13 +83,30 @@ export function MappingTable({
   rows: string[][];
   change: (m: Mapping) => void;
 }) {
+  const scroll = useRef<HTMLDivElement>(null);
   const lines = [
     ...columnLines(mapping, rows, change),
     ...(mapping.layout === 'long' ? nameLines(mapping, rows, change) : []),
   ];
+  const drawn = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroll.current,
+    estimateSize: () => LINE,
+    overscan: 6,
+  });
+  const items = drawn.getVirtualItems();
+  const above = items[0]?.start ?? 0;
+  const below = drawn.getTotalSize() - (items.at(-1)?.end ?? 0);
   return (
-    <div className="overflow-x-auto">
-      <table className="plain">
+    <div
+      ref={scroll}
+      className="max-h-[60vh] overflow-auto"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a box that scrolls has to be reached by keyboard
+      tabIndex={0}
+      role="region"
+      aria-label="Columns of the file"
+    >
+      <table className="plain" aria-rowcount={lines.length + 1}>
         <caption className="sr-only">Columns of the file and what they are read as</caption>
         <thead>
           <tr>
@@ -91,19 +117,42 @@ export function MappingTable({
           </tr>
         </thead>
         <tbody>
-          {lines.map((l) => (
-            <MappingLine key={l.key} line={l} />
+          {above > 0 && (
+            <tr aria-hidden style={{ height: above }}>
+              <td colSpan={4} />
+            </tr>
+          )}
+          {items.map((i) => (
+            <MappingLine
+              key={lines[i.index]!.key}
+              line={lines[i.index]!}
+              index={i.index}
+              measure={drawn.measureElement}
+            />
           ))}
+          {below > 0 && (
+            <tr aria-hidden style={{ height: below }}>
+              <td colSpan={4} />
+            </tr>
+          )}
         </tbody>
       </table>
     </div>
   );
 }
 
-function MappingLine({ line: { name, role, samples, set } }: { line: Line }) {
+function MappingLine({
+  line: { name, role, samples, set },
+  index,
+  measure,
+}: {
+  line: Line;
+  index: number;
+  measure: (el: HTMLTableRowElement | null) => void;
+}) {
   const units = role.kind === 'channel' ? (WRITTEN_UNITS[role.unit] ?? [role.unit]) : [];
   return (
-    <tr>
+    <tr ref={measure} data-index={index} aria-rowindex={index + 2}>
       <td className="max-w-56 font-[650] break-words">{name}</td>
       <td className="figure max-w-64 truncate text-[0.9rem] text-soft">
         {samples.map((s) => s.slice(0, 24) || '–').join(' · ')}

@@ -1,5 +1,9 @@
 import { CloudOff, UploadCloud } from 'lucide-react';
-import { discard, tryAgain, useWaiting } from './outbox.ts';
+import { useState } from 'react';
+import { said } from '../shared/api.ts';
+import { Problem } from '../shared/Problem.tsx';
+import type { Waiting } from './Outbox.ts';
+import { outbox, useWaiting } from './queue.ts';
 
 /** What was entered on this device and has not reached the server. */
 export function WaitingBar() {
@@ -13,7 +17,7 @@ export function WaitingBar() {
     <section
       role="status"
       aria-label="Waiting on this device"
-      className="sheet flex flex-wrap items-center gap-x-4 gap-y-2 border-2 border-dashed px-4 py-3 no-print"
+      className="sheet grid gap-3 border-2 border-dashed px-4 py-3 no-print"
     >
       {groups.size > 0 && (
         <span className="flex items-center gap-2">
@@ -29,19 +33,78 @@ export function WaitingBar() {
         </span>
       )}
       {refused.map((w) => (
-        <span key={w.seq} className="flex flex-wrap items-center gap-2">
-          <UploadCloud size={19} aria-hidden />
-          <span>
-            <span className="font-[650]">{w.label}</span> was refused: {w.refused}
-          </span>
-          <button type="button" className="press" onClick={() => void tryAgain(w)}>
-            Try again
-          </button>
-          <button type="button" className="press" onClick={() => void discard(w)}>
-            Discard it
-          </button>
-        </span>
+        <SetAside key={w.seq} entry={w} />
       ))}
     </section>
+  );
+}
+
+/** An entry that cannot go up as it is: the others go on, this one waits for a person. */
+function SetAside({ entry }: { entry: Waiting }) {
+  const [text, setText] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const pretty = () => {
+    try {
+      return JSON.stringify(JSON.parse(entry.body as string), null, 2);
+    } catch {
+      return String(entry.body);
+    }
+  };
+  const again = () => {
+    let body: string | undefined;
+    if (text !== null) {
+      try {
+        body = JSON.stringify(JSON.parse(text));
+      } catch (e) {
+        return setProblem(`This is not JSON: ${said(e)}`);
+      }
+    }
+    setProblem(null);
+    void outbox.tryAgain(entry, body);
+  };
+  const save = () => {
+    const { label, path, method, refused, body } = entry;
+    const content = typeof body === 'string' ? JSON.stringify({ label, method, path, refused, body: pretty() }) : body;
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([content]));
+    link.download = `not-sent-${entry.seq}.${typeof body === 'string' ? 'json' : 'bin'}`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  return (
+    <div className="grid gap-2">
+      <span className="flex flex-wrap items-center gap-2">
+        <UploadCloud size={19} aria-hidden />
+        <span className="mr-auto">
+          <span className="font-[650]">{entry.label}</span> was not taken: {entry.refused}
+        </span>
+        <button type="button" className="press" onClick={again}>
+          Try again
+        </button>
+        {typeof entry.body === 'string' && text === null && (
+          <button type="button" className="press" onClick={() => setText(pretty())}>
+            Edit
+          </button>
+        )}
+        <button type="button" className="press" onClick={save}>
+          Save as a file
+        </button>
+        <button type="button" className="press" onClick={() => void outbox.drop(entry)}>
+          Delete
+        </button>
+      </span>
+      {text !== null && (
+        <label className="field">
+          What goes up
+          <textarea
+            className="figure min-h-48 text-[0.9rem]"
+            spellCheck={false}
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+        </label>
+      )}
+      <Problem text={problem} />
+    </div>
   );
 }

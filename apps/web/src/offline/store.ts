@@ -1,23 +1,5 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
-
-/** A write that waits on this device for its turn. */
-export interface Waiting {
-  /** Order of entry; made by the database. */
-  seq?: number;
-  /** Who wrote it: it goes up under no other account. */
-  accountId: string;
-  jobId: string;
-  /** Writes that only make sense one after the other: a refusal holds the rest of its group back, nobody else's. */
-  group: string;
-  /** What a person calls it. */
-  label: string;
-  method: 'POST' | 'PUT';
-  path: string;
-  body: string | ArrayBuffer;
-  idempotencyKey: string;
-  /** Why the server refused it; null while it only waits. */
-  refused: string | null;
-}
+import type { OutboxStore, Waiting } from './Outbox.ts';
 
 interface Kept extends DBSchema {
   outbox: { key: number; value: Waiting };
@@ -36,3 +18,21 @@ export function store(): Promise<IDBPDatabase<Kept>> {
   });
   return opened;
 }
+
+export const outboxStore: OutboxStore = {
+  all: async () => (await store()).getAll('outbox'),
+  async add(entries) {
+    const tx = (await store()).transaction('outbox', 'readwrite', { durability: 'strict' });
+    const seqs = await Promise.all(entries.map((w) => tx.store.add(w)));
+    await tx.done;
+    return seqs;
+  },
+  async put(entry) {
+    await (await store()).put('outbox', entry);
+  },
+  async remove(seqs) {
+    const tx = (await store()).transaction('outbox', 'readwrite');
+    await Promise.all(seqs.map((s) => tx.store.delete(s)));
+    await tx.done;
+  },
+};

@@ -1,5 +1,5 @@
 import type { AcknowledgeRequest, JobView, NewReadingRequest, NewTestRequest } from '@just-balance/contract';
-import type { Waiting } from './store.ts';
+import type { Waiting } from './Outbox.ts';
 
 /** The job as this device knows it: what was entered here and has not gone up yet stands in it already. */
 export function withWaiting(job: JobView, waiting: readonly Waiting[]): JobView {

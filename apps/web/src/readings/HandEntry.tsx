@@ -6,7 +6,7 @@ import { DEFAULT_LIMITS, type TrimLimits, verdict } from '@just-balance/core/tri
 import { convert, shown, type Unit, type UnitSystem } from '@just-balance/core/units';
 import { Fragment, useEffect, useRef, useState } from 'react';
 import { mutate } from 'swr';
-import { queuePost } from '../offline/outbox.ts';
+import { queuePost } from '../offline/queue.ts';
 import { newId } from '../shared/api.ts';
 import { signed } from '../shared/figures.ts';
 import { Problem } from '../shared/Problem.tsx';

@@ -6,6 +6,7 @@ import {
   Chart,
   type ChartData,
   type ChartOptions,
+  type ChartType,
   LinearScale,
   LineElement,
   type Plugin,
@@ -14,7 +15,9 @@ import {
 import { scaleLinear } from 'd3-scale';
 import { useEffect, useRef, useState } from 'react';
 import { Line } from 'react-chartjs-2';
+import { engineFacts } from '../shared/engineFacts.ts';
 import { signed } from '../shared/figures.ts';
+import { useLimits } from '../shared/limits.ts';
 import type { JobLive, TracePoint } from '../shared/live.tsx';
 import { usePreferences, useShown } from '../shared/preferences.tsx';
 
@@ -69,11 +72,8 @@ export default function Strips({
 }) {
   const rpm = live.values.rpm;
   const map = live.values.map;
-  const facts = {
-    displacementL: job.vehicle.displacementL,
-    baroKPa: job.ambient.baroKPa ?? 101.3,
-    airC: job.ambient.airC ?? 20,
-  };
+  const facts = engineFacts(job);
+  const limits = useLimits();
   // Without an operating point only physics says what to expect.
   const free = status?.at === 'free';
   const air = airflowBand(free ? 'road-load' : point.at, facts, {
@@ -120,8 +120,8 @@ export default function Strips({
       label: job.vehicle.banks === 2 ? 'Total trim, bank 1 ●' : 'Total trim',
       unit: '%',
       digits: 1,
-      low: -5,
-      high: 5,
+      low: -limits.watchPct,
+      high: limits.watchPct,
       span: 12,
       read: total(1),
       rate: 'stft1',
@@ -133,8 +133,8 @@ export default function Strips({
             label: 'Total trim, bank 2 ◇',
             unit: '%',
             digits: 1,
-            low: -5,
-            high: 5,
+            low: -limits.watchPct,
+            high: limits.watchPct,
             span: 12,
             read: total(2),
             rate: 'stft2',
@@ -222,6 +222,42 @@ function useCalm(text: string): string {
   return shownText;
 }
 
+interface BandOptions {
+  low: number | null;
+  high: number | null;
+  goodS: number | null;
+}
+
+declare module 'chart.js' {
+  interface PluginOptionsByType<TType extends ChartType> {
+    bands?: TType extends ChartType ? BandOptions : never;
+  }
+}
+
+/** Expected band and good window behind the trace. One plugin for all: what it draws comes with the options of the moment. */
+const BANDS: Plugin<'line'> = {
+  id: 'bands',
+  beforeDatasetsDraw(chart, _, options) {
+    const { low, high, goodS } = options as BandOptions;
+    const { ctx, chartArea: a, scales } = chart;
+    const css = getComputedStyle(document.documentElement);
+    if (low !== null && high !== null) {
+      const top = Math.max(a.top, scales.y!.getPixelForValue(high));
+      const bottom = Math.min(a.bottom, scales.y!.getPixelForValue(low));
+      ctx.fillStyle = css.getPropertyValue('--band').trim();
+      if (bottom > top) ctx.fillRect(a.left, top, a.width, bottom - top);
+    }
+    if (goodS !== null && goodS > 0) {
+      const from = scales.x!.getPixelForValue(-goodS);
+      ctx.fillStyle = css.getPropertyValue('--act').trim();
+      ctx.globalAlpha = 0.13;
+      ctx.fillRect(from, a.top, a.right - from, a.height);
+      ctx.globalAlpha = 1;
+      ctx.fillRect(from - 1, a.top, 2, a.height);
+    }
+  },
+};
+
 interface TraceProps {
   points: { t: number; v: number }[];
   low: number | null;
@@ -251,26 +287,6 @@ function Trace({ points, low, high, span, goodS, axis, label, theme }: TraceProp
     high !== null && Math.abs(high - middle) < 3 * span ? high : middle,
   );
   const [min, max] = scaleLinear([lowest, highest], [0, 1]).nice(3).domain() as [number, number];
-  const bands: Plugin<'line'> = {
-    id: 'bands',
-    beforeDatasetsDraw(chart) {
-      const { ctx, chartArea: a, scales } = chart;
-      if (low !== null && high !== null) {
-        const top = Math.max(a.top, scales.y!.getPixelForValue(high));
-        const bottom = Math.min(a.bottom, scales.y!.getPixelForValue(low));
-        ctx.fillStyle = colour('--band');
-        if (bottom > top) ctx.fillRect(a.left, top, a.width, bottom - top);
-      }
-      if (goodS !== null && goodS > 0) {
-        const from = scales.x!.getPixelForValue(-goodS);
-        ctx.fillStyle = colour('--act');
-        ctx.globalAlpha = 0.13;
-        ctx.fillRect(from, a.top, a.right - from, a.height);
-        ctx.globalAlpha = 1;
-        ctx.fillRect(from - 1, a.top, 2, a.height);
-      }
-    },
-  };
   const data: ChartData<'line', { x: number; y: number }[]> = {
     datasets: [{ data: visible, borderColor: colour('--ink'), borderWidth: 2, pointRadius: 0, tension: 0 }],
   };
@@ -282,6 +298,7 @@ function Trace({ points, low, high, span, goodS, axis, label, theme }: TraceProp
     parsing: false,
     normalized: true,
     events: [],
+    plugins: { bands: { low, high, goodS } },
     scales: {
       x: {
         type: 'linear',
@@ -315,7 +332,7 @@ function Trace({ points, low, high, span, goodS, axis, label, theme }: TraceProp
         key={theme}
         data={data}
         options={options}
-        plugins={[bands]}
+        plugins={[BANDS]}
         aria-label={`${label}, the last minute`}
         role="img"
       />

@@ -1,5 +1,5 @@
 import type { JobView } from '@just-balance/contract';
-import { airflowOver, stationPressure, VE_MODEL_ERROR } from '@just-balance/core/expected';
+import { airflowOver, VE_MODEL_ERROR } from '@just-balance/core/expected';
 import type { Series } from '@just-balance/core/series';
 import { totalsOver, trimMap } from '@just-balance/core/trims';
 import {
@@ -13,6 +13,7 @@ import {
   ScatterController,
 } from 'chart.js';
 import { useEffect, useMemo, useRef } from 'react';
+import { engineFacts } from '../shared/engineFacts.ts';
 import { leaning, signed } from '../shared/figures.ts';
 import { usePreferences, useShown } from '../shared/preferences.tsx';
 import type { Range } from './range.ts';
@@ -194,14 +195,7 @@ export function TrimAgainstAirflow({ job, series, range }: PlotProps) {
 /** Measured airflow against what speed, pressure and temperature make of it. */
 export function AirflowAgainstExpected({ job, series, range }: PlotProps) {
   const show = useShown();
-  const facts = useMemo(
-    () => ({
-      displacementL: job.vehicle.displacementL,
-      baroKPa: stationPressure(job.ambient).baroKPa,
-      airC: job.ambient.airC ?? 20,
-    }),
-    [job.vehicle.displacementL, job.ambient],
-  );
+  const facts = useMemo(() => engineFacts(job), [job]);
   const moments = useMemo(() => thinned(airflowOver(within(series, range), facts)), [series, range, facts]);
   const to = (v: number) => show(v, 'g/s', 2).value;
   const most = Math.max(1, ...moments.map((m) => m.expectedGps));

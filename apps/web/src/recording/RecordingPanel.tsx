@@ -1,5 +1,5 @@
 import type { JobView, RecordingView } from '@just-balance/contract';
-import { airflowOver, COOLANT_BAND, stationPressure } from '@just-balance/core/expected';
+import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
 import { between, pyramid, statistics } from '@just-balance/core/series';
 import { DEFAULT_LIMITS } from '@just-balance/core/trims';
 import { Minus, Plus } from 'lucide-react';
@@ -7,6 +7,7 @@ import { useMemo, useState } from 'react';
 import { mutate } from 'swr';
 import { channelLabel } from '../importing/channels.ts';
 import { api } from '../shared/api.ts';
+import { engineFacts } from '../shared/engineFacts.ts';
 import { captureLabel, clock } from '../shared/figures.ts';
 import { NextStep } from '../shared/NextStep.tsx';
 import { Problem } from '../shared/Problem.tsx';
@@ -80,19 +81,12 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   const [maf, rpm, map, iat] = ['maf', 'rpm', 'map', 'iat'].map((id) => series.channels.find((c) => c.id === id));
   const expectedAir = useMemo(() => {
     const channels = [maf, rpm, map, iat].filter((c) => c !== undefined);
-    const moments = airflowOver(
-      { startedAt: null, channels, marks: [] },
-      {
-        displacementL: job.vehicle.displacementL,
-        baroKPa: stationPressure(job.ambient).baroKPa,
-        airC: job.ambient.airC ?? 20,
-      },
-    );
+    const moments = airflowOver({ startedAt: null, channels, marks: [] }, engineFacts(job));
     if (moments.length === 0) return null;
     const time = Float64Array.from(moments, (m) => m.t);
     const value = Float64Array.from(moments, (m) => m.expectedGps);
     return { time, value, levels: pyramid(time, value) };
-  }, [maf, rpm, map, iat, job.vehicle.displacementL, job.ambient]);
+  }, [maf, rpm, map, iat, job]);
   const strips = useMemo(
     (): TraceStrip[] =>
       ids.flatMap((id) => {

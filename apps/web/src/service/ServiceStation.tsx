@@ -1,7 +1,7 @@
 import { faultLabel } from '@just-balance/core/diagnosis';
 import { useState } from 'react';
 import { mutate } from 'swr';
-import { queuePost } from '../offline/outbox.ts';
+import { queuePost } from '../offline/queue.ts';
 import { api, newId } from '../shared/api.ts';
 import { Cautions, Precedence } from '../shared/Cautions.tsx';
 import { NextStep } from '../shared/NextStep.tsx';

@@ -2,7 +2,7 @@ import type { JobView } from '@just-balance/contract';
 import { cautionsFor, PRECEDENCE } from '@just-balance/core/service';
 import { TriangleAlert } from 'lucide-react';
 import { mutate } from 'swr';
-import { queuePost } from '../offline/outbox.ts';
+import { queuePost } from '../offline/queue.ts';
 import { newId } from './api.ts';
 import { Problem } from './Problem.tsx';
 import { useAction } from './useAction.ts';

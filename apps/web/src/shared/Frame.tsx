@@ -5,7 +5,7 @@ import { WaitingBar } from '../offline/WaitingBar.tsx';
 import { api } from './api.ts';
 import { Logo } from './Logo.tsx';
 import { usePreferences } from './preferences.tsx';
-import { useAccount, useSession } from './session.tsx';
+import { useAccount, useMay, useSession } from './session.tsx';
 import { playTone } from './tone.ts';
 
 /** Top bar, left column, main: the frame of every screen behind the sign-in. */
@@ -134,6 +134,9 @@ function Toggles() {
             />
             Tones while capturing
           </label>
+          <Link to="/account" className="press">
+            Password and sessions
+          </Link>
           <button type="button" className="press" onClick={signOut}>
             Sign out
           </button>
@@ -144,12 +147,14 @@ function Toggles() {
 }
 
 /** The left column of the pages outside a job. */
-export function HouseNav({ current }: { current: 'board' | 'practice' | 'calculators' | 'shop' }) {
+export function HouseNav({ current }: { current: 'board' | 'practice' | 'calculators' | 'shop' | 'people' | null }) {
+  const lead = useMay('lead');
   const items = [
     { id: 'board', to: '/', label: 'Today' },
     { id: 'practice', to: '/practice', label: 'Practice bays' },
     { id: 'calculators', to: '/calculators', label: 'Calculators' },
     { id: 'shop', to: '/shop', label: 'Shop' },
+    ...(lead ? [{ id: 'people', to: '/people', label: 'People' }] : []),
   ];
   return (
     <nav

@@ -18,14 +18,24 @@ const TIMEOUT_MS = 20_000;
 /** Columns of an import may take longer than a form. */
 const UPLOAD_TIMEOUT_MS = 120_000;
 
+interface Whole<T> {
+  body: T;
+  headers: Headers;
+}
+
 async function answer<T>(request: () => Promise<Response>): Promise<T> {
+  return (await whole<T>(request)).body;
+}
+
+async function whole<T>(request: () => Promise<Response>): Promise<Whole<T>> {
   let response: Response;
   try {
     response = await request();
   } catch {
     throw new ApiFailure(0, 'The server does not answer. Nothing was sent; try again.');
   }
-  if (response.status === 204) return undefined as T;
+  const { headers } = response;
+  if (response.status === 204) return { body: undefined as T, headers };
   const json: unknown = await response.json().catch(() => null);
   if (!response.ok) {
     const e = json as ApiError | null;
@@ -36,7 +46,7 @@ async function answer<T>(request: () => Promise<Response>): Promise<T> {
       e?.current,
     );
   }
-  return json as T;
+  return { body: json as T, headers };
 }
 
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
@@ -70,6 +80,8 @@ export function send(method: string, path: string, body: string | ArrayBuffer, i
 
 export const api = {
   get: <T>(path: string) => call<T>('GET', path),
+  /** With the answer's headers. */
+  getWhole: <T>(path: string) => whole<T>(() => fetch(`/api${path}`, { signal: AbortSignal.timeout(TIMEOUT_MS) })),
   post: <T>(path: string, body: unknown = {}) => call<T>('POST', path, body),
   patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
   put: <T>(path: string, body: unknown) => call<T>('PUT', path, body),

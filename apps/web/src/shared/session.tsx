@@ -13,3 +13,8 @@ export function useAccount(): AccountView {
   if (!session?.account) throw new Error('nobody is signed in');
   return session.account;
 }
+
+/** Whether the signed-in account's role may do this; the server has the last word. */
+export function useMay(right: string): boolean {
+  return useAccount().rights.includes(right);
+}

@@ -1,2 +1,3 @@
+export * from './live.ts';
 export * from './requests.ts';
 export type * from './responses.ts';

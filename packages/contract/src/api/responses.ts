@@ -8,7 +8,9 @@ export interface AccountView {
   id: string;
   name: string;
   email: string;
-  role: 'lead' | 'technician';
+  role: string;
+  /** What the role may do. */
+  rights: string[];
   shop: { id: string; name: string; rev: number; settings: Settings };
 }
 
@@ -16,6 +18,37 @@ export interface SessionView {
   account: AccountView | null;
   setupNeeded: boolean;
   demo: { email: string; password: string; name: string }[] | null;
+}
+
+/** A person of the shop, as its lead sees them. */
+export interface PersonView {
+  id: string;
+  rev: number;
+  name: string;
+  email: string;
+  role: string;
+  /** False for a role that this version does not know: it has no rights. */
+  known: boolean;
+  disabled: boolean;
+  hasPassword: boolean;
+  /** Browsers signed in now. */
+  sessions: number;
+  /** A one-time link was given and not used yet. */
+  linkWaits: boolean;
+}
+
+export interface LinkGiven {
+  token: string;
+  expiresAt: string;
+}
+
+/** A browser signed in to the asker's own account. */
+export interface OwnSessionView {
+  id: string;
+  device: string;
+  since: string;
+  seen: string;
+  current: boolean;
 }
 
 export interface VehicleView extends VehicleRequest {
@@ -134,6 +167,46 @@ export interface StoredDiagnosis {
   output: Diagnosis;
 }
 
+/** A row of the board. */
+export interface JobListItem {
+  id: string;
+  rev: number;
+  status: 'open' | 'parked' | 'closed';
+  label: string;
+  note: string | null;
+  /** The first symptom. */
+  symptom: string | null;
+  openedAt: string;
+  openedBy: string;
+  /** The job's head cannot be read as it is stored: open it to mend it. */
+  damaged: boolean;
+  worst: JobSummary['worst'];
+  counts: JobSummary['counts'];
+  leading: JobSummary['leading'];
+}
+
+/** Open jobs, those of the asker, and all there ever were. */
+export interface JobCounts {
+  open: number;
+  mine: number;
+  all: number;
+}
+
+export interface CautionView {
+  caution: string;
+  step: string;
+  at: string;
+  by: string;
+}
+
+/** A stored row that cannot be read: it is neither shown nor judged until it is mended. */
+export interface DamageView {
+  noun: string;
+  id: string;
+  problems: { field: string; message: string }[];
+  stored: unknown;
+}
+
 export interface JobSummary {
   id: string;
   rev: number;
@@ -158,9 +231,11 @@ export interface JobView extends JobSummary {
   captures: CaptureView[];
   /** Figures that beat physics for this vehicle and its engine family, oldest first. */
   known: KnownView[];
-  cautions: { caution: string; step: string; at: string; by: string }[];
+  cautions: CautionView[];
+  /** The two newest judgements kept, older first. */
   diagnoses: StoredDiagnosis[];
   events: EventView[];
+  damaged: DamageView[];
 }
 
 export interface AdapterView {

@@ -10,7 +10,6 @@ import type {
   TrimReading,
   VehicleSpec,
 } from '@just-balance/core/diagnosis';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   Equals,
@@ -19,18 +18,17 @@ import {
   IsInt,
   IsNumber,
   IsObject,
-  IsOptional,
   IsPositive,
   IsString,
   Max,
   MaxLength,
   Min,
   Validate,
-  ValidateNested,
   type ValidationArguments,
   ValidatorConstraint,
   type ValidatorConstraintInterface,
 } from 'class-validator';
+import { Nested, Optional } from '../checks/index.ts';
 
 /** Operating points a reading may be taken at. */
 export const POINTS = [
@@ -67,51 +65,51 @@ export const COMPLAINTS = [
 ] as const;
 
 class LimitsDto {
-  @IsOptional() @IsNumber() @Min(0) relativeThrottleIdle?: number;
-  @IsOptional() @IsString() relativeThrottleUnit?: string;
-  @IsOptional() @IsNumber() @Min(0) relativeThrottleIdleDeg?: number;
-  @IsOptional() @IsNumber() @Min(50) @Max(40_000) fuelPressureKPa?: number;
-  @IsOptional() @IsIn(['fixed', 'manifold']) fuelPressureReference?: 'fixed' | 'manifold';
+  @Optional() @IsNumber() @Min(0) relativeThrottleIdle?: number;
+  @Optional() @IsString() @MaxLength(20) relativeThrottleUnit?: string;
+  @Optional() @IsNumber() @Min(0) relativeThrottleIdleDeg?: number;
+  @Optional() @IsNumber() @Min(50) @Max(40_000) fuelPressureKPa?: number;
+  @Optional() @IsIn(['fixed', 'manifold']) fuelPressureReference?: 'fixed' | 'manifold';
 }
 
 export class VehicleSpecDto implements VehicleSpec {
   @IsIn(['petrol', 'diesel']) fuel!: 'petrol' | 'diesel';
   @IsIn(['maf', 'speed-density', 'both']) metering!: 'maf' | 'speed-density' | 'both';
-  @IsOptional() @IsIn(['na', 'turbo']) induction?: 'na' | 'turbo';
-  @IsOptional() @IsIn(['port', 'direct']) injection?: 'port' | 'direct';
+  @Optional() @IsIn(['na', 'turbo']) induction?: 'na' | 'turbo';
+  @Optional() @IsIn(['port', 'direct']) injection?: 'port' | 'direct';
   @IsNumber() @Min(0.3) @Max(15) displacementL!: number;
   @IsInt() @Min(1) @Max(16) cylinders!: number;
-  @IsOptional() @IsIn([1, 2]) banks?: 1 | 2;
-  @IsOptional() @IsNumber() @Min(0) @Max(100) ethanolPctCalibrated?: number;
-  @IsOptional() @ValidateNested() @Type(() => LimitsDto) limits?: LimitsDto;
+  @Optional() @IsIn([1, 2]) banks?: 1 | 2;
+  @Optional() @IsNumber() @Min(0) @Max(100) ethanolPctCalibrated?: number;
+  @Optional() @Nested(() => LimitsDto) limits?: LimitsDto;
 }
 
 class AmbientDto {
-  @IsOptional() @IsNumber() @Min(40) @Max(115) baroKPa?: number;
-  @IsOptional() @IsNumber() @Min(-500) @Max(6000) altitudeM?: number;
-  @IsOptional() @IsNumber() @Min(-60) @Max(70) airC?: number;
+  @Optional() @IsNumber() @Min(40) @Max(115) baroKPa?: number;
+  @Optional() @IsNumber() @Min(-500) @Max(6000) altitudeM?: number;
+  @Optional() @IsNumber() @Min(-60) @Max(70) airC?: number;
 }
 
 class TrimDto implements TrimReading {
-  @IsOptional() @IsNumber() @Min(-100) @Max(100) stft?: number;
-  @IsOptional() @IsNumber() @Min(-100) @Max(100) ltft?: number;
-  @IsOptional() @IsNumber() @Min(0) @Max(100) sd?: number;
-  @IsOptional() @IsInt() @Min(1) n?: number;
+  @Optional() @IsNumber() @Min(-100) @Max(100) stft?: number;
+  @Optional() @IsNumber() @Min(-100) @Max(100) ltft?: number;
+  @Optional() @IsNumber() @Min(0) @Max(100) sd?: number;
+  @Optional() @IsInt() @Min(1) n?: number;
 }
 
 class PerBankTrimsDto implements Partial<Record<BankKey, TrimDto>> {
-  @IsOptional() @ValidateNested() @Type(() => TrimDto) bank1?: TrimDto;
-  @IsOptional() @ValidateNested() @Type(() => TrimDto) bank2?: TrimDto;
+  @Optional() @Nested(() => TrimDto) bank1?: TrimDto;
+  @Optional() @Nested(() => TrimDto) bank2?: TrimDto;
 }
 
 class PerBankLambdaDto {
-  @IsOptional() @IsNumber() @IsPositive() @Max(10) bank1?: number;
-  @IsOptional() @IsNumber() @IsPositive() @Max(10) bank2?: number;
+  @Optional() @IsNumber() @IsPositive() @Max(10) bank1?: number;
+  @Optional() @IsNumber() @IsPositive() @Max(10) bank2?: number;
 }
 
 class PerBankVoltsDto {
-  @IsOptional() @IsNumber() @Min(-2) @Max(8) bank1?: number;
-  @IsOptional() @IsNumber() @Min(-2) @Max(8) bank2?: number;
+  @Optional() @IsNumber() @Min(-2) @Max(8) bank1?: number;
+  @Optional() @IsNumber() @Min(-2) @Max(8) bank2?: number;
 }
 
 const O2_FIELDS: Readonly<Record<string, readonly [number, number]>> = {
@@ -146,33 +144,37 @@ class SensorRecord implements ValidatorConstraintInterface {
   }
 }
 
+/** Channels a reading may state the step of. */
+const MAX_STEPS = 64;
+
 @ValidatorConstraint({ name: 'numbers' })
 class NumberRecord implements ValidatorConstraintInterface {
   validate(value: unknown) {
-    return Object.values((value ?? {}) as object).every((v) => typeof v === 'number' && v >= 0);
+    const steps = Object.values((value ?? {}) as object);
+    return steps.length <= MAX_STEPS && steps.every((v) => typeof v === 'number' && v >= 0);
   }
   defaultMessage() {
-    return 'every step is a number, 0 or more';
+    return `every step is a number, 0 or more; at most ${MAX_STEPS} of them`;
   }
 }
 
 export class ReadingDto implements Reading {
   @IsIn(POINTS) at!: (typeof POINTS)[number];
-  @IsOptional() @IsNumber() @Min(0) @Max(20_000) rpm?: number;
-  @IsOptional() @IsNumber() @Min(0) @Max(2000) mafGps?: number;
-  @IsOptional() @IsNumber() @Min(0) @Max(800) mapKPa?: number;
-  @IsOptional() @IsNumber() @Min(-60) @Max(250) ectC?: number;
-  @IsOptional() @IsNumber() @Min(-60) @Max(250) iatC?: number;
-  @IsOptional() @IsIn(['closed', 'open']) loop?: 'closed' | 'open';
-  @IsOptional() @ValidateNested() @Type(() => PerBankTrimsDto) trims?: PerBankTrimsDto;
-  @IsOptional() @ValidateNested() @Type(() => PerBankLambdaDto) lambda?: PerBankLambdaDto;
-  @IsOptional() @ValidateNested() @Type(() => PerBankVoltsDto) o2V?: PerBankVoltsDto;
-  @IsOptional() @IsNumber() @Min(0) @Max(90) relativeThrottleDeg?: number;
-  @IsOptional() @IsNumber() @Min(0) @Max(100) relativeThrottlePct?: number;
-  @IsOptional() @IsObject() @Validate(SensorRecord) o2?: Record<string, O2Reading>;
-  @IsOptional() @IsNumber() @Min(0) @Max(60) batteryV?: number;
-  @IsOptional() @IsNumber() @Min(0) sampleHz?: number;
-  @IsOptional() @IsObject() @Validate(NumberRecord) quantum?: Record<string, number>;
+  @Optional() @IsNumber() @Min(0) @Max(20_000) rpm?: number;
+  @Optional() @IsNumber() @Min(0) @Max(2000) mafGps?: number;
+  @Optional() @IsNumber() @Min(0) @Max(800) mapKPa?: number;
+  @Optional() @IsNumber() @Min(-60) @Max(250) ectC?: number;
+  @Optional() @IsNumber() @Min(-60) @Max(250) iatC?: number;
+  @Optional() @IsIn(['closed', 'open']) loop?: 'closed' | 'open';
+  @Optional() @Nested(() => PerBankTrimsDto) trims?: PerBankTrimsDto;
+  @Optional() @Nested(() => PerBankLambdaDto) lambda?: PerBankLambdaDto;
+  @Optional() @Nested(() => PerBankVoltsDto) o2V?: PerBankVoltsDto;
+  @Optional() @IsNumber() @Min(0) @Max(90) relativeThrottleDeg?: number;
+  @Optional() @IsNumber() @Min(0) @Max(100) relativeThrottlePct?: number;
+  @Optional() @IsObject() @Validate(SensorRecord) o2?: Record<string, O2Reading>;
+  @Optional() @IsNumber() @Min(0) @Max(60) batteryV?: number;
+  @Optional() @IsNumber() @Min(0) sampleHz?: number;
+  @Optional() @IsObject() @Validate(NumberRecord) quantum?: Record<string, number>;
 }
 
 class CodeDto implements CodeReading {
@@ -182,42 +184,39 @@ class CodeDto implements CodeReading {
 
 export class RecentWorkDto implements RecentWork {
   @IsString() @MaxLength(80) part!: string;
-  @IsOptional() @IsNumber() @Min(0) days?: number;
+  @Optional() @IsNumber() @Min(0) days?: number;
 }
 
 export class TestResultDto implements TestResult {
-  @IsString() id!: string;
-  @IsOptional() outcome?: string | string[];
-  @IsOptional() @IsObject() values?: Record<string, number | string>;
-  @IsOptional() @IsIn([1, 2]) bank?: 1 | 2;
-  @IsOptional() @IsString() part?: string;
-  @IsOptional() @IsArray() cylinders?: number[];
+  @IsString() @MaxLength(60) id!: string;
+  @Optional() outcome?: string | string[];
+  @Optional() @IsObject() values?: Record<string, number | string>;
+  @Optional() @IsIn([1, 2]) bank?: 1 | 2;
+  @Optional() @IsString() @MaxLength(200) part?: string;
+  @Optional() @IsArray() @ArrayMaxSize(16) @IsInt({ each: true }) cylinders?: number[];
 }
 
 export class CaseDto implements Case {
   @Equals('just-balance/case') format!: 'just-balance/case';
   @Equals(1) version!: 1;
   @IsString() @MaxLength(200) id!: string;
-  @ValidateNested() @Type(() => VehicleSpecDto) vehicle!: VehicleSpecDto;
-  @IsOptional() @ValidateNested() @Type(() => AmbientDto) ambient?: AmbientDto;
-  @IsOptional()
+  @Nested(() => VehicleSpecDto) vehicle!: VehicleSpecDto;
+  @Optional() @Nested(() => AmbientDto) ambient?: AmbientDto;
+  @Optional()
   @IsArray()
   @ArrayMaxSize(200)
-  @ValidateNested({ each: true })
-  @Type(() => RecentWorkDto)
+  @Nested(() => RecentWorkDto, { each: true })
   recentWork?: RecentWorkDto[];
-  @IsOptional()
+  @Optional()
   @IsArray()
   @ArrayMaxSize(200)
-  @ValidateNested({ each: true })
-  @Type(() => ReadingDto)
+  @Nested(() => ReadingDto, { each: true })
   readings?: ReadingDto[];
-  @IsOptional() @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => CodeDto) codes?: CodeDto[];
-  @IsOptional() @IsArray() @IsIn(COMPLAINTS, { each: true }) complaints?: string[];
-  @IsOptional()
+  @Optional() @IsArray() @ArrayMaxSize(200) @Nested(() => CodeDto, { each: true }) codes?: CodeDto[];
+  @Optional() @IsArray() @ArrayMaxSize(200) @IsIn(COMPLAINTS, { each: true }) complaints?: string[];
+  @Optional()
   @IsArray()
   @ArrayMaxSize(200)
-  @ValidateNested({ each: true })
-  @Type(() => TestResultDto)
+  @Nested(() => TestResultDto, { each: true })
   tests?: TestResultDto[];
 }

@@ -1,2 +1,2 @@
 export { CaseDto, COMPLAINTS, POINTS, ReadingDto, RecentWorkDto, TestResultDto, VehicleSpecDto } from './case.ts';
-export { type FieldError, flatten, type ReadResult, readCase, readSettings, testProblems } from './read.ts';
+export { type ReadResult, readCase, readSettings, testProblems } from './read.ts';

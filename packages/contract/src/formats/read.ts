@@ -9,26 +9,14 @@ import {
   TEST_BY_ID,
   type TestResult,
 } from '@just-balance/core/diagnosis';
-import { plainToInstance } from 'class-transformer';
-import { type ValidationError, validateSync } from 'class-validator';
+import { dtoProblems, type FieldError, SHAPE_BOUNDS, shapeProblem } from '../checks/index.ts';
 import { CaseDto } from './case.ts';
-
-export interface FieldError {
-  field: string;
-  message: string;
-}
 
 export type ReadResult<T> = { ok: true; value: T } | { ok: false; errors: FieldError[] };
 
-/** A nested validation error as `readings[0].trims.bank1.stft`. */
-export function flatten(errors: readonly ValidationError[], parent = ''): FieldError[] {
-  return errors.flatMap((e) => {
-    const index = /^\d+$/.test(e.property);
-    const field = index ? `${parent}[${e.property}]` : parent ? `${parent}.${e.property}` : e.property;
-    const own = Object.values(e.constraints ?? {}).map((m) => ({ field, message: m }));
-    return [...own, ...flatten(e.children ?? [], field)];
-  });
-}
+/** No figure of a case is larger: pressures, counts, minutes and days included. [house] */
+const CASE_BOUNDS = { ...SHAPE_BOUNDS, number: 1e7 };
+const MAX_VALUES = 40;
 
 /** What tests and outcomes the catalogue does not know. */
 export function testProblems(t: TestResult, field: string): FieldError[] {
@@ -41,11 +29,13 @@ export function testProblems(t: TestResult, field: string): FieldError[] {
     if (typeof o !== 'string' || !legal.includes(o)) {
       out.push({
         field: `${field}.outcome`,
-        message: `"${String(o)}" is not an outcome of ${t.id}: ${outcomesOf(row).join(', ')}`,
+        message: `${JSON.stringify(o).slice(0, 60)} is not an outcome of ${t.id}: ${outcomesOf(row).join(', ')}`,
       });
     }
   }
-  for (const [k, v] of Object.entries(t.values ?? {})) {
+  const values = Object.entries(t.values ?? {});
+  if (values.length > MAX_VALUES) out.push({ field: `${field}.values`, message: `at most ${MAX_VALUES} values` });
+  for (const [k, v] of values.slice(0, MAX_VALUES)) {
     if (typeof v === 'number' && !Number.isFinite(v))
       out.push({ field: `${field}.values.${k}`, message: 'not a finite number' });
     if (v === null || typeof v === 'object') out.push({ field: `${field}.values.${k}`, message: 'a number or a text' });
@@ -57,9 +47,9 @@ export function testProblems(t: TestResult, field: string): FieldError[] {
 
 /** A parsed JSON value as a case: valid, or every problem with its field. Unknown fields are ignored. */
 export function readCase(json: unknown): ReadResult<Case> {
-  if (json === null || typeof json !== 'object' || Array.isArray(json)) {
-    return { ok: false, errors: [{ field: '', message: 'a case is a JSON object' }] };
-  }
+  if (json === null || typeof json !== 'object' || Array.isArray(json)) return fail('', 'a case is a JSON object');
+  const shape = shapeProblem(json, CASE_BOUNDS);
+  if (shape) return { ok: false, errors: [shape] };
   const raw = json as Record<string, unknown>;
   if (raw.format !== 'just-balance/case')
     return fail('format', `must be "just-balance/case", got ${JSON.stringify(raw.format)}`);
@@ -71,10 +61,8 @@ export function readCase(json: unknown): ReadResult<Case> {
         : 'must be 1',
     );
   }
-  const dto = plainToInstance(CaseDto, json);
-  const errors = flatten(validateSync(dto, { forbidUnknownValues: true }));
+  const errors = dtoProblems(CaseDto, json);
   if (errors.length > 0) return { ok: false, errors };
-  if (dto.vehicle === undefined) return fail('vehicle', 'is required');
   const c = json as Case;
   const problems = (c.tests ?? []).flatMap((t, i) => testProblems(t, `tests[${i}]`));
   if ((c.readings ?? []).length + (c.tests ?? []).length === 0)
@@ -99,32 +87,42 @@ function fail(field: string, message: string): ReadResult<never> {
   return { ok: false, errors: [{ field, message }] };
 }
 
+const isObject = (v: unknown): v is Record<string, unknown> => v !== null && typeof v === 'object' && !Array.isArray(v);
+
 /** Diagnosis settings from JSON; unknown fields are ignored. */
 export function readSettings(json: unknown): ReadResult<Settings> {
-  if (json === null || typeof json !== 'object' || Array.isArray(json)) return fail('', 'settings are a JSON object');
-  const s = json as Settings;
+  if (!isObject(json)) return fail('', 'settings are a JSON object');
+  const shape = shapeProblem(json, CASE_BOUNDS);
+  if (shape) return { ok: false, errors: [shape] };
   const errors: FieldError[] = [];
-  for (const key of ['minutes', 'priors'] as const) {
-    for (const [k, v] of Object.entries(s[key] ?? {})) {
+  const part = (key: string): Record<string, unknown> => {
+    const v = json[key];
+    if (v === undefined || isObject(v)) return v ?? {};
+    errors.push({ field: key, message: 'must be an object' });
+    return {};
+  };
+  const [limits, minutes, priors] = [part('limits'), part('minutes'), part('priors')];
+  for (const [key, list] of Object.entries({ minutes, priors }))
+    for (const [k, v] of Object.entries(list))
       if (typeof v !== 'number' || !(v >= 0)) errors.push({ field: `${key}.${k}`, message: 'a number, 0 or more' });
-    }
-  }
-  for (const k of ['watchPct', 'actPct'] as const) {
-    const v = s.limits?.[k];
-    if (v !== undefined && !(typeof v === 'number' && v > 0))
+  for (const k of ['watchPct', 'actPct'])
+    if (limits[k] !== undefined && !(typeof limits[k] === 'number' && limits[k] > 0))
       errors.push({ field: `limits.${k}`, message: 'a number above 0' });
-  }
-  if (s.limits && !((s.limits.watchPct ?? 0) <= (s.limits.actPct ?? Number.POSITIVE_INFINITY)))
+  if (!(Number(limits.watchPct ?? 0) <= Number(limits.actPct ?? Number.POSITIVE_INFINITY)))
     errors.push({ field: 'limits.watchPct', message: 'not above the act limit' });
   // A tool or hazard this version does not know owns no test here: it is let through.
-  for (const key of ['tools', 'hazards'] as const)
-    if (s[key] !== undefined && !(Array.isArray(s[key]) && s[key].every((id) => typeof id === 'string')))
+  for (const key of ['tools', 'hazards']) {
+    const v = json[key];
+    if (v !== undefined && !(Array.isArray(v) && v.every((id) => typeof id === 'string')))
       errors.push({ field: key, message: 'a list of ids' });
-  for (const id of Object.keys(s.minutes ?? {}))
+  }
+  for (const id of Object.keys(minutes))
     if (!TEST_BY_ID.has(id)) errors.push({ field: `minutes.${id}`, message: `unknown test "${id}"` });
-  for (const id of Object.keys(s.priors ?? {}))
+  for (const id of Object.keys(priors))
     if (!FAULT_BY_ID.has(id)) errors.push({ field: `priors.${id}`, message: `unknown fault "${id}"` });
-  if (s.toolHz !== undefined && !(typeof s.toolHz === 'number' && s.toolHz > 0))
+  if ([...FAULT_BY_ID.keys()].every((id) => priors[id] === 0))
+    errors.push({ field: 'priors', message: 'every fault weighs 0: nothing is left to be the cause' });
+  if (json.toolHz !== undefined && !(typeof json.toolHz === 'number' && json.toolHz > 0))
     errors.push({ field: 'toolHz', message: 'samples a second, a number above 0' });
-  return errors.length > 0 ? { ok: false, errors } : { ok: true, value: s };
+  return errors.length > 0 ? { ok: false, errors } : { ok: true, value: json as Settings };
 }

@@ -55,6 +55,7 @@ export function logSumExp(values: readonly number[]): number {
 /**
  * Weigh every fault that can exist on the vehicle. Per-bank faults are weighed on each bank and the bank mass is
  * shared evenly before. Returns one entry a fault (its likelier bank), probabilities summing to 1, catalogue order.
+ * Throws RangeError when the settings leave no cause any weight.
  */
 export function weigh(ev: Evidence, settings: Settings = {}): Weighed[] {
   const all: Weighed[] = [];
@@ -74,6 +75,8 @@ export function weigh(ev: Evidence, settings: Settings = {}): Weighed[] {
     all.push({ ...best, logLikelihood, logPrior: joint - logLikelihood });
   }
   const z = logSumExp(all.map((w) => w.logPrior + w.logLikelihood));
+  if (!Number.isFinite(z))
+    throw new RangeError('no cause is left that could be weighed: the starting weights of all that fit are 0');
   for (const w of all) w.probability = Math.exp(w.logPrior + w.logLikelihood - z);
   return all;
 }

@@ -62,6 +62,13 @@ const TIMEOUTS_TO_SINGLE = 2;
 const TIMEOUTS_TO_SILENT = 6;
 const RETRY_SILENT_US = 1_000_000;
 const ADAPTER_SETTLE_US = 20_000;
+/** Multi-frame answers taken to one question: eight units, each once again. A flood of first frames gets no more. [house] */
+const MAX_FLOW_CONTROLS = 16;
+/** Answers taken to one question, and how long it may be stretched in all. [house] */
+const MAX_ANSWERS = 64;
+const LONGEST_US = 30_000_000;
+/** Complaints about the adapter told in one step. [house] */
+const MAX_NOISE = 20;
 
 interface Pending {
   kind: 'discover' | 'poll' | 'ask';
@@ -71,6 +78,9 @@ interface Pending {
   service: number;
   deadlineUs: number;
   answers: Answer[];
+  flowControls: number;
+  /** No wait goes past this. */
+  lastUs: number;
 }
 
 export class Requester {
@@ -91,6 +101,7 @@ export class Requester {
   private timeouts = 0;
   private wakeUs = 0;
   private nextDiscover = 0;
+  private noise = 0;
 
   step(event: LinkEvent): LinkAction[] {
     const out: LinkAction[] = [];
@@ -120,11 +131,11 @@ export class Requester {
         break;
       }
       case 'bytes':
+        this.noise = 0;
         for (const m of this.reader.feed(event.text)) {
           if (m.kind === 'frame' && !m.frame.extended) this.onFrame(m.frame.id, m.frame.data, event.atUs, out);
-          else if (m.kind === 'junk')
-            out.push({ kind: 'noise', detail: `unreadable line from the adapter: ${m.text.slice(0, 40)}` });
-          else if (m.kind === 'error') out.push({ kind: 'noise', detail: 'the adapter refused a command' });
+          else if (m.kind === 'junk') this.complain(`unreadable line from the adapter: ${m.text.slice(0, 40)}`, out);
+          else if (m.kind === 'error') this.complain('the adapter refused a command', out);
         }
         break;
       case 'tick':
@@ -132,6 +143,10 @@ export class Requester {
     }
     this.advance(event.atUs, out);
     return out;
+  }
+
+  private complain(detail: string, out: LinkAction[]) {
+    if (this.noise++ < MAX_NOISE) out.push({ kind: 'noise', detail });
   }
 
   private onFrame(id: number, data: Uint8Array, atUs: number, out: LinkAction[]) {
@@ -143,12 +158,18 @@ export class Requester {
     }
     for (const r of receiver.feed(data, atUs)) {
       if (r.kind === 'flowControlDue') {
+        // Nothing was asked, or far more comes than was: the message is not taken.
+        if (!this.pending || this.pending.flowControls++ >= MAX_FLOW_CONTROLS) {
+          this.receivers.delete(id);
+          this.complain(`${idText(id)}: a multi-frame message nobody asked for`, out);
+          continue;
+        }
         out.push({
           kind: 'send',
           text: encodeSlcan({ id: id - RESPONSE_OFFSET, extended: false, data: flowControlFrame() }),
         });
-        if (this.pending) this.pending.deadlineUs = atUs + ANSWER_WAIT_US;
-      } else if (r.kind === 'error') out.push({ kind: 'noise', detail: `${idText(id)}: ${r.error}: ${r.detail}` });
+        this.stretch(this.pending, atUs + ANSWER_WAIT_US);
+      } else if (r.kind === 'error') this.complain(`${idText(id)}: ${r.error}: ${r.detail}`, out);
       else if (r.kind === 'message') this.onMessage(id, r.payload, atUs, out);
     }
   }
@@ -159,14 +180,18 @@ export class Requester {
     if (payload[0] === 0x7f) {
       if (payload[1] !== p.service) return;
       if (payload[2] === 0x78) {
-        p.deadlineUs = atUs + PENDING_WAIT_US;
+        this.stretch(p, atUs + PENDING_WAIT_US);
         return;
       }
     } else if (payload[0] !== p.service + 0x40) return;
     this.timeouts = 0;
     p.answers.push({ ecu: idText(id), payload, decoded: decodeResponse(payload) });
-    if (p.functional) p.deadlineUs = atUs + QUIET_US;
+    if (p.functional && p.answers.length < MAX_ANSWERS) this.stretch(p, atUs + QUIET_US);
     else this.finish(p, atUs, out);
+  }
+
+  private stretch(p: Pending, untilUs: number) {
+    p.deadlineUs = Math.min(untilUs, p.lastUs);
   }
 
   /** Send what is due when nothing is outstanding; give up on what took too long. */
@@ -192,8 +217,13 @@ export class Requester {
     if (group) this.send({ kind: 'poll', id: -1, pids: group, functional: false, service: 1 }, atUs, out);
   }
 
-  private send(p: Omit<Pending, 'deadlineUs' | 'answers'>, atUs: number, out: LinkAction[]) {
-    this.pending = { ...p, deadlineUs: atUs + ANSWER_WAIT_US, answers: [] };
+  private send(
+    p: Omit<Pending, 'deadlineUs' | 'answers' | 'flowControls' | 'lastUs'>,
+    atUs: number,
+    out: LinkAction[],
+  ) {
+    const deadlineUs = atUs + ANSWER_WAIT_US;
+    this.pending = { ...p, deadlineUs, answers: [], flowControls: 0, lastUs: atUs + LONGEST_US };
     const id = p.functional ? FUNCTIONAL_ID : (this.engineEcu ?? FIRST_REQUEST_ID + RESPONSE_OFFSET) - RESPONSE_OFFSET;
     const data = segment(Uint8Array.from([p.service, ...p.pids]))[0]!;
     out.push({ kind: 'send', text: encodeSlcan({ id, extended: false, data }) });

@@ -94,34 +94,42 @@ const CARRIER = new Map(
     .reverse(),
 );
 
+/** The parameter that carries a channel; undefined for a channel that none does. */
+export function carrierOf(channel: string): (typeof PIDS)[number] | undefined {
+  return CARRIER.get(channel);
+}
+
+/** The frames of an engine unit's answer (7E8, service 01) that carries one value, `s` in Unix seconds, as candump lines. */
+export function framesOf(channel: string, s: number, value: number): string[] {
+  const row = CARRIER.get(channel)!;
+  const payload = Uint8Array.of(0x41, row.pid, ...encodePid(row, { [channel]: value }));
+  const us = Math.round(s * 1e6);
+  return segment(payload).map((data, k) => {
+    const frame: CanFrame = { id: 0x7e8, extended: false, data };
+    return formatCandumpLine(frame, us + k * 300);
+  });
+}
+
 /**
  * A series as candump lines of an engine unit's answers (7E8, service 01), in the steps of the standard. Channels that no
  * parameter carries are named in `left`.
  */
 export function candumpLines(s: Series): { left: string[]; lines: () => Generator<string> } {
-  const carried = s.channels.flatMap((c) => {
-    const row = CARRIER.get(c.id);
-    return row ? [{ c, row }] : [];
-  });
+  const carried = s.channels.filter((c) => CARRIER.has(c.id));
   const left = s.channels.filter((c) => !CARRIER.has(c.id)).map((c) => c.id);
   const start = (s.startedAt && unixOf(s.startedAt)) || 0;
   function* lines() {
     const at = carried.map(() => 0);
     for (;;) {
       let next = -1;
-      carried.forEach(({ c }, k) => {
-        if (at[k]! < c.time.length && (next < 0 || c.time[at[k]!]! < carried[next]!.c.time[at[next]!]!)) next = k;
+      carried.forEach((c, k) => {
+        if (at[k]! < c.time.length && (next < 0 || c.time[at[k]!]! < carried[next]!.time[at[next]!]!)) next = k;
       });
       if (next < 0) return;
-      const { c, row } = carried[next]!;
+      const c = carried[next]!;
       const i = at[next]!;
       at[next] = i + 1;
-      const payload = Uint8Array.of(0x41, row.pid, ...encodePid(row, { [c.id]: c.value[i]! }));
-      const us = Math.round((start + c.time[i]!) * 1e6);
-      for (const [k, data] of segment(payload).entries()) {
-        const frame: CanFrame = { id: 0x7e8, extended: false, data };
-        yield formatCandumpLine(frame, us + k * 300);
-      }
+      yield* framesOf(c.id, start + c.time[i]!, c.value[i]!);
     }
   }
   return { left, lines };

@@ -56,13 +56,20 @@ export function readCapture(json: unknown): CaptureRead {
   };
 }
 
-/** A series as the capture format, ready for JSON. A recording without a clock starts at the epoch. */
-export function writeCapture(s: Series): CaptureJson & { vehicle: object } {
+/** The capture format's fields before its channels. A recording without a clock starts at the epoch. */
+export function captureHead(startedAt: string | null) {
   return {
     format: 'just-balance/capture',
     version: 1,
-    startedAt: s.startedAt ?? '1970-01-01T00:00:00.000Z',
+    startedAt: startedAt ?? '1970-01-01T00:00:00.000Z',
     vehicle: {},
+  } as const;
+}
+
+/** A series as the capture format, ready for JSON. */
+export function writeCapture(s: Series): CaptureJson & { vehicle: object } {
+  return {
+    ...captureHead(s.startedAt),
     channels: s.channels.map((c) => ({
       id: c.id,
       unit: c.unit,

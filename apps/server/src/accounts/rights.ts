@@ -1,0 +1,87 @@
+/** What an account may do, by role: data, enforced by the guard and held against the routes that exist by a test. */
+export const ROLES = {
+  lead: ['look', 'work', 'judge', 'drive', 'lead'],
+  technician: ['look', 'work', 'judge', 'drive'],
+  learner: ['look', 'work', 'drive'],
+  'read-only': ['look'],
+} as const satisfies Record<string, readonly Right[]>;
+
+/**
+ * look: read what the shop has. work: jobs, readings, tests, records, captures. judge: repairs, figures that beat
+ * physics, mending of rows. drive: the simulated bays. lead: people and settings.
+ */
+export type Right = 'look' | 'work' | 'judge' | 'drive' | 'lead';
+/** `open`: without an account. `own`: any signed-in account, about itself. */
+type Need = Right | 'open' | 'own';
+
+/** Every route there is, and what it needs. A route that is not here is refused to everybody. */
+export const ROUTES: Readonly<Record<string, Need>> = {
+  'GET /api/health': 'open',
+  'GET /api/session': 'open',
+  'POST /api/session': 'open',
+  'POST /api/session/setup': 'open',
+  'POST /api/session/invitation': 'open',
+  'DELETE /api/session': 'own',
+  'GET /api/account/sessions': 'own',
+  'DELETE /api/account/sessions': 'own',
+  'DELETE /api/account/sessions/:sessionId': 'own',
+  'POST /api/account/password': 'own',
+  'GET /api/people': 'lead',
+  'POST /api/people': 'lead',
+  'PATCH /api/people/:personId': 'lead',
+  'POST /api/people/:personId/link': 'lead',
+  'DELETE /api/people/:personId/sessions': 'lead',
+  'GET /api/shop/settings': 'look',
+  'PUT /api/shop/settings': 'lead',
+  'GET /api/vehicles': 'look',
+  'GET /api/adapters': 'look',
+  'GET /api/bays': 'look',
+  'POST /api/bays/:bay': 'drive',
+  'GET /api/jobs': 'look',
+  'GET /api/jobs/counts': 'look',
+  'POST /api/jobs': 'work',
+  'GET /api/jobs/:id': 'look',
+  'PATCH /api/jobs/:id': 'work',
+  'GET /api/jobs/:id/diagnosis': 'look',
+  'POST /api/jobs/:id/diagnosis': 'work',
+  'POST /api/jobs/:id/readings': 'work',
+  'POST /api/jobs/:id/tests': 'work',
+  'PATCH /api/jobs/:id/tests/:rowId': 'work',
+  'POST /api/jobs/:id/known': 'judge',
+  'PATCH /api/jobs/:id/known/:rowId': 'judge',
+  'POST /api/jobs/:id/repairs': 'judge',
+  'PATCH /api/jobs/:id/repairs/:rowId': 'judge',
+  'POST /api/jobs/:id/cautions': 'work',
+  'POST /api/jobs/:id/records': 'work',
+  'POST /api/jobs/:id/records/by-hand': 'work',
+  'PUT /api/jobs/:id/damaged/:noun/:rowId': 'judge',
+  'GET /api/jobs/:id/link': 'look',
+  'POST /api/jobs/:id/link': 'work',
+  'DELETE /api/jobs/:id/link': 'work',
+  'POST /api/jobs/:id/captures': 'work',
+  'GET /api/jobs/:id/captures/running': 'look',
+  'POST /api/jobs/:id/captures/:captureId/command': 'work',
+  'GET /api/jobs/:id/captures/:captureId/recording': 'look',
+  'GET /api/jobs/:id/captures/:captureId/columns/:channel': 'look',
+  'GET /api/jobs/:id/captures/:captureId/export': 'look',
+  'POST /api/jobs/:id/captures/:captureId/marks': 'work',
+  'POST /api/jobs/:id/imports': 'work',
+  'PUT /api/jobs/:id/imports/:captureId/columns/:channel': 'work',
+  'POST /api/jobs/:id/imports/:captureId/finish': 'work',
+  'GET /api/jobs/:id/export': 'look',
+};
+
+/** The rights of a role; none of one that is not known. */
+export function rightsOf(role: string): readonly Right[] {
+  return Object.hasOwn(ROLES, role) ? ROLES[role as keyof typeof ROLES] : [];
+}
+
+/** Whether a role may use a route, `METHOD /api/path/:parameter` as the router has it. */
+export function allowed(role: string, route: string): boolean {
+  const need = Object.hasOwn(ROUTES, route) ? ROUTES[route] : undefined;
+  return need === 'open' || need === 'own' || (need !== undefined && rightsOf(role).includes(need));
+}
+
+export function isOpen(route: string): boolean {
+  return ROUTES[route] === 'open';
+}

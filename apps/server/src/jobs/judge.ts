@@ -1,0 +1,60 @@
+import { CORE_VERSION, diagnose } from '@just-balance/core/diagnosis';
+import { caseOfJob } from '@just-balance/core/job';
+import type { Logger } from 'pino';
+import type { Transaction } from 'sequelize';
+import { v7 as uuidv7 } from 'uuid';
+import { type Job, Shop, StoredDiagnosisRow } from '../database/models.ts';
+import { type Author, appendEvent } from './events.ts';
+import { readHead, readVehicle } from './stored.ts';
+import type { JobParts } from './views.ts';
+
+/**
+ * Weigh the job as it stands, with the same core as the screen, and keep input, settings, core version and output
+ * where the judgement has changed. Part of the transaction that changed the job: what is kept never misses a result.
+ */
+export async function judge(
+  who: Author,
+  job: Job,
+  parts: JobParts,
+  transaction: Transaction,
+  log: Logger,
+): Promise<StoredDiagnosisRow | null> {
+  const head = readHead(job);
+  const input = caseOfJob({
+    id: job.id,
+    vehicle: readVehicle(parts.vehicle).value,
+    ambient: head.ambient,
+    complaint: head.complaint,
+    records: parts.records.map((r) => r.data),
+    readings: parts.readings.map((r) => ({ phase: r.phase, reading: r.data })),
+    tests: parts.tests.map((t) => ({ undone: t.undone, test: t.data })),
+  });
+  const last = parts.diagnosis;
+  if ((input.readings?.length ?? 0) + (input.tests?.length ?? 0) === 0) return last;
+  const settings = (await Shop.findByPk(job.shopId, { transaction }))?.settings ?? {};
+  const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+  if (last && last.coreVersion === CORE_VERSION && same(last.input, input) && same(last.settings, settings))
+    return last;
+  let output: ReturnType<typeof diagnose>;
+  try {
+    output = diagnose(input, settings);
+  } catch (e) {
+    // What was entered is kept all the same; the screen says that it could not be weighed.
+    log.error({ jobId: job.id, reason: (e as Error).name }, 'job not weighed');
+    return last;
+  }
+  if (last && last.coreVersion === CORE_VERSION && same(last.output, output)) return last;
+  const row = await StoredDiagnosisRow.create(
+    { id: uuidv7(), shopId: job.shopId, jobId: job.id, coreVersion: CORE_VERSION, input, settings, output },
+    { transaction },
+  );
+  const first = output.causes[0];
+  await appendEvent(
+    who,
+    job.id,
+    'diagnosis',
+    { mixture: output.mixture, fault: first?.fault, probability: first?.probability },
+    transaction,
+  );
+  return row;
+}
