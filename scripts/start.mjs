@@ -1,11 +1,13 @@
 /** npm start: install what is missing, build, start everything, stop everything on Ctrl-C or SIGTERM. Node built-ins only. */
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { ensureBuilt, ensureModules, ROOT } from './lib/build.mjs';
+import { lockDataDir } from './lib/dataLock.mjs';
 import { DATABASE, ensurePrograms } from './lib/packages.mjs';
 import { say, Trouble } from './lib/say.mjs';
 import { startStack } from './lib/stack.mjs';
 
 const stops = [];
+let firstToken = null;
 let stopping = false;
 
 async function stopAll(code) {
@@ -18,6 +20,13 @@ async function stopAll(code) {
 process.on('SIGINT', () => stopAll(0));
 process.on('SIGTERM', () => stopAll(0));
 process.on('SIGHUP', () => stopAll(0));
+// npm ended without a word to us (kill -9, a closed terminal): the stack does not outlive it.
+if (process.env.npm_lifecycle_event === 'start') {
+  const parent = process.ppid;
+  setInterval(() => {
+    if (process.ppid !== parent) void stopAll(0);
+  }, 1000).unref();
+}
 
 function port(name, fallback) {
   const raw = process.env[name];
@@ -38,10 +47,13 @@ try {
   const loopback = ['127.0.0.1', 'localhost', '::1'].includes(host);
   const demo = loopback && (process.env.JB_DEMO ?? '1') === '1';
   const dbUrl = process.env.JB_DB_URL || undefined;
+  const dataDir = resolve(process.env.JB_DATA_DIR || join(ROOT, '.data'));
+  const shown = host === '0.0.0.0' || host === '::' ? 'localhost' : host;
+  const address = `${process.env.JB_TLS_CERT ? 'https' : 'http'}://${shown}:${ports.web}`;
+  if (!dbUrl) await lockDataDir(dataDir, { address });
   if (!dbUrl) await ensurePrograms(DATABASE);
   await ensureModules();
   await ensureBuilt();
-  const dataDir = process.env.JB_DATA_DIR || join(ROOT, '.data');
   const stack = await startStack({
     dataDir,
     ports,
@@ -49,15 +61,15 @@ try {
     host,
     dbUrl,
     stops,
-    onExit: (what, code) => {
-      if (stopping) return;
-      process.stderr.write(`${what} ended (${code}); stopping the rest. Everything acknowledged is kept.\n`);
-      stopAll(1);
+    // A server that was started again without an account has a new token.
+    part: (what, _, message) => {
+      if (what === 'server' && message?.setupToken && firstToken)
+        process.stdout.write(`  First account  the one-time token is now: ${message.setupToken}\n`);
+      if (what === 'server') firstToken ??= message?.setupToken ?? '';
     },
   });
-  const shown = host === '0.0.0.0' || host === '::' ? 'localhost' : host;
   say('ready');
-  process.stdout.write(`\n  Just Balance   ${process.env.JB_TLS_CERT ? 'https' : 'http'}://${shown}:${ports.web}\n`);
+  process.stdout.write(`\n  Just Balance   ${address}\n`);
   if (demo) process.stdout.write('  Demo sign-in   okafor@linden.example   bench-demo-1\n');
   if (stack.setupToken) process.stdout.write(`  First account  open the page; one-time token: ${stack.setupToken}\n`);
   process.stdout.write('  Stop           Ctrl-C\n\n');

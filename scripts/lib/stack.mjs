@@ -5,35 +5,84 @@ import { ROOT } from './build.mjs';
 import { startMariaDb } from './mariadb.mjs';
 import { say, Trouble } from './say.mjs';
 
-/** Fork one of our processes and wait until it says that it is ready. */
-function forkReady(file, env, what, stops, onExit) {
+/** Waits before something that ended is started again, ms; the last one stays. */
+const BACKOFF_MS = [300, 1000, 3000, 10_000];
+/** What has run this long counts as sound again, ms. */
+const SOUND_MS = 60_000;
+
+/** Fork one of our processes and wait until it says that it is ready. Returns {child, message, stop}. */
+function forkReady(file, env, what) {
   const child = fork(file, [], { env: { ...process.env, ...env }, stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
   const exited = new Promise((r) => child.once('exit', r));
-  stops.push(async () => {
+  const stop = async () => {
     if (child.exitCode !== null || child.signalCode !== null) return;
     child.kill('SIGTERM');
     const hard = setTimeout(() => child.kill('SIGKILL'), 10_000);
     await exited;
     clearTimeout(hard);
-  });
-  return new Promise((resolve, reject) => {
-    child.once('message', (m) => {
-      child.once('exit', (code) => onExit?.(what, code));
-      resolve({ child, message: m });
-    });
+  };
+  const ready = new Promise((resolve, reject) => {
+    child.once('message', (message) => resolve({ child, message, stop }));
     child.once('exit', (code) => reject(new Trouble(`${what} did not start (exit ${code}); its message stands above`)));
   });
+  return { stop, ready };
 }
 
 /**
- * Database, simulated vehicle and server, in this order; `stops` collects what ends each, newest last.
- * Returns what the caller needs to talk to them.
+ * Keep one part of the stack running: when it ends by itself it is started again, after a growing wait. The first start
+ * throws when it fails. `start` gives {stop, ready}; `ready` resolves to an object with the `child`.
  */
-export async function startStack({ dataDir, ports, demo, host, fast = false, dbUrl, stops, onExit, log, linkAllow }) {
+async function keepUp(what, start, stops, started = () => {}) {
+  let over = false;
+  let failures = 0;
+  let present = null;
+  let timer;
+  const run = async () => {
+    present = start();
+    const part = await present.ready;
+    const since = Date.now();
+    started(part);
+    part.child.once('exit', (code, signal) => {
+      if (over) return;
+      if (Date.now() - since > SOUND_MS) failures = 0;
+      again(signal ?? code);
+    });
+    return part;
+  };
+  const again = (how) => {
+    const wait = BACKOFF_MS[Math.min(failures++, BACKOFF_MS.length - 1)];
+    process.stderr.write(
+      `${what} ended (${how}); starting it again in ${wait / 1000} s. Everything acknowledged is kept.\n`,
+    );
+    timer = setTimeout(async () => {
+      try {
+        await run();
+        say(`${what} is back`);
+      } catch (e) {
+        if (over) return;
+        process.stderr.write(`${e.message}\n`);
+        await present?.stop().catch(() => {});
+        if (!over) again('not ready');
+      }
+    }, wait);
+  };
+  stops.push(async () => {
+    over = true;
+    clearTimeout(timer);
+    await present?.stop();
+  });
+  return run();
+}
+
+/**
+ * Database, simulated vehicle and server, in this order, each kept up; `stops` collects what ends each, newest last.
+ * `part` is told each time the server, the vehicle or the database stands: its child, and what the server said.
+ */
+export async function startStack({ dataDir, ports, demo, host, fast = false, dbUrl, stops, part, log, linkAllow }) {
   let db = null;
   if (!dbUrl) {
-    db = await startMariaDb({ dataDir, port: ports.db, fast, onChild: (stop) => stops.push(stop) });
-    db.child.once('exit', (code) => onExit?.('database', code));
+    const start = () => startMariaDb({ dataDir, port: ports.db, fast });
+    db = await keepUp('database', start, stops, (d) => part?.('database', d.child));
   }
   const token = randomBytes(24).toString('base64url');
   const common = {
@@ -42,7 +91,13 @@ export async function startStack({ dataDir, ports, demo, host, fast = false, dbU
     JB_SIM_TOKEN: token,
     JB_DEMO: demo ? '1' : '0',
   };
-  await forkReady(join(ROOT, 'packages/vehicle/dist/process/main.js'), common, 'simulated vehicle', stops, onExit);
+  const vehicleFile = join(ROOT, 'packages/vehicle/dist/process/main.js');
+  await keepUp(
+    'simulated vehicle',
+    () => forkReady(vehicleFile, common, 'simulated vehicle'),
+    stops,
+    (v) => part?.('simulated vehicle', v.child),
+  );
   const env = {
     ...common,
     JB_DB_URL: dbUrl ?? db.url,
@@ -55,14 +110,13 @@ export async function startStack({ dataDir, ports, demo, host, fast = false, dbU
   };
   say('starting the server');
   const serverFile = join(ROOT, 'apps/server/dist/main.js');
-  const { child, message } = await forkReady(serverFile, env, 'server', stops, onExit);
+  const { message } = await keepUp(
+    'server',
+    () => forkReady(serverFile, env, 'server'),
+    stops,
+    (s) => part?.('server', s.child, s.message),
+  );
   db?.seeded();
-  return {
-    setupToken: message.setupToken,
-    server: child,
-    serverFile,
-    serverEnv: env,
-    dbUrl: dbUrl ?? db.url,
-    simToken: token,
-  };
+  env.JB_DB_CREATED = '0';
+  return { setupToken: message.setupToken, serverFile, serverEnv: env, dbUrl: dbUrl ?? db.url, simToken: token };
 }

@@ -46,7 +46,7 @@ interface Database {
 async function startDatabase(dataDir: string, port: number): Promise<Database> {
   // The same start code as npm start; throwaway durability.
   const { startMariaDb } = await import('../../../scripts/lib/mariadb.mjs' as string);
-  return startMariaDb({ dataDir, port, fast: true });
+  return startMariaDb({ dataDir, port, fast: true }).ready;
 }
 
 export async function startWorld(change: Partial<ServerConfig> = {}): Promise<World> {

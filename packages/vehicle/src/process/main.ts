@@ -13,6 +13,15 @@ import { type ControlReply, readCommand } from './control.ts';
 const HOST = '127.0.0.1';
 const TICK_MS = 20;
 
+for (const kind of ['unhandledRejection', 'uncaughtException'] as const)
+  process.on(kind, (e: unknown) => {
+    process.stderr.write(`simulated vehicle: ${kind}: ${e instanceof Error ? e.stack : String(e)}\n`);
+    process.exit(70);
+  });
+
+/** Longest line of the control channel, bytes. */
+const MAX_LINE = 4096;
+
 const simPort = Number(process.env.JB_SIM_PORT ?? 4320);
 const controlPort = Number(process.env.JB_SIM_CONTROL_PORT ?? 4321);
 const token = process.env.JB_SIM_TOKEN ?? '';
@@ -56,20 +65,34 @@ const slcan = createServer((socket) => {
     clients.delete(key);
   };
   socket.setNoDelay(true);
-  socket.on('data', (d) => port.feed(d.toString('latin1')));
+  socket.on('data', (d) => {
+    try {
+      port.feed(d.toString('latin1'));
+    } catch {
+      socket.destroy();
+    }
+  });
   socket.on('close', gone);
   socket.on('error', gone);
 });
 
 const control = createServer((socket) => {
   let trusted = false;
+  let open = 0;
+  // A line without an end must not fill the memory.
+  socket.on('data', (d: Buffer) => {
+    const end = d.lastIndexOf(0x0a);
+    open = end < 0 ? open + d.length : d.length - end - 1;
+    if (open > MAX_LINE) socket.destroy();
+  });
   const lines = createInterface({ input: socket });
   socket.on('error', () => socket.destroy());
   lines.on('line', (line) => {
-    if (line.length > 4096) return socket.destroy();
+    if (socket.destroyed) return;
+    if (line.length > MAX_LINE) return socket.destroy();
     const command = readCommand(line);
     if (!trusted) {
-      trusted = command.do === 'hello' && sameToken(command.token ?? '');
+      trusted = command.do === 'hello' && sameToken(command.token);
       if (!trusted) return socket.end(`${JSON.stringify({ ok: false, error: 'say hello with the token first' })}\n`);
       return socket.write(`${JSON.stringify({ id: command.id, ok: true })}\n`);
     }
@@ -77,7 +100,8 @@ const control = createServer((socket) => {
   });
 });
 
-function sameToken(given: string): boolean {
+function sameToken(given: unknown): boolean {
+  if (typeof given !== 'string') return false;
   const a = Buffer.from(given);
   const b = Buffer.from(token);
   return a.length === b.length && timingSafeEqual(a, b);
