@@ -1,0 +1,116 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { v4 as uuid } from 'uuid';
+import { hashPassword } from '../src/accounts/passwords.ts';
+import { allowed, ROLES, ROUTES } from '../src/accounts/rights.ts';
+import { Account } from '../src/database/models.ts';
+import { Client, signInToOtherShop, startWorld, type World } from './harness.ts';
+
+let world: World;
+beforeAll(async () => {
+  world = await startWorld({ sim: null });
+}, 60_000);
+afterAll(() => world.close());
+
+/** Every route that exists, as the router has it: from the API's own description. */
+async function existing(): Promise<string[]> {
+  const { paths } = (await new Client(() => world.base).get('/openapi.json')).body as {
+    paths: Record<string, Record<string, unknown>>;
+  };
+  return Object.entries(paths)
+    .flatMap(([path, methods]) =>
+      Object.keys(methods).map((m) => `${m.toUpperCase()} ${path.replaceAll(/\{(\w+)\}/g, ':$1')}`),
+    )
+    .sort();
+}
+
+test('the table names every route that exists, and no other', async () => {
+  expect(Object.keys(ROUTES).sort()).toEqual(await existing());
+});
+
+const fill = (route: string, ids: Record<string, string>) => {
+  const [method, path] = route.split(' ') as [string, string];
+  return {
+    method,
+    path: path
+      .replace('/api', '')
+      .replaceAll(
+        /:(\w+)/g,
+        (_, name: string) => ids[name] ?? ({ bay: '1', noun: 'reading', channel: 'rpm' }[name] || uuid()),
+      ),
+  };
+};
+
+test('route by role: what the table refuses is refused, what it grants is not', async () => {
+  const lead = await new Client(() => world.base).signIn();
+  const { shopId } = (await Account.findOne({ where: { email: 'okafor@linden.example' } }))!;
+  const passwordHash = await hashPassword('a long password');
+  for (const role of [...Object.keys(ROLES), 'unheard-of']) {
+    const job = await lead.newJob();
+    const email = `${role}@roles.example`;
+    await Account.create({ id: uuid(), shopId, email, name: role, role, passwordHash });
+    const c = await new Client(() => world.base).signIn(email, 'a long password');
+    for (const route of Object.keys(ROUTES)) {
+      if (ROUTES[route] === 'open' || route === 'DELETE /api/session') continue;
+      const { method, path } = fill(route, { id: job.id });
+      const r = await c.ask(method, path, method === 'GET' || method === 'DELETE' ? undefined : {});
+      expect([role, route, r.status === 403]).toEqual([role, route, !allowed(role, route)]);
+      expect(r.status).not.toBe(401);
+    }
+  }
+});
+
+test('route by shop: nothing of one shop exists for the lead of another', async () => {
+  const mine = await new Client(() => world.base).signIn();
+  const job = await mine.newJob();
+  const reading = { at: 'idle', rpm: 700, trims: { bank1: { stft: 1, ltft: 2 } } };
+  const made = {
+    reading: (await mine.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading })).body.id,
+    test: (await mine.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } })).body.id,
+  };
+  const before = (await mine.get(`/jobs/${job.id}`)).body;
+  const theirs = await signInToOtherShop(() => world.base);
+  const bodies: Record<string, unknown> = {
+    'PATCH /api/jobs/:id': { rev: 1, status: 'closed' },
+    'POST /api/jobs/:id/readings': { id: uuid(), phase: 'before', reading },
+    'POST /api/jobs/:id/tests': { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } },
+    'PATCH /api/jobs/:id/tests/:rowId': { rev: 1, undone: true },
+    'POST /api/jobs/:id/repairs': { id: uuid(), text: 'x', school: 'relearn' },
+    'PATCH /api/jobs/:id/repairs/:rowId': { rev: 1, undone: true },
+    'POST /api/jobs/:id/known': {
+      id: uuid(),
+      layer: 'shop',
+      at: 'idle',
+      quantity: 'airflow',
+      low: 1,
+      high: 2,
+      source: 'theirs',
+    },
+    'PATCH /api/jobs/:id/known/:rowId': { rev: 1, undone: true },
+    'POST /api/jobs/:id/cautions': { id: uuid(), caution: 'x', step: 'y' },
+    'POST /api/jobs/:id/records': { id: uuid(), phase: 'before' },
+    'POST /api/jobs/:id/records/by-hand': { id: uuid(), phase: 'before', stored: [], pending: [], lampOn: false },
+    'PUT /api/jobs/:id/damaged/:noun/:rowId': { data: reading },
+    'POST /api/jobs/:id/captures': { id: uuid(), phase: 'before', at: 'idle' },
+    'POST /api/jobs/:id/captures/:captureId/command': { command: 'stop' },
+    'POST /api/jobs/:id/captures/:captureId/marks': { at: 'x', from: 0, to: 1 },
+    'POST /api/jobs/:id/imports': {
+      id: uuid(),
+      phase: 'before',
+      name: 'x',
+      summary: { rows: 0, problemCount: 0, problems: [], leftOut: [] },
+    },
+    'POST /api/jobs/:id/imports/:captureId/finish': { parts: {}, marks: [], readings: [] },
+  };
+  for (const route of Object.keys(ROUTES).filter((r) => r.includes('/jobs/:id'))) {
+    const { method, path } = fill(route, { id: job.id, rowId: made.test });
+    const query = route.endsWith('/export') ? '?as=json' : route.includes('/columns/:channel') ? '?part=0&unit=x' : '';
+    const r = await theirs.ask(
+      method,
+      path + query,
+      method === 'GET' || method === 'DELETE' ? undefined : (bodies[route] ?? {}),
+    );
+    expect([route, r.status]).toEqual([route, 404]);
+    expect(JSON.stringify(r.body)).not.toMatch(/Tarn/);
+  }
+  expect((await mine.get(`/jobs/${job.id}`)).body).toEqual(before);
+});
