@@ -35,6 +35,7 @@ module.exports = {
       testMatch: [
         '<rootDir>/packages/*/test/**/*.test.ts',
         '<rootDir>/apps/cli/test/**/*.test.ts',
+        '<rootDir>/apps/web/test/**/*.test.ts',
         '<rootDir>/scripts/test/**/*.test.ts',
       ],
     },

@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -32,6 +32,8 @@ export interface Browser {
 
 export interface App {
   base: string;
+  /** Write into the database past the server, as a hand or an older version might have. */
+  sql(text: string, values?: unknown[]): Promise<void>;
   output(): string;
   /** Kill the server process at once, as a crash would; npm start then ends the rest. */
   stop(signal?: NodeJS.Signals): Promise<number | null>;
@@ -59,6 +61,13 @@ export async function startApp(env: Record<string, string> = {}): Promise<App> {
   const app: App = {
     base: `http://127.0.0.1:${web}`,
     output: () => output,
+    async sql(text, values = []) {
+      const { createConnection } = await import('mariadb');
+      const { password } = JSON.parse(readFileSync(join(dataDir, 'secret.json'), 'utf8'));
+      const c = await createConnection({ host: '127.0.0.1', port: db, user: 'jb', password, database: 'just_balance' });
+      await c.query(text, values);
+      await c.end();
+    },
     async start() {
       output = '';
       const started = spawn(process.execPath, [join(ROOT, 'scripts/start.mjs')], {

@@ -13,7 +13,7 @@ await ensureBuilt();
 const { FAULTS } = await import('@just-balance/core/diagnosis');
 const { TRIM_MOVERS } = await import('./accuracy/drawn.mjs');
 const { playDrawn } = await import('./accuracy/play.mjs');
-const { generator } = await import('./accuracy/random.mjs');
+const { generator } = await import('./lib/random.mjs');
 const { playSimulated } = await import('./accuracy/simulated.mjs');
 const { byFault, confused, summary } = await import('./accuracy/summary.mjs');
 

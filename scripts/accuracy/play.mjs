@@ -1,6 +1,6 @@
 import { diagnose } from '@just-balance/core/diagnosis';
+import { generator } from '../lib/random.mjs';
 import { drawCase, idealRank, runTest } from './drawn.mjs';
-import { generator } from './random.mjs';
 
 /** The first cause this likely: the work stops. */
 const SURE = 0.85;

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
 import { CASE_EXAMPLE } from '../../../packages/contract/test/contractExamples.ts';
+import { FAULTS } from '../../../packages/core/src/diagnosis/index.ts';
 
 const ROOT = join(__dirname, '../../..');
 const JB = join(ROOT, 'apps/cli/bin/jb.mjs');
@@ -104,6 +105,51 @@ describe('jb diagnose', () => {
     expect(rows.map((x) => x.format.split('/')[1])).toEqual(['diagnosis', 'error', 'error', 'diagnosis']);
     expect(rows[1]).toMatchObject({ id: 'bad', line: 2, errors: [{ field: 'codes[0].state' }] });
     expect(rows[2]).toMatchObject({ id: null, line: 3 });
+  });
+  test('no line loses the run: each hostile one gives its own error line, in its place', async () => {
+    const deep = `{"id":"deep","vehicle":${'['.repeat(5000)}${']'.repeat(5000)}}`;
+    const hostile: [string, string][] = [
+      [line({ recentWork: [[]] }), 'recentWork'],
+      [line({ ambient: { baroKPa: null } }), 'ambient.baroKPa'],
+      [deep, 'vehicle'],
+      [line({}).replace('"id"', '"constructor":{"a":1},"id"'), ''],
+      [line({}).replace('"id"', '"__proto__":{"a":1},"id"'), ''],
+      [
+        line({ tests: [{ id: 'fuel-pressure', values: { idleKPa: 1e308, loadKPa: 1e308 } }] }),
+        'tests[0].values.idleKPa',
+      ],
+      [line({ tests: [{ id: 'smoke-intake', outcome: { toString: 1 } }] }), 'tests[0].outcome'],
+      [line({ vehicle: [] }), 'vehicle'],
+      ['null', ''],
+      ['[]', ''],
+    ];
+    // A byte order mark before the first line is none of the line's business.
+    const text = `\ufeff${line({ id: 'first' })}\n${hostile.map(([l]) => l).join('\n')}\n${line({ id: 'last' })}\n`;
+    const r = await jb(['diagnose', '--in', file('hostile.ndjson', text), '--out', join(dir, 'hostile.out')]);
+    expect([r.code, r.err.trim().split('\n').length]).toEqual([2, 1]);
+    const rows = readFileSync(join(dir, 'hostile.out'), 'utf8')
+      .trim()
+      .split('\n')
+      .map((l) => JSON.parse(l));
+    expect([rows[0].id, rows.at(-1).id]).toEqual(['first', 'last']);
+    expect([rows[0].format, rows.at(-1).format]).toEqual(['just-balance/diagnosis', 'just-balance/diagnosis']);
+    for (const [i, [, field]] of hostile.entries()) {
+      expect(rows[i + 1]).toMatchObject({ format: 'just-balance/error', line: i + 2 });
+      expect(rows[i + 1].errors[0].field.startsWith(field)).toBe(true);
+    }
+    // Starting weights of 0 for all: refused as settings; for all that fit this vehicle: a line of its own.
+    const none = file('nothing.json', JSON.stringify({ priors: Object.fromEntries(FAULTS.map((f) => [f.id, 0])) }));
+    const one = file('single.ndjson', `${line({})}\n`);
+    expect((await jb(['diagnose', '--in', one, '--out', '-', '--settings', none])).err).toMatch(
+      /priors: every fault weighs 0/,
+    );
+    const diesel = FAULTS.filter((f) => f.id !== 'boost-leak' && f.id !== 'turbo-underboost');
+    const most = file('most.json', JSON.stringify({ priors: Object.fromEntries(diesel.map((f) => [f.id, 0])) }));
+    const left = await jb(['diagnose', '--in', one, '--out', '-', '--settings', most]);
+    expect([left.code, JSON.parse(left.out).errors[0].message]).toEqual([
+      2,
+      expect.stringMatching(/cannot be weighed/),
+    ]);
   });
   test('settings change what they say they change; bad ones are refused by field, nothing written', async () => {
     const cases = file('one.ndjson', `${line({ tests: [] })}\n`);

@@ -8,7 +8,7 @@ let me: Client;
 let queries = 0;
 beforeAll(async () => {
   world = await startWorld({ sim: null });
-  world.running.sequelize.options.logging = () => {
+  (world.running.sequelize as unknown as { options: { logging: unknown } }).options.logging = () => {
     queries++;
   };
   me = await new Client(() => world.base).signIn();

@@ -204,3 +204,60 @@ describe('a recording', () => {
     expect((await me.post(`/jobs/${job.id}/captures/${id}/marks`, { at: 'x', from: 2, to: 1 })).status).toBe(400);
   });
 });
+
+describe('a large import', () => {
+  const FLAT = Float64Array.from({ length: 500_000 }, (_, i) => i / 100);
+  const flat = column(new Float64Array(500_000).fill(3), FLAT);
+
+  test('is bounded as a whole: equal samples pack to nothing and still count', async () => {
+    const job = await me.newJob();
+    const id = uuid();
+    await begin(job.id, id);
+    expect(flat.length).toBeLessThan(4000);
+    const codes: number[] = [];
+    for (let i = 0; i < 50; i++) codes.push((await put(job.id, id, `c${i}`, flat)).status);
+    // 48 × 500,000 samples are the 24 million that one import may hold.
+    expect(codes.filter((c) => c === 204)).toHaveLength(48);
+    expect(codes.slice(48)).toEqual([413, 413]);
+    // The same part again replaces itself and counts once.
+    expect((await put(job.id, id, 'c0', flat)).status).toBe(204);
+    const r = await put(job.id, id, 'one more', column(RPM));
+    expect([r.status, r.body!.message]).toEqual([
+      413,
+      expect.stringMatching(/at most 24 million samples.*leave channels out/),
+    ]);
+    expect(Number((await Capture.findByPk(id))!.receivedSamples)).toBe(24_000_000);
+  }, 120_000);
+
+  test('goes out again column by column: the memory stays flat, the samples are all there', async () => {
+    const job = await me.newJob();
+    const id = uuid();
+    await begin(job.id, id);
+    const names = Array.from({ length: 6 }, (_, i) => `c${i}`);
+    for (const n of names) await put(job.id, id, n, flat);
+    const parts = Object.fromEntries(names.map((n) => [n, 1]));
+    expect((await finish(job.id, id, { parts, marks: [], readings: [] })).status).toBe(201);
+    const size = async (as: string) => {
+      global.gc?.();
+      const before = process.memoryUsage();
+      let most = 0;
+      let bytes = 0;
+      const r = await fetch(`${world.base}/api/jobs/${job.id}/captures/${id}/export?as=${as}`, {
+        headers: { cookie: me.cookie },
+      });
+      for await (const piece of r.body as unknown as AsyncIterable<Uint8Array>) {
+        bytes += piece.length;
+        const now = process.memoryUsage();
+        most = Math.max(most, now.heapUsed - before.heapUsed, now.arrayBuffers - before.arrayBuffers);
+      }
+      return { bytes, most };
+    };
+    const json = await size('json');
+    // As arrays and one text it would be 3 million pairs of numbers and 40 MB of text at once, twice over.
+    expect(json.bytes).toBeGreaterThan(25e6);
+    expect(json.most).toBeLessThan(120e6);
+    const csv = await size('csv');
+    expect(csv.bytes).toBeGreaterThan(8e6);
+    expect(csv.most).toBeLessThan(120e6);
+  }, 120_000);
+});

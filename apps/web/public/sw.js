@@ -92,5 +92,6 @@ self.addEventListener('fetch', (e) => {
   if (request.method !== 'GET' || url.origin !== self.location.origin) return;
   if (request.mode === 'navigate') e.respondWith(freshOrKept(request, PAGE, '/', e));
   else if (url.pathname.startsWith('/assets/')) e.respondWith(keptOrFresh(request));
-  else if (KEPT.some((k) => k.test(url.pathname))) e.respondWith(freshOrKept(request, API, url.pathname + url.search, e));
+  else if (KEPT.some((k) => k.test(url.pathname)))
+    e.respondWith(freshOrKept(request, API, url.pathname + url.search, e));
 });

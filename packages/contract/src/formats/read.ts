@@ -67,6 +67,8 @@ export function readCase(json: unknown): ReadResult<Case> {
   const problems = (c.tests ?? []).flatMap((t, i) => testProblems(t, `tests[${i}]`));
   if ((c.readings ?? []).length + (c.tests ?? []).length === 0)
     problems.push({ field: 'readings', message: 'at least one reading or test is required' });
+  // What follows reads into the tests: only where they are whole.
+  if (problems.length > 0) return { ok: false, errors: problems };
   if (c.vehicle.banks === 1 && resolveBanks({ ...c, vehicle: { ...c.vehicle, banks: undefined } }) === 2) {
     problems.push({ field: bank2Field(c), message: 'bank 2 data on a vehicle with banks: 1' });
   }

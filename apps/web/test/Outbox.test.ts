@@ -1,0 +1,202 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  type NewWrite,
+  Outbox,
+  type OutboxStore,
+  type SendResult,
+  sender,
+  type Waiting,
+} from '../src/offline/Outbox.ts';
+
+/** A store in memory that answers a little later, as a database does. */
+function memory(): OutboxStore & { rows: Map<number, Waiting> } {
+  const rows = new Map<number, Waiting>();
+  let next = 1;
+  const soon = () => new Promise((r) => setTimeout(r, 0));
+  return {
+    rows,
+    async all() {
+      await soon();
+      return [...rows.values()];
+    },
+    async add(entries) {
+      await soon();
+      return entries.map((e) => {
+        rows.set(next, { ...e, seq: next });
+        return next++;
+      });
+    },
+    async put(e) {
+      await soon();
+      rows.set(e.seq!, e);
+    },
+    async remove(seqs) {
+      await soon();
+      for (const s of seqs) rows.delete(s);
+    },
+  };
+}
+
+function make(answer: (w: Waiting) => SendResult | Promise<SendResult>) {
+  const store = memory();
+  const sent: string[] = [];
+  const told: string[] = [];
+  const timers: { f: () => void; ms: number }[] = [];
+  let id = 0;
+  const outbox = new Outbox({
+    store,
+    send: async (w) => {
+      const r = await answer(w);
+      if (r.kind === 'done') sent.push(w.label);
+      return r;
+    },
+    newId: () => `id${++id}`,
+    later: (f, ms) => {
+      const timer = { f, ms };
+      timers.push(timer);
+      return () => timers.splice(timers.indexOf(timer), 1);
+    },
+    alone: (f) => f(),
+    sent: (jobId) => told.push(jobId),
+  });
+  return { outbox, store, sent, told, timers };
+}
+
+const write = (label: string, jobId = 'job'): NewWrite => ({ jobId, label, method: 'POST', path: '/x', body: '{}' });
+const done: SendResult = { kind: 'done' };
+
+describe('the outbox', () => {
+  test('sends in order, once each, and tells whose job it was', async () => {
+    const { outbox, sent, told, store } = make(() => done);
+    await outbox.useAccount('me');
+    await Promise.all([outbox.queue([write('a'), write('b')]), outbox.queue([write('c', 'other')])]);
+    expect(sent).toEqual(['a', 'b', 'c']);
+    expect([...new Set(told)].sort()).toEqual(['job', 'other']);
+    expect(store.rows.size).toBe(0);
+  });
+
+  test('one entry that the server breaks on is set aside with its reason; those behind it go on', async () => {
+    const { outbox, sent } = make((w) =>
+      w.label === 'poison' ? { kind: 'refused', reason: 'something broke' } : done,
+    );
+    await outbox.useAccount('me');
+    const r = await outbox.queue([write('poison')]);
+    expect(r).toEqual({ sent: false, refused: 'something broke' });
+    await outbox.queue([write('next')]);
+    expect(sent).toEqual(['next']);
+    expect(outbox.waiting().map((w) => [w.label, w.refused])).toEqual([['poison', 'something broke']]);
+  });
+
+  test('a refusal holds back the rest of its group and nobody else; dropping it drops the group', async () => {
+    const { outbox, sent } = make((w) => (w.label === 'begin' ? { kind: 'refused', reason: 'no' } : done));
+    await outbox.useAccount('me');
+    await outbox.queue([write('begin'), write('column'), write('finish')]);
+    await outbox.queue([write('other')]);
+    expect(sent).toEqual(['other']);
+    expect(outbox.waiting()).toHaveLength(3);
+    await outbox.drop(outbox.waiting()[0]!);
+    expect(outbox.waiting()).toEqual([]);
+  });
+
+  test('corrected it is another write under another key; tried again as it is it keeps its key', async () => {
+    const keys: string[] = [];
+    let open = false;
+    const { outbox } = make((w) => {
+      keys.push(`${w.idempotencyKey} ${w.body as string}`);
+      return open ? done : { kind: 'refused', reason: 'no' };
+    });
+    await outbox.useAccount('me');
+    await outbox.queue([write('a')]);
+    await outbox.tryAgain(outbox.waiting()[0]!);
+    open = true;
+    await outbox.tryAgain(outbox.waiting()[0]!, '{"x":1}');
+    expect(keys[0]).toBe(keys[1]);
+    expect(keys[2]!.split(' ')[0]).not.toBe(keys[0]!.split(' ')[0]);
+    expect(keys[2]).toMatch(/\{"x":1\}/);
+    expect(outbox.waiting()).toEqual([]);
+  });
+
+  test('nobody there: it waits, tries later, ever less often, and goes when somebody is', async () => {
+    let there = false;
+    const { outbox, timers, sent } = make(() => (there ? done : { kind: 'later' }));
+    await outbox.useAccount('me');
+    expect(await outbox.queue([write('a')])).toEqual({ sent: false, refused: null });
+    const waits: number[] = [];
+    for (let i = 0; i < 5; i++) {
+      waits.push(timers[0]!.ms);
+      await outbox.flush();
+    }
+    expect(waits).toEqual([1000, 3000, 3000, 10_000, 10_000]);
+    expect(timers).toHaveLength(1);
+    there = true;
+    timers[0]!.f();
+    await new Promise((r) => setTimeout(r, 30));
+    expect(sent).toEqual(['a']);
+  });
+
+  test('a write queued while the last one is being wiped out of the store goes at once', async () => {
+    // Seeds are moments: the second write comes after so many turns of the loop.
+    for (let turns = 0; turns < 25; turns++) {
+      const { outbox, sent, store } = make(() => done);
+      await outbox.useAccount('me');
+      const first = outbox.queue([write('a')]);
+      for (let i = 0; i < turns; i++) await new Promise((r) => setTimeout(r, 0));
+      const second = await outbox.queue([write('b')]);
+      await first;
+      expect([turns, sent, second.sent, store.rows.size]).toEqual([turns, ['a', 'b'], true, 0]);
+    }
+  });
+
+  test('a person sees and sends only their own', async () => {
+    let there = false;
+    const { outbox, sent } = make(() => (there ? done : { kind: 'later' }));
+    await outbox.useAccount('me');
+    await outbox.queue([write('mine')]);
+    await outbox.useAccount('you');
+    expect(outbox.waiting()).toEqual([]);
+    there = true;
+    await outbox.queue([write('yours')]);
+    expect(sent).toEqual(['yours']);
+    await outbox.useAccount(null);
+    await expect(outbox.queue([write('nobody')])).rejects.toThrow('Sign in first.');
+    await outbox.useAccount('me');
+    expect(sent).toEqual(['yours', 'mine']);
+  });
+});
+
+describe('what an answer means', () => {
+  const w = { idempotencyKey: 'k' } as Waiting;
+  const after = async (statuses: number[]) => {
+    let i = 0;
+    const send = sender(
+      () => Promise.reject(new Error('x')),
+      () => ({ status: statuses[Math.min(i++, statuses.length - 1)]!, reason: `said ${statuses[0]}` }),
+    );
+    const kinds: string[] = [];
+    for (const _ of statuses) kinds.push((await send(w)).kind);
+    return kinds;
+  };
+  test.each([
+    [[0], ['later']],
+    [[401], ['later']],
+    [[429], ['later']],
+    [[503], ['later']],
+    [[400], ['refused']],
+    [[409], ['refused']],
+    [[422], ['refused']],
+    // Once may be a server in the middle of something; the third time it is this entry.
+    [
+      [500, 500, 500],
+      ['later', 'later', 'refused'],
+    ],
+  ])('%j', async (statuses, kinds) => {
+    expect(await after(statuses)).toEqual(kinds);
+  });
+  test('done', async () => {
+    const send = sender(
+      async () => {},
+      () => ({ status: 0, reason: '' }),
+    );
+    expect(await send(w)).toEqual({ kind: 'done' });
+  });
+});

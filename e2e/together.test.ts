@@ -1,0 +1,165 @@
+import { writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { By } from 'selenium-webdriver';
+import { v7 as uuid } from 'uuid';
+import { type App, type Browser, expectAccessible, openBrowser, startApp } from './app.ts';
+
+let app: App;
+let browser: Browser;
+beforeAll(async () => {
+  app = await startApp();
+  browser = await openBrowser(app.base);
+  await browser.size(1280, 800);
+  await browser.go('/');
+  await browser.press('R. Okafor');
+  await browser.text('Everyone');
+}, 120_000);
+afterAll(async () => {
+  await browser?.close();
+  await app?.remove();
+});
+
+const bodyText = async (): Promise<string> => (await browser.find(By.css('body'))).getText();
+const newJob = async (label = 'Tarn 2.0') => {
+  const id = uuid();
+  const vehicle = { label, fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 };
+  const made = await browser.post('/jobs', { id, vehicleId: uuid(), vehicle, complaint: { symptoms: ['rough-idle'] } });
+  expect(made.id).toBe(id);
+  return id;
+};
+
+describe('people', () => {
+  test('the lead adds one, hands a link over; it sets a password and signs in; the learner sees what a learner may', async () => {
+    await browser.press('People');
+    await browser.text('Who works here');
+    await browser.fill('Name', 'T. Brandt');
+    await browser.fill('Email', 'brandt@linden.example');
+    await browser.press('Add', 'form button');
+    await browser.text('T. Brandt');
+    await expectAccessible(browser, 'people');
+    const row = await browser.find(By.xpath("//li[contains(., 'T. Brandt')]"));
+    await row.findElement(By.xpath(".//option[.='Learner']")).click();
+    await browser.text('cannot get in yet');
+    await row.findElement(By.xpath(".//button[contains(., 'Give a link')]")).click();
+    const link = await (await browser.find(By.css('section[aria-label="One-time link"] input'))).getAttribute('value');
+    expect(link).toMatch(/\/welcome#[\w-]{40,}$/);
+    await browser.driver.get(link);
+    await browser.fill('Password', 'short');
+    await browser.press('Set it and sign in');
+    await browser.text('at least 10 characters');
+    await expectAccessible(browser, 'welcome');
+    await browser.fill('Password', 'a long password');
+    await browser.press('Set it and sign in');
+    await browser.text('T. Brandt');
+    const text = await bodyText();
+    expect(text).not.toMatch(/People/);
+    expect((await browser.json('/api/session')).account).toMatchObject({ role: 'learner', name: 'T. Brandt' });
+  });
+
+  test('own sessions and password; signing out', async () => {
+    await browser.press('T. Brandt', 'summary');
+    await browser.press('Password and sessions');
+    await browser.text('this browser');
+    await expectAccessible(browser, 'account');
+    await browser.fill('Present password', 'a long password');
+    await browser.fill('New password', 'another password');
+    await browser.press('Change it');
+    await browser.text('Changed.');
+    await browser.press('T. Brandt', 'summary');
+    await browser.press('Sign out', 'details button');
+    await browser.press('R. Okafor');
+    await browser.text('Everyone');
+  });
+});
+
+describe('the board', () => {
+  test('jobs past the first page are reached', async () => {
+    for (let i = 0; i < 35; i++) await newJob(`Car ${i}`);
+    await browser.go('/');
+    await browser.text('Car 34');
+    const rows = async () => (await browser.driver.findElements(By.css('ul[aria-label="Jobs"] > li'))).length;
+    expect(await rows()).toBe(30);
+    await browser.press('Older jobs');
+    await browser.driver.wait(async () => (await rows()) > 35, 10_000);
+  });
+
+  test('a job whose rows cannot be read blanks nothing: it is opened, and mended', async () => {
+    const id = await newJob('Broken car');
+    await app.sql("UPDATE job SET complaint = '[]' WHERE id = ?", [id]);
+    await browser.go('/');
+    await browser.text('needs mending');
+    await browser.text('Car 34');
+    await browser.go(`/jobs/${id}/complaint`);
+    await browser.text('of this job cannot be read');
+    await browser.press('Open it');
+    await expectAccessible(browser, 'damaged job');
+    const area = await browser.find(By.css('section[aria-labelledby="damaged"] textarea'));
+    await area.clear();
+    await area.sendKeys('{"symptoms":["stall"]}');
+    await browser.press('Keep it like this');
+    await browser.driver.wait(async () => !(await bodyText()).includes('cannot be read'), 10_000);
+    expect((await browser.json(`/api/jobs/${id}`)).complaint).toEqual({ symptoms: ['stall'] });
+  });
+});
+
+describe('what waits on the device', () => {
+  test('an entry that the server breaks on is set aside; the next goes up; corrected it goes too', async () => {
+    const id = await newJob('Waiting car');
+    await browser.go(`/jobs/${id}/balance`);
+    await browser.text('Readings first');
+    // The server breaks on one kind of write for a while.
+    await browser.driver.executeScript(`
+      const real = window.fetch; window.breakOn = '/readings';
+      window.fetch = (url, o) => o && o.method === 'POST' && window.breakOn && String(url).includes(window.breakOn)
+        ? Promise.resolve(new Response(JSON.stringify({ statusCode: 500, message: 'something broke on the server' }), { status: 500 }))
+        : real(url, o);`);
+    await browser.press('2 Readings', 'nav a');
+    await browser.press('Enter by hand');
+    await browser.fill('Short-term', '2');
+    await browser.fill('Long-term', '14');
+    await browser.press('Keep', 'form button');
+    await browser.text('was not taken: something broke on the server', 20_000);
+    await expectAccessible(browser, 'set aside');
+    expect((await browser.json(`/api/jobs/${id}`)).readings).toEqual([]);
+    await browser.driver.executeScript('window.breakOn = null');
+    await browser.press('Edit', 'section[aria-label="Waiting on this device"] button');
+    const area = await browser.find(By.css('section[aria-label="Waiting on this device"] textarea'));
+    const body = JSON.parse(await area.getAttribute('value'));
+    body.reading.trims.bank1.ltft = 12;
+    await area.clear();
+    await area.sendKeys(JSON.stringify(body));
+    await browser.press('Try again', 'section[aria-label="Waiting on this device"] button');
+    await browser.driver.wait(async () => (await browser.json(`/api/jobs/${id}`)).readings.length === 1, 10_000);
+    expect((await browser.json(`/api/jobs/${id}`)).readings[0].reading.trims.bank1).toMatchObject({
+      stft: 2,
+      ltft: 12,
+    });
+  });
+});
+
+describe('a file of thousands of columns', () => {
+  test('the mapping draws the lines in sight, and every line can be reached', async () => {
+    const id = await newJob('Wide car');
+    const names = Array.from({ length: 3000 }, (_, i) => `Signal ${i} (V)`);
+    const rows = Array.from({ length: 40 }, (_, r) =>
+      [r / 10, 700 + (r % 3), ...names.map((_, i) => (i + r) % 5)].join(','),
+    );
+    const file = join(tmpdir(), `wide-${id}.csv`);
+    writeFileSync(file, [['Time (s)', 'Engine speed (rpm)', ...names].join(','), ...rows].join('\n'));
+    await browser.go(`/jobs/${id}/readings?import=1`);
+    await (await browser.find(By.css('input[type=file]'))).sendKeys(file);
+    await browser.text('Look over the columns', 20_000);
+    const drawn = () => browser.driver.findElements(By.css('table.plain tbody select'));
+    const count = (await drawn()).length;
+    expect(count).toBeGreaterThan(5);
+    expect(count).toBeLessThan(100);
+    expect(await (await browser.find(By.css('table[aria-rowcount]'))).getAttribute('aria-rowcount')).toBe('3003');
+    await browser.driver.executeScript(
+      'const box = document.querySelector(\'[aria-label="Columns of the file"]\'); box.scrollTop = box.scrollHeight',
+    );
+    await browser.text('Signal 2999');
+    await expectAccessible(browser, 'wide mapping');
+  });
+});
