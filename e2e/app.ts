@@ -41,7 +41,7 @@ export interface App {
   remove(): Promise<void>;
 }
 
-function freePort(): Promise<number> {
+export function freePort(): Promise<number> {
   return new Promise((resolve, reject) => {
     const s = createServer();
     s.once('error', reject);

@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createConnection } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -9,6 +9,8 @@ import { run } from './run.mjs';
 import { say, Trouble } from './say.mjs';
 
 const READY_MS = 60_000;
+/** How long an old database may take to write out, s. */
+const LEFT_OVER_S = 60;
 
 /**
  * Start Debian's MariaDB on loopback with its own data directory. `fast` gives up durability for throwaway test data.
@@ -171,24 +173,36 @@ function readSecret(file) {
   );
 }
 
-/** A mariadbd left over from a killed start locks the data directory: find it by its pid file, end it, and only it. */
+/**
+ * A mariadbd of this directory that outlived its start (killed a moment ago, it may still be writing out): end it, and
+ * only it, and wait. Its pid file goes before its locks do, so the list of processes is what counts.
+ */
 async function stopLeftOver(dir) {
-  const pidFile = join(dir, 'jb.pid');
-  if (!existsSync(pidFile)) return;
-  const pid = Number(readFileSync(pidFile, 'utf8').trim());
-  const ours = () => {
-    try {
-      return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(`--datadir=${dir}\0`);
-    } catch {
-      return false;
-    }
-  };
-  if (!(pid > 1) || !ours()) return;
+  const left = () =>
+    readdirSync('/proc')
+      .filter((p) => /^\d+$/.test(p))
+      .find((p) => {
+        try {
+          const words = readFileSync(`/proc/${p}/cmdline`, 'utf8');
+          return words.includes('mariadbd\0') && words.includes(`--datadir=${dir}\0`);
+        } catch {
+          return false;
+        }
+      });
+  const first = left();
+  if (!first) return;
   say('ending the database that an earlier start left behind');
-  process.kill(pid, 'SIGTERM');
-  for (let i = 0; i < 200 && ours(); i++) await new Promise((r) => setTimeout(r, 100));
-  if (ours())
-    throw new Trouble(`another Just Balance uses this data directory (mariadbd, process ${pid}); stop it first`);
+  try {
+    process.kill(Number(first), 'SIGTERM');
+  } catch {
+    // gone already
+  }
+  for (let i = 0; i < LEFT_OVER_S * 10 && left(); i++) await new Promise((r) => setTimeout(r, 100));
+  const still = left();
+  if (still)
+    throw new Trouble(
+      `a database of this directory does not end (mariadbd, process ${still}): end it, then start again`,
+    );
 }
 
 function answers(port) {

@@ -172,6 +172,15 @@ describe('a job', () => {
     const view = (await me.get(`/jobs/${job.id}`)).body;
     expect(view.readings).toHaveLength(1);
     expect(view.cautions).toHaveLength(1);
+    // Twins at once: one does the work, the others wait for it and get its answer.
+    const twin = { 'idempotency-key': uuid() };
+    const same = { id: uuid(), caution: 'fan', step: 'read:idle' };
+    const twins = await Promise.all(Array.from({ length: 6 }, () => me.post(`/jobs/${job.id}/cautions`, same, twin)));
+    expect(twins.map((r) => [r.status, r.body])).toEqual(twins.map(() => [201, twins[0]!.body]));
+    // A refused first try leaves no key behind.
+    const later = { 'idempotency-key': uuid() };
+    expect((await me.post(`/jobs/${job.id}/cautions`, { ...same, caution: 7 }, later)).status).toBe(400);
+    expect((await me.post(`/jobs/${job.id}/cautions`, { ...same, caution: 'belt' }, later)).status).toBe(201);
     // Another body or another address under the same key: said, and not stored.
     const other = await me.post(`/jobs/${job.id}/cautions`, { ...caution, caution: 'hot' }, key);
     expect([other.status, other.body.message]).toEqual([422, expect.stringMatching(/used for another request/)]);
@@ -189,7 +198,7 @@ describe('a job', () => {
       [tech, `${long}a`],
     ] as const)
       expect((await post(who, k, 'hot')).status).toBe(201);
-    expect((await me.get(`/jobs/${job.id}`)).body.cautions).toHaveLength(4);
+    expect((await me.get(`/jobs/${job.id}`)).body.cautions).toHaveLength(6);
     expect((await post(me, 'k'.repeat(201), 'hot')).status).toBe(400);
   });
   test('ten tablets sending the same reading at once leave one', async () => {

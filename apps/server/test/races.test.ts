@@ -1,4 +1,4 @@
-import { createServer, type Server, type Socket } from 'node:net';
+import { connect, createServer, type Server, type Socket } from 'node:net';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { v4 as uuid } from 'uuid';
 import { Capture, JobEvent, LinkLease } from '../src/database/models.ts';
@@ -145,6 +145,38 @@ describe('links', () => {
     await new Promise((r) => setTimeout(r, 500));
     expect((await me.get('/health')).status).toBe(200);
     await me.remove(`/jobs/${job.id}/link`);
+  });
+
+  test('no line of the control channel and no byte of the bus ends the simulated vehicle', async () => {
+    const { simPort, controlPort } = { simPort: world.sim.port, controlPort: world.sim.controlPort };
+    const throwIn = (port: number, what: string | Buffer) =>
+      new Promise<void>((resolve) => {
+        const s = connect(port, '127.0.0.1', () => s.write(what));
+        s.on('error', () => {});
+        s.on('close', () => resolve());
+        setTimeout(() => s.destroy(), 150);
+      });
+    const hello = JSON.stringify({ do: 'hello', token: world.sim.token });
+    for (const line of [
+      'null',
+      '[]',
+      '{"do":"hello","token":5}',
+      '{"do":null}',
+      '{',
+      `${'['.repeat(4000)}`,
+      'x'.repeat(200_000),
+      `${hello}\n{"do":"fault","bay":1,"fault":{},"severity":[]}\n{"do":"plug","clientPort":{}}\n{"do":"degrade","bay":1,"degradation":7}\n{"do":"script","bay":1,"script":{}}`,
+      `${hello}\n{"do":"ambient","bay":3,"baroKPa":"x"}\n{"do":"vehicle","bay":3,"vehicle":[]}\n{"do":"test","bay":3,"test":{}}\n{"do":"key","bay":"__proto__"}`,
+    ])
+      await throwIn(controlPort, `${line}\n`);
+    for (const bytes of [
+      't7DF8\r',
+      'T'.repeat(9999),
+      'C\rS6\rO\rt7DF8FFFFFFFFFFFFFFFF\rt7E08300000FFFFFFFFFF\rt7E081FFF02FFFFFFFFFF\r',
+    ])
+      await throwIn(simPort, bytes);
+    await throwIn(simPort, Buffer.from(Array.from({ length: 20_000 }, (_, i) => (i * 31) % 256)));
+    expect((await me.get('/bays')).body).toHaveLength(3);
   });
 
   test('a bay is one shop’s at a time: neither its panel nor its link is another’s', async () => {

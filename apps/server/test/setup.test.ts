@@ -1,6 +1,8 @@
 import { afterEach, expect, test } from '@jest/globals';
+import { loggable } from '../src/common/errors.ts';
 import { ConfigError, readConfig } from '../src/config.ts';
 import { connectDatabase } from '../src/database/connect.ts';
+import { Vehicle } from '../src/database/models.ts';
 import { Client, freePort, startWorld, type World } from './harness.ts';
 
 let world: World | null = null;
@@ -47,6 +49,32 @@ test('a database that goes away: said, nothing half-stored, everything there whe
   await world.startDatabase();
   expect((await c.get(`/jobs/${job.id}`)).body).toMatchObject({ status: 'open', rev: 1 });
 }, 90_000);
+
+test('off loopback a database that the demo’s passwords still open is refused, and named; with others it is not', async () => {
+  world = await startWorld();
+  const restart = () => world!.restart({ loopback: false, demo: false, behindTls: true, host: '127.0.0.1' });
+  await expect(restart()).rejects.toThrow(/JB_HOST: .*demo accounts.*okafor@linden\.example, duarte@linden\.example/);
+  await world.restart();
+  const c = await new Client(() => world!.base).signIn();
+  await c.post('/account/password', { current: 'bench-demo-1', next: 'nobody knows it' });
+  const people = (await c.get('/people')).body as { id: string; email: string; rev: number }[];
+  const tech = people.find((p) => p.email === 'duarte@linden.example')!;
+  await c.patch(`/people/${tech.id}`, { rev: tech.rev, disabled: true });
+  await restart();
+  expect((await new Client(() => world!.base).get('/session')).body.demo).toBeNull();
+}, 60_000);
+
+test('a log line holds neither the parameters of a query nor a stack with values in it', async () => {
+  world = await startWorld({ sim: null });
+  const secret = { label: 'Mrs Quill’s car', vin: 'ZZZK18AB9E0004217' };
+  const refused = await Vehicle.create({ id: 'x'.repeat(99), shopId: 'y', rev: 1, data: secret }).catch(
+    (e: unknown) => e,
+  );
+  const logged = JSON.stringify(loggable(refused));
+  expect(logged).toMatch(/"name":"Sequelize\w+Error".*"errno":\d+/);
+  expect(logged).not.toMatch(/Quill|ZZZK18/);
+  expect(JSON.stringify(loggable(new TypeError('no such car: ZZZK18AB9E0004217')))).not.toMatch(/ZZZK18/);
+}, 60_000);
 
 test.each([
   [{ JB_HOST: '0.0.0.0' }, /TLS is required/],

@@ -224,6 +224,8 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       silentS: 0,
     };
     await this.links.open(job.shopId, job.id, job.adapter!);
+    // The plan first: what is asked from now on is what this capture wants.
+    this.links.poll(job.id, planFor(row.at, row.meta?.only));
     const listening = this.links.listen(job.id, {
       second: (samples, epoch) => this.onSecond(entry, samples, epoch),
       lost: (detail) => this.onLost(entry, detail),
@@ -238,7 +240,6 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     // The link went down in between: the next look takes the capture up.
     if (!listening) return entry.status;
     this.running.set(job.id, entry);
-    this.links.poll(job.id, planFor(row.at, row.meta?.only));
     this.publish(entry);
     return entry.status;
   }

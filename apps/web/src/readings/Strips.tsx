@@ -1,6 +1,5 @@
 import type { CaptureStatus, JobView } from '@just-balance/contract';
 import type { CapturePoint } from '@just-balance/core/capture';
-import { airflowBand, manifoldBand } from '@just-balance/core/expected';
 import {
   CategoryScale,
   Chart,
@@ -15,48 +14,15 @@ import {
 import { scaleLinear } from 'd3-scale';
 import { useEffect, useRef, useState } from 'react';
 import { Line } from 'react-chartjs-2';
-import { engineFacts } from '../shared/engineFacts.ts';
 import { signed } from '../shared/figures.ts';
 import { useLimits } from '../shared/limits.ts';
-import type { JobLive, TracePoint } from '../shared/live.tsx';
+import type { JobLive } from '../shared/live.tsx';
 import { usePreferences, useShown } from '../shared/preferences.tsx';
+import { type Strip, stripsOf } from './strips.ts';
 
 Chart.register(LineElement, PointElement, LinearScale, CategoryScale);
 
-interface Strip {
-  id: string;
-  label: string;
-  unit: string;
-  digits: number;
-  low: number | null;
-  high: number | null;
-  /** Half the least span of the value axis. */
-  span: number;
-  read: (live: JobLive) => TracePoint[];
-  /** Whose rate counts. */
-  rate: string;
-}
-
 const WINDOW_S = 60;
-
-function channel(name: string): Strip['read'] {
-  return (live) => live.traces.get(name) ?? [];
-}
-
-/** Short plus long, the newest long-term value held. */
-function total(bank: 1 | 2): Strip['read'] {
-  return (live) => {
-    const short = live.traces.get(`stft${bank}`) ?? [];
-    const long = live.traces.get(`ltft${bank}`) ?? [];
-    let k = 0;
-    return long.length === 0
-      ? []
-      : short.map((s) => {
-          while (k + 1 < long.length && long[k + 1]!.t <= s.t) k++;
-          return { t: s.t, v: s.v + long[k]!.v };
-        });
-  };
-}
 
 /** At most five strips over their expected bands, with time and value axes. */
 export default function Strips({
@@ -70,78 +36,13 @@ export default function Strips({
   point: CapturePoint;
   status: CaptureStatus | null;
 }) {
-  const rpm = live.values.rpm;
-  const map = live.values.map;
-  const facts = engineFacts(job);
   const limits = useLimits();
-  // Without an operating point only physics says what to expect.
-  const free = status?.at === 'free';
-  const air = airflowBand(free ? 'road-load' : point.at, facts, {
-    rpm: typeof rpm === 'number' ? rpm : undefined,
-    mapKPa: typeof map === 'number' ? map : undefined,
+  const number = (v: number | string | undefined) => (typeof v === 'number' ? v : undefined);
+  const strips = stripsOf(job, status?.at === 'free' ? null : point, limits, {
+    rpm: number(live.values.rpm),
+    mapKPa: number(live.values.map),
+    iatC: number(live.values.iat),
   });
-  const manifold = free ? null : manifoldBand(point.at, facts);
-  const strips: Strip[] = [
-    {
-      id: 'rpm',
-      label: 'Engine speed',
-      unit: 'rpm',
-      digits: 0,
-      low: free ? null : point.rpmLow,
-      high: free ? null : point.rpmHigh,
-      span: 400,
-      read: channel('rpm'),
-      rate: 'rpm',
-    },
-    {
-      id: 'maf',
-      label: 'Airflow',
-      unit: 'g/s',
-      digits: 2,
-      low: air?.low ?? null,
-      high: air?.high ?? null,
-      span: 2,
-      read: channel('maf'),
-      rate: 'maf',
-    },
-    {
-      id: 'map',
-      label: 'Manifold pressure',
-      unit: 'kPa',
-      digits: 0,
-      low: manifold?.low ?? null,
-      high: manifold?.high ?? null,
-      span: 15,
-      read: channel('map'),
-      rate: 'map',
-    },
-    {
-      id: 't1',
-      label: job.vehicle.banks === 2 ? 'Total trim, bank 1 ●' : 'Total trim',
-      unit: '%',
-      digits: 1,
-      low: -limits.watchPct,
-      high: limits.watchPct,
-      span: 12,
-      read: total(1),
-      rate: 'stft1',
-    },
-    ...(job.vehicle.banks === 2
-      ? [
-          {
-            id: 't2',
-            label: 'Total trim, bank 2 ◇',
-            unit: '%',
-            digits: 1,
-            low: -limits.watchPct,
-            high: limits.watchPct,
-            span: 12,
-            read: total(2),
-            rate: 'stft2',
-          } satisfies Strip,
-        ]
-      : []),
-  ];
   const goodFrom = status?.state === 'capturing' ? status.goodS : null;
   if ([...live.traces.values()].every((t) => t.length === 0)) {
     return (
