@@ -6,7 +6,7 @@ import { performance } from 'node:perf_hooks';
 import { fileURLToPath } from 'node:url';
 import { diagnose } from '@just-balance/core/diagnosis';
 import { drawCase } from '../scripts/accuracy/drawn.mjs';
-import { generator } from '../scripts/accuracy/random.mjs';
+import { generator } from '../scripts/lib/random.mjs';
 
 const reading = (at, mafGps, total1, total2) => ({
   at,

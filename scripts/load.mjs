@@ -18,10 +18,11 @@ const option = (name, fallback) => {
   const at = process.argv.indexOf(`--${name}`);
   return at > 0 ? process.argv[at + 1] : fallback;
 };
-const seconds = Number(option('seconds', '30'));
+const lasts = Number(option('seconds', '30'));
 const rate = Number(option('rate', '100'));
 const sizes = String(option('jobs', '50,5000')).split(',').map(Number);
 const SESSIONS = 10;
+const WARM_S = 3;
 
 await ensurePrograms(DATABASE);
 await ensureModules();
@@ -79,7 +80,7 @@ function ask(base, path, cookie, { method = 'GET', body } = {}) {
 }
 
 /** `perSecond` requests for the whole time, each timed from when it was due. */
-async function openLoad(perSecond, one) {
+async function openLoad(perSecond, one, seconds = lasts) {
   const ms = [];
   let failed = 0;
   const begun = performance.now();
@@ -124,6 +125,8 @@ let broken = 0;
 for (const jobs of sizes) {
   await fill(sql, jobs);
   const { bytes } = await ask(base, '/jobs?limit=50', cookies[0]);
+  // The first requests of a process are its slowest.
+  await openLoad(rate / 2, (i) => ask(base, '/jobs?limit=50', cookies[i % SESSIONS]), WARM_S);
   const results = await Promise.all([
     openLoad(rate, (i) => ask(base, '/jobs?limit=50', cookies[i % SESSIONS])),
     openLoad(10, () => ask(base, '/health', '')),

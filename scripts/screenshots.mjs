@@ -39,7 +39,7 @@ try {
   await browser.text('Everyone');
   await shot('board');
   const jobs = await browser.json('/api/jobs');
-  const job = (label) => jobs.find((j) => j.vehicle.label === label).id;
+  const job = (label) => jobs.find((j) => j.label === label).id;
   await browser.go(`/jobs/${job('Quillon 1.8')}/complaint`);
   await browser.press('Read from the vehicle');
   await browser.text('Kept: ');
@@ -58,7 +58,6 @@ try {
   await browser.go(`/jobs/${job('Quillon 1.8')}/balance`);
   await browser.text('What fits');
   await wait(900);
-  await shot('balance-air-leak');
   await browser.go(`/jobs/${job('Pelora 2.4')}/balance`);
   await browser.text('What fits');
   await wait(900);
@@ -104,6 +103,9 @@ try {
   await browser.go('/shop');
   await browser.text('Tools here');
   await shot('shop');
+  await browser.go('/people');
+  await browser.text('Who may do what');
+  await shot('people');
   await browser.size(390, 844);
   await browser.go(`/jobs/${job('Pelora 2.4')}/balance`);
   await browser.text('What fits');

@@ -81,6 +81,7 @@ try {
   await jest('unit', ['--maxWorkers=2']);
   await jest('api', ['--runInBand']);
   await jest('e2e', ['--runInBand']);
+  await check('faults, short', process.execPath, ['scripts/faults.mjs', '--short', '--seed', '1']);
 } catch (e) {
   failed++;
   process.stdout.write(`${e.message}\n`);

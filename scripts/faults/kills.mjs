@@ -36,6 +36,7 @@ export async function kills({ work, short, stops, random, failures }) {
   let stack = null;
   let words = '';
   const start = () => {
+    words = '';
     stack = spawn(process.execPath, [join(ROOT, 'scripts/start.mjs')], {
       cwd: ROOT,
       env: {
@@ -115,6 +116,8 @@ export async function kills({ work, short, stops, random, failures }) {
       stack.kill('SIGKILL');
       await gone;
       start();
+      // The old server still answers for a moment: the new stack says when it stands.
+      await until(() => words.includes('Stop           Ctrl-C'), 60_000, `a new start; last words: ${words}`);
       killed.all = (killed.all ?? 0) + 1;
     } else {
       const pid = below(stack.pid).find((p) => wordsOf(p).includes(PARTS[which]));

@@ -115,9 +115,11 @@ export function PeoplePage() {
                 ))}
               </select>
             </label>
-            <button type="button" className="press" disabled={busy || p.disabled} onClick={() => give(p)}>
-              {p.hasPassword ? 'Link for a new password' : 'Give a link'}
-            </button>
+            {p.id !== account.id && (
+              <button type="button" className="press" disabled={busy || p.disabled} onClick={() => give(p)}>
+                {p.hasPassword ? 'Link for a new password' : 'Give a link'}
+              </button>
+            )}
             {p.sessions > 0 && p.id !== account.id && (
               <button type="button" className="press" disabled={busy} onClick={() => signOut(p)}>
                 Sign out

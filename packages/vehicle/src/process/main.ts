@@ -19,6 +19,8 @@ for (const kind of ['unhandledRejection', 'uncaughtException'] as const)
     process.exit(70);
   });
 
+const PORT_TRIES = 30;
+const PORT_WAIT_MS = 300;
 /** Longest line of the control channel, bytes. */
 const MAX_LINE = 4096;
 
@@ -130,13 +132,21 @@ const timer = setInterval(() => {
   for (const b of bays.values()) b.advance(Number(process.hrtime.bigint() / 1000n));
 }, TICK_MS);
 
-function listen(server: Server, port: number, what: string): Promise<void> {
-  return new Promise((resolve, reject) => {
-    server.once('error', (e: NodeJS.ErrnoException) =>
-      reject(new Error(`${what}: port ${port}: ${e.code ?? e.message}`)),
-    );
-    server.listen(port, HOST, resolve);
-  });
+/** One that is still stopping may hold the port for a moment. */
+async function listen(server: Server, port: number, what: string): Promise<void> {
+  for (let tries = 0; ; tries++) {
+    const error = await new Promise<NodeJS.ErrnoException | null>((resolve) => {
+      server.once('error', resolve);
+      server.listen(port, HOST, () => {
+        server.off('error', resolve);
+        resolve(null);
+      });
+    });
+    if (!error) return;
+    if (error.code !== 'EADDRINUSE' || tries === PORT_TRIES)
+      throw new Error(`${what}: port ${port}: ${error.code ?? error.message}`);
+    await new Promise((r) => setTimeout(r, PORT_WAIT_MS));
+  }
 }
 
 const sockets = new Set<Socket>();
@@ -160,7 +170,9 @@ process.on('SIGINT', shutDown);
 process.on('disconnect', shutDown);
 
 Promise.all([listen(slcan, simPort, 'slcan'), listen(control, controlPort, 'control')]).then(
-  () => process.send?.('ready'),
+  () => {
+    if (process.connected) process.send?.('ready');
+  },
   (e: Error) => {
     process.stderr.write(`simulated vehicle: ${e.message}\n`);
     process.exit(1);
