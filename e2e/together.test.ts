@@ -104,6 +104,43 @@ describe('the board', () => {
   });
 });
 
+describe('failures say what the server said', () => {
+  test('a wrong figure at its own field, before it is sent; a range in the unit that was typed', async () => {
+    await browser.go('/new');
+    await browser.fill('What you call it', 'Odd car');
+    await browser.fill('Displacement', '99');
+    await browser.fill('VIN', 'TOO SHORT');
+    await browser.press('Open the job');
+    const error = (label: string) => browser.find(By.xpath(`//label[contains(., '${label}')]//*[@role='alert']`));
+    expect(await (await error('Displacement')).getText()).toBe('must be at most 15');
+    expect(await (await error('VIN')).getText()).toMatch(/17 characters/);
+    const field = await browser.find(By.css('input[aria-invalid="true"]'));
+    expect(await field.getAttribute('aria-describedby')).toBeTruthy();
+    await expectAccessible(browser, 'new job with errors');
+    const id = await newJob('Hot car');
+    await browser.go(`/jobs/${id}/readings`);
+    await browser.press('Units: metric, switch to US', '[aria-label^="Units"]');
+    await browser.press('Enter by hand');
+    await browser.fill('Coolant', '999');
+    await browser.press('Keep this reading');
+    await browser.text('Coolant: 999 °F cannot be: -76 to 482 °F');
+    await browser.press('Cancel');
+    await browser.press('Units: US, switch to metric', '[aria-label^="Units"]');
+  });
+
+  test('two people on one complaint: both versions are shown, nothing is overwritten', async () => {
+    const id = await newJob('Shared car');
+    await browser.go(`/jobs/${id}/complaint`);
+    await browser.text('What was touched last');
+    await app.sql('UPDATE job SET rev = 2, complaint = \'{"symptoms":["stall"],"story":"theirs"}\' WHERE id = ?', [id]);
+    await browser.press('hesitation');
+    await browser.text('was changed by someone else meanwhile');
+    await browser.text('Stored now');
+    expect(await bodyText()).toMatch(/hesitation[\s\S]*theirs/);
+    expect((await browser.json(`/api/jobs/${id}`)).complaint.story).toBe('theirs');
+  });
+});
+
 describe('what waits on the device', () => {
   test('an entry that the server breaks on is set aside; the next goes up; corrected it goes too', async () => {
     const id = await newJob('Waiting car');

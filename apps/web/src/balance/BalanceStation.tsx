@@ -7,6 +7,7 @@ import {
   worthDoing,
 } from '@just-balance/core/diagnosis';
 import { caseOfJob } from '@just-balance/core/job';
+import { chanceText } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { Beam } from '../beam/Beam.tsx';
@@ -68,7 +69,7 @@ export function BalanceStation({ job, go }: StationProps) {
     test === null && stands ? (
       <NextStep
         title={first.fault === 'balanced' ? 'Call it balanced' : `It is: ${faultLabel(first.fault).toLowerCase()}`}
-        why={`${Math.round(first.probability * 100)} % of what fits. ${first.because[0] ?? ''}`}
+        why={`${chanceText(first.probability)} of what fits. ${first.because[0] ?? ''}`}
       >
         <button type="button" className="press press-plain" onClick={() => setOthers(!others)}>
           Test more
@@ -84,7 +85,7 @@ export function BalanceStation({ job, go }: StationProps) {
         why={
           diagnosis.cannotTellApart[0]
             ? `These cannot be told apart here: ${diagnosis.cannotTellApart[0].map((f) => faultLabel(f).toLowerCase()).join(', ')}.`
-            : `Most likely: ${faultLabel(first.fault).toLowerCase()}, ${Math.round(first.probability * 100)} %.`
+            : `Most likely: ${faultLabel(first.fault).toLowerCase()}, ${chanceText(first.probability)}.`
         }
       >
         <button type="button" className="press press-plain" onClick={() => setOthers(!others)}>

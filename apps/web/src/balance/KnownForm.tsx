@@ -1,15 +1,15 @@
-import type { JobView } from '@just-balance/contract';
+import { type JobView, KnownFigureRequest } from '@just-balance/contract';
 import { pointLabel } from '@just-balance/core/diagnosis';
 import { familyOf, QUANTITY_UNIT, type Quantity } from '@just-balance/core/expected';
 import { metricOf, shown } from '@just-balance/core/units';
-import { useState } from 'react';
 import { mutate } from 'swr';
 import { queuePost } from '../offline/queue.ts';
 import { newId } from '../shared/api.ts';
+import { Field } from '../shared/Field.tsx';
 import { Problem } from '../shared/Problem.tsx';
 import { usePreferences } from '../shared/preferences.tsx';
 import { typed } from '../shared/typed.ts';
-import { useAction } from '../shared/useAction.ts';
+import { useTypedForm } from '../shared/useTypedForm.ts';
 
 export const QUANTITY_LABEL: Readonly<Record<Quantity, string>> = {
   airflow: 'Airflow',
@@ -30,45 +30,31 @@ export function KnownForm({
   close: () => void;
 }) {
   const { units } = usePreferences();
-  const { busy, problem, run } = useAction();
-  const [layer, setLayer] = useState<'entered' | 'shop'>('entered');
-  const [text, setText] = useState({ low: '', high: '', source: '' });
-  const [wrong, setWrong] = useState<string | null>(null);
   const unit = QUANTITY_UNIT[quantity];
   const shownUnit = shown(1, unit, 1, units).unit;
-  const number = (t: string) => metricOf(Number(typed(t)), unit, units);
-  const submit = () => {
-    const [low, high] = [number(text.low), number(text.high)];
-    if (text.low.trim() === '' || text.high.trim() === '' || !Number.isFinite(low) || !Number.isFinite(high))
-      return setWrong('From and to: both a number.');
-    if (!(low < high)) return setWrong('From must be below to.');
-    if (text.source.trim().length < 2) return setWrong('Say where the figure comes from.');
-    setWrong(null);
-    const label = `${QUANTITY_LABEL[quantity]}, ${pointLabel(at as never).toLowerCase()}`;
-    void run(async () => {
-      await queuePost(job.id, `Figure: ${label}`, `/jobs/${job.id}/known`, {
-        id: newId(),
-        layer,
-        at,
-        quantity,
-        low,
-        high,
-        source: text.source.trim(),
-      });
+  const number = (t: string) => (t.trim() === '' ? Number.NaN : metricOf(Number(typed(t)), unit, units));
+  const { register, submit, busy, trouble, error, rest } = useTypedForm({
+    dto: KnownFigureRequest,
+    defaults: { layer: 'entered' as 'entered' | 'shop', low: '', high: '', source: '' },
+    body: (t) => ({
+      id: newId(),
+      layer: t.layer,
+      at,
+      quantity,
+      low: number(t.low),
+      high: number(t.high),
+      source: t.source.trim(),
+    }),
+    send: async (body) => {
+      if (!(body.low < body.high)) throw new Error('From must be below to.');
+      const label = `${QUANTITY_LABEL[quantity]}, ${pointLabel(at as never).toLowerCase()}`;
+      await queuePost(job.id, `Figure: ${label}`, `/jobs/${job.id}/known`, body);
       await mutate(`/jobs/${job.id}`);
       close();
-    });
-  };
+    },
+  });
   return (
-    <form
-      className="grid gap-3 border-t border-rule pt-3"
-      aria-label="A better figure"
-      onSubmit={(e) => {
-        e.preventDefault();
-        submit();
-      }}
-      noValidate
-    >
+    <form className="grid gap-3 border-t border-rule pt-3" aria-label="A better figure" onSubmit={submit} noValidate>
       <h3 className="m-0 text-[1rem] font-[650]">
         {QUANTITY_LABEL[quantity]}, {pointLabel(at as never).toLowerCase()}: a better figure
       </h3>
@@ -81,30 +67,28 @@ export function KnownForm({
           ] as const
         ).map(([id, label]) => (
           <label key={id} className="flex min-h-12 cursor-pointer items-center gap-3">
-            <input type="radio" name="layer" className="radio" checked={layer === id} onChange={() => setLayer(id)} />
+            <input type="radio" className="radio" value={id} {...register('layer')} />
             {label}
           </label>
         ))}
       </fieldset>
       <div className="flex flex-wrap gap-3">
         {(['low', 'high'] as const).map((k) => (
-          <label key={k} className="field w-36">
-            {k === 'low' ? 'From' : 'To'}, {shownUnit}
-            <input inputMode="text" value={text[k]} onChange={(e) => setText({ ...text, [k]: e.target.value })} />
-          </label>
+          <Field key={k} className="w-36" label={`${k === 'low' ? 'From' : 'To'}, ${shownUnit}`} error={error(k)}>
+            {(aria) => <input inputMode="text" {...register(k)} {...aria} />}
+          </Field>
         ))}
-        <label className="field min-w-56 flex-1">
-          Where it comes from
-          <input value={text.source} maxLength={200} onChange={(e) => setText({ ...text, source: e.target.value })} />
-        </label>
+        <Field className="min-w-56 flex-1" label="Where it comes from" error={error('source')}>
+          {(aria) => <input maxLength={200} {...register('source')} {...aria} />}
+        </Field>
       </div>
-      <Problem text={wrong ?? problem} />
+      <Problem text={rest} trouble={trouble} />
       <div className="flex gap-3">
         <button type="submit" className="press press-act" disabled={busy}>
           Keep this figure
         </button>
         <button type="button" className="press press-plain" onClick={close}>
-          Never mind
+          Cancel
         </button>
       </div>
     </form>

@@ -131,7 +131,7 @@ function Row({ row, ask, asked }: { row: ComparedReading; ask: () => void; asked
 /** The figures entered so far, each with its source, and a way to take it back. */
 function KnownList({ job }: { job: JobView }) {
   const show = useShown();
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   if (job.known.length === 0) return null;
   return (
     <ul className="m-0 mt-3 grid list-none gap-1 border-t border-rule p-0 pt-3 text-[0.93rem]">
@@ -163,7 +163,7 @@ function KnownList({ job }: { job: JobView }) {
           </li>
         );
       })}
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
     </ul>
   );
 }

@@ -66,7 +66,7 @@ export function OutcomePanel({
   likelyBank: 1 | 2;
   recorded: () => void;
 }) {
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   const [bank, setBank] = useState(likelyBank);
   const aimed = row.perBank === true && (job.vehicle.banks ?? 1) === 2;
   const record = (test: Omit<TestResult, 'id'>) =>
@@ -136,7 +136,7 @@ export function OutcomePanel({
             <Ban size={19} aria-hidden /> No access
           </button>
         </span>
-        <Problem text={problem} />
+        <Problem trouble={trouble} />
       </div>
       {BESIDE[row.id] && (
         <details>
@@ -242,7 +242,7 @@ function announceUndo(testId: string) {
 /** For eight seconds after a result: take it back with one press. The list of tests can undo it later too. */
 export function UndoBar({ job }: { job: JobView }) {
   const [id, setId] = useState<string | null>(null);
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const on = (e: Event) => {
@@ -278,7 +278,7 @@ export function UndoBar({ job }: { job: JobView }) {
       >
         Undo
       </button>
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
     </div>
   );
 }

@@ -1,4 +1,5 @@
 import { type Diagnosis, FAULT_BY_ID, faultLabel, ruleOf, TEST_BY_ID } from '@just-balance/core/diagnosis';
+import { chanceText } from '@just-balance/core/units';
 import { ArrowDown, ArrowUp, Check, X } from 'lucide-react';
 import { useShown } from '../shared/preferences.tsx';
 
@@ -49,7 +50,6 @@ export function WhatFits({
       : diagnosis.banks.length === 1 && twoBanks
         ? `, bank ${diagnosis.banks[0]}`
         : '';
-  const percent = (p: number) => (p >= 0.995 ? '>99' : p < 0.005 ? '<1' : String(Math.round(p * 100)));
   const size = (c: (typeof shown)[number]) => {
     if (!c.severity) return null;
     const s = show(
@@ -110,7 +110,7 @@ export function WhatFits({
                 </span>
               </span>
               <span className="text-right">
-                <Percent text={percent(c.probability)} />
+                <Chance p={c.probability} />
                 <Moved from={before?.causes.find((x) => x.fault === c.fault)?.probability} to={c.probability} />
               </span>
             </button>
@@ -119,7 +119,7 @@ export function WhatFits({
         <li className="grid grid-cols-[14px_1fr_auto] gap-3 px-[10px] py-2">
           <span className="mt-1 size-[14px] rounded-[3px]" style={{ background: REST }} aria-hidden />
           <span>{rest.length} others together</span>
-          <Percent text={percent(restSum)} />
+          <Chance p={restSum} />
         </li>
       </ol>
       <h3 className="sr-only">{faultLabel(cause.fault)}: for and against</h3>
@@ -149,7 +149,7 @@ export function WhatFits({
             {cause.wouldChange!.map((w) => (
               <li key={w.test}>
                 {TEST_BY_ID.get(w.test)?.label}: “{w.outcome.replaceAll('-', ' ')}” leaves it{' '}
-                <span className="figure font-[650]">{percent(w.left)} %</span>
+                <span className="figure font-[650]">{chanceText(w.left)}</span>
               </li>
             ))}
           </ul>
@@ -165,8 +165,7 @@ export function WhatFits({
           Two at once:{' '}
           {diagnosis.pairs
             .map(
-              (p) =>
-                `${p.faults.map((f) => faultLabel(f).toLowerCase()).join(' with ')} ${Math.round(p.probability * 100)} %`,
+              (p) => `${p.faults.map((f) => faultLabel(f).toLowerCase()).join(' with ')} ${chanceText(p.probability)}`,
             )
             .join('; ')}
           .
@@ -176,7 +175,7 @@ export function WhatFits({
         <p className="m-0 mt-3 text-[0.93rem]">
           Also:{' '}
           {diagnosis.alsoPresent
-            .map((a) => `${faultLabel(a.fault).toLowerCase()} ${Math.round(a.probability * 100)} %`)
+            .map((a) => `${faultLabel(a.fault).toLowerCase()} ${chanceText(a.probability)}`)
             .join(', ')}
           .
         </p>
@@ -193,7 +192,7 @@ function Moved({ from, to }: { from: number | undefined; to: number }) {
     <span className="flex items-center justify-end gap-1 text-[0.87rem] whitespace-nowrap text-soft">
       <Arrow size={14} aria-hidden />
       <span>
-        was <span className="figure">{Math.round(100 * from)}</span> %
+        was <span className="figure">{chanceText(from)}</span>
       </span>
     </span>
   );
@@ -217,10 +216,6 @@ function Figures({ text }: { text: string }) {
   );
 }
 
-function Percent({ text }: { text: string }) {
-  return (
-    <span className="text-[1.15rem] font-bold whitespace-nowrap">
-      <span className="figure">{text}</span> %
-    </span>
-  );
+function Chance({ p }: { p: number }) {
+  return <span className="figure text-[1.15rem] font-bold whitespace-nowrap">{chanceText(p)}</span>;
 }

@@ -7,6 +7,7 @@ import {
   whatIf,
 } from '@just-balance/core/diagnosis';
 import { displayedTotal } from '@just-balance/core/trims';
+import { chanceText } from '@just-balance/core/units';
 import { useEffect, useMemo, useState } from 'react';
 import { leaning, signed } from '../shared/figures.ts';
 import { useLimits } from '../shared/limits.ts';
@@ -204,9 +205,9 @@ function OtherReadings({ c, diagnosis, banks }: { c: Case; diagnosis: Diagnosis;
             {other.causes.slice(0, 4).map((x) => (
               <tr key={x.fault}>
                 <td>{faultLabel(x.fault)}</td>
-                <td className="right figure font-bold">{Math.round(100 * x.probability)} %</td>
+                <td className="right figure font-bold">{chanceText(x.probability)}</td>
                 <td className="right figure text-soft">
-                  {Math.round(100 * (diagnosis.causes.find((y) => y.fault === x.fault)?.probability ?? 0))} %
+                  {chanceText(diagnosis.causes.find((y) => y.fault === x.fault)?.probability ?? 0)}
                 </td>
               </tr>
             ))}

@@ -1,16 +1,23 @@
-import type { AdapterView, BayView, JobSummary, VehicleRequest, VehicleView } from '@just-balance/contract';
-import { COMPLAINTS } from '@just-balance/contract';
+import {
+  type AdapterView,
+  type BayView,
+  COMPLAINTS,
+  type JobSummary,
+  NewJobRequest,
+  type VehicleRequest,
+  type VehicleView,
+} from '@just-balance/contract';
 import { useState } from 'react';
-import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { CalculatorCard } from '../calculators/CalculatorCard.tsx';
 import { SymptomPicker } from '../complaint/SymptomPicker.tsx';
 import { api, newId } from '../shared/api.ts';
+import { Field } from '../shared/Field.tsx';
 import { Frame, HouseNav } from '../shared/Frame.tsx';
 import { NextStep } from '../shared/NextStep.tsx';
 import { Problem } from '../shared/Problem.tsx';
-import { useAction } from '../shared/useAction.ts';
+import { useTypedForm } from '../shared/useTypedForm.ts';
 
 interface Form {
   label: string;
@@ -47,17 +54,52 @@ const EMPTY: Form = {
 };
 const number = (s: string) => (s.trim() === '' ? undefined : Number(s.replace(',', '.')));
 
+/** What was typed over what is known of the vehicle already. */
+function vehicleOf(base: Partial<VehicleRequest>, f: Form): VehicleRequest {
+  const { id: _, rev: __, ...known } = base as Partial<VehicleView>;
+  return {
+    ...known,
+    label: f.label.trim(),
+    fuel: f.fuel,
+    metering: f.metering,
+    displacementL: number(f.displacementL) ?? Number.NaN,
+    cylinders: number(f.cylinders) ?? Number.NaN,
+    banks: f.banks === '2' ? 2 : 1,
+    ...(f.note.trim() ? { note: f.note.trim() } : {}),
+    ...(f.vin.trim() ? { vin: f.vin.trim().toUpperCase() } : {}),
+    ...(number(f.year) !== undefined ? { year: number(f.year)! } : {}),
+    ...(number(f.odometerKm) !== undefined ? { odometerKm: number(f.odometerKm)! } : {}),
+  };
+}
+
 /** A job starts with the vehicle in front of you: by hand, from the shop's list, or a simulated bay. */
 export function NewJob() {
-  const { register, handleSubmit, reset, getValues } = useForm<Form>({ defaultValues: EMPTY });
   const { data: vehicles } = useSWR<VehicleView[]>('/vehicles', api.get);
   const { data: bays } = useSWR<BayView[]>('/bays', api.get);
   const { data: adapters } = useSWR<AdapterView[]>('/adapters', api.get);
   const [known, setKnown] = useState<VehicleView | null>(null);
   const [base, setBase] = useState<Partial<VehicleRequest>>({});
   const [symptoms, setSymptoms] = useState<string[]>([]);
-  const { busy, problem, run } = useAction();
   const navigate = useNavigate();
+  const { register, submit, reset, getValues, busy, trouble, error, rest } = useTypedForm<Form, NewJobRequest>({
+    dto: NewJobRequest,
+    defaults: EMPTY,
+    body: (f) => ({
+      id: newId(),
+      vehicleId: known?.id ?? newId(),
+      vehicle: vehicleOf(base, f),
+      complaint: { story: f.story, symptoms, recentWork: [] },
+      ambient: {
+        ...(number(f.baroKPa) !== undefined ? { baroKPa: number(f.baroKPa)! } : {}),
+        ...(number(f.airC) !== undefined ? { airC: number(f.airC)! } : {}),
+      },
+      ...(f.adapter ? { adapter: f.adapter } : {}),
+    }),
+    send: async (body) => {
+      const { id } = await api.post<JobSummary>('/jobs', body);
+      navigate(`/jobs/${id}`);
+    },
+  });
 
   const fill = (v: VehicleRequest, extra: Partial<Form>) => {
     setBase(v);
@@ -77,45 +119,13 @@ export function NewJob() {
     });
   };
 
-  const create = (f: Form) =>
-    run(async () => {
-      const vehicle: VehicleRequest = {
-        ...base,
-        label: f.label.trim(),
-        fuel: f.fuel,
-        metering: f.metering,
-        displacementL: number(f.displacementL) ?? Number.NaN,
-        cylinders: number(f.cylinders) ?? Number.NaN,
-        banks: f.banks === '2' ? 2 : 1,
-        ...(f.note.trim() ? { note: f.note.trim() } : {}),
-        ...(f.vin.trim() ? { vin: f.vin.trim().toUpperCase() } : {}),
-        ...(number(f.year) !== undefined ? { year: number(f.year)! } : {}),
-        ...(number(f.odometerKm) !== undefined ? { odometerKm: number(f.odometerKm)! } : {}),
-      };
-      delete (vehicle as Partial<VehicleView>).id;
-      delete (vehicle as Partial<VehicleView>).rev;
-      const id = newId();
-      await api.post<JobSummary>('/jobs', {
-        id,
-        vehicleId: known?.id ?? newId(),
-        vehicle,
-        complaint: { story: f.story, symptoms, recentWork: [] },
-        ambient: {
-          ...(number(f.baroKPa) !== undefined ? { baroKPa: number(f.baroKPa) } : {}),
-          ...(number(f.airC) !== undefined ? { airC: number(f.airC) } : {}),
-        },
-        ...(f.adapter ? { adapter: f.adapter } : {}),
-      });
-      navigate(`/jobs/${id}`);
-    });
-
   return (
     <Frame title="New job" subtitle="the vehicle in front of you" side={<HouseNav current="board" />}>
       <NextStep
         title="Say what it is and what is wrong"
         why="Displacement, metering and banks make the expected values; the rest helps later."
       />
-      <form className="grid gap-3 lg:grid-cols-2" onSubmit={handleSubmit(create)} noValidate>
+      <form className="grid gap-3 lg:grid-cols-2" onSubmit={submit} noValidate>
         <section className="sheet grid content-start gap-3 p-4">
           <h2 className="sheet-title">Vehicle</h2>
           {((bays?.length ?? 0) > 0 || (vehicles?.length ?? 0) > 0) && (
@@ -159,74 +169,67 @@ export function NewJob() {
             </div>
           )}
           <div className="grid grid-cols-2 gap-3">
-            <label className="field col-span-2">
-              What you call it
-              <input {...register('label')} required />
-            </label>
-            <label className="field">
-              Note (colour, plate)
-              <input {...register('note')} />
-            </label>
-            <label className="field">
-              Model year
-              <input inputMode="numeric" {...register('year')} />
-            </label>
-            <label className="field">
-              Displacement, L
-              <input inputMode="decimal" {...register('displacementL')} />
-            </label>
-            <label className="field">
-              Cylinders
-              <input inputMode="numeric" {...register('cylinders')} />
-            </label>
-            <label className="field">
-              Banks
-              <select {...register('banks')}>
-                <option value="1">1</option>
-                <option value="2">2</option>
-              </select>
-            </label>
-            <label className="field">
-              Fuel
-              <select {...register('fuel')}>
-                <option value="petrol">Petrol</option>
-                <option value="diesel">Diesel</option>
-              </select>
-            </label>
-            <label className="field col-span-2">
-              Air is metered by
-              <select {...register('metering')}>
-                <option value="maf">Mass airflow sensor</option>
-                <option value="speed-density">Manifold pressure (speed-density)</option>
-                <option value="both">Both</option>
-              </select>
-            </label>
-            <label className="field">
-              VIN, if at hand
-              <input {...register('vin')} autoComplete="off" />
-            </label>
-            <label className="field">
-              Distance, km
-              <input inputMode="numeric" {...register('odometerKm')} />
-            </label>
+            <Field label="What you call it" className="col-span-2" error={error('label')}>
+              {(aria) => <input {...register('label')} {...aria} required />}
+            </Field>
+            <Field label="Note (colour, plate)" error={error('note')}>
+              {(aria) => <input {...register('note')} {...aria} />}
+            </Field>
+            <Field label="Model year" error={error('year')}>
+              {(aria) => <input inputMode="numeric" {...register('year')} {...aria} />}
+            </Field>
+            <Field label="Displacement, L" error={error('displacementL')}>
+              {(aria) => <input inputMode="decimal" {...register('displacementL')} {...aria} />}
+            </Field>
+            <Field label="Cylinders" error={error('cylinders')}>
+              {(aria) => <input inputMode="numeric" {...register('cylinders')} {...aria} />}
+            </Field>
+            <Field label="Banks" error={error('banks')}>
+              {(aria) => (
+                <select {...register('banks')} {...aria}>
+                  <option value="1">1</option>
+                  <option value="2">2</option>
+                </select>
+              )}
+            </Field>
+            <Field label="Fuel" error={error('fuel')}>
+              {(aria) => (
+                <select {...register('fuel')} {...aria}>
+                  <option value="petrol">Petrol</option>
+                  <option value="diesel">Diesel</option>
+                </select>
+              )}
+            </Field>
+            <Field label="Air is metered by" className="col-span-2" error={error('metering')}>
+              {(aria) => (
+                <select {...register('metering')} {...aria}>
+                  <option value="maf">Mass airflow sensor</option>
+                  <option value="speed-density">Manifold pressure (speed-density)</option>
+                  <option value="both">Both</option>
+                </select>
+              )}
+            </Field>
+            <Field label="VIN, if at hand" error={error('vin')}>
+              {(aria) => <input {...register('vin')} {...aria} autoComplete="off" />}
+            </Field>
+            <Field label="Distance, km" error={error('odometerKm')}>
+              {(aria) => <input inputMode="numeric" {...register('odometerKm')} {...aria} />}
+            </Field>
           </div>
         </section>
         <section className="sheet grid content-start gap-3 p-4">
           <h2 className="sheet-title">Complaint and surroundings</h2>
-          <label className="field">
-            Who noticed what, and when
-            <textarea {...register('story')} />
-          </label>
+          <Field label="Who noticed what, and when" error={error('story')}>
+            {(aria) => <textarea {...register('story')} {...aria} />}
+          </Field>
           <SymptomPicker all={COMPLAINTS} chosen={symptoms} change={setSymptoms} />
           <div className="grid grid-cols-2 gap-3">
-            <label className="field">
-              Station pressure, kPa
-              <input inputMode="decimal" {...register('baroKPa')} />
-            </label>
-            <label className="field">
-              Outside air, °C
-              <input inputMode="decimal" {...register('airC')} />
-            </label>
+            <Field label="Station pressure, kPa" error={error('baroKPa')}>
+              {(aria) => <input inputMode="decimal" {...register('baroKPa')} {...aria} />}
+            </Field>
+            <Field label="Outside air, °C" error={error('airC')}>
+              {(aria) => <input inputMode="decimal" {...register('airC')} {...aria} />}
+            </Field>
           </div>
           <details>
             <summary className="inline-flex min-h-12 cursor-pointer items-center text-soft">
@@ -234,18 +237,19 @@ export function NewJob() {
             </summary>
             <CalculatorCard id="altitude" start={{ vacuumKPa: 0 }} />
           </details>
-          <label className="field">
-            Adapter
-            <select {...register('adapter')}>
-              <option value="">None: readings by hand</option>
-              {adapters?.map((a) => (
-                <option key={a.address} value={a.address}>
-                  {a.label}
-                </option>
-              ))}
-            </select>
-          </label>
-          <Problem text={problem} />
+          <Field label="Adapter" error={error('adapter')}>
+            {(aria) => (
+              <select {...register('adapter')} {...aria}>
+                <option value="">None: readings by hand</option>
+                {adapters?.map((a) => (
+                  <option key={a.address} value={a.address}>
+                    {a.label}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+          <Problem text={rest} trouble={trouble} />
           <button type="submit" className="press press-act press-big" disabled={busy}>
             Open the job
           </button>

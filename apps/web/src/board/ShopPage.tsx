@@ -19,7 +19,7 @@ export function ShopPage() {
   const { data, mutate } = useSWR<{ rev: number; settings: Settings }>('/shop/settings', api.get);
   const [draft, setDraft] = useState<Settings | null>(null);
   const [saved, setSaved] = useState(false);
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   useEffect(() => {
     if (data) setDraft(data.settings);
   }, [data]);
@@ -30,15 +30,18 @@ export function ShopPage() {
     setDraft({ ...draft, ...more });
   };
   const save = () =>
-    run(async () => {
-      await api.put('/shop/settings', {
-        rev: data!.rev,
-        settings: { ...draft, limits: { watchPct: limits.watchPct, actPct: limits.actPct } },
-      });
-      await mutate();
-      await refresh();
-      setSaved(true);
-    });
+    run(
+      async () => {
+        await api.put('/shop/settings', {
+          rev: data!.rev,
+          settings: { ...draft, limits: { watchPct: limits.watchPct, actPct: limits.actPct } },
+        });
+        await mutate();
+        await refresh();
+        setSaved(true);
+      },
+      { settings: draft ?? {} },
+    );
   return (
     <Frame title={account.shop.name} subtitle="settings of the shop" side={<HouseNav current="shop" />}>
       <NextStep
@@ -56,7 +59,7 @@ export function ShopPage() {
           Save
         </button>
       </NextStep>
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
       <section className="sheet grid gap-3 p-4" aria-labelledby="schools">
         <h2 id="schools" className="sheet-title">
           When a total trim is a finding

@@ -13,7 +13,7 @@ import { Story } from './Story.tsx';
 
 export function ComplaintStation({ job, go }: StationProps) {
   const record = job.records.filter((r) => r.phase === 'before').at(-1);
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   const [byHand, setByHand] = useState(false);
   const read = () =>
     run(async () => {
@@ -55,7 +55,7 @@ export function ComplaintStation({ job, go }: StationProps) {
           </button>
         </NextStep>
       )}
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
       <Cautions job={job} step="record" />
       {byHand && !record && <HandRecord jobId={job.id} done={() => setByHand(false)} />}
       <div className="grid items-start gap-3 lg:grid-cols-[1.2fr_1fr]">

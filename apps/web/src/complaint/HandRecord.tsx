@@ -1,61 +1,57 @@
-import { useState } from 'react';
+import { HandRecordRequest } from '@just-balance/contract';
 import { mutate } from 'swr';
 import { queuePost } from '../offline/queue.ts';
 import { newId } from '../shared/api.ts';
+import { Field } from '../shared/Field.tsx';
 import { Problem } from '../shared/Problem.tsx';
-import { useAction } from '../shared/useAction.ts';
+import { useTypedForm } from '../shared/useTypedForm.ts';
+
+const LISTS = [
+  { name: 'stored', label: 'Stored codes' },
+  { name: 'pending', label: 'Pending codes' },
+  { name: 'permanent', label: 'Permanent codes' },
+] as const;
+
+const codes = (s: string) =>
+  s
+    .toUpperCase()
+    .split(/[\s,;]+/)
+    .filter(Boolean);
 
 /** Codes and lamp as a tool without an adapter shows them. */
 export function HandRecord({ jobId, done }: { jobId: string; done: () => void }) {
-  const [stored, setStored] = useState('');
-  const [pending, setPending] = useState('');
-  const [permanent, setPermanent] = useState('');
-  const [lampOn, setLampOn] = useState(false);
-  const { busy, problem, run } = useAction();
-  const codes = (s: string) =>
-    s
-      .toUpperCase()
-      .split(/[\s,;]+/)
-      .filter(Boolean);
+  const { register, submit, busy, trouble, error, rest } = useTypedForm({
+    dto: HandRecordRequest,
+    defaults: { stored: '', pending: '', permanent: '', lampOn: false },
+    body: (t) => ({
+      id: newId(),
+      phase: 'before' as const,
+      stored: codes(t.stored),
+      pending: codes(t.pending),
+      permanent: codes(t.permanent),
+      lampOn: t.lampOn,
+    }),
+    send: async (body) => {
+      await queuePost(jobId, 'Record by hand', `/jobs/${jobId}/records/by-hand`, body);
+      await mutate(`/jobs/${jobId}`);
+      done();
+    },
+  });
   return (
-    <form
-      className="sheet grid gap-3 p-4 md:grid-cols-2"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void run(async () => {
-          await queuePost(jobId, 'Record by hand', `/jobs/${jobId}/records/by-hand`, {
-            id: newId(),
-            phase: 'before',
-            stored: codes(stored),
-            pending: codes(pending),
-            permanent: codes(permanent),
-            lampOn,
-          });
-          await mutate(`/jobs/${jobId}`);
-          done();
-        });
-      }}
-    >
-      <label className="field">
-        Stored codes
-        <input value={stored} onChange={(e) => setStored(e.target.value)} />
-      </label>
-      <label className="field">
-        Pending codes
-        <input value={pending} onChange={(e) => setPending(e.target.value)} />
-      </label>
-      <label className="field">
-        Permanent codes
-        <input value={permanent} onChange={(e) => setPermanent(e.target.value)} />
-      </label>
+    <form className="sheet grid gap-3 p-4 md:grid-cols-2" onSubmit={submit} noValidate>
+      {LISTS.map((l) => (
+        <Field key={l.name} label={l.label} error={error(l.name)}>
+          {(aria) => <input autoComplete="off" {...register(l.name)} {...aria} />}
+        </Field>
+      ))}
       <label className="flex min-h-12 items-center gap-3 font-[550]">
-        <input type="checkbox" className="checkbox" checked={lampOn} onChange={(e) => setLampOn(e.target.checked)} />
+        <input type="checkbox" className="checkbox" {...register('lampOn')} />
         Lamp is on
       </label>
       <button type="submit" className="press press-act" disabled={busy}>
         Keep this record
       </button>
-      <Problem text={problem} />
+      <Problem text={rest} trouble={trouble} />
     </form>
   );
 }

@@ -10,14 +10,17 @@ import { SymptomPicker } from './SymptomPicker.tsx';
 
 /** Who noticed what, when, and what was touched last. */
 export function Story({ job }: { job: JobView }) {
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   const [work, setWork] = useState('');
   const [days, setDays] = useState('');
   const patch = (complaint: typeof job.complaint) =>
-    run(async () => {
-      await api.patch(`/jobs/${job.id}`, { rev: job.rev, complaint });
-      await mutate(`/jobs/${job.id}`);
-    });
+    run(
+      async () => {
+        await api.patch(`/jobs/${job.id}`, { rev: job.rev, complaint });
+        await mutate(`/jobs/${job.id}`);
+      },
+      { complaint },
+    );
   const recent = job.complaint.recentWork ?? [];
   return (
     <section className="sheet grid gap-4 p-4" aria-busy={busy}>
@@ -86,7 +89,7 @@ export function Story({ job }: { job: JobView }) {
           ))}
         </ul>
       </div>
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
     </section>
   );
 }

@@ -1,5 +1,6 @@
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/diagnosis';
 import { MONITORS } from '@just-balance/core/obd';
+import { chanceText } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { Download, Printer } from 'lucide-react';
 import { mutate } from 'swr';
@@ -16,7 +17,7 @@ import type { StationProps } from '../shared/station.ts';
 import { useAction } from '../shared/useAction.ts';
 
 export function HandOverStation({ job }: StationProps) {
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   const account = useAccount();
   const { watchPct } = useLimits();
   const verdict = newestReadings(job, 'after').length > 0 ? verdictOf(job, watchPct) : null;
@@ -52,7 +53,7 @@ export function HandOverStation({ job }: StationProps) {
           </button>
         )}
       </NextStep>
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
       <Cautions job={job} step="hand-over" />
       <article className="grid gap-3" aria-label="Job page">
         <header className="sheet p-5">
@@ -83,7 +84,7 @@ export function HandOverStation({ job }: StationProps) {
             {first ? (
               <>
                 <p className="m-0 font-[650]">
-                  {faultLabel(first.fault)}, {Math.round(first.probability * 100)} % of what fits
+                  {faultLabel(first.fault)}, {chanceText(first.probability)} of what fits
                 </p>
                 {first.because.slice(0, 3).map((b) => (
                   <p key={b} className="m-0">

@@ -1,15 +1,15 @@
-import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { type OwnSessionView, PasswordRequest } from '@just-balance/contract';
 import { formatDistanceToNowStrict } from 'date-fns';
 import { useState } from 'react';
-import { useForm } from 'react-hook-form';
 import useSWR from 'swr';
 import { api } from '../shared/api.ts';
+import { Field } from '../shared/Field.tsx';
 import { Frame, HouseNav } from '../shared/Frame.tsx';
 import { NextStep } from '../shared/NextStep.tsx';
 import { Problem } from '../shared/Problem.tsx';
 import { useAccount } from '../shared/session.tsx';
 import { useAction } from '../shared/useAction.ts';
+import { useTypedForm } from '../shared/useTypedForm.ts';
 
 /** What a browser calls itself, in two words. */
 function deviceName(agent: string): string {
@@ -22,7 +22,7 @@ function deviceName(agent: string): string {
 export function AccountPage() {
   const account = useAccount();
   const { data: sessions, mutate } = useSWR<OwnSessionView[]>('/account/sessions', api.get);
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   const end = (path: string) =>
     run(async () => {
       await api.remove(path);
@@ -44,7 +44,7 @@ export function AccountPage() {
           Sign out everywhere else
         </button>
       </NextStep>
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
       <ul className="sheet m-0 list-none p-2" aria-label="Sessions">
         {sessions?.map((s) => (
           <li key={s.id} className="flex flex-wrap items-center gap-4 border-b border-rule px-3 py-3 last:border-b-0">
@@ -71,37 +71,29 @@ export function AccountPage() {
 }
 
 function NewPassword({ changed }: { changed: () => Promise<unknown> }) {
-  const { busy, problem, run } = useAction();
   const [done, setDone] = useState(false);
-  const { register, handleSubmit, formState, reset } = useForm<PasswordRequest>({
-    resolver: classValidatorResolver(PasswordRequest),
-    defaultValues: { current: '', next: '' },
+  const { register, submit, reset, busy, trouble, error } = useTypedForm({
+    dto: PasswordRequest,
+    defaults: { current: '', next: '' },
+    body: (t) => t,
+    send: async (body) => {
+      setDone(false);
+      await api.post('/account/password', body);
+      reset();
+      setDone(true);
+      await changed();
+    },
   });
-  const wrong = Object.values(formState.errors)[0]?.message ?? null;
   return (
-    <form
-      className="sheet grid max-w-md gap-3 p-4"
-      noValidate
-      onSubmit={handleSubmit((v) =>
-        run(async () => {
-          setDone(false);
-          await api.post('/account/password', v);
-          reset();
-          setDone(true);
-          await changed();
-        }),
-      )}
-    >
+    <form className="sheet grid max-w-md gap-3 p-4" noValidate onSubmit={submit}>
       <h2 className="sheet-title">Another password</h2>
-      <label className="field">
-        Present password
-        <input type="password" autoComplete="current-password" {...register('current')} />
-      </label>
-      <label className="field">
-        New password, at least 10 characters
-        <input type="password" autoComplete="new-password" {...register('next')} />
-      </label>
-      <Problem text={problem ?? wrong} />
+      <Field label="Present password" error={error('current')}>
+        {(aria) => <input type="password" autoComplete="current-password" {...register('current')} {...aria} />}
+      </Field>
+      <Field label="New password, at least 10 characters" error={error('next')}>
+        {(aria) => <input type="password" autoComplete="new-password" {...register('next')} {...aria} />}
+      </Field>
+      <Problem trouble={trouble} />
       <span role="status" className="text-soft">
         {done ? 'Changed. Every other browser of yours is signed out.' : ''}
       </span>

@@ -1,14 +1,14 @@
-import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { type LinkGiven, NewPersonRequest, type PersonView, ROLE_NAMES, type RoleName } from '@just-balance/contract';
 import { useState } from 'react';
-import { useForm } from 'react-hook-form';
 import useSWR from 'swr';
 import { api, newId } from '../shared/api.ts';
+import { Field } from '../shared/Field.tsx';
 import { Frame, HouseNav } from '../shared/Frame.tsx';
 import { NextStep } from '../shared/NextStep.tsx';
 import { Problem } from '../shared/Problem.tsx';
 import { useAccount } from '../shared/session.tsx';
 import { useAction } from '../shared/useAction.ts';
+import { useTypedForm } from '../shared/useTypedForm.ts';
 
 const ROLES: Readonly<Record<RoleName, { label: string; may: string }>> = {
   lead: { label: 'Lead', may: 'everything, people and settings included' },
@@ -22,7 +22,7 @@ export function PeoplePage() {
   const account = useAccount();
   const { data: people, error, mutate } = useSWR<PersonView[]>('/people', api.get);
   const [link, setLink] = useState<{ name: string; url: string; until: string } | null>(null);
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   const give = (p: PersonView) =>
     run(async () => {
       const given = await api.post<LinkGiven>(`/people/${p.id}/link`);
@@ -53,7 +53,7 @@ export function PeoplePage() {
           why="Nobody is deleted: work keeps its name. A person gets in by a one-time link, good for three days; it sets their password."
         />
       )}
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
       {link && (
         <section className="sheet grid gap-2 border-2 border-act p-4" aria-label="One-time link" role="status">
           <p className="m-0">
@@ -161,49 +161,42 @@ export function PeoplePage() {
 }
 
 function NewPerson({ added }: { added: () => Promise<void> }) {
-  const { busy, problem, run } = useAction();
-  const { register, handleSubmit, formState, reset } = useForm<NewPersonRequest>({
-    resolver: classValidatorResolver(NewPersonRequest),
-    defaultValues: { id: newId(), name: '', email: '', role: 'technician' },
+  const { register, submit, reset, busy, trouble, error } = useTypedForm({
+    dto: NewPersonRequest,
+    defaults: { name: '', email: '', role: 'technician' as RoleName },
+    body: (t) => ({ ...t, id: newId() }),
+    send: async (body) => {
+      await api.post('/people', body);
+      reset();
+      await added();
+    },
   });
-  const wrong = Object.values(formState.errors)[0]?.message ?? null;
   return (
-    <form
-      className="sheet grid gap-3 p-4"
-      noValidate
-      onSubmit={handleSubmit((v) =>
-        run(async () => {
-          await api.post('/people', v);
-          reset({ id: newId(), name: '', email: '', role: 'technician' });
-          await added();
-        }),
-      )}
-    >
+    <form className="sheet grid gap-3 p-4" noValidate onSubmit={submit}>
       <h2 className="sheet-title">Add a person</h2>
-      <div className="grid gap-3 md:grid-cols-[1fr_1fr_180px_auto] md:items-end">
-        <label className="field">
-          Name
-          <input autoComplete="off" {...register('name')} />
-        </label>
-        <label className="field">
-          Email
-          <input type="email" autoComplete="off" {...register('email')} />
-        </label>
-        <label className="field">
-          Role
-          <select {...register('role')}>
-            {ROLE_NAMES.map((r) => (
-              <option key={r} value={r}>
-                {ROLES[r].label}
-              </option>
-            ))}
-          </select>
-        </label>
-        <button type="submit" className="press press-act press-big" disabled={busy}>
+      <div className="grid items-start gap-3 md:grid-cols-[1fr_1fr_180px_auto]">
+        <Field label="Name" error={error('name')}>
+          {(aria) => <input autoComplete="off" {...register('name')} {...aria} />}
+        </Field>
+        <Field label="Email" error={error('email')}>
+          {(aria) => <input type="email" autoComplete="off" {...register('email')} {...aria} />}
+        </Field>
+        <Field label="Role" error={error('role')}>
+          {(aria) => (
+            <select {...register('role')} {...aria}>
+              {ROLE_NAMES.map((r) => (
+                <option key={r} value={r}>
+                  {ROLES[r].label}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <button type="submit" className="press press-act md:mt-[23px]" disabled={busy}>
           Add
         </button>
       </div>
-      <Problem text={problem ?? wrong} />
+      <Problem trouble={trouble} />
     </form>
   );
 }

@@ -14,7 +14,7 @@ type Send = (command: string, rest?: Record<string, unknown>) => Promise<BayView
 export function BayControls({ bay, compact = false }: { bay: number; compact?: boolean }) {
   const { data: bays } = useSWR<BayView[]>('/bays', api.get, { refreshInterval: 2000 });
   const view = bays?.find((b) => b.bay === bay);
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   if (!view) return null;
   const send: Send = async (command, rest = {}) => {
     let answer: BayView | undefined;
@@ -71,7 +71,7 @@ export function BayControls({ bay, compact = false }: { bay: number; compact?: b
             </div>
           </details>
         )}
-        <Problem text={problem} />
+        <Problem trouble={trouble} />
       </div>
     </section>
   );

@@ -10,7 +10,7 @@ import type { StationProps } from '../shared/station.ts';
 import { useAction } from '../shared/useAction.ts';
 
 export function ReadinessStation({ job, go }: StationProps) {
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   const record = job.records.at(-1);
   const monitors = record?.monitors?.monitors ?? [];
   const open = monitors.filter((m) => m.state === 'incomplete');
@@ -55,7 +55,7 @@ export function ReadinessStation({ job, go }: StationProps) {
           </button>
         </NextStep>
       )}
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
       <Cautions job={job} step="readiness-drive" />
       <div className="grid items-start gap-3 lg:grid-cols-[1.2fr_1fr]">
         <Scrolls label="Monitors">

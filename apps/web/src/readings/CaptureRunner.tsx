@@ -44,7 +44,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
   const firstOpen = CAPTURE_POINTS.find((p) => wanted.includes(p.at) && !have(p.at)) ?? null;
   const [chosen, setChosen] = useState<string | null>(null);
   const [hand, setHand] = useState(false);
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   const status: CaptureStatus | null =
     live.capture &&
     live.capture.phase === phase &&
@@ -121,7 +121,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
         hand={() => setHand(true)}
         again2={() => setChosen('idle')}
       />
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
       <Cautions job={job} step={`${phase === 'before' ? 'read' : 'prove'}:${point.at}`} />
       <div
         className="grid grid-cols-2 gap-3 lg:grid-cols-[repeat(auto-fit,minmax(180px,1fr))]"

@@ -1,5 +1,4 @@
-import type { JobView, Phase } from '@just-balance/contract';
-import { POINTS } from '@just-balance/contract';
+import { type JobView, type Phase, POINTS, READING_RANGES } from '@just-balance/contract';
 import { quantumOf, TOOL_PROFILES, toolProfile } from '@just-balance/core/capture';
 import { pointLabel, type Reading } from '@just-balance/core/diagnosis';
 import { DEFAULT_LIMITS, type TrimLimits, verdict } from '@just-balance/core/trims';
@@ -25,6 +24,8 @@ const FIELDS = [
   { key: 'ect', field: 'ectC', label: 'Coolant', unit: '°C', low: -40, high: 125 },
   { key: 'iat', field: 'iatC', label: 'Intake air', unit: '°C', low: -40, high: 90 },
 ] as const;
+
+const whole = (v: number) => Math.round(v).toLocaleString('en-US');
 
 function unitOf(f: (typeof FIELDS)[number], units: UnitSystem): string {
   return shown(0, f.unit, 0, units).unit;
@@ -62,13 +63,24 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
         if (v === undefined) continue;
         if (Number.isNaN(v)) throw new Error(`${f.label}: “${values[f.key]}” is not a number`);
         const from = unitHere(f);
-        reading[f.field] = from === f.unit ? v : Math.round(convert(v, from as Unit, f.unit as Unit) * 100) / 100;
+        const metric = from === f.unit ? v : convert(v, from as Unit, f.unit as Unit);
+        const [low, high] = READING_RANGES[f.field].map((x) =>
+          from === f.unit ? x : convert(x, f.unit as Unit, from as Unit),
+        );
+        // The range in the unit that was typed: what the server would say is metric.
+        if (!(metric >= READING_RANGES[f.field][0] && metric <= READING_RANGES[f.field][1]))
+          throw new Error(`${f.label}: ${values[f.key]} ${from} cannot be: ${whole(low!)} to ${whole(high!)} ${from}`);
+        reading[f.field] = from === f.unit ? v : Math.round(metric * 100) / 100;
       }
       for (let b = 1; b <= banks; b++) {
         const stft = number(`s${b}`);
         const ltft = number(`l${b}`);
         if (Number.isNaN(stft) || Number.isNaN(ltft)) throw new Error(`bank ${b}: a trim is not a number`);
         if (stft === undefined && ltft === undefined) continue;
+        const [low, high] = READING_RANGES.trim;
+        for (const t of [stft, ltft])
+          if (t !== undefined && !(t >= low && t <= high))
+            throw new Error(`bank ${b}: a trim of ${t} % cannot be: ${low} to ${high} %`);
         reading.trims = {
           ...reading.trims,
           [`bank${b}`]: { ...(stft !== undefined ? { stft } : {}), ...(ltft !== undefined ? { ltft } : {}) },

@@ -15,6 +15,7 @@ import {
 import { useEffect, useMemo, useRef } from 'react';
 import { engineFacts } from '../shared/engineFacts.ts';
 import { leaning, signed } from '../shared/figures.ts';
+import { useLimits } from '../shared/limits.ts';
 import { usePreferences, useShown } from '../shared/preferences.tsx';
 import type { Range } from './range.ts';
 
@@ -132,6 +133,7 @@ interface PlotProps {
 
 /** Every closed-loop moment: displayed total against airflow, per bank. */
 export function TrimAgainstAirflow({ job, series, range }: PlotProps) {
+  const limits = useLimits();
   const show = useShown();
   const cut = useMemo(() => within(series, range), [series, range]);
   const beside = series.channels.some((c) => c.id === 'maf') ? 'maf' : 'map';
@@ -160,19 +162,19 @@ export function TrimAgainstAirflow({ job, series, range }: PlotProps) {
     () => [
       {
         points: [
-          { x: 0, y: 5 },
-          { x: most, y: 5 },
+          { x: 0, y: limits.watchPct },
+          { x: most, y: limits.watchPct },
         ],
-        fillTo: -5,
+        fillTo: -limits.watchPct,
       },
       {
         points: [
-          { x: 0, y: -5 },
-          { x: most, y: -5 },
+          { x: 0, y: -limits.watchPct },
+          { x: most, y: -limits.watchPct },
         ],
       },
     ],
-    [most],
+    [most, limits.watchPct],
   );
   if (dots.length === 0) return <Nothing what="closed-loop trims beside airflow or manifold pressure" />;
   return (
@@ -185,8 +187,8 @@ export function TrimAgainstAirflow({ job, series, range }: PlotProps) {
         label={`Total trim against ${beside === 'maf' ? 'airflow' : 'manifold pressure'}`}
       />
       <p className="mb-0 text-soft">
-        {job.vehicle.banks === 2 && 'Bank 1 ●, bank 2 ◇. '}Closed loop only. The band is ±5 %. A leak leans at small
-        airflow and closes upward; delivery opens upward.
+        {job.vehicle.banks === 2 && 'Bank 1 ●, bank 2 ◇. '}Closed loop only. The band is ±{limits.watchPct} %. A leak
+        leans at small airflow and closes upward; delivery opens upward.
       </p>
     </>
   );
@@ -242,6 +244,7 @@ export function AirflowAgainstExpected({ job, series, range }: PlotProps) {
 
 /** Mean total trim per cell of engine speed and load. */
 export function TrimMapPlot({ job, series, range }: PlotProps) {
+  const limits = useLimits();
   const cut = useMemo(() => within(series, range), [series, range]);
   const show = useShown();
   const maps = ([1, 2] as const).flatMap((bank) => {
@@ -282,7 +285,7 @@ export function TrimMapPlot({ job, series, range }: PlotProps) {
                     </th>
                     {rpms.map((r) => {
                       const c = m.cells.find((x) => x.rpmFrom === r && x.loadFrom === l);
-                      const lean = c && leaning(c.totalPct, 5);
+                      const lean = c && leaning(c.totalPct, limits.watchPct);
                       return (
                         <td
                           key={r}

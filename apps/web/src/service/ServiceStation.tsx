@@ -1,36 +1,39 @@
+import { NewRepairRequest } from '@just-balance/contract';
 import { faultLabel } from '@just-balance/core/diagnosis';
-import { useState } from 'react';
+import { chanceText } from '@just-balance/core/units';
 import { mutate } from 'swr';
 import { queuePost } from '../offline/queue.ts';
 import { api, newId } from '../shared/api.ts';
 import { Cautions, Precedence } from '../shared/Cautions.tsx';
+import { Field } from '../shared/Field.tsx';
 import { NextStep } from '../shared/NextStep.tsx';
 import { Problem } from '../shared/Problem.tsx';
 import type { StationProps } from '../shared/station.ts';
 import { useAction } from '../shared/useAction.ts';
+import { useTypedForm } from '../shared/useTypedForm.ts';
 import { TestList } from './TestList.tsx';
 
 export function ServiceStation({ job, go }: StationProps) {
-  const { busy, problem, run } = useAction();
-  const [text, setText] = useState('');
-  const [part, setPart] = useState('');
+  const { busy, trouble, run } = useAction();
   const first = job.diagnoses.at(-1)?.output.causes[0];
   const repairs = job.repairs.filter((r) => !r.undone);
   const cause = first && first.fault !== 'balanced' ? faultLabel(first.fault) : null;
-  const save = () =>
-    run(async () => {
-      if (text.trim() === '') throw new Error('Say what was done, in a few words.');
-      await queuePost(job.id, 'Repair', `/jobs/${job.id}/repairs`, {
-        id: newId(),
-        text: text.trim(),
-        school: 'relearn',
-        ...(first ? { fault: first.fault } : {}),
-        ...(part.trim() ? { part: part.trim() } : {}),
-      });
-      setText('');
-      setPart('');
+  const form = useTypedForm({
+    dto: NewRepairRequest,
+    defaults: { text: '', part: '' },
+    body: (t) => ({
+      id: newId(),
+      text: t.text.trim(),
+      school: 'relearn' as const,
+      ...(first ? { fault: first.fault } : {}),
+      ...(t.part.trim() ? { part: t.part.trim() } : {}),
+    }),
+    send: async (body) => {
+      await queuePost(job.id, 'Repair', `/jobs/${job.id}/repairs`, body);
+      form.reset();
       await mutate(`/jobs/${job.id}`);
-    });
+    },
+  });
   const undo = (id: string, rev: number, undone: boolean) =>
     run(async () => {
       await api.patch(`/jobs/${job.id}/repairs/${id}`, { rev, undone });
@@ -52,31 +55,23 @@ export function ServiceStation({ job, go }: StationProps) {
           title={cause ? `Repair: ${cause.toLowerCase()}` : 'Write down what is done'}
           why={
             first
-              ? `${Math.round(first.probability * 100)} % of what fits. Write down what was done and with which part; why it failed matters as much.`
+              ? `${chanceText(first.probability)} of what fits. Write down what was done and with which part; why it failed matters as much.`
               : 'No judgement yet: readings first is better.'
           }
         />
       )}
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
       <Cautions job={job} step="repair" />
       <div className="grid items-start gap-3 lg:grid-cols-2">
-        <form
-          className="sheet grid gap-3 p-4"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void save();
-          }}
-          noValidate
-        >
+        <form className="sheet grid gap-3 p-4" onSubmit={form.submit} noValidate>
           <h2 className="sheet-title">What was done</h2>
-          <label className="field">
-            In a few words
-            <textarea value={text} onChange={(e) => setText(e.target.value)} />
-          </label>
-          <label className="field">
-            Part, if one was fitted
-            <input value={part} onChange={(e) => setPart(e.target.value)} />
-          </label>
+          <Field label="In a few words" error={form.error('text')}>
+            {(aria) => <textarea {...form.register('text')} {...aria} />}
+          </Field>
+          <Field label="Part, if one was fitted" error={form.error('part')}>
+            {(aria) => <input {...form.register('part')} {...aria} />}
+          </Field>
+          <Problem text={form.rest} trouble={form.trouble} />
           <fieldset className="m-0 border-0 p-0">
             <legend className="p-0 text-[0.93rem] font-[550]">Afterwards</legend>
             <p className="m-0 text-soft">
@@ -84,7 +79,7 @@ export function ServiceStation({ job, go }: StationProps) {
               own tool is possible; it wipes readiness, so keep the record first.
             </p>
           </fieldset>
-          <button type="submit" className="press press-act press-big" disabled={busy}>
+          <button type="submit" className="press press-act press-big" disabled={form.busy}>
             Keep the repair
           </button>
         </form>

@@ -8,7 +8,7 @@ import { useAction } from '../shared/useAction.ts';
 
 /** Tests done, newest first, each undoable. */
 export function TestList({ job }: { job: JobView }) {
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   const toggle = (id: string, rev: number, undone: boolean) =>
     run(async () => {
       await api.patch(`/jobs/${job.id}/tests/${id}`, { rev, undone });
@@ -43,7 +43,7 @@ export function TestList({ job }: { job: JobView }) {
           ))}
         </tbody>
       </table>
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
     </Scrolls>
   );
 }

@@ -1,11 +1,11 @@
-import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { SetupRequest, SignInRequest } from '@just-balance/contract';
-import { type FieldErrors, useForm } from 'react-hook-form';
 import { api } from '../shared/api.ts';
+import { Field } from '../shared/Field.tsx';
 import { Logo } from '../shared/Logo.tsx';
 import { Problem } from '../shared/Problem.tsx';
 import { useSession } from '../shared/session.tsx';
 import { useAction } from '../shared/useAction.ts';
+import { useTypedForm } from '../shared/useTypedForm.ts';
 
 export function SignIn() {
   const { session, refresh } = useSession();
@@ -21,37 +21,26 @@ export function SignIn() {
   );
 }
 
-function firstError<T extends object>(errors: FieldErrors<T>): string | null {
-  const first = Object.values(errors)[0] as { message?: string } | undefined;
-  return first?.message ?? null;
-}
-
 function Enter({ done }: { done: () => Promise<unknown> }) {
-  const { busy, problem, run } = useAction();
-  const { register, handleSubmit, formState } = useForm<SignInRequest>({
-    resolver: classValidatorResolver(SignInRequest),
+  const { register, submit, busy, trouble, error } = useTypedForm({
+    dto: SignInRequest,
+    defaults: { email: '', password: '' },
+    body: (t) => t,
+    send: async (body) => {
+      await api.post('/session', body);
+      await done();
+    },
   });
   return (
-    <form
-      className="sheet grid gap-4 p-5"
-      noValidate
-      onSubmit={handleSubmit((v) =>
-        run(async () => {
-          await api.post('/session', v);
-          await done();
-        }),
-      )}
-    >
+    <form className="sheet grid gap-4 p-5" noValidate onSubmit={submit}>
       <h2 className="sheet-title">Sign in</h2>
-      <label className="field">
-        Email
-        <input type="email" autoComplete="username" {...register('email')} />
-      </label>
-      <label className="field">
-        Password
-        <input type="password" autoComplete="current-password" {...register('password')} />
-      </label>
-      <Problem text={problem ?? firstError(formState.errors)} />
+      <Field label="Email" error={error('email')}>
+        {(aria) => <input type="email" autoComplete="username" {...register('email')} {...aria} />}
+      </Field>
+      <Field label="Password" error={error('password')}>
+        {(aria) => <input type="password" autoComplete="current-password" {...register('password')} {...aria} />}
+      </Field>
+      <Problem trouble={trouble} />
       <button type="submit" className="press press-act press-big" disabled={busy}>
         Sign in
       </button>
@@ -60,44 +49,34 @@ function Enter({ done }: { done: () => Promise<unknown> }) {
 }
 
 function Setup({ done }: { done: () => Promise<unknown> }) {
-  const { busy, problem, run } = useAction();
-  const { register, handleSubmit, formState } = useForm<SetupRequest>({
-    resolver: classValidatorResolver(SetupRequest),
+  const { register, submit, busy, trouble, error } = useTypedForm({
+    dto: SetupRequest,
+    defaults: { token: '', shopName: '', name: '', email: '', password: '' },
+    body: (t) => t,
+    send: async (body) => {
+      await api.post('/session/setup', body);
+      await done();
+    },
   });
+  const fields = [
+    { name: 'token', label: 'One-time token', autoComplete: 'off' },
+    { name: 'shopName', label: 'Shop', autoComplete: 'organization' },
+    { name: 'name', label: 'Your name', autoComplete: 'name' },
+    { name: 'email', label: 'Email', autoComplete: 'username', type: 'email' },
+    { name: 'password', label: 'Password, at least 10 characters', autoComplete: 'new-password', type: 'password' },
+  ] as const;
   return (
-    <form
-      className="sheet grid gap-4 p-5"
-      noValidate
-      onSubmit={handleSubmit((v) =>
-        run(async () => {
-          await api.post('/session/setup', v);
-          await done();
-        }),
-      )}
-    >
+    <form className="sheet grid gap-4 p-5" noValidate onSubmit={submit}>
       <h2 className="m-0 text-xl font-bold">The first account</h2>
       <p className="m-0 text-soft">The console where the server was started shows a one-time token.</p>
-      <label className="field">
-        One-time token
-        <input autoComplete="off" {...register('token')} />
-      </label>
-      <label className="field">
-        Shop
-        <input {...register('shopName')} />
-      </label>
-      <label className="field">
-        Your name
-        <input autoComplete="name" {...register('name')} />
-      </label>
-      <label className="field">
-        Email
-        <input type="email" autoComplete="username" {...register('email')} />
-      </label>
-      <label className="field">
-        Password, at least 10 characters
-        <input type="password" autoComplete="new-password" {...register('password')} />
-      </label>
-      <Problem text={problem ?? firstError(formState.errors)} />
+      {fields.map((f) => (
+        <Field key={f.name} label={f.label} error={error(f.name)}>
+          {(aria) => (
+            <input type={'type' in f ? f.type : 'text'} autoComplete={f.autoComplete} {...register(f.name)} {...aria} />
+          )}
+        </Field>
+      ))}
+      <Problem trouble={trouble} />
       <button type="submit" className="press press-act press-big" disabled={busy}>
         Create the shop
       </button>
@@ -112,7 +91,7 @@ function Demo({
   accounts: { email: string; password: string; name: string }[];
   done: () => Promise<unknown>;
 }) {
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   return (
     <section className="grid gap-3" aria-label="Demo accounts">
       <h2 className="sheet-title">This is a demo shop. Sign in as</h2>
@@ -133,7 +112,7 @@ function Demo({
           <span className="figure text-[0.87rem] text-soft">{a.email}</span>
         </button>
       ))}
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
     </section>
   );
 }

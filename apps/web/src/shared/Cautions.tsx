@@ -9,7 +9,7 @@ import { useAction } from './useAction.ts';
 
 /** The cautions of a step, each acknowledged once in a job and recorded. */
 export function Cautions({ job, step }: { job: JobView; step: string }) {
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   const rows = cautionsFor(step);
   const known = (id: string) => job.cautions.some((c) => c.caution === id);
   const open = rows.filter((c) => !known(c.id));
@@ -55,7 +55,7 @@ export function Cautions({ job, step }: { job: JobView; step: string }) {
       <button type="button" className="press" disabled={busy} onClick={acknowledge}>
         Understood
       </button>
-      <Problem text={problem} />
+      <Problem trouble={trouble} />
     </section>
   );
 }

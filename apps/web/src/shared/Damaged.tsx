@@ -35,7 +35,7 @@ function Mend({ job, damage }: { job: JobView; damage: DamageView }) {
   const [text, setText] = useState(() => JSON.stringify(damage.stored, null, 2));
   const [open, setOpen] = useState(false);
   const may = useMay('judge');
-  const { busy, problem, run } = useAction();
+  const { busy, trouble, run } = useAction();
   const save = () =>
     run(async () => {
       let data: unknown;
@@ -75,7 +75,7 @@ function Mend({ job, damage }: { job: JobView; damage: DamageView }) {
           <button type="button" className="press press-act justify-self-start" disabled={busy || !may} onClick={save}>
             {may ? 'Keep it like this' : 'Only a technician may mend it'}
           </button>
-          <Problem text={problem} />
+          <Problem trouble={trouble} />
         </>
       )}
     </div>

@@ -10,7 +10,17 @@ export function flatten(errors: readonly ValidationError[], parent = ''): FieldE
   return errors.flatMap((e) => {
     const index = /^\d+$/.test(e.property);
     const field = index ? `${parent}[${e.property}]` : parent ? `${parent}.${e.property}` : e.property;
-    const own = Object.values(e.constraints ?? {}).map((m) => ({ field, message: m }));
+    const own = Object.values(e.constraints ?? {}).map((m) => ({ field, message: plainMessage(m, e.property) }));
     return [...own, ...flatten(e.children ?? [], field)];
   });
+}
+
+/** The library's words without the property's name, which stands in the field already, and without its own jargon. */
+export function plainMessage(message: string, property: string): string {
+  const own = message.startsWith(`${property} `) ? message.slice(property.length + 1) : message;
+  return own
+    .replace('must be a number conforming to the specified constraints', 'must be a number')
+    .replace('must not be less than', 'must be at least')
+    .replace('must not be greater than', 'must be at most')
+    .replace(/^must be longer than or equal to 1 characters$/, 'must not be empty');
 }

@@ -90,9 +90,27 @@ class AmbientDto {
   @Optional() @IsNumber() @Min(-60) @Max(70) airC?: number;
 }
 
+/** What a figure of a reading may be at all, metric; outside it is refused. */
+export const READING_RANGES = {
+  rpm: [0, 20_000],
+  mafGps: [0, 2000],
+  mapKPa: [0, 800],
+  ectC: [-60, 250],
+  iatC: [-60, 250],
+  trim: [-100, 100],
+} as const satisfies Record<string, readonly [number, number]>;
+
+/** A number within its range. */
+function InRange([low, high]: readonly [number, number]): PropertyDecorator {
+  const parts = [IsNumber(), Min(low), Max(high)];
+  return (target, key) => {
+    for (const p of parts) p(target, key as string);
+  };
+}
+
 class TrimDto implements TrimReading {
-  @Optional() @IsNumber() @Min(-100) @Max(100) stft?: number;
-  @Optional() @IsNumber() @Min(-100) @Max(100) ltft?: number;
+  @Optional() @InRange(READING_RANGES.trim) stft?: number;
+  @Optional() @InRange(READING_RANGES.trim) ltft?: number;
   @Optional() @IsNumber() @Min(0) @Max(100) sd?: number;
   @Optional() @IsInt() @Min(1) n?: number;
 }
@@ -160,11 +178,11 @@ class NumberRecord implements ValidatorConstraintInterface {
 
 export class ReadingDto implements Reading {
   @IsIn(POINTS) at!: (typeof POINTS)[number];
-  @Optional() @IsNumber() @Min(0) @Max(20_000) rpm?: number;
-  @Optional() @IsNumber() @Min(0) @Max(2000) mafGps?: number;
-  @Optional() @IsNumber() @Min(0) @Max(800) mapKPa?: number;
-  @Optional() @IsNumber() @Min(-60) @Max(250) ectC?: number;
-  @Optional() @IsNumber() @Min(-60) @Max(250) iatC?: number;
+  @Optional() @InRange(READING_RANGES.rpm) rpm?: number;
+  @Optional() @InRange(READING_RANGES.mafGps) mafGps?: number;
+  @Optional() @InRange(READING_RANGES.mapKPa) mapKPa?: number;
+  @Optional() @InRange(READING_RANGES.ectC) ectC?: number;
+  @Optional() @InRange(READING_RANGES.iatC) iatC?: number;
   @Optional() @IsIn(['closed', 'open']) loop?: 'closed' | 'open';
   @Optional() @Nested(() => PerBankTrimsDto) trims?: PerBankTrimsDto;
   @Optional() @Nested(() => PerBankLambdaDto) lambda?: PerBankLambdaDto;

@@ -1,2 +1,11 @@
-export { CaseDto, COMPLAINTS, POINTS, ReadingDto, RecentWorkDto, TestResultDto, VehicleSpecDto } from './case.ts';
+export {
+  CaseDto,
+  COMPLAINTS,
+  POINTS,
+  READING_RANGES,
+  ReadingDto,
+  RecentWorkDto,
+  TestResultDto,
+  VehicleSpecDto,
+} from './case.ts';
 export { type ReadResult, readCase, readSettings, testProblems } from './read.ts';

@@ -1,4 +1,5 @@
 import { type ShapeWord, shapeWord } from '../trims/index.ts';
+import { chanceText } from '../units/index.ts';
 import { type Evidence, faultLabel } from './evidence.ts';
 import { worthDoing } from './nextTest.ts';
 import { TEST_BY_ID } from './tests.ts';
@@ -29,8 +30,6 @@ export function shapesOf(ev: Evidence, off: readonly (1 | 2)[]): Diagnosis['shap
 export function ruleOf(word: string): string {
   return RULES[word as ShapeWord] ?? word;
 }
-
-const chance = (p: number) => (p > 0.99 ? 'over 99 %' : p < 0.01 ? 'under 1 %' : `${Math.round(100 * p)} %`);
 
 /** The judgement in plain sentences, made of the same figures as the rest. */
 export function paragraphOf(
@@ -63,9 +62,9 @@ export function paragraphOf(
       ? `${faultLabel(first.fault).toLowerCase()}, bank ${first.bank}`
       : faultLabel(first.fault).toLowerCase();
   const reasons = first.because.slice(0, 2).join(' ');
-  out.push(`Likeliest is ${named} (${chance(first.probability)}). ${reasons}`.trim());
+  out.push(`Likeliest is ${named} (${chanceText(first.probability)}). ${reasons}`.trim());
   if (second && second.probability >= 0.1)
-    out.push(`Next comes ${faultLabel(second.fault).toLowerCase()} (${chance(second.probability)}).`);
+    out.push(`Next comes ${faultLabel(second.fault).toLowerCase()} (${chanceText(second.probability)}).`);
   if (first.against[0]) out.push(`Against it: ${first.against[0]}`);
   const test = tests[0];
   if (worthDoing(test) && first.probability < 0.95)

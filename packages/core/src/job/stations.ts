@@ -1,3 +1,5 @@
+import { chanceText } from '../units/index.ts';
+
 /** The seven stations of a job, in the order they are worked. */
 export const STATIONS = ['complaint', 'readings', 'balance', 'service', 'prove', 'readiness', 'hand-over'] as const;
 export type StationId = (typeof STATIONS)[number];
@@ -70,7 +72,7 @@ export function stationViews(f: JobFacts): StationView[] {
     view(
       'balance',
       f.repairs > 0 || (f.leading !== null && f.leading.probability >= 0.85),
-      f.mixture ? `${f.mixture}${f.leading ? ` · ${chance(f.leading.probability)}` : ''}` : 'waits for readings',
+      f.mixture ? `${f.mixture}${f.leading ? ` · ${chanceText(f.leading.probability)}` : ''}` : 'waits for readings',
     ),
     view(
       'service',
@@ -97,9 +99,4 @@ export function currentStation(f: JobFacts): StationId {
   if (!open || open.id === 'hand-over')
     return f.monitorsOpen !== 0 && !f.closed && f.proof === 'proven' ? 'readiness' : 'hand-over';
   return open.id;
-}
-
-/** A probability as a key figure: never certain. */
-function chance(p: number): string {
-  return p > 0.99 ? 'over 99 %' : `${Math.round(100 * p)} %`;
 }

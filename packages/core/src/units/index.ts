@@ -1,3 +1,5 @@
+// A probability in words
+export { chanceText } from './chance.ts';
 // Conversions
 export { convert, UNITS, type Unit } from './convert.ts';
 // What a reader sees

@@ -1,0 +1,5 @@
+/** A probability for a reader: never certain, never impossible. */
+export function chanceText(p: number): string {
+  if (p > 0.99) return 'over 99 %';
+  return p < 0.01 ? 'under 1 %' : `${Math.round(100 * p)} %`;
+}
