@@ -7,6 +7,31 @@ const into = (name, comment, from, to) => ({
   to: { path: to },
 });
 
+/**
+ * Core's folders in order, ground first: a folder imports from those before it and from none after. Folders of one line
+ * may know each other as far as there is no circle.
+ */
+const CORE_ORDER = [
+  ['units', 'time', 'gas', 'engine', 'can'],
+  ['case', 'catalogue'],
+  ['series'],
+  ['obd'],
+  ['trims', 'oxygen', 'expected', 'electrical', 'link'],
+  ['recordingFiles'],
+  ['capture'],
+  ['diagnosis'],
+  ['procedures', 'relearn', 'proof', 'readiness', 'calculators', 'job'],
+];
+const inCore = (folders) => `^packages/core/src/(${folders.join('|')})/`;
+const coreOrder = CORE_ORDER.slice(0, -1).map((folders, i) =>
+  into(
+    `core-order-${folders.at(-1)}`,
+    `${folders.join(', ')} know nothing of what is built on them`,
+    inCore(folders),
+    inCore(CORE_ORDER.slice(i + 1).flat()),
+  ),
+);
+
 module.exports = {
   forbidden: [
     { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
@@ -17,6 +42,22 @@ module.exports = {
       '^packages/core/src',
       '^(packages/(contract|vehicle)|apps)/',
     ),
+    ...coreOrder,
+    ...['case', 'catalogue'].map((folder) =>
+      into(
+        `${folder}-stands-on-the-ground`,
+        'what was measured and what is known import nothing but the ground, not even each other',
+        inCore([folder]),
+        `^packages/core/src/(?!(units|time|gas|engine|can|${folder})/)`,
+      ),
+    ),
+    {
+      name: 'no-circle-between-folders',
+      severity: 'error',
+      scope: 'folder',
+      from: {},
+      to: { circular: true },
+    },
     {
       name: 'core-no-packages',
       comment: 'core is pure TypeScript: no npm package, no Node built-in',

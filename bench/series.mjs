@@ -1,5 +1,5 @@
 import { performance } from 'node:perf_hooks';
-import { propose, TableReader } from '@just-balance/core/importing';
+import { propose, TableReader } from '@just-balance/core/recordingFiles';
 import { minMax } from '@just-balance/core/series';
 import Papa from 'papaparse';
 

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
 import { CASE_EXAMPLE } from '../../../packages/contract/test/contractExamples.ts';
-import { FAULTS } from '../../../packages/core/src/diagnosis/index.ts';
+import { FAULTS } from '../../../packages/core/src/catalogue/index.ts';
 
 const ROOT = join(__dirname, '../../..');
 const JB = join(ROOT, 'apps/cli/bin/jb.mjs');

@@ -10,17 +10,17 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Sequelize } from 'sequelize';
+import { openDemoDoors } from './accounts/demoDoors.ts';
 import { SetupToken } from './accounts/setup.ts';
 import { AppModule } from './app.module.ts';
 import { BadShape, bodyErrors, bodyShape, ErrorFilter } from './common/errors.ts';
 import { validation } from './common/validation.ts';
 import { ConfigError, type ServerConfig } from './config.ts';
 import { connectDatabase } from './database/connect.ts';
-import { openDemoDoors } from './demo/doors.ts';
 import { seedDemo } from './demo/seed.ts';
-import { LiveAdapter } from './live/live.adapter.ts';
-import { LiveGateway } from './live/live.gateway.ts';
 import { makeLogger } from './logger.ts';
+import { LiveAdapter } from './sockets/live.adapter.ts';
+import { LiveGateway } from './sockets/live.gateway.ts';
 
 export interface RunningApp {
   app: NestExpressApplication;

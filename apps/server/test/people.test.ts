@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { v4 as uuid } from 'uuid';
+import { openDemoDoors } from '../src/accounts/demoDoors.ts';
 import { Account, Invitation, Session } from '../src/database/models.ts';
-import { openDemoDoors } from '../src/demo/doors.ts';
 import { Client, signInToOtherShop, startWorld, type World } from './harness.ts';
 
 let world: World;

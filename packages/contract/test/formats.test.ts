@@ -1,7 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
-import { diagnose, FAULTS, NO_EVIDENCE, TESTS } from '@just-balance/core/diagnosis';
+import { FAULTS, NO_EVIDENCE, TESTS } from '@just-balance/core/catalogue';
+import { diagnose } from '@just-balance/core/diagnosis';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { COMPLAINTS, readCase, readSettings } from '../src/index.ts';
 import { CAPTURE_EXAMPLE, CASE_EXAMPLE, DIAGNOSIS_EXAMPLE, TEST_OUTCOMES, TEST_VALUES } from './contractExamples.ts';

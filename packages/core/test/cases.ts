@@ -1,4 +1,4 @@
-import type { Case, Reading, VehicleSpec } from '../src/diagnosis/index.ts';
+import type { Case, Reading, VehicleSpec } from '../src/case/index.ts';
 
 /** Builders of cases for the checks; figures of our own unless a test says otherwise. */
 export const FOUR: VehicleSpec = { fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 };

@@ -1,15 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import {
-  beamShapes,
-  type Case,
-  diagnose,
-  FAULTS,
-  informationBits,
-  outcomeProbability,
-  outcomesOf,
-  TESTS,
-} from '../src/diagnosis/index.ts';
+import type { Case } from '../src/case/index.ts';
+import { FAULTS, outcomesOf, TESTS } from '../src/catalogue/index.ts';
+import { beamShapes, diagnose, informationBits, outcomeProbability } from '../src/diagnosis/index.ts';
 import { caseOf, FOUR, reading, SIX } from './cases.ts';
 
 const first = (c: Case) => diagnose(c).causes[0]!;

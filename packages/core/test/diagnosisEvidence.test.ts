@@ -1,5 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { type Case, diagnose, type Reading, TESTS, type VehicleSpec } from '../src/diagnosis/index.ts';
+import type { Case, Reading, VehicleSpec } from '../src/case/index.ts';
+import { TESTS } from '../src/catalogue/index.ts';
+import { diagnose } from '../src/diagnosis/index.ts';
 import { caseOf, FOUR, reading, SIX } from './cases.ts';
 
 const p = (c: Case, fault: string) => diagnose(c).causes.find((x) => x.fault === fault)?.probability ?? 0;
@@ -17,7 +19,7 @@ describe('history is evidence (common practice, no source)', () => {
     expect(p(work('egr-valve', 10), 'egr-gasket-leak')).toBeGreaterThan(p(work('egr-valve', 400), 'egr-gasket-leak'));
     expect(p(work('egr-valve', 400), 'egr-gasket-leak')).toBeGreaterThan(before);
     expect(cause(work('egr-valve', 10), 'egr-gasket-leak').because.join(' ')).toMatch(
-      /Recent work: egr valve 10 days ago/,
+      /Recent work: EGR valve 10 days ago/,
     );
   });
   test('a part already replaced is weak innocence, no more', () => {

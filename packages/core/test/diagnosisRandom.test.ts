@@ -1,6 +1,8 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { beamShapes, type Case, diagnose, FAULTS, outcomesOf, TESTS, whatIf } from '../src/diagnosis/index.ts';
+import type { Case } from '../src/case/index.ts';
+import { FAULTS, outcomesOf, TESTS } from '../src/catalogue/index.ts';
+import { beamShapes, diagnose, whatIf } from '../src/diagnosis/index.ts';
 
 const POINTS = [
   'koeo',

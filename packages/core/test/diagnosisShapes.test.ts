@@ -1,5 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { type Case, diagnose, gatherEvidence, predict, type Shape, type VehicleSpec } from '../src/diagnosis/index.ts';
+import type { Case, VehicleSpec } from '../src/case/index.ts';
+import type { Shape } from '../src/catalogue/index.ts';
+import { diagnose, gatherEvidence, predict } from '../src/diagnosis/index.ts';
 import { displayedTotal } from '../src/trims/index.ts';
 import { caseOf, FOUR, reading, SIX } from './cases.ts';
 

@@ -4,9 +4,8 @@
  */
 
 import { SlcanReader } from '@just-balance/core/can';
-import { propose, separatorOf, TableReader } from '@just-balance/core/importing';
 import { logBytes, logDecoder } from '@just-balance/core/obd';
-import { CandumpReader, readCapture } from '@just-balance/core/series';
+import { CandumpReader, propose, readCapture, separatorOf, TableReader } from '@just-balance/core/recordingFiles';
 
 const seed = Number(process.argv[2] ?? 1);
 const frames = Number(process.argv[3] ?? 1_000_000);

@@ -1,9 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { CAPTURE_POINTS } from '../src/capture/index.ts';
-import { TESTS } from '../src/diagnosis/index.ts';
+import { TESTS } from '../src/catalogue/index.ts';
 import { decodeMonitors } from '../src/obd/index.ts';
+import { CAUTIONS, cautionsFor, PRECEDENCE, WORK_STEPS } from '../src/procedures/index.ts';
 import { INSPECTION_RULES, inspectionAnswers, MONITOR_NOTES, recentlyCleared } from '../src/readiness/index.ts';
-import { CAUTIONS, cautionsFor, PRECEDENCE, WORK_STEPS } from '../src/service/index.ts';
 
 describe('cautions', () => {
   test('every step that a person carries out has at least one', () => {

@@ -1,21 +1,20 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { numberOf, propose, roleOf, secondsOf, separatorOf, TableReader } from '../src/importing/index.ts';
 import {
-  between,
   CandumpReader,
-  ChannelBuilder,
   candumpLines,
   csvLines,
-  indexAt,
-  isoOf,
-  minMax,
+  numberOf,
+  propose,
   readCapture,
-  type Series,
-  statistics,
-  unixOf,
+  roleOf,
+  secondsOf,
+  separatorOf,
+  TableReader,
   writeCapture,
-} from '../src/series/index.ts';
+} from '../src/recordingFiles/index.ts';
+import { between, ChannelBuilder, indexAt, minMax, type Series, statistics } from '../src/series/index.ts';
+import { isoOf, unixOf } from '../src/time/index.ts';
 
 const channel = (id: string, unit: string, pairs: [number, number][]) => {
   const b = new ChannelBuilder(id, unit);

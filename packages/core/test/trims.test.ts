@@ -1,17 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import { quantumOf, TOOL_PROFILES, toolProfile } from '../src/capture/index.ts';
+import { type BankReading, compareTrims, matchConditions, proofOf } from '../src/proof/index.ts';
 import {
   againstBand,
   againstLimit,
   appliedCorrectionPct,
-  type BankReading,
   classifyMixture,
-  compareTrims,
   DEFAULT_LIMITS,
   displayedTotal,
   isPegged,
-  matchConditions,
-  proofOf,
   shapeWord,
   verdict,
 } from '../src/trims/index.ts';

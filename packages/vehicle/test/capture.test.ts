@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { CAPTURE_POINTS, capturePoint, GuidedCapture, pointsFor } from '@just-balance/core/capture';
-import type { Reading } from '@just-balance/core/diagnosis';
+import type { Reading } from '@just-balance/core/case';
 import { type LinkAction, type LinkEvent, PLANS, Requester, type Sample } from '@just-balance/core/link';
 import { Car, carById, type DriverAction, EcuPort, type InjectedFault, SlcanPort, STEP_US } from '../src/index.ts';
 

@@ -1,12 +1,15 @@
-import { type Mapping, propose, separatorOf, TableReader } from '@just-balance/core/importing';
 import {
   CandumpReader,
   candumpLines,
   csvLines,
+  type Mapping,
+  propose,
   readCapture,
-  type Series,
+  separatorOf,
+  TableReader,
   writeCapture,
-} from '@just-balance/core/series';
+} from '@just-balance/core/recordingFiles';
+import type { Series } from '@just-balance/core/series';
 import Papa from 'papaparse';
 import { BadInput } from '../badInput.ts';
 import { openLines, openText, readJson, writeLines } from '../files.ts';

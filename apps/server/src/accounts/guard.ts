@@ -2,7 +2,6 @@ import {
   type CanActivate,
   type ExecutionContext,
   ForbiddenException,
-  Inject,
   Injectable,
   UnauthorizedException,
 } from '@nestjs/common';
@@ -15,8 +14,8 @@ import { Sessions } from './sessions.ts';
 @Injectable()
 export class AuthGuard implements CanActivate {
   constructor(
-    @Inject(Sessions) private readonly sessions: Sessions,
-    @Inject(Origin) private readonly origin: Origin,
+    private readonly sessions: Sessions,
+    private readonly origin: Origin,
   ) {}
 
   async canActivate(ctx: ExecutionContext): Promise<boolean> {

@@ -8,9 +8,9 @@ import {
 } from '@just-balance/contract';
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Patch, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import { Costly } from '../common/cost.ts';
 import { notHere } from '../common/errors.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { Costly } from './cost.ts';
 import { People } from './people.service.ts';
 import { Sessions } from './sessions.ts';
 

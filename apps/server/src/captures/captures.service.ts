@@ -25,7 +25,7 @@ import { Leases } from '../links/leases.ts';
 import { LinksService } from '../links/links.service.ts';
 import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
-import { RecordingsService } from './recordings.service.ts';
+import { RecordingsService } from '../recordings/recordings.service.ts';
 
 interface Running {
   row: Capture;

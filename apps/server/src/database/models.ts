@@ -7,7 +7,8 @@ import type {
   LinkStatus,
   VehicleRequest,
 } from '@just-balance/contract';
-import type { Ambient, Case, Diagnosis, Reading, Settings, TestResult } from '@just-balance/core/diagnosis';
+import type { Ambient, Case, Reading, TestResult } from '@just-balance/core/case';
+import type { Diagnosis, Settings } from '@just-balance/core/diagnosis';
 import type { KnownFigure } from '@just-balance/core/expected';
 import type { Mark } from '@just-balance/core/series';
 import { DataTypes, Model, type ModelStatic, type Sequelize } from 'sequelize';

@@ -1,6 +1,7 @@
 import { CORE_VERSION, diagnose } from '@just-balance/core/diagnosis';
 import { caseOfJob } from '@just-balance/core/job';
 import { v7 as uuidv7 } from 'uuid';
+import { DEMO_ACCOUNTS } from '../accounts/demoAccounts.ts';
 import { hashPassword } from '../accounts/passwords.ts';
 import {
   Account,
@@ -15,7 +16,6 @@ import {
   VehicleRecord,
 } from '../database/models.ts';
 import { partsOf, storedSummary } from '../jobs/views.ts';
-import { DEMO_ACCOUNTS } from './accounts.ts';
 import { DEMO_JOBS } from './jobs.ts';
 import type { DemoJob } from './types.ts';
 

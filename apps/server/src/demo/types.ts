@@ -1,5 +1,5 @@
 import type { VehicleRequest } from '@just-balance/contract';
-import type { Reading } from '@just-balance/core/diagnosis';
+import type { Reading } from '@just-balance/core/case';
 
 /** One job of the demo shop. */
 export interface DemoJob {

@@ -10,7 +10,7 @@ import {
   testProblems,
   VehicleRequest,
 } from '@just-balance/contract';
-import type { TestResult } from '@just-balance/core/diagnosis';
+import type { TestResult } from '@just-balance/core/case';
 import type { Model, ModelStatic } from 'sequelize';
 import { Job, KnownFigureRow, ReadingRow, Repair, TestRow, Vehicle, VehicleRecord } from '../database/models.ts';
 

@@ -1,7 +1,7 @@
 import type { AdapterView } from '@just-balance/contract';
 import { BadRequestException, Inject, Injectable } from '@nestjs/common';
-import { SimControl } from '../bays/simControl.ts';
 import { CONFIG, type ServerConfig } from '../config.ts';
+import { SimControl } from '../practice/simControl.ts';
 
 export interface Target {
   host: string;
@@ -14,7 +14,7 @@ export interface Target {
 export class Addresses {
   constructor(
     @Inject(CONFIG) private readonly config: ServerConfig,
-    @Inject(SimControl) private readonly sim: SimControl,
+    private readonly sim: SimControl,
   ) {}
 
   async list(): Promise<AdapterView[]> {

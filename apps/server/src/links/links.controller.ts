@@ -1,28 +1,11 @@
-import { type AdapterView, type LinkStatus, RecordRequest, type RecordView } from '@just-balance/contract';
-import {
-  BadRequestException,
-  Body,
-  Controller,
-  Delete,
-  Get,
-  HttpCode,
-  Param,
-  ParseUUIDPipe,
-  Post,
-  ServiceUnavailableException,
-} from '@nestjs/common';
+import type { AdapterView, LinkStatus } from '@just-balance/contract';
+import { BadRequestException, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { Costly } from '../accounts/cost.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { VehicleRecord } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
-import { recordView } from '../jobs/views.ts';
 import { Addresses } from './addresses.ts';
 import { Leases } from './leases.ts';
 import { LinksService } from './links.service.ts';
-import { readRecord } from './record.ts';
-
-const READY_MS = 6000;
 
 @ApiTags('links')
 @Controller()
@@ -68,38 +51,5 @@ export class LinksController {
   async close(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
     await this.jobs.find(who, id);
     await this.links.close(id);
-  }
-
-  /** Keep codes, lamp, freeze frame and monitors, read from the vehicle. */
-  @Costly(60)
-  @Post('jobs/:id/records')
-  async record(
-    @Who() who: Actor,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Body() body: RecordRequest,
-  ): Promise<RecordView> {
-    const job = await this.jobs.find(who, id);
-    const before = await VehicleRecord.findOne({ where: { id: body.id, jobId: id, shopId: who.shopId } });
-    if (before) return recordView(before);
-    if (!job.adapter)
-      throw new BadRequestException({
-        statusCode: 400,
-        message: 'adapter: choose one first, or enter the record by hand',
-      });
-    await this.links.open(who.shopId, id, job.adapter);
-    if (!(await this.links.waitReady(id, READY_MS))) {
-      const s = this.links.status(id);
-      throw new ServiceUnavailableException({
-        statusCode: 503,
-        message: `the vehicle does not answer (${s?.detail ?? 'no link'}): key on? Nothing was recorded; try again or enter by hand.`,
-      });
-    }
-    const data = await readRecord((p) => this.links.ask(id, p), body.phase);
-    if (!data)
-      throw new ServiceUnavailableException({
-        statusCode: 503,
-        message: 'the vehicle stopped answering while reading; nothing was recorded, try again',
-      });
-    return this.jobs.addRecord(who, id, body.id, data);
   }
 }

@@ -1,12 +1,12 @@
 import { Controller, Get, Param, ParseUUIDPipe, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
-import { Costly } from '../accounts/cost.ts';
-import { captureJson, sendPieces } from '../captures/exporting.ts';
-import { RecordingsService } from '../captures/recordings.service.ts';
+import { Costly } from '../common/cost.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { CaptureRow, type Job } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
+import { captureJson, sendPieces } from '../recordings/exporting.ts';
+import { RecordingsService } from '../recordings/recordings.service.ts';
 
 /** Rows of a running capture fetched at a time. */
 const ROWS = 200;

@@ -1,11 +1,6 @@
-import {
-  faultLabel,
-  gatherEvidence,
-  pointLabel,
-  TEST_BY_ID,
-  type WouldRead,
-  worthDoing,
-} from '@just-balance/core/diagnosis';
+import { partLabel, pointLabel } from '@just-balance/core/case';
+import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
 import { caseOfJob } from '@just-balance/core/job';
 import { chanceText } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
@@ -104,7 +99,7 @@ export function BalanceStation({ job, go }: StationProps) {
               {asked2 ? `${asked2.minutes} min · ` : ''}
               {asked2?.why ?? row.how}
               {test === null && ' Gains most for the minutes.'}
-              {asked2?.part && ` Part: ${asked2.part.replaceAll('-', ' ')}.`}
+              {asked2?.part && ` Part: ${partLabel(asked2.part)}.`}
               {asked2?.together &&
                 ` While you have the ${asked2.access}: ${asked2.together.map((t) => TEST_BY_ID.get(t)?.label.toLowerCase()).join(', ')}.`}
             </>

@@ -1,5 +1,5 @@
 import { type JobView, KnownFigureRequest } from '@just-balance/contract';
-import { pointLabel } from '@just-balance/core/diagnosis';
+import { pointLabel } from '@just-balance/core/case';
 import { familyOf, QUANTITY_UNIT, type Quantity } from '@just-balance/core/expected';
 import { metricOf, shown } from '@just-balance/core/units';
 import { mutate } from 'swr';

@@ -1,5 +1,5 @@
 import type { JobView } from '@just-balance/contract';
-import { pointLabel } from '@just-balance/core/diagnosis';
+import { pointLabel } from '@just-balance/core/case';
 import {
   type Band,
   type ComparedReading,

@@ -1,5 +1,6 @@
 import type { JobView } from '@just-balance/contract';
-import { outcomesOf, type TestResult, type TestRow } from '@just-balance/core/diagnosis';
+import type { TestResult } from '@just-balance/core/case';
+import { outcomeLabel, outcomesOf, type TestRow } from '@just-balance/core/catalogue';
 import { stationPressure } from '@just-balance/core/expected';
 import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
 import { useEffect, useState } from 'react';
@@ -114,7 +115,7 @@ export function OutcomePanel({
               onClick={() => record({ outcome: o })}
             >
               {o === row.normal ? <CircleCheck size={22} aria-hidden /> : <OctagonAlert size={22} aria-hidden />}
-              {o.replaceAll('-', ' ').replace('bank1', 'bank 1').replace('bank2', 'bank 2')}
+              {outcomeLabel(o)}
             </button>
           ))
         )}

@@ -1,4 +1,5 @@
-import { type Diagnosis, FAULT_BY_ID, faultLabel, ruleOf, TEST_BY_ID } from '@just-balance/core/diagnosis';
+import { FAULT_BY_ID, faultLabel, outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { type Diagnosis, ruleOf } from '@just-balance/core/diagnosis';
 import { chanceText } from '@just-balance/core/units';
 import { ArrowDown, ArrowUp, Check, X } from 'lucide-react';
 import { useShown } from '../shared/preferences.tsx';
@@ -148,7 +149,7 @@ export function WhatFits({
           <ul className="m-0 mt-1 grid list-none gap-1 p-0">
             {cause.wouldChange!.map((w) => (
               <li key={w.test}>
-                {TEST_BY_ID.get(w.test)?.label}: “{w.outcome.replaceAll('-', ' ')}” leaves it{' '}
+                {TEST_BY_ID.get(w.test)?.label}: “{outcomeLabel(w.outcome)}” leaves it{' '}
                 <span className="figure font-[650]">{chanceText(w.left)}</span>
               </li>
             ))}

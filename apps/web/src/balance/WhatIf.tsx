@@ -1,11 +1,6 @@
-import {
-  type Case,
-  type Diagnosis,
-  faultLabel,
-  pointLabel,
-  type WouldRead,
-  whatIf,
-} from '@just-balance/core/diagnosis';
+import { type Case, pointLabel } from '@just-balance/core/case';
+import { faultLabel } from '@just-balance/core/catalogue';
+import { type Diagnosis, type WouldRead, whatIf } from '@just-balance/core/diagnosis';
 import { displayedTotal } from '@just-balance/core/trims';
 import { chanceText } from '@just-balance/core/units';
 import { useEffect, useMemo, useState } from 'react';

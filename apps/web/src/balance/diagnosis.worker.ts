@@ -1,11 +1,5 @@
-import {
-  beamShapes,
-  type Case,
-  type Diagnosis,
-  diagnose,
-  type GhostShape,
-  type Settings,
-} from '@just-balance/core/diagnosis';
+import type { Case } from '@just-balance/core/case';
+import { beamShapes, type Diagnosis, diagnose, type GhostShape, type Settings } from '@just-balance/core/diagnosis';
 import { expose } from 'comlink';
 
 export interface Judgement {

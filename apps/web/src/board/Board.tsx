@@ -1,5 +1,6 @@
 import type { JobCounts, JobListItem } from '@just-balance/contract';
-import { faultLabel, pointLabel } from '@just-balance/core/diagnosis';
+import { complaintLabel, pointLabel } from '@just-balance/core/case';
+import { faultLabel } from '@just-balance/core/catalogue';
 import { STATION_LABELS, STATIONS } from '@just-balance/core/job';
 import { formatDistanceToNowStrict } from 'date-fns';
 import { ChevronRight, Plus } from 'lucide-react';
@@ -200,7 +201,7 @@ function JobRow({ job }: { job: JobListItem }) {
               )}
             </>
           ) : (
-            <span className="font-[550]">{job.symptom?.replaceAll('-', ' ') ?? 'new'}</span>
+            <span className="font-[550]">{job.symptom ? complaintLabel(job.symptom) : 'new'}</span>
           )}
         </span>
         <span className="text-soft max-lg:hidden">{job.openedBy}</span>

@@ -1,5 +1,7 @@
-import { HAZARDS, type Settings, TESTS } from '@just-balance/core/diagnosis';
+import { HAZARDS, TESTS } from '@just-balance/core/catalogue';
+import type { Settings } from '@just-balance/core/diagnosis';
 import { DEFAULT_LIMITS, TRIM_SCHOOLS } from '@just-balance/core/trims';
+import { idInWords } from '@just-balance/core/units';
 import { type ReactNode, useEffect, useState } from 'react';
 import useSWR from 'swr';
 import { api } from '../shared/api.ts';
@@ -97,7 +99,7 @@ export function ShopPage() {
           Tools here
         </h2>
         <Choices
-          all={TOOLS.map((t) => [t, t.replaceAll('-', ' ')])}
+          all={TOOLS.map((t) => [t, idInWords(t)])}
           chosen={draft?.tools ?? TOOLS}
           disabled={!lead}
           change={(tools) => change({ tools })}

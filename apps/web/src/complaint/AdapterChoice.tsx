@@ -1,5 +1,6 @@
 import type { AdapterView, JobView } from '@just-balance/contract';
 import { toolProfile } from '@just-balance/core/capture';
+import { idInWords } from '@just-balance/core/units';
 import useSWR, { mutate } from 'swr';
 import { api } from '../shared/api.ts';
 import { Problem } from '../shared/Problem.tsx';
@@ -34,7 +35,7 @@ export function AdapterChoice({ job }: { job: JobView }) {
       {job.adapter && (
         <p className="m-0 text-[0.93rem] text-soft">
           About {ADAPTER.manyHz} values a second of each of a dozen channels, {ADAPTER.aloneHz} of one alone. Reads{' '}
-          {ADAPTER.can.map((c) => c.replaceAll('-', ' ')).join(', ')}.
+          {ADAPTER.can.map(idInWords).join(', ')}.
         </p>
       )}
       <Problem text={problem} />

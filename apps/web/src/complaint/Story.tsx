@@ -1,6 +1,7 @@
 import { COMPLAINTS, type JobView, SITUATIONS } from '@just-balance/contract';
 import { pointsFor } from '@just-balance/core/capture';
-import { pointLabel } from '@just-balance/core/diagnosis';
+import { complaintLabel, partLabel, pointLabel } from '@just-balance/core/case';
+import { idInWords } from '@just-balance/core/units';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../shared/api.ts';
@@ -39,7 +40,7 @@ export function Story({ job }: { job: JobView }) {
         <ul className="m-0 mb-2 flex list-none flex-wrap gap-2 p-0">
           {recent.map((w) => (
             <li key={w.part} className="tag tag-off py-1">
-              {w.part.replaceAll('-', ' ')}
+              {partLabel(w.part)}
               {w.days !== undefined && ` · ${w.days} days ago`}
             </li>
           ))}
@@ -111,7 +112,7 @@ function When({ job, patch }: { job: JobView } & { patch: Patch }) {
       <summary className="min-h-8 cursor-pointer font-[650]">When it shows</summary>
       {complaint.symptoms.map((symptom) => (
         <fieldset key={symptom} className="m-0 mt-2 border-0 p-0">
-          <legend className="p-0 text-[0.93rem] font-[550]">{symptom.replaceAll('-', ' ')}</legend>
+          <legend className="p-0 text-[0.93rem] font-[550]">{complaintLabel(symptom)}</legend>
           <div className="mt-1 flex flex-wrap gap-2">
             {SITUATIONS.map((s) => (
               <button
@@ -121,7 +122,7 @@ function When({ job, patch }: { job: JobView } & { patch: Patch }) {
                 className={`press px-3 ${of(symptom).includes(s) ? 'border-ink bg-ink text-sheet' : ''}`}
                 onClick={() => void toggle(symptom, s)}
               >
-                {s.replaceAll('-', ' ').replace('ac ', 'A/C ')}
+                {idInWords(s)}
               </button>
             ))}
           </div>

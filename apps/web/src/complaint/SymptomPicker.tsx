@@ -1,3 +1,4 @@
+import { complaintLabel } from '@just-balance/core/case';
 /** Symptoms by situation, as toggles. */
 export function SymptomPicker({
   all,
@@ -22,7 +23,7 @@ export function SymptomPicker({
               className={`press px-3 font-[550] ${on ? 'border-ink bg-ink text-sheet' : ''}`}
               onClick={() => change(on ? chosen.filter((x) => x !== s) : [...chosen, s])}
             >
-              {s.replaceAll('-', ' ')}
+              {complaintLabel(s)}
             </button>
           );
         })}

@@ -1,4 +1,5 @@
-import { faultLabel, TEST_BY_ID } from '@just-balance/core/diagnosis';
+import { complaintLabel } from '@just-balance/core/case';
+import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { MONITORS } from '@just-balance/core/obd';
 import { chanceText } from '@just-balance/core/units';
 import { format } from 'date-fns';
@@ -78,7 +79,7 @@ export function HandOverStation({ job }: StationProps) {
         <section className="sheet grid gap-4 p-5 md:grid-cols-2">
           <Part title="Complaint">
             <p className="m-0">{job.complaint.story || '—'}</p>
-            <p className="m-0 text-soft">{job.complaint.symptoms.map((s) => s.replaceAll('-', ' ')).join(', ')}</p>
+            <p className="m-0 text-soft">{job.complaint.symptoms.map(complaintLabel).join(', ')}</p>
           </Part>
           <Part title="What was wrong">
             {first ? (

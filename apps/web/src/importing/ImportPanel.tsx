@@ -1,7 +1,7 @@
 import { cut, type FinishImportRequest, type JobView, type NewImportRequest, type Phase } from '@just-balance/contract';
-import { pointLabel } from '@just-balance/core/diagnosis';
+import { pointLabel } from '@just-balance/core/case';
 import { stationPressure } from '@just-balance/core/expected';
-import type { Mapping } from '@just-balance/core/importing';
+import type { Mapping } from '@just-balance/core/recordingFiles';
 import { proxy, type Remote, wrap } from 'comlink';
 import { FileUp } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';

@@ -1,5 +1,5 @@
 import { cut } from '@just-balance/contract/checks';
-import { convertible, type Mapping, type Role, unitOfChannel } from '@just-balance/core/importing';
+import { convertible, type Mapping, type Role, unitOfChannel } from '@just-balance/core/recordingFiles';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef } from 'react';
 import { AS_NAMED, CHANNEL_CHOICES, isKnown } from './channels.ts';

@@ -1,13 +1,6 @@
 import { findPoints } from '@just-balance/core/capture';
-import { propose, separatorOf, TableReader } from '@just-balance/core/importing';
-import {
-  CandumpReader,
-  COLUMN_MAX_SAMPLES,
-  encodeColumn,
-  readCapture,
-  type Series,
-  statistics,
-} from '@just-balance/core/series';
+import { CandumpReader, propose, readCapture, separatorOf, TableReader } from '@just-balance/core/recordingFiles';
+import { COLUMN_MAX_SAMPLES, encodeColumn, type Series, statistics } from '@just-balance/core/series';
 import { expose, transfer } from 'comlink';
 import Papa from 'papaparse';
 import type { Importer, ImportPart, Progress } from './protocol.ts';

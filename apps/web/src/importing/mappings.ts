@@ -1,4 +1,4 @@
-import type { Mapping } from '@just-balance/core/importing';
+import type { Mapping } from '@just-balance/core/recordingFiles';
 import { store } from '../offline/store.ts';
 
 /** The same headers in the same order: the same tool, read the same way. */

@@ -1,5 +1,5 @@
 import type { FoundPoint, RecordedEngine } from '@just-balance/core/capture';
-import type { Mapping } from '@just-balance/core/importing';
+import type { Mapping } from '@just-balance/core/recordingFiles';
 
 /** What passes between the import screen and its worker. Types only. */
 export type Look =

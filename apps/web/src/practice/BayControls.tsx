@@ -1,5 +1,5 @@
 import type { BayView, BenchTestResult } from '@just-balance/contract';
-import { TEST_BY_ID } from '@just-balance/core/diagnosis';
+import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { type ReactNode, useEffect, useState } from 'react';
 import useSWR, { mutate } from 'swr';
 import { api } from '../shared/api.ts';
@@ -311,7 +311,10 @@ function BenchTests({ view, send, busy }: { view: BayView; send: Send; busy: boo
         {shown && (
           <>
             <strong>{TEST_BY_ID.get(shown.test)?.label ?? shown.test}:</strong>{' '}
-            {[shown.outcome?.replaceAll('-', ' '), ...Object.entries(shown.values ?? {}).map(([k, v]) => `${k} ${v}`)]
+            {[
+              shown.outcome && outcomeLabel(shown.outcome),
+              ...Object.entries(shown.values ?? {}).map(([k, v]) => `${k} ${v}`),
+            ]
               .filter(Boolean)
               .join(', ')}
             <span className="text-soft"> (wrong {Math.round(shown.chanceOfWrong * 100)} times in 100)</span>

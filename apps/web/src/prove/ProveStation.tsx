@@ -1,5 +1,5 @@
-import { pointLabel } from '@just-balance/core/diagnosis';
-import { compareTrims, type MatchedCondition, matchConditions, proofOf } from '@just-balance/core/trims';
+import { pointLabel } from '@just-balance/core/case';
+import { compareTrims, type MatchedCondition, matchConditions, proofOf } from '@just-balance/core/proof';
 import { Check } from 'lucide-react';
 import { Beam } from '../beam/Beam.tsx';
 import { CaptureRunner } from '../readings/CaptureRunner.tsx';

@@ -1,6 +1,6 @@
 import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balance/contract';
 import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core/capture';
-import { pointLabel } from '@just-balance/core/diagnosis';
+import { pointLabel } from '@just-balance/core/case';
 import { Check, Circle } from 'lucide-react';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { mutate } from 'swr';

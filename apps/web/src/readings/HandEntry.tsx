@@ -1,6 +1,6 @@
 import { type JobView, type Phase, POINTS, READING_RANGES } from '@just-balance/contract';
 import { quantumOf, TOOL_PROFILES, toolProfile } from '@just-balance/core/capture';
-import { pointLabel, type Reading } from '@just-balance/core/diagnosis';
+import { pointLabel, type Reading } from '@just-balance/core/case';
 import { DEFAULT_LIMITS, type TrimLimits, verdict } from '@just-balance/core/trims';
 import { convert, shown, type Unit, type UnitSystem } from '@just-balance/core/units';
 import { Fragment, useEffect, useRef, useState } from 'react';

@@ -1,5 +1,5 @@
 import { NewRepairRequest } from '@just-balance/contract';
-import { faultLabel } from '@just-balance/core/diagnosis';
+import { faultLabel } from '@just-balance/core/catalogue';
 import { chanceText } from '@just-balance/core/units';
 import { mutate } from 'swr';
 import { queuePost } from '../offline/queue.ts';

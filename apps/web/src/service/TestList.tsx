@@ -1,5 +1,5 @@
 import type { JobView } from '@just-balance/contract';
-import { TEST_BY_ID } from '@just-balance/core/diagnosis';
+import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { mutate } from 'swr';
 import { api } from '../shared/api.ts';
 import { Problem } from '../shared/Problem.tsx';
@@ -52,11 +52,7 @@ export function TestList({ job }: { job: JobView }) {
 export function showing(t: JobView['tests'][number]['test']): string {
   if (t.outcome === 'inconclusive') return 'could not tell';
   if (t.outcome === 'not-accessible') return 'no access';
-  if (t.outcome)
-    return [t.outcome]
-      .flat()
-      .map((o) => o.replaceAll('-', ' '))
-      .join(', ');
+  if (t.outcome) return [t.outcome].flat().map(outcomeLabel).join(', ');
   return Object.entries(t.values ?? {})
     .map(([k, v]) => `${k} ${v}`)
     .join(', ');

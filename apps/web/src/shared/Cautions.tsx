@@ -1,5 +1,5 @@
 import type { JobView } from '@just-balance/contract';
-import { cautionsFor, PRECEDENCE } from '@just-balance/core/service';
+import { cautionsFor, PRECEDENCE } from '@just-balance/core/procedures';
 import { TriangleAlert } from 'lucide-react';
 import { mutate } from 'swr';
 import { queuePost } from '../offline/queue.ts';

@@ -1,6 +1,7 @@
 import type { JobView } from '@just-balance/contract';
-import { pointLabel, type Reading } from '@just-balance/core/diagnosis';
-import { type BankReading, displayedTotal } from '@just-balance/core/trims';
+import { pointLabel, type Reading } from '@just-balance/core/case';
+import type { BankReading } from '@just-balance/core/proof';
+import { displayedTotal } from '@just-balance/core/trims';
 
 /** −3.2, +14.0: trims always carry their sign. */
 export function signed(v: number, digits = 1): string {

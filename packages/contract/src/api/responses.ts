@@ -1,4 +1,5 @@
-import type { Ambient, Case, Diagnosis, Reading, Settings, TestResult } from '@just-balance/core/diagnosis';
+import type { Ambient, Case, Reading, TestResult } from '@just-balance/core/case';
+import type { Diagnosis, Settings } from '@just-balance/core/diagnosis';
 import type { KnownFigure } from '@just-balance/core/expected';
 import type { MonitorStatus } from '@just-balance/core/obd';
 import type { ComplaintDto, ImportSummary, Phase, VehicleRequest } from './requests.ts';

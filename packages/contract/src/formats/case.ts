@@ -9,7 +9,7 @@ import type {
   TestResult,
   TrimReading,
   VehicleSpec,
-} from '@just-balance/core/diagnosis';
+} from '@just-balance/core/case';
 import {
   ArrayMaxSize,
   Equals,

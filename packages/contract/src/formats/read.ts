@@ -1,14 +1,7 @@
 import 'reflect-metadata';
-import {
-  type Case,
-  FAULT_BY_ID,
-  NO_EVIDENCE,
-  outcomesOf,
-  resolveBanks,
-  type Settings,
-  TEST_BY_ID,
-  type TestResult,
-} from '@just-balance/core/diagnosis';
+import type { Case, TestResult } from '@just-balance/core/case';
+import { FAULT_BY_ID, NO_EVIDENCE, outcomesOf, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { resolveBanks, type Settings } from '@just-balance/core/diagnosis';
 import { dtoProblems, type FieldError, SHAPE_BOUNDS, shapeProblem } from '../checks/index.ts';
 import { CaseDto } from './case.ts';
 

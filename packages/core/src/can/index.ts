@@ -1,9 +1,5 @@
-// Frames
-
-// Text forms: candump log, slcan line protocol
 export { type CandumpLine, formatCandumpLine, type LoggedFrame, parseCandumpLine } from './candump.ts';
 export { type CanFrame, fromHex, idText, toHex } from './frame.ts';
-// Transport (ISO 15765-2)
 export {
   flowControlFrame,
   ISOTP_MAX,

@@ -1,4 +1,4 @@
-import type { OperatingPoint, Reading } from '../diagnosis/index.ts';
+import type { OperatingPoint, Reading } from '../case/index.ts';
 import type { Sample } from '../link/index.ts';
 import { type Channel, indexAt, type Series, type TextChannel } from '../series/index.ts';
 import { GuidedCapture } from './guided.ts';

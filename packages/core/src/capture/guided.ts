@@ -1,4 +1,4 @@
-import type { Reading } from '../diagnosis/index.ts';
+import type { Reading } from '../case/index.ts';
 import type { Sample } from '../link/index.ts';
 import { FULL_SCALE, QUANTUM } from '../obd/index.ts';
 import { switching } from '../oxygen/index.ts';

@@ -1,4 +1,4 @@
-import type { OperatingPoint } from '../diagnosis/index.ts';
+import type { OperatingPoint } from '../case/index.ts';
 import type { PlanId } from '../link/index.ts';
 
 /** How a capture closes: a steady window, or the moment of something that passes (its peak, or a short hold). */

@@ -1,6 +1,7 @@
-import { gatherEvidence } from './evidence.ts';
-import type { Case, Settings } from './types.ts';
-import { weigh } from './weigh.ts';
+import type { Case } from '../case/index.ts';
+import { gatherEvidence } from './evidence/evidence.ts';
+import { weigh } from './model/weigh.ts';
+import type { Settings } from './types.ts';
 
 /** A cause's predicted totals at every closed-loop point, for the ghost line on the beam. */
 export interface GhostShape {

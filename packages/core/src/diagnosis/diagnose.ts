@@ -1,18 +1,23 @@
+import type { Case } from '../case/index.ts';
+import { FAULTS, HINTS, movesNoTrim } from '../catalogue/index.ts';
 import { classifyMixture, DEFAULT_LIMITS } from '../trims/index.ts';
-import { type Evidence, faultLabel, gatherEvidence, pointLabel } from './evidence.ts';
-import { explainAll, signed } from './explain.ts';
-import { FAULTS, movesNoTrim } from './faults.ts';
-import { HINTS } from './hints.ts';
-import { trimDeviations } from './likelihood.ts';
-import { candidates, mindChanges, rankTests, worthDoing } from './nextTest.ts';
-import { weighPairs } from './pairs.ts';
-import { paragraphOf, shapesOf } from './paragraph.ts';
-import { resultProbability } from './tests.ts';
-import type { Case, Cause, Diagnosis, Settings, Severity } from './types.ts';
-import { hintApplies, hintWeight, severityOf, type Weighed, weigh } from './weigh.ts';
+import { gatherEvidence } from './evidence/evidence.ts';
+import type { Evidence } from './evidence/types.ts';
+import { hintApplies, hintWeight } from './model/hintWeight.ts';
+import { weighPairs } from './model/pairs.ts';
+import { resultProbability } from './model/resultProbability.ts';
+import { severityOf } from './model/severity.ts';
+import { weigh } from './model/weigh.ts';
+import type { Weighed } from './model/weighed.ts';
+import { candidates, mindChanges, rankTests } from './next/rankTests.ts';
+import type { Cause, Diagnosis, Settings, Severity } from './types.ts';
+import { contradictions } from './words/contradictions.ts';
+import { explainAll } from './words/explain.ts';
+import { honesty } from './words/honesty.ts';
+import { paragraphOf, shapesOf } from './words/paragraph.ts';
 
 /** Bumped when the same case may give another answer; stored with every diagnosis. */
-export const CORE_VERSION = '0.2.0';
+export const CORE_VERSION = '0.2.1';
 
 /** Likelihoods within this factor cannot be told apart (CONTRACT). */
 const APART = 3;
@@ -164,66 +169,4 @@ function alsoPresent(
     if (spoken && p >= 0.05) out.push({ fault: w.row.id, probability: round(p, 3) });
   }
   return out.sort((a, b) => b.probability - a.probability);
-}
-
-/** A trim this many standard deviations from what the first cause predicts is a contradiction. [house] */
-const MISFIT = 3;
-/** A result less likely than this under the first cause speaks against it. [house] */
-const UNLIKELY = 0.12;
-
-/** Evidence that does not go together: codes against trims, and what the first cause leaves unexplained. */
-function contradictions(first: Weighed, ev: Evidence): string[] {
-  const out: string[] = [];
-  for (const [code, bank, sign, word] of FUEL_CODES) {
-    if (!ev.codes?.some((k) => k.code === code)) continue;
-    const totals = ev.trims.filter((t) => t.bank === bank).map((t) => t.totalPct * sign);
-    if (totals.length > 0 && Math.max(...totals) < 0)
-      out.push(
-        `${code} says ${word}, the trims of bank ${bank} say the opposite now: an old code, or a fault that comes and goes.`,
-      );
-  }
-  for (const t of ev.trims) {
-    const predicted = first.expected[t.point]!.trimPct[t.bank - 1]!;
-    const off = trimDeviations(t, predicted);
-    if (Math.abs(off) <= MISFIT) continue;
-    const where = `${pointLabel(t.at)}${ev.banks === 2 ? `, bank ${t.bank}` : ''}`;
-    out.push(
-      `${where}: ${signed(t.totalPct)} % does not go with ${faultLabel(first.row.id).toLowerCase()} (${signed(predicted)} % predicted). Read it again; two faults at once are possible.`,
-    );
-  }
-  for (const t of ev.tests) {
-    if (resultProbability(t, first.row.id, first.bank) >= UNLIKELY) continue;
-    const what = t.detail || t.outcome.replaceAll('-', ' ');
-    out.push(
-      `${t.row.label}: “${what}” does not go with ${faultLabel(first.row.id).toLowerCase()}. Repeat it before trusting either.`,
-    );
-  }
-  return out;
-}
-
-const FUEL_CODES: readonly (readonly [string, 1 | 2, 1 | -1, string])[] = [
-  ['P0171', 1, 1, 'lean'],
-  ['P0174', 2, 1, 'lean'],
-  ['P0172', 1, -1, 'rich'],
-  ['P0175', 2, -1, 'rich'],
-];
-
-function honesty(ranked: readonly Weighed[], tests: Diagnosis['nextTests'], apart: string[][]): string[] {
-  const out: string[] = [];
-  const best = tests[0];
-  const worth = worthDoing(best);
-  for (const group of apart) {
-    const names = group.map((g) => faultLabel(g).toLowerCase()).join(', ');
-    out.push(
-      worth
-        ? `These readings cannot tell apart: ${names}. ${faultTest(best!.test)} can.`
-        : `These cannot be told apart here: ${names}.`,
-    );
-  }
-  if (!worth && ranked[0]?.row.id === 'balanced') out.push('No test left is worth its minutes: call it balanced.');
-  return out;
-}
-
-function faultTest(id: string): string {
-  return `The test "${id}"`;
 }

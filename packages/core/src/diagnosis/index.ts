@@ -1,49 +1,18 @@
-// Formats
-
 export { beamShapes, type GhostShape } from './beam.ts';
-// Weighing, next test, explanation
 export { CORE_VERSION, diagnose } from './diagnose.ts';
-// Evidence and forward model
-export { type Evidence, faultLabel, gatherEvidence, HEALTHY_SD, pointLabel, resolveBanks } from './evidence.ts';
-export { signed } from './explain.ts';
-// Tables
-export { canExist, FAULT_BY_ID, FAULTS, type FaultRow, movesNoTrim, type Shape } from './faults.ts';
-export { type Effect, leakAt, predict } from './forward.ts';
-export { HINTS } from './hints.ts';
-export { informationBits, worthDoing } from './nextTest.ts';
-export { ruleOf } from './paragraph.ts';
-export type { Sign, SignId } from './signs.ts';
-export {
-  ACCESS,
-  HAZARDS,
-  NO_EVIDENCE,
-  outcomeProbability,
-  outcomesOf,
-  RELIABILITY,
-  SWAP_PARTS,
-  TEST_BY_ID,
-  TESTS,
-  type TestRow,
-} from './tests.ts';
-export type {
-  Ambient,
-  BankKey,
-  Case,
-  Cause,
-  CodeReading,
-  Diagnosis,
-  MindChange,
-  Mixture,
-  NextTest,
-  O2Reading,
-  OperatingPoint,
-  Reading,
-  RecentWork,
-  Settings,
-  Severity,
-  TestResult,
-  TrimReading,
-  VehicleSpec,
-} from './types.ts';
-export { logSumExp, severityGrid, severityOf, type Weighed, weigh } from './weigh.ts';
+export { resolveBanks } from './evidence/banks.ts';
+export { gatherEvidence } from './evidence/evidence.ts';
+export { HEALTHY_SD } from './evidence/points.ts';
+export type { Sign } from './evidence/signs.ts';
+export type { Evidence } from './evidence/types.ts';
+export { canExist } from './model/canExist.ts';
+export { type Effect, leakAt, predict } from './model/forward.ts';
+export { outcomeProbability } from './model/resultProbability.ts';
+export { severityGrid, severityOf } from './model/severity.ts';
+export { weigh } from './model/weigh.ts';
+export { logSumExp, type Weighed } from './model/weighed.ts';
+export { informationBits, worthDoing } from './next/rankTests.ts';
+export type { Cause, Diagnosis, MindChange, Mixture, NextTest, Settings, Severity } from './types.ts';
 export { type WhatIf, type WouldRead, whatIf } from './whatIf.ts';
+export { signed } from './words/explain.ts';
+export { ruleOf } from './words/paragraph.ts';

@@ -1,8 +1,10 @@
-import { gatherEvidence } from './evidence.ts';
-import { canExist, FAULT_BY_ID } from './faults.ts';
-import { predict } from './forward.ts';
-import type { Case } from './types.ts';
-import { severityGrid, weigh } from './weigh.ts';
+import type { Case } from '../case/index.ts';
+import { FAULT_BY_ID } from '../catalogue/index.ts';
+import { gatherEvidence } from './evidence/evidence.ts';
+import { canExist } from './model/canExist.ts';
+import { predict } from './model/forward.ts';
+import { severityGrid } from './model/severity.ts';
+import { weigh } from './model/weigh.ts';
 
 /** What an engine would show at one point. */
 export interface WouldRead {

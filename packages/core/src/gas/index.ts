@@ -1,6 +1,4 @@
-// Atmosphere
 export { airDensity, altitudeAtPressureM, P0_PA, pressureAtAltitudeKPa, R_AIR } from './atmosphere.ts';
-// Flow through a hole
 export {
   criticalPressureRatio,
   GAMMA_AIR,

@@ -1,4 +1,4 @@
-import type { Case, CodeReading, Reading, RecentWork, TestResult, VehicleSpec } from '../diagnosis/index.ts';
+import type { Case, CodeReading, Reading, RecentWork, TestResult, VehicleSpec } from '../case/index.ts';
 
 /** What a job holds, as far as a case needs it. */
 export interface JobEvidence {

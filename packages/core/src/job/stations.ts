@@ -1,3 +1,4 @@
+import { complaintLabel } from '../case/index.ts';
 import { chanceText } from '../units/index.ts';
 
 /** The seven stations of a job, in the order they are worked. */
@@ -55,7 +56,7 @@ export function stationViews(f: JobFacts): StationView[] {
     done,
     figure,
   });
-  const symptom = f.symptoms[0]?.replaceAll('-', ' ');
+  const symptom = f.symptoms[0] && complaintLabel(f.symptoms[0]);
   return [
     view(
       'complaint',

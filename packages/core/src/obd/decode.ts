@@ -1,6 +1,7 @@
 import { toHex } from '../can/index.ts';
 import { dtcText } from './dtc.ts';
-import { type Element, type Pid, pidRow } from './pids.ts';
+import type { Element, Pid } from './pids/pidRows.ts';
+import { pidRow } from './pids/pids.ts';
 import { decodeTestResults } from './testResults.ts';
 
 /** One decoded value of a response. `value` is text for codes, names, enumerations and raw bytes. */

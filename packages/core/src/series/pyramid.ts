@@ -1,5 +1,5 @@
-import { type MinMax, minMax } from './minMax.ts';
 import { indexAt } from './series.ts';
+import { type MinMax, minMax } from './statistics.ts';
 
 /** Samples under one bucket of the finest level, and buckets under one of the next. [house] */
 const FINEST = 64;

@@ -1,12 +1,3 @@
-export {
-  type BankReading,
-  type Change,
-  compareTrims,
-  type MatchedCondition,
-  matchConditions,
-  type Proof,
-  proofOf,
-} from './compare.ts';
 export { againstBand, againstLimit, type LimitCall } from './limit.ts';
 export { type TrimCell, type TrimMap, totalChannel, totalsOver, trimMap } from './map.ts';
 export { classifyMixture, type MixtureCall, type ShapeWord, shapeWord, type TrimPoint } from './shape.ts';

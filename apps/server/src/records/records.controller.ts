@@ -1,0 +1,63 @@
+import { RecordRequest, type RecordView } from '@just-balance/contract';
+import {
+  BadRequestException,
+  Body,
+  Controller,
+  Param,
+  ParseUUIDPipe,
+  Post,
+  ServiceUnavailableException,
+} from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { Costly } from '../common/cost.ts';
+import { type Actor, Who } from '../common/request.ts';
+import { VehicleRecord } from '../database/models.ts';
+import { JobsService } from '../jobs/jobs.service.ts';
+import { recordView } from '../jobs/views.ts';
+import { LinksService } from '../links/links.service.ts';
+import { readRecord } from './readRecord.ts';
+
+/** How long the vehicle may take to answer before a person is told, ms. [house] */
+const READY_MS = 6000;
+
+@ApiTags('records')
+@Controller('jobs/:id/records')
+export class RecordsController {
+  constructor(
+    private readonly links: LinksService,
+    private readonly jobs: JobsService,
+  ) {}
+
+  /** Keep codes, lamp, freeze frame and monitors, read from the vehicle. */
+  @Costly(60)
+  @Post()
+  async record(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() body: RecordRequest,
+  ): Promise<RecordView> {
+    const job = await this.jobs.find(who, id);
+    const before = await VehicleRecord.findOne({ where: { id: body.id, jobId: id, shopId: who.shopId } });
+    if (before) return recordView(before);
+    if (!job.adapter)
+      throw new BadRequestException({
+        statusCode: 400,
+        message: 'adapter: choose one first, or enter the record by hand',
+      });
+    await this.links.open(who.shopId, id, job.adapter);
+    if (!(await this.links.waitReady(id, READY_MS))) {
+      const s = this.links.status(id);
+      throw new ServiceUnavailableException({
+        statusCode: 503,
+        message: `the vehicle does not answer (${s?.detail ?? 'no link'}): key on? Nothing was recorded; try again or enter by hand.`,
+      });
+    }
+    const data = await readRecord((p) => this.links.ask(id, p), body.phase);
+    if (!data)
+      throw new ServiceUnavailableException({
+        statusCode: 503,
+        message: 'the vehicle stopped answering while reading; nothing was recorded, try again',
+      });
+    return this.jobs.addRecord(who, id, body.id, data);
+  }
+}

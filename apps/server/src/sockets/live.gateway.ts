@@ -1,0 +1,93 @@
+import type { IncomingMessage } from 'node:http';
+import { readClientMessage, type ServerMessage } from '@just-balance/contract';
+import { Inject, type OnModuleDestroy, type OnModuleInit } from '@nestjs/common';
+import { type OnGatewayConnection, type OnGatewayDisconnect, WebSocketGateway } from '@nestjs/websockets';
+import type { Logger } from 'pino';
+import type { WebSocket } from 'ws';
+import { Sessions } from '../accounts/sessions.ts';
+import { loggable } from '../common/errors.ts';
+import { Origin } from '../common/origin.ts';
+import type { Actor } from '../common/request.ts';
+import { Job } from '../database/models.ts';
+import { Live } from '../live/live.service.ts';
+import { LOGGER } from '../logger.ts';
+
+/** How often the sessions of open sockets are looked at again, ms. */
+const RECHECK_MS = 60_000;
+const MAX_PAYLOAD = 4096;
+/** Jobs one screen may watch. [house] */
+const MAX_JOBS = 50;
+
+/** Live values: session and origin checked before the upgrade, the shop on every subscription. */
+@WebSocketGateway({ path: '/ws', maxPayload: MAX_PAYLOAD })
+export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, OnModuleInit, OnModuleDestroy {
+  private readonly admitted = new WeakMap<IncomingMessage, Actor>();
+  private timer: NodeJS.Timeout | null = null;
+
+  constructor(
+    private readonly live: Live,
+    private readonly sessions: Sessions,
+    private readonly origin: Origin,
+    @Inject(LOGGER) private readonly log: Logger,
+  ) {}
+
+  onModuleInit(): void {
+    this.timer = setInterval(() => void this.recheck(), RECHECK_MS).unref();
+  }
+
+  onModuleDestroy(): void {
+    if (this.timer) clearInterval(this.timer);
+    this.live.closeAll();
+  }
+
+  /** Whether an upgrade may go on. */
+  async admit(req: IncomingMessage): Promise<boolean> {
+    if (!this.origin.isOurs(req)) return false;
+    const actor = await this.sessions.actorOf(req);
+    if (actor) this.admitted.set(req, actor);
+    return actor !== null;
+  }
+
+  handleConnection(socket: WebSocket, req: IncomingMessage): void {
+    const actor = this.admitted.get(req);
+    if (!actor) return socket.close(4401, 'sign in first');
+    this.live.join(socket, actor.shopId, actor.sessionId);
+    socket.on('error', () => socket.terminate());
+    socket.on('message', (data) => {
+      this.onMessage(socket, String(data)).catch((e: unknown) => {
+        this.log.error({ err: loggable(e) }, 'socket message');
+        socket.close(1011, 'something broke on the server');
+      });
+    });
+  }
+
+  handleDisconnect(socket: WebSocket): void {
+    this.live.leave(socket);
+  }
+
+  private async recheck(): Promise<void> {
+    const open = this.live.sessions();
+    if (open.length === 0) return;
+    const alive = await this.sessions.alive(open).catch(() => null);
+    if (alive) this.live.closeSessions(open.filter((id) => !alive.has(id)));
+  }
+
+  private async onMessage(socket: WebSocket, text: string): Promise<void> {
+    const reply = (m: ServerMessage) => {
+      if (socket.readyState === socket.OPEN) socket.send(JSON.stringify(m));
+    };
+    const client = this.live.client(socket);
+    if (!client) return;
+    const message = readClientMessage(text);
+    if (typeof message === 'string') return reply({ type: 'error', message });
+    if (message.type === 'unsubscribe') {
+      client.jobs.delete(message.jobId);
+      return;
+    }
+    if (client.jobs.size >= MAX_JOBS) return reply({ type: 'error', message: `at most ${MAX_JOBS} jobs a screen` });
+    const mine = await Job.count({ where: { id: message.jobId, shopId: client.shopId } });
+    if (!mine) return reply({ type: 'error', message: 'no such job in this shop' });
+    client.jobs.add(message.jobId);
+    reply({ type: 'subscribed', jobId: message.jobId });
+  }
+}

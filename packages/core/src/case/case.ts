@@ -1,0 +1,105 @@
+/** The shapes of CONTRACT's case, version 1. Units stand in the names; trims in percent, + adds fuel. */
+
+export type OperatingPoint =
+  | 'koeo'
+  | 'cold-idle'
+  | 'idle'
+  | 'idle-ac'
+  | 'hold-2500'
+  | 'road-load'
+  | 'full-load'
+  | 'snap'
+  | 'boost'
+  | 'decel';
+
+export type BankKey = 'bank1' | 'bank2';
+
+export interface VehicleSpec {
+  fuel: 'petrol' | 'diesel';
+  metering: 'maf' | 'speed-density' | 'both';
+  induction?: 'na' | 'turbo';
+  injection?: 'port' | 'direct';
+  displacementL: number;
+  cylinders: number;
+  banks?: 1 | 2;
+  ethanolPctCalibrated?: number;
+  limits?: {
+    relativeThrottleIdle?: number;
+    relativeThrottleUnit?: string;
+    relativeThrottleIdleDeg?: number;
+    fuelPressureKPa?: number;
+    fuelPressureReference?: 'fixed' | 'manifold';
+  };
+}
+
+export interface Ambient {
+  baroKPa?: number;
+  altitudeM?: number;
+  airC?: number;
+}
+
+export interface TrimReading {
+  stft?: number;
+  ltft?: number;
+  sd?: number;
+  n?: number;
+}
+
+export interface O2Reading {
+  crossingsPer10s?: number;
+  leanToRichMs?: number;
+  richToLeanMs?: number;
+  minV?: number;
+  maxV?: number;
+}
+
+export interface Reading {
+  at: OperatingPoint;
+  rpm?: number;
+  mafGps?: number;
+  mapKPa?: number;
+  ectC?: number;
+  iatC?: number;
+  loop?: 'closed' | 'open';
+  trims?: Partial<Record<BankKey, TrimReading>>;
+  lambda?: Partial<Record<BankKey, number>>;
+  o2V?: Partial<Record<BankKey, number>>;
+  relativeThrottleDeg?: number;
+  relativeThrottlePct?: number;
+  o2?: Record<string, O2Reading>;
+  batteryV?: number;
+  sampleHz?: number;
+  quantum?: Record<string, number>;
+}
+
+export interface CodeReading {
+  code: string;
+  state: 'stored' | 'pending' | 'permanent';
+}
+
+export interface TestResult {
+  id: string;
+  outcome?: string | string[];
+  values?: Record<string, number | string>;
+  bank?: 1 | 2;
+  part?: string;
+  cylinders?: number[];
+}
+
+export interface RecentWork {
+  part: string;
+  days?: number;
+}
+
+export interface Case {
+  format: 'just-balance/case';
+  version: 1;
+  id: string;
+  vehicle: VehicleSpec;
+  ambient?: Ambient;
+  recentWork?: RecentWork[];
+  readings?: Reading[];
+  codes?: CodeReading[];
+  complaints?: string[];
+  tests?: TestResult[];
+}

@@ -1,0 +1,14 @@
+export type {
+  Ambient,
+  BankKey,
+  Case,
+  CodeReading,
+  O2Reading,
+  OperatingPoint,
+  Reading,
+  RecentWork,
+  TestResult,
+  TrimReading,
+  VehicleSpec,
+} from './case.ts';
+export { complaintLabel, partLabel, pointLabel } from './labels.ts';

@@ -1,0 +1,546 @@
+/**
+ * How a fault bends what is measured, as data; `forward.ts` turns a shape, a severity and an operating point into
+ * figures. `banks`: which banks it reaches: all, the named one, or either (the likelier one is reported).
+ */
+export type Shape =
+  | { kind: 'none' }
+  /** Air that enters after the metering point, s g/s at idle. `spill`: share of it that the other bank gets. */
+  | { kind: 'leak'; bank?: 1 | 2; spill?: number }
+  /** The airflow signal reads a share s % low (−1) or high (+1) at every flow; `duct`: air lost ahead of the sensor's count. */
+  | { kind: 'meter'; sign: -1 | 1 }
+  /** Hot wire skewed: reads over at idle by the share `idleShare` of s %, under by s % at road load, linear in log flow. */
+  | { kind: 'skew'; idleShare: number }
+  /**
+   * Fuel pressure s kPa short at road load. `from`: the flow, as a share of road load, at which the pump no longer keeps
+   * up; 'everywhere': short by as much at idle (regulator, spring).
+   */
+  | { kind: 'sag'; from: number | 'everywhere' }
+  /** Fuel pressure s kPa too high at every flow. */
+  | { kind: 'overPressure' }
+  /** Injectors of one bank deliver s % less. */
+  | { kind: 'injectors' }
+  /** Fuel (or vapour) enters at a constant s g/s beside the injectors. */
+  | { kind: 'extraFuel'; oneBank?: boolean }
+  /** Air with fuel vapour enters at s g/s; `richness`: trim per share of the flow, −1 takes away as much as a leak adds. */
+  | { kind: 'vapour'; richness: number }
+  /** Ethanol content s % by volume. */
+  | { kind: 'ethanol' }
+  /** The upstream sensor reads shifted: trims move by s %. */
+  | { kind: 'sensorBias'; sign: -1 | 1 }
+  /** Oxygen reaches the sensor from outside the cylinder: s % at idle, fading with flow to the power given. */
+  | { kind: 'falseLean'; fade: number }
+  /** One exhaust restricted: on a metered V engine the banks split by s %. */
+  | { kind: 'split' }
+  /** Pressure sensor reads s kPa high (+) or low (−). */
+  | { kind: 'mapOffset' }
+  /** Pressure signal reads a share s % of the way towards atmosphere. */
+  | { kind: 'mapTowardsBaro' }
+  /** Airflow signal flat or default: the ECU goes by a model of its own, which is off by s %. */
+  | { kind: 'meterDead' }
+  /** Air lost between compressor and throttle: metered but gone, so rich under boost by s % and right without. */
+  | { kind: 'boostLoss' }
+  /** Exhaust in the charge: pressure without air, so a speed-density engine fuels s % too much, most at idle. */
+  | { kind: 'recirculated' }
+  /** Intake air shown s °C off: a speed-density engine takes its density from it. */
+  | { kind: 'chargeTemperature' }
+  /** Upstream sensor dead: the trim runs to the ECU's limit one way. */
+  | { kind: 'sensorStuck'; sign: -1 | 1 };
+
+export interface SeverityRange {
+  unit: string;
+  low: number;
+  high: number;
+  /** Sizes that bring a car to the shop: three times as likely as the rest of the range. [house] */
+  usual?: readonly [number, number];
+  /** The figures above are shares of the idle airflow, or of the rail pressure. */
+  of?: 'idleFlow' | 'rail';
+}
+
+export interface FaultRow {
+  id: string;
+  label: string;
+  weight: number;
+  /** null: a size has no meaning. */
+  severity: SeverityRange | null;
+  /** The sizes only spread what a variant may do; none is reported. */
+  sizeless?: boolean;
+  variants: readonly { weight: number; shape: Shape }[];
+  perBank?: boolean;
+  needs?: readonly ('maf' | 'map' | 'turbo' | 'petrol' | 'bank2')[];
+  /** Full-load airflow, ratio to expected: a fixed value, or the severity share taken off (−1) or added (+1). */
+  fullLoad?: { ratio?: number; shareSign?: -1 | 1 };
+  /** What a person is told who chooses this cause: how it shows, and what it is not. */
+  help?: string;
+  source: string;
+}
+
+const TRADE = 'common practice, no source; weight [house]';
+const only = (shape: Shape) => [{ weight: 1, shape }];
+const NONE = only({ kind: 'none' });
+const pct = (low: number, high: number, usual?: readonly [number, number]): SeverityRange => ({
+  unit: '%',
+  low,
+  high,
+  ...(usual ? { usual } : {}),
+});
+/** A leak is worth naming from 3 % of idle airflow to three quarters of it. [house] */
+const LEAK: SeverityRange = { unit: 'g/s', low: 0.03, high: 0.75, usual: [0.07, 0.32], of: 'idleFlow' };
+/** The same where it feeds one bank of two. */
+const RUNNER_LEAK: SeverityRange = { ...LEAK, low: 0.02, usual: [0.05, 0.2] };
+/** Fuel beside the injectors, as a share of the idle airflow: 1 % of it is 14 % of trim. [house] */
+const EXTRA_FUEL: SeverityRange = { unit: 'g/s', low: 0.003, high: 0.04, usual: [0.005, 0.02], of: 'idleFlow' };
+
+/** The fault catalogue, in its stable order. */
+export const FAULTS: readonly FaultRow[] = [
+  { id: 'balanced', label: 'Mixture right', weight: 4, severity: null, variants: NONE, source: TRADE },
+  {
+    id: 'vac-leak',
+    label: 'Air leak after the throttle',
+    weight: 8,
+    severity: LEAK,
+    variants: only({ kind: 'leak' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'vac-leak-bank1',
+    label: 'Air leak at a bank 1 runner',
+    weight: 2,
+    severity: RUNNER_LEAK,
+    variants: only({ kind: 'leak', bank: 1, spill: 0.15 }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'vac-leak-bank2',
+    label: 'Air leak at a bank 2 runner',
+    weight: 2,
+    severity: RUNNER_LEAK,
+    variants: only({ kind: 'leak', bank: 2, spill: 0.15 }),
+    needs: ['petrol', 'bank2'],
+    source: TRADE,
+  },
+  {
+    id: 'crankcase-leak',
+    label: 'Crankcase system leak',
+    weight: 8,
+    severity: LEAK,
+    variants: only({ kind: 'leak' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'pcv-stuck-open',
+    label: 'Crankcase valve stuck open',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'egr-gasket-leak',
+    label: 'Air leak at the EGR joint',
+    weight: 2,
+    severity: LEAK,
+    variants: only({ kind: 'leak' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'egr-stuck-open',
+    label: 'EGR valve stuck open',
+    weight: 2,
+    severity: pct(4, 30, [7, 22]),
+    variants: only({ kind: 'recirculated' }),
+    source: TRADE,
+  },
+  {
+    id: 'duct-leak',
+    label: 'Duct leak after the airflow sensor',
+    weight: 4,
+    severity: pct(4, 35, [7, 22]),
+    variants: only({ kind: 'meter', sign: -1 }),
+    needs: ['maf'],
+    fullLoad: { shareSign: -1 },
+    help: 'Air lost between sensor and throttle looks like a sensor that reads low: look, rock, smoke tell them apart.',
+    source: TRADE,
+  },
+  {
+    id: 'boost-leak',
+    label: 'Boost leak',
+    weight: 2,
+    severity: pct(5, 30),
+    variants: only({ kind: 'boostLoss' }),
+    needs: ['turbo'],
+    fullLoad: { ratio: 1.05 },
+    source: TRADE,
+  },
+  {
+    id: 'turbo-underboost',
+    label: 'Turbocharger short of boost',
+    weight: 0.5,
+    severity: null,
+    variants: NONE,
+    needs: ['turbo'],
+    fullLoad: { ratio: 0.8 },
+    source: TRADE,
+  },
+  {
+    id: 'maf-dirty',
+    label: 'Dirty airflow sensor',
+    weight: 8,
+    severity: pct(4, 40, [7, 28]),
+    variants: [
+      { weight: 0.12, shape: { kind: 'skew', idleShare: 0.12 } },
+      { weight: 0.68, shape: { kind: 'skew', idleShare: 0.35 } },
+      { weight: 0.2, shape: { kind: 'skew', idleShare: 0.8 } },
+    ],
+    needs: ['maf'],
+    fullLoad: { shareSign: -1 },
+    help: 'Two schools: a dirty wire that is skewed, over at idle and under at load, is this cause; one that reads low everywhere is “reads low”. “It under-reads, hence rich” contradicts closed loop: the ECU adds what the sensor misses, so the trim goes lean.',
+    source: TRADE,
+  },
+  {
+    id: 'maf-under',
+    label: 'Airflow sensor reads low',
+    weight: 4,
+    severity: pct(4, 40, [7, 22]),
+    variants: only({ kind: 'meter', sign: -1 }),
+    needs: ['maf'],
+    fullLoad: { shareSign: -1 },
+    help: 'Low by the same share at every flow. A leak in the duct behind it looks the same: look, rock, smoke. A skewed wire is “dirty”.',
+    source: TRADE,
+  },
+  {
+    id: 'maf-over',
+    label: 'Airflow sensor reads high',
+    weight: 2,
+    severity: pct(4, 40, [7, 22]),
+    variants: only({ kind: 'meter', sign: 1 }),
+    needs: ['maf'],
+    fullLoad: { shareSign: 1 },
+    source: TRADE,
+  },
+  {
+    id: 'maf-damaged',
+    label: 'Airflow sensor damaged',
+    weight: 2,
+    severity: pct(5, 35, [7, 22]),
+    sizeless: true,
+    // It may read right today, or anything.
+    variants: [
+      { weight: 0.6, shape: { kind: 'none' } },
+      { weight: 0.25, shape: { kind: 'meter', sign: -1 } },
+      { weight: 0.15, shape: { kind: 'meter', sign: 1 } },
+    ],
+    needs: ['maf'],
+    source: TRADE,
+  },
+  {
+    id: 'maf-installation',
+    label: 'Airflow sensor fitted wrong',
+    weight: 0.5,
+    severity: pct(4, 40, [7, 22]),
+    needs: ['maf'],
+    variants: [
+      { weight: 0.5, shape: { kind: 'meter', sign: -1 } },
+      { weight: 0.5, shape: { kind: 'meter', sign: 1 } },
+    ],
+    source: TRADE,
+  },
+  {
+    id: 'maf-circuit',
+    label: 'Airflow sensor circuit',
+    weight: 2,
+    severity: pct(-20, 20),
+    sizeless: true,
+    variants: only({ kind: 'meterDead' }),
+    needs: ['maf'],
+    fullLoad: { ratio: 0.4 },
+    source: TRADE,
+  },
+  {
+    id: 'air-filter',
+    label: 'Air filter restricted',
+    weight: 2,
+    severity: pct(10, 40),
+    variants: NONE,
+    fullLoad: { shareSign: -1 },
+    source: TRADE,
+  },
+  {
+    id: 'exhaust-restricted',
+    label: 'Exhaust restricted',
+    weight: 2,
+    severity: pct(5, 30),
+    variants: [
+      { weight: 0.5, shape: { kind: 'split' } },
+      { weight: 0.5, shape: { kind: 'none' } },
+    ],
+    perBank: true,
+    fullLoad: { ratio: 0.75 },
+    source: TRADE,
+  },
+  {
+    id: 'map-bias',
+    label: 'Manifold pressure sensor off',
+    weight: 2,
+    severity: { unit: 'kPa', low: -14, high: 14 },
+    variants: only({ kind: 'mapOffset' }),
+    needs: ['map'],
+    source: TRADE,
+  },
+  {
+    id: 'map-circuit',
+    label: 'Manifold pressure sensor circuit',
+    weight: 0.5,
+    severity: null,
+    variants: NONE,
+    needs: ['map'],
+    source: TRADE,
+  },
+  {
+    id: 'map-port-blocked',
+    label: 'Manifold pressure port blocked',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    needs: ['map'],
+    source: TRADE,
+  },
+  {
+    id: 'map-hose-split',
+    label: 'Manifold pressure hose split',
+    weight: 2,
+    severity: pct(3, 40),
+    variants: only({ kind: 'mapTowardsBaro' }),
+    needs: ['map'],
+    source: TRADE,
+  },
+  {
+    id: 'fuel-low',
+    label: 'Weak fuel delivery',
+    weight: 8,
+    severity: { unit: 'kPa', low: 0.05, high: 0.8, usual: [0.12, 0.65], of: 'rail' },
+    needs: ['petrol'],
+    source: TRADE,
+    variants: [
+      { weight: 0.44, shape: { kind: 'sag', from: 0 } },
+      { weight: 0.3, shape: { kind: 'sag', from: 0.25 } },
+      { weight: 0.06, shape: { kind: 'sag', from: 0.6 } },
+      { weight: 0.2, shape: { kind: 'sag', from: 'everywhere' } },
+    ],
+  },
+  {
+    id: 'fuel-high',
+    label: 'Fuel pressure too high',
+    weight: 2,
+    severity: { unit: 'kPa', low: 0.07, high: 0.7, usual: [0.15, 0.6], of: 'rail' },
+    variants: only({ kind: 'overPressure' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'regulator-diaphragm',
+    label: 'Regulator diaphragm leaks fuel',
+    weight: 0.5,
+    severity: EXTRA_FUEL,
+    variants: only({ kind: 'extraFuel' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'injector-restricted',
+    label: 'Injectors restricted',
+    weight: 2,
+    severity: pct(4, 35, [7, 22]),
+    variants: only({ kind: 'injectors' }),
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'injector-leaking',
+    label: 'Injector leaking',
+    weight: 2,
+    severity: EXTRA_FUEL,
+    variants: only({ kind: 'extraFuel', oneBank: true }),
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'purge-open',
+    label: 'Purge valve stuck open',
+    weight: 4,
+    severity: { ...LEAK, low: 0.05, high: 0.5, usual: [0.09, 0.32] },
+    needs: ['petrol'],
+    source: TRADE,
+    // By what the canister holds: empty it is a leak, full it is fuel.
+    variants: [
+      { weight: 0.5, shape: { kind: 'leak' } },
+      { weight: 0.35, shape: { kind: 'vapour', richness: -0.7 } },
+      { weight: 0.15, shape: { kind: 'vapour', richness: -0.3 } },
+    ],
+  },
+  {
+    id: 'evap-leak',
+    label: 'EVAP system leak',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'fuel-in-oil',
+    label: 'Fuel in the oil',
+    weight: 2,
+    severity: EXTRA_FUEL,
+    variants: only({ kind: 'extraFuel' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'ethanol-high',
+    label: 'More ethanol than calibrated',
+    weight: 2,
+    severity: { unit: '%', low: 15, high: 85, usual: [20, 85] },
+    variants: only({ kind: 'ethanol' }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'o2-biased-lean',
+    label: 'Oxygen sensor biased lean',
+    weight: 2,
+    severity: pct(4, 30, [6, 20]),
+    variants: only({ kind: 'sensorBias', sign: 1 }),
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'o2-biased-rich',
+    label: 'Oxygen sensor biased rich',
+    weight: 2,
+    severity: pct(4, 30, [6, 20]),
+    variants: only({ kind: 'sensorBias', sign: -1 }),
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'o2-slow',
+    label: 'Oxygen sensor slow',
+    weight: 4,
+    severity: null,
+    variants: NONE,
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'o2-circuit',
+    label: 'Oxygen sensor circuit',
+    weight: 2,
+    severity: null,
+    // Mostly found dead and open loop; stuck at one end it drives the trim to its limit.
+    variants: [
+      { weight: 0.7, shape: { kind: 'none' } },
+      { weight: 0.15, shape: { kind: 'sensorStuck', sign: 1 } },
+      { weight: 0.15, shape: { kind: 'sensorStuck', sign: -1 } },
+    ],
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'o2-heater',
+    label: 'Oxygen sensor heater',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    perBank: true,
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'exhaust-leak',
+    label: 'Exhaust leak ahead of the sensor',
+    weight: 4,
+    severity: pct(4, 30, [6, 20]),
+    variants: only({ kind: 'falseLean', fade: 0.7 }),
+    perBank: true,
+    needs: ['petrol'],
+    help: 'Outside air at the sensor is false lean: the engine then runs rich, and the trim fades with flow.',
+    source: TRADE,
+  },
+  {
+    id: 'misfire-ignition',
+    label: 'Ignition misfire',
+    weight: 4,
+    severity: pct(4, 30, [6, 20]),
+    variants: [
+      { weight: 0.35, shape: { kind: 'falseLean', fade: 0 } },
+      { weight: 0.3, shape: { kind: 'falseLean', fade: 0.4 } },
+      { weight: 0.35, shape: { kind: 'none' } },
+    ],
+    perBank: true,
+    needs: ['petrol'],
+    help: 'Unburnt oxygen is false lean on that bank; lean itself can misfire. A sensor code beside a random misfire is judged first.',
+    source: TRADE,
+  },
+  {
+    id: 'compression-timing',
+    label: 'Compression or valve timing',
+    weight: 0.5,
+    severity: null,
+    variants: NONE,
+    fullLoad: { ratio: 0.82 },
+    source: TRADE,
+  },
+  { id: 'ect-bias', label: 'Coolant temperature sensor off', weight: 2, severity: null, variants: NONE, source: TRADE },
+  {
+    id: 'iat-bias',
+    label: 'Intake air temperature sensor off',
+    weight: 2,
+    severity: { unit: '°C', low: -40, high: 40 },
+    variants: only({ kind: 'chargeTemperature' }),
+    source: TRADE,
+  },
+  { id: 'thermostat-open', label: 'Thermostat stuck open', weight: 2, severity: null, variants: NONE, source: TRADE },
+  { id: 'throttle-fouled', label: 'Throttle fouled', weight: 4, severity: null, variants: NONE, source: TRADE },
+  { id: 'low-voltage', label: 'Low supply voltage', weight: 0.5, severity: null, variants: NONE, source: TRADE },
+  {
+    id: 'secondary-air',
+    label: 'Secondary air stuck on',
+    weight: 0.5,
+    severity: pct(4, 30, [6, 20]),
+    variants: only({ kind: 'falseLean', fade: 0.8 }),
+    needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'cat-degraded',
+    label: 'Catalyst spent',
+    weight: 4,
+    severity: null,
+    variants: NONE,
+    perBank: true,
+    source: TRADE,
+  },
+];
+
+export const FAULT_BY_ID: ReadonlyMap<string, FaultRow> = new Map(FAULTS.map((f) => [f.id, f]));
+
+/** Faults that move no trim: they compete as main cause only when no bank is off or something speaks for them. */
+export function movesNoTrim(row: FaultRow): boolean {
+  return row.id !== 'balanced' && row.variants.every((v) => v.shape.kind === 'none');
+}
+
+/** The label of a fault id; the id itself when unknown. */
+export function faultLabel(id: string): string {
+  return FAULT_BY_ID.get(id)?.label ?? id;
+}

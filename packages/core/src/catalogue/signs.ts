@@ -1,0 +1,22 @@
+/** What a reading shows beside its trims; the hints weigh it. */
+export type SignId =
+  | 'never-hot'
+  | 'hot'
+  | 'upstream-lazy'
+  | 'upstream-lively'
+  | 'upstream-dead'
+  | 'downstream-follows'
+  | 'downstream-steady'
+  | 'throttle-wide'
+  | 'throttle-right'
+  | 'battery-low'
+  | 'battery-right'
+  | 'intake-air-off'
+  | 'intake-air-right'
+  | 'idle-fast'
+  | 'idle-pressure-high'
+  | 'airflow-dead'
+  | 'lambda-not-held'
+  | 'snap-low'
+  | 'boost-low'
+  | 'boost-right';

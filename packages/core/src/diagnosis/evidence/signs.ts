@@ -1,0 +1,164 @@
+import type { BankKey, Case, Reading, VehicleSpec } from '../../case/index.ts';
+import type { SignId } from '../../catalogue/index.ts';
+import { COOLANT_BAND } from '../../expected/index.ts';
+
+export interface Sign {
+  id: SignId;
+  bank: 1 | 2 | null;
+  /** The figures, for the explanation. */
+  text: string;
+}
+
+/** Coolant that never reaches this suggests the thermostat, °C. Common practice, no source. */
+const NEVER_HOT_C = 77;
+/**
+ * Upstream narrow-band at a hold: fewer crossings in 10 s than `lazy`, or than half of the other bank's, is lazy. "Several"
+ * is common practice; only far more of them clear a sensor. [house]
+ */
+const CROSSINGS = { lazy: 4, ofOther: 0.5, lively: 15 };
+/** A transition past this is slow, under that prompt, ms. Common practice: 100 ms. */
+const TRANSITION_MS = { slow: 130, prompt: 100 };
+/**
+ * A healthy downstream sensor crosses hardly at all. One that crosses this share of the upstream one's times (where that
+ * is wide-band, this often in 10 s) and swings by this many volts follows it. [house]
+ */
+const DOWNSTREAM = { share: 0.6, crossings: 6, swingV: 0.25, steady: 1 };
+/** Below this with the engine running nothing is charging, V; above that it is. Common practice, no source. */
+const RUNNING_V = { low: 12.6, right: 13.2 };
+/** Intake air colder than outside by more, or warmer by more, cannot be, K. [house] */
+const INTAKE_AIR = { colder: 8, warmer: 55 };
+/** A warm engine without load idles slower than this, rpm. [house] */
+const FAST_IDLE_RPM = 950;
+/** Manifold over station pressure at a warm idle: 45 kPa at sea level is the usual upper end. Common practice. */
+const IDLE_PRESSURE_SHARE = 0.5;
+/** λ further from 1 than this in closed loop is not held. [house] */
+const LAMBDA_OFF = 0.03;
+
+/** Boost at full load: below `low` a turbo engine is hardly charged, from `right` on it is. Common practice: light diesels 80–150. */
+const BOOST_KPA = { petrol: { low: 20, right: 45 }, diesel: { low: 50, right: 80 } } as const;
+/** A snap of the throttle fills the cylinders for a moment: airflow per litre it should reach, g/s at sea level. [house] */
+const SNAP_GPS_PER_L = 10;
+/** Slower than this a peak is missed, samples/s. Common practice, no source. */
+const SNAP_HZ = 10;
+
+const WARM: readonly Reading['at'][] = ['idle', 'hold-2500', 'road-load', 'idle-ac'];
+const bankOf = (k: string): 1 | 2 => (k.startsWith('bank2') ? 2 : 1);
+
+/** Every sign in the newest readings. `label` names a point for the texts. */
+export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, label: (r: Reading) => string): Sign[] {
+  const out: Sign[] = [];
+  const put = (id: SignId, text: string, bank: 1 | 2 | null = null) => {
+    if (!out.some((s) => s.id === id && s.bank === bank)) out.push({ id, bank, text });
+  };
+  const warm = readings.filter((r) => WARM.includes(r.at));
+  const coolant = warm.flatMap((r) => (r.ectC === undefined ? [] : [r.ectC]));
+  if (coolant.length > 0) {
+    const hottest = Math.max(...coolant);
+    if (hottest >= COOLANT_BAND.low) put('hot', `Coolant at ${hottest} °C.`);
+    // One reading below it may be an engine still warming up; two are an engine that does not get there.
+    else if (hottest < NEVER_HOT_C && coolant.length > 1) put('never-hot', `Coolant no hotter than ${hottest} °C.`);
+  }
+  for (const r of readings) {
+    for (const [key, o] of Object.entries(r.o2 ?? {})) {
+      if (key.endsWith('s2')) downstreamSign(key, o, r, label(r), put);
+      else upstreamSigns(key, o, r, label(r), put);
+    }
+    if (r.at === 'idle') throttleSign(c, r, put);
+    if (c.vehicle.induction === 'turbo' && (r.at === 'full-load' || r.at === 'boost') && r.mapKPa !== undefined) {
+      const above = r.mapKPa - baroKPa;
+      const band = BOOST_KPA[c.vehicle.fuel];
+      const text = `${label(r)}: ${above.toFixed(0)} kPa above the air outside.`;
+      if (above < band.low) put('boost-low', text);
+      else if (above >= band.right) put('boost-right', text);
+    }
+    if (r.at === 'snap' && r.mafGps !== undefined && (r.sampleHz ?? 0) >= SNAP_HZ) {
+      const expected = SNAP_GPS_PER_L * c.vehicle.displacementL * (baroKPa / 101.325);
+      if (r.mafGps < expected)
+        put('snap-low', `Snap throttle peaks at ${r.mafGps} g/s, ${expected.toFixed(0)} expected at least.`);
+    }
+    if (r.batteryV !== undefined && r.at !== 'koeo') {
+      if (r.batteryV < RUNNING_V.low) put('battery-low', `${r.batteryV} V with the engine running.`);
+      else if (r.batteryV >= RUNNING_V.right) put('battery-right', `${r.batteryV} V with the engine running.`);
+    }
+    const airC = c.ambient?.airC;
+    if (r.iatC !== undefined && airC !== undefined) {
+      const above = r.iatC - airC;
+      const limit = INTAKE_AIR.warmer + (c.vehicle.induction === 'turbo' ? 40 : 0);
+      if (above < -INTAKE_AIR.colder || above > limit)
+        put('intake-air-off', `Intake air ${r.iatC} °C with ${airC} °C outside.`);
+      else if (r.at !== 'full-load') put('intake-air-right', `Intake air ${r.iatC} °C with ${airC} °C outside.`);
+    }
+    if (r.at === 'idle' && r.rpm !== undefined && r.rpm > FAST_IDLE_RPM && (r.ectC ?? 90) > 70)
+      put('idle-fast', `Idles at ${r.rpm} rpm.`);
+    if (
+      c.vehicle.fuel === 'petrol' &&
+      r.at === 'idle' &&
+      r.mapKPa !== undefined &&
+      r.mapKPa > IDLE_PRESSURE_SHARE * baroKPa
+    )
+      put('idle-pressure-high', `Manifold at ${r.mapKPa} kPa at idle.`);
+    if (WARM.includes(r.at) && r.loop === 'closed')
+      for (const [key, l] of Object.entries(r.lambda ?? {}) as [BankKey, number][])
+        if (Math.abs(l - 1) > LAMBDA_OFF) put('lambda-not-held', `${label(r)}: λ ${l} in closed loop.`, bankOf(key));
+  }
+  return out;
+}
+
+type Put = (id: SignId, text: string, bank?: 1 | 2 | null) => void;
+
+function downstreamSign(key: string, o: NonNullable<Reading['o2']>[string], r: Reading, at: string, put: Put) {
+  const crossings = o.crossingsPer10s;
+  if (crossings === undefined || r.at === 'idle') return;
+  const bank = bankOf(key);
+  const upstream = r.o2?.[key.replace('s2', 's1')]?.crossingsPer10s;
+  const swing = o.minV !== undefined && o.maxV !== undefined ? o.maxV - o.minV : DOWNSTREAM.swingV;
+  const often = upstream ? crossings >= DOWNSTREAM.share * upstream : crossings >= DOWNSTREAM.crossings;
+  const text = `${at}: downstream crosses ${crossings.toFixed(0)} times in 10 s${upstream ? `, upstream ${upstream.toFixed(0)}` : ''}.`;
+  if (often && crossings > DOWNSTREAM.steady && swing >= DOWNSTREAM.swingV) put('downstream-follows', text, bank);
+  else if (crossings <= DOWNSTREAM.steady) put('downstream-steady', text, bank);
+}
+
+function upstreamSigns(key: string, o: NonNullable<Reading['o2']>[string], r: Reading, at: string, put: Put) {
+  const bank = bankOf(key);
+  const crossings = o.crossingsPer10s;
+  if (o.minV !== undefined && o.maxV !== undefined && o.maxV - o.minV < 0.1) {
+    put('upstream-dead', `${at}: upstream stays at ${o.minV}–${o.maxV} V.`, bank);
+    return;
+  }
+  const times = [o.leanToRichMs, o.richToLeanMs].filter((t) => t !== undefined);
+  const slowest = times.length > 0 ? Math.max(...times) : undefined;
+  const hold = r.at === 'hold-2500';
+  const other = r.o2?.[bank === 1 ? 'bank2s1' : 'bank1s1']?.crossingsPer10s ?? 0;
+  const lazy =
+    (slowest !== undefined && slowest > TRANSITION_MS.slow) ||
+    (hold && crossings !== undefined && crossings < Math.max(CROSSINGS.lazy, CROSSINGS.ofOther * other));
+  const lively =
+    !lazy &&
+    ((hold && crossings !== undefined && crossings >= CROSSINGS.lively) ||
+      (slowest !== undefined && slowest <= TRANSITION_MS.prompt));
+  const text = `${at}: upstream ${crossings === undefined ? '' : `crosses ${crossings.toFixed(0)} times in 10 s`}${slowest === undefined ? '' : `${crossings === undefined ? '' : ', '}slowest transition ${slowest} ms`}.`;
+  if (lazy) put('upstream-lazy', text, bank);
+  if (lively) put('upstream-lively', text, bank);
+}
+
+/** The vehicle's own channel at hot idle beside its own limit, only in the same unit; null without either. */
+export function throttleAtIdle(
+  vehicle: VehicleSpec,
+  r: Reading,
+): { value: number; limit: number; unit: '°' | '%' } | null {
+  const l = vehicle.limits;
+  const inDegrees = l?.relativeThrottleIdle === undefined || (l.relativeThrottleUnit ?? 'deg') === 'deg';
+  const limit = l?.relativeThrottleIdle ?? l?.relativeThrottleIdleDeg;
+  const value = inDegrees ? r.relativeThrottleDeg : r.relativeThrottlePct;
+  return limit === undefined || value === undefined ? null : { value, limit, unit: inDegrees ? '°' : '%' };
+}
+
+function throttleSign(c: Case, r: Reading, put: Put) {
+  const t = throttleAtIdle(c.vehicle, r);
+  if (!t) return;
+  const unit = t.unit === '°' ? '°' : ' %';
+  put(
+    t.value > t.limit ? 'throttle-wide' : 'throttle-right',
+    `Throttle at ${t.value}${unit} at hot idle, limit ${t.limit}${unit}.`,
+  );
+}

@@ -1,0 +1,110 @@
+import type { Case } from '../../case/index.ts';
+import { outcomeLabel, type TestRow } from '../../catalogue/index.ts';
+
+/** A pump that gives less in 30 s starves the rail, mL. Common practice, no source. */
+const LITTLE_FUEL_ML_PER_30S = 300;
+/** A full-load ratio further from 1 than this is called low or high. [house] */
+export const FULL_LOAD_SEEN = 0.1;
+
+/** A measured value as the outcome it amounts to, with the figures; null when it cannot decide. */
+export function measuredOutcome(
+  row: TestRow,
+  v: Record<string, number | undefined>,
+  c: Case,
+): { outcome: string; detail: string } | null {
+  const limits = c.vehicle.limits;
+  switch (row.measure) {
+    case 'fuel-pressure': {
+      const spec = v.specKPa ?? limits?.fuelPressureKPa;
+      const { idleKPa, loadKPa, volumeMlPer30s } = v;
+      if (loadKPa === undefined && idleKPa === undefined && volumeMlPer30s === undefined) return null;
+      const little = volumeMlPer30s !== undefined && volumeMlPer30s < LITTLE_FUEL_ML_PER_30S;
+      // A manifold-referenced regulator reads 50–70 kPa lower at idle when healthy.
+      const idleSpec = spec !== undefined && limits?.fuelPressureReference === 'manifold' ? spec - 60 : spec;
+      const base = spec ?? idleKPa;
+      if (base === undefined && !little) return null;
+      const sag = base !== undefined && loadKPa !== undefined && loadKPa < 0.93 * base;
+      const lowIdle = idleSpec !== undefined && idleKPa !== undefined && idleKPa < 0.92 * idleSpec;
+      const high = idleSpec !== undefined && idleKPa !== undefined && idleKPa > 1.08 * idleSpec;
+      const detail = `${idleKPa ?? '—'} kPa at idle, ${loadKPa ?? '—'} under load${spec === undefined ? '' : ` of ${spec}`}${volumeMlPer30s === undefined ? '' : `, ${volumeMlPer30s} mL in 30 s`}`;
+      return { outcome: sag || lowIdle || little ? 'low' : high ? 'high' : 'ok', detail };
+    }
+    case 'boost': {
+      if (v.measuredKPa === undefined || v.targetKPa === undefined) return null;
+      return {
+        outcome: v.measuredKPa < 0.92 * v.targetKPa ? 'low' : 'ok',
+        detail: `${v.measuredKPa} of ${v.targetKPa} kPa`,
+      };
+    }
+    case 'full-load':
+      if (v.ratio === undefined) return null;
+      return {
+        outcome: v.ratio < 1 - FULL_LOAD_SEEN ? 'low' : v.ratio > 1 + FULL_LOAD_SEEN ? 'high' : 'normal',
+        detail: `${v.ratio} of expected airflow`,
+      };
+    case 'koeo':
+      if (v.differenceKPa === undefined) return null;
+      return {
+        outcome: Math.abs(v.differenceKPa) > 3 ? 'differs' : 'agrees',
+        detail: `${v.differenceKPa} kPa from barometric`,
+      };
+    case 'throttle': {
+      const value = v.value ?? v.deg;
+      const unit = v.value === undefined ? 'deg' : (v.unit as unknown as string | undefined);
+      const own =
+        limits?.relativeThrottleUnit === undefined || limits.relativeThrottleUnit === unit
+          ? limits?.relativeThrottleIdle
+          : undefined;
+      const limit = v.limit ?? v.limitDeg ?? own ?? (unit === 'deg' ? limits?.relativeThrottleIdleDeg : undefined);
+      if (value === undefined || limit === undefined) return null;
+      return { outcome: value > limit ? 'high' : 'ok', detail: `${value} against a limit of ${limit}` };
+    }
+    case 'ethanol': {
+      if (v.pct === undefined) return null;
+      const calibrated = c.vehicle.ethanolPctCalibrated ?? 10;
+      return {
+        outcome: v.pct > calibrated + 8 ? 'high' : 'as-calibrated',
+        detail: `${v.pct} % ethanol, calibrated for ${calibrated}`,
+      };
+    }
+    case 'backpressure': {
+      // About 9 kPa at idle and 21 at 2,500 rpm are upper limits (from memory).
+      if (v.idleKPa === undefined && v.at2500KPa === undefined) return null;
+      const high = (v.idleKPa ?? 0) > 9 || (v.at2500KPa ?? 0) > 21;
+      return {
+        outcome: high ? 'high' : 'normal',
+        detail: `${v.idleKPa ?? '—'} kPa at idle, ${v.at2500KPa ?? '—'} at 2,500 rpm`,
+      };
+    }
+    default:
+      return null;
+  }
+}
+
+/** Trim movement that counts as a change when something is shut, percentage points; coolant off the air after a night, K. [house] */
+const CHANGE_PCT = 3;
+const SOAK_OFF_K = 5;
+
+/** The outcome that optional values amount to where none was named; undefined where they decide nothing. */
+export function impliedOutcome(row: TestRow, v: Record<string, number | undefined>): string | undefined {
+  if (v.trimBefore !== undefined && v.trimAfter !== undefined && 'changes' in row.speaks)
+    return Math.abs(v.trimAfter - v.trimBefore) > CHANGE_PCT ? 'changes' : row.normal;
+  if (row.id === 'cold-soak-temps' && v.ectMinusAirC !== undefined)
+    return Math.abs(v.ectMinusAirC) > SOAK_OFF_K ? 'ect-differs' : row.normal;
+  return undefined;
+}
+
+/** The figures that came with an outcome, for the explanation; empty without any. */
+export function detailOf(
+  outcome: string,
+  v: Record<string, number | undefined>,
+  cylinders?: readonly number[],
+): string {
+  const parts: string[] = [];
+  if (v.trimBefore !== undefined && v.trimAfter !== undefined)
+    parts.push(`trim ${v.trimBefore} before, ${v.trimAfter} after`);
+  if (v.offsetKPa !== undefined) parts.push(`${v.offsetKPa} kPa off`);
+  if (v.ectMinusAirC !== undefined) parts.push(`coolant ${v.ectMinusAirC} K from the air`);
+  if (cylinders && cylinders.length > 0) parts.push(`cylinder ${cylinders.join(', ')}`);
+  return parts.length > 0 ? `${outcomeLabel(outcome)} (${parts.join('; ')})` : '';
+}

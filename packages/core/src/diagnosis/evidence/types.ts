@@ -1,0 +1,70 @@
+import { type CodeReading, type OperatingPoint, type RecentWork, type VehicleSpec } from '../../case/index.ts';
+import { type TestRow } from '../../catalogue/index.ts';
+import { type Sign } from './signs.ts';
+import { type MeasuredSize } from './sizes.ts';
+export interface TrimEvidence {
+  at: OperatingPoint;
+  /** Index of the point among the evidence's points. */
+  point: number;
+  bank: 1 | 2;
+  totalPct: number;
+  /** Own noise, without the healthy spread. */
+  sd: number;
+  pegged: boolean;
+}
+
+export interface PointEvidence {
+  at: OperatingPoint;
+  rpm: number;
+  /** What the ECU meters: measured, or estimated (then `estimated`). */
+  airflowGps: number;
+  estimated: boolean;
+  mapKPa: number;
+  iatC: number;
+  /** ln(measured airflow / expected by speed-density), where both are there. */
+  airflowLog: number | null;
+  /** Standard deviation of airflowLog. */
+  airflowSd: number;
+  /** The signal was there but far below what any running engine draws; airflowGps is the estimate. */
+  airflowDead: boolean;
+  trims: TrimEvidence[];
+}
+
+export interface TestEvidence {
+  row: TestRow;
+  outcome: string;
+  bank: 1 | 2 | null;
+  /** The part swapped, where that is the test. */
+  part: string | null;
+  detail: string;
+}
+
+export interface Evidence {
+  vehicle: VehicleSpec;
+  banks: 1 | 2;
+  baroKPa: number;
+  airC: number;
+  ethanolCalibratedPct: number;
+  railKPa: number;
+  /** Closed-loop points ordered by airflow. */
+  points: PointEvidence[];
+  /** All their trims, in the same order. */
+  trims: TrimEvidence[];
+  idleFlowGps: number;
+  idleMapKPa: number;
+  /** Airflow taken as road load: the flow at which fuel delivery severities are stated. */
+  roadFlowGps: number;
+  fullLoad: { ratio: number; lean: number | null } | null;
+  koeoDifferenceKPa: number | null;
+  tests: TestEvidence[];
+  /** The airflow signal stands near nothing on a running engine: a dead signal, not airflow. */
+  airflowDead: boolean;
+  codes: readonly CodeReading[] | null;
+  complaints: readonly string[];
+  work: readonly RecentWork[];
+  /** What readings show beside trims. */
+  signs: readonly Sign[];
+  /** Sizes read off directly. */
+  sizes: readonly MeasuredSize[];
+  warnings: string[];
+}

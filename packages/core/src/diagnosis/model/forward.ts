@@ -1,0 +1,120 @@
+import type { Shape } from '../../catalogue/index.ts';
+import { ethanolTrimPct, pressureTrimPct } from '../../engine/index.ts';
+import { relativeFlow } from '../../gas/index.ts';
+import type { Evidence, PointEvidence } from '../evidence/types.ts';
+
+/** What a fault of a given size does at one operating point. */
+export interface Effect {
+  /** Displayed total trim per bank, %. */
+  trimPct: [number, number];
+  /** ln of the airflow signal over the true expected airflow. */
+  airflowLog: number;
+}
+
+/** Stoichiometric mass of air per mass of E10. Handbook value (from memory). */
+const AFR_E10 = 14.1;
+/** What a trim runs to with a stuck sensor, %: the ECU's usual authority. Common practice, no source. */
+const STUCK_PCT = 25;
+
+type Where = Pick<PointEvidence, 'airflowGps' | 'mapKPa' | 'iatC'>;
+
+/**
+ * The forward model: conservation of mass at one point.
+ * Given a shape, its severity in the fault's own unit, and the bank a per-bank fault sits on. Trims are what a tool
+ * shows, unclipped (a pegged reading is compared as censored).
+ */
+export function predict(shape: Shape, severity: number, bank: 1 | 2, point: Where, ev: Evidence): Effect {
+  const metered = ev.vehicle.metering !== 'speed-density';
+  const two = ev.banks === 2;
+  const flow = Math.max(point.airflowGps, 0.2);
+  const all = (t: number, airflowLog = 0): Effect => ({ trimPct: [t, t], airflowLog });
+  const at = (t: number): Effect => ({ trimPct: !two || bank === 1 ? [t, 0] : [0, t], airflowLog: 0 });
+  switch (shape.kind) {
+    case 'none':
+      return all(0);
+    case 'leak': {
+      const leak = leakAt(severity, point, ev);
+      // Speed-density: the leak raises manifold pressure, the fuel follows; trims stay near normal.
+      if (!metered) return all(0);
+      const log = Math.log(flow / Math.max(flow + leak, 0.2 * flow));
+      if (shape.bank === undefined || !two) return all((100 * leak) / flow, log);
+      const perBank = (100 * leak) / (flow / 2);
+      const spill = shape.spill ?? 0;
+      const t: [number, number] = [perBank * spill, perBank * spill];
+      t[shape.bank - 1] = perBank * (1 - spill);
+      return { trimPct: t, airflowLog: log };
+    }
+    case 'meter': {
+      const read = 1 + (shape.sign * severity) / 100;
+      return all(100 * (1 / read - 1), Math.log(read));
+    }
+    case 'skew': {
+      const span = Math.log(Math.max(ev.roadFlowGps / ev.idleFlowGps, 2));
+      const x = Math.log(flow / ev.idleFlowGps) / span;
+      const read = Math.max(1 + (severity / 100) * (shape.idleShare - (1 + shape.idleShare) * x), 0.3);
+      return all(100 * (1 / read - 1), Math.log(read));
+    }
+    case 'sag': {
+      const x = Math.min(flow / ev.roadFlowGps, 3);
+      const missing =
+        shape.from === 'everywhere' ? severity : (severity * Math.max(0, x - shape.from)) / (1 - shape.from);
+      return all(pressureTrimPct(Math.max(1 - missing / ev.railKPa, 0.2)));
+    }
+    case 'overPressure':
+      return all(pressureTrimPct(1 + severity / ev.railKPa));
+    case 'injectors':
+      return at(100 * (1 / (1 - severity / 100) - 1));
+    case 'extraFuel': {
+      const t = (-100 * AFR_E10 * severity) / flow;
+      return shape.oneBank && two ? at(2 * t) : all(t);
+    }
+    case 'vapour':
+      return all((100 * shape.richness * leakAt(severity, point, ev)) / flow);
+    case 'ethanol':
+      return all(ethanolTrimPct(Math.max(severity, ev.ethanolCalibratedPct), ev.ethanolCalibratedPct));
+    case 'sensorBias':
+      return at(shape.sign * severity);
+    case 'sensorStuck':
+      return at(shape.sign * STUCK_PCT);
+    case 'falseLean':
+      return at(severity * (ev.idleFlowGps / flow) ** shape.fade);
+    case 'split': {
+      if (!two || !metered) return all(0);
+      const x = Math.min(flow / ev.roadFlowGps, 2);
+      const t = severity * (0.4 + 0.6 * x);
+      return { trimPct: bank === 1 ? [-t, t] : [t, -t], airflowLog: 0 };
+    }
+    case 'mapOffset':
+      // A speed-density engine fuels what the sensor says: reading high is rich, most at idle.
+      return metered ? all(0) : all(100 * ((point.mapKPa - severity) / point.mapKPa - 1));
+    case 'mapTowardsBaro': {
+      if (metered) return all(0);
+      // The pressure shown has moved towards atmosphere already: the true one lies below it.
+      const share = severity / 100;
+      const true_ = (point.mapKPa - share * ev.baroKPa) / (1 - share);
+      return all(100 * (Math.max(true_, 5) / point.mapKPa - 1));
+    }
+    case 'meterDead':
+      // Where the signal is dead the evidence compares no airflow; a default value is the same at every flow.
+      return all(severity, ev.airflowDead ? 0 : Math.log((1.4 * ev.idleFlowGps) / flow));
+    case 'boostLoss':
+      return metered && point.mapKPa > 1.05 * ev.baroKPa ? all(-severity) : all(0);
+    case 'recirculated':
+      return metered ? all(0) : all((-severity * ev.idleFlowGps) / flow);
+    case 'chargeTemperature':
+      // Shown warmer than it is: density taken too low, too little fuel, trim adds.
+      return metered ? all(0) : all((100 * severity) / (273.15 + point.iatC));
+  }
+}
+
+/**
+ * Flow of a leak of `idleGps` at another point: constant while choked, falling as the manifold fills, and outward
+ * (negative) under boost.
+ */
+export function leakAt(idleGps: number, point: Pick<PointEvidence, 'mapKPa'>, ev: Evidence): number {
+  const atIdle = relativeFlow(ev.idleMapKPa / ev.baroKPa);
+  if (atIdle <= 0) return 0;
+  if (point.mapKPa > ev.baroKPa)
+    return (-idleGps * (point.mapKPa / ev.baroKPa) * relativeFlow(ev.baroKPa / point.mapKPa)) / atIdle;
+  return (idleGps * relativeFlow(point.mapKPa / ev.baroKPa)) / atIdle;
+}

@@ -1,0 +1,255 @@
+import type { Case } from '../../case/index.ts';
+import { ACCESS, type AccessId, outcomesOf, SWAP_PARTS, TESTS, type TestRow } from '../../catalogue/index.ts';
+import { COMMON_SHARE, HEALTHY_SD } from '../evidence/points.ts';
+import { FULL_LOAD_SEEN } from '../evidence/testValues.ts';
+import type { Evidence } from '../evidence/types.ts';
+import { predict } from '../model/forward.ts';
+import { outcomeRow, swapProbability } from '../model/resultProbability.ts';
+import { fullLoadRatio } from '../model/weigh.ts';
+import type { Weighed } from '../model/weighed.ts';
+import type { MindChange, NextTest, Settings } from '../types.ts';
+
+/** Below this no test is worth its minutes. Bits per minute. [house] */
+const STOP_BITS_PER_MINUTE = 0.02;
+/** Minutes that every test costs beside its own: walking, waiting, writing down. Played cases end right more often with it. [house] */
+const MINUTES_AROUND = 1.5;
+/** Bits below which a test is not worth naming beside another. [house] */
+const TOGETHER_BITS = 0.05;
+/** One channel asked alone comes this many times as often as among the channels of a reading. [house] */
+const ALONE_FACTOR = 4;
+/** Bin edges for a reading still to be taken, % trim. */
+const EDGES = [-15, -8, -4, 4, 8, 12, 16, 22];
+/** Causes less likely than this move no decision. */
+const NEGLIGIBLE = 1e-5;
+/** A result rarer than this is not waited for. [house] */
+const RARE = 0.02;
+
+/** P(outcome | cause) of one test: a row an outcome, a column a cause. */
+type Likelihood = readonly (readonly number[])[];
+
+/** Expected information of a test over the fault probabilities, bits. `likelihood[o][f]` = P(outcome o | fault f). */
+export function informationBits(prior: readonly number[], likelihood: Likelihood): number {
+  // I = Σ_f p(f) Σ_o p(o|f) log2 (p(o|f) / p(o)). Shannon 1948.
+  let bits = 0;
+  for (const row of likelihood) {
+    let z = 0;
+    for (let f = 0; f < prior.length; f++) z += prior[f]! * row[f]!;
+    if (z <= 0) continue;
+    for (let f = 0; f < prior.length; f++) {
+      const joint = prior[f]! * row[f]!;
+      if (joint > 0) bits += joint * Math.log2(row[f]! / z);
+    }
+  }
+  return Math.max(0, bits);
+}
+
+/** Whether a test is worth its minutes: the stop rule. */
+export function worthDoing(t: NextTest | undefined): t is NextTest {
+  return t !== undefined && t.informationBits / t.minutes >= STOP_BITS_PER_MINUTE;
+}
+
+interface Candidate {
+  row: TestRow;
+  minutes: number;
+  bits: number;
+  blocked: boolean;
+  likelihood: Likelihood;
+  part?: string;
+}
+
+const worthOf = (t: Candidate) => t.bits / (t.minutes + MINUTES_AROUND);
+
+/** The tests still to be done, best first, with what each would tell. */
+export function candidates(
+  c: Case,
+  ev: Evidence,
+  weighed: readonly Weighed[],
+  settings: Settings = {},
+): { tests: Candidate[]; leading: readonly Weighed[] } {
+  const leading = weighed.filter((w) => w.probability > NEGLIGIBLE);
+  const prior = leading.map((w) => w.probability);
+  const done = new Set(ev.tests.map((t) => t.row.id));
+  const blocked = new Set<string>();
+  for (const t of c.tests ?? []) {
+    const outcomes = [t.outcome].flat();
+    if (outcomes.includes('inconclusive') || outcomes.includes('not-accessible')) blocked.add(t.id);
+    else done.add(t.id);
+  }
+  const open = new Set(TESTS.flatMap((t) => (done.has(t.id) && t.access ? [t.access] : [])));
+  const at = new Set((c.readings ?? []).map((r) => r.at));
+  const rates = (c.readings ?? []).flatMap((r) => r.sampleHz ?? []);
+  const toolHz = settings.toolHz ?? (rates.length > 0 ? ALONE_FACTOR * Math.max(...rates) : undefined);
+  if (at.has('road-load')) open.add('road');
+  const tests: Candidate[] = [];
+  for (const row of TESTS) {
+    if (done.has(row.id) || !possible(row, ev, settings, toolHz)) continue;
+    if (row.reading && at.has(row.reading)) continue;
+    if (row.id === 'full-load-airflow' && at.has('full-load')) continue;
+    if (row.id === 'koeo-baro' && at.has('koeo')) continue;
+    const part = row.id === 'known-good-swap' ? partToSwap(leading) : undefined;
+    const likelihood = row.reading
+      ? readingLikelihood(row, ev, leading)
+      : part
+        ? outcomesOf(row).map((o) => leading.map((w) => swapProbability(o, w.row.id, part)))
+        : outcomeLikelihood(row, ev, leading);
+    tests.push({
+      row,
+      minutes: minutesOf(row, open, settings),
+      bits: informationBits(prior, likelihood),
+      blocked: blocked.has(row.id),
+      likelihood,
+      ...(part ? { part } : {}),
+    });
+  }
+  tests.sort((a, b) => Number(a.blocked) - Number(b.blocked) || worthOf(b) - worthOf(a));
+  return { tests, leading };
+}
+
+/** Bench minutes with what is open already; a shop's own figure counts in full or by the same share. */
+function minutesOf(row: TestRow, open: ReadonlySet<AccessId>, settings: Settings): number {
+  const full = Math.max(settings.minutes?.[row.id] ?? row.minutes, 0.1);
+  if (!row.access || !open.has(row.access) || row.minutesOpen === undefined) return full;
+  return Math.max(1, Math.round((full * row.minutesOpen) / row.minutes));
+}
+
+/** Rank the tests still to be done, best first by information per additional minute; tests without an outcome come last. */
+export function rankTests(found: ReturnType<typeof candidates>): NextTest[] {
+  const { tests, leading } = found;
+  return tests.map((t) => {
+    const together = t.row.access
+      ? tests.filter((o) => o !== t && !o.blocked && o.row.access === t.row.access && o.bits >= TOGETHER_BITS)
+      : [];
+    return {
+      test: t.row.id,
+      minutes: t.minutes,
+      informationBits: Math.round(t.bits * 1000) / 1000,
+      why: why(t.row, t.likelihood, leading),
+      ...(t.row.access ? { access: ACCESS[t.row.access] } : {}),
+      ...(together.length > 0 ? { together: together.map((o) => o.row.id) } : {}),
+      ...(t.part ? { part: t.part } : {}),
+    };
+  });
+}
+
+/** For one cause: the results, not too rare, that would leave least of it. At most two, of different tests. */
+export function mindChanges(w: Weighed, found: ReturnType<typeof candidates>): MindChange[] {
+  const { tests, leading } = found;
+  const at = leading.indexOf(w);
+  if (at < 0) return [];
+  const best: (MindChange & { worth: number })[] = [];
+  for (const t of tests) {
+    if (t.row.reading || t.blocked) continue;
+    let mine: (MindChange & { worth: number }) | null = null;
+    t.likelihood.forEach((row, o) => {
+      let z = 0;
+      for (let f = 0; f < leading.length; f++) z += leading[f]!.probability * row[f]!;
+      if (z < RARE) return;
+      const left = (w.probability * row[at]!) / z;
+      // Most taken away for the minutes, by a result that can be expected.
+      const worth = (z * (w.probability - left)) / t.minutes;
+      if (left < 0.6 * w.probability && worth > (mine?.worth ?? 0))
+        mine = { test: t.row.id, outcome: outcomesOf(t.row)[o]!, left: Math.round(left * 1000) / 1000, worth };
+    });
+    if (mine) best.push(mine);
+  }
+  return best
+    .sort((a, b) => b.worth - a.worth)
+    .slice(0, 2)
+    .map(({ worth: _, ...m }) => m);
+}
+
+function possible(row: TestRow, ev: Evidence, settings: Settings, toolHz: number | undefined): boolean {
+  if (row.tool && settings.tools && !settings.tools.includes(row.tool)) return false;
+  if (row.hazard && settings.hazards && !settings.hazards.includes(row.hazard)) return false;
+  if (row.needsHz !== undefined && toolHz !== undefined && toolHz < row.needsHz) return false;
+  return (row.needs ?? []).every((need) => {
+    if (need === 'maf') return ev.vehicle.metering !== 'speed-density';
+    if (need === 'map') return ev.vehicle.metering !== 'maf';
+    if (need === 'turbo') return ev.vehicle.induction === 'turbo';
+    return ev.vehicle.fuel === 'petrol';
+  });
+}
+
+/** The part whose faults are likeliest together. */
+function partToSwap(leading: readonly Weighed[]): string {
+  let best = 'maf';
+  let most = -1;
+  for (const [part, faults] of Object.entries(SWAP_PARTS)) {
+    const p = leading.reduce((s, w) => s + (faults.includes(w.row.id) ? w.probability : 0), 0);
+    if (p > most) {
+      most = p;
+      best = part;
+    }
+  }
+  return best;
+}
+
+function outcomeLikelihood(row: TestRow, ev: Evidence, leading: readonly Weighed[]): number[][] {
+  const columns = leading.map((w) => {
+    const p = outcomeRow(row, w.row.id, w.bank);
+    // The size decides whether a numeric test sees it: a small share hides inside "normal".
+    if (row.measure !== 'full-load' || !w.row.fullLoad) return p;
+    const visible = w.grid.reduce(
+      (s, g) => s + (Math.abs(fullLoadRatio(w.row, g.severity) - 1) > FULL_LOAD_SEEN ? g.probability : 0),
+      0,
+    );
+    const not = outcomeRow(row, 'balanced', null);
+    return p.map((x, o) => visible * x + (1 - visible) * not[o]!);
+  });
+  return outcomesOf(row).map((outcome, o) =>
+    columns.map((p) => (ev.banks === 1 && outcome.endsWith('bank2') ? 0 : p[o]!)),
+  );
+}
+
+function readingLikelihood(row: TestRow, ev: Evidence, leading: readonly Weighed[]): number[][] {
+  const hold = ev.points.find((p) => p.at === 'hold-2500');
+  const point =
+    row.reading === 'road-load'
+      ? { airflowGps: ev.roadFlowGps, mapKPa: 0.55 * ev.baroKPa, iatC: ev.airC + 15 }
+      : { airflowGps: hold?.airflowGps ?? 3 * ev.idleFlowGps, mapKPa: ev.idleMapKPa, iatC: ev.airC + 15 };
+  // What all points share is known the better the more points there are.
+  const healthy = HEALTHY_SD ** 2 * (1 - COMMON_SHARE + COMMON_SHARE / (1 + ev.trims.length)) + 0.5;
+  const likelihood = Array.from({ length: EDGES.length + 1 }, () => leading.map(() => 0));
+  leading.forEach((w, f) => {
+    let mass = 0;
+    for (const g of w.grid) {
+      if (g.probability < 0.01) continue;
+      mass += g.probability;
+      const e = predict(g.shape, g.severity, w.bank ?? 1, point, ev);
+      const mean = Math.abs(e.trimPct[0]) >= Math.abs(e.trimPct[1]) ? e.trimPct[0] : e.trimPct[1];
+      const sd = Math.sqrt(healthy + (0.1 * mean) ** 2);
+      let below = 0;
+      for (let b = 0; b <= EDGES.length; b++) {
+        const up = b < EDGES.length ? normalCdf((EDGES[b]! - mean) / sd) : 1;
+        likelihood[b]![f]! += g.probability * (up - below);
+        below = up;
+      }
+    }
+    if (mass > 0) for (const bin of likelihood) bin[f]! /= mass;
+  });
+  return likelihood;
+}
+
+/** Φ(x), Abramowitz & Stegun 26.2.17 (from memory), |error| < 7.5e-8. */
+function normalCdf(x: number): number {
+  const t = 1 / (1 + 0.2316419 * Math.abs(x));
+  const d = 0.3989422804 * Math.exp((-x * x) / 2);
+  const p = d * t * (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
+  return x > 0 ? 1 - p : p;
+}
+
+/** Which leading causes the test separates, in one sentence. */
+function why(row: TestRow, likelihood: Likelihood, leading: readonly Weighed[]): string {
+  const order = leading.map((w, i) => ({ w, i })).sort((a, b) => b.w.probability - a.w.probability);
+  const first = order[0];
+  if (!first) return row.how;
+  const differs = order.slice(1, 6).filter(({ w, i }) => {
+    if (w.probability < 0.01) return false;
+    let distance = 0;
+    for (const o of likelihood) distance += Math.abs(o[i]! - o[first.i]!);
+    return distance > 0.5;
+  });
+  if (differs.length === 0) return `Tells little between the leading causes. ${row.how}`;
+  const names = differs.slice(0, 2).map(({ w }) => w.row.label.toLowerCase());
+  return `Separates ${first.w.row.label.toLowerCase()} from ${names.join(' and ')}. ${row.how}`;
+}

@@ -1,0 +1,49 @@
+import { pointLabel } from '../../case/index.ts';
+import { faultLabel, outcomeLabel } from '../../catalogue/index.ts';
+import type { Evidence } from '../evidence/types.ts';
+import { trimDeviations } from '../model/likelihood.ts';
+import { resultProbability } from '../model/resultProbability.ts';
+import type { Weighed } from '../model/weighed.ts';
+import { signed } from './explain.ts';
+
+/** A trim this many standard deviations from what the first cause predicts is a contradiction. [house] */
+const MISFIT = 3;
+/** A result less likely than this under the first cause speaks against it. [house] */
+const UNLIKELY = 0.12;
+
+/** Evidence that does not go together: codes against trims, and what the first cause leaves unexplained. */
+export function contradictions(first: Weighed, ev: Evidence): string[] {
+  const out: string[] = [];
+  for (const [code, bank, sign, word] of FUEL_CODES) {
+    if (!ev.codes?.some((k) => k.code === code)) continue;
+    const totals = ev.trims.filter((t) => t.bank === bank).map((t) => t.totalPct * sign);
+    if (totals.length > 0 && Math.max(...totals) < 0)
+      out.push(
+        `${code} says ${word}, the trims of bank ${bank} say the opposite now: an old code, or a fault that comes and goes.`,
+      );
+  }
+  for (const t of ev.trims) {
+    const predicted = first.expected[t.point]!.trimPct[t.bank - 1]!;
+    const off = trimDeviations(t, predicted);
+    if (Math.abs(off) <= MISFIT) continue;
+    const where = `${pointLabel(t.at)}${ev.banks === 2 ? `, bank ${t.bank}` : ''}`;
+    out.push(
+      `${where}: ${signed(t.totalPct)} % does not go with ${faultLabel(first.row.id).toLowerCase()} (${signed(predicted)} % predicted). Read it again; two faults at once are possible.`,
+    );
+  }
+  for (const t of ev.tests) {
+    if (resultProbability(t, first.row.id, first.bank) >= UNLIKELY) continue;
+    const what = t.detail || outcomeLabel(t.outcome);
+    out.push(
+      `${t.row.label}: “${what}” does not go with ${faultLabel(first.row.id).toLowerCase()}. Repeat it before trusting either.`,
+    );
+  }
+  return out;
+}
+
+const FUEL_CODES: readonly (readonly [string, 1 | 2, 1 | -1, string])[] = [
+  ['P0171', 1, 1, 'lean'],
+  ['P0174', 2, 1, 'lean'],
+  ['P0172', 1, -1, 'rich'],
+  ['P0175', 2, -1, 'rich'],
+];

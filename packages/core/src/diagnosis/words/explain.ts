@@ -1,0 +1,124 @@
+import { complaintLabel, partLabel, pointLabel } from '../../case/index.ts';
+import { HINTS, type HintRow, outcomeLabel } from '../../catalogue/index.ts';
+import { holeForFlow } from '../../gas/index.ts';
+import type { Evidence } from '../evidence/types.ts';
+import { codeOf, hintApplies, hintWeight, workOf } from '../model/hintWeight.ts';
+import { singleAirflowLog, singleTrimLog } from '../model/likelihood.ts';
+import { resultProbability } from '../model/resultProbability.ts';
+import { severityOf } from '../model/severity.ts';
+import type { Weighed } from '../model/weighed.ts';
+
+/** A term must move the odds by a fifth to be worth a sentence. */
+const WORTH_SAYING = Math.log(1.2);
+
+interface Term {
+  log: number;
+  text: string;
+}
+
+export const signed = (v: number, digits = 1): string => `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(digits)}`;
+
+/** One piece of evidence: how well each cause explains it (log), and the sentence it makes for one. */
+interface Piece {
+  logs: number[];
+  text: (w: Weighed) => string;
+}
+
+function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
+  const out: Piece[] = [];
+  for (const t of ev.trims) {
+    const predicted = (w: Weighed) => w.expected[t.point]!.trimPct[t.bank - 1]!;
+    const bank = ev.banks === 2 ? `, bank ${t.bank}` : '';
+    out.push({
+      logs: weighed.map((w) => singleTrimLog(t, predicted(w))),
+      text: (w) =>
+        `${pointLabel(t.at)}${bank}: ${signed(t.totalPct)} % measured, ${signed(predicted(w))} % predicted${t.pegged ? ' (at the limit: at least this much)' : ''}.`,
+    });
+  }
+  ev.points.forEach((point, i) => {
+    const measured = point.airflowLog;
+    if (measured === null) return;
+    const share = (log: number) => signed((Math.exp(log) - 1) * 100, 0);
+    out.push({
+      logs: weighed.map((w) => singleAirflowLog(measured, w.expected[i]!.airflowLog, point.airflowSd)),
+      text: (w) =>
+        `${pointLabel(point.at)}: airflow ${point.airflowGps.toFixed(1)} g/s is ${share(measured)} % from physics, ${share(w.expected[i]!.airflowLog)} % predicted.`,
+    });
+  });
+  for (const t of ev.tests) {
+    const text = `${t.row.label}: ${t.detail || outcomeLabel(t.outcome)}.`;
+    out.push({ logs: weighed.map((w) => Math.log(resultProbability(t, w.row.id, w.bank))), text: () => text });
+  }
+  return out;
+}
+
+/** Sum of all but one. Next to a cause near certainty nothing would be left of a difference: then it is added up anew. */
+function sumWithout(at: number, mass: readonly number[]): number {
+  let sum = 0;
+  for (const m of mass) sum += m;
+  if (mass[at]! < 0.9 * sum) return sum - mass[at]!;
+  sum = 0;
+  for (let o = 0; o < mass.length; o++) if (o !== at) sum += mass[o]!;
+  return sum;
+}
+
+/**
+ * Sentences for and against every cause, from the likelihood terms themselves: each term is the cause's log likelihood
+ * for one piece of evidence minus that of all other causes together (weighted by their probability).
+ */
+export function explainAll(weighed: readonly Weighed[], ev: Evidence): { because: string[]; against: string[] }[] {
+  const found = pieces(weighed, ev).map((p) => ({
+    ...p,
+    mass: p.logs.map((log, o) => weighed[o]!.probability * Math.exp(log)),
+  }));
+  const hints = HINTS.filter((h) => hintApplies(h, ev));
+  return weighed.map((w, at) => {
+    const others = Math.max(1 - w.probability, 1e-12);
+    const terms: Term[] = [];
+    for (const piece of found) {
+      const sum = sumWithout(at, piece.mass);
+      const log = piece.logs[at]! - Math.log(Math.max(sum / others, 1e-12));
+      if (Math.abs(log) > WORTH_SAYING) terms.push({ log, text: piece.text(w) });
+    }
+    for (const h of hints) {
+      if (!h.faults.includes(w.row.id)) continue;
+      const log = hintWeight(h, w.bank, ev);
+      if (Math.abs(log) > WORTH_SAYING) terms.push({ log, text: hintText(h, ev) });
+    }
+    terms.sort((a, b) => Math.abs(b.log) - Math.abs(a.log));
+    const size = sizeSentence(w, ev);
+    const because = terms.filter((t) => t.log > 0).map((t) => t.text);
+    return { because: size ? [size, ...because] : because, against: terms.filter((t) => t.log < 0).map((t) => t.text) };
+  });
+}
+
+function hintText(h: HintRow, ev: Evidence): string {
+  if (h.sign) return ev.signs.find((s) => s.id === h.sign)!.text;
+  const code = codeOf(h, ev);
+  if (code) return `Code ${code.code}, ${code.state} (weak evidence).`;
+  if (h.complaint) return `Complaint: ${complaintLabel(h.complaint)} (weak evidence).`;
+  const work = workOf(h, ev)!;
+  const when = work.days === undefined ? '' : ` ${work.days} days ago`;
+  return h.factor < 1
+    ? `${partLabel(work.part)} already worked on${when}: weak innocence.`
+    : `Recent work: ${partLabel(work.part)}${when} (weak evidence).`;
+}
+
+/** The arithmetic that convinces: the size, and for a leak the hole and the raised-rpm trim it must then cause. */
+export function sizeSentence(w: Weighed, ev: Evidence): string | null {
+  const s = severityOf(w);
+  if (!s) return null;
+  const shape = w.row.variants[0]!.shape.kind;
+  if (shape === 'leak') {
+    const idle = ev.points.find((p) => p.at === 'idle');
+    const hole = holeForFlow(s.value, ev.baroKPa, ev.airC, idle?.mapKPa ?? 0.33 * ev.baroKPa);
+    const hold = ev.points.findIndex((p) => p.at === 'hold-2500');
+    const e = hold >= 0 ? w.expected[hold]!.trimPct : null;
+    const raised = e ? Math.max(e[0], e[1]) : null;
+    return `${s.value.toFixed(2)} g/s past the meter, a hole of about ${(hole?.diameterMm ?? 0).toFixed(1)} mm${raised === null ? '' : `: at 2,500 rpm that makes ${signed(raised)} %`}.`;
+  }
+  if (s.unit === 'kPa' && shape === 'sag')
+    return `About ${s.value.toFixed(0)} kPa short at ${ev.roadFlowGps.toFixed(0)} g/s (${s.low.toFixed(0)}–${s.high.toFixed(0)}).`;
+  if (shape === 'none') return null;
+  return `Size ${s.value.toFixed(s.unit === 'g/s' ? 3 : 0)} ${s.unit} (${s.low.toFixed(s.unit === 'g/s' ? 3 : 0)}–${s.high.toFixed(s.unit === 'g/s' ? 3 : 0)}).`;
+}

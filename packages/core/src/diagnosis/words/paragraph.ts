@@ -1,0 +1,75 @@
+import { faultLabel, TEST_BY_ID } from '../../catalogue/index.ts';
+import { type ShapeWord, shapeWord } from '../../trims/index.ts';
+import { chanceText } from '../../units/index.ts';
+import type { Evidence } from '../evidence/types.ts';
+import { worthDoing } from '../next/rankTests.ts';
+import type { Cause, Diagnosis, NextTest } from '../types.ts';
+
+/** The rule of thumb that goes with a shape. Common practice, no source; the arithmetic decides. */
+const RULES: Readonly<Record<ShapeWord, string>> = {
+  fades: 'fades with airflow: something of constant size, air or fuel beside the meter',
+  grows: 'grows with airflow: delivery, or a sensor that loses reach at high flow',
+  flat: 'the same share at every airflow: a sensor, a duct, pressure or the fuel itself',
+  crosses: 'crosses from one side to the other: a sensor skewed over its range',
+  'one point': 'one point only: no shape yet',
+};
+
+/** The shape of the trims of each bank that is off, in one word of the rules of thumb; a bank in balance has none. */
+export function shapesOf(ev: Evidence, off: readonly (1 | 2)[]): Diagnosis['shape'] {
+  const out: Diagnosis['shape'] = [];
+  for (const bank of off) {
+    const points = ev.trims
+      .filter((t) => t.bank === bank)
+      .map((t) => ({ airflowGps: ev.points[t.point]!.airflowGps, totalPct: t.totalPct }));
+    if (points.length > 0) out.push({ bank, word: shapeWord(points) });
+  }
+  return out;
+}
+
+/** The rule that goes with a shape's word. */
+export function ruleOf(word: string): string {
+  return RULES[word as ShapeWord] ?? word;
+}
+
+/** The judgement in plain sentences, made of the same figures as the rest. */
+export function paragraphOf(
+  banks: 1 | 2,
+  mixture: { mixture: Diagnosis['mixture']; banks: (1 | 2)[] },
+  shape: Diagnosis['shape'],
+  causes: readonly Cause[],
+  tests: readonly NextTest[],
+  apart: readonly string[][],
+): string {
+  const [first, second] = causes;
+  if (!first) return '';
+  const out: string[] = [];
+  const where = banks === 2 && mixture.banks.length === 1 ? ` on bank ${mixture.banks[0]}` : '';
+  const says: Record<Diagnosis['mixture'], string> = {
+    lean: `The engine runs lean${where}`,
+    rich: `The engine runs rich${where}`,
+    crossing: 'The mixture crosses from rich to lean over its range',
+    split: 'The banks lean in opposite directions',
+    balanced: 'The mixture is in balance',
+    'not-applicable': 'A diesel has no fuel trims to read',
+    undetermined: 'Without closed-loop trims the mixture is not determined',
+  };
+  const words = [...new Set(shape.map((s) => s.word))];
+  out.push(
+    `${says[mixture.mixture]}${words.length === 1 && words[0] !== 'one point' ? `: ${ruleOf(words[0]!)}` : ''}.`,
+  );
+  const named =
+    banks === 2 && first.bank
+      ? `${faultLabel(first.fault).toLowerCase()}, bank ${first.bank}`
+      : faultLabel(first.fault).toLowerCase();
+  const reasons = first.because.slice(0, 2).join(' ');
+  out.push(`Likeliest is ${named} (${chanceText(first.probability)}). ${reasons}`.trim());
+  if (second && second.probability >= 0.1)
+    out.push(`Next comes ${faultLabel(second.fault).toLowerCase()} (${chanceText(second.probability)}).`);
+  if (first.against[0]) out.push(`Against it: ${first.against[0]}`);
+  const test = tests[0];
+  if (worthDoing(test) && first.probability < 0.95)
+    out.push(
+      `${TEST_BY_ID.get(test.test)?.label ?? test.test} tells most for its ${test.minutes} min${apart[0] ? `, where the readings alone cannot tell ${apart[0].length} causes apart` : ''}.`,
+    );
+  return out.join(' ');
+}

@@ -1,0 +1,95 @@
+import { IsoTpReceiver, idText, parseCandumpLine, toHex } from '../../can/index.ts';
+import { type Decoded, decodeResponse } from '../decode.ts';
+
+export interface LogRow {
+  time: string;
+  ecu: string;
+  service: string;
+  pid: string;
+  name: string;
+  value: number | string;
+  unit: string;
+}
+
+export interface LogDecoder {
+  /** Take one line; returns the rows completed by it. Bad lines are counted, not thrown. */
+  line(text: string): LogRow[];
+  /** Count a line that somebody else has dealt with: a good frame with nothing for this decoder. */
+  skip(): void;
+  /** Whether a multi-frame message of this 11-bit identifier is under way. */
+  busy(id: number): boolean;
+  summary(): {
+    frames: number;
+    badLines: { line: number; reason: string }[];
+    badCount: number;
+    transportErrors: string[];
+  };
+}
+
+const KEPT_REASONS = 20;
+
+/** Response identifiers: 7E8–7EF (ISO 15765-4, 11 bit), 18DAF1xx (29 bit). */
+export function isResponseId(id: number, extended: boolean): boolean {
+  return extended ? id >>> 8 === 0x18daf1 : id >= 0x7e8 && id <= 0x7ef;
+}
+
+/** Decoded values of one response as rows. */
+export function rowsOf(time: string, ecu: string, decoded: readonly Decoded[]): LogRow[] {
+  return decoded.map((d) => ({
+    time,
+    ecu,
+    service: toHex([d.service]),
+    pid: d.pid === null ? '' : toHex([d.pid]),
+    name: d.name,
+    value: d.value,
+    unit: d.unit,
+  }));
+}
+
+/** Streaming decoder of a candump log: one row per decoded value, interleaved ECUs kept apart. */
+export function logDecoder(): LogDecoder {
+  const receivers = new Map<string, IsoTpReceiver>();
+  const byNumber = new Map<number, IsoTpReceiver>();
+  const badLines: { line: number; reason: string }[] = [];
+  const transportErrors: string[] = [];
+  let lineNumber = 0;
+  let frames = 0;
+  let badCount = 0;
+  return {
+    skip() {
+      lineNumber++;
+      frames++;
+    },
+    busy: (id) => byNumber.get(id)?.busy ?? false,
+    line(text) {
+      lineNumber++;
+      const trimmed = text.trim();
+      if (trimmed === '') return [];
+      const parsed = parseCandumpLine(trimmed);
+      if (!parsed.ok) {
+        badCount++;
+        if (badLines.length < KEPT_REASONS) badLines.push({ line: lineNumber, reason: parsed.reason });
+        return [];
+      }
+      frames++;
+      const f = parsed.frame;
+      if (!isResponseId(f.id, f.extended)) return [];
+      const ecu = idText(f.id, f.extended);
+      let receiver = receivers.get(ecu);
+      if (!receiver) {
+        receiver = new IsoTpReceiver();
+        receivers.set(ecu, receiver);
+        if (!f.extended) byNumber.set(f.id, receiver);
+      }
+      const rows: LogRow[] = [];
+      for (const r of receiver.feed(f.data, Math.round(Number(f.timeText) * 1e6))) {
+        if (r.kind === 'error' && transportErrors.length < KEPT_REASONS) {
+          transportErrors.push(`line ${lineNumber}, ${ecu}: ${r.error}: ${r.detail}`);
+        }
+        if (r.kind === 'message') rows.push(...rowsOf(f.timeText, ecu, decodeResponse(r.payload)));
+      }
+      return rows;
+    },
+    summary: () => ({ frames, badLines, badCount, transportErrors }),
+  };
+}

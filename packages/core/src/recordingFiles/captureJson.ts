@@ -1,0 +1,83 @@
+import type { Channel, Series } from '../series/index.ts';
+
+/** The capture format of the contract, version 1, as parsed JSON. */
+interface CaptureJson {
+  format: 'just-balance/capture';
+  version: 1;
+  startedAt: string | null;
+  vehicle?: unknown;
+  channels: { id: string; unit: string; quantum?: number; time: number[]; value: number[] }[];
+  /** Words beside the numbers (loop state); a reader that does not know them loses nothing else. */
+  texts?: { id: string; time: number[]; value: string[] }[];
+  marks?: { at: string; from: number; to: number }[];
+}
+
+export type CaptureRead = { ok: true; series: Series } | { ok: false; field: string; message: string };
+
+const bad = (field: string, message: string): CaptureRead => ({ ok: false, field, message });
+
+/** Parsed JSON as a series; says which field is wrong. Whole arrays are checked: finite, rising, equal in length. */
+export function readCapture(json: unknown): CaptureRead {
+  const c = json as CaptureJson;
+  if (c === null || typeof c !== 'object' || Array.isArray(c)) return bad('', 'a capture is a JSON object');
+  if (c.format !== 'just-balance/capture') return bad('format', 'must be "just-balance/capture"');
+  if (c.version !== 1)
+    return bad(
+      'version',
+      `${String(c.version)} is not a version this program reads (1)${Number(c.version) > 1 ? ': update it' : ''}`,
+    );
+  if (!Array.isArray(c.channels)) return bad('channels', 'a list');
+  const channels: Channel[] = [];
+  for (const [i, k] of c.channels.entries()) {
+    const at = `channels[${i}]`;
+    if (typeof k?.id !== 'string' || k.id === '') return bad(`${at}.id`, 'a text');
+    if (typeof k.unit !== 'string') return bad(`${at}.unit`, 'a text');
+    if (!Array.isArray(k.time) || !Array.isArray(k.value) || k.time.length !== k.value.length)
+      return bad(`${at}.value`, `as many values as times, got ${k.value?.length} for ${k.time?.length}`);
+    for (let j = 0; j < k.time.length; j++) {
+      if (!Number.isFinite(k.time[j])) return bad(`${at}.time[${j}]`, 'not a finite number');
+      if (!Number.isFinite(k.value[j])) return bad(`${at}.value[${j}]`, 'not a finite number');
+      if (j > 0 && k.time[j]! < k.time[j - 1]!) return bad(`${at}.time[${j}]`, 'goes back in time');
+    }
+    channels.push({
+      id: k.id,
+      unit: k.unit,
+      ...(k.quantum === undefined ? {} : { quantum: k.quantum }),
+      time: Float64Array.from(k.time),
+      value: Float64Array.from(k.value),
+    });
+  }
+  const texts = (Array.isArray(c.texts) ? c.texts : [])
+    .filter((t) => typeof t?.id === 'string' && Array.isArray(t.time) && t.time.length === t.value?.length)
+    .map((t) => ({ id: t.id, time: Float64Array.from(t.time), value: t.value.map(String) }));
+  return {
+    ok: true,
+    series: { startedAt: c.startedAt ?? null, channels, ...(texts.length > 0 ? { texts } : {}), marks: c.marks ?? [] },
+  };
+}
+
+/** The capture format's fields before its channels. A recording without a clock starts at the epoch. */
+export function captureHead(startedAt: string | null) {
+  return {
+    format: 'just-balance/capture',
+    version: 1,
+    startedAt: startedAt ?? '1970-01-01T00:00:00.000Z',
+    vehicle: {},
+  } as const;
+}
+
+/** A series as the capture format, ready for JSON. */
+export function writeCapture(s: Series): CaptureJson & { vehicle: object } {
+  return {
+    ...captureHead(s.startedAt),
+    channels: s.channels.map((c) => ({
+      id: c.id,
+      unit: c.unit,
+      ...(c.quantum === undefined ? {} : { quantum: c.quantum }),
+      time: Array.from(c.time),
+      value: Array.from(c.value),
+    })),
+    ...(s.texts?.length ? { texts: s.texts.map((t) => ({ id: t.id, time: Array.from(t.time), value: t.value })) } : {}),
+    marks: s.marks,
+  };
+}

@@ -1,0 +1,1 @@
+export { isoOf, unixOf } from './utc.ts';

@@ -1,0 +1,30 @@
+/** ISO 8601 of Unix seconds, to the millisecond, in UTC. Howard Hinnant's civil-from-days (public domain). */
+export function isoOf(unixSeconds: number): string {
+  const ms = Math.round(unixSeconds * 1000);
+  const days = Math.floor(ms / 86_400_000);
+  const rest = ms - days * 86_400_000;
+  const z = days + 719_468;
+  const era = Math.floor(z / 146_097);
+  const doe = z - era * 146_097;
+  const yoe = Math.floor((doe - Math.floor(doe / 1460) + Math.floor(doe / 36_524) - Math.floor(doe / 146_096)) / 365);
+  const doy = doe - (365 * yoe + Math.floor(yoe / 4) - Math.floor(yoe / 100));
+  const mp = Math.floor((5 * doy + 2) / 153);
+  const d = doy - Math.floor((153 * mp + 2) / 5) + 1;
+  const m = mp < 10 ? mp + 3 : mp - 9;
+  const y = yoe + era * 400 + (m <= 2 ? 1 : 0);
+  const two = (n: number, w = 2) => String(Math.floor(n)).padStart(w, '0');
+  return `${two(y, 4)}-${two(m)}-${two(d)}T${two(rest / 3_600_000)}:${two((rest / 60_000) % 60)}:${two((rest / 1000) % 60)}.${two(rest % 1000, 3)}Z`;
+}
+
+/** Unix seconds of an ISO time written by `isoOf` (UTC); null of anything else. */
+export function unixOf(iso: string): number | null {
+  const m = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d):(\d\d)(?:\.(\d{1,6}))?Z$/.exec(iso);
+  if (!m) return null;
+  const [y0, mo, d, h, mi, s] = m.slice(1, 7).map(Number) as [number, number, number, number, number, number];
+  const y = mo <= 2 ? y0 - 1 : y0;
+  const era = Math.floor(y / 400);
+  const yoe = y - era * 400;
+  const doy = Math.floor((153 * (mo + (mo > 2 ? -3 : 9)) + 2) / 5) + d - 1;
+  const doe = yoe * 365 + Math.floor(yoe / 4) - Math.floor(yoe / 100) + doy;
+  return (era * 146_097 + doe - 719_468) * 86_400 + h * 3600 + mi * 60 + s + Number(`0.${m[7] ?? 0}`);
+}

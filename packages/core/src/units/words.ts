@@ -1,0 +1,9 @@
+/** An id in words: `gasket-bank1` → gasket bank 1, `idle-ac` → idle A/C. For ids that have no label of their own. */
+export function idInWords(id: string): string {
+  return id
+    .replaceAll('-', ' ')
+    .replace(/\bbank([12])\b/g, 'bank $1')
+    .replace(/\bac\b/g, 'A/C')
+    .replace(/\begr\b/g, 'EGR')
+    .replace(/\bpcv\b/g, 'crankcase');
+}
