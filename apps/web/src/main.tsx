@@ -2,9 +2,11 @@ import 'reflect-metadata';
 import './index.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
-import { BrowserRouter } from 'react-router';
-import { App } from './App.tsx';
-import { PreferencesProvider } from './shared/preferences.tsx';
+import { RouterProvider } from 'react-router';
+import { SWRConfig } from 'swr';
+import { router } from './app/router.tsx';
+import { api } from './data/api.ts';
+import { PreferencesProvider } from './ui/preferences.tsx';
 
 // Only over https or on localhost does a browser offer it; without it the page works while the server does.
 if (import.meta.env.PROD && 'serviceWorker' in navigator)
@@ -13,9 +15,9 @@ if (import.meta.env.PROD && 'serviceWorker' in navigator)
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <PreferencesProvider>
-      <BrowserRouter>
-        <App />
-      </BrowserRouter>
+      <SWRConfig value={{ fetcher: api.get }}>
+        <RouterProvider router={router} />
+      </SWRConfig>
     </PreferencesProvider>
   </StrictMode>,
 );

@@ -1,12 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import {
-  type NewWrite,
-  Outbox,
-  type OutboxStore,
-  type SendResult,
-  sender,
-  type Waiting,
-} from '../src/offline/Outbox.ts';
+import { type NewWrite, Outbox, type OutboxStore, type SendResult, sender, type Waiting } from '../src/data/Outbox.ts';
 
 /** A store in memory that answers a little later, as a database does. */
 function memory(): OutboxStore & { rows: Map<number, Waiting> } {

@@ -1,8 +1,8 @@
 import { CALCULATORS, type CalculatorField } from '@just-balance/core/calculators';
 import { metricOf, shown } from '@just-balance/core/units';
 import { useId, useState } from 'react';
-import { usePreferences } from '../shared/preferences.tsx';
-import { typed } from '../shared/typed.ts';
+import { usePreferences } from '../ui/preferences.tsx';
+import { typed } from '../ui/typed.ts';
 
 /** One small sum: figures in the chosen units, the result as they are typed. `start` fills in what is known, metric. */
 export function CalculatorCard({

@@ -2,17 +2,17 @@ import type { BayView, BenchTestResult } from '@just-balance/contract';
 import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { type ReactNode, useEffect, useState } from 'react';
 import useSWR, { mutate } from 'swr';
-import { api } from '../shared/api.ts';
-import { Problem } from '../shared/Problem.tsx';
-import { Quantity } from '../shared/preferences.tsx';
-import { typed } from '../shared/typed.ts';
-import { useAction } from '../shared/useAction.ts';
+import { api } from '../data/api.ts';
+import { Problem } from '../ui/Problem.tsx';
+import { Quantity } from '../ui/preferences.tsx';
+import { typed } from '../ui/typed.ts';
+import { useAction } from '../ui/useAction.ts';
 
 type Send = (command: string, rest?: Record<string, unknown>) => Promise<BayView | undefined>;
 
 /** What may be done to a simulated vehicle; clearly marked as simulated. `compact`: only the driver's part. */
 export function BayControls({ bay, compact = false }: { bay: number; compact?: boolean }) {
-  const { data: bays } = useSWR<BayView[]>('/bays', api.get, { refreshInterval: 2000 });
+  const { data: bays } = useSWR<BayView[]>('/bays', { refreshInterval: 2000 });
   const view = bays?.find((b) => b.bay === bay);
   const { busy, trouble, run } = useAction();
   if (!view) return null;

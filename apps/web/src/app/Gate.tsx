@@ -1,0 +1,45 @@
+import { useEffect } from 'react';
+import { Outlet, useNavigation } from 'react-router';
+import { ApiFailure } from '../data/api.ts';
+import { outbox } from '../data/queue.ts';
+import { useSession } from '../data/session.tsx';
+import { SignIn } from '../pages/signIn/SignIn.tsx';
+import { NextStep } from '../ui/NextStep.tsx';
+
+/** Sign-in first; then whatever was asked for. */
+export function Gate() {
+  const { session, error, loading, refresh } = useSession();
+  const going = useNavigation().state !== 'idle';
+  const accountId = session?.account?.id ?? null;
+  useEffect(() => {
+    void outbox.useAccount(accountId);
+  }, [accountId]);
+  if (!session) {
+    if (loading) return <p className="p-6 text-soft">Opening…</p>;
+    return (
+      <main className="mx-auto max-w-3xl p-6">
+        <NextStep
+          tone="trouble"
+          title="The server does not answer"
+          why={error instanceof ApiFailure ? error.message : 'Is it running? Everything already kept is safe.'}
+        >
+          <button type="button" className="press press-act" onClick={() => refresh()}>
+            Try again
+          </button>
+        </NextStep>
+      </main>
+    );
+  }
+  if (!session.account) return <SignIn />;
+  return (
+    <>
+      {going && (
+        <progress
+          className="progress progress-primary fixed inset-x-0 top-0 z-50 h-1 rounded-none"
+          aria-label="Opening the page"
+        />
+      )}
+      <Outlet />
+    </>
+  );
+}

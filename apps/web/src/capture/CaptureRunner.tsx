@@ -1,0 +1,428 @@
+import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balance/contract';
+import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core/capture';
+import { pointLabel } from '@just-balance/core/case';
+import { Check, Circle } from 'lucide-react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
+import { mutate } from 'swr';
+import { api, newId } from '../data/api.ts';
+import type { JobLive } from '../data/live.tsx';
+import { Cautions } from '../job/Cautions.tsx';
+import { keyFigure, newestReadings } from '../job/figures.ts';
+import { BayControls } from '../practice/BayControls.tsx';
+import { NextStep } from '../ui/NextStep.tsx';
+import { Problem } from '../ui/Problem.tsx';
+import { usePreferences } from '../ui/preferences.tsx';
+import { playTone } from '../ui/tone.ts';
+import { useAction } from '../ui/useAction.ts';
+import { useSingleKeys } from '../ui/useSingleKeys.ts';
+import { HandEntry } from './HandEntry.tsx';
+
+const Strips = lazy(() => import('./Strips.tsx'));
+
+interface Props {
+  job: JobView;
+  live: JobLive;
+  phase: Phase;
+  doneLabel: string;
+  done: () => void;
+  /** What the card says once every point is kept. */
+  summary?: { title: string; why: string };
+  /** What stands under the capture: before and after, for Prove. */
+  children?: React.ReactNode;
+  /** What stands below everything, told how to start a free recording; not while one runs. */
+  below?: (free: { start: (only: string | undefined) => void; disabled: boolean }) => React.ReactNode;
+}
+
+/** Guided capture of the points a job asks for; used for the first readings and again for the proof. */
+export function CaptureRunner({ job, live, phase, doneLabel, done, summary, children, below }: Props) {
+  const readings = newestReadings(job, phase);
+  const have = (at: string) => readings.find((r) => r.reading.at === at);
+  const asked = pointsFor(job.vehicle, job.complaint.symptoms);
+  // For the proof: the points that were taken before the repair.
+  const before = newestReadings(job, 'before');
+  const wanted = phase === 'after' ? asked.filter((at) => before.some((r) => r.reading.at === at)) : asked;
+  const firstOpen = CAPTURE_POINTS.find((p) => wanted.includes(p.at) && !have(p.at)) ?? null;
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [hand, setHand] = useState(false);
+  const { busy, trouble, run } = useAction();
+  const status: CaptureStatus | null =
+    live.capture &&
+    live.capture.phase === phase &&
+    live.capture.state !== 'done' &&
+    !(live.capture.state === 'refused' && !live.capture.reason)
+      ? live.capture
+      : null;
+  // With all points kept, the strips stay with the one taken last: its expected values, not those of idle.
+  const at = status?.at ?? chosen ?? firstOpen?.at ?? readings.at(-1)?.reading.at ?? 'idle';
+  const point = CAPTURE_POINTS.find((p) => p.at === at) ?? CAPTURE_POINTS.find((p) => p.at === 'idle')!;
+  const [more, setMore] = useState(false);
+  const offered = CAPTURE_POINTS.filter(
+    (p) => more || wanted.includes(p.at) || have(p.at) || p.at === chosen || p.at === status?.at,
+  ).filter((p) => p.at !== 'boost' || job.vehicle.induction === 'turbo');
+
+  const { tones } = usePreferences();
+  const heard = useRef<string | undefined>(undefined);
+  const state = live.capture?.state;
+  useEffect(() => {
+    const before = heard.current;
+    heard.current = state;
+    if (!tones || before === undefined || before === state) return;
+    if (state === 'capturing') playTone('opened');
+    else if (state === 'done') playTone('kept');
+    else if (state === 'refused' || state === 'lost') playTone('trouble');
+  }, [state, tones]);
+
+  const finished = live.capture?.state === 'done' ? live.capture.captureId : null;
+  useEffect(() => {
+    if (finished) setChosen(null);
+  }, [finished]);
+
+  const start = (p: CapturePoint) =>
+    run(async () => {
+      setChosen(p.at);
+      live.setCapture(await api.post<CaptureStatus>(`/jobs/${job.id}/captures`, { id: newId(), phase, at: p.at }));
+    });
+  const startFree = (only: string | undefined) =>
+    run(async () => {
+      const body = { id: newId(), phase, at: 'free', ...(only ? { only } : {}) };
+      live.setCapture(await api.post<CaptureStatus>(`/jobs/${job.id}/captures`, body));
+    });
+  const command = (c: CaptureCommand['command']) =>
+    run(async () => {
+      const s = await api.post<CaptureStatus>(`/jobs/${job.id}/captures/${status!.captureId}/command`, { command: c });
+      live.setCapture(c === 'stop' || c === 'keep-doubtful' ? null : s);
+      await mutate(`/jobs/${job.id}`);
+    });
+  const keys = useMemo(() => ({ h: () => setHand(true) }), []);
+  useSingleKeys(keys);
+
+  return (
+    <>
+      <Step
+        job={job}
+        point={point}
+        status={status}
+        complete={
+          !firstOpen && !chosen
+            ? (summary ?? {
+                title: wanted.length === 2 ? 'Both points are kept' : `All ${wanted.length} points are kept`,
+                why: 'What this complaint asks for is in; more points can be taken or entered by hand.',
+              })
+            : null
+        }
+        busy={busy}
+        doneLabel={doneLabel}
+        done={done}
+        start={() => start(point)}
+        again={() => command('again')}
+        keep={() => command('keep-doubtful')}
+        stop={() => command('stop')}
+        pause={() => command(status?.state === 'paused' ? 'resume' : 'pause')}
+        hand={() => setHand(true)}
+        again2={() => setChosen('idle')}
+      />
+      <Problem trouble={trouble} />
+      <Cautions job={job} step={`${phase === 'before' ? 'read' : 'prove'}:${point.at}`} />
+      <div
+        className="grid grid-cols-2 gap-3 lg:grid-cols-[repeat(auto-fit,minmax(180px,1fr))]"
+        role="group"
+        aria-label="Operating points"
+      >
+        {offered.map((p) => {
+          const r = have(p.at);
+          const on = p.at === point.at && (status !== null || firstOpen !== null || chosen !== null);
+          return (
+            <button
+              key={p.at}
+              type="button"
+              aria-pressed={on}
+              disabled={status !== null}
+              className={`sheet min-h-[62px] cursor-pointer px-4 py-2 text-left text-ink disabled:cursor-default ${on ? 'border-2 border-act' : ''}`}
+              onClick={() => setChosen(p.at)}
+            >
+              <span className="flex items-center gap-2 font-[650]">
+                {r && <Check size={17} aria-label="kept" />} {p.label}
+              </span>
+              <span className="figure text-[0.9rem] text-soft">
+                {status?.at === p.at
+                  ? status.state
+                  : r
+                    ? `${keyFigure(r.reading)}${r.doubtful ? ' · doubtful' : ''}`
+                    : 'not taken'}
+              </span>
+            </button>
+          );
+        })}
+        {readings
+          .filter((r) => !offered.some((p) => p.at === r.reading.at))
+          .map((r) => (
+            <div key={r.id} className="sheet min-h-[62px] px-4 py-2">
+              <span className="flex items-center gap-2 font-[650]">
+                <Check size={17} aria-label="kept" /> {pointLabel(r.reading.at)}
+              </span>
+              <span className="figure text-[0.9rem] text-soft">{keyFigure(r.reading)} · by hand</span>
+            </div>
+          ))}
+        {!more && (
+          <button
+            type="button"
+            className="sheet min-h-[62px] cursor-pointer px-4 py-2 text-left text-soft"
+            disabled={status !== null}
+            onClick={() => setMore(true)}
+          >
+            More points
+          </button>
+        )}
+      </div>
+      {hand && <HandEntry job={job} phase={phase} at={point.at} close={() => setHand(false)} />}
+      {(status || !children) && (
+        <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-3 lg:grid-cols-[minmax(0,1fr)_230px]">
+          <section className="sheet p-4" aria-label="Live strips">
+            <Suspense fallback={<p className="text-soft">Drawing…</p>}>
+              <Strips live={live} job={job} point={point} status={status} />
+            </Suspense>
+          </section>
+          <Conditions status={status} point={point} job={job} />
+        </div>
+      )}
+      {children}
+      {below?.({ start: startFree, disabled: busy || !job.adapter || status !== null })}
+      {job.adapter?.startsWith('sim:') && <BayControls bay={Number(job.adapter.slice(4))} compact />}
+    </>
+  );
+}
+
+interface StepProps {
+  job: JobView;
+  point: CapturePoint;
+  status: CaptureStatus | null;
+  complete: { title: string; why: string } | null;
+  busy: boolean;
+  doneLabel: string;
+  done: () => void;
+  start: () => void;
+  again: () => void;
+  keep: () => void;
+  stop: () => void;
+  pause: () => void;
+  hand: () => void;
+  again2: () => void;
+}
+
+/** The next step card in every state of a capture. */
+function Step({
+  job,
+  point,
+  status,
+  complete,
+  busy,
+  doneLabel,
+  done,
+  start,
+  again,
+  keep,
+  stop,
+  pause,
+  hand,
+  again2,
+}: StepProps) {
+  const byHand = (
+    <button type="button" className="press press-big" onClick={hand}>
+      Enter by hand
+    </button>
+  );
+  const stopButton = (
+    <button type="button" className="press press-big" disabled={busy} onClick={stop}>
+      Stop
+    </button>
+  );
+  const pauseButton = (
+    <button type="button" className="press press-big" disabled={busy} onClick={pause}>
+      Pause
+    </button>
+  );
+  if (status?.state === 'paused') {
+    return (
+      <NextStep
+        tone="wait"
+        title={`${point.label}: paused. ${status.keptSeconds} s up to then are kept`}
+        why="Nothing is recorded meanwhile; the gap will be marked. The window starts anew."
+      >
+        {stopButton}
+        <button type="button" className="press press-act press-big" disabled={busy} onClick={pause}>
+          Go on
+        </button>
+      </NextStep>
+    );
+  }
+  if (status?.state === 'lost') {
+    return (
+      <NextStep
+        tone="trouble"
+        title={`Adapter lost. ${status.keptSeconds} s up to then are kept`}
+        why={`${status.reason ?? ''}. Cranking often does this; nothing to do.`}
+      >
+        {byHand}
+        {stopButton}
+      </NextStep>
+    );
+  }
+  if (status?.at === 'free') {
+    return (
+      <NextStep
+        title={`Recording freely: ${status.keptSeconds} s kept`}
+        why="Every second is committed as it comes. Stop when you have seen enough; it stands under Recordings."
+      >
+        {pauseButton}
+        <button type="button" className="press press-act press-big" disabled={busy} onClick={stop}>
+          Stop
+        </button>
+      </NextStep>
+    );
+  }
+  if (status?.state === 'refused') {
+    return (
+      <NextStep
+        tone="trouble"
+        title={`Not good enough to keep: ${status.reason ?? 'it wandered'}`}
+        why={`Steady means within ${Math.round(point.airflowSteadyShare * 100)} % for ${point.windowS} s. Likely the fan or the air conditioning cycling; switch both off.`}
+      >
+        <button type="button" className="press press-plain" disabled={busy} onClick={keep}>
+          Keep, marked doubtful
+        </button>
+        <button type="button" className="press press-act press-big" disabled={busy} onClick={again}>
+          Try again
+        </button>
+      </NextStep>
+    );
+  }
+  if (status?.state === 'capturing') {
+    const left = Math.max(0, status.wantedS - status.goodS);
+    return (
+      <NextStep
+        title={`${point.label}: capturing, ${Math.ceil(left)} s to go`}
+        why="The window closes by itself when ten good seconds are in."
+        aside={<Ring share={status.goodS / status.wantedS} text={`${Math.ceil(left)} s`} />}
+      >
+        {pauseButton}
+        {stopButton}
+      </NextStep>
+    );
+  }
+  if (status) {
+    const cold = status.conditions.find((c) => c.id === 'warm' && !c.met);
+    const unmet = status.conditions.filter((c) => !c.met);
+    const eta = status.etaS === null ? '' : `, about ${Math.ceil(status.etaS / 60)} min`;
+    return (
+      <NextStep
+        tone="wait"
+        title={
+          cold
+            ? `Waiting for warm: ${cold.detail}${eta}`
+            : `Waiting: ${unmet.map((c) => c.label.toLowerCase()).join(', ') || 'the first seconds'}`
+        }
+        why={`${point.instruction} It starts by itself; put the tablet down.`}
+      >
+        {pauseButton}
+        {stopButton}
+      </NextStep>
+    );
+  }
+  if (complete) {
+    return (
+      <NextStep title={complete.title} why={complete.why}>
+        <button type="button" className="press press-big" onClick={again2}>
+          Take again
+        </button>
+        <button type="button" className="press press-act press-big" onClick={done}>
+          {doneLabel}
+        </button>
+      </NextStep>
+    );
+  }
+  return (
+    <NextStep
+      title={`Take ${point.label.toLowerCase()}`}
+      why={
+        job.adapter
+          ? `${point.instruction} ${point.kind === 'steady' ? `It waits until all that must be true is, then averages ${point.windowS} s by itself.` : 'It catches the moment by itself.'}`
+          : 'No adapter on this job: enter what your tool shows.'
+      }
+    >
+      {byHand}
+      <button type="button" className="press press-act press-big" disabled={busy || !job.adapter} onClick={start}>
+        Start
+      </button>
+    </NextStep>
+  );
+}
+
+function Ring({ share, text }: { share: number; text: string }) {
+  const r = 31;
+  const c = 2 * Math.PI * r;
+  return (
+    <svg viewBox="0 0 76 76" width="76" height="76" role="img" aria-label={`${text} left`}>
+      <circle cx="38" cy="38" r={r} fill="none" stroke="var(--rule)" strokeWidth="9" />
+      <circle
+        cx="38"
+        cy="38"
+        r={r}
+        fill="none"
+        stroke="var(--act)"
+        strokeWidth="9"
+        strokeDasharray={`${c * share} ${c}`}
+        transform="rotate(-90 38 38)"
+      />
+      <text x="38" y="45" textAnchor="middle" fontSize="21" fontWeight="700" className="figure" fill="var(--ink)">
+        {text}
+      </text>
+    </svg>
+  );
+}
+
+function Conditions({ status, point, job }: { status: CaptureStatus | null; point: CapturePoint; job: JobView }) {
+  return (
+    <section className="sheet p-4">
+      <h2 className="sheet-title">What must be true</h2>
+      <ul className="m-0 mt-2 list-none p-0">
+        {(status?.conditions ?? []).map((c) => (
+          <li key={c.id} className="border-t border-rule py-2">
+            <div className="flex items-center justify-between gap-2">
+              <span className="font-[650]">{c.label}</span>
+              {c.met ? (
+                <span className="tag tag-ok">
+                  <Check size={14} aria-hidden /> yes
+                </span>
+              ) : (
+                <span className="tag tag-caution">
+                  <Circle size={12} aria-hidden /> not yet
+                </span>
+              )}
+            </div>
+            <div className="figure text-[0.9rem] text-soft">{c.detail}</div>
+          </li>
+        ))}
+        {!status && (
+          <li className="border-t border-rule py-2 text-soft">
+            {[
+              point.needsWarm && 'warm from 80 °C',
+              point.coldBelowC !== undefined && `coolant at most ${point.coldBelowC} °C`,
+              point.needsClosedLoop && job.vehicle.fuel === 'petrol' && 'closed loop',
+              point.rpmHigh === 0
+                ? 'engine off'
+                : `${point.rpmLow.toLocaleString('en-US')}–${point.rpmHigh.toLocaleString('en-US')} rpm`,
+              point.speedLowKmh !== undefined && `at least ${point.speedLowKmh} km/h`,
+              point.kind === 'steady' && `steady for ${point.windowS} s`,
+            ]
+              .filter(Boolean)
+              .join(', ')}
+            . Checked by itself once started.
+          </li>
+        )}
+      </ul>
+      <p className="m-0 mt-2 text-[0.9rem] text-soft">
+        Hands free once started. <kbd className="kbd kbd-sm">H</kbd> hand entry.
+      </p>
+    </section>
+  );
+}

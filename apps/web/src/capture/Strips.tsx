@@ -1,0 +1,242 @@
+import type { CaptureStatus, JobView } from '@just-balance/contract';
+import type { CapturePoint } from '@just-balance/core/capture';
+import {
+  CategoryScale,
+  Chart,
+  type ChartData,
+  type ChartOptions,
+  type ChartType,
+  LinearScale,
+  LineElement,
+  type Plugin,
+  PointElement,
+} from 'chart.js';
+import { scaleLinear } from 'd3-scale';
+import { useEffect, useRef, useState } from 'react';
+import { Line } from 'react-chartjs-2';
+import { useLimits } from '../data/limits.ts';
+import type { JobLive } from '../data/live.tsx';
+import { signed } from '../job/figures.ts';
+import { usePreferences, useShown } from '../ui/preferences.tsx';
+import { type Strip, stripsOf } from './strips.ts';
+
+Chart.register(LineElement, PointElement, LinearScale, CategoryScale);
+
+const WINDOW_S = 60;
+
+/** At most five strips over their expected bands, with time and value axes. */
+export default function Strips({
+  live,
+  job,
+  point,
+  status,
+}: {
+  live: JobLive;
+  job: JobView;
+  point: CapturePoint;
+  status: CaptureStatus | null;
+}) {
+  const limits = useLimits();
+  const number = (v: number | string | undefined) => (typeof v === 'number' ? v : undefined);
+  const strips = stripsOf(job, status?.at === 'free' ? null : point, limits, {
+    rpm: number(live.values.rpm),
+    mapKPa: number(live.values.map),
+    iatC: number(live.values.iat),
+  });
+  const goodFrom = status?.state === 'capturing' ? status.goodS : null;
+  if ([...live.traces.values()].every((t) => t.length === 0)) {
+    return (
+      <p className="m-0 py-6 text-soft">
+        No live values yet. Start a reading: the adapter connects by itself and its values run here.
+      </p>
+    );
+  }
+  return (
+    <div>
+      {strips.map((s, i) => (
+        <StripRow key={s.id} strip={s} live={live} goodS={goodFrom} axis={i === strips.length - 1} />
+      ))}
+    </div>
+  );
+}
+
+function StripRow({ strip, live, goodS, axis }: { strip: Strip; live: JobLive; goodS: number | null; axis: boolean }) {
+  const show = useShown();
+  const { theme } = usePreferences();
+  const points = strip.read(live);
+  const last = points.at(-1);
+  const shownLast = last && show(last.v, strip.unit, strip.digits);
+  const rate = live.link?.rates[strip.rate];
+  const low = strip.low === null ? null : show(strip.low, strip.unit, strip.digits);
+  const high = strip.high === null ? null : show(strip.high, strip.unit, strip.digits);
+  const calm = useCalm(
+    shownLast ? (strip.unit === '%' ? signed(shownLast.value) : shownLast.value.toFixed(shownLast.digits)) : '—',
+  );
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 border-b border-rule py-1 last:border-b-0 sm:grid-cols-[minmax(110px,150px)_minmax(0,1fr)_minmax(84px,120px)]">
+      <div>
+        <div className="leading-tight font-[650]">{strip.label}</div>
+        {rate !== undefined && (
+          <div className="figure text-[0.8rem] text-soft">{rate < 10 ? rate.toFixed(1) : rate.toFixed(0)}/s</div>
+        )}
+        {low && high && (
+          <div className="text-[0.85rem] text-soft">
+            expected{' '}
+            <span className="figure">
+              {low.value.toFixed(low.digits)} – {high.value.toFixed(high.digits)}
+            </span>
+          </div>
+        )}
+      </div>
+      <div className="order-last col-span-2 min-w-0 sm:order-none sm:col-span-1">
+        <Trace
+          points={points.map((p) => ({ t: p.t, v: show(p.v, strip.unit, strip.digits).value }))}
+          low={low?.value ?? null}
+          high={high?.value ?? null}
+          span={show(strip.span, strip.unit, 1).value - show(0, strip.unit, 1).value}
+          goodS={goodS}
+          axis={axis}
+          label={strip.label}
+          theme={theme}
+        />
+      </div>
+      <div className="text-right">
+        <span className="figure text-[1.8rem] font-bold">{calm}</span>{' '}
+        <span className="text-soft">{shownLast?.unit ?? strip.unit}</span>
+      </div>
+    </div>
+  );
+}
+
+/** Live figures change at most twice a second. */
+function useCalm(text: string): string {
+  const [shownText, setShown] = useState(text);
+  const at = useRef(0);
+  useEffect(() => {
+    const wait = Math.max(0, 450 - (performance.now() - at.current));
+    const timer = setTimeout(() => {
+      at.current = performance.now();
+      setShown(text);
+    }, wait);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return shownText;
+}
+
+interface BandOptions {
+  low: number | null;
+  high: number | null;
+  goodS: number | null;
+}
+
+declare module 'chart.js' {
+  interface PluginOptionsByType<TType extends ChartType> {
+    bands?: TType extends ChartType ? BandOptions : never;
+  }
+}
+
+/** Expected band and good window behind the trace. One plugin for all: what it draws comes with the options of the moment. */
+const BANDS: Plugin<'line'> = {
+  id: 'bands',
+  beforeDatasetsDraw(chart, _, options) {
+    const { low, high, goodS } = options as BandOptions;
+    const { ctx, chartArea: a, scales } = chart;
+    const css = getComputedStyle(document.documentElement);
+    if (low !== null && high !== null) {
+      const top = Math.max(a.top, scales.y!.getPixelForValue(high));
+      const bottom = Math.min(a.bottom, scales.y!.getPixelForValue(low));
+      ctx.fillStyle = css.getPropertyValue('--band').trim();
+      if (bottom > top) ctx.fillRect(a.left, top, a.width, bottom - top);
+    }
+    if (goodS !== null && goodS > 0) {
+      const from = scales.x!.getPixelForValue(-goodS);
+      ctx.fillStyle = css.getPropertyValue('--act').trim();
+      ctx.globalAlpha = 0.13;
+      ctx.fillRect(from, a.top, a.right - from, a.height);
+      ctx.globalAlpha = 1;
+      ctx.fillRect(from - 1, a.top, 2, a.height);
+    }
+  },
+};
+
+interface TraceProps {
+  points: { t: number; v: number }[];
+  low: number | null;
+  high: number | null;
+  span: number;
+  goodS: number | null;
+  axis: boolean;
+  label: string;
+  theme: string;
+}
+
+function Trace({ points, low, high, span, goodS, axis, label, theme }: TraceProps) {
+  const css = getComputedStyle(document.documentElement);
+  const colour = (name: string) => css.getPropertyValue(name).trim();
+  const end = points.at(-1)?.t ?? 0;
+  const visible = points.filter((p) => p.t >= end - WINDOW_S).map((p) => ({ x: p.t - end, y: p.v }));
+  const values = visible.map((p) => p.y);
+  const middle = values.length > 0 ? values.reduce((a, b) => a + b, 0) / values.length : 0;
+  const lowest = Math.min(
+    ...values,
+    middle - span / 2,
+    low !== null && Math.abs(low - middle) < 3 * span ? low : middle,
+  );
+  const highest = Math.max(
+    ...values,
+    middle + span / 2,
+    high !== null && Math.abs(high - middle) < 3 * span ? high : middle,
+  );
+  const [min, max] = scaleLinear([lowest, highest], [0, 1]).nice(3).domain() as [number, number];
+  const data: ChartData<'line', { x: number; y: number }[]> = {
+    datasets: [{ data: visible, borderColor: colour('--ink'), borderWidth: 2, pointRadius: 0, tension: 0 }],
+  };
+  const tick = { color: colour('--soft'), font: { size: 11, family: 'Atkinson Hyperlegible Mono Variable' } };
+  const options: ChartOptions<'line'> = {
+    animation: false,
+    responsive: true,
+    maintainAspectRatio: false,
+    parsing: false,
+    normalized: true,
+    events: [],
+    plugins: { bands: { low, high, goodS } },
+    scales: {
+      x: {
+        type: 'linear',
+        min: -WINDOW_S,
+        max: 0,
+        display: axis,
+        ticks: { ...tick, stepSize: 15, callback: (v) => (v === 0 ? 'now' : `${v} s`) },
+        grid: { display: false },
+      },
+      y: {
+        type: 'linear',
+        min,
+        max,
+        ticks: {
+          ...tick,
+          callback: (v) => Number(v).toLocaleString('en-US', { maximumFractionDigits: 1 }),
+        },
+        grid: { color: colour('--rule') },
+        afterBuildTicks: (s) => {
+          s.ticks = [min, min < 0 && max > 0 ? 0 : (min + max) / 2, max].map((value) => ({ value }));
+        },
+        afterFit: (s) => {
+          s.width = 46;
+        },
+      },
+    },
+  };
+  return (
+    <div className={axis ? 'h-[84px]' : 'h-[64px]'}>
+      <Line
+        key={theme}
+        data={data}
+        options={options}
+        plugins={[BANDS]}
+        aria-label={`${label}, the last minute`}
+        role="img"
+      />
+    </div>
+  );
+}

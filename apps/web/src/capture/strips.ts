@@ -1,0 +1,104 @@
+import type { JobView } from '@just-balance/contract';
+import type { CapturePoint } from '@just-balance/core/capture';
+import { airflowBand, manifoldBand } from '@just-balance/core/expected';
+import type { TrimLimits } from '@just-balance/core/trims';
+import type { JobLive, TracePoint } from '../data/live.tsx';
+import { engineFacts } from '../job/engineFacts.ts';
+
+type Traces = Pick<JobLive, 'traces'>;
+
+/** One live strip: what it draws, and the band it stands over. */
+export interface Strip {
+  id: string;
+  label: string;
+  unit: string;
+  digits: number;
+  low: number | null;
+  high: number | null;
+  /** Half the least span of the value axis. */
+  span: number;
+  read: (live: Traces) => TracePoint[];
+  /** Whose rate counts. */
+  rate: string;
+}
+
+function channel(name: string): Strip['read'] {
+  return (live) => live.traces.get(name) ?? [];
+}
+
+/** Short plus long, the newest long-term value held. */
+function total(bank: 1 | 2): Strip['read'] {
+  return (live) => {
+    const short = live.traces.get(`stft${bank}`) ?? [];
+    const long = live.traces.get(`ltft${bank}`) ?? [];
+    let k = 0;
+    return long.length === 0
+      ? []
+      : short.map((s) => {
+          while (k + 1 < long.length && long[k + 1]!.t <= s.t) k++;
+          return { t: s.t, v: s.v + long[k]!.v };
+        });
+  };
+}
+
+/**
+ * At most five strips over what this engine should show at this point, on this day. `point` null: a free recording, of
+ * which only physics says what to expect. A diesel has no fuel trims.
+ */
+export function stripsOf(
+  job: Pick<JobView, 'vehicle' | 'ambient'>,
+  point: CapturePoint | null,
+  limits: TrimLimits,
+  now: { rpm?: number; mapKPa?: number; iatC?: number },
+): Strip[] {
+  const facts = engineFacts(job);
+  const air = airflowBand(point?.at ?? 'road-load', facts, now);
+  const manifold = point && manifoldBand(point.at, facts);
+  const trims: Strip[] = (job.vehicle.banks === 2 ? ([1, 2] as const) : ([1] as const)).map((bank) => ({
+    id: `t${bank}`,
+    label: job.vehicle.banks === 2 ? `Total trim, bank ${bank} ${bank === 1 ? '●' : '◇'}` : 'Total trim',
+    unit: '%',
+    digits: 1,
+    low: -limits.watchPct,
+    high: limits.watchPct,
+    span: 12,
+    read: total(bank),
+    rate: `stft${bank}`,
+  }));
+  return [
+    {
+      id: 'rpm',
+      label: 'Engine speed',
+      unit: 'rpm',
+      digits: 0,
+      low: point?.rpmLow ?? null,
+      high: point?.rpmHigh ?? null,
+      span: 400,
+      read: channel('rpm'),
+      rate: 'rpm',
+    },
+    {
+      id: 'maf',
+      label: 'Airflow',
+      unit: 'g/s',
+      digits: 2,
+      low: air?.low ?? null,
+      high: air?.high ?? null,
+      span: 2,
+      read: channel('maf'),
+      rate: 'maf',
+    },
+    {
+      id: 'map',
+      label: 'Manifold pressure',
+      unit: 'kPa',
+      digits: 0,
+      low: manifold?.low ?? null,
+      high: manifold?.high ?? null,
+      span: 15,
+      read: channel('map'),
+      rate: 'map',
+    },
+    ...(job.vehicle.fuel === 'diesel' ? [] : trims),
+  ];
+}

@@ -1,0 +1,368 @@
+import type { TrimLimits } from '@just-balance/core/trims';
+import { scaleLinear } from 'd3-scale';
+import { line } from 'd3-shape';
+import { leaning, signed } from '../job/figures.ts';
+import { useShown } from '../ui/preferences.tsx';
+import { useWidth } from '../ui/useWidth.ts';
+
+export interface BeamMark {
+  bank: 1 | 2;
+  totalPct: number;
+  sdPct: number;
+  /** At the ECU's limit: at least this much. */
+  pegged?: boolean;
+}
+
+export interface BeamRung {
+  at: string;
+  label: string;
+  airflowGps: number;
+  marks: BeamMark[];
+  /** Earlier marks of the same point, drawn grey with an arrow to the new ones. */
+  before?: BeamMark[];
+  /** Predicted totals per bank of the chosen cause. */
+  predicted?: [number, number] | null;
+}
+
+export interface BeamGhost {
+  points: { at: string; trimPct: [number, number] }[];
+  strong: boolean;
+}
+
+const RUNG = 104;
+const TOP = 34;
+const BOTTOM = 34;
+
+/**
+ * The signature drawing: total trim across, one rung per closed-loop point ordered by airflow (idle lowest), a marker
+ * per bank, whiskers of two standard deviations, the expected band, predicted shapes as dotted lines.
+ */
+export function Beam({
+  rungs,
+  ghosts = [],
+  banks,
+  limits,
+  caption,
+}: {
+  rungs: BeamRung[];
+  ghosts?: BeamGhost[];
+  banks: 1 | 2;
+  limits: TrimLimits;
+  caption: string;
+}) {
+  const [ref, width] = useWidth<HTMLDivElement>(640);
+  const show = useShown();
+  const narrow = width < 460;
+  const ordered = [...rungs].sort((a, b) => b.airflowGps - a.airflowGps);
+  const largest = Math.max(
+    30,
+    ...rungs.flatMap((r) => [...r.marks, ...(r.before ?? [])].map((m) => Math.abs(m.totalPct) + m.sdPct)),
+  );
+  const range = largest > 30 ? 50 : 30;
+  const labels = narrow ? 22 : 118;
+  const right = narrow ? 30 : 34;
+  const x = scaleLinear([-range, range], [labels, width - right]).clamp(true);
+  const rungHeight = narrow ? 82 : RUNG;
+  const plot = Math.max(1, ordered.length) * rungHeight;
+  const height = TOP + plot + BOTTOM;
+  const y = (i: number) => TOP + rungHeight * (i + 0.5);
+  const rowOf = new Map(ordered.map((r, i) => [r.at, y(i)]));
+  const ticks = range === 30 ? [-30, -20, -10, 0, 10, 20, 30] : [-50, -30, -10, 0, 10, 30, 50];
+  const acts = [-limits.actPct, limits.actPct];
+  const offset = (bank: 1 | 2) => (banks === 2 ? (bank === 1 ? -10 : 10) : 0);
+
+  return (
+    <figure className="m-0" ref={ref}>
+      <svg
+        viewBox={`0 0 ${width} ${height}`}
+        width="100%"
+        height={height}
+        role="img"
+        aria-label={caption}
+        className="block select-none"
+      >
+        <rect
+          x={x(-limits.watchPct)}
+          width={x(limits.watchPct) - x(-limits.watchPct)}
+          y={TOP}
+          height={plot}
+          fill="var(--band)"
+        />
+        {[-limits.watchPct, limits.watchPct].map((v) => (
+          <line key={v} x1={x(v)} x2={x(v)} y1={TOP} y2={TOP + plot} stroke="var(--band-edge)" strokeWidth="2" />
+        ))}
+        {ticks.map((t) => (
+          <line key={t} x1={x(t)} x2={x(t)} y1={TOP} y2={TOP + plot} stroke="var(--rule)" />
+        ))}
+        {acts.map((v) => (
+          <line
+            key={v}
+            x1={x(v)}
+            x2={x(v)}
+            y1={TOP}
+            y2={TOP + plot}
+            stroke="var(--ink)"
+            strokeWidth="1.6"
+            strokeDasharray="2 5"
+          />
+        ))}
+        <text x={x(0) - 14} y={20} textAnchor="end" fontSize="14.5" fontWeight="650" fill="var(--rich)">
+          {narrow ? '◀ rich' : '◀ rich: fuel taken away'}
+        </text>
+        <text x={x(0) + 14} y={20} fontSize="14.5" fontWeight="650" fill="var(--lean)">
+          {narrow ? 'lean ▶' : 'lean: fuel added ▶'}
+        </text>
+        {ordered.map((r, i) => (
+          <g key={r.at}>
+            <line x1={x(-range)} x2={x(range)} y1={y(i)} y2={y(i)} stroke="var(--rule)" />
+            <text
+              x={narrow ? 0 : labels - 14}
+              y={narrow ? y(i) - 26 : y(i) - 1}
+              textAnchor={narrow ? 'start' : 'end'}
+              fontSize="15"
+              fontWeight="650"
+              fill="var(--ink)"
+            >
+              {r.label}
+            </text>
+            <text
+              x={narrow ? 0 : labels - 14}
+              y={narrow ? y(i) - 9 : y(i) + 18}
+              textAnchor={narrow ? 'start' : 'end'}
+              fontSize="13.5"
+              className="figure"
+              fill="var(--soft)"
+            >
+              {airflow(r.airflowGps)}
+            </text>
+            {r.predicted && !narrow && (
+              <text
+                x={x(-range) + 12}
+                y={y(i) + 5}
+                fontSize="13.5"
+                fill="var(--soft)"
+                className="figure"
+                stroke="var(--sheet)"
+                strokeWidth="5"
+                paintOrder="stroke"
+              >
+                {`predicted ${signed(r.predicted[0])}${banks === 2 && Math.abs(r.predicted[0] - r.predicted[1]) > 0.5 ? ` / ${signed(r.predicted[1])}` : ''}`}
+              </text>
+            )}
+          </g>
+        ))}
+        <line x1={x(0)} x2={x(0)} y1={TOP - 6} y2={TOP + plot} stroke="var(--ink)" strokeWidth="2.2" />
+        <path d={`M${x(0)} ${TOP + plot} l10 14 h-20 z`} fill="var(--ink)" />
+        {ghosts.map((g, k) => (
+          <GhostLine key={k} ghost={g} x={x} rowOf={rowOf} banks={banks} />
+        ))}
+        {ordered.map((r, i) => (
+          <g key={r.at}>
+            {r.before?.map((b) => (
+              <Before
+                key={b.bank}
+                mark={b}
+                to={r.marks.find((m) => m.bank === b.bank)}
+                x={x}
+                y={y(i) + offset(b.bank)}
+              />
+            ))}
+            {r.marks.map((m) => (
+              <Mark
+                key={m.bank}
+                mark={m}
+                x={x}
+                y={y(i) + offset(m.bank)}
+                limit={limits.watchPct}
+                edge={width - 4}
+                avoidRight={(r.before ?? []).some((b) => b.bank === m.bank && b.totalPct > m.totalPct)}
+                values={!narrow || banks === 1}
+              />
+            ))}
+          </g>
+        ))}
+        {ticks.map((t) => (
+          <text key={t} x={x(t)} y={height - 8} textAnchor="middle" fontSize="13" className="figure" fill="var(--soft)">
+            {t === 0 ? '' : `${signed(t, 0)}${Math.abs(t) === limits.actPct && !narrow ? ' act' : ''}`}
+          </text>
+        ))}
+      </svg>
+      <table className="sr-only">
+        <caption>{caption}</caption>
+        <thead>
+          <tr>
+            <th>Point</th>
+            <th>Airflow</th>
+            <th>Bank</th>
+            <th>Total trim</th>
+            <th>Predicted</th>
+            <th>Before</th>
+          </tr>
+        </thead>
+        <tbody>
+          {ordered.flatMap((r) =>
+            r.marks.map((m) => (
+              <tr key={`${r.at}${m.bank}`}>
+                <td>{r.label}</td>
+                <td>{airflow(r.airflowGps)}</td>
+                <td>{m.bank}</td>
+                <td>
+                  {signed(m.totalPct)} % {leaning(m.totalPct, limits.watchPct)?.word ?? 'in band'}
+                  {m.pegged ? ', at least' : ''}
+                </td>
+                <td>{r.predicted ? `${signed(r.predicted[m.bank - 1]!)} %` : '—'}</td>
+                <td>
+                  {r.before ? `${signed(r.before.find((b) => b.bank === m.bank)?.totalPct ?? Number.NaN)} %` : '—'}
+                </td>
+              </tr>
+            )),
+          )}
+        </tbody>
+      </table>
+    </figure>
+  );
+
+  function airflow(gps: number): string {
+    const s = show(gps, 'g/s', gps < 10 ? 1 : 0);
+    return `${s.value.toFixed(s.digits)} ${s.unit}`;
+  }
+}
+
+type Scale = (v: number) => number;
+
+function GhostLine({
+  ghost,
+  x,
+  rowOf,
+  banks,
+}: {
+  ghost: BeamGhost;
+  x: Scale;
+  rowOf: Map<string, number>;
+  banks: 1 | 2;
+}) {
+  const apart = banks === 2 && ghost.points.some((p) => Math.abs(p.trimPct[0] - p.trimPct[1]) > 0.5);
+  return (
+    <>
+      {(apart ? [0, 1] : [0]).map((b) => {
+        const points = ghost.points.flatMap((p): [number, number][] => {
+          const row = rowOf.get(p.at);
+          return row === undefined ? [] : [[x(p.trimPct[b as 0 | 1]), row + (apart ? (b === 0 ? -10 : 10) : 0)]];
+        });
+        return (
+          <path
+            key={b}
+            d={line()(points) ?? ''}
+            fill="none"
+            stroke="var(--ghost)"
+            strokeWidth={ghost.strong ? 3.4 : 2}
+            strokeLinecap="round"
+            strokeDasharray={ghost.strong ? '1 8' : '1 10'}
+            opacity={ghost.strong ? 1 : 0.55}
+          />
+        );
+      })}
+    </>
+  );
+}
+
+function Shape({
+  bank,
+  cx,
+  cy,
+  colour,
+  hollow,
+}: {
+  bank: 1 | 2;
+  cx: number;
+  cy: number;
+  colour: string;
+  hollow?: boolean;
+}) {
+  return bank === 1 ? (
+    <circle cx={cx} cy={cy} r="7.5" fill={hollow ? 'var(--sheet)' : colour} stroke={colour} strokeWidth="2.4" />
+  ) : (
+    <path d={`M${cx} ${cy - 9} l9 9 -9 9 -9 -9z`} fill="var(--sheet)" stroke={colour} strokeWidth="2.6" />
+  );
+}
+
+function colourOf(total: number, limit: number): string {
+  return total > limit ? 'var(--lean)' : total < -limit ? 'var(--rich)' : 'var(--ink)';
+}
+
+function Mark({
+  mark,
+  x,
+  y,
+  limit,
+  edge,
+  values,
+  avoidRight,
+}: {
+  mark: BeamMark;
+  x: Scale;
+  y: number;
+  limit: number;
+  edge: number;
+  values: boolean;
+  avoidRight: boolean;
+}) {
+  const colour = colourOf(mark.totalPct, limit);
+  const cx = x(mark.totalPct);
+  const from = x(mark.totalPct - 2 * mark.sdPct);
+  const to = x(mark.totalPct + 2 * mark.sdPct);
+  const text = `${mark.pegged ? '≥' : ''}${signed(mark.totalPct)}`;
+  const after = Math.max(to, cx + 9) + 10;
+  const fits = !avoidRight && after + text.length * 9 < edge;
+  return (
+    <g style={{ transition: 'transform 400ms' }}>
+      <line x1={from} x2={to} y1={y} y2={y} stroke={colour} strokeWidth="3" />
+      <Shape bank={mark.bank} cx={cx} cy={y} colour={colour} />
+      {mark.pegged && (
+        <path
+          d={`M${cx + Math.sign(mark.totalPct) * 12} ${y - 6} l${Math.sign(mark.totalPct) * 9} 6 l${-Math.sign(mark.totalPct) * 9} 6z`}
+          fill={colour}
+        />
+      )}
+      {values && (
+        <text
+          x={fits ? after : Math.min(from, cx - 9) - 8}
+          y={y + 5}
+          textAnchor={fits ? 'start' : 'end'}
+          fontSize="14.5"
+          fontWeight="700"
+          className="figure"
+          fill={colour}
+          stroke="var(--sheet)"
+          strokeWidth="4"
+          paintOrder="stroke"
+        >
+          {text}
+        </text>
+      )}
+    </g>
+  );
+}
+
+function Before({ mark, to, x, y }: { mark: BeamMark; to?: BeamMark; x: Scale; y: number }) {
+  const from = x(mark.totalPct);
+  const target = to ? x(to.totalPct) : from;
+  const gap = Math.sign(target - from) * 12;
+  const far = Math.abs(target - from) > 40;
+  return (
+    <g opacity="0.85">
+      <Shape bank={mark.bank} cx={from} cy={y} colour="var(--ghost)" hollow={mark.bank === 2} />
+      {far && (
+        <>
+          <line x1={from + gap} x2={target - gap * 3.4} y1={y} y2={y} stroke="var(--soft)" strokeWidth="1.6" />
+          <path
+            d={`M${target - gap * 3.4} ${y - 5} l${gap * 0.8} 5 l${-gap * 0.8} 5`}
+            fill="none"
+            stroke="var(--soft)"
+            strokeWidth="1.6"
+          />
+        </>
+      )}
+    </g>
+  );
+}

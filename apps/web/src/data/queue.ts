@@ -1,0 +1,42 @@
+import { useSyncExternalStore } from 'react';
+import { mutate } from 'swr';
+import { ApiFailure, newId, said, send } from './api.ts';
+import { type NewWrite, Outbox, sender, type Waiting } from './Outbox.ts';
+import { outboxStore } from './store.ts';
+
+/** This browser's outbox. */
+export const outbox = new Outbox({
+  store: outboxStore,
+  send: sender(
+    (w) => send(w.method, w.path, w.body, w.idempotencyKey),
+    (e) => ({ status: e instanceof ApiFailure ? e.status : 0, reason: said(e) }),
+  ),
+  newId,
+  later: (f, ms) => {
+    const timer = setTimeout(f, ms);
+    return () => clearTimeout(timer);
+  },
+  alone: (f) => (navigator.locks ? navigator.locks.request('jb-outbox', f) : f()),
+  sent: (jobId) => void mutate(`/jobs/${jobId}`),
+});
+
+/** What waits on this device for the signed-in account. */
+export function useWaiting(): readonly Waiting[] {
+  return useSyncExternalStore(outbox.subscribe, outbox.waiting);
+}
+
+export function queue(writes: readonly NewWrite[]) {
+  return outbox.queue(writes);
+}
+
+/** One write of JSON, kept here first. Throws what the server refuses it for; it is then not kept. */
+export async function queuePost(jobId: string, label: string, path: string, body: unknown): Promise<boolean> {
+  const text = JSON.stringify(body);
+  const r = await outbox.queue([{ jobId, label, method: 'POST', path, body: text }]);
+  if (r.refused === null) return r.sent;
+  const mine = outbox.waiting().find((w) => w.path === path && w.body === text && w.refused !== null);
+  if (mine) await outbox.drop(mine);
+  throw new Error(r.refused);
+}
+
+if (typeof window !== 'undefined') window.addEventListener('online', () => void outbox.flush());

@@ -1,0 +1,19 @@
+import type { AccountView, SessionView } from '@just-balance/contract';
+import useSWR from 'swr';
+
+export function useSession() {
+  const { data, error, mutate, isLoading } = useSWR<SessionView>('/session', { revalidateOnFocus: true });
+  return { session: data, error, refresh: mutate, loading: isLoading };
+}
+
+/** The signed-in account; only below the sign-in gate. */
+export function useAccount(): AccountView {
+  const { session } = useSession();
+  if (!session?.account) throw new Error('nobody is signed in');
+  return session.account;
+}
+
+/** Whether the signed-in account's role may do this; the server has the last word. */
+export function useMay(right: string): boolean {
+  return useAccount().rights.includes(right);
+}

@@ -1,0 +1,179 @@
+import { Moon, Sun } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { api } from '../data/api.ts';
+import { useAccount, useMay, useSession } from '../data/session.tsx';
+import { usePreferences } from '../ui/preferences.tsx';
+import { playTone } from '../ui/tone.ts';
+import { Logo } from './Logo.tsx';
+import { WaitingBar } from './WaitingBar.tsx';
+
+/** Top bar, left column, main: the frame of every screen behind the sign-in. */
+export function Frame({
+  title,
+  subtitle,
+  chips,
+  side,
+  children,
+  docked,
+}: {
+  title: string;
+  subtitle: string;
+  chips?: ReactNode;
+  side: ReactNode;
+  children: ReactNode;
+  docked?: ReactNode;
+}) {
+  return (
+    <div className="min-h-screen bg-bench text-ink">
+      <a href="#main" className="skip press">
+        Skip to the work
+      </a>
+      <header className="sheet sticky top-0 z-20 flex min-h-14 items-center gap-x-2 gap-y-1 sm:gap-x-3 md:flex-wrap rounded-none border-x-0 border-t-0 px-4 py-1 no-print">
+        <Link
+          to="/"
+          className="flex items-center gap-2 text-ink no-underline md:w-[184px]"
+          aria-label="Just Balance, to the board"
+        >
+          <Logo />
+          <span className="hidden text-[1.15rem] font-bold md:inline">Just Balance</span>
+        </Link>
+        <div className="mr-auto min-w-0 flex-1">
+          <div className="truncate text-[1.1rem] leading-tight font-bold">{title}</div>
+          <div className="hidden truncate text-[0.88rem] text-soft sm:block">{subtitle}</div>
+        </div>
+        {chips}
+        <Toggles />
+      </header>
+      <div className="md:flex">
+        {side}
+        <main id="main" className="mx-auto min-w-0 flex-1 p-3 pb-28 md:px-[18px] md:py-[14px]">
+          <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
+            <WaitingBar />
+            {children}
+          </div>
+        </main>
+      </div>
+      {docked}
+    </div>
+  );
+}
+
+function Toggles() {
+  const { units, setUnits, theme, setTheme, keys, setKeys, tones, setTones } = usePreferences();
+  const account = useAccount();
+  const { refresh } = useSession();
+  const navigate = useNavigate();
+  const signOut = async () => {
+    await api.remove('/session').catch(() => {});
+    navigator.serviceWorker?.controller?.postMessage('forget');
+    await refresh();
+    navigate('/');
+  };
+  return (
+    <div className="flex items-center gap-2">
+      <button
+        type="button"
+        className="pill hidden cursor-pointer border-ink text-ink sm:inline-flex"
+        onClick={() => setUnits(units === 'metric' ? 'us' : 'metric')}
+        aria-label={`Units: ${units === 'metric' ? 'metric, switch to US' : 'US, switch to metric'}`}
+      >
+        <span className={units === 'metric' ? 'font-bold' : 'text-soft'}>Metric</span>
+        <span aria-hidden>·</span>
+        <span className={units === 'us' ? 'font-bold' : 'text-soft'}>US</span>
+      </button>
+      <button
+        type="button"
+        className="pill hidden cursor-pointer border-ink px-2 text-ink sm:inline-flex"
+        onClick={() => setTheme(theme === 'bench' ? 'night' : 'bench')}
+        aria-label={theme === 'bench' ? 'Dark colours' : 'Light colours'}
+      >
+        {theme === 'bench' ? <Moon size={17} aria-hidden /> : <Sun size={17} aria-hidden />}
+      </button>
+      <details className="relative">
+        <summary className="pill cursor-pointer list-none border-ink font-[650] text-ink">
+          <span className="hidden sm:inline">{account.name}</span>
+          <span className="sm:hidden">
+            {account.name
+              .split(' ')
+              .map((w) => w[0])
+              .join('')}
+          </span>
+        </summary>
+        <div className="sheet absolute right-0 z-30 mt-2 grid w-60 gap-2 p-3 shadow-lg">
+          <div className="text-soft">
+            {account.shop.name} · {account.role}
+          </div>
+          <button
+            type="button"
+            className="press sm:hidden"
+            onClick={() => setUnits(units === 'metric' ? 'us' : 'metric')}
+          >
+            {units === 'metric' ? 'US units' : 'Metric units'}
+          </button>
+          <button
+            type="button"
+            className="press sm:hidden"
+            onClick={() => setTheme(theme === 'bench' ? 'night' : 'bench')}
+          >
+            {theme === 'bench' ? 'Dark' : 'Light'}
+          </button>
+          <label className="flex min-h-12 cursor-pointer items-center gap-3">
+            <input type="checkbox" className="checkbox" checked={keys} onChange={(e) => setKeys(e.target.checked)} />
+            Number keys 1–7 switch stations
+          </label>
+          <label className="flex min-h-12 cursor-pointer items-center gap-3">
+            <input
+              type="checkbox"
+              className="checkbox"
+              checked={tones}
+              onChange={(e) => {
+                setTones(e.target.checked);
+                if (e.target.checked) playTone('kept');
+              }}
+            />
+            Tones while capturing
+          </label>
+          <Link to="/account" className="press">
+            Password and sessions
+          </Link>
+          <button type="button" className="press" onClick={signOut}>
+            Sign out
+          </button>
+        </div>
+      </details>
+    </div>
+  );
+}
+
+/** The left column of the pages outside a job. */
+export function HouseNav({ current }: { current: 'board' | 'practice' | 'calculators' | 'shop' | 'people' | null }) {
+  const lead = useMay('lead');
+  const items = [
+    { id: 'board', to: '/', label: 'Today' },
+    { id: 'practice', to: '/practice', label: 'Practice bays' },
+    { id: 'calculators', to: '/calculators', label: 'Calculators' },
+    { id: 'shop', to: '/shop', label: 'Shop' },
+    ...(lead ? [{ id: 'people', to: '/people', label: 'People' }] : []),
+  ];
+  return (
+    <nav
+      aria-label="House"
+      className="border-rule p-2 no-print md:min-h-[calc(100vh-57px)] md:w-[204px] md:shrink-0 md:border-r md:p-[18px]"
+    >
+      <ul className="m-0 flex list-none gap-2 p-0 md:grid">
+        {items.map((i) => (
+          <li key={i.id}>
+            <Link
+              to={i.to}
+              aria-current={i.id === current ? 'page' : undefined}
+              className={`flex min-h-12 items-center rounded-lg px-3 font-[650] no-underline ${i.id === current ? 'sheet text-ink' : 'text-soft'}`}
+            >
+              {i.label}
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </nav>
+  );
+}

@@ -1,0 +1,66 @@
+import type { JobView } from '@just-balance/contract';
+import { cautionsFor, PRECEDENCE } from '@just-balance/core/procedures';
+import { TriangleAlert } from 'lucide-react';
+import { mutate } from 'swr';
+import { newId } from '../data/api.ts';
+import { queuePost } from '../data/queue.ts';
+import { Problem } from '../ui/Problem.tsx';
+import { useAction } from '../ui/useAction.ts';
+
+/** The cautions of a step, each acknowledged once in a job and recorded. */
+export function Cautions({ job, step }: { job: JobView; step: string }) {
+  const { busy, trouble, run } = useAction();
+  const rows = cautionsFor(step);
+  const known = (id: string) => job.cautions.some((c) => c.caution === id);
+  const open = rows.filter((c) => !known(c.id));
+  if (rows.length === 0) return null;
+  const acknowledge = () =>
+    run(async () => {
+      for (const c of open)
+        await queuePost(job.id, 'Caution acknowledged', `/jobs/${job.id}/cautions`, {
+          id: newId(),
+          caution: c.id,
+          step,
+        });
+      await mutate(`/jobs/${job.id}`);
+    });
+  if (open.length === 0) {
+    return (
+      <details className="text-caution no-print">
+        <summary className="inline-flex min-h-8 cursor-pointer items-center gap-2 text-[0.93rem]">
+          <TriangleAlert aria-hidden size={16} />
+          {rows.length === 1 ? 'Caution' : `${rows.length} cautions`} acknowledged
+        </summary>
+        <ul className="m-0 mt-1 grid list-none gap-1 rounded-xl bg-caution-wash p-3">
+          {rows.map((c) => (
+            <li key={c.id}>{c.text}</li>
+          ))}
+        </ul>
+      </details>
+    );
+  }
+  return (
+    <section
+      aria-label="Cautions"
+      className="flex flex-wrap items-center gap-x-6 gap-y-3 rounded-xl bg-caution-wash px-4 py-3 text-caution no-print"
+    >
+      <ul className="m-0 grid min-w-[240px] flex-1 list-none gap-1 p-0">
+        {open.map((c) => (
+          <li key={c.id} className="flex items-start gap-2 font-[650]">
+            <TriangleAlert aria-hidden size={18} className="mt-[2px] shrink-0" />
+            {c.text}
+          </li>
+        ))}
+      </ul>
+      <button type="button" className="press" disabled={busy} onClick={acknowledge}>
+        Understood
+      </button>
+      <Problem trouble={trouble} />
+    </section>
+  );
+}
+
+/** Stands on every Service, Readiness and printed page. */
+export function Precedence() {
+  return <p className="m-0 text-[0.93rem] text-soft">{PRECEDENCE}</p>;
+}

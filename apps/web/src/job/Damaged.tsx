@@ -1,0 +1,83 @@
+import type { DamageView, JobView } from '@just-balance/contract';
+import { useState } from 'react';
+import { mutate } from 'swr';
+import { api, said } from '../data/api.ts';
+import { useMay } from '../data/session.tsx';
+import { Problem } from '../ui/Problem.tsx';
+import { useAction } from '../ui/useAction.ts';
+
+const NOUNS: Readonly<Record<string, string>> = {
+  vehicle: 'The vehicle',
+  complaint: 'The complaint',
+  ambient: 'Pressure and air of the day',
+  record: 'A record of codes and monitors',
+  reading: 'A reading',
+  test: 'A test result',
+  repair: 'A repair',
+  known: 'A better figure',
+};
+
+/** Rows of the job that cannot be read as they are stored: said, opened, mended. They are not judged meanwhile. */
+export function Damaged({ job }: { job: JobView }) {
+  return (
+    <section className="sheet grid gap-3 border-2 border-caution p-4" aria-labelledby="damaged">
+      <h2 id="damaged" className="sheet-title">
+        {job.damaged.length === 1 ? 'One entry' : `${job.damaged.length} entries`} of this job cannot be read
+      </h2>
+      {job.damaged.map((d) => (
+        <Mend key={`${d.noun}${d.id}`} job={job} damage={d} />
+      ))}
+    </section>
+  );
+}
+
+function Mend({ job, damage }: { job: JobView; damage: DamageView }) {
+  const [text, setText] = useState(() => JSON.stringify(damage.stored, null, 2));
+  const [open, setOpen] = useState(false);
+  const may = useMay('judge');
+  const { busy, trouble, run } = useAction();
+  const save = () =>
+    run(async () => {
+      let data: unknown;
+      try {
+        data = JSON.parse(text);
+      } catch (e) {
+        throw new Error(`This is not JSON: ${said(e)}`);
+      }
+      await api.put(`/jobs/${job.id}/damaged/${damage.noun}/${damage.id}`, { data });
+      await mutate(`/jobs/${job.id}`);
+    });
+  return (
+    <div className="grid gap-2 border-t border-rule pt-2">
+      <p className="m-0">
+        <span className="font-[650]">{NOUNS[damage.noun] ?? damage.noun}</span> is left out:{' '}
+        {damage.problems
+          .slice(0, 3)
+          .map((p) => (p.field ? `${p.field}: ${p.message}` : p.message))
+          .join('; ')}
+        .
+      </p>
+      {!open ? (
+        <button type="button" className="press justify-self-start" onClick={() => setOpen(true)}>
+          Open it
+        </button>
+      ) : (
+        <>
+          <label className="field">
+            As it is stored
+            <textarea
+              className="figure min-h-40 text-[0.9rem]"
+              spellCheck={false}
+              value={text}
+              onChange={(e) => setText(e.target.value)}
+            />
+          </label>
+          <button type="button" className="press press-act justify-self-start" disabled={busy || !may} onClick={save}>
+            {may ? 'Keep it like this' : 'Only a technician may mend it'}
+          </button>
+          <Problem trouble={trouble} />
+        </>
+      )}
+    </div>
+  );
+}

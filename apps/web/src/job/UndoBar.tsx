@@ -1,0 +1,59 @@
+import type { JobView } from '@just-balance/contract';
+import { useEffect, useState } from 'react';
+import { mutate } from 'swr';
+import { api } from '../data/api.ts';
+import { Problem } from '../ui/Problem.tsx';
+import { useAction } from '../ui/useAction.ts';
+
+/** How long a result may be taken back with one press, ms. */
+const UNDO_MS = 8000;
+const UNDO_EVENT = 'jb-undo';
+
+/** A result was recorded: offer to take it back. */
+export function announceUndo(testId: string) {
+  window.dispatchEvent(new CustomEvent(UNDO_EVENT, { detail: testId }));
+}
+
+/** For eight seconds after a result: take it back with one press. The list of tests can undo it later too. */
+export function UndoBar({ job }: { job: JobView }) {
+  const [id, setId] = useState<string | null>(null);
+  const { busy, trouble, run } = useAction();
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const on = (e: Event) => {
+      setId((e as CustomEvent<string>).detail);
+      clearTimeout(timer);
+      timer = setTimeout(() => setId(null), UNDO_MS);
+    };
+    window.addEventListener(UNDO_EVENT, on);
+    return () => {
+      window.removeEventListener(UNDO_EVENT, on);
+      clearTimeout(timer);
+    };
+  }, []);
+  const test = job.tests.find((t) => t.id === id && !t.undone);
+  if (!test) return null;
+  return (
+    <div
+      role="status"
+      className="sheet fixed bottom-4 left-1/2 z-40 flex -translate-x-1/2 items-center gap-4 px-5 py-2 shadow-lg no-print"
+    >
+      <span>Recorded.</span>
+      <button
+        type="button"
+        className="press"
+        disabled={busy}
+        onClick={() =>
+          run(async () => {
+            await api.patch(`/jobs/${job.id}/tests/${test.id}`, { rev: test.rev, undone: true });
+            await mutate(`/jobs/${job.id}`);
+            setId(null);
+          })
+        }
+      >
+        Undo
+      </button>
+      <Problem trouble={trouble} />
+    </div>
+  );
+}

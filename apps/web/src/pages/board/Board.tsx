@@ -1,0 +1,213 @@
+import type { JobCounts, JobListItem } from '@just-balance/contract';
+import { complaintLabel, pointLabel } from '@just-balance/core/case';
+import { faultLabel } from '@just-balance/core/catalogue';
+import { STATION_LABELS, STATIONS } from '@just-balance/core/job';
+import { formatDistanceToNowStrict } from 'date-fns';
+import { ChevronRight, Plus } from 'lucide-react';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import useSWR from 'swr';
+import useSWRInfinite from 'swr/infinite';
+import { api } from '../../data/api.ts';
+import { useLimits } from '../../data/limits.ts';
+import { useAccount, useMay } from '../../data/session.tsx';
+import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { leaning, signed } from '../../job/figures.ts';
+import { Boundary } from '../../ui/Boundary.tsx';
+import { NextStep } from '../../ui/NextStep.tsx';
+
+/** Where a job stands, from its counts: the board needs no more. */
+function standing(j: JobListItem): number {
+  if (j.status === 'closed') return 7;
+  if (j.counts.after >= 2) return j.counts.recordsAfter > 0 ? 6 : 5;
+  if (j.counts.repairs > 0) return 4;
+  if (j.counts.before >= 2) return (j.leading?.probability ?? 0) >= 0.85 ? 3 : 2;
+  return j.counts.records > 0 ? 1 : 0;
+}
+
+function nextWords(j: JobListItem): { title: string; why: string } {
+  const s = standing(j);
+  const cause = j.leading ? faultLabel(j.leading.fault).toLowerCase() : '';
+  return [
+    { title: 'keep codes and monitors first', why: 'Before anything is touched: codes, freeze frame, readiness.' },
+    { title: 'take the readings', why: 'Idle, then a 2,500 rpm hold; both capture by themselves.' },
+    { title: 'find the cause', why: 'Readings are in; one test will separate what is left.' },
+    { title: `repair: ${cause}`, why: 'The cause stands; write down what is done.' },
+    { title: 'prove the repair', why: 'The same readings again, beside the first.' },
+    { title: 'read the monitors again', why: 'Proven; readiness is next.' },
+    { title: 'hand over', why: 'What was wrong, measured, done, proven.' },
+    { title: 'handed over', why: '' },
+  ][s]!;
+}
+
+type View = 'mine' | 'everyone' | 'closed';
+const QUERY: Readonly<Record<View, string>> = {
+  mine: 'status=open&whose=mine',
+  everyone: 'status=open',
+  closed: 'status=closed',
+};
+const PAGE = 30;
+
+interface Page {
+  jobs: JobListItem[];
+  next: string | null;
+}
+
+async function page(path: string): Promise<Page> {
+  const { body, headers } = await api.getWhole<JobListItem[]>(path);
+  const next = /<\/api([^>]+)>; rel="next"/.exec(headers.get('link') ?? '');
+  return { jobs: body, next: next?.[1] ?? null };
+}
+
+export function Board() {
+  const [view, setView] = useState<View>('everyone');
+  const { data, error, size, setSize, isLoading, isValidating } = useSWRInfinite<Page>(
+    (i, before: Page | null) => (i === 0 ? `/jobs?${QUERY[view]}&limit=${PAGE}` : (before?.next ?? null)),
+    page,
+    { refreshInterval: 15_000, revalidateFirstPage: true, keepPreviousData: true },
+  );
+  const { data: counts } = useSWR<JobCounts>('/jobs/counts', { refreshInterval: 15_000 });
+  const { data: own } = useSWR<JobListItem[]>('/jobs?status=open&whose=mine&limit=10', {
+    refreshInterval: 15_000,
+  });
+  const account = useAccount();
+  const mayWork = useMay('work');
+  const jobs = data?.flatMap((p) => p.jobs);
+  const more = data?.at(-1)?.next ?? null;
+  const first = own?.find((j) => standing(j) < 6) ?? jobs?.find((j) => standing(j) < 6);
+  const label: Readonly<Record<View, string>> = {
+    mine: `Mine ${counts?.mine ?? ''}`,
+    everyone: `Everyone ${counts?.open ?? ''}`,
+    closed: `Handed over ${counts ? counts.all - counts.open : ''}`,
+  };
+  return (
+    <Frame
+      title={account.shop.name}
+      subtitle={counts ? `${counts.open} jobs open · ${counts.mine} yours` : ''}
+      side={<HouseNav current="board" />}
+    >
+      {error && !jobs && <NextStep tone="trouble" title="The board could not be read" why={String(error.message)} />}
+      {first ? (
+        <NextStep title={`${first.label}: ${nextWords(first).title}`} why={nextWords(first).why}>
+          <Link to={`/jobs/${first.id}`} className="press press-act press-big">
+            Go to it
+          </Link>
+        </NextStep>
+      ) : (
+        jobs &&
+        own && (
+          <NextStep
+            title="No job waits. Start one with the vehicle in front of you, or practise on a simulated one."
+            why="A job takes seven stations from complaint to hand-over."
+          >
+            <Link to="/practice" className="press press-big">
+              Practise
+            </Link>
+            {mayWork && (
+              <Link to="/new" className="press press-act press-big">
+                New job
+              </Link>
+            )}
+          </NextStep>
+        )
+      )}
+      <div className="flex flex-wrap items-center gap-3">
+        {(['mine', 'everyone', 'closed'] as const).map((w) => (
+          <button
+            key={w}
+            type="button"
+            aria-pressed={view === w}
+            className={`press ${view === w ? 'border-ink bg-ink text-sheet' : ''}`}
+            onClick={() => setView(w)}
+          >
+            {label[w].trim()}
+          </button>
+        ))}
+        {mayWork && (
+          <Link to="/new" className="press ml-auto">
+            <Plus size={18} aria-hidden /> New job
+          </Link>
+        )}
+      </div>
+      <ul className="sheet m-0 list-none p-2" aria-label="Jobs" aria-busy={isLoading}>
+        {jobs?.map((j) => (
+          <Boundary key={j.id} fallback={() => <BrokenRow id={j.id} />}>
+            <JobRow job={j} />
+          </Boundary>
+        ))}
+        {jobs?.length === 0 && <li className="p-6 text-soft">Nothing here yet.</li>}
+      </ul>
+      {more && (
+        <button
+          type="button"
+          className="press justify-self-center"
+          disabled={isValidating}
+          onClick={() => setSize(size + 1)}
+        >
+          Older jobs
+        </button>
+      )}
+    </Frame>
+  );
+}
+
+function BrokenRow({ id }: { id: string }) {
+  return (
+    <li className="border-b border-rule last:border-b-0">
+      <Link to={`/jobs/${id}`} className="flex items-center gap-3 rounded-lg px-3 py-3 text-ink">
+        <span className="tag tag-caution">cannot be shown</span> Open this job to see what is wrong with it
+      </Link>
+    </li>
+  );
+}
+
+function JobRow({ job }: { job: JobListItem }) {
+  const limits = useLimits();
+  const at = standing(job);
+  const station = STATIONS[Math.min(at, 6)] ?? 'hand-over';
+  const lean = job.worst && leaning(job.worst.totalPct, limits.watchPct);
+  return (
+    <li className="border-b border-rule last:border-b-0">
+      <Link
+        to={`/jobs/${job.id}`}
+        className="grid w-full grid-cols-[minmax(150px,1fr)_auto] items-center gap-x-4 gap-y-1 rounded-lg px-3 py-3 text-ink no-underline hover:bg-bench lg:grid-cols-[minmax(130px,1fr)_200px_330px_96px_110px_24px]"
+      >
+        <span>
+          <span className="block text-[1.1rem] leading-tight font-[650]">{job.label}</span>
+          <span className="text-soft">{job.note}</span>
+        </span>
+        <span>
+          <span className="flex gap-1" aria-hidden>
+            {STATIONS.map((s, i) => (
+              <span
+                key={s}
+                className={`h-3 w-[22px] rounded-full ${i < at ? 'bg-ink' : i === at ? 'bg-act' : 'bg-rule'}`}
+              />
+            ))}
+          </span>
+          <span className="font-[550]">{at >= 7 ? 'Handed over' : STATION_LABELS[station]}</span>
+        </span>
+        <span className="flex flex-wrap items-center gap-2">
+          {job.damaged && <span className="tag tag-caution">needs mending</span>}
+          {job.worst ? (
+            <>
+              <span className={`figure font-bold ${lean?.text ?? ''}`}>
+                {signed(job.worst.totalPct)} % at {pointLabel(job.worst.at as never).toLowerCase()}
+              </span>
+              {lean ? (
+                <span className={`tag ${lean.tag}`}>{lean.word}</span>
+              ) : (
+                <span className="tag tag-ok">in band</span>
+              )}
+            </>
+          ) : (
+            <span className="font-[550]">{job.symptom ? complaintLabel(job.symptom) : 'new'}</span>
+          )}
+        </span>
+        <span className="text-soft max-lg:hidden">{job.openedBy}</span>
+        <span className="text-soft max-lg:hidden">open {formatDistanceToNowStrict(new Date(job.openedAt))}</span>
+        <ChevronRight aria-hidden className="max-lg:hidden" />
+      </Link>
+    </li>
+  );
+}

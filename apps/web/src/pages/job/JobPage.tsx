@@ -1,0 +1,174 @@
+import type { JobView } from '@just-balance/contract';
+import { currentStation, STATIONS, type StationId, stationViews } from '@just-balance/core/job';
+import { useMemo } from 'react';
+import { Navigate, useNavigate, useParams } from 'react-router';
+import useSWR from 'swr';
+import { ApiFailure } from '../../data/api.ts';
+import { type JobLive, useJobLive } from '../../data/live.tsx';
+import { useWaiting } from '../../data/queue.ts';
+import { withWaiting } from '../../data/withWaiting.ts';
+import { Frame } from '../../frame/Frame.tsx';
+import { Damaged } from '../../job/Damaged.tsx';
+import { factsOf } from '../../job/jobFacts.ts';
+import { Spine } from '../../job/Spine.tsx';
+import type { StationProps } from '../../job/station.ts';
+import { UndoBar } from '../../job/UndoBar.tsx';
+import { BalanceStation } from '../../stations/balance/BalanceStation.tsx';
+import { ComplaintStation } from '../../stations/complaint/ComplaintStation.tsx';
+import { HandOverStation } from '../../stations/handOver/HandOverStation.tsx';
+import { ProveStation } from '../../stations/prove/ProveStation.tsx';
+import { ReadinessStation } from '../../stations/readiness/ReadinessStation.tsx';
+import { ReadingsStation } from '../../stations/readings/ReadingsStation.tsx';
+import { ServiceStation } from '../../stations/service/ServiceStation.tsx';
+import { Boundary } from '../../ui/Boundary.tsx';
+import { NextStep } from '../../ui/NextStep.tsx';
+import { Quantity } from '../../ui/preferences.tsx';
+import { useSingleKeys } from '../../ui/useSingleKeys.ts';
+
+const PAGES: Record<StationId, (p: StationProps) => React.ReactNode> = {
+  complaint: ComplaintStation,
+  readings: ReadingsStation,
+  balance: BalanceStation,
+  service: ServiceStation,
+  prove: ProveStation,
+  readiness: ReadinessStation,
+  'hand-over': HandOverStation,
+};
+
+export function JobPage() {
+  const { jobId = '', station } = useParams();
+  const { data, error } = useSWR<JobView>(`/jobs/${jobId}`, { keepPreviousData: true });
+  const waiting = useWaiting();
+  const job = useMemo(() => data && withWaiting(data, waiting), [data, waiting]);
+  if (!job) return <Opening error={error} />;
+  const facts = factsOf(job);
+  if (!station) return <Navigate to={`/jobs/${jobId}/${currentStation(facts)}`} replace />;
+  if (!STATIONS.includes(station as StationId)) return <Navigate to={`/jobs/${jobId}`} replace />;
+  return (
+    <OpenJob
+      key={job.id}
+      job={job}
+      station={station as StationId}
+      offline={error instanceof ApiFailure && error.status === 0}
+    />
+  );
+}
+
+function Opening({ error }: { error: unknown }) {
+  if (!error) return <p className="p-6 text-soft">Opening the job…</p>;
+  const missing = error instanceof ApiFailure && (error.status === 404 || error.status === 400);
+  return (
+    <main className="mx-auto max-w-3xl p-6">
+      <NextStep
+        tone="trouble"
+        title={missing ? 'No such job in this shop' : 'The job could not be opened'}
+        why={error instanceof Error ? error.message : ''}
+      >
+        <a className="press press-act" href="/">
+          To the board
+        </a>
+      </NextStep>
+    </main>
+  );
+}
+
+function OpenJob({ job, station, offline }: { job: JobView; station: StationId; offline: boolean }) {
+  const live = useJobLive(job.id);
+  const navigate = useNavigate();
+  const views = stationViews(factsOf(job));
+  const go = useMemo(() => (s: StationId) => navigate(`/jobs/${job.id}/${s}`), [navigate, job.id]);
+  const keys = useMemo(() => Object.fromEntries(STATIONS.map((s, i) => [String(i + 1), () => go(s)])), [go]);
+  useSingleKeys(keys);
+  const Page = PAGES[station];
+  const v = job.vehicle;
+  const metering =
+    v.metering === 'maf' ? 'metered air' : v.metering === 'both' ? 'metered air and pressure' : 'speed-density';
+  const subtitle = [
+    v.year,
+    metering,
+    `${v.banks ?? 1} bank${v.banks === 2 ? 's' : ''}`,
+    v.odometerKm && `${v.odometerKm.toLocaleString('en-US')} km`,
+  ]
+    .filter(Boolean)
+    .join(' · ');
+  return (
+    <Frame
+      title={v.note ? `${v.label}, ${v.note}` : v.label}
+      subtitle={subtitle}
+      side={<Spine stations={views} current={station} jobId={job.id} />}
+      chips={<Chips job={job} live={live} />}
+    >
+      {(offline || live.lost) && <Offline />}
+      {job.damaged.length > 0 && <Damaged job={job} />}
+      <Boundary key={station} fallback={(e, again) => <Broken error={e} again={again} />}>
+        <Page job={job} live={live} go={go} />
+      </Boundary>
+      <UndoBar job={job} />
+    </Frame>
+  );
+}
+
+function Chips({ job, live }: { job: JobView; live: JobLive }) {
+  const state = live.link?.state ?? 'off';
+  const ready = state === 'ready';
+  const label = !job.adapter
+    ? 'no adapter'
+    : ready
+      ? `${live.link!.valuesPerSecond}/s`
+      : state === 'off'
+        ? 'not connected'
+        : state === 'silent'
+          ? 'vehicle silent'
+          : state === 'lost'
+            ? 'adapter lost'
+            : 'connecting';
+  return (
+    <>
+      {job.ambient.baroKPa !== undefined && (
+        <span className="pill hidden lg:inline-flex">
+          <Quantity value={job.ambient.baroKPa} unit="kPa" digits={1} />
+          {job.ambient.airC !== undefined && (
+            <>
+              <span aria-hidden>·</span>
+              <Quantity value={job.ambient.airC} unit="°C" digits={0} />
+            </>
+          )}
+        </span>
+      )}
+      <span className="pill">
+        <span aria-hidden className={`size-[10px] rounded-full ${ready ? 'bg-band-edge' : 'border-2 border-soft'}`} />
+        {job.adapter && (
+          <span className="hidden lg:inline">
+            {job.adapter.startsWith('sim:') ? `Bay ${job.adapter.slice(4)} adapter ·` : `${job.adapter} ·`}
+          </span>
+        )}
+        <span className={ready ? 'figure font-[650] text-ink' : ''}>{label}</span>
+      </span>
+    </>
+  );
+}
+
+/** A station that cannot be shown; the others can. */
+function Broken({ error, again }: { error: Error; again: () => void }) {
+  return (
+    <NextStep
+      tone="trouble"
+      title="This station cannot be shown"
+      why={`Something in it broke (${error.message}). What is kept is safe, and the other stations work.`}
+    >
+      <button type="button" className="press press-act press-big" onClick={again}>
+        Try again
+      </button>
+    </NextStep>
+  );
+}
+
+function Offline() {
+  return (
+    <NextStep
+      tone="trouble"
+      title="The server does not answer"
+      why="Everything shown as kept is safe. Readings by hand, test results and imports can go on: they wait on this device and go up by themselves."
+    />
+  );
+}

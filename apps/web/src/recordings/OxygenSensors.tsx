@@ -1,0 +1,110 @@
+import { judgeDownstream, judgeNarrow, judgeWide, switching } from '@just-balance/core/oxygen';
+import { between, type Channel, type Series } from '@just-balance/core/series';
+import type { Range } from '../charts/range.ts';
+
+const WORDS: Readonly<Record<string, { text: string; tag: string }>> = {
+  switching: { text: '✓ switches', tag: 'tag-ok' },
+  'at-target': { text: '✓ at its target', tag: 'tag-ok' },
+  steady: { text: '✓ steady', tag: 'tag-ok' },
+  slow: { text: '✗ slow', tag: 'tag-caution' },
+  few: { text: '✗ few crossings', tag: 'tag-caution' },
+  follows: { text: '✗ follows', tag: 'tag-caution' },
+  'off-target': { text: '✗ off target', tag: 'tag-caution' },
+  restless: { text: '✗ restless', tag: 'tag-caution' },
+  'stays-lean': { text: '▶ stays lean', tag: 'tag-lean' },
+  'stays-rich': { text: '◀ stays rich', tag: 'tag-rich' },
+  undecided: { text: '? undecided', tag: 'tag-off' },
+};
+
+interface Line {
+  id: string;
+  what: string;
+  verdict: string;
+  why: string;
+  figures: string;
+}
+
+function lines(series: Series, range: Range): Line[] {
+  const find = (id: string) => series.channels.find((c) => c.id === id);
+  const cut = (c: Channel) => between(c, range.from, range.to);
+  const out: Line[] = [];
+  for (const bank of [1, 2]) {
+    const narrow = find(`o2s${bank}1`);
+    const wide = find(`lambda${bank}1`);
+    if (wide) {
+      const w = cut(wide);
+      const j = judgeWide(w.time, w.value);
+      if (j)
+        out.push({
+          id: wide.id,
+          what: `Bank ${bank} sensor 1, wide-band`,
+          verdict: j.verdict,
+          why: j.why,
+          figures: `${w.value.length} samples`,
+        });
+    } else if (narrow) {
+      const n = cut(narrow);
+      const s = switching(n.time, n.value);
+      if (s) {
+        const j = judgeNarrow(s);
+        out.push({
+          id: narrow.id,
+          what: `Bank ${bank} sensor 1, narrow-band`,
+          verdict: j.verdict,
+          why: j.why,
+          figures: `${s.minV.toFixed(2)} to ${s.maxV.toFixed(2)} V at ${s.sampleHz.toFixed(1)} samples/s`,
+        });
+      }
+    }
+    const down = find(`o2s${bank}2`);
+    if (!down) continue;
+    const d = cut(down);
+    if (d.value.length === 0) continue;
+    const up = !wide && narrow ? cut(narrow) : null;
+    const j = judgeDownstream(up ? { time: up.time, volts: up.value } : null, { time: d.time, volts: d.value });
+    out.push({
+      id: down.id,
+      what: `Bank ${bank} sensor 2, downstream`,
+      verdict: j.verdict,
+      why: j.why,
+      figures: `${Math.min(...d.value).toFixed(2)} to ${Math.max(...d.value).toFixed(2)} V`,
+    });
+  }
+  return out;
+}
+
+/** What the oxygen sensors did in the part shown. Judge them in a steady closed-loop hold. */
+export function OxygenSensors({ series, range }: { series: Series; range: Range }) {
+  const all = lines(series, range);
+  if (all.length === 0) return <p className="m-0 py-6 text-soft">This part of the recording holds no oxygen sensor.</p>;
+  return (
+    <>
+      <table className="plain">
+        <thead>
+          <tr>
+            <th scope="col">Sensor</th>
+            <th scope="col">Says</th>
+            <th scope="col">Because</th>
+            <th scope="col">Signal</th>
+          </tr>
+        </thead>
+        <tbody>
+          {all.map((l) => (
+            <tr key={l.id}>
+              <td className="font-[650]">{l.what}</td>
+              <td>
+                <span className={`tag ${WORDS[l.verdict]!.tag}`}>{WORDS[l.verdict]!.text}</span>
+              </td>
+              <td>{l.why}</td>
+              <td className="figure text-soft">{l.figures}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="mb-0 text-soft">
+        Of the part shown. Judged in a steady closed-loop hold near 2,500 rpm; a sensor that stays at one end may be
+        telling the truth about the mixture.
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,318 @@
+import type { JobView } from '@just-balance/contract';
+import { airflowOver, VE_MODEL_ERROR } from '@just-balance/core/expected';
+import type { Series } from '@just-balance/core/series';
+import { totalsOver, trimMap } from '@just-balance/core/trims';
+import {
+  Chart,
+  type ChartConfiguration,
+  Filler,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  ScatterController,
+} from 'chart.js';
+import { useEffect, useMemo, useRef } from 'react';
+import type { Range } from '../charts/range.ts';
+import { useLimits } from '../data/limits.ts';
+import { engineFacts } from '../job/engineFacts.ts';
+import { leaning, signed } from '../job/figures.ts';
+import { usePreferences, useShown } from '../ui/preferences.tsx';
+
+Chart.register(ScatterController, LineController, LineElement, PointElement, LinearScale, Filler);
+
+/** Points a scatter draws at most; thinned evenly beyond. */
+const MOST_POINTS = 1500;
+
+function thinned<T>(list: readonly T[]): T[] {
+  const step = Math.ceil(list.length / MOST_POINTS);
+  return step <= 1 ? [...list] : list.filter((_, i) => i % step === 0);
+}
+
+function within(s: Series, r: Range): Series {
+  const cut = <C extends { time: Float64Array }>(c: C & { value: Float64Array | string[] }) => {
+    let a = 0;
+    while (a < c.time.length && c.time[a]! < r.from) a++;
+    let b = c.time.length;
+    while (b > a && c.time[b - 1]! > r.to) b--;
+    // The value that stood when the window began still holds in it.
+    a = Math.max(0, a - 1);
+    return { ...c, time: c.time.subarray(a, b), value: c.value.slice(a, b) };
+  };
+  return { ...s, channels: s.channels.map(cut) as Series['channels'], texts: s.texts?.map(cut) as never };
+}
+
+const css = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+
+interface Dots {
+  label: string;
+  points: { x: number; y: number }[];
+  shape: 'circle' | 'rectRot';
+  hollow: boolean;
+}
+
+function Scatter({
+  dots,
+  xTitle,
+  yTitle,
+  lines,
+  label,
+}: {
+  dots: Dots[];
+  xTitle: string;
+  yTitle: string;
+  lines: { points: { x: number; y: number }[]; fillTo?: number; dashed?: boolean }[];
+  label: string;
+}) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { theme } = usePreferences();
+  useEffect(() => {
+    const tick = { color: css('--soft'), font: { size: 12, family: 'Atkinson Hyperlegible Mono Variable' } };
+    const axis = (text: string) => ({
+      type: 'linear' as const,
+      ticks: tick,
+      grid: { color: css('--rule') },
+      title: {
+        display: true,
+        text,
+        color: css('--ink'),
+        font: { size: 13, family: 'Atkinson Hyperlegible Next Variable' },
+      },
+    });
+    const config: ChartConfiguration<'scatter'> = {
+      type: 'scatter',
+      data: {
+        datasets: [
+          ...dots.map((d) => ({
+            label: d.label,
+            data: d.points,
+            pointStyle: d.shape,
+            pointRadius: d.hollow ? 4 : 2.5,
+            borderWidth: d.hollow ? 1.5 : 0,
+            borderColor: css('--ink'),
+            backgroundColor: d.hollow ? 'transparent' : `${css('--ink')}99`,
+          })),
+          ...lines.map((l) => ({
+            label: '',
+            data: l.points,
+            type: 'line' as never,
+            showLine: true,
+            pointRadius: 0,
+            borderWidth: 1.5,
+            borderColor: css('--band-edge'),
+            borderDash: l.dashed ? [5, 4] : [],
+            backgroundColor: css('--band'),
+            fill: l.fillTo === undefined ? false : { value: l.fillTo },
+          })),
+        ],
+      },
+      options: {
+        animation: false,
+        responsive: true,
+        maintainAspectRatio: false,
+        parsing: false,
+        events: [],
+        scales: { x: axis(xTitle), y: axis(yTitle) },
+      },
+    };
+    const chart = new Chart(canvas.current!, config);
+    return () => chart.destroy();
+  }, [dots, xTitle, yTitle, lines, theme]);
+  return (
+    <div className="h-[430px]">
+      <canvas ref={canvas} role="img" aria-label={label} />
+    </div>
+  );
+}
+
+interface PlotProps {
+  job: JobView;
+  series: Series;
+  range: Range;
+}
+
+/** Every closed-loop moment: displayed total against airflow, per bank. */
+export function TrimAgainstAirflow({ job, series, range }: PlotProps) {
+  const limits = useLimits();
+  const show = useShown();
+  const cut = useMemo(() => within(series, range), [series, range]);
+  const beside = series.channels.some((c) => c.id === 'maf') ? 'maf' : 'map';
+  const unit = beside === 'maf' ? 'g/s' : 'kPa';
+  const dots = useMemo((): Dots[] => {
+    const banks = [1, 2] as const;
+    return banks.flatMap((bank) => {
+      const points = thinned(totalsOver(cut, bank, [beside])).map((m) => ({
+        x: show(m.beside[0]!, unit, 2).value,
+        y: m.total,
+      }));
+      return points.length === 0
+        ? []
+        : [
+            {
+              label: `bank ${bank}`,
+              points,
+              shape: bank === 1 ? ('circle' as const) : ('rectRot' as const),
+              hollow: bank === 2,
+            },
+          ];
+    });
+  }, [cut, beside, unit, show]);
+  const most = 1.1 * Math.max(1, ...dots.flatMap((d) => d.points.map((p) => p.x)));
+  const lines = useMemo(
+    () => [
+      {
+        points: [
+          { x: 0, y: limits.watchPct },
+          { x: most, y: limits.watchPct },
+        ],
+        fillTo: -limits.watchPct,
+      },
+      {
+        points: [
+          { x: 0, y: -limits.watchPct },
+          { x: most, y: -limits.watchPct },
+        ],
+      },
+    ],
+    [most, limits.watchPct],
+  );
+  if (dots.length === 0) return <Nothing what="closed-loop trims beside airflow or manifold pressure" />;
+  return (
+    <>
+      <Scatter
+        dots={dots}
+        lines={lines}
+        xTitle={`${beside === 'maf' ? 'Airflow' : 'Manifold pressure'}, ${show(0, unit, 0).unit}`}
+        yTitle="Total trim, %"
+        label={`Total trim against ${beside === 'maf' ? 'airflow' : 'manifold pressure'}`}
+      />
+      <p className="mb-0 text-soft">
+        {job.vehicle.banks === 2 && 'Bank 1 ●, bank 2 ◇. '}Closed loop only. The band is ±{limits.watchPct} %. A leak
+        leans at small airflow and closes upward; delivery opens upward.
+      </p>
+    </>
+  );
+}
+
+/** Measured airflow against what speed, pressure and temperature make of it. */
+export function AirflowAgainstExpected({ job, series, range }: PlotProps) {
+  const show = useShown();
+  const facts = useMemo(() => engineFacts(job), [job]);
+  const moments = useMemo(() => thinned(airflowOver(within(series, range), facts)), [series, range, facts]);
+  const to = (v: number) => show(v, 'g/s', 2).value;
+  const most = Math.max(1, ...moments.map((m) => m.expectedGps));
+  const dots = useMemo(
+    (): Dots[] => [
+      {
+        label: 'measured',
+        points: moments.map((m) => ({ x: to(m.expectedGps), y: to(m.measuredGps) })),
+        shape: 'circle',
+        hollow: false,
+      },
+    ],
+    [moments, show],
+  );
+  const lines = useMemo(
+    () =>
+      [1, 1 - VE_MODEL_ERROR, 1 + VE_MODEL_ERROR].map((k) => ({
+        points: [
+          { x: 0, y: 0 },
+          { x: to(most), y: to(k * most) },
+        ],
+        dashed: k !== 1,
+      })),
+    [most, show],
+  );
+  if (moments.length === 0) return <Nothing what="airflow together with engine speed and manifold pressure" />;
+  const share = moments.reduce((s, m) => s + m.measuredGps / m.expectedGps, 0) / moments.length;
+  return (
+    <>
+      <Scatter
+        dots={dots}
+        lines={lines}
+        xTitle={`Expected airflow, ${show(0, 'g/s', 0).unit}`}
+        yTitle={`Measured airflow, ${show(0, 'g/s', 0).unit}`}
+        label="Measured airflow against expected"
+      />
+      <p className="mb-0 text-soft">
+        On average <span className="figure font-[650] text-ink">{Math.round(100 * share)} %</span> of what engine speed,
+        manifold pressure and intake temperature make of {job.vehicle.displacementL} L. Dashed: the model's own ±10 %.
+      </p>
+    </>
+  );
+}
+
+/** Mean total trim per cell of engine speed and load. */
+export function TrimMapPlot({ job, series, range }: PlotProps) {
+  const limits = useLimits();
+  const cut = useMemo(() => within(series, range), [series, range]);
+  const show = useShown();
+  const maps = ([1, 2] as const).flatMap((bank) => {
+    const m = trimMap(cut, bank);
+    return m ? [{ bank, m }] : [];
+  });
+  if (maps.length === 0) return <Nothing what="closed-loop trims beside engine speed and load" />;
+  return (
+    <div className="grid gap-4">
+      {maps.map(({ bank, m }) => {
+        const rpms = [...new Set(m.cells.map((c) => c.rpmFrom))].sort((a, b) => a - b);
+        const loads = [...new Set(m.cells.map((c) => c.loadFrom))].sort((a, b) => b - a);
+        const unit = m.loadChannel === 'map' ? 'kPa' : '%';
+        return (
+          <div key={bank} className="overflow-x-auto">
+            <table className="w-full border-separate border-spacing-1">
+              <caption className="pb-2 text-left font-[650]">
+                {job.vehicle.banks === 2 ? `Total trim, bank ${bank} ${bank === 1 ? '●' : '◇'}` : 'Total trim'}, %, by
+                engine speed and {m.loadChannel === 'map' ? 'manifold pressure' : 'load'}
+              </caption>
+              <thead>
+                <tr>
+                  <th scope="col" className="text-left text-[0.87rem] font-[550] text-soft">
+                    {m.loadChannel === 'map' ? `kPa` : 'Load, %'} \ rpm
+                  </th>
+                  {rpms.map((r) => (
+                    <th key={r} scope="col" className="figure text-[0.87rem] font-[550] text-soft">
+                      {r}–{r + m.rpmStep}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {loads.map((l) => (
+                  <tr key={l}>
+                    <th scope="row" className="figure text-left text-[0.87rem] font-[550] text-soft">
+                      {show(l, unit, 0).value.toFixed(0)}–{show(l + m.loadStep, unit, 0).value.toFixed(0)}
+                    </th>
+                    {rpms.map((r) => {
+                      const c = m.cells.find((x) => x.rpmFrom === r && x.loadFrom === l);
+                      const lean = c && leaning(c.totalPct, limits.watchPct);
+                      return (
+                        <td
+                          key={r}
+                          className={`figure h-12 rounded-md text-center ${c ? (lean ? lean.tag : 'tag-ok') : ''}`}
+                        >
+                          {c && (
+                            <>
+                              <span className="font-bold">{signed(c.totalPct)}</span>
+                              <span className="block text-[0.78rem]">
+                                {lean ? lean.word : 'in band'} · {c.n}
+                              </span>
+                            </>
+                          )}
+                        </td>
+                      );
+                    })}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        );
+      })}
+    </div>
+  );
+}
+
+function Nothing({ what }: { what: string }) {
+  return <p className="m-0 py-6 text-soft">This part of the recording holds no {what}.</p>;
+}

@@ -1,0 +1,399 @@
+import type { JobView, RecordingView } from '@just-balance/contract';
+import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
+import { between, pyramid, statistics } from '@just-balance/core/series';
+import { DEFAULT_LIMITS } from '@just-balance/core/trims';
+import { Minus, Plus } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { mutate } from 'swr';
+import { around, type Range, zoomed } from '../charts/range.ts';
+import { TraceChart, type TraceStrip } from '../charts/TraceChart.tsx';
+import { api } from '../data/api.ts';
+import { engineFacts } from '../job/engineFacts.ts';
+import { captureLabel, clock } from '../job/figures.ts';
+import { NextStep } from '../ui/NextStep.tsx';
+import { Problem } from '../ui/Problem.tsx';
+import { useShown } from '../ui/preferences.tsx';
+import { useAction } from '../ui/useAction.ts';
+import { channelLabel } from './importing/channels.ts';
+import { OxygenSensors } from './OxygenSensors.tsx';
+import { AirflowAgainstExpected, TrimAgainstAirflow, TrimMapPlot } from './Plots.tsx';
+import { useRecording } from './useRecording.ts';
+
+const MOST_STRIPS = 6;
+/** Shown first, where the recording holds them. */
+const FIRST = ['rpm', 'maf', 'map', 'total1', 'total2', 'o2s11'];
+/** What the first strips are made of, the totals and the expected airflow among them. */
+const FOR_TRACES = ['rpm', 'maf', 'map', 'iat', 'stft1', 'ltft1', 'stft2', 'ltft2', 'o2s11'];
+/** What the other views need, loaded when one is opened. */
+const FOR_VIEWS = [
+  'rpm',
+  'maf',
+  'map',
+  'iat',
+  'load',
+  'loadAbs',
+  'stft1',
+  'ltft1',
+  'stft2',
+  'ltft2',
+  'fuelSys1',
+  'fuelSys2',
+  'o2s11',
+  'o2s12',
+  'o2s21',
+  'o2s22',
+  'lambda11',
+  'lambda21',
+];
+const VIEWS = ['Traces', 'Trim against airflow', 'Trim map', 'Airflow against expected', 'Oxygen sensors'] as const;
+type View = (typeof VIEWS)[number];
+
+const LABELS: Readonly<Record<string, string>> = { total1: 'Total trim, bank 1', total2: 'Total trim, bank 2' };
+const labelOf = (id: string) => LABELS[id] ?? channelLabel(id);
+
+/** A recording: traces with a shared cursor, and what they make when drawn against each other. */
+export function RecordingPanel({ job, captureId, close }: { job: JobView; captureId: string; close: () => void }) {
+  const [view, setView] = useState<View>('Traces');
+  const [chosen, setChosen] = useState<readonly string[] | null>(null);
+  const wanted = useMemo(
+    () => [...new Set([...(view === 'Traces' ? FOR_TRACES : FOR_VIEWS), ...(chosen ?? [])])],
+    [view, chosen],
+  );
+  const { view: recording, series, levels, loading, problem } = useRecording(job.id, captureId, wanted);
+  const [zoom, setZoom] = useState<Range | null>(null);
+  const [cursor, setCursor] = useState<number | null>(null);
+  const action = useAction();
+  const all = useMemo((): Range => ({ from: 0, to: Math.max(1, recording?.durationS ?? 1) }), [recording?.durationS]);
+  const range = zoom ?? all;
+  const setRange = (change: (r: Range) => Range) => setZoom((old) => change(old ?? all));
+  const available = useMemo(() => {
+    const ids = (recording?.channels ?? []).filter((c) => c.kind === 'number').map((c) => c.id);
+    return [...['1', '2'].filter((b) => ids.includes(`stft${b}`)).map((b) => `total${b}`), ...ids];
+  }, [recording]);
+  const ids: readonly string[] = useMemo(
+    () =>
+      chosen ??
+      FIRST.filter((id) => available.includes(id))
+        .concat(available.filter((id) => !FIRST.includes(id)))
+        .slice(0, Math.min(MOST_STRIPS, Math.max(4, FIRST.filter((id) => available.includes(id)).length))),
+    [chosen, available],
+  );
+  const [maf, rpm, map, iat] = ['maf', 'rpm', 'map', 'iat'].map((id) => series.channels.find((c) => c.id === id));
+  const expectedAir = useMemo(() => {
+    const channels = [maf, rpm, map, iat].filter((c) => c !== undefined);
+    const moments = airflowOver({ startedAt: null, channels, marks: [] }, engineFacts(job));
+    if (moments.length === 0) return null;
+    const time = Float64Array.from(moments, (m) => m.t);
+    const value = Float64Array.from(moments, (m) => m.expectedGps);
+    return { time, value, levels: pyramid(time, value) };
+  }, [maf, rpm, map, iat, job]);
+  const strips = useMemo(
+    (): TraceStrip[] =>
+      ids.flatMap((id) => {
+        const channel = series.channels.find((c) => c.id === id);
+        if (!channel) return [];
+        const trim = channel.unit === '%' && /^(total|stft|ltft)/.test(id);
+        return [
+          {
+            channel,
+            levels: levels.get(id) ?? [],
+            label: labelOf(id),
+            digits: channel.unit === 'rpm' ? 0 : channel.unit === 'V' || channel.unit === 'λ' ? 2 : 1,
+            low: trim ? -DEFAULT_LIMITS.watchPct : id === 'ect' ? COOLANT_BAND.low : null,
+            high: trim ? DEFAULT_LIMITS.watchPct : id === 'ect' ? COOLANT_BAND.high : null,
+            expected: id === 'maf' ? expectedAir : null,
+          },
+        ];
+      }),
+    [ids, series, levels, expectedAir],
+  );
+  const marks = useMemo(() => (recording?.marks ?? []).map((m) => ({ ...m, label: captureLabel(m.at) })), [recording]);
+  const gaps = useMemo(() => recording?.gapSpans ?? [], [recording]);
+  const addMark = (text: string) =>
+    action.run(async () => {
+      const at = cursor === null ? range : { from: cursor, to: cursor };
+      await mutate(
+        `/jobs/${job.id}/captures/${captureId}/recording`,
+        await api.post<RecordingView>(`/jobs/${job.id}/captures/${captureId}/marks`, { at: text, ...at }),
+        { revalidate: false },
+      );
+    });
+  if (!recording)
+    return (
+      <NextStep tone={problem ? 'trouble' : 'wait'} title={problem ?? 'Opening the recording…'} why="">
+        <button type="button" className="press press-big" onClick={close}>
+          Back to Readings
+        </button>
+      </NextStep>
+    );
+  return (
+    <>
+      <NextStep
+        title={`${recording.name ?? captureLabel(recording.at)}, ${clock(recording.durationS)}`}
+        why={about(recording)}
+      >
+        <TakeAway jobId={job.id} captureId={captureId} />
+        <button type="button" className="press press-act press-big" onClick={close}>
+          Back to Readings
+        </button>
+      </NextStep>
+      <Problem text={problem ?? action.problem} />
+      <div className="flex flex-wrap gap-2" role="tablist" aria-label="Views of the recording">
+        {VIEWS.map((v) => (
+          <button
+            key={v}
+            type="button"
+            role="tab"
+            aria-selected={v === view}
+            className={`press ${v === view ? 'border-2 border-act' : ''}`}
+            onClick={() => setView(v)}
+          >
+            {v}
+          </button>
+        ))}
+      </div>
+      <section className="sheet p-4" aria-busy={loading} aria-label={view}>
+        {loading && <p className="m-0 text-soft">Loading channels…</p>}
+        {view === 'Traces' && strips.length > 0 && (
+          <TraceChart
+            strips={strips}
+            range={range}
+            all={all}
+            cursor={cursor}
+            marks={marks}
+            gaps={gaps}
+            setRange={setRange}
+            setCursor={setCursor}
+          />
+        )}
+        {view === 'Trim against airflow' && <TrimAgainstAirflow job={job} series={series} range={range} />}
+        {view === 'Trim map' && <TrimMapPlot job={job} series={series} range={range} />}
+        {view === 'Airflow against expected' && <AirflowAgainstExpected job={job} series={series} range={range} />}
+        {view === 'Oxygen sensors' && <OxygenSensors series={series} range={range} />}
+      </section>
+      <div className="grid items-start gap-3 lg:grid-cols-[1.3fr_1fr]">
+        <section className="sheet p-4">
+          <div className="flex flex-wrap items-center gap-2">
+            <h2 className="sheet-title mr-auto">
+              Shown:{' '}
+              <span className="figure">
+                {clock(range.from)}–{clock(range.to)}
+              </span>
+            </h2>
+            <button
+              type="button"
+              className="press px-3"
+              aria-label="Closer"
+              onClick={() => setRange((r) => zoomed(r, 0.6, cursor ?? (r.from + r.to) / 2, all))}
+            >
+              <Plus size={20} aria-hidden />
+            </button>
+            <button
+              type="button"
+              className="press px-3"
+              aria-label="Wider"
+              onClick={() => setRange((r) => zoomed(r, 1 / 0.6, cursor ?? (r.from + r.to) / 2, all))}
+            >
+              <Minus size={20} aria-hidden />
+            </button>
+            <button type="button" className="press" onClick={() => setZoom(null)}>
+              All
+            </button>
+          </div>
+          <Figures strips={strips} range={range} />
+        </section>
+        <div className="grid gap-3">
+          <Marks
+            marks={marks}
+            go={(m) => setZoom(around(m.from, m.to, all))}
+            add={addMark}
+            busy={action.busy}
+            at={cursor === null ? 'the part shown' : `the cursor, ${clock(cursor)}`}
+          />
+          <ChannelChoice available={available} chosen={ids} choose={setChosen} />
+          {recording.summary && (recording.summary.leftOut.length > 0 || recording.summary.problemCount > 0) && (
+            <section className="sheet p-4">
+              <h2 className="sheet-title">Left out when it was read</h2>
+              {recording.summary.leftOut.length > 0 && (
+                <p className="my-1">Columns: {recording.summary.leftOut.join(', ')}</p>
+              )}
+              <ul className="figure m-0 max-h-40 list-none overflow-y-auto p-0 text-[0.9rem]">
+                {recording.summary.problems.map((p) => (
+                  <li key={p}>{p}</li>
+                ))}
+              </ul>
+            </section>
+          )}
+        </div>
+      </div>
+    </>
+  );
+}
+
+function about(r: RecordingView): string {
+  const n = r.channels.reduce((s, c) => s + c.n, 0);
+  const rate = r.durationS > 0 ? n / r.durationS : 0;
+  const gaps =
+    r.gapSpans.length === 0
+      ? 'no gaps'
+      : r.gapSpans.length === 1
+        ? 'one gap, marked'
+        : `${r.gapSpans.length} gaps, marked`;
+  return `${r.source === 'import' ? 'Imported' : `${r.seconds} s committed`} · ${r.channels.length} channels · ${rate.toFixed(0)} values/s · ${gaps}`;
+}
+
+function TakeAway({ jobId, captureId }: { jobId: string; captureId: string }) {
+  const at = `/api/jobs/${jobId}/captures/${captureId}/export`;
+  const files = [
+    ['csv', 'CSV', 'the figures as they are'],
+    ['csv&safe=1', 'CSV for a spreadsheet', 'cells that would be taken for a formula get an apostrophe'],
+    ['candump', 'CAN log', 'as an engine would have answered'],
+    ['json', 'Capture', 'for this program'],
+  ];
+  return (
+    <details className="relative">
+      <summary className="press press-big cursor-pointer list-none">Take away</summary>
+      <ul className="sheet absolute right-0 z-30 m-0 mt-2 grid w-72 list-none gap-1 p-2 shadow-lg">
+        {files.map(([as, label, why]) => (
+          <li key={as}>
+            <a
+              className="block rounded-lg px-3 py-2 text-ink no-underline hover:bg-bench"
+              href={`${at}?as=${as}`}
+              download
+            >
+              <span className="font-[650]">{label}</span>
+              <span className="block text-[0.87rem] text-soft">{why}</span>
+            </a>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+/** The chart's twin: numbers of the part shown. */
+function Figures({ strips, range }: { strips: readonly TraceStrip[]; range: Range }) {
+  const show = useShown();
+  return (
+    <div className="mt-2 overflow-x-auto">
+      <table className="plain">
+        <caption className="sr-only">Figures of the part shown</caption>
+        <thead>
+          <tr>
+            <th scope="col">Channel</th>
+            {['Mean', 'Spread', 'Least', 'Greatest', 'Samples', 'Rate'].map((h) => (
+              <th key={h} scope="col" className="right">
+                {h}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {strips.map((s) => {
+            const part = between(s.channel, range.from, range.to);
+            const f = statistics(part.value);
+            const zero = show(0, s.channel.unit, 2).value;
+            const unit = show(0, s.channel.unit, 0).unit;
+            const at = (v: number | undefined, spread = false) => {
+              if (v === undefined) return '—';
+              const x = show(v, s.channel.unit, s.digits + (spread ? 1 : 0));
+              return (x.value - (spread ? zero : 0)).toFixed(x.digits);
+            };
+            const n = part.time.length;
+            const span = n > 1 ? part.time[n - 1]! - part.time[0]! : 0;
+            return (
+              <tr key={s.channel.id}>
+                <td>
+                  {s.label} <span className="text-soft">{unit}</span>
+                </td>
+                <td className="figure right font-bold">{at(f?.mean)}</td>
+                <td className="figure right">{at(f?.sd, true)}</td>
+                <td className="figure right">{at(f?.min)}</td>
+                <td className="figure right">{at(f?.max)}</td>
+                <td className="figure right text-soft">{n.toLocaleString('en-US')}</td>
+                <td className="figure right text-soft">{span > 0 ? `${((n - 1) / span).toFixed(1)}/s` : '—'}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function Marks({
+  marks,
+  go,
+  add,
+  busy,
+  at,
+}: {
+  marks: readonly { at: string; from: number; to: number; label: string }[];
+  go: (m: { from: number; to: number }) => void;
+  add: (text: string) => Promise<void>;
+  busy: boolean;
+  at: string;
+}) {
+  const [text, setText] = useState('');
+  return (
+    <section className="sheet p-4">
+      <h2 className="sheet-title">Marks</h2>
+      <div className="my-2 flex flex-wrap gap-2">
+        {marks.map((m) => (
+          <button key={`${m.at}${m.from}`} type="button" className="press px-3" onClick={() => go(m)}>
+            {m.label} <span className="figure text-soft">{clock(m.from)}</span>
+          </button>
+        ))}
+        {marks.length === 0 && <span className="text-soft">None yet.</span>}
+      </div>
+      <form
+        className="flex gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (text.trim()) void add(text.trim()).then(() => setText(''));
+        }}
+      >
+        <label className="field flex-1">
+          <span className="text-soft">Mark {at}</span>
+          <input value={text} maxLength={60} onChange={(e) => setText(e.target.value)} placeholder="what happened" />
+        </label>
+        <button type="submit" className="press self-end" disabled={busy || !text.trim()}>
+          Mark
+        </button>
+      </form>
+    </section>
+  );
+}
+
+function ChannelChoice({
+  available,
+  chosen,
+  choose,
+}: {
+  available: readonly string[];
+  chosen: readonly string[];
+  choose: (ids: readonly string[]) => void;
+}) {
+  return (
+    <section className="sheet p-4">
+      <h2 className="sheet-title">Strips, at most {MOST_STRIPS}</h2>
+      <div className="mt-2 flex max-h-56 flex-wrap gap-2 overflow-y-auto">
+        {available.map((id) => {
+          const on = chosen.includes(id);
+          return (
+            <button
+              key={id}
+              type="button"
+              aria-pressed={on}
+              disabled={!on && chosen.length >= MOST_STRIPS}
+              className={`press px-3 ${on ? 'border-ink bg-ink text-sheet' : ''}`}
+              onClick={() => choose(on ? chosen.filter((x) => x !== id) : [...chosen, id])}
+            >
+              {labelOf(id)}
+            </button>
+          );
+        })}
+      </div>
+    </section>
+  );
+}

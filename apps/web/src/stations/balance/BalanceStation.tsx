@@ -1,0 +1,223 @@
+import { partLabel, pointLabel } from '@just-balance/core/case';
+import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
+import { caseOfJob } from '@just-balance/core/job';
+import { chanceText } from '@just-balance/core/units';
+import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
+import { Beam } from '../../charts/Beam.tsx';
+import { useLimits } from '../../data/limits.ts';
+import type { StationProps } from '../../job/station.ts';
+import { NextStep } from '../../ui/NextStep.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { TestList } from '../service/TestList.tsx';
+import { MeasuredExpected } from './MeasuredExpected.tsx';
+import { OutcomePanel } from './OutcomePanel.tsx';
+import { useJudgement } from './useJudgement.ts';
+import { WhatFits } from './WhatFits.tsx';
+import { WhatIf } from './WhatIf.tsx';
+
+/** A cause this likely stands: the work goes on to the repair. [house] */
+const STANDS = 0.85;
+
+export function BalanceStation({ job, go }: StationProps) {
+  const { judgement, problem } = useJudgement(job);
+  const limits = useLimits();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [test, setTest] = useState<string | null>(null);
+  const [others, setOthers] = useState(false);
+  const [asking, setAsking] = useState(false);
+  const [supposed, setSupposed] = useState<WouldRead[] | null>(null);
+  const c = useMemo(() => caseOfJob(job), [job]);
+  const evidence = useMemo(() => gatherEvidence(c), [c]);
+  if (!judgement) {
+    const waiting = job.readings.length + job.tests.length > 0;
+    return (
+      <NextStep
+        tone={waiting ? 'wait' : 'act'}
+        title={waiting ? 'Weighing…' : 'Readings first'}
+        why="Idle and a 2,500 rpm hold give the shape of the trims; everything here follows from it."
+      >
+        <button type="button" className="press press-act press-big" onClick={() => go('readings')}>
+          To Readings
+        </button>
+      </NextStep>
+    );
+  }
+  const { diagnosis, shapes } = judgement;
+  const first = diagnosis.causes[0]!;
+  const best = diagnosis.nextTests[0];
+  const worth = worthDoing(best);
+  const stands = first.probability >= STANDS;
+  const selected = chosen ?? first.fault;
+  const shape = shapes.find((s) => s.fault === selected);
+  const predicted = supposed ?? shape?.points ?? [];
+  // The last judgement that was not this one: what moved is seen against it.
+  const now = JSON.stringify(diagnosis.causes.map((x) => x.probability));
+  const before =
+    job.diagnoses.findLast((d) => JSON.stringify(d.output.causes.map((x) => x.probability)) !== now)?.output ?? null;
+  const asked = test ?? best?.test ?? null;
+  const row = asked ? TEST_BY_ID.get(asked) : undefined;
+  const asked2 = diagnosis.nextTests.find((t) => t.test === asked);
+
+  const step =
+    test === null && stands ? (
+      <NextStep
+        title={first.fault === 'balanced' ? 'Call it balanced' : `It is: ${faultLabel(first.fault).toLowerCase()}`}
+        why={`${chanceText(first.probability)} of what fits. ${first.because[0] ?? ''}`}
+      >
+        <button type="button" className="press press-plain" onClick={() => setOthers(!others)}>
+          Test more
+        </button>
+        <button type="button" className="press press-act press-big" onClick={() => go('service')}>
+          To Service
+        </button>
+      </NextStep>
+    ) : test === null && !worth ? (
+      <NextStep
+        tone="wait"
+        title="No test left is worth its minutes here"
+        why={
+          diagnosis.cannotTellApart[0]
+            ? `These cannot be told apart here: ${diagnosis.cannotTellApart[0].map((f) => faultLabel(f).toLowerCase()).join(', ')}.`
+            : `Most likely: ${faultLabel(first.fault).toLowerCase()}, ${chanceText(first.probability)}.`
+        }
+      >
+        <button type="button" className="press press-plain" onClick={() => setOthers(!others)}>
+          Other tests
+        </button>
+        <button type="button" className="press press-act press-big" onClick={() => go('service')}>
+          To Service
+        </button>
+      </NextStep>
+    ) : (
+      row && (
+        <NextStep
+          title={row.label}
+          why={
+            <>
+              {asked2 ? `${asked2.minutes} min · ` : ''}
+              {asked2?.why ?? row.how}
+              {test === null && ' Gains most for the minutes.'}
+              {asked2?.part && ` Part: ${partLabel(asked2.part)}.`}
+              {asked2?.together &&
+                ` While you have the ${asked2.access}: ${asked2.together.map((t) => TEST_BY_ID.get(t)?.label.toLowerCase()).join(', ')}.`}
+            </>
+          }
+        >
+          <button type="button" className="press press-plain" aria-expanded={others} onClick={() => setOthers(!others)}>
+            Other tests
+          </button>
+          {row.reading && (
+            <button type="button" className="press press-act press-big" onClick={() => go('readings')}>
+              Take the reading
+            </button>
+          )}
+        </NextStep>
+      )
+    );
+
+  return (
+    <>
+      {step}
+      <Problem text={problem} />
+      {others && (
+        <section className="sheet p-4" aria-label="Other tests">
+          <h2 className="sheet-title">By information for the minutes</h2>
+          <ul className="m-0 mt-2 grid list-none gap-2 p-0 md:grid-cols-2 xl:grid-cols-3">
+            {diagnosis.nextTests.slice(0, 12).map((t) => (
+              <li key={t.test}>
+                <button
+                  type="button"
+                  className="press w-full justify-between text-left"
+                  onClick={() => {
+                    setTest(t.test);
+                    setOthers(false);
+                  }}
+                >
+                  <span>{TEST_BY_ID.get(t.test)?.label}</span>
+                  <span className="figure text-[0.87rem] whitespace-nowrap text-soft">
+                    {t.minutes} min · {t.informationBits.toFixed(2)} bit
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {row && !row.reading && (test !== null || (!stands && worth)) && (
+        <OutcomePanel
+          key={row.id}
+          job={job}
+          row={row}
+          part={asked2?.part}
+          likelyBank={first.bank ?? diagnosis.banks[0] ?? 1}
+          recorded={() => setTest(null)}
+        />
+      )}
+      <div className="grid items-start gap-3 lg:grid-cols-[minmax(0,1fr)_360px]">
+        <div className="grid min-w-0 gap-3">
+          <section className="sheet p-4">
+            <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+              <h2 className="sheet-title">Trim at each airflow</h2>
+              <span className="text-[0.93rem] text-soft">
+                {evidence.banks === 2 ? '● bank 1   ◇ bank 2' : '● bank 1'} · dotted:{' '}
+                {faultLabel(selected).toLowerCase()}
+              </span>
+            </div>
+            {evidence.points.some((p) => p.trims.length > 0) ? (
+              <Beam
+                caption={`Total trim at each airflow, with the shape predicted by: ${faultLabel(selected)}`}
+                banks={evidence.banks}
+                limits={limits}
+                rungs={evidence.points.map((p) => ({
+                  at: p.at,
+                  label: pointLabel(p.at),
+                  airflowGps: p.airflowGps,
+                  marks: p.trims.map((t) => ({
+                    bank: t.bank,
+                    totalPct: t.totalPct,
+                    sdPct: spread(job, p.at, t.bank),
+                    pegged: t.pegged,
+                  })),
+                  predicted: predicted.find((s) => s.at === p.at)?.trimPct ?? null,
+                }))}
+                ghosts={
+                  supposed
+                    ? [{ points: supposed, strong: true }]
+                    : shapes
+                        .filter((s) => s.fault === selected || (s.probability > 0.1 && s.fault !== 'balanced'))
+                        .map((s) => ({ points: s.points, strong: s.fault === selected }))
+                }
+              />
+            ) : (
+              <p className="m-0 py-6 text-soft">No closed-loop trims among the readings: nothing to draw.</p>
+            )}
+          </section>
+          <section className="sheet grid gap-2 p-4" aria-label="In words">
+            <h2 className="sheet-title">In words</h2>
+            <p className="m-0 max-w-[70ch]">{diagnosis.paragraph}</p>
+            <div className="flex flex-wrap gap-2">
+              <button type="button" className="press" aria-expanded={asking} onClick={() => setAsking(!asking)}>
+                What if…
+              </button>
+              <Link to="/calculators" className="press">
+                Calculators
+              </Link>
+            </div>
+          </section>
+          {asking && <WhatIf c={c} diagnosis={diagnosis} fault={selected} banks={evidence.banks} drawn={setSupposed} />}
+          <MeasuredExpected job={job} />
+          {job.tests.length > 0 && <TestList job={job} />}
+        </div>
+        <WhatFits diagnosis={diagnosis} before={before} selected={selected} select={setChosen} />
+      </div>
+    </>
+  );
+}
+
+/** Spread of a total within its window, for the whiskers; read by eye: 1.5. */
+function spread(job: StationProps['job'], at: string, bank: 1 | 2): number {
+  const r = job.readings.filter((x) => x.phase === 'before' && x.reading.at === at).at(-1);
+  return r?.reading.trims?.[`bank${bank}`]?.sd ?? 1.5;
+}

@@ -1,0 +1,193 @@
+import type { JobView } from '@just-balance/contract';
+import { pointLabel } from '@just-balance/core/case';
+import {
+  type Band,
+  type ComparedReading,
+  compareReadings,
+  QUANTITY_UNIT,
+  type Quantity,
+} from '@just-balance/core/expected';
+import { Pencil } from 'lucide-react';
+import { useState } from 'react';
+import { mutate } from 'swr';
+import { api } from '../../data/api.ts';
+import { engineFacts } from '../../job/engineFacts.ts';
+import { newestReadings } from '../../job/figures.ts';
+import { Problem } from '../../ui/Problem.tsx';
+import { useShown } from '../../ui/preferences.tsx';
+import { Scrolls } from '../../ui/Scrolls.tsx';
+import { useAction } from '../../ui/useAction.ts';
+import { KnownForm, QUANTITY_LABEL } from './KnownForm.tsx';
+
+const FROM = { physics: 'physics', entered: 'service data', shop: 'known good', trade: 'common practice' } as const;
+const DIGITS = { airflow: 1, manifold: 0, coolant: 0 } as const;
+
+/** No figure alone: each beside its band and where the band came from; a better figure can be entered. */
+export function MeasuredExpected({ job }: { job: JobView }) {
+  const [asked, setAsked] = useState<{ at: string; quantity: Quantity } | null>(null);
+  const facts = engineFacts(job);
+  const rows = compareReadings(
+    newestReadings(job, 'before').map((r) => r.reading),
+    facts,
+    job.known,
+  );
+  const once = rows.filter((r, i) => r.quantity !== 'coolant' || rows.findIndex((x) => x.quantity === 'coolant') === i);
+  if (once.length === 0) return null;
+  return (
+    <Scrolls label="Measured beside expected">
+      <h2 className="sheet-title">Measured beside expected</h2>
+      <table className="plain">
+        <thead>
+          <tr>
+            <th scope="col">Reading</th>
+            <th scope="col" className="right">
+              Measured
+            </th>
+            <th scope="col" className="right">
+              Expected
+            </th>
+            <th scope="col" className="w-[22%] max-sm:hidden">
+              <span className="sr-only">Drawn</span>
+            </th>
+            <th scope="col" className="max-sm:hidden">
+              From
+            </th>
+            <th scope="col">
+              <span className="sr-only">Better figure</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {once.map((r) => (
+            <Row
+              key={`${r.quantity}${r.at}`}
+              row={r}
+              ask={() => setAsked({ at: r.at, quantity: r.quantity })}
+              asked={asked?.at === r.at && asked.quantity === r.quantity}
+            />
+          ))}
+        </tbody>
+      </table>
+      {asked && (
+        <KnownForm
+          key={`${asked.at}${asked.quantity}`}
+          job={job}
+          at={asked.at}
+          quantity={asked.quantity}
+          close={() => setAsked(null)}
+        />
+      )}
+      <KnownList job={job} />
+    </Scrolls>
+  );
+}
+
+function Row({ row, ask, asked }: { row: ComparedReading; ask: () => void; asked: boolean }) {
+  const show = useShown();
+  const d = DIGITS[row.quantity];
+  const m = show(row.measured, row.band.unit, d);
+  const name = `${QUANTITY_LABEL[row.quantity]}, ${pointLabel(row.at as never).toLowerCase()}`;
+  const span = (b: Band) => {
+    const [low, high] = [show(b.low, b.unit, d), show(b.high, b.unit, d)];
+    return `${low.value.toFixed(low.digits)} – ${high.value.toFixed(high.digits)}`;
+  };
+  return (
+    <tr>
+      <td>{name}</td>
+      <td className="right">
+        <span className="figure font-bold">{m.value.toFixed(m.digits)}</span>
+        {row.call === 'past' && <span className="sr-only"> outside the band</span>}
+        {row.call === 'undecided' && <span className="tag tag-off ml-2">undecided: within one step</span>}
+      </td>
+      <td className="right whitespace-nowrap">
+        <span className="figure">{span(row.band)}</span> <span className="text-soft">{m.unit}</span>
+      </td>
+      <td className="max-sm:hidden">
+        <Ruler low={row.band.low} high={row.band.high} value={row.measured} />
+      </td>
+      <td className="text-soft max-sm:hidden" title={row.band.note}>
+        {FROM[row.band.from]}
+        {row.beneath.map((b) => (
+          <span key={b.from} className="block text-[0.87rem]" title={b.note}>
+            {FROM[b.from]}: <span className="figure">{span(b)}</span>
+          </span>
+        ))}
+      </td>
+      <td className="right">
+        <button
+          type="button"
+          className="press px-3"
+          aria-expanded={asked}
+          aria-label={`${name}: enter a better figure`}
+          onClick={ask}
+        >
+          <Pencil size={17} aria-hidden />
+        </button>
+      </td>
+    </tr>
+  );
+}
+
+/** The figures entered so far, each with its source, and a way to take it back. */
+function KnownList({ job }: { job: JobView }) {
+  const show = useShown();
+  const { busy, trouble, run } = useAction();
+  if (job.known.length === 0) return null;
+  return (
+    <ul className="m-0 mt-3 grid list-none gap-1 border-t border-rule p-0 pt-3 text-[0.93rem]">
+      {job.known.map((k) => {
+        const unit = QUANTITY_UNIT[k.quantity];
+        const [low, high] = [k.low, k.high].map((v) => show(v, unit, DIGITS[k.quantity]));
+        return (
+          <li key={k.id} className="flex flex-wrap items-center justify-between gap-2">
+            <span>
+              {FROM[k.layer]}: {QUANTITY_LABEL[k.quantity].toLowerCase()}, {pointLabel(k.at as never).toLowerCase()}{' '}
+              <span className="figure">
+                {low!.value.toFixed(low!.digits)}–{high!.value.toFixed(high!.digits)}
+              </span>{' '}
+              {high!.unit} · {k.source} · {k.by}
+            </span>
+            <button
+              type="button"
+              className="press"
+              disabled={busy}
+              onClick={() =>
+                run(async () => {
+                  await api.patch(`/jobs/${job.id}/known/${k.id}`, { rev: k.rev, undone: true });
+                  await mutate(`/jobs/${job.id}`);
+                })
+              }
+            >
+              Take back
+            </button>
+          </li>
+        );
+      })}
+      <Problem trouble={trouble} />
+    </ul>
+  );
+}
+
+function Ruler({ low, high, value }: { low: number; high: number; value: number }) {
+  const span = high - low;
+  const from = Math.min(low - span, value - span * 0.2);
+  const to = Math.max(high + span, value + span * 0.2);
+  const at = (v: number) => (150 * (v - from)) / (to - from);
+  return (
+    <svg viewBox="0 0 150 20" width="100%" height="20" preserveAspectRatio="none" aria-hidden role="presentation">
+      <rect x="0" y="8" width="150" height="4" rx="2" fill="var(--rule)" />
+      <rect
+        x={at(low)}
+        y="4"
+        width={at(high) - at(low)}
+        height="12"
+        rx="3"
+        fill="var(--band)"
+        stroke="var(--band-edge)"
+        strokeWidth="1.5"
+        vectorEffect="non-scaling-stroke"
+      />
+      <rect x={at(value) - 1.2} y="2" width="2.4" height="16" fill="var(--ink)" />
+    </svg>
+  );
+}

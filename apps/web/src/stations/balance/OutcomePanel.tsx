@@ -1,0 +1,234 @@
+import type { JobView } from '@just-balance/contract';
+import type { TestResult } from '@just-balance/core/case';
+import { outcomeLabel, outcomesOf, type TestRow } from '@just-balance/core/catalogue';
+import { stationPressure } from '@just-balance/core/expected';
+import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
+import { useState } from 'react';
+import { mutate } from 'swr';
+import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
+import { newId } from '../../data/api.ts';
+import { queuePost } from '../../data/queue.ts';
+import { Cautions } from '../../job/Cautions.tsx';
+import { bankTotals, newestReadings } from '../../job/figures.ts';
+import { announceUndo } from '../../job/UndoBar.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { typed } from '../../ui/typed.ts';
+import { useAction } from '../../ui/useAction.ts';
+
+/** Fields of the numeric tests, with what is likely so that a slip is asked about. Common practice. */
+const FIELDS: Record<string, { key: string; label: string; low: number; high: number }[]> = {
+  'fuel-pressure': [
+    { key: 'idleKPa', label: 'At idle, kPa', low: 150, high: 700 },
+    { key: 'loadKPa', label: 'Under load, kPa', low: 100, high: 700 },
+    { key: 'specKPa', label: 'Should be, kPa', low: 150, high: 700 },
+  ],
+  boost: [
+    { key: 'measuredKPa', label: 'Measured, kPa', low: 0, high: 300 },
+    { key: 'targetKPa', label: 'Target, kPa', low: 0, high: 300 },
+  ],
+  'full-load': [{ key: 'ratio', label: 'Measured over expected airflow', low: 0.2, high: 1.5 }],
+  koeo: [{ key: 'differenceKPa', label: 'Sensor minus barometer, kPa', low: -40, high: 40 }],
+  throttle: [
+    { key: 'value', label: 'Reading at hot idle', low: 0, high: 100 },
+    { key: 'limit', label: 'Limit, same channel and unit', low: 0, high: 100 },
+  ],
+  ethanol: [{ key: 'pct', label: 'Ethanol, % by volume', low: 0, high: 100 }],
+  backpressure: [
+    { key: 'idleKPa', label: 'At idle, kPa', low: 0, high: 60 },
+    { key: 'at2500KPa', label: 'At 2,500 rpm, kPa', low: 0, high: 80 },
+  ],
+};
+
+/** The calculator that goes with a test. */
+const BESIDE: Readonly<Record<string, string>> = {
+  'smoke-intake': 'leak',
+  'enrich-survey': 'leak',
+  'vacuum-gauge': 'altitude',
+  'koeo-baro': 'altitude',
+  'full-load-airflow': 'airflow',
+  'fuel-pressure': 'injector',
+  'fuel-ethanol': 'ethanol',
+  'gas-analysis': 'lambda',
+};
+
+/** Record what a test showed: big, apart, undoable; beside “could not tell” and “no access”. */
+export function OutcomePanel({
+  job,
+  row,
+  part,
+  likelyBank,
+  recorded,
+}: {
+  job: JobView;
+  row: TestRow;
+  /** The part to swap, where that is the test. */
+  part?: string;
+  likelyBank: 1 | 2;
+  recorded: () => void;
+}) {
+  const { busy, trouble, run } = useAction();
+  const [bank, setBank] = useState(likelyBank);
+  const aimed = row.perBank === true && (job.vehicle.banks ?? 1) === 2;
+  const record = (test: Omit<TestResult, 'id'>) =>
+    run(async () => {
+      const id = newId();
+      await queuePost(job.id, `Result: ${row.label}`, `/jobs/${job.id}/tests`, {
+        id,
+        test: { id: row.id, ...test, ...(aimed ? { bank } : {}), ...(part ? { part } : {}) },
+      });
+      await mutate(`/jobs/${job.id}`);
+      announceUndo(id);
+      recorded();
+    });
+  const banks = job.vehicle.banks ?? 1;
+  const outcomes = outcomesOf(row).filter((o) => banks === 2 || !o.endsWith('bank2'));
+  return (
+    <section className="grid gap-3" aria-label={`Record: ${row.label}`}>
+      <Cautions job={job} step={`test:${row.id}`} />
+      <div className="sheet flex flex-wrap items-center gap-x-6 gap-y-4 px-5 py-4">
+        <h2 className="sheet-title">What did it show?</h2>
+        {aimed && (
+          <div className="flex gap-2" role="group" aria-label="Bank">
+            {([1, 2] as const).map((b) => (
+              <button
+                key={b}
+                type="button"
+                aria-pressed={bank === b}
+                className={`press ${bank === b ? 'border-ink bg-ink text-sheet' : ''}`}
+                onClick={() => setBank(b)}
+              >
+                Bank {b}
+              </button>
+            ))}
+          </div>
+        )}
+        {row.measure ? (
+          <Values fields={FIELDS[row.measure] ?? []} busy={busy} record={(values) => record({ values })} />
+        ) : (
+          outcomes.map((o) => (
+            <button
+              key={o}
+              type="button"
+              disabled={busy}
+              className={`press press-big ${o === row.normal ? 'rounded-full' : ''}`}
+              onClick={() => record({ outcome: o })}
+            >
+              {o === row.normal ? <CircleCheck size={22} aria-hidden /> : <OctagonAlert size={22} aria-hidden />}
+              {outcomeLabel(o)}
+            </button>
+          ))
+        )}
+        <span className="ml-auto flex flex-wrap gap-4 border-rule md:border-l md:pl-6">
+          <button
+            type="button"
+            className="press press-big"
+            disabled={busy}
+            onClick={() => record({ outcome: 'inconclusive' })}
+          >
+            <CircleHelp size={19} aria-hidden /> Could not tell
+          </button>
+          <button
+            type="button"
+            className="press press-big"
+            disabled={busy}
+            onClick={() => record({ outcome: 'not-accessible' })}
+          >
+            <Ban size={19} aria-hidden /> No access
+          </button>
+        </span>
+        <Problem trouble={trouble} />
+      </div>
+      {BESIDE[row.id] && (
+        <details>
+          <summary className="press w-fit cursor-pointer list-none">Work it out</summary>
+          <div className="mt-3 max-w-xl">
+            <CalculatorCard id={BESIDE[row.id]!} start={startOf(job)} />
+          </div>
+        </details>
+      )}
+    </section>
+  );
+}
+
+/** What is known of the job already, for the calculator beside a test. */
+function startOf(job: JobView): Record<string, number | undefined> {
+  const newest = (at: string) => newestReadings(job, 'before').find((r) => r.reading.at === at)?.reading;
+  const [idle, hold, full] = [newest('idle'), newest('hold-2500'), newest('full-load')];
+  const worst = idle ? bankTotals(idle).reduce((a, t) => (t.totalPct > a ? t.totalPct : a), 0) : 0;
+  const pressure = job.vehicle.limits?.fuelPressureKPa;
+  return {
+    trimPct: worst > 0 ? worst : undefined,
+    airflowGps: (full ?? idle)?.mafGps,
+    mapKPa: (full ?? idle)?.mapKPa,
+    baroKPa: stationPressure(job.ambient).baroKPa,
+    raisedGps: hold?.mafGps,
+    raisedKPa: hold?.mapKPa,
+    displacementL: job.vehicle.displacementL,
+    rpm: full?.rpm,
+    chargeC: full?.iatC,
+    shouldKPa: pressure,
+    calibratedPct: job.vehicle.ethanolPctCalibrated ?? 10,
+  };
+}
+
+function Values({
+  fields,
+  busy,
+  record,
+}: {
+  fields: { key: string; label: string; low: number; high: number }[];
+  busy: boolean;
+  record: (v: Record<string, number>) => void;
+}) {
+  const [text, setText] = useState<Record<string, string>>({});
+  const [doubt, setDoubt] = useState<string | null>(null);
+  const parsed = Object.fromEntries(
+    fields.flatMap((f) => (text[f.key]?.trim() ? [[f.key, Number(typed(text[f.key]!))]] : [])),
+  );
+  const submit = (sure: boolean) => {
+    const wrong = fields.find((f) => f.key in parsed && !Number.isFinite(parsed[f.key]));
+    if (wrong) return setDoubt(`${wrong.label}: “${text[wrong.key]}” is not a number.`);
+    if (Object.keys(parsed).length === 0) return setDoubt('Enter at least one figure.');
+    const odd = fields.find((f) => f.key in parsed && (parsed[f.key]! < f.low || parsed[f.key]! > f.high));
+    if (odd && !sure)
+      return setDoubt(`${odd.label}: ${parsed[odd.key]} is outside ${odd.low}–${odd.high}. Right as it stands?`);
+    record(parsed);
+  };
+  return (
+    <form
+      className="flex flex-wrap items-end gap-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        submit(false);
+      }}
+      noValidate
+    >
+      {fields.map((f) => (
+        <label key={f.key} className="field w-52">
+          {f.label}
+          <input
+            inputMode="decimal"
+            value={text[f.key] ?? ''}
+            onChange={(e) => {
+              setText({ ...text, [f.key]: e.target.value });
+              setDoubt(null);
+            }}
+          />
+        </label>
+      ))}
+      <button type="submit" className="press press-act press-big" disabled={busy}>
+        Record
+      </button>
+      {doubt && (
+        <div className="flex w-full flex-wrap items-center gap-4">
+          <Problem text={doubt} />
+          {doubt.endsWith('stands?') && (
+            <button type="button" className="press" disabled={busy} onClick={() => submit(true)}>
+              Keep it
+            </button>
+          )}
+        </div>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,222 @@
+import { FAULT_BY_ID, faultLabel, outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { type Diagnosis, ruleOf } from '@just-balance/core/diagnosis';
+import { chanceText } from '@just-balance/core/units';
+import { ArrowDown, ArrowUp, Check, X } from 'lucide-react';
+import { useShown } from '../../ui/preferences.tsx';
+
+const SHOWN = 4;
+const INKS = [
+  'var(--ink)',
+  'color-mix(in srgb, var(--ink) 70%, var(--sheet))',
+  'color-mix(in srgb, var(--ink) 48%, var(--sheet))',
+  'color-mix(in srgb, var(--ink) 32%, var(--sheet))',
+];
+const REST = 'var(--rule)';
+/** Digits of a size by its unit; whole figures otherwise. */
+const DIGITS: Readonly<Record<string, number>> = { 'g/s': 2, ratio: 2, '°': 1 };
+
+const MIXTURE: Record<Diagnosis['mixture'], { text: string; tag: string }> = {
+  lean: { text: '▶ lean', tag: 'tag-lean' },
+  rich: { text: '◀ rich', tag: 'tag-rich' },
+  crossing: { text: '◀▶ crossing', tag: 'tag-caution' },
+  split: { text: '◀▶ banks split', tag: 'tag-caution' },
+  balanced: { text: 'balanced', tag: 'tag-ok' },
+  'not-applicable': { text: 'diesel: no trims', tag: 'tag-off' },
+  undetermined: { text: 'undetermined', tag: 'tag-off' },
+};
+
+/** Causes by probability; for the chosen one the readings that speak for and against it. */
+export function WhatFits({
+  diagnosis,
+  before,
+  selected,
+  select,
+}: {
+  diagnosis: Diagnosis;
+  /** What was said before the last change, to show what moved. */
+  before: Diagnosis | null;
+  selected: string;
+  select: (fault: string) => void;
+}) {
+  const show = useShown();
+  const shown = diagnosis.causes.slice(0, SHOWN);
+  const rest = diagnosis.causes.slice(SHOWN);
+  const restSum = rest.reduce((s, c) => s + c.probability, 0);
+  const cause = diagnosis.causes.find((c) => c.fault === selected) ?? diagnosis.causes[0]!;
+  const mix = MIXTURE[diagnosis.mixture];
+  const twoBanks = diagnosis.causes.some((c) => c.fault === 'vac-leak-bank2');
+  const where =
+    diagnosis.banks.length === 2
+      ? ', both banks'
+      : diagnosis.banks.length === 1 && twoBanks
+        ? `, bank ${diagnosis.banks[0]}`
+        : '';
+  const size = (c: (typeof shown)[number]) => {
+    if (!c.severity) return null;
+    const s = show(
+      c.severity.value,
+      c.severity.unit,
+      DIGITS[c.severity.unit] ?? 0,
+      c.severity.unit === 'kPa' ? 'fuel' : undefined,
+    );
+    const low = show(c.severity.low, c.severity.unit, s.digits, c.severity.unit === 'kPa' ? 'fuel' : undefined);
+    const high = show(c.severity.high, c.severity.unit, s.digits, c.severity.unit === 'kPa' ? 'fuel' : undefined);
+    const d = s.unit === 'lb/min' ? 3 : s.digits;
+    return `${s.value.toFixed(d)} ${s.unit} (${low.value.toFixed(d)}–${high.value.toFixed(d)})`;
+  };
+  return (
+    <section className="sheet p-4" aria-label="What fits">
+      <div className="flex items-center justify-between gap-2">
+        <h2 className="sheet-title">What fits</h2>
+        <span className={`tag ${mix.tag}`}>
+          {mix.text}
+          {where}
+        </span>
+      </div>
+      {[...new Set(diagnosis.shape.map((s) => s.word))].map((word) => {
+        const banks = diagnosis.shape.filter((s) => s.word === word).map((s) => s.bank);
+        return (
+          <p key={word} className="m-0 mt-1 text-[0.93rem] text-soft">
+            {twoBanks ? (banks.length === 2 ? 'Both banks: ' : `Bank ${banks[0]}: `) : 'It '}
+            {ruleOf(word)}. <span className="whitespace-nowrap">Rule of thumb.</span>
+          </p>
+        );
+      })}
+      <div className="my-3 flex h-[18px] gap-[2px] overflow-hidden rounded-md" aria-hidden>
+        {shown.map((c, i) => (
+          <span
+            key={c.fault}
+            style={{ width: `${c.probability * 100}%`, background: INKS[i], transition: 'width 400ms' }}
+          />
+        ))}
+        <span style={{ width: `${restSum * 100}%`, background: REST, transition: 'width 400ms' }} />
+      </div>
+      <ol className="m-0 list-none p-0">
+        {shown.map((c, i) => (
+          <li key={c.fault}>
+            <button
+              type="button"
+              aria-pressed={c.fault === cause.fault}
+              onClick={() => select(c.fault)}
+              className={`grid min-h-14 w-full cursor-pointer grid-cols-[14px_1fr_auto] items-start gap-3 rounded-lg border-2 bg-transparent px-2 py-2 text-left text-ink ${c.fault === cause.fault ? 'border-ink bg-bench' : 'border-transparent'}`}
+            >
+              <span className="mt-1 size-[14px] rounded-[3px]" style={{ background: INKS[i] }} aria-hidden />
+              <span>
+                <span className="block leading-tight font-[650]">
+                  {faultLabel(c.fault)}
+                  {c.bank && twoBanks ? `, bank ${c.bank}` : ''}
+                </span>
+                <span className="text-[0.9rem] text-soft">
+                  {[size(c), `${c.because.length} for, ${c.against.length} against`].filter(Boolean).join(' · ')}
+                </span>
+              </span>
+              <span className="text-right">
+                <Chance p={c.probability} />
+                <Moved from={before?.causes.find((x) => x.fault === c.fault)?.probability} to={c.probability} />
+              </span>
+            </button>
+          </li>
+        ))}
+        <li className="grid grid-cols-[14px_1fr_auto] gap-3 px-[10px] py-2">
+          <span className="mt-1 size-[14px] rounded-[3px]" style={{ background: REST }} aria-hidden />
+          <span>{rest.length} others together</span>
+          <Chance p={restSum} />
+        </li>
+      </ol>
+      <h3 className="sr-only">{faultLabel(cause.fault)}: for and against</h3>
+      <ul className="m-0 mt-2 grid list-none gap-2 border-t border-rule p-0 pt-3 text-[0.95rem]">
+        {cause.because.map((t) => (
+          <li key={t} className="flex gap-2">
+            <Check size={17} aria-label="for" className="mt-[2px] shrink-0" />
+            <Figures text={t} />
+          </li>
+        ))}
+        {cause.against.map((t) => (
+          <li key={t} className="flex gap-2">
+            <X size={17} aria-label="against" className="mt-[2px] shrink-0" />
+            <Figures text={t} />
+          </li>
+        ))}
+      </ul>
+      {FAULT_BY_ID.get(cause.fault)?.help && (
+        <p className="m-0 mt-3 border-t border-rule pt-3 text-[0.93rem] text-soft">
+          {FAULT_BY_ID.get(cause.fault)!.help}
+        </p>
+      )}
+      {(cause.wouldChange ?? []).length > 0 && (
+        <div className="mt-3 border-t border-rule pt-3 text-[0.95rem]">
+          <h3 className="m-0 text-[0.95rem] font-[650]">What would change this</h3>
+          <ul className="m-0 mt-1 grid list-none gap-1 p-0">
+            {cause.wouldChange!.map((w) => (
+              <li key={w.test}>
+                {TEST_BY_ID.get(w.test)?.label}: “{outcomeLabel(w.outcome)}” leaves it{' '}
+                <span className="figure font-[650]">{chanceText(w.left)}</span>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {diagnosis.warnings.map((w) => (
+        <p key={w} className="m-0 mt-3 rounded-lg bg-caution-wash px-3 py-2 text-caution">
+          {w}
+        </p>
+      ))}
+      {diagnosis.pairs.length > 0 && (
+        <p className="m-0 mt-3 text-[0.93rem] text-soft">
+          Two at once:{' '}
+          {diagnosis.pairs
+            .map(
+              (p) => `${p.faults.map((f) => faultLabel(f).toLowerCase()).join(' with ')} ${chanceText(p.probability)}`,
+            )
+            .join('; ')}
+          .
+        </p>
+      )}
+      {diagnosis.alsoPresent.length > 0 && (
+        <p className="m-0 mt-3 text-[0.93rem]">
+          Also:{' '}
+          {diagnosis.alsoPresent
+            .map((a) => `${faultLabel(a.fault).toLowerCase()} ${chanceText(a.probability)}`)
+            .join(', ')}
+          .
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** How far a cause moved with the last result. */
+function Moved({ from, to }: { from: number | undefined; to: number }) {
+  if (from === undefined || Math.abs(to - from) < 0.01) return null;
+  const Arrow = to > from ? ArrowUp : ArrowDown;
+  return (
+    <span className="flex items-center justify-end gap-1 text-[0.87rem] whitespace-nowrap text-soft">
+      <Arrow size={14} aria-hidden />
+      <span>
+        was <span className="figure">{chanceText(from)}</span>
+      </span>
+    </span>
+  );
+}
+
+/** Numbers with sign or unit in the figure face. */
+function Figures({ text }: { text: string }) {
+  const parts = text.split(/([+−]?\d[\d.,]*(?:–\d[\d.,]*)?\s?(?:%|g\/s|kPa|mm|°C)?)/);
+  return (
+    <span>
+      {parts.map((p, i) =>
+        i % 2 === 1 ? (
+          <span key={i} className="figure font-[650]">
+            {p}
+          </span>
+        ) : (
+          p
+        ),
+      )}
+    </span>
+  );
+}
+
+function Chance({ p }: { p: number }) {
+  return <span className="figure text-[1.15rem] font-bold whitespace-nowrap">{chanceText(p)}</span>;
+}

@@ -1,0 +1,219 @@
+import { type Case, pointLabel } from '@just-balance/core/case';
+import { faultLabel } from '@just-balance/core/catalogue';
+import { type Diagnosis, type WouldRead, whatIf } from '@just-balance/core/diagnosis';
+import { displayedTotal } from '@just-balance/core/trims';
+import { chanceText } from '@just-balance/core/units';
+import { useEffect, useMemo, useState } from 'react';
+import { useLimits } from '../../data/limits.ts';
+import { useAccount } from '../../data/session.tsx';
+import { leaning, signed } from '../../job/figures.ts';
+import { useShown } from '../../ui/preferences.tsx';
+import { typed } from '../../ui/typed.ts';
+import { judge } from './useJudgement.ts';
+
+const STEPS = 200;
+const BANKS = ['bank1', 'bank2'] as const;
+
+/** A size to play with, and readings to play with; nothing of it is kept. `drawn` puts the predicted shape on the beam. */
+export function WhatIf({
+  c,
+  diagnosis,
+  fault,
+  banks,
+  drawn,
+}: {
+  c: Case;
+  diagnosis: Diagnosis;
+  fault: string;
+  banks: 1 | 2;
+  drawn: (points: WouldRead[] | null) => void;
+}) {
+  const show = useShown();
+  const limits = useLimits();
+  const cause = diagnosis.causes.find((x) => x.fault === fault);
+  const play = useMemo(() => whatIf(c, fault), [c, fault]);
+  const range = play.sizes;
+  const [size, setSize] = useState<number | null>(null);
+  useEffect(() => setSize(null), [fault]);
+  const value = size ?? cause?.severity?.value ?? (range ? (range.low + range.high) / 2 : 0);
+  const points = useMemo(() => play.read(value, cause?.bank ?? 1), [play, value, cause?.bank]);
+  useEffect(() => {
+    drawn(points);
+    return () => drawn(null);
+  }, [points, drawn]);
+  const measured = (at: string, bank: 1 | 2) => {
+    const t = c.readings?.findLast((r) => r.at === at)?.trims?.[`bank${bank}`];
+    return t && displayedTotal(t);
+  };
+  // Sizes run over decades: the slider is even in the ratio where it can be.
+  const geometric = range !== null && range.low > 0;
+  const at = (step: number) =>
+    geometric
+      ? range!.low * (range!.high / range!.low) ** (step / STEPS)
+      : range!.low + ((range!.high - range!.low) * step) / STEPS;
+  const stepOf = (v: number) =>
+    Math.round(
+      STEPS *
+        (geometric
+          ? Math.log(v / range!.low) / Math.log(range!.high / range!.low)
+          : (v - range!.low) / (range!.high - range!.low)),
+    );
+  const role = range?.unit === 'kPa' ? ('fuel' as const) : undefined;
+  const shown = range && show(value, range.unit, range.unit === 'g/s' ? 3 : 0, role);
+  const digits = shown?.unit === 'lb/min' ? 4 : (shown?.digits ?? 0);
+  return (
+    <section className="sheet grid gap-4 p-4" aria-label="What if">
+      <h2 className="sheet-title">What if: {faultLabel(fault).toLowerCase()}</h2>
+      {range && shown ? (
+        <label className="field">
+          <span className="flex items-baseline justify-between">
+            Size
+            <span className="text-[1.1rem]">
+              <span className="figure font-bold">{shown.value.toFixed(digits)}</span> {shown.unit}
+            </span>
+          </span>
+          <input
+            type="range"
+            className="range w-full"
+            min={0}
+            max={STEPS}
+            value={Math.min(STEPS, Math.max(0, stepOf(value)))}
+            aria-valuetext={`${shown.value.toFixed(digits)} ${shown.unit}`}
+            onChange={(e) => setSize(at(Number(e.target.value)))}
+          />
+        </label>
+      ) : (
+        <p className="m-0 text-soft">A size has no meaning for this one.</p>
+      )}
+      <table className="plain">
+        <thead>
+          <tr>
+            <th scope="col">It would read</th>
+            {BANKS.slice(0, banks).map((b) => (
+              <th key={b} scope="col" className="right">
+                {banks === 2 ? `Bank ${b.at(-1)}` : 'Total trim'}
+              </th>
+            ))}
+            <th scope="col" className="right">
+              Airflow signal
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {points.map((p) => (
+            <tr key={p.at}>
+              <td>{pointLabel(p.at as never)}</td>
+              {([1, 2] as const).slice(0, banks).map((b) => {
+                const t = p.trimPct[b - 1]!;
+                const m = measured(p.at, b);
+                return (
+                  <td key={b} className="right">
+                    <span className={`figure font-bold ${leaning(t, limits.watchPct)?.text ?? ''}`}>{signed(t)} %</span>
+                    <span className="block text-[0.87rem] text-soft">
+                      {m === undefined ? 'not measured' : `measured ${signed(m)}`}
+                    </span>
+                  </td>
+                );
+              })}
+              <td className="right figure">
+                {p.airflowRatio === null ? '—' : `${signed((p.airflowRatio - 1) * 100, 0)} %`}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <OtherReadings c={c} diagnosis={diagnosis} banks={banks} />
+    </section>
+  );
+}
+
+/** Change a reading and see the ranking it would give, beside the one that stands. */
+function OtherReadings({ c, diagnosis, banks }: { c: Case; diagnosis: Diagnosis; banks: 1 | 2 }) {
+  const { shop } = useAccount();
+  const [totals, setTotals] = useState<Record<string, string>>({});
+  const [other, setOther] = useState<Diagnosis | null>(null);
+  const changed = useMemo(() => {
+    let any = false;
+    const readings = (c.readings ?? []).map((r) => {
+      const trims = { ...r.trims };
+      for (const bank of BANKS) {
+        const text = typed(totals[`${r.at} ${bank}`] ?? '');
+        const v = text ? Number(text) : Number.NaN;
+        if (!trims[bank] || !Number.isFinite(v) || Math.abs(v) > 50) continue;
+        any = true;
+        trims[bank] = { ...trims[bank], stft: 0, ltft: v };
+      }
+      return r.trims ? { ...r, trims } : r;
+    });
+    return any ? { ...c, readings } : null;
+  }, [c, totals]);
+  useEffect(() => {
+    if (!changed) {
+      setOther(null);
+      return;
+    }
+    let over = false;
+    judge()
+      .weigh(changed, shop.settings)
+      .then((j) => !over && setOther(j.diagnosis));
+    return () => {
+      over = true;
+    };
+  }, [changed, shop.settings]);
+  const rows = (c.readings ?? []).filter((r, i) => r.trims && c.readings!.findLastIndex((x) => x.at === r.at) === i);
+  if (rows.length === 0) return null;
+  return (
+    <div className="grid gap-3 border-t border-rule pt-3">
+      <h3 className="m-0 text-[1rem] font-[650]">Had it read otherwise</h3>
+      <div className="flex flex-wrap gap-3">
+        {rows.flatMap((r) =>
+          BANKS.slice(0, banks)
+            .filter((b) => r.trims?.[b])
+            .map((b) => (
+              <label key={`${r.at} ${b}`} className="field w-40">
+                {pointLabel(r.at)}
+                {banks === 2 ? `, bank ${b.at(-1)}` : ''}, %
+                <input
+                  inputMode="text"
+                  placeholder={signed(displayedTotal(r.trims![b]!) ?? 0)}
+                  value={totals[`${r.at} ${b}`] ?? ''}
+                  onChange={(e) => setTotals({ ...totals, [`${r.at} ${b}`]: e.target.value })}
+                />
+              </label>
+            )),
+        )}
+      </div>
+      {other && (
+        <table className="plain" aria-live="polite">
+          <thead>
+            <tr>
+              <th scope="col">Cause</th>
+              <th scope="col" className="right">
+                Would be
+              </th>
+              <th scope="col" className="right">
+                Is
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {other.causes.slice(0, 4).map((x) => (
+              <tr key={x.fault}>
+                <td>{faultLabel(x.fault)}</td>
+                <td className="right figure font-bold">{chanceText(x.probability)}</td>
+                <td className="right figure text-soft">
+                  {chanceText(diagnosis.causes.find((y) => y.fault === x.fault)?.probability ?? 0)}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {other && (
+        <button type="button" className="press justify-self-start" onClick={() => setTotals({})}>
+          Back to what was measured
+        </button>
+      )}
+    </div>
+  );
+}

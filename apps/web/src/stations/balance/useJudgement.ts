@@ -1,0 +1,47 @@
+import type { JobView } from '@just-balance/contract';
+import { caseOfJob } from '@just-balance/core/job';
+import { type Remote, wrap } from 'comlink';
+import { useEffect, useMemo, useState } from 'react';
+import { useAccount } from '../../data/session.tsx';
+import type { Judge, Judgement } from './diagnosis.worker.ts';
+
+let worker: Remote<Judge> | null = null;
+
+/** The weighing off the interface's thread, one worker for all. */
+export function judge(): Remote<Judge> {
+  worker ??= wrap<Judge>(new Worker(new URL('./diagnosis.worker.ts', import.meta.url), { type: 'module' }));
+  return worker;
+}
+
+/**
+ * The job's judgement from the worker, entries that wait on this device included; the server has kept its own with every
+ * write. Null while nothing can be weighed.
+ */
+export function useJudgement(job: JobView): { judgement: Judgement | null; problem: string | null } {
+  const { shop } = useAccount();
+  const text = useMemo(() => JSON.stringify(caseOfJob(job)), [job]);
+  const [judgement, setJudgement] = useState<Judgement | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  useEffect(() => {
+    const c = JSON.parse(text);
+    if ((c.readings?.length ?? 0) + (c.tests?.length ?? 0) === 0) {
+      setJudgement(null);
+      return;
+    }
+    let over = false;
+    judge()
+      .weigh(c, shop.settings)
+      .then(
+        (j) => {
+          if (over) return;
+          setJudgement(j);
+          setProblem(null);
+        },
+        (e: Error) => !over && setProblem(`The weighing failed: ${e.message}`),
+      );
+    return () => {
+      over = true;
+    };
+  }, [text, shop.settings]);
+  return { judgement, problem };
+}

@@ -1,0 +1,44 @@
+import type { AdapterView, JobView } from '@just-balance/contract';
+import { toolProfile } from '@just-balance/core/capture';
+import { idInWords } from '@just-balance/core/units';
+import useSWR, { mutate } from 'swr';
+import { api } from '../../data/api.ts';
+import { Problem } from '../../ui/Problem.tsx';
+import { useAction } from '../../ui/useAction.ts';
+
+const ADAPTER = toolProfile('adapter')!;
+
+/** Which adapter this job is asked through. */
+export function AdapterChoice({ job }: { job: JobView }) {
+  const { data } = useSWR<AdapterView[]>('/adapters');
+  const { problem, run } = useAction();
+  const choose = (adapter: string) =>
+    run(async () => {
+      await api.patch(`/jobs/${job.id}`, { rev: job.rev, adapter });
+      await mutate(`/jobs/${job.id}`);
+    });
+  return (
+    <section className="sheet grid gap-2 p-4">
+      <label className="field">
+        Adapter
+        <select value={job.adapter ?? ''} onChange={(e) => choose(e.target.value)}>
+          <option value="" disabled>
+            None: readings by hand
+          </option>
+          {data?.map((a) => (
+            <option key={a.address} value={a.address}>
+              {a.label}
+            </option>
+          ))}
+        </select>
+      </label>
+      {job.adapter && (
+        <p className="m-0 text-[0.93rem] text-soft">
+          About {ADAPTER.manyHz} values a second of each of a dozen channels, {ADAPTER.aloneHz} of one alone. Reads{' '}
+          {ADAPTER.can.map(idInWords).join(', ')}.
+        </p>
+      )}
+      <Problem text={problem} />
+    </section>
+  );
+}

@@ -1,0 +1,77 @@
+import { useState } from 'react';
+import { mutate } from 'swr';
+import { api, newId } from '../../data/api.ts';
+import { Cautions } from '../../job/Cautions.tsx';
+import type { StationProps } from '../../job/station.ts';
+import { NextStep } from '../../ui/NextStep.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { useAction } from '../../ui/useAction.ts';
+import { AdapterChoice } from './AdapterChoice.tsx';
+import { HandRecord } from './HandRecord.tsx';
+import { RecordCard, VehicleCard } from './RecordCard.tsx';
+import { Story } from './Story.tsx';
+
+export function ComplaintStation({ job, go }: StationProps) {
+  const record = job.records.filter((r) => r.phase === 'before').at(-1);
+  const { busy, trouble, run } = useAction();
+  const [byHand, setByHand] = useState(false);
+  const read = () =>
+    run(async () => {
+      await api.post(`/jobs/${job.id}/records`, { id: newId(), phase: 'before' });
+      await mutate(`/jobs/${job.id}`);
+    });
+  return (
+    <>
+      {record ? (
+        <NextStep
+          title={`Kept: ${record.codes.length === 0 ? 'no codes' : `${record.codes.length} codes`}${record.freezeFrame.length > 0 ? ', freeze frame' : ''}${record.monitors ? ', monitors' : ''}`}
+          why={
+            record.codes.length === 0
+              ? 'No code, no lamp and all monitors complete does not mean no fault. Readings come next.'
+              : 'Readings come next: idle, then a 2,500 rpm hold.'
+          }
+        >
+          <button type="button" className="press" disabled={busy || !job.adapter} onClick={read}>
+            Read again
+          </button>
+          <button type="button" className="press press-act press-big" onClick={() => go('readings')}>
+            To Readings
+          </button>
+        </NextStep>
+      ) : (
+        <NextStep
+          title="Keep codes, freeze frame and monitors first"
+          why={
+            job.adapter
+              ? 'Key on. Half a minute; nothing is cleared.'
+              : 'No adapter chosen: choose one below, or enter what your tool shows.'
+          }
+        >
+          <button type="button" className="press" onClick={() => setByHand(true)}>
+            Enter by hand
+          </button>
+          <button type="button" className="press press-act press-big" disabled={busy || !job.adapter} onClick={read}>
+            {busy ? 'Reading…' : 'Read from the vehicle'}
+          </button>
+        </NextStep>
+      )}
+      <Problem trouble={trouble} />
+      <Cautions job={job} step="record" />
+      {byHand && !record && <HandRecord jobId={job.id} done={() => setByHand(false)} />}
+      <div className="grid items-start gap-3 lg:grid-cols-[1.2fr_1fr]">
+        <Story job={job} />
+        <div className="grid gap-3">
+          <VehicleCard job={job} record={record} />
+          {record ? (
+            <RecordCard record={record} />
+          ) : (
+            <section className="sheet p-4 text-soft">
+              Nothing recorded yet. What stands in the ECU now is the evidence that clearing would wipe.
+            </section>
+          )}
+          <AdapterChoice job={job} />
+        </div>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,150 @@
+import { COMPLAINTS, type JobView, SITUATIONS } from '@just-balance/contract';
+import { pointsFor } from '@just-balance/core/capture';
+import { complaintLabel, partLabel, pointLabel } from '@just-balance/core/case';
+import { idInWords } from '@just-balance/core/units';
+import { useState } from 'react';
+import { mutate } from 'swr';
+import { api } from '../../data/api.ts';
+import { SymptomPicker } from '../../job/SymptomPicker.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { useAction } from '../../ui/useAction.ts';
+
+/** Who noticed what, when, and what was touched last. */
+export function Story({ job }: { job: JobView }) {
+  const { busy, trouble, run } = useAction();
+  const [work, setWork] = useState('');
+  const [days, setDays] = useState('');
+  const patch = (complaint: typeof job.complaint) =>
+    run(
+      async () => {
+        await api.patch(`/jobs/${job.id}`, { rev: job.rev, complaint });
+        await mutate(`/jobs/${job.id}`);
+      },
+      { complaint },
+    );
+  const recent = job.complaint.recentWork ?? [];
+  return (
+    <section className="sheet grid gap-4 p-4" aria-busy={busy}>
+      <h2 className="sheet-title">Complaint</h2>
+      <p className="m-0 text-[1.1rem]">{job.complaint.story || 'No words written down.'}</p>
+      <SymptomPicker
+        all={COMPLAINTS}
+        chosen={job.complaint.symptoms}
+        change={(symptoms) => patch({ ...job.complaint, symptoms })}
+      />
+      {job.complaint.symptoms.some((s) => s !== 'none' && s !== 'lamp-only' && s !== 'failed-inspection') && (
+        <When job={job} patch={patch} />
+      )}
+      <div>
+        <h3 className="m-0 mb-1 text-[0.93rem] font-[550]">What was touched last</h3>
+        <ul className="m-0 mb-2 flex list-none flex-wrap gap-2 p-0">
+          {recent.map((w) => (
+            <li key={w.part} className="tag tag-off py-1">
+              {partLabel(w.part)}
+              {w.days !== undefined && ` · ${w.days} days ago`}
+            </li>
+          ))}
+          {recent.length === 0 && <li className="text-soft">Nothing known. “Already replaced” proves little.</li>}
+        </ul>
+        <form
+          className="flex gap-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            if (work.trim())
+              void patch({
+                ...job.complaint,
+                recentWork: [
+                  ...recent,
+                  {
+                    part: work.trim().toLowerCase().replaceAll(' ', '-'),
+                    ...(days.trim() === '' || Number.isNaN(Number(days)) ? {} : { days: Number(days) }),
+                  },
+                ],
+              }).then(() => {
+                setWork('');
+                setDays('');
+              });
+          }}
+        >
+          <label className="field flex-1">
+            <span className="sr-only">Part or work</span>
+            <input value={work} onChange={(e) => setWork(e.target.value)} placeholder="part or work" />
+          </label>
+          <label className="field w-32">
+            <span className="sr-only">Days ago</span>
+            <input inputMode="numeric" value={days} onChange={(e) => setDays(e.target.value)} placeholder="days ago" />
+          </label>
+          <button type="submit" className="press">
+            Add
+          </button>
+        </form>
+      </div>
+      <OtherLamps key={job.complaint.otherLamps ?? ''} job={job} patch={patch} />
+      <div>
+        <h3 className="m-0 mb-1 text-[0.93rem] font-[550]">Readings this complaint asks for</h3>
+        <ul className="m-0 flex list-none flex-wrap gap-2 p-0">
+          {pointsFor(job.vehicle, job.complaint.symptoms).map((at) => (
+            <li key={at} className="tag tag-off py-1">
+              {pointLabel(at)}
+            </li>
+          ))}
+        </ul>
+      </div>
+      <Problem trouble={trouble} />
+    </section>
+  );
+}
+
+type Patch = (complaint: JobView['complaint']) => Promise<void>;
+
+/** Each symptom with the situations it shows in. */
+function When({ job, patch }: { job: JobView } & { patch: Patch }) {
+  const { complaint } = job;
+  const of = (symptom: string) => complaint.when?.find((w) => w.symptom === symptom)?.situations ?? [];
+  const toggle = (symptom: string, situation: string) => {
+    const now = of(symptom);
+    const situations = now.includes(situation) ? now.filter((s) => s !== situation) : [...now, situation];
+    const others = (complaint.when ?? []).filter((w) => w.symptom !== symptom);
+    return patch({ ...complaint, when: situations.length > 0 ? [...others, { symptom, situations }] : others });
+  };
+  return (
+    <details open={(complaint.when?.length ?? 0) > 0}>
+      <summary className="min-h-8 cursor-pointer font-[650]">When it shows</summary>
+      {complaint.symptoms.map((symptom) => (
+        <fieldset key={symptom} className="m-0 mt-2 border-0 p-0">
+          <legend className="p-0 text-[0.93rem] font-[550]">{complaintLabel(symptom)}</legend>
+          <div className="mt-1 flex flex-wrap gap-2">
+            {SITUATIONS.map((s) => (
+              <button
+                key={s}
+                type="button"
+                aria-pressed={of(symptom).includes(s)}
+                className={`press px-3 ${of(symptom).includes(s) ? 'border-ink bg-ink text-sheet' : ''}`}
+                onClick={() => void toggle(symptom, s)}
+              >
+                {idInWords(s)}
+              </button>
+            ))}
+          </div>
+        </fieldset>
+      ))}
+    </details>
+  );
+}
+
+function OtherLamps({ job, patch }: { job: JobView } & { patch: Patch }) {
+  const [text, setText] = useState(job.complaint.otherLamps ?? '');
+  return (
+    <label className="field">
+      Other lamps seen
+      <input
+        value={text}
+        maxLength={200}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => {
+          if (text !== (job.complaint.otherLamps ?? '')) void patch({ ...job.complaint, otherLamps: text });
+        }}
+      />
+    </label>
+  );
+}

@@ -1,0 +1,71 @@
+import { FileUp } from 'lucide-react';
+import { lazy, Suspense, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
+import type { StationProps } from '../../job/station.ts';
+import { FreeRecord } from '../../recordings/FreeRecord.tsx';
+import { Recordings } from '../../recordings/Recordings.tsx';
+
+const ImportPanel = lazy(async () => ({
+  default: (await import('../../recordings/importing/ImportPanel.tsx')).ImportPanel,
+}));
+const RecordingPanel = lazy(async () => ({
+  default: (await import('../../recordings/RecordingPanel.tsx')).RecordingPanel,
+}));
+
+/** Guided readings; a log brought from elsewhere; and any recording looked at again. */
+export function ReadingsStation({ job, live, go }: StationProps) {
+  const [search, setSearch] = useSearchParams();
+  const [dropped, setDropped] = useState<File | null>(null);
+  const recording = search.get('recording');
+  const importing = search.has('import');
+  const back = () => {
+    setDropped(null);
+    setSearch({});
+  };
+  const wait = <p className="m-0 text-soft">Opening…</p>;
+  if (recording)
+    return (
+      <Suspense fallback={wait}>
+        <RecordingPanel key={recording} job={job} captureId={recording} close={back} />
+      </Suspense>
+    );
+  if (importing)
+    return (
+      <Suspense fallback={wait}>
+        <ImportPanel job={job} phase="before" file={dropped} close={back} look={(id) => setSearch({ recording: id })} />
+      </Suspense>
+    );
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: dropping a file is a shortcut; the button below does the same
+    <div
+      className="grid grid-cols-[minmax(0,1fr)] gap-3"
+      onDragOver={(e) => {
+        if (e.dataTransfer.types.includes('Files')) e.preventDefault();
+      }}
+      onDrop={(e) => {
+        const file = e.dataTransfer.files[0];
+        if (!file) return;
+        e.preventDefault();
+        setDropped(file);
+        setSearch({ import: '1' });
+      }}
+    >
+      <CaptureRunner
+        job={job}
+        live={live}
+        phase="before"
+        doneLabel="To Balance"
+        done={() => go('balance')}
+        below={(free) => (
+          <Recordings job={job} look={(id) => setSearch({ recording: id })}>
+            {job.adapter && <FreeRecord {...free} banks={job.vehicle.banks ?? 1} />}
+            <button type="button" className="press" onClick={() => setSearch({ import: '1' })}>
+              <FileUp size={18} aria-hidden /> Import a log
+            </button>
+          </Recordings>
+        )}
+      />
+    </div>
+  );
+}

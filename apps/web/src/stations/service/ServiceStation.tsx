@@ -1,0 +1,113 @@
+import { NewRepairRequest } from '@just-balance/contract';
+import { faultLabel } from '@just-balance/core/catalogue';
+import { chanceText } from '@just-balance/core/units';
+import { mutate } from 'swr';
+import { api, newId } from '../../data/api.ts';
+import { queuePost } from '../../data/queue.ts';
+import { Cautions, Precedence } from '../../job/Cautions.tsx';
+import type { StationProps } from '../../job/station.ts';
+import { Field } from '../../ui/Field.tsx';
+import { NextStep } from '../../ui/NextStep.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { useAction } from '../../ui/useAction.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
+import { TestList } from './TestList.tsx';
+
+export function ServiceStation({ job, go }: StationProps) {
+  const { busy, trouble, run } = useAction();
+  const first = job.diagnoses.at(-1)?.output.causes[0];
+  const repairs = job.repairs.filter((r) => !r.undone);
+  const cause = first && first.fault !== 'balanced' ? faultLabel(first.fault) : null;
+  const form = useTypedForm({
+    dto: NewRepairRequest,
+    defaults: { text: '', part: '' },
+    body: (t) => ({
+      id: newId(),
+      text: t.text.trim(),
+      school: 'relearn' as const,
+      ...(first ? { fault: first.fault } : {}),
+      ...(t.part.trim() ? { part: t.part.trim() } : {}),
+    }),
+    send: async (body) => {
+      await queuePost(job.id, 'Repair', `/jobs/${job.id}/repairs`, body);
+      form.reset();
+      await mutate(`/jobs/${job.id}`);
+    },
+  });
+  const undo = (id: string, rev: number, undone: boolean) =>
+    run(async () => {
+      await api.patch(`/jobs/${job.id}/repairs/${id}`, { rev, undone });
+      await mutate(`/jobs/${job.id}`);
+    });
+  return (
+    <>
+      {repairs.length > 0 ? (
+        <NextStep
+          title="Repair written down. Take the same readings again"
+          why="Nothing is cleared: the trims relearn by themselves, readiness survives. Give it a few minutes of idle and cruise first."
+        >
+          <button type="button" className="press press-act press-big" onClick={() => go('prove')}>
+            To Prove
+          </button>
+        </NextStep>
+      ) : (
+        <NextStep
+          title={cause ? `Repair: ${cause.toLowerCase()}` : 'Write down what is done'}
+          why={
+            first
+              ? `${chanceText(first.probability)} of what fits. Write down what was done and with which part; why it failed matters as much.`
+              : 'No judgement yet: readings first is better.'
+          }
+        />
+      )}
+      <Problem trouble={trouble} />
+      <Cautions job={job} step="repair" />
+      <div className="grid items-start gap-3 lg:grid-cols-2">
+        <form className="sheet grid gap-3 p-4" onSubmit={form.submit} noValidate>
+          <h2 className="sheet-title">What was done</h2>
+          <Field label="In a few words" error={form.error('text')}>
+            {(aria) => <textarea {...form.register('text')} {...aria} />}
+          </Field>
+          <Field label="Part, if one was fitted" error={form.error('part')}>
+            {(aria) => <input {...form.register('part')} {...aria} />}
+          </Field>
+          <Problem text={form.rest} trouble={form.trouble} />
+          <fieldset className="m-0 border-0 p-0">
+            <legend className="p-0 text-[0.93rem] font-[550]">Afterwards</legend>
+            <p className="m-0 text-soft">
+              Relearn: clear nothing, watch short-term run against long-term until the total settles. A reset with your
+              own tool is possible; it wipes readiness, so keep the record first.
+            </p>
+          </fieldset>
+          <button type="submit" className="press press-act press-big" disabled={form.busy}>
+            Keep the repair
+          </button>
+        </form>
+        <div className="grid gap-3">
+          <section className="sheet p-4">
+            <h2 className="sheet-title">Repairs</h2>
+            <ul className="m-0 mt-2 grid list-none gap-2 p-0">
+              {job.repairs.map((r) => (
+                <li
+                  key={r.id}
+                  className="flex items-center justify-between gap-3 border-b border-rule pb-2 last:border-b-0"
+                >
+                  <span className={r.undone ? 'text-soft line-through' : ''}>
+                    <span className="font-[650]">{r.text}</span>
+                    <span className="block text-[0.9rem] text-soft">{[r.part, r.by].filter(Boolean).join(' · ')}</span>
+                  </span>
+                  <button type="button" className="press" disabled={busy} onClick={() => undo(r.id, r.rev, !r.undone)}>
+                    {r.undone ? 'Take back in' : 'Undo'}
+                  </button>
+                </li>
+              ))}
+              {job.repairs.length === 0 && <li className="text-soft">None yet.</li>}
+            </ul>
+          </section>
+          {job.tests.length > 0 && <TestList job={job} />}
+        </div>
+      </div>
+      <Precedence />
+    </>
+  );
+}

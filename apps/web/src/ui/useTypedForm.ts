@@ -1,0 +1,106 @@
+import { classValidatorResolver } from '@hookform/resolvers/class-validator';
+import { type FieldError, plainMessage } from '@just-balance/contract';
+import { type DefaultValues, type FieldErrors, type FieldValues, type Path, useForm } from 'react-hook-form';
+import { ApiFailure } from '../data/api.ts';
+import { useAction } from './useAction.ts';
+
+interface Options<T extends FieldValues, B extends object> {
+  /** The contract's class of what is sent. */
+  dto: new () => B;
+  defaults: T;
+  /** What was typed, as what is sent. */
+  body: (typed: T) => B;
+  /** Fields of the body that are called otherwise in the form; the others are called the same. */
+  fields?: Readonly<Record<string, Path<T>>>;
+  send: (body: B, typed: T) => Promise<unknown>;
+}
+
+/**
+ * A form of typed text: kept apart from the body it makes, checked by the contract's own class before it is sent; what
+ * the server finds wrong stands at its field too.
+ */
+export function useTypedForm<T extends FieldValues, B extends object>({
+  dto,
+  defaults,
+  body,
+  fields,
+  send,
+}: Options<T, B>) {
+  const names = Object.keys(defaults) as Path<T>[];
+  /** The form's field for one of the body's; null when the form has none. */
+  const placeOf = (field: string): Path<T> | null => {
+    const given = Object.entries(fields ?? {}).find(
+      ([k]) => field === k || field.startsWith(`${k}.`) || field.startsWith(`${k}[`),
+    );
+    if (given) return given[1];
+    return names.find((n) => field === n || field.startsWith(`${n}[`) || field.endsWith(`.${n}`)) ?? null;
+  };
+  const sorted = (problems: readonly FieldError[]) => {
+    const errors: Record<string, { type: string; message: string }> = {};
+    const others: FieldError[] = [];
+    for (const p of problems) {
+      const at = placeOf(p.field);
+      if (at) errors[at] ??= { type: 'dto', message: p.message };
+      else others.push(p);
+    }
+    return { errors, others };
+  };
+  const form = useForm<T>({
+    defaultValues: defaults as DefaultValues<T>,
+    resolver: async (typed, context, options) => {
+      const { errors: found } = await classValidatorResolver(dto as new () => B & FieldValues)(
+        body(typed) as B & FieldValues,
+        context,
+        { ...options, fields: {}, names: undefined } as never,
+      );
+      const problems = problemsIn(found);
+      if (problems.length === 0) return { values: typed, errors: {} };
+      const { errors, others } = sorted(problems);
+      const root = others[0] && { root: { type: 'dto', message: `${others[0].field}: ${others[0].message}` } };
+      return { values: {}, errors: { ...root, ...errors } as unknown as FieldErrors<T> };
+    },
+  });
+  const { busy, trouble, run } = useAction();
+  const submit = form.handleSubmit((typed) =>
+    run(async () => {
+      try {
+        await send(body(typed), typed);
+      } catch (e) {
+        const { errors, others } = sorted(e instanceof ApiFailure ? e.errors : []);
+        for (const [at, error] of Object.entries(errors)) form.setError(at as Path<T>, error);
+        if (Object.keys(errors).length === 0 || others.length > 0) throw e;
+      }
+    }),
+  );
+  const error = (field: Path<T>): string | undefined =>
+    (form.formState.errors as Record<string, { message?: string } | undefined>)[field]?.message;
+  return {
+    register: form.register,
+    reset: form.reset,
+    watch: form.watch,
+    setValue: form.setValue,
+    getValues: form.getValues,
+    submit: (e: React.FormEvent) => void submit(e),
+    busy,
+    trouble,
+    error,
+    /** What belongs to no field of the form. */
+    rest: form.formState.errors.root?.message ?? null,
+  };
+}
+
+/** The resolver's tree of errors as the server's list: each with its field. */
+function problemsIn(tree: unknown, parent = ''): FieldError[] {
+  if (tree === null || typeof tree !== 'object') return [];
+  const { message } = tree as { message?: unknown };
+  const own =
+    typeof message === 'string' && parent
+      ? [{ field: parent, message: plainMessage(message, parent.split('.').at(-1)!) }]
+      : [];
+  return [
+    ...own,
+    ...Object.entries(tree)
+      .filter(([k, v]) => v !== null && typeof v === 'object' && k !== 'types' && k !== 'ref')
+      .flatMap(([k, v]) => problemsIn(v, parent ? `${parent}.${k}` : k)),
+  ];
+}
