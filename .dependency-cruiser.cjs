@@ -97,6 +97,34 @@ module.exports = {
       '^(apps/(server|cli)|packages/vehicle)/',
     ),
     {
+      name: 'stations-are-apart',
+      comment: 'what two stations share lies in job, capture, recordings or charts',
+      severity: 'error',
+      from: { path: '^apps/web/src/stations/([^/]+)/' },
+      to: { path: '^apps/web/src/stations/', pathNot: '^apps/web/src/stations/$1/' },
+    },
+    into(
+      'ui-and-data-know-no-station',
+      'the ground of the interface knows nothing of what stands on it',
+      '^apps/web/src/(ui|data|charts|frame|job|capture|recordings|calculators)/',
+      '^apps/web/src/(stations|pages|app)/',
+    ),
+    {
+      name: 'pages-are-opened-by-the-router',
+      comment: 'a page imports no other page; only app opens pages',
+      severity: 'error',
+      from: { path: '^apps/web/src/pages/([^/]+)/' },
+      to: { path: '^apps/web/src/(pages|app)/', pathNot: '^apps/web/src/pages/$1/' },
+    },
+    {
+      name: 'server-modules-keep-their-insides',
+      comment:
+        'a noun imports services, modules and what is said to be shared of another, never its controller or gateway',
+      severity: 'error',
+      from: { path: '^apps/server/src/([^/]+)/' },
+      to: { path: '\\.(controller|gateway)\\.ts$', pathNot: '^apps/server/src/$1/' },
+    },
+    {
       name: 'no-deep-imports',
       comment: 'reach a sibling package through its exports',
       severity: 'error',

@@ -9,7 +9,7 @@ let dir = '';
 afterEach(() => rmSync(dir, { recursive: true, force: true }));
 
 /** A little tree with one file in it; returns what the command says and whether it passed. */
-function plant(files: Record<string, string>, command: (root: string) => [string, string[]]) {
+function plant(files: Record<string, string>, command: (root: string) => [string, string[]], inside = false) {
   dir = mkdtempSync(join(tmpdir(), 'jb-rules-'));
   for (const [name, text] of Object.entries({
     'package.json': '{"type":"module"}',
@@ -22,7 +22,10 @@ function plant(files: Record<string, string>, command: (root: string) => [string
   }
   const [program, args] = command(dir);
   try {
-    return { passed: true, said: execFileSync(program, args, { encoding: 'utf8', cwd: ROOT }) };
+    return {
+      passed: true,
+      said: execFileSync(program, args, { encoding: 'utf8', cwd: inside ? dir : ROOT, stdio: 'pipe' }),
+    };
   } catch (e) {
     const { stdout, stderr } = e as { stdout: string; stderr: string };
     return { passed: false, said: `${stdout}${stderr}` };
@@ -68,6 +71,64 @@ describe('the dependency rules can fail: one planted violation each', () => {
         'packages/core/src/gas/b.ts': "import { a } from './a.ts';\nexport const b = () => a;\n",
       },
     ],
+    [
+      'core-order-series',
+      {
+        'packages/core/src/series/a.ts': "import { d } from '../diagnosis/d.ts';\nexport const a = d;\n",
+        'packages/core/src/diagnosis/d.ts': 'export const d = 1;\n',
+      },
+    ],
+    [
+      'core-order-catalogue',
+      {
+        'packages/core/src/case/a.ts': "import { d } from '../trims/d.ts';\nexport const a = d;\n",
+        'packages/core/src/trims/d.ts': 'export const d = 1;\n',
+      },
+    ],
+    [
+      'catalogue-stands-on-the-ground',
+      {
+        'packages/core/src/catalogue/a.ts': "import { d } from '../case/d.ts';\nexport const a = d;\n",
+        'packages/core/src/case/d.ts': 'export const d = 1;\n',
+      },
+    ],
+    [
+      'no-circle-between-folders',
+      {
+        'apps/server/src/a/a.ts': "import { b } from '../b/b.ts';\nexport const a = b;\n",
+        'apps/server/src/a/c.ts': 'export const c = 1;\n',
+        'apps/server/src/b/b.ts': 'export const b = 1;\n',
+        'apps/server/src/b/d.ts': "import { c } from '../a/c.ts';\nexport const d = c;\n",
+      },
+    ],
+    [
+      'stations-are-apart',
+      {
+        'apps/web/src/stations/prove/a.ts': "import { b } from '../balance/b.ts';\nexport const a = b;\n",
+        'apps/web/src/stations/balance/b.ts': 'export const b = 1;\n',
+      },
+    ],
+    [
+      'ui-and-data-know-no-station',
+      {
+        'apps/web/src/ui/a.ts': "import { b } from '../stations/balance/b.ts';\nexport const a = b;\n",
+        'apps/web/src/stations/balance/b.ts': 'export const b = 1;\n',
+      },
+    ],
+    [
+      'pages-are-opened-by-the-router',
+      {
+        'apps/web/src/pages/a/a.ts': "import { b } from '../b/b.ts';\nexport const a = b;\n",
+        'apps/web/src/pages/b/b.ts': 'export const b = 1;\n',
+      },
+    ],
+    [
+      'server-modules-keep-their-insides',
+      {
+        'apps/server/src/a/a.ts': "import { b } from '../b/b.controller.ts';\nexport const a = b;\n",
+        'apps/server/src/b/b.controller.ts': 'export const b = 1;\n',
+      },
+    ],
   ])('%s', (rule, files) => {
     const r = check(files as Record<string, string>);
     expect(r.passed).toBe(false);
@@ -82,20 +143,19 @@ describe('the linter can fail: core and vehicle take time and seeds as arguments
     ['Math.random', 'export const dice = () => Math.random();\n'],
     ['document', 'export const page = () => document;\n'],
   ])('%s in core', (_, text) => {
-    const planted = join(ROOT, 'packages/core/src/planted.ts');
-    dir = planted;
-    writeFileSync(planted, text);
-    let said = '';
-    try {
-      execFileSync(join(ROOT, 'node_modules/.bin/biome'), ['lint', planted], {
-        encoding: 'utf8',
-        cwd: ROOT,
-        stdio: 'pipe',
-      });
-    } catch (e) {
-      said = String((e as { stderr: string; stdout: string }).stderr) + String((e as { stdout: string }).stdout);
-    }
-    expect(said).toMatch(/noRestrictedGlobals|plugin|random/i);
+    // A copy of the rules with one file in it: the tree itself is never touched.
+    const config = JSON.parse(readFileSync(join(ROOT, 'biome.json'), 'utf8'));
+    const r = plant(
+      {
+        'biome.json': JSON.stringify({ ...config, vcs: undefined, $schema: undefined }),
+        'scripts/lint/no-random.grit': readFileSync(join(ROOT, 'scripts/lint/no-random.grit'), 'utf8'),
+        'packages/core/src/planted.ts': text,
+      },
+      (root) => [join(ROOT, 'node_modules/.bin/biome'), ['lint', `--config-path=${root}`, join(root, 'packages')]],
+      true,
+    );
+    expect(r.passed).toBe(false);
+    expect(r.said).toMatch(/noRestrictedGlobals|plugin|random/i);
   });
 });
 

@@ -1,7 +1,6 @@
 import type { JobView } from '@just-balance/contract';
 import { pointLabel, type Reading } from '@just-balance/core/case';
-import type { BankReading } from '@just-balance/core/proof';
-import { displayedTotal } from '@just-balance/core/trims';
+import { bankTotals } from '@just-balance/core/proof';
 
 /** −3.2, +14.0: trims always carry their sign. */
 export function signed(v: number, digits = 1): string {
@@ -13,17 +12,6 @@ export function newestReadings(job: JobView, phase: 'before' | 'after') {
   const by = new Map<string, JobView['readings'][number]>();
   for (const r of job.readings) if (r.phase === phase) by.set(r.reading.at, r);
   return [...by.values()];
-}
-
-/** Totals of a reading per bank. */
-export function bankTotals(r: Reading): BankReading[] {
-  const out: BankReading[] = [];
-  for (const [key, t] of Object.entries(r.trims ?? {})) {
-    const total = t && displayedTotal(t);
-    if (t && total !== undefined)
-      out.push({ at: r.at, bank: key === 'bank2' ? 2 : 1, totalPct: total, sd: t.sd ?? 1.5, n: t.n ?? 1 });
-  }
-  return out.sort((a, b) => a.bank - b.bank);
 }
 
 /** Lean or rich as word, sign and class: never colour alone. */

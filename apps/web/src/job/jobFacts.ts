@@ -2,8 +2,8 @@ import type { JobView } from '@just-balance/contract';
 import { pointsFor } from '@just-balance/core/capture';
 import { faultLabel } from '@just-balance/core/catalogue';
 import type { JobFacts } from '@just-balance/core/job';
-import { compareTrims, proofOf } from '@just-balance/core/proof';
-import { bankTotals, newestReadings } from './figures.ts';
+import { bankTotals, compareTrims, proofOf } from '@just-balance/core/proof';
+import { newestReadings } from './figures.ts';
 
 /** The job boiled down to what its stations show. */
 export function factsOf(job: JobView): JobFacts {

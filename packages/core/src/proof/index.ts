@@ -7,3 +7,5 @@ export {
   type Proof,
   proofOf,
 } from './compare.ts';
+export { bankTotals } from './totals.ts';
+export { proofVerdict } from './verdict.ts';

@@ -1,6 +1,7 @@
 import { complaintLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { MONITORS } from '@just-balance/core/obd';
+import { proofVerdict } from '@just-balance/core/proof';
 import { chanceText } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { Download, Printer } from 'lucide-react';
@@ -8,20 +9,27 @@ import { mutate } from 'swr';
 import { api } from '../../data/api.ts';
 import { useLimits } from '../../data/limits.ts';
 import { useAccount } from '../../data/session.tsx';
+import { BeforeAfter } from '../../job/BeforeAfter.tsx';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
+import { showing } from '../../job/TestList.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
-import { BeforeAfter, verdictOf } from '../prove/ProveStation.tsx';
-import { showing } from '../service/TestList.tsx';
 
 export function HandOverStation({ job }: StationProps) {
   const { busy, trouble, run } = useAction();
   const account = useAccount();
   const { watchPct } = useLimits();
-  const verdict = newestReadings(job, 'after').length > 0 ? verdictOf(job, watchPct) : null;
+  const verdict =
+    newestReadings(job, 'after').length > 0
+      ? proofVerdict(
+          newestReadings(job, 'before').map((r) => r.reading),
+          newestReadings(job, 'after').map((r) => r.reading),
+          watchPct,
+        )
+      : null;
   const status = (s: 'open' | 'closed') =>
     run(async () => {
       await api.patch(`/jobs/${job.id}`, { rev: job.rev, status: s });

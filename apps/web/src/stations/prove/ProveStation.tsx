@@ -1,15 +1,11 @@
-import { pointLabel } from '@just-balance/core/case';
-import { compareTrims, type MatchedCondition, matchConditions, proofOf } from '@just-balance/core/proof';
-import { Check } from 'lucide-react';
+import { proofVerdict } from '@just-balance/core/proof';
 import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
-import { Beam } from '../../charts/Beam.tsx';
 import { useLimits } from '../../data/limits.ts';
+import { BeforeAfter } from '../../job/BeforeAfter.tsx';
 import { Precedence } from '../../job/Cautions.tsx';
-import { bankTotals, newestReadings, signed } from '../../job/figures.ts';
+import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
-import { useShown } from '../../ui/preferences.tsx';
-import { Scrolls } from '../../ui/Scrolls.tsx';
 
 export function ProveStation({ job, live, go }: StationProps) {
   const { watchPct } = useLimits();
@@ -33,187 +29,14 @@ export function ProveStation({ job, live, go }: StationProps) {
       phase="after"
       doneLabel="To Readiness"
       done={() => go('readiness')}
-      summary={verdictOf(job, watchPct)}
+      summary={proofVerdict(
+        before.map((r) => r.reading),
+        newestReadings(job, 'after').map((r) => r.reading),
+        watchPct,
+      )}
     >
       <BeforeAfter job={job} />
       <Precedence />
     </CaptureRunner>
-  );
-}
-
-/** The proof in words: what the card says once the readings are taken again. */
-export function verdictOf(job: StationProps['job'], bandPct: number): { title: string; why: string } {
-  const before = newestReadings(job, 'before');
-  const after = newestReadings(job, 'after');
-  const changes = compareTrims(
-    before.flatMap((r) => bankTotals(r.reading)),
-    after.flatMap((r) => bankTotals(r.reading)),
-    bandPct,
-  );
-  const proof = proofOf(changes, bandPct);
-  if (proof === 'proven') {
-    return {
-      title: 'Proven by the trims',
-      why: `Back inside ±${bandPct} % at every point. No pending code after two trips is the other half.`,
-    };
-  }
-  const running = after.some((r) =>
-    Object.values(r.reading.trims ?? {}).some(
-      (t) => t && Math.abs(t.stft ?? 0) >= 3 && (t.stft ?? 0) * (t.ltft ?? 0) < 0,
-    ),
-  );
-  return {
-    title: proof === 'better, not proven' ? 'Better, not proven yet' : 'Not proven',
-    why: running
-      ? 'Short-term runs against long-term: the memory still settles. Drive a few minutes and take them again.'
-      : 'A point is still outside the band. A second fault may be there.',
-  };
-}
-
-const VERDICT = { better: 'tag-ok', worse: 'tag-caution', 'no change': 'tag-off' } as const;
-
-/** Before and after on one beam, the change with its uncertainty, and whether the conditions matched. */
-export function BeforeAfter({ job }: Pick<StationProps, 'job'>) {
-  const limits = useLimits();
-  const before = newestReadings(job, 'before');
-  const after = newestReadings(job, 'after');
-  const changes = compareTrims(
-    before.flatMap((r) => bankTotals(r.reading)),
-    after.flatMap((r) => bankTotals(r.reading)),
-    limits.watchPct,
-  );
-  const matches = after.flatMap((a) => {
-    const b = before.find((x) => x.reading.at === a.reading.at);
-    return b ? matchConditions(b.reading, a.reading) : [];
-  });
-  const points = [...new Set(matches.map((m) => m.at))];
-  const banks = job.vehicle.banks ?? 1;
-  const rungs = before.flatMap((b) => {
-    const marks = bankTotals(b.reading);
-    if (marks.length === 0) return [];
-    const a = after.find((x) => x.reading.at === b.reading.at);
-    const now = a ? bankTotals(a.reading) : [];
-    const drawn = (list: typeof marks) => list.map((m) => ({ bank: m.bank, totalPct: m.totalPct, sdPct: m.sd }));
-    return [
-      {
-        at: b.reading.at,
-        label: pointLabel(b.reading.at),
-        airflowGps: b.reading.mafGps ?? b.reading.rpm ?? 0,
-        marks: drawn(now),
-        before: drawn(marks),
-      },
-    ];
-  });
-  return (
-    <>
-      <div className="grid items-start gap-3 lg:grid-cols-[minmax(0,1fr)_340px]">
-        <section className="sheet p-4">
-          <div className="flex flex-wrap items-baseline justify-between gap-x-4">
-            <h2 className="sheet-title">Before and after, one picture</h2>
-            <span className="text-[0.93rem] text-soft">
-              grey before · solid after{banks === 2 ? ' · ● bank 1 ◇ bank 2' : ''}
-            </span>
-          </div>
-          <Beam caption="Total trim before and after the repair" banks={banks} limits={limits} rungs={rungs} />
-        </section>
-        <section className="sheet p-4">
-          <div className="flex items-center justify-between">
-            <h2 className="sheet-title">Matched?</h2>
-            {matches.length > 0 && (
-              <span className={`tag ${matches.every((m) => m.matched) ? 'tag-ok' : 'tag-caution'}`}>
-                {matches.every((m) => m.matched) ? '✓ same conditions' : 'not the same'}
-              </span>
-            )}
-          </div>
-          <table className="plain mt-2">
-            <thead>
-              <tr>
-                <th scope="col">Reading</th>
-                {points.map((p) => (
-                  <th key={p} scope="col" className="right">
-                    {pointLabel(p as never)}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {[...new Set(matches.map((m) => m.quantity))].map((q) => (
-                <tr key={q}>
-                  <td>
-                    {q}, <UnitOf unit={matches.find((m) => m.quantity === q)!.unit} />
-                  </td>
-                  {points.map((p) => (
-                    <MatchCell key={p} match={matches.find((m) => m.quantity === q && m.at === p)} />
-                  ))}
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          {matches.length === 0 && <p className="m-0 mt-2 text-soft">The after readings are compared here.</p>}
-          <p className="m-0 mt-3 text-[0.93rem] text-soft">Nothing cleared: readiness survives.</p>
-        </section>
-      </div>
-      {changes.length > 0 && (
-        <Scrolls label="Total trim before and after">
-          <h2 className="sheet-title">Total trim, %</h2>
-          <table className="plain">
-            <thead>
-              <tr>
-                <th scope="col">Point</th>
-                {banks === 2 && <th scope="col">Bank</th>}
-                <th scope="col" className="right">
-                  Before
-                </th>
-                <th scope="col" className="right">
-                  After
-                </th>
-                <th scope="col" className="right">
-                  Change
-                </th>
-                <th scope="col">
-                  <span className="sr-only">Verdict</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {changes.map((c) => (
-                <tr key={`${c.at}${c.bank}`}>
-                  <td>{pointLabel(c.at as never)}</td>
-                  {banks === 2 && <td>{c.bank === 1 ? '● 1' : '◇ 2'}</td>}
-                  <td className="figure right">{signed(c.beforePct)}</td>
-                  <td className="figure right font-bold">{signed(c.afterPct)}</td>
-                  <td className="figure right">
-                    {signed(c.changePct)} ± {c.uncertaintyPct.toFixed(1)}
-                  </td>
-                  <td>
-                    <span className={`tag ${VERDICT[c.verdict]}`}>
-                      {c.verdict === 'better' && <Check size={14} aria-hidden />} {c.verdict}
-                      {c.inBand ? ', in band' : ''}
-                    </span>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Scrolls>
-      )}
-    </>
-  );
-}
-
-function UnitOf({ unit }: { unit: string }) {
-  return <span className="text-soft">{useShown()(0, unit, 0).unit}</span>;
-}
-
-function MatchCell({ match }: { match: MatchedCondition | undefined }) {
-  const show = useShown();
-  if (!match) return <td className="right">—</td>;
-  const text = (v: number) => show(v, match.unit, 0).value.toFixed(0);
-  return (
-    <td className="right whitespace-nowrap">
-      <span className="figure">{text(match.before)}</span> →{' '}
-      <span className="figure font-bold">{text(match.after)}</span>
-      {!match.matched && <span className="tag tag-caution ml-1">differs</span>}
-    </td>
   );
 }

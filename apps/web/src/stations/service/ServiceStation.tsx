@@ -6,12 +6,12 @@ import { api, newId } from '../../data/api.ts';
 import { queuePost } from '../../data/queue.ts';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
+import { TestList } from '../../job/TestList.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
-import { TestList } from './TestList.tsx';
 
 export function ServiceStation({ job, go }: StationProps) {
   const { busy, trouble, run } = useAction();

@@ -1,10 +1,10 @@
 import type { JobView } from '@just-balance/contract';
 import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { mutate } from 'swr';
-import { api } from '../../data/api.ts';
-import { Problem } from '../../ui/Problem.tsx';
-import { Scrolls } from '../../ui/Scrolls.tsx';
-import { useAction } from '../../ui/useAction.ts';
+import { api } from '../data/api.ts';
+import { Problem } from '../ui/Problem.tsx';
+import { Scrolls } from '../ui/Scrolls.tsx';
+import { useAction } from '../ui/useAction.ts';
 
 /** Tests done, newest first, each undoable. */
 export function TestList({ job }: { job: JobView }) {
