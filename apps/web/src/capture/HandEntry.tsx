@@ -8,7 +8,7 @@ import { mutate } from 'swr';
 import { newId } from '../data/api.ts';
 import { queuePost } from '../data/queue.ts';
 import { useAccount } from '../data/session.tsx';
-import { signed } from '../job/figures.ts';
+import { signed } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';

@@ -16,7 +16,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Line } from 'react-chartjs-2';
 import { useLimits } from '../data/limits.ts';
 import type { JobLive } from '../data/live.tsx';
-import { signed } from '../job/figures.ts';
+import { signed } from '../ui/figures.ts';
 import { usePreferences, useShown } from '../ui/preferences.tsx';
 import { type Strip, stripsOf } from './strips.ts';
 

@@ -11,7 +11,7 @@ import {
 } from 'chart.js';
 import { scaleLinear } from 'd3-scale';
 import { useEffect, useRef } from 'react';
-import { clock, signed } from '../job/figures.ts';
+import { clock, signed } from '../ui/figures.ts';
 import { usePreferences, useShown } from '../ui/preferences.tsx';
 import { panned, type Range, zoomed } from './range.ts';
 

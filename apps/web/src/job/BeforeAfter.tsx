@@ -4,9 +4,10 @@ import { bankTotals, compareTrims, type MatchedCondition, matchConditions } from
 import { Check } from 'lucide-react';
 import { Beam } from '../charts/Beam.tsx';
 import { useLimits } from '../data/limits.ts';
+import { signed } from '../ui/figures.ts';
 import { useShown } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
-import { newestReadings, signed } from './figures.ts';
+import { newestReadings } from './figures.ts';
 
 const VERDICT = { better: 'tag-ok', worse: 'tag-caution', 'no change': 'tag-off' } as const;
 

@@ -16,7 +16,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import type { Range } from '../charts/range.ts';
 import { useLimits } from '../data/limits.ts';
 import { engineFacts } from '../job/engineFacts.ts';
-import { leaning, signed } from '../job/figures.ts';
+import { leaning, signed } from '../ui/figures.ts';
 import { usePreferences, useShown } from '../ui/preferences.tsx';
 
 Chart.register(ScatterController, LineController, LineElement, PointElement, LinearScale, Filler);

@@ -1,7 +1,8 @@
 import type { JobView } from '@just-balance/contract';
 import { ChartLine } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { captureLabel, clock } from '../job/figures.ts';
+import { captureLabel } from '../job/figures.ts';
+import { clock } from '../ui/figures.ts';
 
 /** What this job holds as recordings: captures that have ended, and imports. */
 export function Recordings({

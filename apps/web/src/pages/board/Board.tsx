@@ -12,8 +12,8 @@ import { api } from '../../data/api.ts';
 import { useLimits } from '../../data/limits.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
-import { leaning, signed } from '../../job/figures.ts';
 import { Boundary } from '../../ui/Boundary.tsx';
+import { leaning, signed } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 
 /** Where a job stands, from its counts: the board needs no more. */

@@ -6,7 +6,7 @@ import { chanceText } from '@just-balance/core/units';
 import { useEffect, useMemo, useState } from 'react';
 import { useLimits } from '../../data/limits.ts';
 import { useAccount } from '../../data/session.tsx';
-import { leaning, signed } from '../../job/figures.ts';
+import { leaning, signed } from '../../ui/figures.ts';
 import { useShown } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { judge } from './useJudgement.ts';
