@@ -145,7 +145,7 @@ describe('a V6 whose pump sags under load', () => {
     await browser.fill('From, g/s', '3.1');
     await browser.fill('To, g/s', '3');
     await browser.press('Keep this figure');
-    await browser.text('From must be below to.');
+    await browser.text('must be above the lower end');
     await browser.fill('To, g/s', '3.9');
     await browser.fill('Where it comes from', 'service manual');
     await expectAccessible(browser, 'better figure');

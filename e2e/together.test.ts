@@ -198,7 +198,7 @@ describe('a file of thousands of columns', () => {
     await browser.go(`/jobs/${id}/readings?import=1`);
     await (await browser.find(By.css('input[type=file]'))).sendKeys(file);
     await browser.text('Look over the columns', 20_000);
-    const drawn = () => browser.driver.findElements(By.css('table.plain tbody select'));
+    const drawn = () => browser.driver.findElements(By.css('table.table tbody select'));
     const count = (await drawn()).length;
     expect(count).toBeGreaterThan(5);
     expect(count).toBeLessThan(100);

@@ -124,7 +124,7 @@ try {
   await shot('import');
   await browser.press('Keep');
   await browser.press('Look at it');
-  await browser.find(By.css('section[aria-label="Traces"][aria-busy="false"]'));
+  await browser.find(By.css('[role="tabpanel"][aria-busy="false"]'));
   await browser.press('Coolant', 'button[aria-pressed]').catch(() => {});
   await browser.driver.executeScript('window.scrollTo(0, 0)');
   await shot('recording');

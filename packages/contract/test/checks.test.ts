@@ -4,6 +4,7 @@ import {
   ComplaintDto,
   cut,
   dtoProblems,
+  KnownFigureRequest,
   NewJobRequest,
   NewReadingRequest,
   rawShapeProblem,
@@ -114,4 +115,17 @@ test.each([
 ])('a frame %s', (text, wanted) => {
   const m = readClientMessage(text);
   expect(typeof m === 'string' ? m : typeof m).toBe(wanted);
+});
+
+describe('a figure from … to', () => {
+  const figure = { id: '00000000-0000-4000-8000-000000000000', layer: 'entered', at: 'idle', quantity: 'airflow' };
+  test.each([
+    [3.1, 3.9, []],
+    [3.1, 3, ['high must be above the lower end']],
+    [3.1, 3.1, ['high must be above the lower end']],
+    ['x', 3, ['low must be a number']],
+  ])('%p to %p', (low, high, said) => {
+    const problems = dtoProblems(KnownFigureRequest, { ...figure, low, high, source: 'service manual' });
+    expect(problems.map((p) => `${p.field} ${p.message}`).filter((m) => !/at (least|most)/.test(m))).toEqual(said);
+  });
 });

@@ -305,7 +305,6 @@ export class JobsService {
   }
 
   addKnown(who: Actor, jobId: string, body: KnownFigureRequest): Promise<KnownView> {
-    if (!(body.low < body.high)) throw badFields([{ field: 'high', message: 'must be above low' }]);
     const { id, layer, ...figure } = body;
     return this.insertOnce(
       who,

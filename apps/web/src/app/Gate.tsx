@@ -23,7 +23,7 @@ export function Gate() {
           title="The server does not answer"
           why={error instanceof ApiFailure ? error.message : 'Is it running? Everything already kept is safe.'}
         >
-          <button type="button" className="press press-act" onClick={() => refresh()}>
+          <button type="button" className="btn btn-primary" onClick={() => refresh()}>
             Try again
           </button>
         </NextStep>

@@ -16,10 +16,10 @@ export function RouteTrouble() {
             : `What is kept is safe. ${error instanceof Error ? error.message : ''} Loading it again often helps.`
         }
       >
-        <button type="button" className="press" onClick={() => location.reload()}>
+        <button type="button" className="btn" onClick={() => location.reload()}>
           Load it again
         </button>
-        <Link to="/" reloadDocument className="press press-act">
+        <Link to="/" reloadDocument className="btn btn-primary">
           To the board
         </Link>
       </NextStep>

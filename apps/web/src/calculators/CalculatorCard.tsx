@@ -42,7 +42,7 @@ export function CalculatorCard({
   }
   const results = wrong || missing ? null : calculator.compute(values);
   return (
-    <section className="sheet grid content-start gap-3 p-4" aria-labelledby={heading}>
+    <section className="card grid content-start gap-3 p-4" aria-labelledby={heading}>
       <h2 id={heading} className="m-0 text-[1.1rem] font-bold">
         {calculator.title}
       </h2>
@@ -54,6 +54,7 @@ export function CalculatorCard({
               {f.label}
               {unit ? `, ${unit}` : ''}
               <input
+                className="input"
                 inputMode="text"
                 value={textOf(f)}
                 // Inside another form the sum must not send it.

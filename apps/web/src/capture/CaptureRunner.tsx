@@ -137,7 +137,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
               type="button"
               aria-pressed={on}
               disabled={status !== null}
-              className={`sheet min-h-[62px] cursor-pointer px-4 py-2 text-left text-ink disabled:cursor-default ${on ? 'border-2 border-act' : ''}`}
+              className={`card min-h-[62px] cursor-pointer px-4 py-2 text-left text-ink disabled:cursor-default ${on ? 'border-2 border-act' : ''}`}
               onClick={() => setChosen(p.at)}
             >
               <span className="flex items-center gap-2 font-[650]">
@@ -156,7 +156,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
         {readings
           .filter((r) => !offered.some((p) => p.at === r.reading.at))
           .map((r) => (
-            <div key={r.id} className="sheet min-h-[62px] px-4 py-2">
+            <div key={r.id} className="card min-h-[62px] px-4 py-2">
               <span className="flex items-center gap-2 font-[650]">
                 <Check size={17} aria-label="kept" /> {pointLabel(r.reading.at)}
               </span>
@@ -166,7 +166,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
         {!more && (
           <button
             type="button"
-            className="sheet min-h-[62px] cursor-pointer px-4 py-2 text-left text-soft"
+            className="card min-h-[62px] cursor-pointer px-4 py-2 text-left text-soft"
             disabled={status !== null}
             onClick={() => setMore(true)}
           >
@@ -177,7 +177,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
       {hand && <HandEntry job={job} phase={phase} at={point.at} close={() => setHand(false)} />}
       {(status || !children) && (
         <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-3 lg:grid-cols-[minmax(0,1fr)_230px]">
-          <section className="sheet p-4" aria-label="Live strips">
+          <section className="card p-4" aria-label="Live strips">
             <Suspense fallback={<p className="text-soft">Drawing…</p>}>
               <Strips live={live} job={job} point={point} status={status} />
             </Suspense>
@@ -227,17 +227,17 @@ function Step({
   again2,
 }: StepProps) {
   const byHand = (
-    <button type="button" className="press press-big" onClick={hand}>
+    <button type="button" className="btn btn-lg" onClick={hand}>
       Enter by hand
     </button>
   );
   const stopButton = (
-    <button type="button" className="press press-big" disabled={busy} onClick={stop}>
+    <button type="button" className="btn btn-lg" disabled={busy} onClick={stop}>
       Stop
     </button>
   );
   const pauseButton = (
-    <button type="button" className="press press-big" disabled={busy} onClick={pause}>
+    <button type="button" className="btn btn-lg" disabled={busy} onClick={pause}>
       Pause
     </button>
   );
@@ -249,7 +249,7 @@ function Step({
         why="Nothing is recorded meanwhile; the gap will be marked. The window starts anew."
       >
         {stopButton}
-        <button type="button" className="press press-act press-big" disabled={busy} onClick={pause}>
+        <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={pause}>
           Go on
         </button>
       </NextStep>
@@ -271,10 +271,11 @@ function Step({
     return (
       <NextStep
         title={`Recording freely: ${status.keptSeconds} s kept`}
+        spoken="Recording freely"
         why="Every second is committed as it comes. Stop when you have seen enough; it stands under Recordings."
       >
         {pauseButton}
-        <button type="button" className="press press-act press-big" disabled={busy} onClick={stop}>
+        <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={stop}>
           Stop
         </button>
       </NextStep>
@@ -287,10 +288,10 @@ function Step({
         title={`Not good enough to keep: ${status.reason ?? 'it wandered'}`}
         why={`Steady means within ${Math.round(point.airflowSteadyShare * 100)} % for ${point.windowS} s. Likely the fan or the air conditioning cycling; switch both off.`}
       >
-        <button type="button" className="press press-plain" disabled={busy} onClick={keep}>
+        <button type="button" className="btn btn-ghost underline" disabled={busy} onClick={keep}>
           Keep, marked doubtful
         </button>
-        <button type="button" className="press press-act press-big" disabled={busy} onClick={again}>
+        <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={again}>
           Try again
         </button>
       </NextStep>
@@ -301,6 +302,7 @@ function Step({
     return (
       <NextStep
         title={`${point.label}: capturing, ${Math.ceil(left)} s to go`}
+        spoken={`${point.label}: capturing`}
         why="The window closes by itself when ten good seconds are in."
         aside={<Ring share={status.goodS / status.wantedS} text={`${Math.ceil(left)} s`} />}
       >
@@ -321,6 +323,11 @@ function Step({
             ? `Waiting for warm: ${cold.detail}${eta}`
             : `Waiting: ${unmet.map((c) => c.label.toLowerCase()).join(', ') || 'the first seconds'}`
         }
+        spoken={
+          cold
+            ? 'Waiting for warm'
+            : `Waiting: ${unmet.map((c) => c.label.toLowerCase()).join(', ') || 'the first seconds'}`
+        }
         why={`${point.instruction} It starts by itself; put the tablet down.`}
       >
         {pauseButton}
@@ -331,10 +338,10 @@ function Step({
   if (complete) {
     return (
       <NextStep title={complete.title} why={complete.why}>
-        <button type="button" className="press press-big" onClick={again2}>
+        <button type="button" className="btn btn-lg" onClick={again2}>
           Take again
         </button>
-        <button type="button" className="press press-act press-big" onClick={done}>
+        <button type="button" className="btn btn-primary btn-lg" onClick={done}>
           {doneLabel}
         </button>
       </NextStep>
@@ -350,7 +357,7 @@ function Step({
       }
     >
       {byHand}
-      <button type="button" className="press press-act press-big" disabled={busy || !job.adapter} onClick={start}>
+      <button type="button" className="btn btn-primary btn-lg" disabled={busy || !job.adapter} onClick={start}>
         Start
       </button>
     </NextStep>
@@ -382,19 +389,19 @@ function Ring({ share, text }: { share: number; text: string }) {
 
 function Conditions({ status, point, job }: { status: CaptureStatus | null; point: CapturePoint; job: JobView }) {
   return (
-    <section className="sheet p-4">
-      <h2 className="sheet-title">What must be true</h2>
+    <section className="card p-4">
+      <h2 className="card-title">What must be true</h2>
       <ul className="m-0 mt-2 list-none p-0">
         {(status?.conditions ?? []).map((c) => (
           <li key={c.id} className="border-t border-rule py-2">
             <div className="flex items-center justify-between gap-2">
               <span className="font-[650]">{c.label}</span>
               {c.met ? (
-                <span className="tag tag-ok">
+                <span className="badge badge-success">
                   <Check size={14} aria-hidden /> yes
                 </span>
               ) : (
-                <span className="tag tag-caution">
+                <span className="badge badge-warning">
                   <Circle size={12} aria-hidden /> not yet
                 </span>
               )}

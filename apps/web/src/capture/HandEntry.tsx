@@ -11,6 +11,7 @@ import { useAccount } from '../data/session.tsx';
 import { signed } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
+import { SignedField } from '../ui/SignedField.tsx';
 import { typed } from '../ui/typed.ts';
 import { useAction } from '../ui/useAction.ts';
 
@@ -109,18 +110,16 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
   const field = (k: string, label: string) => (
     <label className="field">
       {label}
-      <input inputMode="decimal" value={values[k] ?? ''} onChange={set(k)} />
+      <input className="input" inputMode="decimal" value={values[k] ?? ''} onChange={set(k)} />
     </label>
   );
+  const trim = (k: string, label: string) => (
+    <SignedField label={label} value={values[k] ?? ''} set={(v) => setValues({ ...values, [k]: v })} />
+  );
   return (
-    <dialog
-      ref={dialog}
-      className="sheet m-auto w-[min(680px,94vw)] p-5 text-ink backdrop:bg-black/50"
-      onClose={close}
-      aria-labelledby="hand-title"
-    >
+    <dialog ref={dialog} className="modal modal-middle text-ink" onClose={close} aria-labelledby="hand-title">
       <form
-        className="grid gap-3"
+        className="modal-box grid w-[min(680px,94vw)] max-w-none gap-3"
         onSubmit={(e) => {
           e.preventDefault();
           void save(false);
@@ -133,7 +132,7 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
         <div className="grid gap-3 sm:grid-cols-2">
           <label className="field">
             Operating point
-            <select value={point} onChange={(e) => setPoint(e.target.value)}>
+            <select className="select" value={point} onChange={(e) => setPoint(e.target.value)}>
               {POINTS.filter((p) => !['snap', 'decel', 'boost'].includes(p)).map((p) => (
                 <option key={p} value={p}>
                   {pointLabel(p)}
@@ -143,7 +142,7 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
           </label>
           <label className="field">
             Tool it is read from
-            <select value={tool.id} onChange={(e) => chooseTool(e.target.value)}>
+            <select className="select" value={tool.id} onChange={(e) => chooseTool(e.target.value)}>
               {TOOL_PROFILES.filter((t) => t.kind === 'hand-held').map((t) => (
                 <option key={t.id} value={t.id}>
                   {t.label}
@@ -168,8 +167,8 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
               <legend className="p-0 font-[650]">
                 Bank {b} {b === 1 ? '●' : '◇'}
               </legend>
-              {field(`s${b}`, 'Short-term trim, %')}
-              {field(`l${b}`, 'Long-term trim, %')}
+              {trim(`s${b}`, 'Short-term trim (STFT), %')}
+              {trim(`l${b}`, 'Long-term trim (LTFT), %')}
               <TotalNow
                 short={number(`s${b}`)}
                 long={number(`l${b}`)}
@@ -182,14 +181,14 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
         <Problem text={problem ?? doubt} />
         <div className="flex justify-end gap-4">
           {doubt && (
-            <button type="button" className="press" disabled={busy} onClick={() => void save(true)}>
+            <button type="button" className="btn" disabled={busy} onClick={() => void save(true)}>
               Keep it as it is
             </button>
           )}
-          <button type="button" className="press" onClick={() => dialog.current?.close()}>
+          <button type="button" className="btn" onClick={() => dialog.current?.close()}>
             Cancel
           </button>
-          <button type="submit" className="press press-act" disabled={busy}>
+          <button type="submit" className="btn btn-primary" disabled={busy}>
             Keep this reading
           </button>
         </div>

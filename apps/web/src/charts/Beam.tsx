@@ -69,7 +69,7 @@ export function Beam({
   const rowOf = new Map(ordered.map((r, i) => [r.at, y(i)]));
   const ticks = range === 30 ? [-30, -20, -10, 0, 10, 20, 30] : [-50, -30, -10, 0, 10, 30, 50];
   const acts = [-limits.actPct, limits.actPct];
-  const offset = (bank: 1 | 2) => (banks === 2 ? (bank === 1 ? -10 : 10) : 0);
+  const offset = (bank: 1 | 2) => (banks === 2 ? (bank === 1 ? -11 : 11) : 0);
 
   return (
     <figure className="m-0" ref={ref}>
@@ -176,7 +176,6 @@ export function Beam({
                 limit={limits.watchPct}
                 edge={width - 4}
                 avoidRight={(r.before ?? []).some((b) => b.bank === m.bank && b.totalPct > m.totalPct)}
-                values={!narrow || banks === 1}
               />
             ))}
           </g>
@@ -187,38 +186,40 @@ export function Beam({
           </text>
         ))}
       </svg>
-      <table className="sr-only">
-        <caption>{caption}</caption>
-        <thead>
-          <tr>
-            <th>Point</th>
-            <th>Airflow</th>
-            <th>Bank</th>
-            <th>Total trim</th>
-            <th>Predicted</th>
-            <th>Before</th>
-          </tr>
-        </thead>
-        <tbody>
-          {ordered.flatMap((r) =>
-            r.marks.map((m) => (
-              <tr key={`${r.at}${m.bank}`}>
-                <td>{r.label}</td>
-                <td>{airflow(r.airflowGps)}</td>
-                <td>{m.bank}</td>
-                <td>
-                  {signed(m.totalPct)} % {leaning(m.totalPct, limits.watchPct)?.word ?? 'in band'}
-                  {m.pegged ? ', at least' : ''}
-                </td>
-                <td>{r.predicted ? `${signed(r.predicted[m.bank - 1]!)} %` : '—'}</td>
-                <td>
-                  {r.before ? `${signed(r.before.find((b) => b.bank === m.bank)?.totalPct ?? Number.NaN)} %` : '—'}
-                </td>
-              </tr>
-            )),
-          )}
-        </tbody>
-      </table>
+      <div className="sr-only">
+        <table>
+          <caption>{caption}</caption>
+          <thead>
+            <tr>
+              <th>Point</th>
+              <th>Airflow</th>
+              <th>Bank</th>
+              <th>Total trim</th>
+              <th>Predicted</th>
+              <th>Before</th>
+            </tr>
+          </thead>
+          <tbody>
+            {ordered.flatMap((r) =>
+              r.marks.map((m) => (
+                <tr key={`${r.at}${m.bank}`}>
+                  <td>{r.label}</td>
+                  <td>{airflow(r.airflowGps)}</td>
+                  <td>{m.bank}</td>
+                  <td>
+                    {signed(m.totalPct)} % {leaning(m.totalPct, limits.watchPct)?.word ?? 'in band'}
+                    {m.pegged ? ', at least' : ''}
+                  </td>
+                  <td>{r.predicted ? `${signed(r.predicted[m.bank - 1]!)} %` : '—'}</td>
+                  <td>
+                    {r.before ? `${signed(r.before.find((b) => b.bank === m.bank)?.totalPct ?? Number.NaN)} %` : '—'}
+                  </td>
+                </tr>
+              )),
+            )}
+          </tbody>
+        </table>
+      </div>
     </figure>
   );
 
@@ -296,7 +297,6 @@ function Mark({
   y,
   limit,
   edge,
-  values,
   avoidRight,
 }: {
   mark: BeamMark;
@@ -304,7 +304,6 @@ function Mark({
   y: number;
   limit: number;
   edge: number;
-  values: boolean;
   avoidRight: boolean;
 }) {
   const colour = colourOf(mark.totalPct, limit);
@@ -324,22 +323,20 @@ function Mark({
           fill={colour}
         />
       )}
-      {values && (
-        <text
-          x={fits ? after : Math.min(from, cx - 9) - 8}
-          y={y + 5}
-          textAnchor={fits ? 'start' : 'end'}
-          fontSize="14.5"
-          fontWeight="700"
-          className="figure"
-          fill={colour}
-          stroke="var(--sheet)"
-          strokeWidth="4"
-          paintOrder="stroke"
-        >
-          {text}
-        </text>
-      )}
+      <text
+        x={fits ? after : Math.min(from, cx - 9) - 8}
+        y={y + 5}
+        textAnchor={fits ? 'start' : 'end'}
+        fontSize="14.5"
+        fontWeight="700"
+        className="figure"
+        fill={colour}
+        stroke="var(--sheet)"
+        strokeWidth="4"
+        paintOrder="stroke"
+      >
+        {text}
+      </text>
     </g>
   );
 }

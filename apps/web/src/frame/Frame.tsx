@@ -3,9 +3,11 @@ import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../data/api.ts';
 import { useAccount, useMay, useSession } from '../data/session.tsx';
+import { Dropdown } from '../ui/Dropdown.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
 import { playTone } from '../ui/tone.ts';
 import { Logo } from './Logo.tsx';
+import { useArrival } from './useArrival.ts';
 import { WaitingBar } from './WaitingBar.tsx';
 
 /** Top bar, left column, main: the frame of every screen behind the sign-in. */
@@ -16,6 +18,7 @@ export function Frame({
   side,
   children,
   docked,
+  here,
 }: {
   title: string;
   subtitle: string;
@@ -23,13 +26,16 @@ export function Frame({
   side: ReactNode;
   children: ReactNode;
   docked?: ReactNode;
+  /** Which part of the thing named by the title this is. */
+  here?: string;
 }) {
+  const main = useArrival([here, title].filter(Boolean).join(', '));
   return (
     <div className="min-h-screen bg-bench text-ink">
-      <a href="#main" className="skip press">
+      <a href="#main" className="skip btn">
         Skip to the work
       </a>
-      <header className="sheet sticky top-0 z-20 flex min-h-14 items-center gap-x-2 gap-y-1 sm:gap-x-3 md:flex-wrap rounded-none border-x-0 border-t-0 px-4 py-1 no-print">
+      <header className="navbar sticky top-0 z-20 min-h-14 gap-x-2 gap-y-1 border-b border-rule bg-sheet px-4 py-1 sm:gap-x-3 md:flex-wrap no-print">
         <Link
           to="/"
           className="flex items-center gap-2 text-ink no-underline md:w-[184px]"
@@ -47,7 +53,12 @@ export function Frame({
       </header>
       <div className="md:flex">
         {side}
-        <main id="main" className="mx-auto min-w-0 flex-1 p-3 pb-28 md:px-[18px] md:py-[14px]">
+        <main
+          id="main"
+          ref={main}
+          tabIndex={-1}
+          className="outline-none mx-auto min-w-0 flex-1 p-3 pb-28 md:px-[18px] md:py-[14px]"
+        >
           <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
             <WaitingBar />
             {children}
@@ -74,7 +85,7 @@ function Toggles() {
     <div className="flex items-center gap-2">
       <button
         type="button"
-        className="pill hidden cursor-pointer border-ink text-ink sm:inline-flex"
+        className="badge badge-lg badge-outline hidden cursor-pointer border-ink text-ink sm:inline-flex"
         onClick={() => setUnits(units === 'metric' ? 'us' : 'metric')}
         aria-label={`Units: ${units === 'metric' ? 'metric, switch to US' : 'US, switch to metric'}`}
       >
@@ -84,36 +95,40 @@ function Toggles() {
       </button>
       <button
         type="button"
-        className="pill hidden cursor-pointer border-ink px-2 text-ink sm:inline-flex"
+        className="badge badge-lg badge-outline hidden cursor-pointer border-ink px-2 text-ink sm:inline-flex"
         onClick={() => setTheme(theme === 'bench' ? 'night' : 'bench')}
         aria-label={theme === 'bench' ? 'Dark colours' : 'Light colours'}
       >
         {theme === 'bench' ? <Moon size={17} aria-hidden /> : <Sun size={17} aria-hidden />}
       </button>
-      <details className="relative">
-        <summary className="pill cursor-pointer list-none border-ink font-[650] text-ink">
-          <span className="hidden sm:inline">{account.name}</span>
-          <span className="sm:hidden">
-            {account.name
-              .split(' ')
-              .map((w) => w[0])
-              .join('')}
-          </span>
-        </summary>
-        <div className="sheet absolute right-0 z-30 mt-2 grid w-60 gap-2 p-3 shadow-lg">
+      <Dropdown
+        button="badge badge-lg badge-outline cursor-pointer list-none border-ink font-[650] text-ink"
+        label={
+          <>
+            <span className="hidden sm:inline">{account.name}</span>
+            <span className="sm:hidden">
+              {account.name
+                .split(' ')
+                .map((w) => w[0])
+                .join('')}
+            </span>
+          </>
+        }
+      >
+        <div className="dropdown-content card z-30 mt-2 grid w-60 gap-2 p-3 shadow-lg">
           <div className="text-soft">
             {account.shop.name} · {account.role}
           </div>
           <button
             type="button"
-            className="press sm:hidden"
+            className="btn sm:hidden"
             onClick={() => setUnits(units === 'metric' ? 'us' : 'metric')}
           >
             {units === 'metric' ? 'US units' : 'Metric units'}
           </button>
           <button
             type="button"
-            className="press sm:hidden"
+            className="btn sm:hidden"
             onClick={() => setTheme(theme === 'bench' ? 'night' : 'bench')}
           >
             {theme === 'bench' ? 'Dark' : 'Light'}
@@ -134,14 +149,14 @@ function Toggles() {
             />
             Tones while capturing
           </label>
-          <Link to="/account" className="press">
+          <Link to="/account" className="btn">
             Password and sessions
           </Link>
-          <button type="button" className="press" onClick={signOut}>
+          <button type="button" className="btn" onClick={signOut}>
             Sign out
           </button>
         </div>
-      </details>
+      </Dropdown>
     </div>
   );
 }
@@ -159,15 +174,15 @@ export function HouseNav({ current }: { current: 'board' | 'practice' | 'calcula
   return (
     <nav
       aria-label="House"
-      className="border-rule p-2 no-print md:min-h-[calc(100vh-57px)] md:w-[204px] md:shrink-0 md:border-r md:p-[18px]"
+      className="border-rule p-2 no-print md:sticky md:top-[53px] md:h-[calc(100vh-53px)] md:w-[204px] md:shrink-0 md:self-start md:border-r md:p-[10px]"
     >
-      <ul className="m-0 flex list-none gap-2 p-0 md:grid">
+      <ul className="menu menu-horizontal w-full flex-nowrap gap-1 p-0 text-base md:menu-vertical">
         {items.map((i) => (
           <li key={i.id}>
             <Link
               to={i.to}
               aria-current={i.id === current ? 'page' : undefined}
-              className={`flex min-h-12 items-center rounded-lg px-3 font-[650] no-underline ${i.id === current ? 'sheet text-ink' : 'text-soft'}`}
+              className={`min-h-12 content-center items-center font-[650] no-underline ${i.id === current ? 'menu-active' : 'text-soft'}`}
             >
               {i.label}
             </Link>

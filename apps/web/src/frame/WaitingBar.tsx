@@ -17,7 +17,7 @@ export function WaitingBar() {
     <section
       role="status"
       aria-label="Waiting on this device"
-      className="sheet grid gap-3 border-2 border-dashed px-4 py-3 no-print"
+      className="card grid gap-3 border-2 border-dashed px-4 py-3 no-print"
     >
       {groups.size > 0 && (
         <span className="flex items-center gap-2">
@@ -78,18 +78,18 @@ function SetAside({ entry }: { entry: Waiting }) {
         <span className="mr-auto">
           <span className="font-[650]">{entry.label}</span> was not taken: {entry.refused}
         </span>
-        <button type="button" className="press" onClick={again}>
+        <button type="button" className="btn" onClick={again}>
           Try again
         </button>
         {typeof entry.body === 'string' && text === null && (
-          <button type="button" className="press" onClick={() => setText(pretty())}>
+          <button type="button" className="btn" onClick={() => setText(pretty())}>
             Edit
           </button>
         )}
-        <button type="button" className="press" onClick={save}>
+        <button type="button" className="btn" onClick={save}>
           Save as a file
         </button>
-        <button type="button" className="press" onClick={() => void outbox.drop(entry)}>
+        <button type="button" className="btn" onClick={() => void outbox.drop(entry)}>
           Delete
         </button>
       </span>
@@ -97,7 +97,7 @@ function SetAside({ entry }: { entry: Waiting }) {
         <label className="field">
           What goes up
           <textarea
-            className="figure min-h-48 text-[0.9rem]"
+            className="textarea figure min-h-48 text-[0.9rem]"
             spellCheck={false}
             value={text}
             onChange={(e) => setText(e.target.value)}

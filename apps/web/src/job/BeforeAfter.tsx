@@ -9,7 +9,11 @@ import { useShown } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
 import { newestReadings } from './figures.ts';
 
-const VERDICT = { better: 'tag-ok', worse: 'tag-caution', 'no change': 'tag-off' } as const;
+const VERDICT = {
+  better: 'badge-success',
+  worse: 'badge-warning',
+  'no change': 'badge-outline border-dashed',
+} as const;
 
 /** Before and after on one beam, the change with its uncertainty, and whether the conditions matched. */
 export function BeforeAfter({ job }: { job: JobView }) {
@@ -46,25 +50,25 @@ export function BeforeAfter({ job }: { job: JobView }) {
   return (
     <>
       <div className="grid items-start gap-3 lg:grid-cols-[minmax(0,1fr)_340px]">
-        <section className="sheet p-4">
+        <section className="card p-4">
           <div className="flex flex-wrap items-baseline justify-between gap-x-4">
-            <h2 className="sheet-title">Before and after, one picture</h2>
+            <h2 className="card-title">Before and after, one picture</h2>
             <span className="text-[0.93rem] text-soft">
               grey before · solid after{banks === 2 ? ' · ● bank 1 ◇ bank 2' : ''}
             </span>
           </div>
           <Beam caption="Total trim before and after the repair" banks={banks} limits={limits} rungs={rungs} />
         </section>
-        <section className="sheet p-4">
+        <section className="card p-4">
           <div className="flex items-center justify-between">
-            <h2 className="sheet-title">Matched?</h2>
+            <h2 className="card-title">Matched?</h2>
             {matches.length > 0 && (
-              <span className={`tag ${matches.every((m) => m.matched) ? 'tag-ok' : 'tag-caution'}`}>
+              <span className={`badge ${matches.every((m) => m.matched) ? 'badge-success' : 'badge-warning'}`}>
                 {matches.every((m) => m.matched) ? '✓ same conditions' : 'not the same'}
               </span>
             )}
           </div>
-          <table className="plain mt-2">
+          <table className="table mt-2">
             <thead>
               <tr>
                 <th scope="col">Reading</th>
@@ -94,8 +98,8 @@ export function BeforeAfter({ job }: { job: JobView }) {
       </div>
       {changes.length > 0 && (
         <Scrolls label="Total trim before and after">
-          <h2 className="sheet-title">Total trim, %</h2>
-          <table className="plain">
+          <h2 className="card-title">Total trim, %</h2>
+          <table className="table">
             <thead>
               <tr>
                 <th scope="col">Point</th>
@@ -125,7 +129,7 @@ export function BeforeAfter({ job }: { job: JobView }) {
                     {signed(c.changePct)} ± {c.uncertaintyPct.toFixed(1)}
                   </td>
                   <td>
-                    <span className={`tag ${VERDICT[c.verdict]}`}>
+                    <span className={`badge ${VERDICT[c.verdict]}`}>
                       {c.verdict === 'better' && <Check size={14} aria-hidden />} {c.verdict}
                       {c.inBand ? ', in band' : ''}
                     </span>
@@ -152,7 +156,7 @@ function MatchCell({ match }: { match: MatchedCondition | undefined }) {
     <td className="right whitespace-nowrap">
       <span className="figure">{text(match.before)}</span> →{' '}
       <span className="figure font-bold">{text(match.after)}</span>
-      {!match.matched && <span className="tag tag-caution ml-1">differs</span>}
+      {!match.matched && <span className="badge badge-warning ml-1">differs</span>}
     </td>
   );
 }

@@ -4,6 +4,7 @@ import { TriangleAlert } from 'lucide-react';
 import { mutate } from 'swr';
 import { newId } from '../data/api.ts';
 import { queuePost } from '../data/queue.ts';
+import { Fold } from '../ui/Fold.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { useAction } from '../ui/useAction.ts';
 
@@ -26,17 +27,21 @@ export function Cautions({ job, step }: { job: JobView; step: string }) {
     });
   if (open.length === 0) {
     return (
-      <details className="text-caution no-print">
-        <summary className="inline-flex min-h-8 cursor-pointer items-center gap-2 text-[0.93rem]">
-          <TriangleAlert aria-hidden size={16} />
-          {rows.length === 1 ? 'Caution' : `${rows.length} cautions`} acknowledged
-        </summary>
+      <Fold
+        className="text-caution no-print"
+        title={
+          <>
+            <TriangleAlert aria-hidden size={16} />
+            {rows.length === 1 ? 'Caution' : `${rows.length} cautions`} acknowledged
+          </>
+        }
+      >
         <ul className="m-0 mt-1 grid list-none gap-1 rounded-xl bg-caution-wash p-3">
           {rows.map((c) => (
             <li key={c.id}>{c.text}</li>
           ))}
         </ul>
-      </details>
+      </Fold>
     );
   }
   return (
@@ -52,7 +57,7 @@ export function Cautions({ job, step }: { job: JobView; step: string }) {
           </li>
         ))}
       </ul>
-      <button type="button" className="press" disabled={busy} onClick={acknowledge}>
+      <button type="button" className="btn" disabled={busy} onClick={acknowledge}>
         Understood
       </button>
       <Problem trouble={trouble} />

@@ -20,8 +20,8 @@ const NOUNS: Readonly<Record<string, string>> = {
 /** Rows of the job that cannot be read as they are stored: said, opened, mended. They are not judged meanwhile. */
 export function Damaged({ job }: { job: JobView }) {
   return (
-    <section className="sheet grid gap-3 border-2 border-caution p-4" aria-labelledby="damaged">
-      <h2 id="damaged" className="sheet-title">
+    <section className="card grid gap-3 border-2 border-caution p-4" aria-labelledby="damaged">
+      <h2 id="damaged" className="card-title">
         {job.damaged.length === 1 ? 'One entry' : `${job.damaged.length} entries`} of this job cannot be read
       </h2>
       {job.damaged.map((d) => (
@@ -58,7 +58,7 @@ function Mend({ job, damage }: { job: JobView; damage: DamageView }) {
         .
       </p>
       {!open ? (
-        <button type="button" className="press justify-self-start" onClick={() => setOpen(true)}>
+        <button type="button" className="btn justify-self-start" onClick={() => setOpen(true)}>
           Open it
         </button>
       ) : (
@@ -66,13 +66,13 @@ function Mend({ job, damage }: { job: JobView; damage: DamageView }) {
           <label className="field">
             As it is stored
             <textarea
-              className="figure min-h-40 text-[0.9rem]"
+              className="textarea figure min-h-40 text-[0.9rem]"
               spellCheck={false}
               value={text}
               onChange={(e) => setText(e.target.value)}
             />
           </label>
-          <button type="button" className="press press-act justify-self-start" disabled={busy || !may} onClick={save}>
+          <button type="button" className="btn btn-primary justify-self-start" disabled={busy || !may} onClick={save}>
             {may ? 'Keep it like this' : 'Only a technician may mend it'}
           </button>
           <Problem trouble={trouble} />

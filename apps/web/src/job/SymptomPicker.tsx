@@ -20,7 +20,7 @@ export function SymptomPicker({
               key={s}
               type="button"
               aria-pressed={on}
-              className={`press px-3 font-[550] ${on ? 'border-ink bg-ink text-sheet' : ''}`}
+              className={`btn px-3 font-[550] ${on ? 'btn-neutral' : ''}`}
               onClick={() => change(on ? chosen.filter((x) => x !== s) : [...chosen, s])}
             >
               {complaintLabel(s)}

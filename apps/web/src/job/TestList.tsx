@@ -16,8 +16,8 @@ export function TestList({ job }: { job: JobView }) {
     });
   return (
     <Scrolls label="Tests done">
-      <h2 className="sheet-title">Tests done</h2>
-      <table className="plain">
+      <h2 className="card-title">Tests done</h2>
+      <table className="table">
         <thead>
           <tr>
             <th scope="col">Test</th>
@@ -35,7 +35,7 @@ export function TestList({ job }: { job: JobView }) {
               <td>{showing(t.test)}</td>
               <td className="text-soft">{t.by}</td>
               <td className="right no-print">
-                <button type="button" className="press" disabled={busy} onClick={() => toggle(t.id, t.rev, !t.undone)}>
+                <button type="button" className="btn" disabled={busy} onClick={() => toggle(t.id, t.rev, !t.undone)}>
                   {t.undone ? 'Take back in' : 'Undo'}
                 </button>
               </td>

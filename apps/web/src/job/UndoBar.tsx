@@ -34,26 +34,25 @@ export function UndoBar({ job }: { job: JobView }) {
   const test = job.tests.find((t) => t.id === id && !t.undone);
   if (!test) return null;
   return (
-    <div
-      role="status"
-      className="sheet fixed bottom-4 left-1/2 z-40 flex -translate-x-1/2 items-center gap-4 px-5 py-2 shadow-lg no-print"
-    >
-      <span>Recorded.</span>
-      <button
-        type="button"
-        className="press"
-        disabled={busy}
-        onClick={() =>
-          run(async () => {
-            await api.patch(`/jobs/${job.id}/tests/${test.id}`, { rev: test.rev, undone: true });
-            await mutate(`/jobs/${job.id}`);
-            setId(null);
-          })
-        }
-      >
-        Undo
-      </button>
-      <Problem trouble={trouble} />
+    <div role="status" className="toast toast-center z-40 no-print">
+      <div className="alert border-ink bg-sheet">
+        <span>Recorded.</span>
+        <button
+          type="button"
+          className="btn"
+          disabled={busy}
+          onClick={() =>
+            run(async () => {
+              await api.patch(`/jobs/${job.id}/tests/${test.id}`, { rev: test.rev, undone: true });
+              await mutate(`/jobs/${job.id}`);
+              setId(null);
+            })
+          }
+        >
+          Undo
+        </button>
+        <Problem trouble={trouble} />
+      </div>
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { type ReactNode, useEffect, useState } from 'react';
 import useSWR, { mutate } from 'swr';
 import { api } from '../data/api.ts';
+import { Fold } from '../ui/Fold.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { Quantity } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';
@@ -50,26 +51,22 @@ export function BayControls({ bay, compact = false }: { bay: number; compact?: b
         <Drive send={send} busy={busy} compact={compact} view={view} />
         {!compact && <Faults view={view} send={send} busy={busy} />}
         {!compact && (
-          <details>
-            <summary className="inline-flex min-h-12 cursor-pointer items-center text-soft">
-              Vehicle, surroundings, time, link, bench tests
-            </summary>
+          <Fold title="Vehicle, surroundings, time, link, bench tests">
             <div className="grid gap-3">
               <Surroundings view={view} send={send} busy={busy} />
               <BenchTests view={view} send={send} busy={busy} />
             </div>
-          </details>
+          </Fold>
         )}
         {compact && (
-          <details>
-            <summary className="min-h-8 cursor-pointer text-soft">Instructor: fault in this car</summary>
+          <Fold title="Instructor: fault in this car">
             <div className="mt-2 flex flex-wrap items-center gap-3">
               <span>{faultsText(view) || 'none'}</span>
               <Press busy={busy || view.faultsIn.length === 0} act={() => send('repair')}>
                 Repair it
               </Press>
             </div>
-          </details>
+          </Fold>
         )}
         <Problem trouble={trouble} />
       </div>
@@ -89,7 +86,7 @@ function faultsText(view: BayView): string {
 
 function Press({ busy, act, children }: { busy: boolean; act: () => unknown; children: ReactNode }) {
   return (
-    <button type="button" className="press" disabled={busy} onClick={() => void act()}>
+    <button type="button" className="btn" disabled={busy} onClick={() => void act()}>
       {children}
     </button>
   );
@@ -138,7 +135,7 @@ function Faults({ view, send, busy }: { view: BayView; send: Send; busy: boolean
     <div className="flex flex-wrap items-end gap-3">
       <label className="field min-w-56">
         Fault
-        <select value={fault} onChange={(e) => setFault(e.target.value)}>
+        <select className="select" value={fault} onChange={(e) => setFault(e.target.value)}>
           <option value="">Choose…</option>
           {view.faults.map((f) => (
             <option key={f.id} value={f.id}>
@@ -151,6 +148,7 @@ function Faults({ view, send, busy }: { view: BayView; send: Send; busy: boolean
         <label className="field w-36">
           Size{chosen ? `, ${chosen.unit}` : ''}
           <input
+            className="input"
             inputMode="decimal"
             value={severity}
             disabled={!chosen}
@@ -161,7 +159,7 @@ function Faults({ view, send, busy }: { view: BayView; send: Send; busy: boolean
       {chosen?.perBank && (
         <label className="field w-28">
           Bank
-          <select value={bank} onChange={(e) => setBank(e.target.value === '2' ? 2 : 1)}>
+          <select className="select" value={bank} onChange={(e) => setBank(e.target.value === '2' ? 2 : 1)}>
             <option value="1">1</option>
             <option value="2">2</option>
           </select>
@@ -202,6 +200,7 @@ function Surroundings({ view, send, busy }: { view: BayView; send: Send; busy: b
       <label className="field min-w-52">
         Vehicle
         <select
+          className="select"
           value={view.vehicleId}
           disabled={busy}
           onChange={(e) => void send('vehicle', { vehicle: e.target.value })}
@@ -215,11 +214,12 @@ function Surroundings({ view, send, busy }: { view: BayView; send: Send; busy: b
       </label>
       <label className="field w-32">
         Altitude, m
-        <input inputMode="numeric" value={altitude} onChange={(e) => setAltitude(e.target.value)} />
+        <input className="input" inputMode="numeric" value={altitude} onChange={(e) => setAltitude(e.target.value)} />
       </label>
       <label className="field w-32">
         Outside air, °C
         <input
+          className="input"
           inputMode="decimal"
           value={air}
           placeholder={String(view.airC)}
@@ -243,6 +243,7 @@ function Surroundings({ view, send, busy }: { view: BayView; send: Send; busy: b
       <label className="field w-40">
         Time
         <select
+          className="select"
           value={String(view.rate)}
           disabled={busy}
           onChange={(e) => void send('rate', { rate: Number(e.target.value) })}
@@ -256,6 +257,7 @@ function Surroundings({ view, send, busy }: { view: BayView; send: Send; busy: b
       <label className="field min-w-52">
         Link
         <select
+          className="select"
           value={current ?? 'sound'}
           disabled={busy}
           onChange={(e) =>
@@ -286,7 +288,7 @@ function BenchTests({ view, send, busy }: { view: BayView; send: Send; busy: boo
     <div className="flex flex-wrap items-end gap-3">
       <label className="field min-w-56">
         Bench test
-        <select value={test} onChange={(e) => setTest(e.target.value)}>
+        <select className="select" value={test} onChange={(e) => setTest(e.target.value)}>
           <option value="">Choose…</option>
           {view.tests.map((t) => (
             <option key={t} value={t}>
@@ -298,7 +300,7 @@ function BenchTests({ view, send, busy }: { view: BayView; send: Send; busy: boo
       {view.vehicle.banks === 2 && (
         <label className="field w-28">
           Bank
-          <select value={bank} onChange={(e) => setBank(e.target.value === '2' ? 2 : 1)}>
+          <select className="select" value={bank} onChange={(e) => setBank(e.target.value === '2' ? 2 : 1)}>
             <option value="1">1</option>
             <option value="2">2</option>
           </select>

@@ -18,7 +18,12 @@ export function FreeRecord({
   return (
     <span className="flex items-center gap-2">
       <span className="field">
-        <select aria-label="What to record freely" value={only} onChange={(e) => setOnly(e.target.value)}>
+        <select
+          className="select"
+          aria-label="What to record freely"
+          value={only}
+          onChange={(e) => setOnly(e.target.value)}
+        >
           <option value="">all channels</option>
           {ALONE.filter((id) => banks === 2 || !/2[12]$/.test(id) || id === 'o2s12').map((id) => (
             <option key={id} value={id}>
@@ -27,7 +32,7 @@ export function FreeRecord({
           ))}
         </select>
       </span>
-      <button type="button" className="press" disabled={disabled} onClick={() => start(only || undefined)}>
+      <button type="button" className="btn" disabled={disabled} onClick={() => start(only || undefined)}>
         Record freely
       </button>
     </span>

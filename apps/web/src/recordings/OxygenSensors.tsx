@@ -3,17 +3,17 @@ import { between, type Channel, type Series } from '@just-balance/core/series';
 import type { Range } from '../charts/range.ts';
 
 const WORDS: Readonly<Record<string, { text: string; tag: string }>> = {
-  switching: { text: '✓ switches', tag: 'tag-ok' },
-  'at-target': { text: '✓ at its target', tag: 'tag-ok' },
-  steady: { text: '✓ steady', tag: 'tag-ok' },
-  slow: { text: '✗ slow', tag: 'tag-caution' },
-  few: { text: '✗ few crossings', tag: 'tag-caution' },
-  follows: { text: '✗ follows', tag: 'tag-caution' },
-  'off-target': { text: '✗ off target', tag: 'tag-caution' },
-  restless: { text: '✗ restless', tag: 'tag-caution' },
-  'stays-lean': { text: '▶ stays lean', tag: 'tag-lean' },
-  'stays-rich': { text: '◀ stays rich', tag: 'tag-rich' },
-  undecided: { text: '? undecided', tag: 'tag-off' },
+  switching: { text: '✓ switches', tag: 'badge-success' },
+  'at-target': { text: '✓ at its target', tag: 'badge-success' },
+  steady: { text: '✓ steady', tag: 'badge-success' },
+  slow: { text: '✗ slow', tag: 'badge-warning' },
+  few: { text: '✗ few crossings', tag: 'badge-warning' },
+  follows: { text: '✗ follows', tag: 'badge-warning' },
+  'off-target': { text: '✗ off target', tag: 'badge-warning' },
+  restless: { text: '✗ restless', tag: 'badge-warning' },
+  'stays-lean': { text: '▶ stays lean', tag: 'badge-lean' },
+  'stays-rich': { text: '◀ stays rich', tag: 'badge-rich' },
+  undecided: { text: '? undecided', tag: 'badge-outline border-dashed' },
 };
 
 interface Line {
@@ -79,7 +79,7 @@ export function OxygenSensors({ series, range }: { series: Series; range: Range 
   if (all.length === 0) return <p className="m-0 py-6 text-soft">This part of the recording holds no oxygen sensor.</p>;
   return (
     <>
-      <table className="plain">
+      <table className="table">
         <thead>
           <tr>
             <th scope="col">Sensor</th>
@@ -93,7 +93,7 @@ export function OxygenSensors({ series, range }: { series: Series; range: Range 
             <tr key={l.id}>
               <td className="font-[650]">{l.what}</td>
               <td>
-                <span className={`tag ${WORDS[l.verdict]!.tag}`}>{WORDS[l.verdict]!.text}</span>
+                <span className={`badge ${WORDS[l.verdict]!.tag}`}>{WORDS[l.verdict]!.text}</span>
               </td>
               <td>{l.why}</td>
               <td className="figure text-soft">{l.figures}</td>

@@ -289,7 +289,7 @@ export function TrimMapPlot({ job, series, range }: PlotProps) {
                       return (
                         <td
                           key={r}
-                          className={`figure h-12 rounded-md text-center ${c ? (lean ? lean.tag : 'tag-ok') : ''}`}
+                          className={`figure h-12 rounded-md text-center ${c ? (lean ? lean.fill : 'bg-band') : ''}`}
                         >
                           {c && (
                             <>

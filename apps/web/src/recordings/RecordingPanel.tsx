@@ -10,10 +10,12 @@ import { TraceChart, type TraceStrip } from '../charts/TraceChart.tsx';
 import { api } from '../data/api.ts';
 import { engineFacts } from '../job/engineFacts.ts';
 import { captureLabel } from '../job/figures.ts';
+import { Dropdown } from '../ui/Dropdown.tsx';
 import { clock } from '../ui/figures.ts';
 import { NextStep } from '../ui/NextStep.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { useShown } from '../ui/preferences.tsx';
+import { Tabs } from '../ui/Tabs.tsx';
 import { useAction } from '../ui/useAction.ts';
 import { channelLabel } from './importing/channels.ts';
 import { OxygenSensors } from './OxygenSensors.tsx';
@@ -122,7 +124,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   if (!recording)
     return (
       <NextStep tone={problem ? 'trouble' : 'wait'} title={problem ?? 'Opening the recording…'} why="">
-        <button type="button" className="press press-big" onClick={close}>
+        <button type="button" className="btn btn-lg" onClick={close}>
           Back to Readings
         </button>
       </NextStep>
@@ -134,26 +136,12 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
         why={about(recording)}
       >
         <TakeAway jobId={job.id} captureId={captureId} />
-        <button type="button" className="press press-act press-big" onClick={close}>
+        <button type="button" className="btn btn-primary btn-lg" onClick={close}>
           Back to Readings
         </button>
       </NextStep>
       <Problem text={problem ?? action.problem} />
-      <div className="flex flex-wrap gap-2" role="tablist" aria-label="Views of the recording">
-        {VIEWS.map((v) => (
-          <button
-            key={v}
-            type="button"
-            role="tab"
-            aria-selected={v === view}
-            className={`press ${v === view ? 'border-2 border-act' : ''}`}
-            onClick={() => setView(v)}
-          >
-            {v}
-          </button>
-        ))}
-      </div>
-      <section className="sheet p-4" aria-busy={loading} aria-label={view}>
+      <Tabs label="Views of the recording" views={VIEWS} view={view} choose={setView} busy={loading}>
         {loading && <p className="m-0 text-soft">Loading channels…</p>}
         {view === 'Traces' && strips.length > 0 && (
           <TraceChart
@@ -171,11 +159,11 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
         {view === 'Trim map' && <TrimMapPlot job={job} series={series} range={range} />}
         {view === 'Airflow against expected' && <AirflowAgainstExpected job={job} series={series} range={range} />}
         {view === 'Oxygen sensors' && <OxygenSensors series={series} range={range} />}
-      </section>
+      </Tabs>
       <div className="grid items-start gap-3 lg:grid-cols-[1.3fr_1fr]">
-        <section className="sheet p-4">
+        <section className="card p-4">
           <div className="flex flex-wrap items-center gap-2">
-            <h2 className="sheet-title mr-auto">
+            <h2 className="card-title mr-auto">
               Shown:{' '}
               <span className="figure">
                 {clock(range.from)}–{clock(range.to)}
@@ -183,7 +171,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
             </h2>
             <button
               type="button"
-              className="press px-3"
+              className="btn px-3"
               aria-label="Closer"
               onClick={() => setRange((r) => zoomed(r, 0.6, cursor ?? (r.from + r.to) / 2, all))}
             >
@@ -191,13 +179,13 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
             </button>
             <button
               type="button"
-              className="press px-3"
+              className="btn px-3"
               aria-label="Wider"
               onClick={() => setRange((r) => zoomed(r, 1 / 0.6, cursor ?? (r.from + r.to) / 2, all))}
             >
               <Minus size={20} aria-hidden />
             </button>
-            <button type="button" className="press" onClick={() => setZoom(null)}>
+            <button type="button" className="btn" onClick={() => setZoom(null)}>
               All
             </button>
           </div>
@@ -213,8 +201,8 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
           />
           <ChannelChoice available={available} chosen={ids} choose={setChosen} />
           {recording.summary && (recording.summary.leftOut.length > 0 || recording.summary.problemCount > 0) && (
-            <section className="sheet p-4">
-              <h2 className="sheet-title">Left out when it was read</h2>
+            <section className="card p-4">
+              <h2 className="card-title">Left out when it was read</h2>
               {recording.summary.leftOut.length > 0 && (
                 <p className="my-1">Columns: {recording.summary.leftOut.join(', ')}</p>
               )}
@@ -252,23 +240,18 @@ function TakeAway({ jobId, captureId }: { jobId: string; captureId: string }) {
     ['json', 'Capture', 'for this program'],
   ];
   return (
-    <details className="relative">
-      <summary className="press press-big cursor-pointer list-none">Take away</summary>
-      <ul className="sheet absolute right-0 z-30 m-0 mt-2 grid w-72 list-none gap-1 p-2 shadow-lg">
+    <Dropdown button="btn btn-lg" label="Take away">
+      <ul className="dropdown-content menu card z-30 mt-2 w-72 text-base shadow-lg">
         {files.map(([as, label, why]) => (
           <li key={as}>
-            <a
-              className="block rounded-lg px-3 py-2 text-ink no-underline hover:bg-bench"
-              href={`${at}?as=${as}`}
-              download
-            >
+            <a className="block text-ink no-underline" href={`${at}?as=${as}`} download>
               <span className="font-[650]">{label}</span>
               <span className="block text-[0.87rem] text-soft">{why}</span>
             </a>
           </li>
         ))}
       </ul>
-    </details>
+    </Dropdown>
   );
 }
 
@@ -277,7 +260,7 @@ function Figures({ strips, range }: { strips: readonly TraceStrip[]; range: Rang
   const show = useShown();
   return (
     <div className="mt-2 overflow-x-auto">
-      <table className="plain">
+      <table className="table">
         <caption className="sr-only">Figures of the part shown</caption>
         <thead>
           <tr>
@@ -337,11 +320,11 @@ function Marks({
 }) {
   const [text, setText] = useState('');
   return (
-    <section className="sheet p-4">
-      <h2 className="sheet-title">Marks</h2>
+    <section className="card p-4">
+      <h2 className="card-title">Marks</h2>
       <div className="my-2 flex flex-wrap gap-2">
         {marks.map((m) => (
-          <button key={`${m.at}${m.from}`} type="button" className="press px-3" onClick={() => go(m)}>
+          <button key={`${m.at}${m.from}`} type="button" className="btn px-3" onClick={() => go(m)}>
             {m.label} <span className="figure text-soft">{clock(m.from)}</span>
           </button>
         ))}
@@ -356,9 +339,15 @@ function Marks({
       >
         <label className="field flex-1">
           <span className="text-soft">Mark {at}</span>
-          <input value={text} maxLength={60} onChange={(e) => setText(e.target.value)} placeholder="what happened" />
+          <input
+            className="input"
+            value={text}
+            maxLength={60}
+            onChange={(e) => setText(e.target.value)}
+            placeholder="what happened"
+          />
         </label>
-        <button type="submit" className="press self-end" disabled={busy || !text.trim()}>
+        <button type="submit" className="btn self-end" disabled={busy || !text.trim()}>
           Mark
         </button>
       </form>
@@ -376,8 +365,8 @@ function ChannelChoice({
   choose: (ids: readonly string[]) => void;
 }) {
   return (
-    <section className="sheet p-4">
-      <h2 className="sheet-title">Strips, at most {MOST_STRIPS}</h2>
+    <section className="card p-4">
+      <h2 className="card-title">Strips, at most {MOST_STRIPS}</h2>
       <div className="mt-2 flex max-h-56 flex-wrap gap-2 overflow-y-auto">
         {available.map((id) => {
           const on = chosen.includes(id);
@@ -387,7 +376,7 @@ function ChannelChoice({
               type="button"
               aria-pressed={on}
               disabled={!on && chosen.length >= MOST_STRIPS}
-              className={`press px-3 ${on ? 'border-ink bg-ink text-sheet' : ''}`}
+              className={`btn px-3 ${on ? 'btn-neutral' : ''}`}
               onClick={() => choose(on ? chosen.filter((x) => x !== id) : [...chosen, id])}
             >
               {labelOf(id)}

@@ -16,10 +16,10 @@ export function Recordings({
 }) {
   const ended = job.captures.filter((c) => c.state !== 'running');
   return (
-    <section className="sheet flex flex-wrap items-center gap-2 p-4 no-print">
-      <h2 className="sheet-title mr-2">Recordings</h2>
+    <section className="card flex flex-row flex-wrap items-center gap-2 p-4 no-print">
+      <h2 className="card-title mr-2">Recordings</h2>
       {ended.map((c) => (
-        <button key={c.id} type="button" className="press px-3" onClick={() => look(c.id)}>
+        <button key={c.id} type="button" className="btn px-3" onClick={() => look(c.id)}>
           <ChartLine size={17} aria-hidden />
           {c.name ?? captureLabel(c.at)}
           <span className="figure text-soft">

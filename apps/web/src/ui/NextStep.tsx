@@ -5,12 +5,15 @@ export function NextStep({
   title,
   why,
   tone = 'act',
+  spoken,
   children,
   aside,
 }: {
   title: ReactNode;
   why: ReactNode;
   tone?: 'act' | 'wait' | 'trouble';
+  /** What is read out in place of a title whose figures run. */
+  spoken?: string;
   children?: ReactNode;
   aside?: ReactNode;
 }) {
@@ -18,12 +21,18 @@ export function NextStep({
   return (
     <section
       aria-label="Next step"
-      className="sheet relative flex flex-wrap items-center gap-x-6 gap-y-3 overflow-hidden py-4 pr-4 pl-6 no-print"
-      aria-live="polite"
+      className="card relative flex flex-row flex-wrap items-center gap-x-6 gap-y-3 py-4 pr-4 pl-6 no-print md:sticky md:top-[65px] md:z-10"
     >
-      <span aria-hidden className={`absolute inset-y-0 left-0 w-2 ${edge}`} />
+      <span aria-hidden className={`absolute inset-y-0 left-0 w-2 rounded-l-(--radius-box) ${edge}`} />
       <div className="min-w-[240px] flex-1">
-        <h1 className="m-0 text-[1.35rem] leading-tight font-bold">{title}</h1>
+        <h1 className="m-0 text-[1.35rem] leading-tight font-bold" aria-live={spoken ? undefined : 'polite'}>
+          {title}
+        </h1>
+        {spoken && (
+          <span className="sr-only" aria-live="polite">
+            {spoken}
+          </span>
+        )}
         <p className="m-0 mt-1 text-soft">{why}</p>
       </div>
       {aside}

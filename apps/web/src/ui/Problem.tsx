@@ -7,7 +7,7 @@ export function Problem({ text, trouble }: { text?: string | null; trouble?: Tro
   if (!message) return null;
   const more = trouble && trouble.errors.length > 1 ? trouble.errors : [];
   return (
-    <div role="alert" className="tag-caution m-0 flex items-start gap-2 rounded-lg px-4 py-3 font-[550]">
+    <div role="alert" className="alert alert-warning m-0 flex items-start gap-2 px-4 py-3 font-[550]">
       <TriangleAlert aria-hidden size={20} className="mt-[1px] shrink-0" />
       <div className="grid min-w-0 gap-2">
         {more.length > 0 ? (
@@ -35,7 +35,7 @@ function BothVersions({ mine, theirs }: { mine: object; theirs: object }) {
   );
   if (differing.length === 0) return null;
   return (
-    <table className="plain font-normal">
+    <table className="table font-normal">
       <caption className="sr-only">Both versions</caption>
       <thead>
         <tr>

@@ -4,7 +4,7 @@ import type { ReactNode } from 'react';
 export function Scrolls({ label, children }: { label: string; children: ReactNode }) {
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
-    <section className="sheet overflow-x-auto p-4" aria-label={label} tabIndex={0}>
+    <section className="card overflow-x-auto p-4" aria-label={label} tabIndex={0}>
       {children}
     </section>
   );

@@ -4,9 +4,13 @@ export function signed(v: number, digits = 1): string {
 }
 
 /** Lean or rich as word, sign and class: never colour alone. */
-export function leaning(totalPct: number, limit: number): { word: string; tag: string; text: string } | null {
-  if (totalPct > limit) return { word: '▶ lean', tag: 'tag-lean', text: 'text-lean' };
-  if (totalPct < -limit) return { word: '◀ rich', tag: 'tag-rich', text: 'text-rich' };
+export function leaning(
+  totalPct: number,
+  limit: number,
+): { word: string; tag: string; text: string; fill: string } | null {
+  if (totalPct > limit) return { word: '▶ lean', tag: 'badge-lean', text: 'text-lean', fill: 'bg-lean-wash text-lean' };
+  if (totalPct < -limit)
+    return { word: '◀ rich', tag: 'badge-rich', text: 'text-rich', fill: 'bg-rich-wash text-rich' };
   return null;
 }
 

@@ -23,7 +23,7 @@ import {
   ValidatorConstraint,
   type ValidatorConstraintInterface,
 } from 'class-validator';
-import { Nested, Optional } from '../checks/index.ts';
+import { Above, Nested, Optional } from '../checks/index.ts';
 import { COMPLAINTS, POINTS, ReadingDto, RecentWorkDto, TestResultDto, VehicleSpecDto } from '../formats/index.ts';
 
 function NewPassword(): PropertyDecorator {
@@ -181,7 +181,7 @@ export class KnownFigureRequest {
   @IsIn(POINTS) at!: string;
   @IsIn(QUANTITIES) quantity!: Quantity;
   @IsNumber() @Min(-60) @Max(2000) low!: number;
-  @IsNumber() @Min(-60) @Max(2000) high!: number;
+  @IsNumber() @Min(-60) @Max(2000) @Above('low') high!: number;
   @IsString() @MinLength(2, { message: 'say where the figure comes from' }) @MaxLength(200) source!: string;
 }
 

@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
-import { IsObject, ValidateIf, ValidateNested } from 'class-validator';
+import { IsObject, ValidateBy, ValidateIf, ValidateNested } from 'class-validator';
 
 /** A field that may be absent. `null` is a value and must fit: what is not known is left out. */
 export function Optional(): PropertyDecorator {
@@ -16,4 +16,15 @@ export function Nested(type: () => new () => object, options: { each?: boolean }
   return (target, key) => {
     for (const p of parts) p(target, key as string);
   };
+}
+
+/** A number above another field's of the same object; what is no number is another check's to say. */
+export function Above(lower: string): PropertyDecorator {
+  return ValidateBy({
+    name: 'above',
+    validator: {
+      validate: (value, args) => !(Number(value) <= Number((args!.object as Record<string, unknown>)[lower])),
+      defaultMessage: () => 'must be above the lower end',
+    },
+  });
 }

@@ -89,7 +89,7 @@ export function Board() {
       {error && !jobs && <NextStep tone="trouble" title="The board could not be read" why={String(error.message)} />}
       {first ? (
         <NextStep title={`${first.label}: ${nextWords(first).title}`} why={nextWords(first).why}>
-          <Link to={`/jobs/${first.id}`} className="press press-act press-big">
+          <Link to={`/jobs/${first.id}`} className="btn btn-primary btn-lg">
             Go to it
           </Link>
         </NextStep>
@@ -100,11 +100,11 @@ export function Board() {
             title="No job waits. Start one with the vehicle in front of you, or practise on a simulated one."
             why="A job takes seven stations from complaint to hand-over."
           >
-            <Link to="/practice" className="press press-big">
+            <Link to="/practice" className="btn btn-lg">
               Practise
             </Link>
             {mayWork && (
-              <Link to="/new" className="press press-act press-big">
+              <Link to="/new" className="btn btn-primary btn-lg">
                 New job
               </Link>
             )}
@@ -117,19 +117,19 @@ export function Board() {
             key={w}
             type="button"
             aria-pressed={view === w}
-            className={`press ${view === w ? 'border-ink bg-ink text-sheet' : ''}`}
+            className={`btn ${view === w ? 'btn-neutral' : ''}`}
             onClick={() => setView(w)}
           >
             {label[w].trim()}
           </button>
         ))}
         {mayWork && (
-          <Link to="/new" className="press ml-auto">
+          <Link to="/new" className="btn ml-auto">
             <Plus size={18} aria-hidden /> New job
           </Link>
         )}
       </div>
-      <ul className="sheet m-0 list-none p-2" aria-label="Jobs" aria-busy={isLoading}>
+      <ul className="card m-0 list-none p-2" aria-label="Jobs" aria-busy={isLoading}>
         {jobs?.map((j) => (
           <Boundary key={j.id} fallback={() => <BrokenRow id={j.id} />}>
             <JobRow job={j} />
@@ -140,7 +140,7 @@ export function Board() {
       {more && (
         <button
           type="button"
-          className="press justify-self-center"
+          className="btn justify-self-center"
           disabled={isValidating}
           onClick={() => setSize(size + 1)}
         >
@@ -155,7 +155,7 @@ function BrokenRow({ id }: { id: string }) {
   return (
     <li className="border-b border-rule last:border-b-0">
       <Link to={`/jobs/${id}`} className="flex items-center gap-3 rounded-lg px-3 py-3 text-ink">
-        <span className="tag tag-caution">cannot be shown</span> Open this job to see what is wrong with it
+        <span className="badge badge-warning">cannot be shown</span> Open this job to see what is wrong with it
       </Link>
     </li>
   );
@@ -188,16 +188,16 @@ function JobRow({ job }: { job: JobListItem }) {
           <span className="font-[550]">{at >= 7 ? 'Handed over' : STATION_LABELS[station]}</span>
         </span>
         <span className="flex flex-wrap items-center gap-2">
-          {job.damaged && <span className="tag tag-caution">needs mending</span>}
+          {job.damaged && <span className="badge badge-warning">needs mending</span>}
           {job.worst ? (
             <>
               <span className={`figure font-bold ${lean?.text ?? ''}`}>
                 {signed(job.worst.totalPct)} % at {pointLabel(job.worst.at as never).toLowerCase()}
               </span>
               {lean ? (
-                <span className={`tag ${lean.tag}`}>{lean.word}</span>
+                <span className={`badge ${lean.tag}`}>{lean.word}</span>
               ) : (
-                <span className="tag tag-ok">in band</span>
+                <span className="badge badge-success">in band</span>
               )}
             </>
           ) : (

@@ -25,7 +25,7 @@ export function Converter() {
   const value = Number(typed(text));
   const ready = text.trim() !== '' && Number.isFinite(value);
   return (
-    <section className="sheet grid content-start gap-3 p-4" aria-labelledby="converter">
+    <section className="card grid content-start gap-3 p-4" aria-labelledby="converter">
       <h2 id="converter" className="m-0 text-[1.1rem] font-bold">
         Torque and other units
       </h2>
@@ -33,6 +33,7 @@ export function Converter() {
         <label className="field">
           Quantity
           <select
+            className="select"
             value={quantity}
             onChange={(e) => {
               const q = e.target.value as Quantity;
@@ -49,7 +50,7 @@ export function Converter() {
         </label>
         <label className="field">
           Unit
-          <select value={unit} onChange={(e) => setUnit(e.target.value as Unit)}>
+          <select className="select" value={unit} onChange={(e) => setUnit(e.target.value as Unit)}>
             {unitsOf(quantity).map((u) => (
               <option key={u}>{u}</option>
             ))}
@@ -57,7 +58,7 @@ export function Converter() {
         </label>
         <label className="field">
           Figure
-          <input inputMode="text" value={text} onChange={(e) => setText(e.target.value)} />
+          <input className="input" inputMode="text" value={text} onChange={(e) => setText(e.target.value)} />
         </label>
       </div>
       <div className="border-t border-rule pt-3" aria-live="polite">

@@ -1,7 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { currentStation, STATIONS, type StationId, stationViews } from '@just-balance/core/job';
 import { useMemo } from 'react';
-import { Navigate, useNavigate, useParams } from 'react-router';
+import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import useSWR from 'swr';
 import { ApiFailure } from '../../data/api.ts';
 import { type JobLive, useJobLive } from '../../data/live.tsx';
@@ -64,9 +64,9 @@ function Opening({ error }: { error: unknown }) {
         title={missing ? 'No such job in this shop' : 'The job could not be opened'}
         why={error instanceof Error ? error.message : ''}
       >
-        <a className="press press-act" href="/">
+        <Link className="btn btn-primary" to="/">
           To the board
-        </a>
+        </Link>
       </NextStep>
     </main>
   );
@@ -95,6 +95,7 @@ function OpenJob({ job, station, offline }: { job: JobView; station: StationId; 
     <Frame
       title={v.note ? `${v.label}, ${v.note}` : v.label}
       subtitle={subtitle}
+      here={views.find((s) => s.id === station)?.label}
       side={<Spine stations={views} current={station} jobId={job.id} />}
       chips={<Chips job={job} live={live} />}
     >
@@ -125,7 +126,7 @@ function Chips({ job, live }: { job: JobView; live: JobLive }) {
   return (
     <>
       {job.ambient.baroKPa !== undefined && (
-        <span className="pill hidden lg:inline-flex">
+        <span className="badge badge-lg badge-outline hidden lg:inline-flex">
           <Quantity value={job.ambient.baroKPa} unit="kPa" digits={1} />
           {job.ambient.airC !== undefined && (
             <>
@@ -135,7 +136,7 @@ function Chips({ job, live }: { job: JobView; live: JobLive }) {
           )}
         </span>
       )}
-      <span className="pill">
+      <span className="badge badge-lg badge-outline">
         <span aria-hidden className={`size-[10px] rounded-full ${ready ? 'bg-band-edge' : 'border-2 border-soft'}`} />
         {job.adapter && (
           <span className="hidden lg:inline">
@@ -156,7 +157,7 @@ function Broken({ error, again }: { error: Error; again: () => void }) {
       title="This station cannot be shown"
       why={`Something in it broke (${error.message}). What is kept is safe, and the other stations work.`}
     >
-      <button type="button" className="press press-act press-big" onClick={again}>
+      <button type="button" className="btn btn-primary btn-lg" onClick={again}>
         Try again
       </button>
     </NextStep>

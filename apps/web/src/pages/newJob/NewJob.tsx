@@ -15,6 +15,7 @@ import { api, newId } from '../../data/api.ts';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { SymptomPicker } from '../../job/SymptomPicker.tsx';
 import { Field } from '../../ui/Field.tsx';
+import { Fold } from '../../ui/Fold.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
@@ -126,15 +127,15 @@ export function NewJob() {
         why="Displacement, metering and banks make the expected values; the rest helps later."
       />
       <form className="grid gap-3 lg:grid-cols-2" onSubmit={submit} noValidate>
-        <section className="sheet grid content-start gap-3 p-4">
-          <h2 className="sheet-title">Vehicle</h2>
+        <section className="card grid content-start gap-3 p-4">
+          <h2 className="card-title">Vehicle</h2>
           {((bays?.length ?? 0) > 0 || (vehicles?.length ?? 0) > 0) && (
             <div className="flex flex-wrap gap-2">
               {bays?.map((b) => (
                 <button
                   key={b.bay}
                   type="button"
-                  className="press"
+                  className="btn"
                   onClick={() => {
                     setKnown(null);
                     fill(b.vehicle, { adapter: `sim:${b.bay}`, baroKPa: String(b.baroKPa), airC: String(b.airC) });
@@ -147,6 +148,7 @@ export function NewJob() {
                 <label className="field min-w-52 flex-1">
                   <span className="sr-only">A vehicle known here</span>
                   <select
+                    className="select"
                     value={known?.id ?? ''}
                     onChange={(e) => {
                       const v = vehicles.find((x) => x.id === e.target.value);
@@ -170,23 +172,23 @@ export function NewJob() {
           )}
           <div className="grid grid-cols-2 gap-3">
             <Field label="What you call it" className="col-span-2" error={error('label')}>
-              {(aria) => <input {...register('label')} {...aria} required />}
+              {(aria) => <input className="input" {...register('label')} {...aria} required />}
             </Field>
             <Field label="Note (colour, plate)" error={error('note')}>
-              {(aria) => <input {...register('note')} {...aria} />}
+              {(aria) => <input className="input" {...register('note')} {...aria} />}
             </Field>
             <Field label="Model year" error={error('year')}>
-              {(aria) => <input inputMode="numeric" {...register('year')} {...aria} />}
+              {(aria) => <input className="input" inputMode="numeric" {...register('year')} {...aria} />}
             </Field>
             <Field label="Displacement, L" error={error('displacementL')}>
-              {(aria) => <input inputMode="decimal" {...register('displacementL')} {...aria} />}
+              {(aria) => <input className="input" inputMode="decimal" {...register('displacementL')} {...aria} />}
             </Field>
             <Field label="Cylinders" error={error('cylinders')}>
-              {(aria) => <input inputMode="numeric" {...register('cylinders')} {...aria} />}
+              {(aria) => <input className="input" inputMode="numeric" {...register('cylinders')} {...aria} />}
             </Field>
             <Field label="Banks" error={error('banks')}>
               {(aria) => (
-                <select {...register('banks')} {...aria}>
+                <select className="select" {...register('banks')} {...aria}>
                   <option value="1">1</option>
                   <option value="2">2</option>
                 </select>
@@ -194,7 +196,7 @@ export function NewJob() {
             </Field>
             <Field label="Fuel" error={error('fuel')}>
               {(aria) => (
-                <select {...register('fuel')} {...aria}>
+                <select className="select" {...register('fuel')} {...aria}>
                   <option value="petrol">Petrol</option>
                   <option value="diesel">Diesel</option>
                 </select>
@@ -202,7 +204,7 @@ export function NewJob() {
             </Field>
             <Field label="Air is metered by" className="col-span-2" error={error('metering')}>
               {(aria) => (
-                <select {...register('metering')} {...aria}>
+                <select className="select" {...register('metering')} {...aria}>
                   <option value="maf">Mass airflow sensor</option>
                   <option value="speed-density">Manifold pressure (speed-density)</option>
                   <option value="both">Both</option>
@@ -210,36 +212,33 @@ export function NewJob() {
               )}
             </Field>
             <Field label="VIN, if at hand" error={error('vin')}>
-              {(aria) => <input {...register('vin')} {...aria} autoComplete="off" />}
+              {(aria) => <input className="input" {...register('vin')} {...aria} autoComplete="off" />}
             </Field>
             <Field label="Distance, km" error={error('odometerKm')}>
-              {(aria) => <input inputMode="numeric" {...register('odometerKm')} {...aria} />}
+              {(aria) => <input className="input" inputMode="numeric" {...register('odometerKm')} {...aria} />}
             </Field>
           </div>
         </section>
-        <section className="sheet grid content-start gap-3 p-4">
-          <h2 className="sheet-title">Complaint and surroundings</h2>
+        <section className="card grid content-start gap-3 p-4">
+          <h2 className="card-title">Complaint and surroundings</h2>
           <Field label="Who noticed what, and when" error={error('story')}>
-            {(aria) => <textarea {...register('story')} {...aria} />}
+            {(aria) => <textarea className="textarea" {...register('story')} {...aria} />}
           </Field>
           <SymptomPicker all={COMPLAINTS} chosen={symptoms} change={setSymptoms} />
           <div className="grid grid-cols-2 gap-3">
             <Field label="Station pressure, kPa" error={error('baroKPa')}>
-              {(aria) => <input inputMode="decimal" {...register('baroKPa')} {...aria} />}
+              {(aria) => <input className="input" inputMode="decimal" {...register('baroKPa')} {...aria} />}
             </Field>
             <Field label="Outside air, °C" error={error('airC')}>
-              {(aria) => <input inputMode="decimal" {...register('airC')} {...aria} />}
+              {(aria) => <input className="input" inputMode="decimal" {...register('airC')} {...aria} />}
             </Field>
           </div>
-          <details>
-            <summary className="inline-flex min-h-12 cursor-pointer items-center text-soft">
-              Station pressure from the elevation
-            </summary>
+          <Fold title="Station pressure from the elevation">
             <CalculatorCard id="altitude" start={{ vacuumKPa: 0 }} />
-          </details>
+          </Fold>
           <Field label="Adapter" error={error('adapter')}>
             {(aria) => (
-              <select {...register('adapter')} {...aria}>
+              <select className="select" {...register('adapter')} {...aria}>
                 <option value="">None: readings by hand</option>
                 {adapters?.map((a) => (
                   <option key={a.address} value={a.address}>
@@ -250,7 +249,7 @@ export function NewJob() {
             )}
           </Field>
           <Problem text={rest} trouble={trouble} />
-          <button type="submit" className="press press-act press-big" disabled={busy}>
+          <button type="submit" className="btn btn-primary btn-lg" disabled={busy}>
             Open the job
           </button>
         </section>

@@ -37,7 +37,7 @@ export function AccountPage() {
       >
         <button
           type="button"
-          className="press press-big"
+          className="btn btn-lg"
           disabled={busy || others === 0}
           onClick={() => end('/account/sessions')}
         >
@@ -45,7 +45,7 @@ export function AccountPage() {
         </button>
       </NextStep>
       <Problem trouble={trouble} />
-      <ul className="sheet m-0 list-none p-2" aria-label="Sessions">
+      <ul className="card m-0 list-none p-2" aria-label="Sessions">
         {sessions?.map((s) => (
           <li key={s.id} className="flex flex-wrap items-center gap-4 border-b border-rule px-3 py-3 last:border-b-0">
             <div className="flex-1">
@@ -56,9 +56,9 @@ export function AccountPage() {
               </div>
             </div>
             {s.current ? (
-              <span className="tag tag-ok">this browser</span>
+              <span className="badge badge-success">this browser</span>
             ) : (
-              <button type="button" className="press" disabled={busy} onClick={() => end(`/account/sessions/${s.id}`)}>
+              <button type="button" className="btn" disabled={busy} onClick={() => end(`/account/sessions/${s.id}`)}>
                 Sign out
               </button>
             )}
@@ -85,19 +85,23 @@ function NewPassword({ changed }: { changed: () => Promise<unknown> }) {
     },
   });
   return (
-    <form className="sheet grid max-w-md gap-3 p-4" noValidate onSubmit={submit}>
-      <h2 className="sheet-title">Another password</h2>
+    <form className="card grid max-w-md gap-3 p-4" noValidate onSubmit={submit}>
+      <h2 className="card-title">Another password</h2>
       <Field label="Present password" error={error('current')}>
-        {(aria) => <input type="password" autoComplete="current-password" {...register('current')} {...aria} />}
+        {(aria) => (
+          <input className="input" type="password" autoComplete="current-password" {...register('current')} {...aria} />
+        )}
       </Field>
       <Field label="New password, at least 10 characters" error={error('next')}>
-        {(aria) => <input type="password" autoComplete="new-password" {...register('next')} {...aria} />}
+        {(aria) => (
+          <input className="input" type="password" autoComplete="new-password" {...register('next')} {...aria} />
+        )}
       </Field>
       <Problem trouble={trouble} />
       <span role="status" className="text-soft">
         {done ? 'Changed. Every other browser of yours is signed out.' : ''}
       </span>
-      <button type="submit" className="press press-act press-big" disabled={busy}>
+      <button type="submit" className="btn btn-primary btn-lg" disabled={busy}>
         Change it
       </button>
     </form>

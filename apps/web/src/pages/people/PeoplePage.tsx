@@ -55,30 +55,30 @@ export function PeoplePage() {
       )}
       <Problem trouble={trouble} />
       {link && (
-        <section className="sheet grid gap-2 border-2 border-act p-4" aria-label="One-time link" role="status">
+        <section className="card grid gap-2 border-2 border-act p-4" aria-label="One-time link" role="status">
           <p className="m-0">
             The link for <span className="font-[650]">{link.name}</span>, shown this once. It works once, until{' '}
             {link.until}. Whoever has it can sign in as them: hand it over yourself.
           </p>
           <label className="field">
             One-time link
-            <input className="figure" readOnly value={link.url} onFocus={(e) => e.target.select()} />
+            <input className="input figure" readOnly value={link.url} onFocus={(e) => e.target.select()} />
           </label>
           <div className="flex flex-wrap gap-3">
             <button
               type="button"
-              className="press press-act"
+              className="btn btn-primary"
               onClick={() => void navigator.clipboard?.writeText(link.url)}
             >
               Copy
             </button>
-            <button type="button" className="press" onClick={() => setLink(null)}>
+            <button type="button" className="btn" onClick={() => setLink(null)}>
               Handed over
             </button>
           </div>
         </section>
       )}
-      <ul className="sheet m-0 list-none p-2" aria-label="People">
+      <ul className="card m-0 list-none p-2" aria-label="People">
         {people?.map((p) => (
           <li
             key={p.id}
@@ -103,6 +103,7 @@ export function PeoplePage() {
             <label className="field w-44">
               <span className="sr-only">Role of {p.name}</span>
               <select
+                className="select"
                 value={p.role}
                 disabled={busy || p.disabled}
                 onChange={(e) => void change(p, { role: e.target.value })}
@@ -116,19 +117,19 @@ export function PeoplePage() {
               </select>
             </label>
             {p.id !== account.id && (
-              <button type="button" className="press" disabled={busy || p.disabled} onClick={() => give(p)}>
+              <button type="button" className="btn" disabled={busy || p.disabled} onClick={() => give(p)}>
                 {p.hasPassword ? 'Link for a new password' : 'Give a link'}
               </button>
             )}
             {p.sessions > 0 && p.id !== account.id && (
-              <button type="button" className="press" disabled={busy} onClick={() => signOut(p)}>
+              <button type="button" className="btn" disabled={busy} onClick={() => signOut(p)}>
                 Sign out
               </button>
             )}
             {p.id !== account.id && (
               <button
                 type="button"
-                className="press"
+                className="btn"
                 disabled={busy}
                 onClick={() => void change(p, { disabled: !p.disabled })}
               >
@@ -143,8 +144,8 @@ export function PeoplePage() {
           await mutate();
         }}
       />
-      <section className="sheet grid gap-2 p-4" aria-labelledby="roles">
-        <h2 id="roles" className="sheet-title">
+      <section className="card grid gap-2 p-4" aria-labelledby="roles">
+        <h2 id="roles" className="card-title">
           Who may do what
         </h2>
         <dl className="m-0 grid gap-x-4 gap-y-1 sm:grid-cols-[140px_1fr]">
@@ -172,18 +173,18 @@ function NewPerson({ added }: { added: () => Promise<void> }) {
     },
   });
   return (
-    <form className="sheet grid gap-3 p-4" noValidate onSubmit={submit}>
-      <h2 className="sheet-title">Add a person</h2>
+    <form className="card grid gap-3 p-4" noValidate onSubmit={submit}>
+      <h2 className="card-title">Add a person</h2>
       <div className="grid items-start gap-3 md:grid-cols-[1fr_1fr_180px_auto]">
         <Field label="Name" error={error('name')}>
-          {(aria) => <input autoComplete="off" {...register('name')} {...aria} />}
+          {(aria) => <input className="input" autoComplete="off" {...register('name')} {...aria} />}
         </Field>
         <Field label="Email" error={error('email')}>
-          {(aria) => <input type="email" autoComplete="off" {...register('email')} {...aria} />}
+          {(aria) => <input className="input" type="email" autoComplete="off" {...register('email')} {...aria} />}
         </Field>
         <Field label="Role" error={error('role')}>
           {(aria) => (
-            <select {...register('role')} {...aria}>
+            <select className="select" {...register('role')} {...aria}>
               {ROLE_NAMES.map((r) => (
                 <option key={r} value={r}>
                   {ROLES[r].label}
@@ -192,7 +193,7 @@ function NewPerson({ added }: { added: () => Promise<void> }) {
             </select>
           )}
         </Field>
-        <button type="submit" className="press press-act md:mt-[23px]" disabled={busy}>
+        <button type="submit" className="btn btn-primary md:mt-[23px]" disabled={busy}>
           Add
         </button>
       </div>

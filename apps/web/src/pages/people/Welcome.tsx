@@ -25,14 +25,16 @@ export function Welcome() {
         <Logo />
         <h1 className="m-0 text-3xl font-bold">Just Balance</h1>
       </div>
-      <form className="sheet grid gap-4 p-5" noValidate onSubmit={submit}>
-        <h2 className="sheet-title">Choose your password</h2>
+      <form className="card grid gap-4 p-5" noValidate onSubmit={submit}>
+        <h2 className="card-title">Choose your password</h2>
         <p className="m-0 text-soft">Your link works once. Afterwards you sign in with your email and this password.</p>
         <Field label="Password, at least 10 characters" error={error('password')}>
-          {(aria) => <input type="password" autoComplete="new-password" {...register('password')} {...aria} />}
+          {(aria) => (
+            <input className="input" type="password" autoComplete="new-password" {...register('password')} {...aria} />
+          )}
         </Field>
         <Problem text={rest} trouble={trouble} />
-        <button type="submit" className="press press-act press-big" disabled={busy}>
+        <button type="submit" className="btn btn-primary btn-lg" disabled={busy}>
           Set it and sign in
         </button>
       </form>

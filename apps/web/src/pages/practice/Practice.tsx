@@ -23,7 +23,7 @@ export function Practice() {
           title="Put a fault in, then find it"
           why="These cars are simulated: faults act on the physics, the wire and the ECU are as on a vehicle."
         >
-          <Link to="/new" className="press press-act press-big">
+          <Link to="/new" className="btn btn-primary btn-lg">
             New job on a bay
           </Link>
         </NextStep>

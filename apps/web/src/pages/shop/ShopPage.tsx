@@ -57,13 +57,13 @@ export function ShopPage() {
         <span role="status" className="text-soft">
           {saved ? 'Saved.' : ''}
         </span>
-        <button type="button" className="press press-act press-big" disabled={!lead || busy || !draft} onClick={save}>
+        <button type="button" className="btn btn-primary btn-lg" disabled={!lead || busy || !draft} onClick={save}>
           Save
         </button>
       </NextStep>
       <Problem trouble={trouble} />
-      <section className="sheet grid gap-3 p-4" aria-labelledby="schools">
-        <h2 id="schools" className="sheet-title">
+      <section className="card grid gap-3 p-4" aria-labelledby="schools">
+        <h2 id="schools" className="card-title">
           When a total trim is a finding
         </h2>
         <div className="flex flex-wrap gap-2">
@@ -83,6 +83,7 @@ export function ShopPage() {
             <label key={k} className="field">
               {k === 'watchPct' ? 'Watch past ±' : 'Act past ±'}
               <input
+                className="input"
                 type="number"
                 min={1}
                 max={25}
@@ -94,8 +95,8 @@ export function ShopPage() {
           ))}
         </div>
       </section>
-      <section className="sheet grid gap-3 p-4" aria-labelledby="tools">
-        <h2 id="tools" className="sheet-title">
+      <section className="card grid gap-3 p-4" aria-labelledby="tools">
+        <h2 id="tools" className="card-title">
           Tools here
         </h2>
         <Choices
@@ -107,6 +108,7 @@ export function ShopPage() {
         <label className="field max-w-md">
           Fastest tool, samples a second of one channel
           <input
+            className="input"
             type="number"
             min={0.2}
             step="any"
@@ -117,8 +119,8 @@ export function ShopPage() {
           />
         </label>
       </section>
-      <section className="sheet grid gap-3 p-4" aria-labelledby="hazards">
-        <h2 id="hazards" className="sheet-title">
+      <section className="card grid gap-3 p-4" aria-labelledby="hazards">
+        <h2 id="hazards" className="card-title">
           What is done here
         </h2>
         <Choices
@@ -128,8 +130,8 @@ export function ShopPage() {
           change={(hazards) => change({ hazards })}
         />
       </section>
-      <section className="sheet grid gap-3 p-4" aria-labelledby="minutes">
-        <h2 id="minutes" className="sheet-title">
+      <section className="card grid gap-3 p-4" aria-labelledby="minutes">
+        <h2 id="minutes" className="card-title">
           Bench minutes
         </h2>
         <div className="grid gap-x-6 gap-y-2 sm:grid-cols-2 xl:grid-cols-3">
@@ -138,6 +140,7 @@ export function ShopPage() {
               <span>{t.label}</span>
               <span className="field w-24 shrink-0">
                 <input
+                  className="input"
                   type="number"
                   min={1}
                   max={LONGEST_MINUTES}
@@ -174,7 +177,7 @@ function Choice({
       type="button"
       disabled={disabled}
       aria-pressed={on}
-      className={`press ${on ? 'border-ink bg-ink text-sheet' : ''}`}
+      className={`btn ${on ? 'btn-neutral' : ''}`}
       onClick={press}
     >
       {children}

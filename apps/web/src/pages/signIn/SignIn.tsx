@@ -32,16 +32,24 @@ function Enter({ done }: { done: () => Promise<unknown> }) {
     },
   });
   return (
-    <form className="sheet grid gap-4 p-5" noValidate onSubmit={submit}>
-      <h2 className="sheet-title">Sign in</h2>
+    <form className="card grid gap-4 p-5" noValidate onSubmit={submit}>
+      <h2 className="card-title">Sign in</h2>
       <Field label="Email" error={error('email')}>
-        {(aria) => <input type="email" autoComplete="username" {...register('email')} {...aria} />}
+        {(aria) => <input className="input" type="email" autoComplete="username" {...register('email')} {...aria} />}
       </Field>
       <Field label="Password" error={error('password')}>
-        {(aria) => <input type="password" autoComplete="current-password" {...register('password')} {...aria} />}
+        {(aria) => (
+          <input
+            className="input"
+            type="password"
+            autoComplete="current-password"
+            {...register('password')}
+            {...aria}
+          />
+        )}
       </Field>
       <Problem trouble={trouble} />
-      <button type="submit" className="press press-act press-big" disabled={busy}>
+      <button type="submit" className="btn btn-primary btn-lg" disabled={busy}>
         Sign in
       </button>
     </form>
@@ -66,18 +74,24 @@ function Setup({ done }: { done: () => Promise<unknown> }) {
     { name: 'password', label: 'Password, at least 10 characters', autoComplete: 'new-password', type: 'password' },
   ] as const;
   return (
-    <form className="sheet grid gap-4 p-5" noValidate onSubmit={submit}>
+    <form className="card grid gap-4 p-5" noValidate onSubmit={submit}>
       <h2 className="m-0 text-xl font-bold">The first account</h2>
       <p className="m-0 text-soft">The console where the server was started shows a one-time token.</p>
       {fields.map((f) => (
         <Field key={f.name} label={f.label} error={error(f.name)}>
           {(aria) => (
-            <input type={'type' in f ? f.type : 'text'} autoComplete={f.autoComplete} {...register(f.name)} {...aria} />
+            <input
+              className="input"
+              type={'type' in f ? f.type : 'text'}
+              autoComplete={f.autoComplete}
+              {...register(f.name)}
+              {...aria}
+            />
           )}
         </Field>
       ))}
       <Problem trouble={trouble} />
-      <button type="submit" className="press press-act press-big" disabled={busy}>
+      <button type="submit" className="btn btn-primary btn-lg" disabled={busy}>
         Create the shop
       </button>
     </form>
@@ -94,12 +108,12 @@ function Demo({
   const { busy, trouble, run } = useAction();
   return (
     <section className="grid gap-3" aria-label="Demo accounts">
-      <h2 className="sheet-title">This is a demo shop. Sign in as</h2>
+      <h2 className="card-title">This is a demo shop. Sign in as</h2>
       {accounts.map((a) => (
         <button
           key={a.email}
           type="button"
-          className="press justify-between"
+          className="btn justify-between"
           disabled={busy}
           onClick={() =>
             run(async () => {

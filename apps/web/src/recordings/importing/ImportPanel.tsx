@@ -9,6 +9,7 @@ import { mutate } from 'swr';
 import { newId, said } from '../../data/api.ts';
 import { queue } from '../../data/queue.ts';
 import { keyFigure } from '../../job/figures.ts';
+import { Fold } from '../../ui/Fold.tsx';
 import { clock } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -184,8 +185,8 @@ export function ImportPanel({
       <Problem text={problem} />
       {step.at === 'choose' && <Choose open={open} />}
       {step.at === 'looked' && step.mapping && step.look.kind === 'csv' && (
-        <section className="sheet p-4">
-          <h2 className="sheet-title mb-2">
+        <section className="card p-4">
+          <h2 className="card-title mb-2">
             {step.remembered ? 'Read as last time this header set came' : 'What each column is taken for'}
           </h2>
           <MappingTable
@@ -196,8 +197,8 @@ export function ImportPanel({
         </section>
       )}
       {step.at === 'looked' && step.look.kind === 'unknown' && step.look.rows.length > 0 && (
-        <section className="sheet p-4">
-          <h2 className="sheet-title mb-2">Its first lines</h2>
+        <section className="card p-4">
+          <h2 className="card-title mb-2">Its first lines</h2>
           <pre className="figure m-0 overflow-x-auto text-[0.9rem]">
             {step.look.rows.map((r) => r.join('  |  ')).join('\n')}
           </pre>
@@ -226,7 +227,7 @@ function ImportStep({
   lookAt: (captureId: string) => void;
 }) {
   const leave = (
-    <button type="button" className="press press-big" onClick={close}>
+    <button type="button" className="btn btn-lg" onClick={close}>
       Back to Readings
     </button>
   );
@@ -244,10 +245,11 @@ function ImportStep({
       <NextStep
         tone="wait"
         title={`${step.file.name}: ${step.what}, ${Math.round(step.share * 100)} %`}
+        spoken={`${step.file.name}: ${step.what}`}
         why={`${(step.file.size / 1e6).toFixed(step.file.size > 1e7 ? 0 : 1)} MB. Nothing is kept yet.`}
       >
         <progress className="h-3 w-40" value={step.share} max={1} aria-label="Progress" />
-        <button type="button" className="press press-big" onClick={cancel}>
+        <button type="button" className="btn btn-lg" onClick={cancel}>
           Cancel
         </button>
       </NextStep>
@@ -257,7 +259,7 @@ function ImportStep({
     if (look.kind === 'unknown')
       return (
         <NextStep tone="trouble" title={`${step.file.name} cannot be read yet`} why={`${look.message}.`}>
-          <button type="button" className="press press-act press-big" onClick={cancel}>
+          <button type="button" className="btn btn-primary btn-lg" onClick={cancel}>
             Another file
           </button>
         </NextStep>
@@ -275,10 +277,10 @@ function ImportStep({
         }
         why={look.kind === 'csv' ? 'Correct what is wrong; the same headers are read the same way next time.' : ''}
       >
-        <button type="button" className="press press-big" onClick={cancel}>
+        <button type="button" className="btn btn-lg" onClick={cancel}>
           Another file
         </button>
-        <button type="button" className="press press-act press-big" onClick={() => read(step)}>
+        <button type="button" className="btn btn-primary btn-lg" onClick={() => read(step)}>
           Read it
         </button>
       </NextStep>
@@ -296,10 +298,10 @@ function ImportStep({
             : `${step.read.channels.length} channels, nothing left out.`
         }
       >
-        <button type="button" className="press press-big" onClick={cancel}>
+        <button type="button" className="btn btn-lg" onClick={cancel}>
           Drop it
         </button>
-        <button type="button" className="press press-act press-big" onClick={() => keep(step)}>
+        <button type="button" className="btn btn-primary btn-lg" onClick={() => keep(step)}>
           Keep
         </button>
       </NextStep>
@@ -316,7 +318,7 @@ function ImportStep({
     >
       {leave}
       {step.sent && (
-        <button type="button" className="press press-act press-big" onClick={() => lookAt(step.captureId)}>
+        <button type="button" className="btn btn-primary btn-lg" onClick={() => lookAt(step.captureId)}>
           Look at it
         </button>
       )}
@@ -379,8 +381,8 @@ function ReadResult({
   };
   return (
     <div className="grid items-start gap-3 lg:grid-cols-[1.1fr_1fr]">
-      <section className="sheet p-4">
-        <h2 className="sheet-title">Operating points found</h2>
+      <section className="card p-4">
+        <h2 className="card-title">Operating points found</h2>
         {read.found.length === 0 && (
           <p className="mb-0 text-soft">
             None that meets its conditions: warm, closed loop, steady for ten seconds. The recording can still be kept
@@ -399,7 +401,7 @@ function ReadResult({
                     {f.windows > 1 && `, the steadiest of ${f.windows}`}
                   </span>
                   {f.flags.map((t) => (
-                    <span key={t} className="tag tag-caution ml-2 whitespace-normal">
+                    <span key={t} className="badge badge-warning ml-2 whitespace-normal">
                       {t}
                     </span>
                   ))}
@@ -410,8 +412,7 @@ function ReadResult({
           ))}
         </ul>
         {(read.problemCount > 0 || read.leftOut.length > 0) && (
-          <details className="mt-3" open>
-            <summary className="min-h-8 cursor-pointer font-[650]">What was left out</summary>
+          <Fold open className="mt-3" title="What was left out">
             {read.leftOut.length > 0 && <p className="my-1">Columns or channels: {read.leftOut.join(', ')}</p>}
             <ul className="figure m-0 max-h-48 list-none overflow-y-auto p-0 text-[0.9rem]">
               {read.problems.map((p) => (
@@ -421,15 +422,15 @@ function ReadResult({
                 <li>and {(read.problemCount - read.problems.length).toLocaleString('en-US')} more</li>
               )}
             </ul>
-          </details>
+          </Fold>
         )}
       </section>
-      <section className="sheet p-4">
-        <h2 className="sheet-title">
+      <section className="card p-4">
+        <h2 className="card-title">
           {read.channels.length} channels, {clock(read.durationS)}
         </h2>
         <div className="mt-2 max-h-[420px] overflow-y-auto">
-          <table className="plain">
+          <table className="table">
             <thead>
               <tr>
                 <th scope="col">Channel</th>

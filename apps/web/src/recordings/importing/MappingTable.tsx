@@ -106,7 +106,7 @@ export function MappingTable({
       role="region"
       aria-label="Columns of the file"
     >
-      <table className="plain" aria-rowcount={lines.length + 1}>
+      <table className="table" aria-rowcount={lines.length + 1}>
         <caption className="sr-only">Columns of the file and what they are read as</caption>
         <thead>
           <tr>
@@ -161,7 +161,7 @@ function MappingLine({
         <span className="field">
           <select
             aria-label={`${name} read as`}
-            className={role.kind === 'ignore' ? 'text-soft' : ''}
+            className={`select ${role.kind === 'ignore' ? 'text-soft' : ''}`}
             value={keyOf(role)}
             onChange={(e) => set(roleFrom(e.target.value, name, role))}
           >
@@ -181,6 +181,7 @@ function MappingLine({
         {role.kind === 'channel' && units.length > 1 ? (
           <span className="field">
             <select
+              className="select"
               aria-label={`${name} written in`}
               value={role.from}
               onChange={(e) => set({ ...role, from: e.target.value })}

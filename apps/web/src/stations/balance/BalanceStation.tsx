@@ -38,7 +38,7 @@ export function BalanceStation({ job, go }: StationProps) {
         title={waiting ? 'Weighing…' : 'Readings first'}
         why="Idle and a 2,500 rpm hold give the shape of the trims; everything here follows from it."
       >
-        <button type="button" className="press press-act press-big" onClick={() => go('readings')}>
+        <button type="button" className="btn btn-primary btn-lg" onClick={() => go('readings')}>
           To Readings
         </button>
       </NextStep>
@@ -66,10 +66,10 @@ export function BalanceStation({ job, go }: StationProps) {
         title={first.fault === 'balanced' ? 'Call it balanced' : `It is: ${faultLabel(first.fault).toLowerCase()}`}
         why={`${chanceText(first.probability)} of what fits. ${first.because[0] ?? ''}`}
       >
-        <button type="button" className="press press-plain" onClick={() => setOthers(!others)}>
+        <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
           Test more
         </button>
-        <button type="button" className="press press-act press-big" onClick={() => go('service')}>
+        <button type="button" className="btn btn-primary btn-lg" onClick={() => go('service')}>
           To Service
         </button>
       </NextStep>
@@ -83,10 +83,10 @@ export function BalanceStation({ job, go }: StationProps) {
             : `Most likely: ${faultLabel(first.fault).toLowerCase()}, ${chanceText(first.probability)}.`
         }
       >
-        <button type="button" className="press press-plain" onClick={() => setOthers(!others)}>
+        <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
           Other tests
         </button>
-        <button type="button" className="press press-act press-big" onClick={() => go('service')}>
+        <button type="button" className="btn btn-primary btn-lg" onClick={() => go('service')}>
           To Service
         </button>
       </NextStep>
@@ -105,11 +105,16 @@ export function BalanceStation({ job, go }: StationProps) {
             </>
           }
         >
-          <button type="button" className="press press-plain" aria-expanded={others} onClick={() => setOthers(!others)}>
+          <button
+            type="button"
+            className="btn btn-ghost underline"
+            aria-expanded={others}
+            onClick={() => setOthers(!others)}
+          >
             Other tests
           </button>
           {row.reading && (
-            <button type="button" className="press press-act press-big" onClick={() => go('readings')}>
+            <button type="button" className="btn btn-primary btn-lg" onClick={() => go('readings')}>
               Take the reading
             </button>
           )}
@@ -122,14 +127,14 @@ export function BalanceStation({ job, go }: StationProps) {
       {step}
       <Problem text={problem} />
       {others && (
-        <section className="sheet p-4" aria-label="Other tests">
-          <h2 className="sheet-title">By information for the minutes</h2>
+        <section className="card p-4" aria-label="Other tests">
+          <h2 className="card-title">By information for the minutes</h2>
           <ul className="m-0 mt-2 grid list-none gap-2 p-0 md:grid-cols-2 xl:grid-cols-3">
             {diagnosis.nextTests.slice(0, 12).map((t) => (
               <li key={t.test}>
                 <button
                   type="button"
-                  className="press w-full justify-between text-left"
+                  className="btn w-full justify-between text-left"
                   onClick={() => {
                     setTest(t.test);
                     setOthers(false);
@@ -157,9 +162,9 @@ export function BalanceStation({ job, go }: StationProps) {
       )}
       <div className="grid items-start gap-3 lg:grid-cols-[minmax(0,1fr)_360px]">
         <div className="grid min-w-0 gap-3">
-          <section className="sheet p-4">
+          <section className="card p-4">
             <div className="flex flex-wrap items-baseline justify-between gap-x-4">
-              <h2 className="sheet-title">Trim at each airflow</h2>
+              <h2 className="card-title">Trim at each airflow</h2>
               <span className="text-[0.93rem] text-soft">
                 {evidence.banks === 2 ? '● bank 1   ◇ bank 2' : '● bank 1'} · dotted:{' '}
                 {faultLabel(selected).toLowerCase()}
@@ -194,14 +199,14 @@ export function BalanceStation({ job, go }: StationProps) {
               <p className="m-0 py-6 text-soft">No closed-loop trims among the readings: nothing to draw.</p>
             )}
           </section>
-          <section className="sheet grid gap-2 p-4" aria-label="In words">
-            <h2 className="sheet-title">In words</h2>
+          <section className="card grid gap-2 p-4" aria-label="In words">
+            <h2 className="card-title">In words</h2>
             <p className="m-0 max-w-[70ch]">{diagnosis.paragraph}</p>
             <div className="flex flex-wrap gap-2">
-              <button type="button" className="press" aria-expanded={asking} onClick={() => setAsking(!asking)}>
+              <button type="button" className="btn" aria-expanded={asking} onClick={() => setAsking(!asking)}>
                 What if…
               </button>
-              <Link to="/calculators" className="press">
+              <Link to="/calculators" className="btn">
                 Calculators
               </Link>
             </div>

@@ -46,7 +46,6 @@ export function KnownForm({
       source: t.source.trim(),
     }),
     send: async (body) => {
-      if (!(body.low < body.high)) throw new Error('From must be below to.');
       const label = `${QUANTITY_LABEL[quantity]}, ${pointLabel(at as never).toLowerCase()}`;
       await queuePost(job.id, `Figure: ${label}`, `/jobs/${job.id}/known`, body);
       await mutate(`/jobs/${job.id}`);
@@ -75,19 +74,19 @@ export function KnownForm({
       <div className="flex flex-wrap gap-3">
         {(['low', 'high'] as const).map((k) => (
           <Field key={k} className="w-36" label={`${k === 'low' ? 'From' : 'To'}, ${shownUnit}`} error={error(k)}>
-            {(aria) => <input inputMode="text" {...register(k)} {...aria} />}
+            {(aria) => <input className="input" inputMode="text" {...register(k)} {...aria} />}
           </Field>
         ))}
         <Field className="min-w-56 flex-1" label="Where it comes from" error={error('source')}>
-          {(aria) => <input maxLength={200} {...register('source')} {...aria} />}
+          {(aria) => <input className="input" maxLength={200} {...register('source')} {...aria} />}
         </Field>
       </div>
       <Problem text={rest} trouble={trouble} />
       <div className="flex gap-3">
-        <button type="submit" className="press press-act" disabled={busy}>
+        <button type="submit" className="btn btn-primary" disabled={busy}>
           Keep this figure
         </button>
-        <button type="button" className="press press-plain" onClick={close}>
+        <button type="button" className="btn btn-ghost underline" onClick={close}>
           Cancel
         </button>
       </div>

@@ -35,8 +35,8 @@ export function MeasuredExpected({ job }: { job: JobView }) {
   if (once.length === 0) return null;
   return (
     <Scrolls label="Measured beside expected">
-      <h2 className="sheet-title">Measured beside expected</h2>
-      <table className="plain">
+      <h2 className="card-title">Measured beside expected</h2>
+      <table className="table">
         <thead>
           <tr>
             <th scope="col">Reading</th>
@@ -97,7 +97,9 @@ function Row({ row, ask, asked }: { row: ComparedReading; ask: () => void; asked
       <td className="right">
         <span className="figure font-bold">{m.value.toFixed(m.digits)}</span>
         {row.call === 'past' && <span className="sr-only"> outside the band</span>}
-        {row.call === 'undecided' && <span className="tag tag-off ml-2">undecided: within one step</span>}
+        {row.call === 'undecided' && (
+          <span className="badge badge-outline border-dashed ml-2">undecided: within one step</span>
+        )}
       </td>
       <td className="right whitespace-nowrap">
         <span className="figure">{span(row.band)}</span> <span className="text-soft">{m.unit}</span>
@@ -116,7 +118,7 @@ function Row({ row, ask, asked }: { row: ComparedReading; ask: () => void; asked
       <td className="right">
         <button
           type="button"
-          className="press px-3"
+          className="btn px-3"
           aria-expanded={asked}
           aria-label={`${name}: enter a better figure`}
           onClick={ask}
@@ -149,7 +151,7 @@ function KnownList({ job }: { job: JobView }) {
             </span>
             <button
               type="button"
-              className="press"
+              className="btn"
               disabled={busy}
               onClick={() =>
                 run(async () => {

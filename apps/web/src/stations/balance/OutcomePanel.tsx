@@ -86,8 +86,8 @@ export function OutcomePanel({
   return (
     <section className="grid gap-3" aria-label={`Record: ${row.label}`}>
       <Cautions job={job} step={`test:${row.id}`} />
-      <div className="sheet flex flex-wrap items-center gap-x-6 gap-y-4 px-5 py-4">
-        <h2 className="sheet-title">What did it show?</h2>
+      <div className="card flex flex-row flex-wrap items-center gap-x-6 gap-y-4 px-5 py-4">
+        <h2 className="card-title">What did it show?</h2>
         {aimed && (
           <div className="flex gap-2" role="group" aria-label="Bank">
             {([1, 2] as const).map((b) => (
@@ -95,7 +95,7 @@ export function OutcomePanel({
                 key={b}
                 type="button"
                 aria-pressed={bank === b}
-                className={`press ${bank === b ? 'border-ink bg-ink text-sheet' : ''}`}
+                className={`btn ${bank === b ? 'btn-neutral' : ''}`}
                 onClick={() => setBank(b)}
               >
                 Bank {b}
@@ -111,7 +111,7 @@ export function OutcomePanel({
               key={o}
               type="button"
               disabled={busy}
-              className={`press press-big ${o === row.normal ? 'rounded-full' : ''}`}
+              className={`btn btn-lg ${o === row.normal ? 'rounded-full' : ''}`}
               onClick={() => record({ outcome: o })}
             >
               {o === row.normal ? <CircleCheck size={22} aria-hidden /> : <OctagonAlert size={22} aria-hidden />}
@@ -122,7 +122,7 @@ export function OutcomePanel({
         <span className="ml-auto flex flex-wrap gap-4 border-rule md:border-l md:pl-6">
           <button
             type="button"
-            className="press press-big"
+            className="btn btn-lg"
             disabled={busy}
             onClick={() => record({ outcome: 'inconclusive' })}
           >
@@ -130,7 +130,7 @@ export function OutcomePanel({
           </button>
           <button
             type="button"
-            className="press press-big"
+            className="btn btn-lg"
             disabled={busy}
             onClick={() => record({ outcome: 'not-accessible' })}
           >
@@ -141,7 +141,7 @@ export function OutcomePanel({
       </div>
       {BESIDE[row.id] && (
         <details>
-          <summary className="press w-fit cursor-pointer list-none">Work it out</summary>
+          <summary className="btn w-fit cursor-pointer list-none">Work it out</summary>
           <div className="mt-3 max-w-xl">
             <CalculatorCard id={BESIDE[row.id]!} start={startOf(job)} />
           </div>
@@ -208,6 +208,7 @@ function Values({
         <label key={f.key} className="field w-52">
           {f.label}
           <input
+            className="input"
             inputMode="decimal"
             value={text[f.key] ?? ''}
             onChange={(e) => {
@@ -217,14 +218,14 @@ function Values({
           />
         </label>
       ))}
-      <button type="submit" className="press press-act press-big" disabled={busy}>
+      <button type="submit" className="btn btn-primary btn-lg" disabled={busy}>
         Record
       </button>
       {doubt && (
         <div className="flex w-full flex-wrap items-center gap-4">
           <Problem text={doubt} />
           {doubt.endsWith('stands?') && (
-            <button type="button" className="press" disabled={busy} onClick={() => submit(true)}>
+            <button type="button" className="btn" disabled={busy} onClick={() => submit(true)}>
               Keep it
             </button>
           )}

@@ -16,13 +16,13 @@ const REST = 'var(--rule)';
 const DIGITS: Readonly<Record<string, number>> = { 'g/s': 2, ratio: 2, '°': 1 };
 
 const MIXTURE: Record<Diagnosis['mixture'], { text: string; tag: string }> = {
-  lean: { text: '▶ lean', tag: 'tag-lean' },
-  rich: { text: '◀ rich', tag: 'tag-rich' },
-  crossing: { text: '◀▶ crossing', tag: 'tag-caution' },
-  split: { text: '◀▶ banks split', tag: 'tag-caution' },
-  balanced: { text: 'balanced', tag: 'tag-ok' },
-  'not-applicable': { text: 'diesel: no trims', tag: 'tag-off' },
-  undetermined: { text: 'undetermined', tag: 'tag-off' },
+  lean: { text: '▶ lean', tag: 'badge-lean' },
+  rich: { text: '◀ rich', tag: 'badge-rich' },
+  crossing: { text: '◀▶ crossing', tag: 'badge-warning' },
+  split: { text: '◀▶ banks split', tag: 'badge-warning' },
+  balanced: { text: 'balanced', tag: 'badge-success' },
+  'not-applicable': { text: 'diesel: no trims', tag: 'badge-outline border-dashed' },
+  undetermined: { text: 'undetermined', tag: 'badge-outline border-dashed' },
 };
 
 /** Causes by probability; for the chosen one the readings that speak for and against it. */
@@ -65,10 +65,10 @@ export function WhatFits({
     return `${s.value.toFixed(d)} ${s.unit} (${low.value.toFixed(d)}–${high.value.toFixed(d)})`;
   };
   return (
-    <section className="sheet p-4" aria-label="What fits">
+    <section className="card p-4" aria-label="What fits">
       <div className="flex items-center justify-between gap-2">
-        <h2 className="sheet-title">What fits</h2>
-        <span className={`tag ${mix.tag}`}>
+        <h2 className="card-title">What fits</h2>
+        <span className={`badge ${mix.tag}`}>
           {mix.text}
           {where}
         </span>
@@ -218,5 +218,5 @@ function Figures({ text }: { text: string }) {
 }
 
 function Chance({ p }: { p: number }) {
-  return <span className="figure text-[1.15rem] font-bold whitespace-nowrap">{chanceText(p)}</span>;
+  return <span className="text-[1.15rem] font-bold whitespace-nowrap tabular-nums">{chanceText(p)}</span>;
 }

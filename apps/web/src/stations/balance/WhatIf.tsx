@@ -62,8 +62,8 @@ export function WhatIf({
   const shown = range && show(value, range.unit, range.unit === 'g/s' ? 3 : 0, role);
   const digits = shown?.unit === 'lb/min' ? 4 : (shown?.digits ?? 0);
   return (
-    <section className="sheet grid gap-4 p-4" aria-label="What if">
-      <h2 className="sheet-title">What if: {faultLabel(fault).toLowerCase()}</h2>
+    <section className="card grid gap-4 p-4" aria-label="What if">
+      <h2 className="card-title">What if: {faultLabel(fault).toLowerCase()}</h2>
       {range && shown ? (
         <label className="field">
           <span className="flex items-baseline justify-between">
@@ -85,7 +85,7 @@ export function WhatIf({
       ) : (
         <p className="m-0 text-soft">A size has no meaning for this one.</p>
       )}
-      <table className="plain">
+      <table className="table">
         <thead>
           <tr>
             <th scope="col">It would read</th>
@@ -174,6 +174,7 @@ function OtherReadings({ c, diagnosis, banks }: { c: Case; diagnosis: Diagnosis;
                 {pointLabel(r.at)}
                 {banks === 2 ? `, bank ${b.at(-1)}` : ''}, %
                 <input
+                  className="input"
                   inputMode="text"
                   placeholder={signed(displayedTotal(r.trims![b]!) ?? 0)}
                   value={totals[`${r.at} ${b}`] ?? ''}
@@ -184,7 +185,7 @@ function OtherReadings({ c, diagnosis, banks }: { c: Case; diagnosis: Diagnosis;
         )}
       </div>
       {other && (
-        <table className="plain" aria-live="polite">
+        <table className="table" aria-live="polite">
           <thead>
             <tr>
               <th scope="col">Cause</th>
@@ -210,7 +211,7 @@ function OtherReadings({ c, diagnosis, banks }: { c: Case; diagnosis: Diagnosis;
         </table>
       )}
       {other && (
-        <button type="button" className="press justify-self-start" onClick={() => setTotals({})}>
+        <button type="button" className="btn justify-self-start" onClick={() => setTotals({})}>
           Back to what was measured
         </button>
       )}

@@ -18,10 +18,10 @@ export function AdapterChoice({ job }: { job: JobView }) {
       await mutate(`/jobs/${job.id}`);
     });
   return (
-    <section className="sheet grid gap-2 p-4">
+    <section className="card grid gap-2 p-4">
       <label className="field">
         Adapter
-        <select value={job.adapter ?? ''} onChange={(e) => choose(e.target.value)}>
+        <select className="select" value={job.adapter ?? ''} onChange={(e) => choose(e.target.value)}>
           <option value="" disabled>
             None: readings by hand
           </option>

@@ -31,10 +31,10 @@ export function ComplaintStation({ job, go }: StationProps) {
               : 'Readings come next: idle, then a 2,500 rpm hold.'
           }
         >
-          <button type="button" className="press" disabled={busy || !job.adapter} onClick={read}>
+          <button type="button" className="btn" disabled={busy || !job.adapter} onClick={read}>
             Read again
           </button>
-          <button type="button" className="press press-act press-big" onClick={() => go('readings')}>
+          <button type="button" className="btn btn-primary btn-lg" onClick={() => go('readings')}>
             To Readings
           </button>
         </NextStep>
@@ -47,10 +47,10 @@ export function ComplaintStation({ job, go }: StationProps) {
               : 'No adapter chosen: choose one below, or enter what your tool shows.'
           }
         >
-          <button type="button" className="press" onClick={() => setByHand(true)}>
+          <button type="button" className="btn" onClick={() => setByHand(true)}>
             Enter by hand
           </button>
-          <button type="button" className="press press-act press-big" disabled={busy || !job.adapter} onClick={read}>
+          <button type="button" className="btn btn-primary btn-lg" disabled={busy || !job.adapter} onClick={read}>
             {busy ? 'Reading…' : 'Read from the vehicle'}
           </button>
         </NextStep>
@@ -65,7 +65,7 @@ export function ComplaintStation({ job, go }: StationProps) {
           {record ? (
             <RecordCard record={record} />
           ) : (
-            <section className="sheet p-4 text-soft">
+            <section className="card p-4 text-soft">
               Nothing recorded yet. What stands in the ECU now is the evidence that clearing would wipe.
             </section>
           )}

@@ -38,17 +38,17 @@ export function HandRecord({ jobId, done }: { jobId: string; done: () => void })
     },
   });
   return (
-    <form className="sheet grid gap-3 p-4 md:grid-cols-2" onSubmit={submit} noValidate>
+    <form className="card grid gap-3 p-4 md:grid-cols-2" onSubmit={submit} noValidate>
       {LISTS.map((l) => (
         <Field key={l.name} label={l.label} error={error(l.name)}>
-          {(aria) => <input autoComplete="off" {...register(l.name)} {...aria} />}
+          {(aria) => <input className="input" autoComplete="off" {...register(l.name)} {...aria} />}
         </Field>
       ))}
       <label className="flex min-h-12 items-center gap-3 font-[550]">
         <input type="checkbox" className="checkbox" {...register('lampOn')} />
         Lamp is on
       </label>
-      <button type="submit" className="press press-act" disabled={busy}>
+      <button type="submit" className="btn btn-primary" disabled={busy}>
         Keep this record
       </button>
       <Problem text={rest} trouble={trouble} />

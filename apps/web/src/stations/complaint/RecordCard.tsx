@@ -2,6 +2,7 @@ import type { JobView, RecordView } from '@just-balance/contract';
 import { MONITORS, modelYear } from '@just-balance/core/obd';
 import { recentlyCleared } from '@just-balance/core/readiness';
 import { Fragment } from 'react';
+import { Fold } from '../../ui/Fold.tsx';
 
 /** What the engine is, and which sensors it was found to have. */
 export function VehicleCard({ job, record }: { job: JobView; record: RecordView | undefined }) {
@@ -41,8 +42,8 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
       : []),
   ];
   return (
-    <section className="sheet p-4">
-      <h2 className="sheet-title">Vehicle</h2>
+    <section className="card p-4">
+      <h2 className="card-title">Vehicle</h2>
       <dl className="m-0 mt-2 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
         {facts.map(([k, t]) => (
           <Fragment key={k}>
@@ -60,11 +61,11 @@ export function RecordCard({ record }: { record: RecordView }) {
   const open = record.monitors?.monitors.filter((m) => m.state === 'incomplete') ?? [];
   const cleared = recentlyCleared(record.warmupsSinceClear, record.distanceSinceClearKm);
   return (
-    <section className="sheet grid gap-3 p-4">
-      <h2 className="sheet-title">
+    <section className="card grid gap-3 p-4">
+      <h2 className="card-title">
         On record, {record.source === 'link' ? 'read from the vehicle' : 'entered by hand'}
       </h2>
-      <table className="plain">
+      <table className="table">
         <caption className="sr-only">Codes</caption>
         <thead>
           <tr>
@@ -110,10 +111,7 @@ export function RecordCard({ record }: { record: RecordView }) {
         )}
       </dl>
       {record.freezeFrame.length > 0 && (
-        <details>
-          <summary className="min-h-8 cursor-pointer font-[650]">
-            Freeze frame, {record.freezeFrame.length} values
-          </summary>
+        <Fold title={<>Freeze frame, {record.freezeFrame.length} values</>}>
           <ul className="figure m-0 mt-1 grid list-none gap-1 p-0 text-[0.9rem]">
             {record.freezeFrame.map((f) => (
               <li key={f.name} className="flex justify-between gap-4">
@@ -124,7 +122,7 @@ export function RecordCard({ record }: { record: RecordView }) {
               </li>
             ))}
           </ul>
-        </details>
+        </Fold>
       )}
     </section>
   );

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../../data/api.ts';
 import { SymptomPicker } from '../../job/SymptomPicker.tsx';
+import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -24,8 +25,8 @@ export function Story({ job }: { job: JobView }) {
     );
   const recent = job.complaint.recentWork ?? [];
   return (
-    <section className="sheet grid gap-4 p-4" aria-busy={busy}>
-      <h2 className="sheet-title">Complaint</h2>
+    <section className="card grid gap-4 p-4" aria-busy={busy}>
+      <h2 className="card-title">Complaint</h2>
       <p className="m-0 text-[1.1rem]">{job.complaint.story || 'No words written down.'}</p>
       <SymptomPicker
         all={COMPLAINTS}
@@ -39,7 +40,7 @@ export function Story({ job }: { job: JobView }) {
         <h3 className="m-0 mb-1 text-[0.93rem] font-[550]">What was touched last</h3>
         <ul className="m-0 mb-2 flex list-none flex-wrap gap-2 p-0">
           {recent.map((w) => (
-            <li key={w.part} className="tag tag-off py-1">
+            <li key={w.part} className="badge badge-outline border-dashed py-1">
               {partLabel(w.part)}
               {w.days !== undefined && ` · ${w.days} days ago`}
             </li>
@@ -68,13 +69,24 @@ export function Story({ job }: { job: JobView }) {
         >
           <label className="field flex-1">
             <span className="sr-only">Part or work</span>
-            <input value={work} onChange={(e) => setWork(e.target.value)} placeholder="part or work" />
+            <input
+              className="input"
+              value={work}
+              onChange={(e) => setWork(e.target.value)}
+              placeholder="part or work"
+            />
           </label>
           <label className="field w-32">
             <span className="sr-only">Days ago</span>
-            <input inputMode="numeric" value={days} onChange={(e) => setDays(e.target.value)} placeholder="days ago" />
+            <input
+              className="input"
+              inputMode="numeric"
+              value={days}
+              onChange={(e) => setDays(e.target.value)}
+              placeholder="days ago"
+            />
           </label>
-          <button type="submit" className="press">
+          <button type="submit" className="btn">
             Add
           </button>
         </form>
@@ -84,7 +96,7 @@ export function Story({ job }: { job: JobView }) {
         <h3 className="m-0 mb-1 text-[0.93rem] font-[550]">Readings this complaint asks for</h3>
         <ul className="m-0 flex list-none flex-wrap gap-2 p-0">
           {pointsFor(job.vehicle, job.complaint.symptoms).map((at) => (
-            <li key={at} className="tag tag-off py-1">
+            <li key={at} className="badge badge-outline border-dashed py-1">
               {pointLabel(at)}
             </li>
           ))}
@@ -108,8 +120,7 @@ function When({ job, patch }: { job: JobView } & { patch: Patch }) {
     return patch({ ...complaint, when: situations.length > 0 ? [...others, { symptom, situations }] : others });
   };
   return (
-    <details open={(complaint.when?.length ?? 0) > 0}>
-      <summary className="min-h-8 cursor-pointer font-[650]">When it shows</summary>
+    <Fold open={(complaint.when?.length ?? 0) > 0} title="When it shows">
       {complaint.symptoms.map((symptom) => (
         <fieldset key={symptom} className="m-0 mt-2 border-0 p-0">
           <legend className="p-0 text-[0.93rem] font-[550]">{complaintLabel(symptom)}</legend>
@@ -119,7 +130,7 @@ function When({ job, patch }: { job: JobView } & { patch: Patch }) {
                 key={s}
                 type="button"
                 aria-pressed={of(symptom).includes(s)}
-                className={`press px-3 ${of(symptom).includes(s) ? 'border-ink bg-ink text-sheet' : ''}`}
+                className={`btn px-3 ${of(symptom).includes(s) ? 'btn-neutral' : ''}`}
                 onClick={() => void toggle(symptom, s)}
               >
                 {idInWords(s)}
@@ -128,7 +139,7 @@ function When({ job, patch }: { job: JobView } & { patch: Patch }) {
           </div>
         </fieldset>
       ))}
-    </details>
+    </Fold>
   );
 }
 
@@ -138,6 +149,7 @@ function OtherLamps({ job, patch }: { job: JobView } & { patch: Patch }) {
     <label className="field">
       Other lamps seen
       <input
+        className="input"
         value={text}
         maxLength={200}
         onChange={(e) => setText(e.target.value)}

@@ -46,18 +46,18 @@ export function HandOverStation({ job }: StationProps) {
         title={job.status === 'closed' ? 'Handed over' : 'Hand it over'}
         why="What was wrong, measured, done, proven; for the customer and for the next technician."
       >
-        <a className="press press-big" href={`/api/jobs/${job.id}/export`} download={`job-${job.id}.json`}>
+        <a className="btn btn-lg" href={`/api/jobs/${job.id}/export`} download={`job-${job.id}.json`}>
           <Download size={19} aria-hidden /> Export JSON
         </a>
-        <button type="button" className="press press-big" onClick={() => window.print()}>
+        <button type="button" className="btn btn-lg" onClick={() => window.print()}>
           <Printer size={19} aria-hidden /> Print
         </button>
         {job.status === 'closed' ? (
-          <button type="button" className="press press-big" disabled={busy} onClick={() => status('open')}>
+          <button type="button" className="btn btn-lg" disabled={busy} onClick={() => status('open')}>
             Open again
           </button>
         ) : (
-          <button type="button" className="press press-act press-big" disabled={busy} onClick={() => status('closed')}>
+          <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={() => status('closed')}>
             Close the job
           </button>
         )}
@@ -65,7 +65,7 @@ export function HandOverStation({ job }: StationProps) {
       <Problem trouble={trouble} />
       <Cautions job={job} step="hand-over" />
       <article className="grid gap-3" aria-label="Job page">
-        <header className="sheet p-5">
+        <header className="card p-5">
           <p className="m-0 text-soft">
             {account.shop.name} · {format(new Date(job.openedAt), 'd MMMM yyyy')} · {job.openedBy}
           </p>
@@ -84,7 +84,7 @@ export function HandOverStation({ job }: StationProps) {
               .join(' · ')}
           </p>
         </header>
-        <section className="sheet grid gap-4 p-5 md:grid-cols-2">
+        <section className="card grid gap-4 p-5 md:grid-cols-2">
           <Part title="Complaint">
             <p className="m-0">{job.complaint.story || '—'}</p>
             <p className="m-0 text-soft">{job.complaint.symptoms.map(complaintLabel).join(', ')}</p>
@@ -171,7 +171,7 @@ export function HandOverStation({ job }: StationProps) {
 function Part({ title, children }: { title: string; children: React.ReactNode }) {
   return (
     <div>
-      <h3 className="sheet-title mb-1">{title}</h3>
+      <h3 className="card-title mb-1">{title}</h3>
       <div className="grid gap-1">{children}</div>
     </div>
   );

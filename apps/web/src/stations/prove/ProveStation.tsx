@@ -16,7 +16,7 @@ export function ProveStation({ job, live, go }: StationProps) {
         title="Nothing to compare with yet"
         why="A proof is the same readings before and after. Take the first ones before the repair."
       >
-        <button type="button" className="press press-act press-big" onClick={() => go('readings')}>
+        <button type="button" className="btn btn-primary btn-lg" onClick={() => go('readings')}>
           To Readings
         </button>
       </NextStep>

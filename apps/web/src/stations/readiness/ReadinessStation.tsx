@@ -24,7 +24,7 @@ export function ReadinessStation({ job, go }: StationProps) {
   const cleared = record ? recentlyCleared(record.warmupsSinceClear, record.distanceSinceClearKm) : null;
   const names = open.map((m) => MONITORS[m.id]).join(', ');
   const readAgain = (
-    <button type="button" className="press press-big" disabled={busy || !job.adapter} onClick={read}>
+    <button type="button" className="btn btn-lg" disabled={busy || !job.adapter} onClick={read}>
       {busy ? 'Reading…' : record?.monitors ? 'Read again' : 'Read the monitors'}
     </button>
   );
@@ -40,7 +40,7 @@ export function ReadinessStation({ job, go }: StationProps) {
           why="Necessary for an inspection. The mixture repair itself is proven by the trims, not by the fuel-system monitor."
         >
           {readAgain}
-          <button type="button" className="press press-act press-big" onClick={() => go('hand-over')}>
+          <button type="button" className="btn btn-primary btn-lg" onClick={() => go('hand-over')}>
             To Hand-over
           </button>
         </NextStep>
@@ -50,7 +50,7 @@ export function ReadinessStation({ job, go }: StationProps) {
           why="Drive it under the monitor's own conditions, then read again. A hand-over may say that it is open."
         >
           {readAgain}
-          <button type="button" className="press press-act press-big" onClick={() => go('hand-over')}>
+          <button type="button" className="btn btn-primary btn-lg" onClick={() => go('hand-over')}>
             To Hand-over
           </button>
         </NextStep>
@@ -59,8 +59,8 @@ export function ReadinessStation({ job, go }: StationProps) {
       <Cautions job={job} step="readiness-drive" />
       <div className="grid items-start gap-3 lg:grid-cols-[1.2fr_1fr]">
         <Scrolls label="Monitors">
-          <h2 className="sheet-title">Monitors since codes were cleared</h2>
-          <table className="plain">
+          <h2 className="card-title">Monitors since codes were cleared</h2>
+          <table className="table">
             <thead>
               <tr>
                 <th scope="col">Monitor</th>
@@ -74,7 +74,7 @@ export function ReadinessStation({ job, go }: StationProps) {
                   <td className="font-[650]">{MONITORS[m.id]}</td>
                   <td>
                     <span
-                      className={`tag ${m.state === 'complete' ? 'tag-ok' : m.state === 'incomplete' ? 'tag-caution' : 'tag-off'}`}
+                      className={`badge ${m.state === 'complete' ? 'badge-success' : m.state === 'incomplete' ? 'badge-warning' : 'badge-outline border-dashed'}`}
                     >
                       {m.state === 'complete' ? '✓ complete' : m.state === 'incomplete' ? '○ open' : 'not fitted'}
                     </span>
@@ -95,13 +95,15 @@ export function ReadinessStation({ job, go }: StationProps) {
           </table>
         </Scrolls>
         <div className="grid gap-3">
-          <section className="sheet grid gap-3 p-4">
-            <h2 className="sheet-title">Would it pass?</h2>
+          <section className="card grid gap-3 p-4">
+            <h2 className="card-title">Would it pass?</h2>
             {answers.map((a) => (
               <div key={a.rule}>
                 <div className="flex items-center justify-between gap-2">
                   <span className="font-[650]">{a.rule}</span>
-                  <span className={`tag ${a.passes === null ? 'tag-off' : a.passes ? 'tag-ok' : 'tag-caution'}`}>
+                  <span
+                    className={`badge ${a.passes === null ? 'badge-outline border-dashed' : a.passes ? 'badge-success' : 'badge-warning'}`}
+                  >
                     {a.passes === null ? 'not covered' : a.passes ? '✓ allowed' : 'not allowed'}
                   </span>
                 </div>
@@ -116,8 +118,8 @@ export function ReadinessStation({ job, go }: StationProps) {
             </p>
           </section>
           {cleared !== null && (
-            <section className="sheet p-4">
-              <h2 className="sheet-title">Since codes were cleared</h2>
+            <section className="card p-4">
+              <h2 className="card-title">Since codes were cleared</h2>
               <p className="m-0 mt-1">
                 <span className="figure font-bold">{record?.warmupsSinceClear ?? '—'}</span> warm-ups,{' '}
                 <span className="figure font-bold">{record?.distanceSinceClearKm ?? '—'}</span> km

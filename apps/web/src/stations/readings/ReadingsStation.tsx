@@ -60,7 +60,7 @@ export function ReadingsStation({ job, live, go }: StationProps) {
         below={(free) => (
           <Recordings job={job} look={(id) => setSearch({ recording: id })}>
             {job.adapter && <FreeRecord {...free} banks={job.vehicle.banks ?? 1} />}
-            <button type="button" className="press" onClick={() => setSearch({ import: '1' })}>
+            <button type="button" className="btn" onClick={() => setSearch({ import: '1' })}>
               <FileUp size={18} aria-hidden /> Import a log
             </button>
           </Recordings>

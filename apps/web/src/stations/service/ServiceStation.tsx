@@ -46,7 +46,7 @@ export function ServiceStation({ job, go }: StationProps) {
           title="Repair written down. Take the same readings again"
           why="Nothing is cleared: the trims relearn by themselves, readiness survives. Give it a few minutes of idle and cruise first."
         >
-          <button type="button" className="press press-act press-big" onClick={() => go('prove')}>
+          <button type="button" className="btn btn-primary btn-lg" onClick={() => go('prove')}>
             To Prove
           </button>
         </NextStep>
@@ -63,13 +63,13 @@ export function ServiceStation({ job, go }: StationProps) {
       <Problem trouble={trouble} />
       <Cautions job={job} step="repair" />
       <div className="grid items-start gap-3 lg:grid-cols-2">
-        <form className="sheet grid gap-3 p-4" onSubmit={form.submit} noValidate>
-          <h2 className="sheet-title">What was done</h2>
+        <form className="card grid gap-3 p-4" onSubmit={form.submit} noValidate>
+          <h2 className="card-title">What was done</h2>
           <Field label="In a few words" error={form.error('text')}>
-            {(aria) => <textarea {...form.register('text')} {...aria} />}
+            {(aria) => <textarea className="textarea" {...form.register('text')} {...aria} />}
           </Field>
           <Field label="Part, if one was fitted" error={form.error('part')}>
-            {(aria) => <input {...form.register('part')} {...aria} />}
+            {(aria) => <input className="input" {...form.register('part')} {...aria} />}
           </Field>
           <Problem text={form.rest} trouble={form.trouble} />
           <fieldset className="m-0 border-0 p-0">
@@ -79,13 +79,13 @@ export function ServiceStation({ job, go }: StationProps) {
               own tool is possible; it wipes readiness, so keep the record first.
             </p>
           </fieldset>
-          <button type="submit" className="press press-act press-big" disabled={form.busy}>
+          <button type="submit" className="btn btn-primary btn-lg" disabled={form.busy}>
             Keep the repair
           </button>
         </form>
         <div className="grid gap-3">
-          <section className="sheet p-4">
-            <h2 className="sheet-title">Repairs</h2>
+          <section className="card p-4">
+            <h2 className="card-title">Repairs</h2>
             <ul className="m-0 mt-2 grid list-none gap-2 p-0">
               {job.repairs.map((r) => (
                 <li
@@ -96,7 +96,7 @@ export function ServiceStation({ job, go }: StationProps) {
                     <span className="font-[650]">{r.text}</span>
                     <span className="block text-[0.9rem] text-soft">{[r.part, r.by].filter(Boolean).join(' · ')}</span>
                   </span>
-                  <button type="button" className="press" disabled={busy} onClick={() => undo(r.id, r.rev, !r.undone)}>
+                  <button type="button" className="btn" disabled={busy} onClick={() => undo(r.id, r.rev, !r.undone)}>
                     {r.undone ? 'Take back in' : 'Undo'}
                   </button>
                 </li>

@@ -1,0 +1,30 @@
+import { useId } from 'react';
+
+/** A figure that may be negative: tablets' number pads have no minus, so its key stands beside it. */
+export function SignedField({ label, value, set }: { label: string; value: string; set: (v: string) => void }) {
+  const id = useId();
+  const minus = /^[-−–]/.test(value.trim());
+  return (
+    <div className="field">
+      <label htmlFor={id}>{label}</label>
+      <div className="join">
+        <button
+          type="button"
+          className="btn join-item px-4"
+          aria-label={`${label}: change the sign`}
+          aria-pressed={minus}
+          onClick={() => set(minus ? value.trim().slice(1) : `-${value.trim().replace(/^\+/, '')}`)}
+        >
+          ±
+        </button>
+        <input
+          id={id}
+          className="input join-item"
+          inputMode="decimal"
+          value={value}
+          onChange={(e) => set(e.target.value)}
+        />
+      </div>
+    </div>
+  );
+}
