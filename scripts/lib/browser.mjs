@@ -84,7 +84,7 @@ export async function openBrowser(base) {
     async fill(label, value) {
       const el = await find(
         By.xpath(
-          `//label[contains(normalize-space(.), ${literal(label)})]//*[self::input or self::textarea or self::select]`,
+          `//*[self::input or self::textarea or self::select][ancestor::label[contains(normalize-space(.), ${literal(label)})] or @id = //label[contains(normalize-space(.), ${literal(label)})]/@for]`,
         ),
       );
       await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', el);

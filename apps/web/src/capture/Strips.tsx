@@ -1,26 +1,14 @@
 import type { CaptureStatus, JobView } from '@just-balance/contract';
 import type { CapturePoint } from '@just-balance/core/capture';
-import {
-  CategoryScale,
-  Chart,
-  type ChartData,
-  type ChartOptions,
-  type ChartType,
-  LinearScale,
-  LineElement,
-  type Plugin,
-  PointElement,
-} from 'chart.js';
+import type { ChartOptions } from 'chart.js';
 import { scaleLinear } from 'd3-scale';
 import { useEffect, useRef, useState } from 'react';
-import { Line } from 'react-chartjs-2';
+import { Plot, useChartTheme } from '../charts/Plot.tsx';
 import { useLimits } from '../data/limits.ts';
 import type { JobLive } from '../data/live.tsx';
 import { signed } from '../ui/figures.ts';
-import { usePreferences, useShown } from '../ui/preferences.tsx';
+import { useShown } from '../ui/preferences.tsx';
 import { type Strip, stripsOf } from './strips.ts';
-
-Chart.register(LineElement, PointElement, LinearScale, CategoryScale);
 
 const WINDOW_S = 60;
 
@@ -62,7 +50,6 @@ export default function Strips({
 
 function StripRow({ strip, live, goodS, axis }: { strip: Strip; live: JobLive; goodS: number | null; axis: boolean }) {
   const show = useShown();
-  const { theme } = usePreferences();
   const points = strip.read(live);
   const last = points.at(-1);
   const shownLast = last && show(last.v, strip.unit, strip.digits);
@@ -97,7 +84,6 @@ function StripRow({ strip, live, goodS, axis }: { strip: Strip; live: JobLive; g
           goodS={goodS}
           axis={axis}
           label={strip.label}
-          theme={theme}
         />
       </div>
       <div className="text-right">
@@ -123,42 +109,6 @@ function useCalm(text: string): string {
   return shownText;
 }
 
-interface BandOptions {
-  low: number | null;
-  high: number | null;
-  goodS: number | null;
-}
-
-declare module 'chart.js' {
-  interface PluginOptionsByType<TType extends ChartType> {
-    bands?: TType extends ChartType ? BandOptions : never;
-  }
-}
-
-/** Expected band and good window behind the trace. One plugin for all: what it draws comes with the options of the moment. */
-const BANDS: Plugin<'line'> = {
-  id: 'bands',
-  beforeDatasetsDraw(chart, _, options) {
-    const { low, high, goodS } = options as BandOptions;
-    const { ctx, chartArea: a, scales } = chart;
-    const css = getComputedStyle(document.documentElement);
-    if (low !== null && high !== null) {
-      const top = Math.max(a.top, scales.y!.getPixelForValue(high));
-      const bottom = Math.min(a.bottom, scales.y!.getPixelForValue(low));
-      ctx.fillStyle = css.getPropertyValue('--band').trim();
-      if (bottom > top) ctx.fillRect(a.left, top, a.width, bottom - top);
-    }
-    if (goodS !== null && goodS > 0) {
-      const from = scales.x!.getPixelForValue(-goodS);
-      ctx.fillStyle = css.getPropertyValue('--act').trim();
-      ctx.globalAlpha = 0.13;
-      ctx.fillRect(from, a.top, a.right - from, a.height);
-      ctx.globalAlpha = 1;
-      ctx.fillRect(from - 1, a.top, 2, a.height);
-    }
-  },
-};
-
 interface TraceProps {
   points: { t: number; v: number }[];
   low: number | null;
@@ -167,12 +117,10 @@ interface TraceProps {
   goodS: number | null;
   axis: boolean;
   label: string;
-  theme: string;
 }
 
-function Trace({ points, low, high, span, goodS, axis, label, theme }: TraceProps) {
-  const css = getComputedStyle(document.documentElement);
-  const colour = (name: string) => css.getPropertyValue(name).trim();
+function Trace({ points, low, high, span, goodS, axis, label }: TraceProps) {
+  const theme = useChartTheme();
   const end = points.at(-1)?.t ?? 0;
   const visible = points.filter((p) => p.t >= end - WINDOW_S).map((p) => ({ x: p.t - end, y: p.v }));
   const values = visible.map((p) => p.y);
@@ -188,18 +136,15 @@ function Trace({ points, low, high, span, goodS, axis, label, theme }: TraceProp
     high !== null && Math.abs(high - middle) < 3 * span ? high : middle,
   );
   const [min, max] = scaleLinear([lowest, highest], [0, 1]).nice(3).domain() as [number, number];
-  const data: ChartData<'line', { x: number; y: number }[]> = {
-    datasets: [{ data: visible, borderColor: colour('--ink'), borderWidth: 2, pointRadius: 0, tension: 0 }],
+  const data = {
+    datasets: [{ label, data: visible, borderColor: theme.colour.ink, borderWidth: 2, pointRadius: 0, tension: 0 }],
   };
-  const tick = { color: colour('--soft'), font: { size: 11, family: 'Atkinson Hyperlegible Mono Variable' } };
+  const tick = theme.tick();
+  const annotations = [
+    ...(low !== null && high !== null ? [theme.band(Math.max(low, min), Math.min(high, max))] : []),
+    ...(goodS !== null && goodS > 0 ? [theme.mark(-goodS, 0), theme.line({ xMin: -goodS, xMax: -goodS }, 2)] : []),
+  ];
   const options: ChartOptions<'line'> = {
-    animation: false,
-    responsive: true,
-    maintainAspectRatio: false,
-    parsing: false,
-    normalized: true,
-    events: [],
-    plugins: { bands: { low, high, goodS } },
     scales: {
       x: {
         type: 'linear',
@@ -217,7 +162,7 @@ function Trace({ points, low, high, span, goodS, axis, label, theme }: TraceProp
           ...tick,
           callback: (v) => Number(v).toLocaleString('en-US', { maximumFractionDigits: 1 }),
         },
-        grid: { color: colour('--rule') },
+        grid: { color: theme.colour.rule },
         afterBuildTicks: (s) => {
           s.ticks = [min, min < 0 && max > 0 ? 0 : (min + max) / 2, max].map((value) => ({ value }));
         },
@@ -229,14 +174,7 @@ function Trace({ points, low, high, span, goodS, axis, label, theme }: TraceProp
   };
   return (
     <div className={axis ? 'h-[84px]' : 'h-[64px]'}>
-      <Line
-        key={theme}
-        data={data}
-        options={options}
-        plugins={[BANDS]}
-        aria-label={`${label}, the last minute`}
-        role="img"
-      />
+      <Plot type="line" data={data} options={options} annotations={annotations} label={`${label}, the last minute`} />
     </div>
   );
 }

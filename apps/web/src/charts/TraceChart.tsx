@@ -1,21 +1,12 @@
 import { type Channel, indexAt, type Level, reduce } from '@just-balance/core/series';
 import { useGesture } from '@use-gesture/react';
-import {
-  Chart,
-  type ChartConfiguration,
-  LinearScale,
-  LineController,
-  LineElement,
-  type Plugin,
-  PointElement,
-} from 'chart.js';
+import type { ChartData, ChartOptions } from 'chart.js';
 import { scaleLinear } from 'd3-scale';
-import { useEffect, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { clock, signed } from '../ui/figures.ts';
-import { usePreferences, useShown } from '../ui/preferences.tsx';
+import { useShown } from '../ui/preferences.tsx';
+import { Plot, useChartTheme } from './Plot.tsx';
 import { panned, type Range, zoomed } from './range.ts';
-
-Chart.register(LineController, LineElement, PointElement, LinearScale);
 
 export interface TraceStrip {
   channel: Channel;
@@ -46,230 +37,107 @@ const TOP_PX = 22;
 const LEFT_PX = 52;
 const ROW_PX = 84;
 
-/** What the plugin draws with, changed in place: the chart itself is made once. */
-interface Scene {
-  strips: readonly TraceStrip[];
-  shown: { low: number | null; high: number | null }[];
-  cursor: number | null;
-  marks: Props['marks'];
-  gaps: Props['gaps'];
-}
-
-function colour(name: string): string {
-  return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-}
-
-function scenery(scene: { current: Scene }): Plugin<'line'> {
-  return {
-    id: 'scenery',
-    beforeDatasetsDraw({ ctx, chartArea: a, scales }) {
-      const x = scales.x!;
-      const s = scene.current;
-      ctx.save();
-      ctx.beginPath();
-      ctx.rect(a.left, 0, a.width, a.bottom);
-      ctx.clip();
-      s.strips.forEach((_, i) => {
-        const y = scales[`y${i}`];
-        const { low, high } = s.shown[i] ?? { low: null, high: null };
-        if (!y || low === null || high === null) return;
-        const top = Math.max(y.top, y.getPixelForValue(high));
-        const bottom = Math.min(y.bottom, y.getPixelForValue(low));
-        ctx.fillStyle = colour('--band');
-        if (bottom > top) ctx.fillRect(a.left, top, a.width, bottom - top);
-      });
-      ctx.font = '12px "Atkinson Hyperlegible Next Variable"';
-      for (const g of s.gaps) {
-        const from = x.getPixelForValue(g.from);
-        const to = x.getPixelForValue(g.to);
-        ctx.strokeStyle = colour('--soft');
-        ctx.globalAlpha = 0.5;
-        ctx.beginPath();
-        for (let p = from - a.height; p < to; p += 9) {
-          ctx.moveTo(Math.max(p, from), p < from ? a.bottom - (from - p) : a.bottom);
-          ctx.lineTo(Math.min(p + a.height, to), a.bottom - Math.min(a.height, to - p));
-        }
-        ctx.stroke();
-        ctx.globalAlpha = 1;
-        ctx.fillStyle = colour('--ink');
-        ctx.fillText('no signal', from + 4, a.top - 8);
-      }
-      let labelled = Number.NEGATIVE_INFINITY;
-      for (const m of s.marks) {
-        const from = x.getPixelForValue(m.from);
-        const to = x.getPixelForValue(m.to);
-        if (to < a.left || from > a.right) continue;
-        ctx.fillStyle = colour('--act');
-        ctx.globalAlpha = 0.1;
-        ctx.fillRect(from, a.top, Math.max(2, to - from), a.height);
-        ctx.globalAlpha = 1;
-        ctx.fillRect(from, a.top - 3, Math.max(2, to - from), 3);
-        const at = Math.max(from, a.left);
-        if (at < labelled) continue;
-        ctx.fillText(m.label, at, a.top - 8);
-        labelled = at + ctx.measureText(m.label).width + 8;
-      }
-      ctx.restore();
-    },
-    afterDatasetsDraw({ ctx, chartArea: a, scales }) {
-      const t = scene.current.cursor;
-      if (t === null) return;
-      const at = scales.x!.getPixelForValue(t);
-      if (at < a.left || at > a.right) return;
-      ctx.save();
-      ctx.strokeStyle = colour('--act');
-      ctx.lineWidth = 1.5;
-      ctx.beginPath();
-      ctx.moveTo(at, a.top);
-      ctx.lineTo(at, a.bottom);
-      ctx.stroke();
-      ctx.restore();
-    },
-  };
-}
-
 /** At most six strips over one time axis: one canvas, one cursor; wheel, pinch, drag and keys move through it. */
 export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, setCursor }: Props) {
   const show = useShown();
-  const { theme, units } = usePreferences();
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const chart = useRef<Chart<'line', { x: number; y: number }[]> | null>(null);
-  const scene = useRef<Scene>({ strips, shown: [], cursor, marks, gaps });
-  const count = strips.length;
-
-  useEffect(() => {
-    const tick = { color: colour('--soft'), font: { size: 11, family: 'Atkinson Hyperlegible Mono Variable' } };
-    const y = Object.fromEntries(
-      Array.from({ length: count }, (_, i) => [
-        `y${i}`,
-        {
-          type: 'linear' as const,
-          stack: 'strips',
-          stackWeight: 1,
-          weight: count - i,
-          offset: false,
-          ticks: { ...tick, maxTicksLimit: 3, autoSkip: false },
-          grid: { color: colour('--rule') },
-          border: { color: colour('--soft') },
-          afterFit: (s: { width: number }) => {
-            s.width = LEFT_PX;
+  const theme = useChartTheme();
+  const canvas = useRef<HTMLDivElement>(null);
+  const drawn = useMemo(() => {
+    performance.mark('jb-redraw');
+    return strips.map((s) => drawnStrip(s, range, show));
+  }, [strips, range, show]);
+  const data = useMemo((): ChartData<'line', { x: number; y: number }[]> => {
+    const line = (i: number, points: { x: number; y: number }[], expected: boolean) => ({
+      label: `${expected ? 'expected ' : ''}${i}`,
+      data: points,
+      yAxisID: `y${i}`,
+      borderColor: expected ? theme.colour.bandEdge : theme.colour.ink,
+      borderWidth: expected ? 1.6 : 1.4,
+      borderDash: expected ? [5, 4] : [],
+      pointRadius: 0,
+      tension: 0,
+    });
+    return {
+      datasets: [...drawn.map((d, i) => line(i, d.points, false)), ...drawn.map((d, i) => line(i, d.expected, true))],
+    };
+  }, [drawn, theme]);
+  const options = useMemo((): ChartOptions<'line'> => {
+    const tick = theme.tick();
+    return {
+      layout: { padding: { top: TOP_PX, right: 2 } },
+      scales: {
+        x: {
+          type: 'linear',
+          min: range.from,
+          max: range.to,
+          ticks: { ...tick, maxTicksLimit: 8, maxRotation: 0, callback: (v) => clock(Number(v)) },
+          grid: { color: theme.colour.rule },
+          afterFit: (s) => {
+            s.height = AXIS_PX;
           },
         },
-      ]),
-    );
-    const config: ChartConfiguration<'line', { x: number; y: number }[]> = {
-      type: 'line',
-      data: {
-        datasets: [false, true].flatMap((expected) =>
-          Array.from({ length: count }, (_, i) => ({
-            data: [],
-            yAxisID: `y${i}`,
-            borderColor: colour(expected ? '--band-edge' : '--ink'),
-            borderWidth: expected ? 1.6 : 1.4,
-            borderDash: expected ? [5, 4] : [],
-            pointRadius: 0,
-            tension: 0,
-          })),
+        ...Object.fromEntries(
+          drawn.map(({ min, max, digits }, i) => [
+            `y${i}`,
+            {
+              type: 'linear' as const,
+              stack: 'strips',
+              stackWeight: 1,
+              weight: drawn.length - i,
+              offset: false,
+              min,
+              max,
+              ticks: {
+                ...tick,
+                maxTicksLimit: 3,
+                autoSkip: false,
+                // Neighbours share a border: the top figure of one would print over the lowest of the other.
+                callback: (v: number | string, k: number) =>
+                  k === 0 && i < drawn.length - 1
+                    ? ''
+                    : Number(v).toLocaleString('en-US', { maximumFractionDigits: digits }),
+              },
+              grid: { color: theme.colour.rule },
+              border: { color: theme.colour.soft },
+              afterBuildTicks: (axis: { ticks: { value: number }[] }) => {
+                axis.ticks = [min, min < 0 && max > 0 ? 0 : (min + max) / 2, max].map((value) => ({ value }));
+              },
+              afterFit: (s: { width: number }) => {
+                s.width = LEFT_PX;
+              },
+            },
+          ]),
         ),
       },
-      options: {
-        animation: false,
-        responsive: true,
-        maintainAspectRatio: false,
-        parsing: false,
-        normalized: true,
-        events: [],
-        layout: { padding: { top: TOP_PX, right: 2 } },
-        scales: {
-          x: {
-            type: 'linear',
-            min: 0,
-            max: 1,
-            ticks: { ...tick, maxTicksLimit: 8, maxRotation: 0, callback: (v) => clock(Number(v)) },
-            grid: { color: colour('--rule') },
-            afterFit: (s) => {
-              s.height = AXIS_PX;
-            },
-          },
-          ...(y as object),
-        },
-      },
-      plugins: [scenery(scene)],
     };
-    chart.current = new Chart(canvas.current!, config);
-    return () => {
-      chart.current?.destroy();
-      chart.current = null;
-    };
-  }, [count, theme]);
-
-  useEffect(() => {
-    const c = chart.current;
-    if (!c) return;
-    performance.mark('jb-redraw');
-    const shown: Scene['shown'] = [];
-    strips.forEach((s, i) => {
-      const drawn = reduce(
-        { time: s.channel.time, value: s.channel.value, levels: s.levels },
-        range.from,
-        range.to,
-        BUCKETS,
-      );
-      const zero = show(0, s.channel.unit, 2).value;
-      const one = show(1, s.channel.unit, 2).value - zero;
-      const data: { x: number; y: number }[] = [];
-      let least = Number.POSITIVE_INFINITY;
-      let most = Number.NEGATIVE_INFINITY;
-      for (let k = 0; k < drawn.time.length; k++) {
-        const low = zero + one * drawn.min[k]!;
-        const high = zero + one * drawn.max[k]!;
-        data.push({ x: drawn.time[k]!, y: low });
-        if (high !== low) data.push({ x: drawn.time[k]!, y: high });
-        if (low < least) least = low;
-        if (high > most) most = high;
-      }
-      const low = s.low === null ? null : zero + one * s.low;
-      const high = s.high === null ? null : zero + one * s.high;
-      shown.push({ low, high });
-      if (!(least <= most)) [least, most] = [low ?? 0, high ?? 1];
-      const span = Math.max(most - least, 10 ** -s.digits * 4);
-      const wide = low !== null && high !== null && high - low < 4 * span;
-      const [min, max] = scaleLinear()
-        .domain([Math.min(least - 0.05 * span, wide ? low : least), Math.max(most + 0.05 * span, wide ? high : most)])
-        .nice(3)
-        .domain() as [number, number];
-      const y = c.config.options!.scales![`y${i}`]! as {
-        min: number;
-        max: number;
-        ticks: object;
-        afterBuildTicks: unknown;
-      };
-      y.min = min;
-      y.max = max;
-      y.afterBuildTicks = (axis: { ticks: { value: number }[] }) => {
-        axis.ticks = [min, min < 0 && max > 0 ? 0 : (min + max) / 2, max].map((value) => ({ value }));
-      };
-      (y.ticks as { callback: unknown }).callback = (v: number, k: number) =>
-        // Neighbours share a border: the top figure of one would print over the lowest of the other.
-        k === 0 && i < count - 1 ? '' : v.toLocaleString('en-US', { maximumFractionDigits: s.digits });
-      c.data.datasets[i]!.data = data;
-      const e = s.expected && reduce(s.expected, range.from, range.to, BUCKETS / 2);
-      c.data.datasets[count + i]!.data = e
-        ? Array.from(e.time, (t, k) => ({ x: t, y: zero + one * ((e.min[k]! + e.max[k]!) / 2) }))
-        : [];
-    });
-    scene.current = { strips, shown, cursor: scene.current.cursor, marks, gaps };
-    const x = c.config.options!.scales!.x!;
-    x.min = range.from;
-    x.max = range.to;
-    c.update('none');
-    performance.measure('jb-redraw', 'jb-redraw');
-  }, [strips, range, marks, gaps, show, count, units, theme]);
-
-  useEffect(() => {
-    scene.current.cursor = cursor;
-    chart.current?.draw();
-  }, [cursor]);
+  }, [drawn, range, theme]);
+  const annotations = useMemo(() => {
+    const within = (m: { from: number; to: number }) => m.to >= range.from && m.from <= range.to;
+    const clipped = (m: { from: number; to: number }) =>
+      [Math.max(m.from, range.from), Math.min(m.to, range.to)] as const;
+    let labelled = Number.NEGATIVE_INFINITY;
+    return [
+      ...drawn.flatMap(({ band, min, max }, i) =>
+        band && band.low < max && band.high > min
+          ? [theme.band(Math.max(band.low, min), Math.min(band.high, max), `y${i}`)]
+          : [],
+      ),
+      ...gaps.filter(within).map((g) => theme.gap(...clipped(g))),
+      ...marks.filter(within).flatMap((m) => {
+        const [from, to] = clipped(m);
+        // A label as long as its words, about, in the time shown: the next one inside it stays unnamed.
+        const fits = from >= labelled;
+        if (fits) labelled = from + (m.label.length * 7.5 * (range.to - range.from)) / 640;
+        const top = drawn[0]?.max ?? 0;
+        return [
+          theme.mark(from, to, fits ? m.label : undefined),
+          theme.line({ xMin: from, xMax: to, yMin: top, yMax: top }, 3, 'y0'),
+        ];
+      }),
+    ];
+  }, [drawn, range, marks, gaps, theme]);
+  // After the plot's own effect: what a move through the recording costs, for the bench.
+  useEffect(() => void performance.measure('jb-redraw', 'jb-redraw'), [data]);
 
   const timeAt = (clientX: number) => {
     const box = canvas.current!.getBoundingClientRect();
@@ -343,11 +211,24 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
         role="group"
         aria-label="Traces over time. Arrow keys move, plus and minus zoom, 0 shows all, shift with arrows moves the cursor. The figures stand in the table below."
         className="relative cursor-crosshair touch-pan-y rounded-md select-none"
-        style={{ height: TOP_PX + AXIS_PX + ROW_PX * Math.max(1, count) }}
+        style={{ height: TOP_PX + AXIS_PX + ROW_PX * Math.max(1, strips.length) }}
         onKeyDown={onKeyDown}
         onMouseLeave={() => setCursor(null)}
       >
-        <canvas ref={canvas} aria-hidden />
+        <div ref={canvas} className="absolute inset-0">
+          <Plot type="line" data={data} options={options} annotations={annotations} />
+        </div>
+        {cursor !== null && cursor >= range.from && cursor <= range.to && (
+          <span
+            aria-hidden
+            className="pointer-events-none absolute w-[1.5px] bg-act"
+            style={{
+              top: TOP_PX,
+              bottom: AXIS_PX,
+              left: `calc(${LEFT_PX}px + ${(cursor - range.from) / (range.to - range.from)} * (100% - ${LEFT_PX + 2}px))`,
+            }}
+          />
+        )}
       </div>
       <ul
         className="m-0 grid list-none p-0 text-right"
@@ -373,6 +254,49 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
       </ul>
     </div>
   );
+}
+
+interface Drawn {
+  points: { x: number; y: number }[];
+  expected: { x: number; y: number }[];
+  band: { low: number; high: number } | null;
+  min: number;
+  max: number;
+  digits: number;
+}
+
+/** One strip of the part shown: least and greatest of each bucket, in the units shown, and the scale that fits them. */
+function drawnStrip(s: TraceStrip, range: Range, show: ReturnType<typeof useShown>): Drawn {
+  const part = reduce(
+    { time: s.channel.time, value: s.channel.value, levels: s.levels },
+    range.from,
+    range.to,
+    BUCKETS,
+  );
+  const zero = show(0, s.channel.unit, 2).value;
+  const one = show(1, s.channel.unit, 2).value - zero;
+  const points: Drawn['points'] = [];
+  let least = Number.POSITIVE_INFINITY;
+  let most = Number.NEGATIVE_INFINITY;
+  for (let k = 0; k < part.time.length; k++) {
+    const low = zero + one * part.min[k]!;
+    const high = zero + one * part.max[k]!;
+    points.push({ x: part.time[k]!, y: low });
+    if (high !== low) points.push({ x: part.time[k]!, y: high });
+    if (low < least) least = low;
+    if (high > most) most = high;
+  }
+  const band = s.low === null || s.high === null ? null : { low: zero + one * s.low, high: zero + one * s.high };
+  if (!(least <= most)) [least, most] = [band?.low ?? 0, band?.high ?? 1];
+  const span = Math.max(most - least, 10 ** -s.digits * 4);
+  const near = band && band.high - band.low < 4 * span ? band : { low: least, high: most };
+  const [min, max] = scaleLinear()
+    .domain([Math.min(least - 0.05 * span, near.low), Math.max(most + 0.05 * span, near.high)])
+    .nice(3)
+    .domain() as [number, number];
+  const e = s.expected && reduce(s.expected, range.from, range.to, BUCKETS / 2);
+  const expected = e ? Array.from(e.time, (t, k) => ({ x: t, y: zero + one * ((e.min[k]! + e.max[k]!) / 2) })) : [];
+  return { points, expected, band, min, max, digits: s.digits };
 }
 
 /** The value that stood at a moment. */

@@ -23,9 +23,22 @@ export const outboxStore: OutboxStore = {
   all: async () => (await store()).getAll('outbox'),
   async add(entries) {
     const tx = (await store()).transaction('outbox', 'readwrite', { durability: 'strict' });
-    const seqs = await Promise.all(entries.map((w) => tx.store.add(w)));
-    await tx.done;
-    return seqs;
+    const adds: Promise<number>[] = [];
+    try {
+      for (const w of entries) adds.push(tx.store.add(w));
+      const seqs = await Promise.all(adds);
+      await tx.done;
+      return seqs;
+    } catch (e) {
+      // What cannot be stored at all is refused before the database sees it: those beside it are taken back here.
+      for (const p of [tx.done, ...adds]) p.catch(() => {});
+      try {
+        tx.abort();
+      } catch {
+        // The database has taken it back by itself.
+      }
+      throw e;
+    }
   },
   async put(entry) {
     await (await store()).put('outbox', entry);

@@ -2,24 +2,14 @@ import type { JobView } from '@just-balance/contract';
 import { airflowOver, VE_MODEL_ERROR } from '@just-balance/core/expected';
 import type { Series } from '@just-balance/core/series';
 import { totalsOver, trimMap } from '@just-balance/core/trims';
-import {
-  Chart,
-  type ChartConfiguration,
-  Filler,
-  LinearScale,
-  LineController,
-  LineElement,
-  PointElement,
-  ScatterController,
-} from 'chart.js';
-import { useEffect, useMemo, useRef } from 'react';
+import type { AnnotationOptions } from 'chartjs-plugin-annotation';
+import { useMemo } from 'react';
+import { Plot, useChartTheme } from '../charts/Plot.tsx';
 import type { Range } from '../charts/range.ts';
 import { useLimits } from '../data/limits.ts';
 import { engineFacts } from '../job/engineFacts.ts';
 import { leaning, signed } from '../ui/figures.ts';
-import { usePreferences, useShown } from '../ui/preferences.tsx';
-
-Chart.register(ScatterController, LineController, LineElement, PointElement, LinearScale, Filler);
+import { useShown } from '../ui/preferences.tsx';
 
 /** Points a scatter draws at most; thinned evenly beyond. */
 const MOST_POINTS = 1500;
@@ -42,8 +32,6 @@ function within(s: Series, r: Range): Series {
   return { ...s, channels: s.channels.map(cut) as Series['channels'], texts: s.texts?.map(cut) as never };
 }
 
-const css = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-
 interface Dots {
   label: string;
   points: { x: number; y: number }[];
@@ -55,72 +43,55 @@ function Scatter({
   dots,
   xTitle,
   yTitle,
-  lines,
+  lines = [],
+  annotations,
   label,
 }: {
   dots: Dots[];
   xTitle: string;
   yTitle: string;
-  lines: { points: { x: number; y: number }[]; fillTo?: number; dashed?: boolean }[];
+  lines?: { points: { x: number; y: number }[]; dashed: boolean }[];
+  annotations?: AnnotationOptions[];
   label: string;
 }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const { theme } = usePreferences();
-  useEffect(() => {
-    const tick = { color: css('--soft'), font: { size: 12, family: 'Atkinson Hyperlegible Mono Variable' } };
+  const { colour, tick, title } = useChartTheme();
+  const data = useMemo(
+    () => ({
+      datasets: [
+        ...dots.map((d) => ({
+          label: d.label,
+          data: d.points,
+          pointStyle: d.shape,
+          pointRadius: d.hollow ? 4 : 2.5,
+          borderWidth: d.hollow ? 1.5 : 0,
+          borderColor: colour.ink,
+          backgroundColor: d.hollow ? 'transparent' : `${colour.ink}99`,
+        })),
+        ...lines.map((l, i) => ({
+          label: `line ${i}`,
+          data: l.points,
+          showLine: true,
+          pointRadius: 0,
+          borderWidth: 1.5,
+          borderColor: colour.bandEdge,
+          borderDash: l.dashed ? [5, 4] : [],
+        })),
+      ],
+    }),
+    [dots, lines, colour],
+  );
+  const options = useMemo(() => {
     const axis = (text: string) => ({
       type: 'linear' as const,
-      ticks: tick,
-      grid: { color: css('--rule') },
-      title: {
-        display: true,
-        text,
-        color: css('--ink'),
-        font: { size: 13, family: 'Atkinson Hyperlegible Next Variable' },
-      },
+      ticks: tick(12),
+      grid: { color: colour.rule },
+      title: title(text),
     });
-    const config: ChartConfiguration<'scatter'> = {
-      type: 'scatter',
-      data: {
-        datasets: [
-          ...dots.map((d) => ({
-            label: d.label,
-            data: d.points,
-            pointStyle: d.shape,
-            pointRadius: d.hollow ? 4 : 2.5,
-            borderWidth: d.hollow ? 1.5 : 0,
-            borderColor: css('--ink'),
-            backgroundColor: d.hollow ? 'transparent' : `${css('--ink')}99`,
-          })),
-          ...lines.map((l) => ({
-            label: '',
-            data: l.points,
-            type: 'line' as never,
-            showLine: true,
-            pointRadius: 0,
-            borderWidth: 1.5,
-            borderColor: css('--band-edge'),
-            borderDash: l.dashed ? [5, 4] : [],
-            backgroundColor: css('--band'),
-            fill: l.fillTo === undefined ? false : { value: l.fillTo },
-          })),
-        ],
-      },
-      options: {
-        animation: false,
-        responsive: true,
-        maintainAspectRatio: false,
-        parsing: false,
-        events: [],
-        scales: { x: axis(xTitle), y: axis(yTitle) },
-      },
-    };
-    const chart = new Chart(canvas.current!, config);
-    return () => chart.destroy();
-  }, [dots, xTitle, yTitle, lines, theme]);
+    return { scales: { x: axis(xTitle), y: axis(yTitle) } };
+  }, [xTitle, yTitle, colour, tick, title]);
   return (
     <div className="h-[430px]">
-      <canvas ref={canvas} role="img" aria-label={label} />
+      <Plot type="scatter" data={data} options={options} annotations={annotations} label={label} />
     </div>
   );
 }
@@ -157,31 +128,14 @@ export function TrimAgainstAirflow({ job, series, range }: PlotProps) {
           ];
     });
   }, [cut, beside, unit, show]);
-  const most = 1.1 * Math.max(1, ...dots.flatMap((d) => d.points.map((p) => p.x)));
-  const lines = useMemo(
-    () => [
-      {
-        points: [
-          { x: 0, y: limits.watchPct },
-          { x: most, y: limits.watchPct },
-        ],
-        fillTo: -limits.watchPct,
-      },
-      {
-        points: [
-          { x: 0, y: -limits.watchPct },
-          { x: most, y: -limits.watchPct },
-        ],
-      },
-    ],
-    [most, limits.watchPct],
-  );
+  const { band } = useChartTheme();
+  const annotations = useMemo(() => [band(-limits.watchPct, limits.watchPct)], [band, limits.watchPct]);
   if (dots.length === 0) return <Nothing what="closed-loop trims beside airflow or manifold pressure" />;
   return (
     <>
       <Scatter
         dots={dots}
-        lines={lines}
+        annotations={annotations}
         xTitle={`${beside === 'maf' ? 'Airflow' : 'Manifold pressure'}, ${show(0, unit, 0).unit}`}
         yTitle="Total trim, %"
         label={`Total trim against ${beside === 'maf' ? 'airflow' : 'manifold pressure'}`}

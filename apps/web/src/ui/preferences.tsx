@@ -32,10 +32,9 @@ export function PreferencesProvider({ children }: { children: ReactNode }) {
   const [tones, setTones] = useState(() => stored('jb-tones', ['on', 'off'], 'off') === 'on');
   useEffect(() => localStorage.setItem('jb-tones', tones ? 'on' : 'off'), [tones]);
   useEffect(() => localStorage.setItem('jb-units', units), [units]);
-  useEffect(() => {
-    localStorage.setItem('jb-theme', theme);
-    document.documentElement.dataset.theme = theme;
-  }, [theme]);
+  useEffect(() => localStorage.setItem('jb-theme', theme), [theme]);
+  // Before the children, not after them: plots take their colours from the page as they are drawn.
+  document.documentElement.dataset.theme = theme;
   useEffect(() => localStorage.setItem('jb-keys', keys ? 'on' : 'off'), [keys]);
   const value = useMemo(
     () => ({ units, setUnits, theme, setTheme, keys, setKeys, tones, setTones }),

@@ -1,0 +1,53 @@
+import { describe, expect, test } from '@jest/globals';
+import type { JobView } from '@just-balance/contract';
+import type { Waiting } from '../src/data/Outbox.ts';
+import { withWaiting } from '../src/data/withWaiting.ts';
+
+const job = { id: 'j1', readings: [], tests: [], cautions: [] } as unknown as JobView;
+
+const waiting = (path: string, body: object, more: Partial<Waiting> = {}): Waiting => ({
+  accountId: 'me',
+  jobId: 'j1',
+  group: 'g',
+  label: 'entry',
+  method: 'POST',
+  path,
+  body: JSON.stringify(body),
+  idempotencyKey: 'k',
+  refused: null,
+  ...more,
+});
+
+const reading = { id: 'r1', phase: 'before', reading: { at: 'idle', mafGps: 3.4 } };
+
+describe('a job and what waits for it on this device', () => {
+  test('nothing waits: the same object, so that nothing is drawn anew', () => {
+    expect(withWaiting(job, [])).toBe(job);
+    expect(withWaiting(job, [waiting('/jobs/j2/readings', reading, { jobId: 'j2' })])).toBe(job);
+  });
+
+  test('a reading, a test and a caution stand in it at once, by this device', () => {
+    const view = withWaiting(job, [
+      waiting('/jobs/j1/readings', reading),
+      waiting('/jobs/j1/tests', { id: 't1', test: { test: 'smoke', outcome: 'none' } }),
+      waiting('/jobs/j1/cautions', { caution: 'running', step: 'readings' }),
+    ]);
+    expect(view.readings).toMatchObject([{ id: 'r1', phase: 'before', source: 'hand', reading: { mafGps: 3.4 } }]);
+    expect(view.tests).toMatchObject([{ id: 't1', by: 'this device', undone: false }]);
+    expect(view.cautions).toMatchObject([{ caution: 'running', step: 'readings' }]);
+    expect(job.readings).toEqual([]);
+  });
+
+  test('gone up meanwhile, it stands once', () => {
+    const up = withWaiting(job, [waiting('/jobs/j1/readings', reading)]);
+    expect(withWaiting(up, [waiting('/jobs/j1/readings', reading)]).readings).toHaveLength(1);
+  });
+
+  test('files and changes to other nouns are not guessed at', () => {
+    const view = withWaiting(job, [
+      waiting('/jobs/j1/captures/c1/parts/0', {}, { method: 'PUT', body: new ArrayBuffer(2) }),
+      waiting('/jobs/j1/known', { id: 'k1' }),
+    ]);
+    expect([view.readings, view.tests, view.cautions]).toEqual([[], [], []]);
+  });
+});
