@@ -176,6 +176,26 @@ describe('a recording looked at', () => {
     if (view === 'Oxygen sensors') expect(await bodyText()).toMatch(/holds no oxygen sensor/);
   });
 
+  test('tabs by arrow keys, with their panel; a menu closes on Escape and gives the focus back', async () => {
+    await browser.press('Traces', '[role="tab"]');
+    const tab = () => browser.driver.switchTo().activeElement();
+    await (await tab()).sendKeys(Key.ARROW_RIGHT);
+    expect(await (await tab()).getText()).toBe('Trim against airflow');
+    await (await tab()).sendKeys(Key.END);
+    const last = await tab();
+    expect([await last.getText(), await last.getAttribute('aria-selected')]).toEqual(['Oxygen sensors', 'true']);
+    const panel = await browser.find(By.id((await last.getAttribute('aria-controls'))!));
+    expect(await panel.getAttribute('aria-labelledby')).toBe(await last.getAttribute('id'));
+    await (await tab()).sendKeys(Key.ARROW_RIGHT);
+    expect(await (await tab()).getText()).toBe('Traces');
+    const menu = () => browser.find(By.css('main details.dropdown'));
+    await browser.press('Take away', 'summary');
+    expect(await (await menu()).getAttribute('open')).toBe('true');
+    await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
+    expect(await (await menu()).getAttribute('open')).toBeNull();
+    expect(await (await tab()).getText()).toBe('Take away');
+  });
+
   test('on a phone nothing runs out of the page', async () => {
     await browser.size(390, 844);
     await browser.press('Traces', '[role="tab"]');

@@ -213,6 +213,12 @@ describe('the interface', () => {
     ]) {
       await body.sendKeys(key);
       expect(await at()).toBe(station);
+      // Where one is, for the ear: the title names the station, and reading goes on at the top of its page.
+      await browser.driver.wait(
+        async () => (await browser.driver.getTitle()).toLowerCase().startsWith(station.split('-')[0]),
+        5000,
+      );
+      expect(await browser.driver.switchTo().activeElement().getAttribute('id')).toBe('main');
     }
     await body.sendKeys('4');
     const field = await browser.find(By.css('textarea'));
@@ -289,7 +295,9 @@ describe('the interface', () => {
     await browser.fill('Airflow', '1,9');
     await browser.fill('Coolant', '190');
     await browser.fill('Short-term trim', '2,3');
-    await browser.fill('Long-term trim', '−1.5');
+    await browser.fill('Long-term trim', '1.5');
+    // A tablet's number pad has no minus: its key stands beside the field.
+    await browser.press('Long-term trim (LTFT), %: change the sign', 'dialog button[aria-label]');
     await browser.press('Keep this reading');
     await browser.text('is unusual. Right as it stands?');
     await browser.fill('Coolant', '91');

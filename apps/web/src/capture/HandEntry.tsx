@@ -1,30 +1,33 @@
-import { type JobView, type Phase, POINTS, READING_RANGES } from '@just-balance/contract';
+import { type JobView, NewReadingRequest, type Phase, POINTS, READING_RANGES } from '@just-balance/contract';
 import { quantumOf, TOOL_PROFILES, toolProfile } from '@just-balance/core/capture';
-import { pointLabel, type Reading } from '@just-balance/core/case';
+import { type BankKey, pointLabel, type Reading } from '@just-balance/core/case';
 import { DEFAULT_LIMITS, type TrimLimits, verdict } from '@just-balance/core/trims';
 import { convert, shown, type Unit, type UnitSystem } from '@just-balance/core/units';
-import { Fragment, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { newId } from '../data/api.ts';
 import { queuePost } from '../data/queue.ts';
 import { useAccount } from '../data/session.tsx';
+import { Field } from '../ui/Field.tsx';
 import { signed } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
 import { SignedField } from '../ui/SignedField.tsx';
 import { typed } from '../ui/typed.ts';
-import { useAction } from '../ui/useAction.ts';
-
-type Values = Record<string, string>;
+import { useTypedForm } from '../ui/useTypedForm.ts';
 
 /** What a tool shows beside the trims; outside low–high (metric) it is asked about. Ranges [house]. */
 const FIELDS = [
-  { key: 'rpm', field: 'rpm', label: 'Engine speed', unit: 'rpm', low: 300, high: 7500 },
-  { key: 'maf', field: 'mafGps', label: 'Airflow', unit: 'g/s', low: 0.3, high: 450 },
-  { key: 'map', field: 'mapKPa', label: 'Manifold, absolute', unit: 'kPa', low: 12, high: 300 },
-  { key: 'ect', field: 'ectC', label: 'Coolant', unit: '°C', low: -40, high: 125 },
-  { key: 'iat', field: 'iatC', label: 'Intake air', unit: '°C', low: -40, high: 90 },
+  { channel: 'rpm', key: 'rpm', label: 'Engine speed', unit: 'rpm', low: 300, high: 7500 },
+  { channel: 'maf', key: 'mafGps', label: 'Airflow', unit: 'g/s', low: 0.3, high: 450 },
+  { channel: 'map', key: 'mapKPa', label: 'Manifold, absolute', unit: 'kPa', low: 12, high: 300 },
+  { channel: 'ect', key: 'ectC', label: 'Coolant', unit: '°C', low: -40, high: 125 },
+  { channel: 'iat', key: 'iatC', label: 'Intake air', unit: '°C', low: -40, high: 90 },
 ] as const;
+
+const TRIMS = [1, 2].flatMap((bank) =>
+  (['stft', 'ltft'] as const).map((term) => ({ key: `${term}${bank}`, bank: `bank${bank}` as BankKey, term })),
+);
 
 const whole = (v: number) => Math.round(v).toLocaleString('en-US');
 
@@ -32,107 +35,100 @@ function unitOf(f: (typeof FIELDS)[number], units: UnitSystem): string {
   return shown(0, f.unit, 0, units).unit;
 }
 
+type Typed = Record<'at' | (typeof FIELDS)[number]['key'], string> & Record<string, string>;
+
 /** Both banks on one screen; what your tool shows, as it shows it. Comma or point. */
 export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phase; at: string; close: () => void }) {
   const dialog = useRef<HTMLDialogElement>(null);
-  const [point, setPoint] = useState(at);
-  const [values, setValues] = useState<Values>({});
   const [doubt, setDoubt] = useState<string | null>(null);
-  const { busy, problem, run } = useAction();
+  const sure = useRef(false);
   useEffect(() => dialog.current?.showModal(), []);
   const banks = job.vehicle.banks ?? 1;
-  const set = (k: string) => (e: React.ChangeEvent<HTMLInputElement>) => setValues({ ...values, [k]: e.target.value });
-  const number = (k: string): number | undefined => {
-    const raw = typed(values[k] ?? '');
-    return raw ? Number(raw) : undefined;
-  };
   const { units } = usePreferences();
   const { limits } = useAccount().shop.settings;
   const [toolId, setToolId] = useState(() => localStorage.getItem('jb-tool') ?? 'reader-full');
   const tool = toolProfile(toolId) ?? TOOL_PROFILES[1]!;
-  const unitHere = (f: (typeof FIELDS)[number]) => tool.unit[f.key] ?? unitOf(f, units);
+  const unitHere = (f: (typeof FIELDS)[number]) => (tool.unit[f.channel] ?? unitOf(f, units)) as Unit;
   const chooseTool = (id: string) => {
     localStorage.setItem('jb-tool', id);
     setToolId(id);
   };
-  const save = (sure: boolean) =>
-    run(async () => {
+  const number = (text: string | undefined) => (text?.trim() ? Number(typed(text)) : undefined);
+  const readingOf = (t: Typed): Reading => {
+    const reading: Reading = { at: t.at as Reading['at'] };
+    for (const f of FIELDS) {
+      const v = number(t[f.key]);
+      if (v === undefined) continue;
+      const from = unitHere(f);
+      reading[f.key] = from === f.unit ? v : Math.round(convert(v, from, f.unit as Unit) * 100) / 100;
+    }
+    for (const { key, bank, term } of TRIMS) {
+      const v = number(t[key]);
+      if (v !== undefined) reading.trims = { ...reading.trims, [bank]: { ...reading.trims?.[bank], [term]: v } };
+    }
+    // The steps of what was read stand with it: noise, and what is undecided, follow from them.
+    reading.quantum = Object.fromEntries(
+      ['stft', 'ltft', 'maf', 'map', 'ect', 'iat', 'rpm'].map((c) => [c, quantumOf(tool, c)]),
+    );
+    return reading;
+  };
+  const { register, watch, setValue, submit, busy, trouble, error, rest } = useTypedForm<Typed, NewReadingRequest>({
+    dto: NewReadingRequest,
+    defaults: Object.fromEntries([['at', at], ...[...FIELDS, ...TRIMS].map(({ key }) => [key, ''])]) as Typed,
+    fields: Object.fromEntries(TRIMS.map(({ key, bank, term }) => [`reading.trims.${bank}.${term}`, key])),
+    body: (t) => ({ id: newId(), phase, reading: readingOf(t) as NewReadingRequest['reading'] }),
+    check: (t) => {
       setDoubt(null);
-      const reading: Reading = { at: point as Reading['at'] };
+      const wrong: Record<string, string> = {};
       for (const f of FIELDS) {
-        const v = number(f.key);
-        if (v === undefined) continue;
-        if (Number.isNaN(v)) throw new Error(`${f.label}: “${values[f.key]}” is not a number`);
+        const v = number(t[f.key]);
         const from = unitHere(f);
-        const metric = from === f.unit ? v : convert(v, from as Unit, f.unit as Unit);
-        const [low, high] = READING_RANGES[f.field].map((x) =>
-          from === f.unit ? x : convert(x, f.unit as Unit, from as Unit),
-        );
+        const [low, high] = READING_RANGES[f.key].map((x) => (from === f.unit ? x : convert(x, f.unit as Unit, from)));
+        if (Number.isNaN(v)) wrong[f.key] = `“${t[f.key]}” is not a number`;
         // The range in the unit that was typed: what the server would say is metric.
-        if (!(metric >= READING_RANGES[f.field][0] && metric <= READING_RANGES[f.field][1]))
-          throw new Error(`${f.label}: ${values[f.key]} ${from} cannot be: ${whole(low!)} to ${whole(high!)} ${from}`);
-        reading[f.field] = from === f.unit ? v : Math.round(metric * 100) / 100;
+        else if (v !== undefined && !(v >= low! && v <= high!))
+          wrong[f.key] = `${t[f.key]} ${from} cannot be: ${whole(low!)} to ${whole(high!)} ${from}`;
       }
-      for (let b = 1; b <= banks; b++) {
-        const stft = number(`s${b}`);
-        const ltft = number(`l${b}`);
-        if (Number.isNaN(stft) || Number.isNaN(ltft)) throw new Error(`bank ${b}: a trim is not a number`);
-        if (stft === undefined && ltft === undefined) continue;
-        const [low, high] = READING_RANGES.trim;
-        for (const t of [stft, ltft])
-          if (t !== undefined && !(t >= low && t <= high))
-            throw new Error(`bank ${b}: a trim of ${t} % cannot be: ${low} to ${high} %`);
-        reading.trims = {
-          ...reading.trims,
-          [`bank${b}`]: { ...(stft !== undefined ? { stft } : {}), ...(ltft !== undefined ? { ltft } : {}) },
-        };
+      const [low, high] = READING_RANGES.trim;
+      for (const { key } of TRIMS) {
+        const v = number(t[key]);
+        if (Number.isNaN(v)) wrong[key] = `“${t[key]}” is not a number`;
+        else if (v !== undefined && !(v >= low && v <= high))
+          wrong[key] = `a trim of ${t[key]} % cannot be: ${low} to ${high} %`;
       }
-      // The steps of what was read stand with it: noise, and what is undecided, follow from them.
-      reading.quantum = Object.fromEntries(
-        ['stft', 'ltft', 'maf', 'map', 'ect', 'iat', 'rpm'].map((c) => [c, quantumOf(tool, c)]),
-      );
+      return wrong;
+    },
+    send: async (body, t) => {
       const odd = FIELDS.find((f) => {
-        const v = reading[f.field];
+        const v = body.reading[f.key];
         return v !== undefined && !(v >= f.low && v <= f.high);
       });
-      if (odd && !sure) {
-        setDoubt(`${odd.label} ${values[odd.key]} ${unitHere(odd)} is unusual. Right as it stands?`);
-        return;
-      }
-      await queuePost(job.id, `Reading by hand, ${pointLabel(point as Reading['at'])}`, `/jobs/${job.id}/readings`, {
-        id: newId(),
-        phase,
-        reading,
-      });
+      if (odd && !sure.current)
+        return setDoubt(`${odd.label} ${t[odd.key]} ${unitHere(odd)} is unusual. Right as it stands?`);
+      const label = `Reading by hand, ${pointLabel(t.at as Reading['at'])}`;
+      await queuePost(job.id, label, `/jobs/${job.id}/readings`, body);
       await mutate(`/jobs/${job.id}`);
       close();
-    });
-  const field = (k: string, label: string) => (
-    <label className="field">
-      {label}
-      <input className="input" inputMode="decimal" value={values[k] ?? ''} onChange={set(k)} />
-    </label>
-  );
-  const trim = (k: string, label: string) => (
-    <SignedField label={label} value={values[k] ?? ''} set={(v) => setValues({ ...values, [k]: v })} />
+    },
+  });
+  const press = (certain: boolean) => (e: React.SyntheticEvent) => {
+    sure.current = certain;
+    submit(e);
+  };
+  const now = watch();
+  const trim = (key: string, label: string) => (
+    <SignedField label={label} value={now[key] ?? ''} set={(v) => setValue(key, v)} error={error(key)} />
   );
   return (
     <dialog ref={dialog} className="modal modal-middle text-ink" onClose={close} aria-labelledby="hand-title">
-      <form
-        className="modal-box grid w-[min(680px,94vw)] max-w-none gap-3"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void save(false);
-        }}
-        noValidate
-      >
+      <form className="modal-box grid w-[min(680px,94vw)] max-w-none gap-3" onSubmit={press(false)} noValidate>
         <h2 id="hand-title" className="m-0 text-xl font-bold">
           Enter by hand
         </h2>
         <div className="grid gap-3 sm:grid-cols-2">
           <label className="field">
             Operating point
-            <select className="select" value={point} onChange={(e) => setPoint(e.target.value)}>
+            <select className="select" {...register('at')}>
               {POINTS.filter((p) => !['snap', 'decel', 'boost'].includes(p)).map((p) => (
                 <option key={p} value={p}>
                   {pointLabel(p)}
@@ -157,8 +153,12 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
           peak is easily missed below ten.
         </p>
         <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
-          {FIELDS.filter((f) => f.key !== 'maf' || job.vehicle.metering !== 'speed-density').map((f) => (
-            <Fragment key={f.key}>{field(f.key, `${f.label}, ${unitHere(f)}`)}</Fragment>
+          {FIELDS.filter((f) => f.channel !== 'maf' || job.vehicle.metering !== 'speed-density').map((f) => (
+            <Field key={f.key} label={`${f.label}, ${unitHere(f)}`} error={error(f.key)}>
+              {(aria) => (
+                <input className="input" inputMode={f.low < 0 ? 'text' : 'decimal'} {...register(f.key)} {...aria} />
+              )}
+            </Field>
           ))}
         </div>
         {job.vehicle.fuel === 'petrol' &&
@@ -167,21 +167,21 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
               <legend className="p-0 font-[650]">
                 Bank {b} {b === 1 ? '●' : '◇'}
               </legend>
-              {trim(`s${b}`, 'Short-term trim (STFT), %')}
-              {trim(`l${b}`, 'Long-term trim (LTFT), %')}
+              {trim(`stft${b}`, 'Short-term trim (STFT), %')}
+              {trim(`ltft${b}`, 'Long-term trim (LTFT), %')}
               <TotalNow
-                short={number(`s${b}`)}
-                long={number(`l${b}`)}
+                short={number(now[`stft${b}`])}
+                long={number(now[`ltft${b}`])}
                 quantum={quantumOf(tool, 'stft')}
                 limits={{ ...DEFAULT_LIMITS, ...limits }}
               />
             </fieldset>
           ))}
         <p className="m-0 text-soft">Read by eye counts with more noise than a capture.</p>
-        <Problem text={problem ?? doubt} />
+        <Problem text={rest ?? doubt} trouble={trouble} />
         <div className="flex justify-end gap-4">
           {doubt && (
-            <button type="button" className="btn" disabled={busy} onClick={() => void save(true)}>
+            <button type="button" className="btn" disabled={busy} onClick={press(true)}>
               Keep it as it is
             </button>
           )}

@@ -1,4 +1,4 @@
-import type { JobView, RecordingView } from '@just-balance/contract';
+import { type JobView, MarkDto, type RecordingView } from '@just-balance/contract';
 import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
 import { between, pyramid, statistics } from '@just-balance/core/series';
 import { DEFAULT_LIMITS } from '@just-balance/core/trims';
@@ -11,12 +11,13 @@ import { api } from '../data/api.ts';
 import { engineFacts } from '../job/engineFacts.ts';
 import { captureLabel } from '../job/figures.ts';
 import { Dropdown } from '../ui/Dropdown.tsx';
+import { Field } from '../ui/Field.tsx';
 import { clock } from '../ui/figures.ts';
 import { NextStep } from '../ui/NextStep.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { useShown } from '../ui/preferences.tsx';
 import { Tabs } from '../ui/Tabs.tsx';
-import { useAction } from '../ui/useAction.ts';
+import { useTypedForm } from '../ui/useTypedForm.ts';
 import { channelLabel } from './importing/channels.ts';
 import { OxygenSensors } from './OxygenSensors.tsx';
 import { AirflowAgainstExpected, TrimAgainstAirflow, TrimMapPlot } from './Plots.tsx';
@@ -65,7 +66,6 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   const { view: recording, series, levels, loading, problem } = useRecording(job.id, captureId, wanted);
   const [zoom, setZoom] = useState<Range | null>(null);
   const [cursor, setCursor] = useState<number | null>(null);
-  const action = useAction();
   const all = useMemo((): Range => ({ from: 0, to: Math.max(1, recording?.durationS ?? 1) }), [recording?.durationS]);
   const range = zoom ?? all;
   const setRange = (change: (r: Range) => Range) => setZoom((old) => change(old ?? all));
@@ -112,15 +112,12 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   );
   const marks = useMemo(() => (recording?.marks ?? []).map((m) => ({ ...m, label: captureLabel(m.at) })), [recording]);
   const gaps = useMemo(() => recording?.gapSpans ?? [], [recording]);
-  const addMark = (text: string) =>
-    action.run(async () => {
-      const at = cursor === null ? range : { from: cursor, to: cursor };
-      await mutate(
-        `/jobs/${job.id}/captures/${captureId}/recording`,
-        await api.post<RecordingView>(`/jobs/${job.id}/captures/${captureId}/marks`, { at: text, ...at }),
-        { revalidate: false },
-      );
-    });
+  const addMark = async (mark: MarkDto) =>
+    mutate(
+      `/jobs/${job.id}/captures/${captureId}/recording`,
+      await api.post<RecordingView>(`/jobs/${job.id}/captures/${captureId}/marks`, mark),
+      { revalidate: false },
+    );
   if (!recording)
     return (
       <NextStep tone={problem ? 'trouble' : 'wait'} title={problem ?? 'Opening the recording…'} why="">
@@ -140,7 +137,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
           Back to Readings
         </button>
       </NextStep>
-      <Problem text={problem ?? action.problem} />
+      <Problem text={problem} />
       <Tabs label="Views of the recording" views={VIEWS} view={view} choose={setView} busy={loading}>
         {loading && <p className="m-0 text-soft">Loading channels…</p>}
         {view === 'Traces' && strips.length > 0 && (
@@ -196,7 +193,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
             marks={marks}
             go={(m) => setZoom(around(m.from, m.to, all))}
             add={addMark}
-            busy={action.busy}
+            span={cursor === null ? range : { from: cursor, to: cursor }}
             at={cursor === null ? 'the part shown' : `the cursor, ${clock(cursor)}`}
           />
           <ChannelChoice available={available} chosen={ids} choose={setChosen} />
@@ -309,16 +306,26 @@ function Marks({
   marks,
   go,
   add,
-  busy,
+  span,
   at,
 }: {
   marks: readonly { at: string; from: number; to: number; label: string }[];
   go: (m: { from: number; to: number }) => void;
-  add: (text: string) => Promise<void>;
-  busy: boolean;
+  add: (mark: MarkDto) => Promise<unknown>;
+  /** What a new mark is put on. */
+  span: Range;
   at: string;
 }) {
-  const [text, setText] = useState('');
+  const { register, reset, submit, busy, error, trouble } = useTypedForm({
+    dto: MarkDto,
+    defaults: { at: '' },
+    body: (t) => ({ at: t.at.trim(), ...span }),
+    check: (t) => (t.at.trim() ? {} : { at: 'say what happened' }),
+    send: async (mark) => {
+      await add(mark);
+      reset();
+    },
+  });
   return (
     <section className="card p-4">
       <h2 className="card-title">Marks</h2>
@@ -330,27 +337,17 @@ function Marks({
         ))}
         {marks.length === 0 && <span className="text-soft">None yet.</span>}
       </div>
-      <form
-        className="flex gap-2"
-        onSubmit={(e) => {
-          e.preventDefault();
-          if (text.trim()) void add(text.trim()).then(() => setText(''));
-        }}
-      >
-        <label className="field flex-1">
-          <span className="text-soft">Mark {at}</span>
-          <input
-            className="input"
-            value={text}
-            maxLength={60}
-            onChange={(e) => setText(e.target.value)}
-            placeholder="what happened"
-          />
-        </label>
-        <button type="submit" className="btn self-end" disabled={busy || !text.trim()}>
+      <form className="flex items-end gap-2" onSubmit={submit} noValidate>
+        <Field className="flex-1" label={`Mark ${at}`} error={error('at')}>
+          {(aria) => (
+            <input className="input" maxLength={60} placeholder="what happened" {...register('at')} {...aria} />
+          )}
+        </Field>
+        <button type="submit" className="btn" disabled={busy}>
           Mark
         </button>
       </form>
+      <Problem trouble={trouble} />
     </section>
   );
 }

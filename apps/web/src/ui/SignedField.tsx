@@ -1,7 +1,17 @@
 import { useId } from 'react';
 
 /** A figure that may be negative: tablets' number pads have no minus, so its key stands beside it. */
-export function SignedField({ label, value, set }: { label: string; value: string; set: (v: string) => void }) {
+export function SignedField({
+  label,
+  value,
+  set,
+  error,
+}: {
+  label: string;
+  value: string;
+  set: (v: string) => void;
+  error?: string | undefined;
+}) {
   const id = useId();
   const minus = /^[-−–]/.test(value.trim());
   return (
@@ -22,9 +32,16 @@ export function SignedField({ label, value, set }: { label: string; value: strin
           className="input join-item"
           inputMode="decimal"
           value={value}
+          aria-invalid={error !== undefined}
+          aria-describedby={error ? `${id}-error` : undefined}
           onChange={(e) => set(e.target.value)}
         />
       </div>
+      {error && (
+        <span id={`${id}-error`} role="alert" className="text-[0.9rem] font-[550] text-caution">
+          {error}
+        </span>
+      )}
     </div>
   );
 }

@@ -10,6 +10,8 @@ interface Options<T extends FieldValues, B extends object> {
   defaults: T;
   /** What was typed, as what is sent. */
   body: (typed: T) => B;
+  /** What only the form can say, in the words and units typed: per field, before the contract's class is asked. */
+  check?: (typed: T) => Partial<Record<Path<T>, string>>;
   /** Fields of the body that are called otherwise in the form; the others are called the same. */
   fields?: Readonly<Record<string, Path<T>>>;
   send: (body: B, typed: T) => Promise<unknown>;
@@ -23,6 +25,7 @@ export function useTypedForm<T extends FieldValues, B extends object>({
   dto,
   defaults,
   body,
+  check,
   fields,
   send,
 }: Options<T, B>) {
@@ -48,6 +51,11 @@ export function useTypedForm<T extends FieldValues, B extends object>({
   const form = useForm<T>({
     defaultValues: defaults as DefaultValues<T>,
     resolver: async (typed, context, options) => {
+      const own = Object.entries(check?.(typed) ?? {});
+      if (own.length > 0) {
+        const errors = Object.fromEntries(own.map(([at, message]) => [at, { type: 'typed', message }]));
+        return { values: {}, errors: errors as unknown as FieldErrors<T> };
+      }
       const { errors: found } = await classValidatorResolver(dto as new () => B & FieldValues)(
         body(typed) as B & FieldValues,
         context,
@@ -80,7 +88,7 @@ export function useTypedForm<T extends FieldValues, B extends object>({
     watch: form.watch,
     setValue: form.setValue,
     getValues: form.getValues,
-    submit: (e: React.FormEvent) => void submit(e),
+    submit: (e: React.SyntheticEvent) => void submit(e),
     busy,
     trouble,
     error,

@@ -1,10 +1,10 @@
-import type { JobView } from '@just-balance/contract';
+import { type JobView, NewTestRequest } from '@just-balance/contract';
 import type { TestResult } from '@just-balance/core/case';
 import { outcomeLabel, outcomesOf, type TestRow } from '@just-balance/core/catalogue';
 import { stationPressure } from '@just-balance/core/expected';
 import { bankTotals } from '@just-balance/core/proof';
 import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
 import { newId } from '../../data/api.ts';
@@ -12,9 +12,11 @@ import { queuePost } from '../../data/queue.ts';
 import { Cautions } from '../../job/Cautions.tsx';
 import { newestReadings } from '../../job/figures.ts';
 import { announceUndo } from '../../job/UndoBar.tsx';
+import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
 
 /** Fields of the numeric tests, with what is likely so that a slip is asked about. Common practice. */
 const FIELDS: Record<string, { key: string; label: string; low: number; high: number }[]> = {
@@ -104,7 +106,7 @@ export function OutcomePanel({
           </div>
         )}
         {row.measure ? (
-          <Values fields={FIELDS[row.measure] ?? []} busy={busy} record={(values) => record({ values })} />
+          <Values testId={row.id} fields={FIELDS[row.measure] ?? []} record={(values) => record({ values })} />
         ) : (
           outcomes.map((o) => (
             <button
@@ -173,50 +175,48 @@ function startOf(job: JobView): Record<string, number | undefined> {
 }
 
 function Values({
+  testId,
   fields,
-  busy,
   record,
 }: {
+  testId: string;
   fields: { key: string; label: string; low: number; high: number }[];
-  busy: boolean;
-  record: (v: Record<string, number>) => void;
+  record: (v: Record<string, number>) => Promise<void>;
 }) {
-  const [text, setText] = useState<Record<string, string>>({});
   const [doubt, setDoubt] = useState<string | null>(null);
-  const parsed = Object.fromEntries(
-    fields.flatMap((f) => (text[f.key]?.trim() ? [[f.key, Number(typed(text[f.key]!))]] : [])),
-  );
-  const submit = (sure: boolean) => {
-    const wrong = fields.find((f) => f.key in parsed && !Number.isFinite(parsed[f.key]));
-    if (wrong) return setDoubt(`${wrong.label}: “${text[wrong.key]}” is not a number.`);
-    if (Object.keys(parsed).length === 0) return setDoubt('Enter at least one figure.');
-    const odd = fields.find((f) => f.key in parsed && (parsed[f.key]! < f.low || parsed[f.key]! > f.high));
-    if (odd && !sure)
-      return setDoubt(`${odd.label}: ${parsed[odd.key]} is outside ${odd.low}–${odd.high}. Right as it stands?`);
-    record(parsed);
+  const sure = useRef(false);
+  const numbers = (t: Record<string, string>) =>
+    Object.fromEntries(fields.flatMap((f) => (t[f.key]?.trim() ? [[f.key, Number(typed(t[f.key]!))]] : [])));
+  const { register, submit, busy, error } = useTypedForm<Record<string, string>, NewTestRequest>({
+    dto: NewTestRequest,
+    defaults: Object.fromEntries(fields.map((f) => [f.key, ''])),
+    body: (t) => ({ id: newId(), test: { id: testId, values: numbers(t) } }),
+    check: (t) => {
+      setDoubt(null);
+      const wrong = fields.filter((f) => Number.isNaN(numbers(t)[f.key] ?? 0));
+      if (wrong.length > 0) return Object.fromEntries(wrong.map((f) => [f.key, `“${t[f.key]}” is not a number`]));
+      return Object.keys(numbers(t)).length === 0 ? { [fields[0]!.key]: 'enter at least one figure' } : {};
+    },
+    send: async (_, t) => {
+      const values = numbers(t);
+      const odd = fields.find((f) => f.key in values && (values[f.key]! < f.low || values[f.key]! > f.high));
+      if (odd && !sure.current)
+        return setDoubt(`${odd.label}: ${values[odd.key]} is outside ${odd.low}–${odd.high}. Right as it stands?`);
+      await record(values);
+    },
+  });
+  const press = (certain: boolean) => (e: React.SyntheticEvent) => {
+    sure.current = certain;
+    submit(e);
   };
   return (
-    <form
-      className="flex flex-wrap items-end gap-4"
-      onSubmit={(e) => {
-        e.preventDefault();
-        submit(false);
-      }}
-      noValidate
-    >
+    <form className="flex flex-wrap items-end gap-4" onSubmit={press(false)} noValidate>
       {fields.map((f) => (
-        <label key={f.key} className="field w-52">
-          {f.label}
-          <input
-            className="input"
-            inputMode="decimal"
-            value={text[f.key] ?? ''}
-            onChange={(e) => {
-              setText({ ...text, [f.key]: e.target.value });
-              setDoubt(null);
-            }}
-          />
-        </label>
+        <Field key={f.key} className="w-52" label={f.label} error={error(f.key)}>
+          {(aria) => (
+            <input className="input" inputMode={f.low < 0 ? 'text' : 'decimal'} {...register(f.key)} {...aria} />
+          )}
+        </Field>
       ))}
       <button type="submit" className="btn btn-primary btn-lg" disabled={busy}>
         Record
@@ -224,11 +224,9 @@ function Values({
       {doubt && (
         <div className="flex w-full flex-wrap items-center gap-4">
           <Problem text={doubt} />
-          {doubt.endsWith('stands?') && (
-            <button type="button" className="btn" disabled={busy} onClick={() => submit(true)}>
-              Keep it
-            </button>
-          )}
+          <button type="button" className="btn" disabled={busy} onClick={press(true)}>
+            Keep it
+          </button>
         </div>
       )}
     </form>

@@ -1,4 +1,4 @@
-import { COMPLAINTS, type JobView, SITUATIONS } from '@just-balance/contract';
+import { COMPLAINTS, type JobView, RecentWorkDto, SITUATIONS } from '@just-balance/contract';
 import { pointsFor } from '@just-balance/core/capture';
 import { complaintLabel, partLabel, pointLabel } from '@just-balance/core/case';
 import { idInWords } from '@just-balance/core/units';
@@ -6,15 +6,16 @@ import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../../data/api.ts';
 import { SymptomPicker } from '../../job/SymptomPicker.tsx';
+import { Field } from '../../ui/Field.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
 
 /** Who noticed what, when, and what was touched last. */
 export function Story({ job }: { job: JobView }) {
   const { busy, trouble, run } = useAction();
-  const [work, setWork] = useState('');
-  const [days, setDays] = useState('');
   const patch = (complaint: typeof job.complaint) =>
     run(
       async () => {
@@ -47,49 +48,7 @@ export function Story({ job }: { job: JobView }) {
           ))}
           {recent.length === 0 && <li className="text-soft">Nothing known. “Already replaced” proves little.</li>}
         </ul>
-        <form
-          className="flex gap-2"
-          onSubmit={(e) => {
-            e.preventDefault();
-            if (work.trim())
-              void patch({
-                ...job.complaint,
-                recentWork: [
-                  ...recent,
-                  {
-                    part: work.trim().toLowerCase().replaceAll(' ', '-'),
-                    ...(days.trim() === '' || Number.isNaN(Number(days)) ? {} : { days: Number(days) }),
-                  },
-                ],
-              }).then(() => {
-                setWork('');
-                setDays('');
-              });
-          }}
-        >
-          <label className="field flex-1">
-            <span className="sr-only">Part or work</span>
-            <input
-              className="input"
-              value={work}
-              onChange={(e) => setWork(e.target.value)}
-              placeholder="part or work"
-            />
-          </label>
-          <label className="field w-32">
-            <span className="sr-only">Days ago</span>
-            <input
-              className="input"
-              inputMode="numeric"
-              value={days}
-              onChange={(e) => setDays(e.target.value)}
-              placeholder="days ago"
-            />
-          </label>
-          <button type="submit" className="btn">
-            Add
-          </button>
-        </form>
+        <WorkForm add={(w) => patch({ ...job.complaint, recentWork: [...recent, w] })} />
       </div>
       <OtherLamps key={job.complaint.otherLamps ?? ''} job={job} patch={patch} />
       <div>
@@ -104,6 +63,35 @@ export function Story({ job }: { job: JobView }) {
       </div>
       <Problem trouble={trouble} />
     </section>
+  );
+}
+
+/** What was touched, and how long ago where that is known. */
+function WorkForm({ add }: { add: (w: RecentWorkDto) => Promise<void> }) {
+  const { register, reset, submit, busy, error } = useTypedForm({
+    dto: RecentWorkDto,
+    defaults: { part: '', days: '' },
+    body: (t) => ({
+      part: t.part.trim().toLowerCase().replaceAll(' ', '-'),
+      ...(t.days.trim() === '' ? {} : { days: Number(typed(t.days)) }),
+    }),
+    send: async (w) => {
+      await add(w);
+      reset();
+    },
+  });
+  return (
+    <form className="flex items-end gap-2" onSubmit={submit} noValidate>
+      <Field className="flex-1" label="Part or work" error={error('part')}>
+        {(aria) => <input className="input" {...register('part')} {...aria} />}
+      </Field>
+      <Field className="w-32" label="Days ago" error={error('days')}>
+        {(aria) => <input className="input" inputMode="numeric" {...register('days')} {...aria} />}
+      </Field>
+      <button type="submit" className="btn" disabled={busy}>
+        Add
+      </button>
+    </form>
   );
 }
 
