@@ -2,27 +2,20 @@ import { rmSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type App, type Browser, expectAccessible, openBrowser, startApp } from './app.ts';
+import { type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
 import { writeCsvFiles } from './csvFiles.ts';
 
 let app: App;
 let browser: Browser;
 const log = writeCsvFiles()[0]!.path;
 beforeAll(async () => {
-  app = await startApp();
-  browser = await openBrowser(app.base);
-  await browser.size(1280, 800);
-  await browser.go('/');
-  await browser.press('R. Okafor');
-  await browser.text('Everyone');
+  ({ app, browser } = await openDemo());
 }, 120_000);
 afterAll(async () => {
-  await browser?.close();
-  await app?.remove();
+  await closeDemo({ app, browser });
   rmSync(dirname(log), { recursive: true, force: true });
 });
 
-const bodyText = async (): Promise<string> => (await browser.find(By.css('body'))).getText();
 const bay = (n: number, command: string, more = {}) => browser.post(`/bays/${n}`, { command, ...more });
 const uuid = () => browser.driver.executeScript<string>('return crypto.randomUUID()');
 
@@ -53,8 +46,8 @@ describe('guided capture on three simulated cars', () => {
     const id = await jobOn(1);
     await browser.press('Start');
     await browser.text('capturing,', 40_000);
-    expect(await bodyText()).toMatch(/Total trim, bank 2 ◇/);
-    expect(await bodyText()).toMatch(/Airflow\s+\d+(\.\d)?\/s/);
+    expect(await bodyText(browser)).toMatch(/Total trim, bank 2 ◇/);
+    expect(await bodyText(browser)).toMatch(/Airflow\s+\d+(\.\d)?\/s/);
     await browser.text('Take hold 2,500', 60_000);
     const [r] = (await job(id)).readings;
     const total = (b: 'bank1' | 'bank2') => r.reading.trims[b].stft + r.reading.trims[b].ltft;
@@ -134,7 +127,7 @@ describe('guided capture on three simulated cars', () => {
     const r = await browser.json(`/api/jobs/${id}/captures/${captures.at(-1).id}/recording`);
     const c = r.channels.find((x: { id: string }) => x.id === 'o2s11');
     expect(c.n / c.toS).toBeGreaterThan(20);
-    expect(await bodyText()).toMatch(/crossings in 10 s, \d+ ms|takes \d+ ms/);
+    expect(await bodyText(browser)).toMatch(/crossings in 10 s, \d+ ms|takes \d+ ms/);
     expect((await job(id)).readings).toEqual([]);
   });
 });
@@ -221,7 +214,7 @@ describe('without the server', () => {
     await browser.text('words.csv is kept on this device', 20_000);
     await browser.text('2 entries wait on this device');
     await app.start();
-    await browser.driver.wait(async () => !/waits? on this device/.test(await bodyText()), 30_000);
+    await browser.driver.wait(async () => !/waits? on this device/.test(await bodyText(browser)), 30_000);
     const j = await job(id);
     expect(j.readings.map((r: { source: string; reading: { at: string } }) => [r.source, r.reading.at])).toEqual([
       ['hand', 'idle'],

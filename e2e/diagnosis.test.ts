@@ -1,24 +1,17 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type App, type Browser, expectAccessible, openBrowser, startApp } from './app.ts';
+import { type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
 
 let app: App;
 let browser: Browser;
 let id: string;
 beforeAll(async () => {
-  app = await startApp();
-  browser = await openBrowser(app.base);
-  await browser.size(1280, 800);
-  await browser.go('/');
-  await browser.press('R. Okafor');
-  await browser.text('Everyone');
+  ({ app, browser } = await openDemo());
 }, 120_000);
 afterAll(async () => {
-  await browser?.close();
-  await app?.remove();
+  await closeDemo({ app, browser });
 });
 
-const bodyText = async (): Promise<string> => (await browser.find(By.css('body'))).getText();
 const bay = (command: string, more = {}) => browser.post('/bays/1', { command, ...more });
 const uuid = () => browser.driver.executeScript<string>('return crypto.randomUUID()');
 const job = () => browser.json(`/api/jobs/${id}`);
@@ -117,7 +110,7 @@ describe('a V6 whose pump sags under load', () => {
     await browser.press('Record');
     await until((r) => r['fuel-low']! > 0.97);
     await browser.text('It is: weak fuel delivery');
-    const said = await bodyText();
+    const said = await bodyText(browser);
     expect(said).toMatch(new RegExp(`${gauge.idleKPa} kPa at idle, ${gauge.loadKPa} under load of ${gauge.specKPa}`));
     expect(said).toMatch(/Likeliest is weak fuel delivery/);
     const { output } = (await job()).diagnoses.at(-1);
@@ -151,7 +144,7 @@ describe('a V6 whose pump sags under load', () => {
     await expectAccessible(browser, 'better figure');
     await browser.press('Keep this figure');
     await browser.text('service manual');
-    expect(await bodyText()).toMatch(/3\.1 – 3\.9 g\/s[\s\S]*service data\s*physics: \d/);
+    expect(await bodyText(browser)).toMatch(/3\.1 – 3\.9 g\/s[\s\S]*service data\s*physics: \d/);
     await browser.press('Take back');
     await browser.driver.wait(async () => (await job()).known.length === 0, 10_000);
   });
@@ -182,7 +175,7 @@ describe('beside the jobs', () => {
     await browser.text('balanced');
     expect(Object.keys(await ranking())[0]).toBe('fuel-low');
     await moreTests();
-    expect(await bodyText()).not.toMatch(/Enrichment survey/);
+    expect(await bodyText(browser)).not.toMatch(/Enrichment survey/);
     await browser.go('/shop');
     await browser.press('Act past ±10');
     await browser.press('Flammable gas or spray');

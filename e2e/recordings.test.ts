@@ -2,29 +2,22 @@ import { rmSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
-import { type App, type Browser, expectAccessible, openBrowser, startApp } from './app.ts';
+import { type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
 import { type CsvFile, TRUTH, writeCsvFiles } from './csvFiles.ts';
 
 let app: App;
 let browser: Browser;
 const files = writeCsvFiles();
 beforeAll(async () => {
-  app = await startApp();
-  browser = await openBrowser(app.base);
-  await browser.size(1280, 800);
-  await browser.go('/');
-  await browser.press('R. Okafor');
-  await browser.text('Everyone');
+  ({ app, browser } = await openDemo());
 }, 120_000);
 afterAll(async () => {
-  await browser?.close();
-  await app?.remove();
+  await closeDemo({ app, browser });
   rmSync(dirname(files[0]!.path), { recursive: true, force: true });
 });
 
 const jobId = async () => /jobs\/([0-9a-f-]{36})/.exec(await browser.driver.getCurrentUrl())![1]!;
 const job = async () => browser.json(`/api/jobs/${await jobId()}`);
-const bodyText = async (): Promise<string> => (await browser.find(By.css('body'))).getText();
 const near = (got: number, want: number, by: number) => expect(Math.abs(got - want)).toBeLessThanOrEqual(by);
 
 /** A job without an adapter; the browser at its Readings. */
@@ -61,7 +54,7 @@ describe('six logs of the same drive, laid out differently', () => {
     await correct(file);
     await browser.press('Read it');
     await browser.text('Operating points found', 30_000);
-    const text = await bodyText();
+    const text = await bodyText(browser);
     for (const r of file.says) expect(text).toMatch(r);
     expect(text).toMatch(/Idle 0:\d\d–0:\d\d/);
     if (file === files[0]) await expectAccessible(browser, 'what was read');
@@ -102,13 +95,13 @@ describe('six logs of the same drive, laid out differently', () => {
   test('what is no log is said to be none', async () => {
     await (await browser.find(By.css('input[type=file]'))).sendKeys(__filename);
     await browser.text('cannot be read yet');
-    expect(await bodyText()).toMatch(/no header row/);
+    expect(await bodyText(browser)).toMatch(/no header row/);
     await browser.press('Another file');
   });
 });
 
 describe('a recording looked at', () => {
-  const shown = async () => /Shown: (\d+:\d\d)–(\d+:\d\d)/.exec(await bodyText())!.slice(1, 3);
+  const shown = async () => /Shown: (\d+:\d\d)–(\d+:\d\d)/.exec(await bodyText(browser))!.slice(1, 3);
 
   test('traces with axes, and the figures of the part shown beside them', async () => {
     await browser.go(`/jobs/${await jobId()}/readings`);
@@ -116,7 +109,7 @@ describe('a recording looked at', () => {
     await browser.text('Figures of the part shown');
     await browser.settle();
     expect(await shown()).toEqual(['0:00', '1:05']);
-    expect(await bodyText()).toMatch(/no gaps/);
+    expect(await bodyText(browser)).toMatch(/no gaps/);
     await expectAccessible(browser, 'recording');
   });
 
@@ -171,9 +164,9 @@ describe('a recording looked at', () => {
     await browser.press(view, '[role="tab"]');
     await browser.settle();
     await expectAccessible(browser, view);
-    if (view === 'Trim map') expect(await bodyText()).toMatch(/\+1\d\.\d\n▶ lean/);
-    if (view === 'Airflow against expected') expect(await bodyText()).toMatch(/On average \d+ %/);
-    if (view === 'Oxygen sensors') expect(await bodyText()).toMatch(/holds no oxygen sensor/);
+    if (view === 'Trim map') expect(await bodyText(browser)).toMatch(/\+1\d\.\d\n▶ lean/);
+    if (view === 'Airflow against expected') expect(await bodyText(browser)).toMatch(/On average \d+ %/);
+    if (view === 'Oxygen sensors') expect(await bodyText(browser)).toMatch(/holds no oxygen sensor/);
   });
 
   test('tabs by arrow keys, with their panel; a menu closes on Escape and gives the focus back', async () => {

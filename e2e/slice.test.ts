@@ -1,22 +1,18 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
-import { type App, type Browser, expectAccessible, openBrowser, startApp } from './app.ts';
+import { type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
 
 let app: App;
 let browser: Browser;
 beforeAll(async () => {
-  app = await startApp();
-  browser = await openBrowser(app.base);
-  await browser.size(1280, 800);
+  ({ app, browser } = await openDemo(false));
 }, 120_000);
 afterAll(async () => {
-  await browser?.close();
-  await app?.remove();
+  await closeDemo({ app, browser });
 });
 
 const jobId = async () => /jobs\/([0-9a-f-]{36})/.exec(await browser.driver.getCurrentUrl())![1]!;
 const job = async () => browser.json(`/api/jobs/${await jobId()}`);
-const bodyText = async (): Promise<string> => (await browser.find(By.css('body'))).getText();
 const sideways = () =>
   browser.driver.executeScript<number>('return document.documentElement.scrollWidth - window.innerWidth');
 const figure = (text: string) => Number(text.replace('−', '-').replace('+', ''));
@@ -47,7 +43,7 @@ describe('an air leak, from complaint to hand-over', () => {
     await browser.press('Read from the vehicle');
     await browser.text('Kept: ', 30_000);
     expect((await job()).records[0]).toMatchObject({ source: 'link', vin: 'ZZZK18AB9E0004217' });
-    expect(await bodyText()).toMatch(/does not mean no fault/);
+    expect(await bodyText(browser)).toMatch(/does not mean no fault/);
     await expectAccessible(browser, 'complaint');
   });
 
@@ -83,7 +79,7 @@ describe('an air leak, from complaint to hand-over', () => {
     await browser.text('What fits');
     await browser.text('predicted');
     await browser.settle();
-    const text = await bodyText();
+    const text = await bodyText(browser);
     expect(text).toMatch(/Air leak after the throttle/);
     expect(text).toMatch(/g\/s past the meter, a hole of about \d\.\d mm: at 2,500 rpm that makes \+\d/);
     // The beam's own table: measured and predicted stand side by side.
@@ -129,7 +125,7 @@ describe('an air leak, from complaint to hand-over', () => {
     await browser.fill('In a few words', 'Hose at the brake booster seated and clamped');
     await browser.press('Keep the repair');
     await browser.text('Repair written down');
-    expect(await bodyText()).toMatch(/Service information, local law and licensed practice win/);
+    expect(await bodyText(browser)).toMatch(/Service information, local law and licensed practice win/);
     await expectAccessible(browser, 'service');
     const j = await job();
     expect(j.cautions.map((c: { caution: string }) => c.caution)).toEqual(
@@ -168,7 +164,7 @@ describe('an air leak, from complaint to hand-over', () => {
     await browser.press('To Readiness');
     await browser.press('Read the monitors').catch(() => browser.press('Read again'));
     await browser.text('Still open: EVAP', 30_000);
-    const text = await bodyText();
+    const text = await bodyText(browser);
     expect(text).toMatch(/US federal guidance/);
     expect(text).toMatch(/Our advice: all complete/);
     expect(text).toMatch(/local law and licensed practice win/);
@@ -179,7 +175,7 @@ describe('an air leak, from complaint to hand-over', () => {
     await browser.press('To Hand-over');
     await browser.text('What was wrong');
     await browser.settle();
-    const text = await bodyText();
+    const text = await bodyText(browser);
     for (const t of [
       /Air leak after the throttle/,
       /brake booster/,
@@ -241,7 +237,7 @@ describe('the interface', () => {
     await browser.text('What fits');
     await browser.press('Units: metric, switch to US', '[aria-label^="Units"]');
     await browser.text('lb/min');
-    expect(await bodyText()).not.toMatch(/\d kPa/);
+    expect(await bodyText(browser)).not.toMatch(/\d kPa/);
     await browser.dark();
     await browser.settle();
     for (const station of ['complaint', 'readings', 'balance', 'service', 'prove', 'readiness', 'hand-over']) {

@@ -4,24 +4,17 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
 import { v7 as uuid } from 'uuid';
-import { type App, type Browser, expectAccessible, openBrowser, startApp } from './app.ts';
+import { type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
 
 let app: App;
 let browser: Browser;
 beforeAll(async () => {
-  app = await startApp();
-  browser = await openBrowser(app.base);
-  await browser.size(1280, 800);
-  await browser.go('/');
-  await browser.press('R. Okafor');
-  await browser.text('Everyone');
+  ({ app, browser } = await openDemo());
 }, 120_000);
 afterAll(async () => {
-  await browser?.close();
-  await app?.remove();
+  await closeDemo({ app, browser });
 });
 
-const bodyText = async (): Promise<string> => (await browser.find(By.css('body'))).getText();
 const newJob = async (label = 'Tarn 2.0') => {
   const id = uuid();
   const vehicle = { label, fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 };
@@ -53,7 +46,7 @@ describe('people', () => {
     await browser.fill('Password', 'a long password');
     await browser.press('Set it and sign in');
     await browser.text('T. Brandt');
-    const text = await bodyText();
+    const text = await bodyText(browser);
     expect(text).not.toMatch(/People/);
     expect((await browser.json('/api/session')).account).toMatchObject({ role: 'learner', name: 'T. Brandt' });
   });
@@ -99,7 +92,7 @@ describe('the board', () => {
     await area.clear();
     await area.sendKeys('{"symptoms":["stall"]}');
     await browser.press('Keep it like this');
-    await browser.driver.wait(async () => !(await bodyText()).includes('cannot be read'), 10_000);
+    await browser.driver.wait(async () => !(await bodyText(browser)).includes('cannot be read'), 10_000);
     expect((await browser.json(`/api/jobs/${id}`)).complaint).toEqual({ symptoms: ['stall'] });
   });
 });
@@ -146,7 +139,7 @@ describe('failures say what the server said', () => {
     await browser.press('hesitation');
     await browser.text('was changed by someone else meanwhile');
     await browser.text('Stored now');
-    expect(await bodyText()).toMatch(/hesitation[\s\S]*theirs/);
+    expect(await bodyText(browser)).toMatch(/hesitation[\s\S]*theirs/);
     expect((await browser.json(`/api/jobs/${id}`)).complaint.story).toBe('theirs');
   });
 });

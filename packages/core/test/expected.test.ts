@@ -68,7 +68,7 @@ test('no figure is shown alone: each measured value carries its band and where i
 });
 
 test('read by eye and within one step of the edge: undecided; a capture of many samples is not', () => {
-  const eye = { at: 'idle', rpm: 700, mapKPa: 45.6 };
+  const eye = { at: 'idle' as const, rpm: 700, mapKPa: 45.6 };
   const atSea = { ...FACTS, baroKPa: 101.325 };
   const call = (r: Parameters<typeof compareReadings>[0][number]) => compareReadings([r], atSea)[0]!.call;
   expect(call(eye)).toBe('undecided');

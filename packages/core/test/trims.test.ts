@@ -75,7 +75,7 @@ test('the shape in a word', () => {
 });
 
 describe('before and after', () => {
-  const r = (at: string, totalPct: number, o: Partial<BankReading> = {}): BankReading => ({
+  const r = (at: BankReading['at'], totalPct: number, o: Partial<BankReading> = {}): BankReading => ({
     at,
     bank: 1,
     totalPct,

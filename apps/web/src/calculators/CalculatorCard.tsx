@@ -55,7 +55,7 @@ export function CalculatorCard({
               {unit ? `, ${unit}` : ''}
               <input
                 className="input"
-                inputMode="text"
+                inputMode={f.low < 0 ? 'text' : 'decimal'}
                 value={textOf(f)}
                 // Inside another form the sum must not send it.
                 onKeyDown={(e) => e.key === 'Enter' && e.preventDefault()}

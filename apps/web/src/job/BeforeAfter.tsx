@@ -74,7 +74,7 @@ export function BeforeAfter({ job }: { job: JobView }) {
                 <th scope="col">Reading</th>
                 {points.map((p) => (
                   <th key={p} scope="col" className="right">
-                    {pointLabel(p as never)}
+                    {pointLabel(p)}
                   </th>
                 ))}
               </tr>
@@ -121,7 +121,7 @@ export function BeforeAfter({ job }: { job: JobView }) {
             <tbody>
               {changes.map((c) => (
                 <tr key={`${c.at}${c.bank}`}>
-                  <td>{pointLabel(c.at as never)}</td>
+                  <td>{pointLabel(c.at)}</td>
                   {banks === 2 && <td>{c.bank === 1 ? '● 1' : '◇ 2'}</td>}
                   <td className="figure right">{signed(c.beforePct)}</td>
                   <td className="figure right font-bold">{signed(c.afterPct)}</td>

@@ -20,7 +20,7 @@ function thinned<T>(list: readonly T[]): T[] {
 }
 
 function within(s: Series, r: Range): Series {
-  const cut = <C extends { time: Float64Array }>(c: C & { value: Float64Array | string[] }) => {
+  const cut = <C extends { time: Float64Array; value: Float64Array | readonly string[] }>(c: C): C => {
     let a = 0;
     while (a < c.time.length && c.time[a]! < r.from) a++;
     let b = c.time.length;
@@ -29,7 +29,7 @@ function within(s: Series, r: Range): Series {
     a = Math.max(0, a - 1);
     return { ...c, time: c.time.subarray(a, b), value: c.value.slice(a, b) };
   };
-  return { ...s, channels: s.channels.map(cut) as Series['channels'], texts: s.texts?.map(cut) as never };
+  return { ...s, channels: s.channels.map((c) => cut(c)), texts: s.texts?.map((c) => cut(c)) };
 }
 
 interface Dots {

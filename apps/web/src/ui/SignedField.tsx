@@ -6,11 +6,13 @@ export function SignedField({
   value,
   set,
   error,
+  placeholder,
 }: {
   label: string;
   value: string;
   set: (v: string) => void;
   error?: string | undefined;
+  placeholder?: string;
 }) {
   const id = useId();
   const minus = /^[-−–]/.test(value.trim());
@@ -31,6 +33,7 @@ export function SignedField({
           id={id}
           className="input join-item"
           inputMode="decimal"
+          placeholder={placeholder}
           value={value}
           aria-invalid={error !== undefined}
           aria-describedby={error ? `${id}-error` : undefined}

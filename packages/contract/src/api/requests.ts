@@ -178,7 +178,7 @@ export class NewTestRequest {
 export class KnownFigureRequest {
   @IsUUID() id!: string;
   @IsIn(['entered', 'shop']) layer!: 'entered' | 'shop';
-  @IsIn(POINTS) at!: string;
+  @IsIn(POINTS) at!: (typeof POINTS)[number];
   @IsIn(QUANTITIES) quantity!: Quantity;
   @IsNumber() @Min(-60) @Max(2000) low!: number;
   @IsNumber() @Min(-60) @Max(2000) @Above('low') high!: number;

@@ -1,4 +1,4 @@
-import type { Ambient, Case, Reading, TestResult } from '@just-balance/core/case';
+import type { Ambient, Case, OperatingPoint, Reading, TestResult } from '@just-balance/core/case';
 import type { Diagnosis, Settings } from '@just-balance/core/diagnosis';
 import type { KnownFigure } from '@just-balance/core/expected';
 import type { MonitorStatus } from '@just-balance/core/obd';
@@ -219,7 +219,7 @@ export interface JobSummary {
   openedAt: string;
   openedBy: string;
   /** Worst displayed total of the newest readings, for the board. */
-  worst: { totalPct: number; at: string } | null;
+  worst: { totalPct: number; at: OperatingPoint } | null;
   counts: { records: number; before: number; after: number; tests: number; repairs: number; recordsAfter: number };
   leading: { fault: string; probability: number } | null;
 }

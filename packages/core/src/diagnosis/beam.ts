@@ -1,4 +1,4 @@
-import type { Case } from '../case/index.ts';
+import type { Case, OperatingPoint } from '../case/index.ts';
 import { gatherEvidence } from './evidence/evidence.ts';
 import { weigh } from './model/weigh.ts';
 import type { Settings } from './types.ts';
@@ -8,7 +8,7 @@ export interface GhostShape {
   fault: string;
   bank: 1 | 2 | null;
   probability: number;
-  points: { at: string; airflowGps: number; trimPct: [number, number] }[];
+  points: { at: OperatingPoint; airflowGps: number; trimPct: [number, number] }[];
 }
 
 /** Predicted shapes of the leading causes, likeliest first; points ordered by airflow. */

@@ -1,4 +1,4 @@
-import type { Case } from '../case/index.ts';
+import type { Case, OperatingPoint } from '../case/index.ts';
 import { FAULT_BY_ID } from '../catalogue/index.ts';
 import { gatherEvidence } from './evidence/evidence.ts';
 import { canExist } from './model/canExist.ts';
@@ -8,7 +8,7 @@ import { weigh } from './model/weigh.ts';
 
 /** What an engine would show at one point. */
 export interface WouldRead {
-  at: string;
+  at: OperatingPoint;
   airflowGps: number;
   /** Displayed total per bank, %. */
   trimPct: [number, number];

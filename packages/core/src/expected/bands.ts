@@ -1,3 +1,4 @@
+import type { OperatingPoint } from '../case/index.ts';
 import { partLoadVe, speedDensityGps } from '../engine/index.ts';
 import { pressureAtAltitudeKPa } from '../gas/index.ts';
 
@@ -49,7 +50,7 @@ const PRESSURES: Readonly<Record<string, { low: number; high: number; what: stri
 };
 
 /** Manifold pressure, kPa absolute; null where it depends on the vehicle. Common practice at sea level, scaled by station pressure. */
-export function manifoldBand(at: string, facts: EngineFacts): Band | null {
+export function manifoldBand(at: OperatingPoint, facts: EngineFacts): Band | null {
   const k = facts.baroKPa / 101.325;
   if (at === 'koeo') {
     return {
@@ -91,7 +92,7 @@ const RPM: Readonly<Record<string, number>> = { idle: 700, 'idle-ac': 750, 'hold
  * VE 0.75–1.05 of station pressure; without pressure: idle about 1–2.2 g/s per litre, scaled by rpm at a hold.
  */
 export function airflowBand(
-  at: string,
+  at: OperatingPoint,
   facts: EngineFacts,
   reading: { rpm?: number; mapKPa?: number; iatC?: number },
 ): Band | null {

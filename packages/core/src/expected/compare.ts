@@ -1,3 +1,4 @@
+import type { OperatingPoint } from '../case/index.ts';
 import { QUANTUM } from '../obd/index.ts';
 import { againstBand, type LimitCall } from '../trims/index.ts';
 import type { Band, EngineFacts } from './bands.ts';
@@ -6,7 +7,7 @@ import { type KnownFigure, layersOf, type Quantity } from './layers.ts';
 /** One measured figure beside what it should be. */
 export interface ComparedReading {
   quantity: Quantity;
-  at: string;
+  at: OperatingPoint;
   measured: number;
   band: Band;
   /** The layers that the band won over. */
@@ -17,7 +18,7 @@ export interface ComparedReading {
 
 /** What of a reading is compared. */
 interface ComparableReading {
-  at: string;
+  at: OperatingPoint;
   rpm?: number;
   mafGps?: number;
   mapKPa?: number;

@@ -1,3 +1,4 @@
+import type { OperatingPoint } from '../case/index.ts';
 import { airflowBand, type Band, COOLANT_BAND, type EngineFacts, manifoldBand } from './bands.ts';
 
 export const QUANTITIES = ['airflow', 'manifold', 'coolant'] as const;
@@ -6,7 +7,7 @@ export type Quantity = (typeof QUANTITIES)[number];
 /** A figure that beats physics: from this vehicle's service information, or seen on proven jobs of its engine family. */
 export interface KnownFigure {
   layer: 'entered' | 'shop';
-  at: string;
+  at: OperatingPoint;
   quantity: Quantity;
   low: number;
   high: number;
@@ -60,7 +61,7 @@ function bandOf(k: KnownFigure, facts: EngineFacts): Band {
  */
 export function layersOf(
   quantity: Quantity,
-  at: string,
+  at: OperatingPoint,
   facts: EngineFacts,
   reading: { rpm?: number; mapKPa?: number; iatC?: number },
   known: readonly KnownFigure[] = [],

@@ -1,7 +1,8 @@
+import type { OperatingPoint } from '../case/index.ts';
 import { HEALTHY_BAND_PCT } from '../trims/index.ts';
 
 export interface BankReading {
-  at: string;
+  at: OperatingPoint;
   bank: 1 | 2;
   totalPct: number;
   sd: number;
@@ -9,7 +10,7 @@ export interface BankReading {
 }
 
 export interface Change {
-  at: string;
+  at: OperatingPoint;
   bank: 1 | 2;
   beforePct: number;
   afterPct: number;
@@ -66,7 +67,7 @@ export function proofOf(changes: readonly Change[], bandPct = HEALTHY_BAND_PCT):
 }
 
 export interface MatchedCondition {
-  at: string;
+  at: OperatingPoint;
   quantity: string;
   before: number;
   after: number;
@@ -76,7 +77,7 @@ export interface MatchedCondition {
 
 /** Whether two readings of one point were taken alike. Tolerances [house]: coolant 8 °C, speed 8 %, intake air 15 °C. */
 export function matchConditions(
-  before: { at: string; ectC?: number; rpm?: number; iatC?: number },
+  before: { at: OperatingPoint; ectC?: number; rpm?: number; iatC?: number },
   after: { ectC?: number; rpm?: number; iatC?: number },
 ): MatchedCondition[] {
   const out: MatchedCondition[] = [];

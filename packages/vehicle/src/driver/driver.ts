@@ -10,7 +10,8 @@ export type DriverAction =
 export const IDLE: DriverAction = { do: 'idle' };
 
 /** Problems of an action, each naming its field; none: it can be done. */
-export function actionProblems(a: Partial<Record<string, unknown>>, field: string): string[] {
+export function actionProblems(action: object, field: string): string[] {
+  const a = action as Partial<Record<string, unknown>>;
   const within = (key: string, low: number, high: number) => {
     const v = a[key];
     return typeof v === 'number' && v >= low && v <= high ? [] : [`${field}.${key}: ${low} to ${high}`];

@@ -114,7 +114,7 @@ export class Bay {
   }
 
   private drive(action: DriverAction) {
-    const problems = actionProblems(action as never, action.do);
+    const problems = actionProblems(action, action.do);
     if (problems[0]) throw new RangeError(problems[0]);
     this.start();
     this.car.action = action;

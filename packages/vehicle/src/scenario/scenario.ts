@@ -65,7 +65,7 @@ function stepProblems(d: ScenarioStep, field: string): string[] {
   if (d.do === 'soak') return d.hours > 0 && d.hours <= 500 ? [] : [`${field}.hours: above 0, at most 500`];
   const seconds = d.s > 0 && d.s <= 36_000 ? [] : [`${field}.s: seconds, above 0`];
   if (d.do === 'koeo' || d.do === 'off') return seconds;
-  const own = actionProblems(d as never, field).map((p) =>
+  const own = actionProblems(d, field).map((p) =>
     p.replace(
       'idle, hold, speed, full-load, snap or coast',
       'idle, hold, speed, full-load, snap, coast, koeo, off or soak',

@@ -192,7 +192,7 @@ function JobRow({ job }: { job: JobListItem }) {
           {job.worst ? (
             <>
               <span className={`figure font-bold ${lean?.text ?? ''}`}>
-                {signed(job.worst.totalPct)} % at {pointLabel(job.worst.at as never).toLowerCase()}
+                {signed(job.worst.totalPct)} % at {pointLabel(job.worst.at).toLowerCase()}
               </span>
               {lean ? (
                 <span className={`badge ${lean.tag}`}>{lean.word}</span>

@@ -1,5 +1,5 @@
 import { type JobView, KnownFigureRequest } from '@just-balance/contract';
-import { pointLabel } from '@just-balance/core/case';
+import { type OperatingPoint, pointLabel } from '@just-balance/core/case';
 import { familyOf, QUANTITY_UNIT, type Quantity } from '@just-balance/core/expected';
 import { metricOf, shown } from '@just-balance/core/units';
 import { mutate } from 'swr';
@@ -25,7 +25,7 @@ export function KnownForm({
   close,
 }: {
   job: JobView;
-  at: string;
+  at: OperatingPoint;
   quantity: Quantity;
   close: () => void;
 }) {
@@ -46,7 +46,7 @@ export function KnownForm({
       source: t.source.trim(),
     }),
     send: async (body) => {
-      const label = `${QUANTITY_LABEL[quantity]}, ${pointLabel(at as never).toLowerCase()}`;
+      const label = `${QUANTITY_LABEL[quantity]}, ${pointLabel(at).toLowerCase()}`;
       await queuePost(job.id, `Figure: ${label}`, `/jobs/${job.id}/known`, body);
       await mutate(`/jobs/${job.id}`);
       close();
@@ -55,7 +55,7 @@ export function KnownForm({
   return (
     <form className="grid gap-3 border-t border-rule pt-3" aria-label="A better figure" onSubmit={submit} noValidate>
       <h3 className="m-0 text-[1rem] font-[650]">
-        {QUANTITY_LABEL[quantity]}, {pointLabel(at as never).toLowerCase()}: a better figure
+        {QUANTITY_LABEL[quantity]}, {pointLabel(at).toLowerCase()}: a better figure
       </h3>
       <fieldset className="m-0 grid gap-1 border-0 p-0">
         <legend className="sr-only">What it holds for</legend>

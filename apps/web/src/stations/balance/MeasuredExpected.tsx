@@ -1,5 +1,5 @@
 import type { JobView } from '@just-balance/contract';
-import { pointLabel } from '@just-balance/core/case';
+import { type OperatingPoint, pointLabel } from '@just-balance/core/case';
 import {
   type Band,
   type ComparedReading,
@@ -24,7 +24,7 @@ const DIGITS = { airflow: 1, manifold: 0, coolant: 0 } as const;
 
 /** No figure alone: each beside its band and where the band came from; a better figure can be entered. */
 export function MeasuredExpected({ job }: { job: JobView }) {
-  const [asked, setAsked] = useState<{ at: string; quantity: Quantity } | null>(null);
+  const [asked, setAsked] = useState<{ at: OperatingPoint; quantity: Quantity } | null>(null);
   const facts = engineFacts(job);
   const rows = compareReadings(
     newestReadings(job, 'before').map((r) => r.reading),
@@ -86,7 +86,7 @@ function Row({ row, ask, asked }: { row: ComparedReading; ask: () => void; asked
   const show = useShown();
   const d = DIGITS[row.quantity];
   const m = show(row.measured, row.band.unit, d);
-  const name = `${QUANTITY_LABEL[row.quantity]}, ${pointLabel(row.at as never).toLowerCase()}`;
+  const name = `${QUANTITY_LABEL[row.quantity]}, ${pointLabel(row.at).toLowerCase()}`;
   const span = (b: Band) => {
     const [low, high] = [show(b.low, b.unit, d), show(b.high, b.unit, d)];
     return `${low.value.toFixed(low.digits)} – ${high.value.toFixed(high.digits)}`;
@@ -143,7 +143,7 @@ function KnownList({ job }: { job: JobView }) {
         return (
           <li key={k.id} className="flex flex-wrap items-center justify-between gap-2">
             <span>
-              {FROM[k.layer]}: {QUANTITY_LABEL[k.quantity].toLowerCase()}, {pointLabel(k.at as never).toLowerCase()}{' '}
+              {FROM[k.layer]}: {QUANTITY_LABEL[k.quantity].toLowerCase()}, {pointLabel(k.at).toLowerCase()}{' '}
               <span className="figure">
                 {low!.value.toFixed(low!.digits)}–{high!.value.toFixed(high!.digits)}
               </span>{' '}

@@ -8,6 +8,7 @@ import { useLimits } from '../../data/limits.ts';
 import { useAccount } from '../../data/session.tsx';
 import { leaning, signed } from '../../ui/figures.ts';
 import { useShown } from '../../ui/preferences.tsx';
+import { SignedField } from '../../ui/SignedField.tsx';
 import { typed } from '../../ui/typed.ts';
 import { judge } from './useJudgement.ts';
 
@@ -102,7 +103,7 @@ export function WhatIf({
         <tbody>
           {points.map((p) => (
             <tr key={p.at}>
-              <td>{pointLabel(p.at as never)}</td>
+              <td>{pointLabel(p.at)}</td>
               {([1, 2] as const).slice(0, banks).map((b) => {
                 const t = p.trimPct[b - 1]!;
                 const m = measured(p.at, b);
@@ -170,17 +171,14 @@ function OtherReadings({ c, diagnosis, banks }: { c: Case; diagnosis: Diagnosis;
           BANKS.slice(0, banks)
             .filter((b) => r.trims?.[b])
             .map((b) => (
-              <label key={`${r.at} ${b}`} className="field w-40">
-                {pointLabel(r.at)}
-                {banks === 2 ? `, bank ${b.at(-1)}` : ''}, %
-                <input
-                  className="input"
-                  inputMode="text"
+              <div key={`${r.at} ${b}`} className="w-48">
+                <SignedField
+                  label={`${pointLabel(r.at)}${banks === 2 ? `, bank ${b.at(-1)}` : ''}, %`}
                   placeholder={signed(displayedTotal(r.trims![b]!) ?? 0)}
                   value={totals[`${r.at} ${b}`] ?? ''}
-                  onChange={(e) => setTotals({ ...totals, [`${r.at} ${b}`]: e.target.value })}
+                  set={(v) => setTotals({ ...totals, [`${r.at} ${b}`]: v })}
                 />
-              </label>
+              </div>
             )),
         )}
       </div>
