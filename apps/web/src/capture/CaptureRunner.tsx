@@ -2,7 +2,7 @@ import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balanc
 import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core/capture';
 import { pointLabel } from '@just-balance/core/case';
 import { Check, Circle } from 'lucide-react';
-import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { api, newId } from '../data/api.ts';
 import type { JobLive } from '../data/live.tsx';
@@ -23,8 +23,8 @@ interface Props {
   job: JobView;
   live: JobLive;
   phase: Phase;
-  doneLabel: string;
-  done: () => void;
+  /** Where it goes on once everything asked for is kept. */
+  next: ReactNode;
   /** What the card says once every point is kept. */
   summary?: { title: string; why: string };
   /** What stands under the capture: before and after, for Prove. */
@@ -34,7 +34,7 @@ interface Props {
 }
 
 /** Guided capture of the points a job asks for; used for the first readings and again for the proof. */
-export function CaptureRunner({ job, live, phase, doneLabel, done, summary, children, below }: Props) {
+export function CaptureRunner({ job, live, phase, next, summary, children, below }: Props) {
   const readings = newestReadings(job, phase);
   const have = (at: string) => readings.find((r) => r.reading.at === at);
   const asked = pointsFor(job.vehicle, job.complaint.symptoms);
@@ -111,8 +111,7 @@ export function CaptureRunner({ job, live, phase, doneLabel, done, summary, chil
             : null
         }
         busy={busy}
-        doneLabel={doneLabel}
-        done={done}
+        next={next}
         start={() => start(point)}
         again={() => command('again')}
         keep={() => command('keep-doubtful')}
@@ -198,8 +197,7 @@ interface StepProps {
   status: CaptureStatus | null;
   complete: { title: string; why: string } | null;
   busy: boolean;
-  doneLabel: string;
-  done: () => void;
+  next: ReactNode;
   start: () => void;
   again: () => void;
   keep: () => void;
@@ -210,22 +208,7 @@ interface StepProps {
 }
 
 /** The next step card in every state of a capture. */
-function Step({
-  job,
-  point,
-  status,
-  complete,
-  busy,
-  doneLabel,
-  done,
-  start,
-  again,
-  keep,
-  stop,
-  pause,
-  hand,
-  again2,
-}: StepProps) {
+function Step({ job, point, status, complete, busy, next, start, again, keep, stop, pause, hand, again2 }: StepProps) {
   const byHand = (
     <button type="button" className="btn btn-lg" onClick={hand}>
       Enter by hand
@@ -341,9 +324,7 @@ function Step({
         <button type="button" className="btn btn-lg" onClick={again2}>
           Take again
         </button>
-        <button type="button" className="btn btn-primary btn-lg" onClick={done}>
-          {doneLabel}
-        </button>
+        {next}
       </NextStep>
     );
   }

@@ -1,10 +1,8 @@
 import type { JobView } from '@just-balance/contract';
-import type { StationId } from '@just-balance/core/job';
 import type { JobLive } from '../data/live.tsx';
 
 /** What every station is given. */
 export interface StationProps {
   job: JobView;
   live: JobLive;
-  go: (station: StationId) => void;
 }

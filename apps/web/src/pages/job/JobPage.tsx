@@ -76,8 +76,10 @@ function OpenJob({ job, station, offline }: { job: JobView; station: StationId; 
   const live = useJobLive(job.id);
   const navigate = useNavigate();
   const views = stationViews(factsOf(job));
-  const go = useMemo(() => (s: StationId) => navigate(`/jobs/${job.id}/${s}`), [navigate, job.id]);
-  const keys = useMemo(() => Object.fromEntries(STATIONS.map((s, i) => [String(i + 1), () => go(s)])), [go]);
+  const keys = useMemo(
+    () => Object.fromEntries(STATIONS.map((s, i) => [String(i + 1), () => navigate(`/jobs/${job.id}/${s}`)])),
+    [navigate, job.id],
+  );
   useSingleKeys(keys);
   const Page = PAGES[station];
   const v = job.vehicle;
@@ -102,7 +104,7 @@ function OpenJob({ job, station, offline }: { job: JobView; station: StationId; 
       {(offline || live.lost) && <Offline />}
       {job.damaged.length > 0 && <Damaged job={job} />}
       <Boundary key={station} fallback={(e, again) => <Broken error={e} again={again} />}>
-        <Page job={job} live={live} go={go} />
+        <Page job={job} live={live} />
       </Boundary>
       <UndoBar job={job} />
     </Frame>

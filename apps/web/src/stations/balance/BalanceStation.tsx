@@ -9,6 +9,7 @@ import { Beam } from '../../charts/Beam.tsx';
 import { useLimits } from '../../data/limits.ts';
 import type { StationProps } from '../../job/station.ts';
 import { TestList } from '../../job/TestList.tsx';
+import { ToStation } from '../../job/ToStation.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { MeasuredExpected } from './MeasuredExpected.tsx';
@@ -20,7 +21,7 @@ import { WhatIf } from './WhatIf.tsx';
 /** A cause this likely stands: the work goes on to the repair. [house] */
 const STANDS = 0.85;
 
-export function BalanceStation({ job, go }: StationProps) {
+export function BalanceStation({ job }: StationProps) {
   const { judgement, problem } = useJudgement(job);
   const limits = useLimits();
   const [chosen, setChosen] = useState<string | null>(null);
@@ -38,9 +39,7 @@ export function BalanceStation({ job, go }: StationProps) {
         title={waiting ? 'Weighing…' : 'Readings first'}
         why="Idle and a 2,500 rpm hold give the shape of the trims; everything here follows from it."
       >
-        <button type="button" className="btn btn-primary btn-lg" onClick={() => go('readings')}>
-          To Readings
-        </button>
+        <ToStation station="readings">To Readings</ToStation>
       </NextStep>
     );
   }
@@ -69,9 +68,7 @@ export function BalanceStation({ job, go }: StationProps) {
         <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
           Test more
         </button>
-        <button type="button" className="btn btn-primary btn-lg" onClick={() => go('service')}>
-          To Service
-        </button>
+        <ToStation station="service">To Service</ToStation>
       </NextStep>
     ) : test === null && !worth ? (
       <NextStep
@@ -86,9 +83,7 @@ export function BalanceStation({ job, go }: StationProps) {
         <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
           Other tests
         </button>
-        <button type="button" className="btn btn-primary btn-lg" onClick={() => go('service')}>
-          To Service
-        </button>
+        <ToStation station="service">To Service</ToStation>
       </NextStep>
     ) : (
       row && (
@@ -113,11 +108,7 @@ export function BalanceStation({ job, go }: StationProps) {
           >
             Other tests
           </button>
-          {row.reading && (
-            <button type="button" className="btn btn-primary btn-lg" onClick={() => go('readings')}>
-              Take the reading
-            </button>
-          )}
+          {row.reading && <ToStation station="readings">Take the reading</ToStation>}
         </NextStep>
       )
     );

@@ -3,6 +3,7 @@ import { mutate } from 'swr';
 import { api, newId } from '../../data/api.ts';
 import { Cautions } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
+import { ToStation } from '../../job/ToStation.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -11,7 +12,7 @@ import { HandRecord } from './HandRecord.tsx';
 import { RecordCard, VehicleCard } from './RecordCard.tsx';
 import { Story } from './Story.tsx';
 
-export function ComplaintStation({ job, go }: StationProps) {
+export function ComplaintStation({ job }: StationProps) {
   const record = job.records.filter((r) => r.phase === 'before').at(-1);
   const { busy, trouble, run } = useAction();
   const [byHand, setByHand] = useState(false);
@@ -34,9 +35,7 @@ export function ComplaintStation({ job, go }: StationProps) {
           <button type="button" className="btn" disabled={busy || !job.adapter} onClick={read}>
             Read again
           </button>
-          <button type="button" className="btn btn-primary btn-lg" onClick={() => go('readings')}>
-            To Readings
-          </button>
+          <ToStation station="readings">To Readings</ToStation>
         </NextStep>
       ) : (
         <NextStep

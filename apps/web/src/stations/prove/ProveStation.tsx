@@ -5,9 +5,10 @@ import { BeforeAfter } from '../../job/BeforeAfter.tsx';
 import { Precedence } from '../../job/Cautions.tsx';
 import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
+import { ToStation } from '../../job/ToStation.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 
-export function ProveStation({ job, live, go }: StationProps) {
+export function ProveStation({ job, live }: StationProps) {
   const { watchPct } = useLimits();
   const before = newestReadings(job, 'before');
   if (before.length === 0) {
@@ -16,9 +17,7 @@ export function ProveStation({ job, live, go }: StationProps) {
         title="Nothing to compare with yet"
         why="A proof is the same readings before and after. Take the first ones before the repair."
       >
-        <button type="button" className="btn btn-primary btn-lg" onClick={() => go('readings')}>
-          To Readings
-        </button>
+        <ToStation station="readings">To Readings</ToStation>
       </NextStep>
     );
   }
@@ -27,8 +26,7 @@ export function ProveStation({ job, live, go }: StationProps) {
       job={job}
       live={live}
       phase="after"
-      doneLabel="To Readiness"
-      done={() => go('readiness')}
+      next={<ToStation station="readiness">To Readiness</ToStation>}
       summary={proofVerdict(
         before.map((r) => r.reading),
         newestReadings(job, 'after').map((r) => r.reading),

@@ -4,12 +4,13 @@ import { mutate } from 'swr';
 import { api, newId } from '../../data/api.ts';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
+import { ToStation } from '../../job/ToStation.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
-export function ReadinessStation({ job, go }: StationProps) {
+export function ReadinessStation({ job }: StationProps) {
   const { busy, trouble, run } = useAction();
   const record = job.records.at(-1);
   const monitors = record?.monitors?.monitors ?? [];
@@ -40,9 +41,7 @@ export function ReadinessStation({ job, go }: StationProps) {
           why="Necessary for an inspection. The mixture repair itself is proven by the trims, not by the fuel-system monitor."
         >
           {readAgain}
-          <button type="button" className="btn btn-primary btn-lg" onClick={() => go('hand-over')}>
-            To Hand-over
-          </button>
+          <ToStation station="hand-over">To Hand-over</ToStation>
         </NextStep>
       ) : (
         <NextStep
@@ -50,9 +49,7 @@ export function ReadinessStation({ job, go }: StationProps) {
           why="Drive it under the monitor's own conditions, then read again. A hand-over may say that it is open."
         >
           {readAgain}
-          <button type="button" className="btn btn-primary btn-lg" onClick={() => go('hand-over')}>
-            To Hand-over
-          </button>
+          <ToStation station="hand-over">To Hand-over</ToStation>
         </NextStep>
       )}
       <Problem trouble={trouble} />

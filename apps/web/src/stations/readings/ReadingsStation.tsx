@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
 import type { StationProps } from '../../job/station.ts';
+import { ToStation } from '../../job/ToStation.tsx';
 import { FreeRecord } from '../../recordings/FreeRecord.tsx';
 import { Recordings } from '../../recordings/Recordings.tsx';
 
@@ -14,7 +15,7 @@ const RecordingPanel = lazy(async () => ({
 }));
 
 /** Guided readings; a log brought from elsewhere; and any recording looked at again. */
-export function ReadingsStation({ job, live, go }: StationProps) {
+export function ReadingsStation({ job, live }: StationProps) {
   const [search, setSearch] = useSearchParams();
   const [dropped, setDropped] = useState<File | null>(null);
   const recording = search.get('recording');
@@ -55,8 +56,7 @@ export function ReadingsStation({ job, live, go }: StationProps) {
         job={job}
         live={live}
         phase="before"
-        doneLabel="To Balance"
-        done={() => go('balance')}
+        next={<ToStation station="balance">To Balance</ToStation>}
         below={(free) => (
           <Recordings job={job} look={(id) => setSearch({ recording: id })}>
             {job.adapter && <FreeRecord {...free} banks={job.vehicle.banks ?? 1} />}

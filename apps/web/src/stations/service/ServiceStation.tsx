@@ -7,13 +7,14 @@ import { queuePost } from '../../data/queue.ts';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { TestList } from '../../job/TestList.tsx';
+import { ToStation } from '../../job/ToStation.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
 
-export function ServiceStation({ job, go }: StationProps) {
+export function ServiceStation({ job }: StationProps) {
   const { busy, trouble, run } = useAction();
   const first = job.diagnoses.at(-1)?.output.causes[0];
   const repairs = job.repairs.filter((r) => !r.undone);
@@ -46,9 +47,7 @@ export function ServiceStation({ job, go }: StationProps) {
           title="Repair written down. Take the same readings again"
           why="Nothing is cleared: the trims relearn by themselves, readiness survives. Give it a few minutes of idle and cruise first."
         >
-          <button type="button" className="btn btn-primary btn-lg" onClick={() => go('prove')}>
-            To Prove
-          </button>
+          <ToStation station="prove">To Prove</ToStation>
         </NextStep>
       ) : (
         <NextStep
