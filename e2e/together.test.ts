@@ -116,7 +116,7 @@ describe('failures say what the server said', () => {
     await browser.press('Enter by hand');
     await browser.fill('Coolant', '999');
     await browser.press('Keep this reading');
-    await browser.text('Coolant: 999 °F cannot be: -76 to 482 °F');
+    expect(await (await error('Coolant')).getText()).toBe('999 °F cannot be: -76 to 482 °F');
     await browser.press('Cancel');
     await browser.press('Units: US, switch to metric', '[aria-label^="Units"]');
   });

@@ -36,7 +36,7 @@ export function Cautions({ job, step }: { job: JobView; step: string }) {
           </>
         }
       >
-        <ul className="m-0 mt-1 grid list-none gap-1 rounded-xl bg-caution-wash p-3">
+        <ul className="m-0 mt-1 alert alert-warning grid list-none gap-1 p-3">
           {rows.map((c) => (
             <li key={c.id}>{c.text}</li>
           ))}
@@ -47,7 +47,7 @@ export function Cautions({ job, step }: { job: JobView; step: string }) {
   return (
     <section
       aria-label="Cautions"
-      className="flex flex-wrap items-center gap-x-6 gap-y-3 rounded-xl bg-caution-wash px-4 py-3 text-caution no-print"
+      className="alert alert-warning flex flex-wrap items-center gap-x-6 gap-y-3 px-4 py-3 no-print"
     >
       <ul className="m-0 grid min-w-[240px] flex-1 list-none gap-1 p-0">
         {open.map((c) => (

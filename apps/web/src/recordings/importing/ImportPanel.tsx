@@ -248,7 +248,7 @@ function ImportStep({
         spoken={`${step.file.name}: ${step.what}`}
         why={`${(step.file.size / 1e6).toFixed(step.file.size > 1e7 ? 0 : 1)} MB. Nothing is kept yet.`}
       >
-        <progress className="h-3 w-40" value={step.share} max={1} aria-label="Progress" />
+        <progress className="progress progress-primary h-3 w-40" value={step.share} max={1} aria-label="Progress" />
         <button type="button" className="btn btn-lg" onClick={cancel}>
           Cancel
         </button>

@@ -157,7 +157,7 @@ export function WhatFits({
         </div>
       )}
       {diagnosis.warnings.map((w) => (
-        <p key={w} className="m-0 mt-3 rounded-lg bg-caution-wash px-3 py-2 text-caution">
+        <p key={w} className="alert alert-warning m-0 mt-3 block px-3 py-2">
           {w}
         </p>
       ))}
