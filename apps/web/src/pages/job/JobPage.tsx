@@ -1,5 +1,6 @@
 import type { JobView } from '@just-balance/contract';
 import { currentStation, STATIONS, type StationId, stationViews } from '@just-balance/core/job';
+import { CloudOff } from 'lucide-react';
 import { useMemo } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import useSWR from 'swr';
@@ -166,12 +167,15 @@ function Broken({ error, again }: { error: Error; again: () => void }) {
   );
 }
 
+/** Beside the next step, not in its place: work goes on. */
 function Offline() {
   return (
-    <NextStep
-      tone="trouble"
-      title="The server does not answer"
-      why="Everything shown as kept is safe. Readings by hand, test results and imports can go on: they wait on this device and go up by themselves."
-    />
+    <p role="status" className="alert alert-warning m-0 flex items-start gap-3 px-4 py-3 no-print">
+      <CloudOff aria-hidden size={20} className="mt-[1px] shrink-0" />
+      <span>
+        <strong className="font-[650]">The server does not answer.</strong> Everything shown as kept is safe. Readings
+        by hand, test results and imports can go on: they wait on this device and go up by themselves.
+      </span>
+    </p>
   );
 }
