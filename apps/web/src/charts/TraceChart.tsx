@@ -122,7 +122,7 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
           ? [theme.band(Math.max(band.low, min), Math.min(band.high, max), `y${i}`)]
           : [],
       ),
-      ...gaps.filter(within).map((g) => theme.gap(...clipped(g))),
+      ...gaps.filter(within).flatMap((g) => drawn.map((_, i) => theme.gap(...clipped(g), i === 0, `y${i}`))),
       ...marks.filter(within).flatMap((m) => {
         const [from, to] = clipped(m);
         // A label as long as its words, about, in the time shown: the next one inside it stays unnamed.
@@ -130,7 +130,7 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
         if (fits) labelled = from + (m.label.length * 7.5 * (range.to - range.from)) / 640;
         const top = drawn[0]?.max ?? 0;
         return [
-          theme.mark(from, to, fits ? m.label : undefined),
+          ...drawn.map((_, i) => theme.mark(from, to, i === 0 && fits ? m.label : undefined, `y${i}`)),
           theme.line({ xMin: from, xMax: to, yMin: top, yMax: top }, 3, 'y0'),
         ];
       }),

@@ -38,9 +38,10 @@ export function chartTheme() {
       drawTime: 'beforeDatasetsDraw',
     }),
     /** A stretch of time that means something, named above the plot. */
-    mark: (from: number, to: number, label?: string): AnnotationOptions => ({
+    mark: (from: number, to: number, label?: string, scale = 'y'): AnnotationOptions => ({
       type: 'box',
       xScaleID: 'x',
+      yScaleID: scale,
       xMin: from,
       xMax: to,
       backgroundColor: `${colour.act}1c`,
@@ -58,16 +59,17 @@ export function chartTheme() {
       },
     }),
     /** A stretch without signal: hatched. */
-    gap: (from: number, to: number): AnnotationOptions => ({
+    gap: (from: number, to: number, named: boolean, scale = 'y'): AnnotationOptions => ({
       type: 'box',
       xScaleID: 'x',
+      yScaleID: scale,
       xMin: from,
       xMax: to,
       backgroundColor: hatch(colour.soft),
       borderWidth: 0,
       drawTime: 'beforeDatasetsDraw',
       label: {
-        display: true,
+        display: named,
         content: 'no signal',
         color: colour.ink,
         font: { size: 12, family: WORDS, weight: 'normal' },
