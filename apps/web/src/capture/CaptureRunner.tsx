@@ -3,9 +3,9 @@ import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core
 import { pointLabel } from '@just-balance/core/case';
 import { Check, Circle } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from 'react';
-import { mutate } from 'swr';
 import { api, newId } from '../data/api.ts';
 import type { JobLive } from '../data/live.tsx';
+import { ofJob } from '../data/ofJob.ts';
 import { Cautions } from '../job/Cautions.tsx';
 import { keyFigure, newestReadings } from '../job/figures.ts';
 import { BayControls } from '../practice/BayControls.tsx';
@@ -89,9 +89,8 @@ export function CaptureRunner({ job, live, phase, next, summary, children, below
     });
   const command = (c: CaptureCommand['command']) =>
     run(async () => {
-      const s = await api.post<CaptureStatus>(`/jobs/${job.id}/captures/${status!.captureId}/command`, { command: c });
+      const s = await ofJob(job.id).post<CaptureStatus>(`/captures/${status!.captureId}/command`, { command: c });
       live.setCapture(c === 'stop' || c === 'keep-doubtful' ? null : s);
-      await mutate(`/jobs/${job.id}`);
     });
   const keys = useMemo(() => ({ h: () => setHand(true) }), []);
   useSingleKeys(keys);

@@ -4,9 +4,8 @@ import { type BankKey, pointLabel, type Reading } from '@just-balance/core/case'
 import { DEFAULT_LIMITS, type TrimLimits, verdict } from '@just-balance/core/trims';
 import { convert, shown, type Unit, type UnitSystem } from '@just-balance/core/units';
 import { useEffect, useRef, useState } from 'react';
-import { mutate } from 'swr';
 import { newId } from '../data/api.ts';
-import { queuePost } from '../data/queue.ts';
+import { ofJob } from '../data/ofJob.ts';
 import { useAccount } from '../data/session.tsx';
 import { Field } from '../ui/Field.tsx';
 import { signed } from '../ui/figures.ts';
@@ -106,8 +105,7 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
       if (odd && !sure.current)
         return setDoubt(`${odd.label} ${t[odd.key]} ${unitHere(odd)} is unusual. Right as it stands?`);
       const label = `Reading by hand, ${pointLabel(t.at as Reading['at'])}`;
-      await queuePost(job.id, label, `/jobs/${job.id}/readings`, body);
-      await mutate(`/jobs/${job.id}`);
+      await ofJob(job.id).queue(label, '/readings', body);
       close();
     },
   });

@@ -1,9 +1,8 @@
 import type { JobView } from '@just-balance/contract';
 import { cautionsFor, PRECEDENCE } from '@just-balance/core/procedures';
 import { TriangleAlert } from 'lucide-react';
-import { mutate } from 'swr';
 import { newId } from '../data/api.ts';
-import { queuePost } from '../data/queue.ts';
+import { ofJob } from '../data/ofJob.ts';
 import { Fold } from '../ui/Fold.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { useAction } from '../ui/useAction.ts';
@@ -18,12 +17,7 @@ export function Cautions({ job, step }: { job: JobView; step: string }) {
   const acknowledge = () =>
     run(async () => {
       for (const c of open)
-        await queuePost(job.id, 'Caution acknowledged', `/jobs/${job.id}/cautions`, {
-          id: newId(),
-          caution: c.id,
-          step,
-        });
-      await mutate(`/jobs/${job.id}`);
+        await ofJob(job.id).queue('Caution acknowledged', '/cautions', { id: newId(), caution: c.id, step });
     });
   if (open.length === 0) {
     return (

@@ -1,7 +1,7 @@
 import type { DamageView, JobView } from '@just-balance/contract';
 import { useState } from 'react';
-import { mutate } from 'swr';
-import { api, said } from '../data/api.ts';
+import { said } from '../data/api.ts';
+import { ofJob } from '../data/ofJob.ts';
 import { useMay } from '../data/session.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { useAction } from '../ui/useAction.ts';
@@ -44,8 +44,7 @@ function Mend({ job, damage }: { job: JobView; damage: DamageView }) {
       } catch (e) {
         throw new Error(`This is not JSON: ${said(e)}`);
       }
-      await api.put(`/jobs/${job.id}/damaged/${damage.noun}/${damage.id}`, { data });
-      await mutate(`/jobs/${job.id}`);
+      await ofJob(job.id).put(`/damaged/${damage.noun}/${damage.id}`, { data });
     });
   return (
     <div className="grid gap-2 border-t border-rule pt-2">

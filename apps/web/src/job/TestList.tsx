@@ -1,7 +1,6 @@
 import type { JobView } from '@just-balance/contract';
 import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
-import { mutate } from 'swr';
-import { api } from '../data/api.ts';
+import { ofJob } from '../data/ofJob.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
 import { useAction } from '../ui/useAction.ts';
@@ -11,8 +10,7 @@ export function TestList({ job }: { job: JobView }) {
   const { busy, trouble, run } = useAction();
   const toggle = (id: string, rev: number, undone: boolean) =>
     run(async () => {
-      await api.patch(`/jobs/${job.id}/tests/${id}`, { rev, undone });
-      await mutate(`/jobs/${job.id}`);
+      await ofJob(job.id).patch(`/tests/${id}`, { rev, undone });
     });
   return (
     <Scrolls label="Tests done">

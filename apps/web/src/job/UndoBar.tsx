@@ -1,7 +1,6 @@
 import type { JobView } from '@just-balance/contract';
 import { useEffect, useState } from 'react';
-import { mutate } from 'swr';
-import { api } from '../data/api.ts';
+import { ofJob } from '../data/ofJob.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { useAction } from '../ui/useAction.ts';
 
@@ -43,8 +42,7 @@ export function UndoBar({ job }: { job: JobView }) {
           disabled={busy}
           onClick={() =>
             run(async () => {
-              await api.patch(`/jobs/${job.id}/tests/${test.id}`, { rev: test.rev, undone: true });
-              await mutate(`/jobs/${job.id}`);
+              await ofJob(job.id).patch(`/tests/${test.id}`, { rev: test.rev, undone: true });
               setId(null);
             })
           }

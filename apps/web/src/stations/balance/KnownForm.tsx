@@ -2,9 +2,8 @@ import { type JobView, KnownFigureRequest } from '@just-balance/contract';
 import { type OperatingPoint, pointLabel } from '@just-balance/core/case';
 import { familyOf, QUANTITY_UNIT, type Quantity } from '@just-balance/core/expected';
 import { metricOf, shown } from '@just-balance/core/units';
-import { mutate } from 'swr';
 import { newId } from '../../data/api.ts';
-import { queuePost } from '../../data/queue.ts';
+import { ofJob } from '../../data/ofJob.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
@@ -47,8 +46,7 @@ export function KnownForm({
     }),
     send: async (body) => {
       const label = `${QUANTITY_LABEL[quantity]}, ${pointLabel(at).toLowerCase()}`;
-      await queuePost(job.id, `Figure: ${label}`, `/jobs/${job.id}/known`, body);
-      await mutate(`/jobs/${job.id}`);
+      await ofJob(job.id).queue(`Figure: ${label}`, '/known', body);
       close();
     },
   });

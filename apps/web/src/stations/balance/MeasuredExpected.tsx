@@ -9,8 +9,7 @@ import {
 } from '@just-balance/core/expected';
 import { Pencil } from 'lucide-react';
 import { useState } from 'react';
-import { mutate } from 'swr';
-import { api } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
 import { engineFacts } from '../../job/engineFacts.ts';
 import { newestReadings } from '../../job/figures.ts';
 import { Problem } from '../../ui/Problem.tsx';
@@ -155,8 +154,7 @@ function KnownList({ job }: { job: JobView }) {
               disabled={busy}
               onClick={() =>
                 run(async () => {
-                  await api.patch(`/jobs/${job.id}/known/${k.id}`, { rev: k.rev, undone: true });
-                  await mutate(`/jobs/${job.id}`);
+                  await ofJob(job.id).patch(`/known/${k.id}`, { rev: k.rev, undone: true });
                 })
               }
             >

@@ -5,10 +5,9 @@ import { stationPressure } from '@just-balance/core/expected';
 import { bankTotals } from '@just-balance/core/proof';
 import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { mutate } from 'swr';
 import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
 import { newId } from '../../data/api.ts';
-import { queuePost } from '../../data/queue.ts';
+import { ofJob } from '../../data/ofJob.ts';
 import { Cautions } from '../../job/Cautions.tsx';
 import { newestReadings } from '../../job/figures.ts';
 import { announceUndo } from '../../job/UndoBar.tsx';
@@ -75,11 +74,10 @@ export function OutcomePanel({
   const record = (test: Omit<TestResult, 'id'>) =>
     run(async () => {
       const id = newId();
-      await queuePost(job.id, `Result: ${row.label}`, `/jobs/${job.id}/tests`, {
+      await ofJob(job.id).queue(`Result: ${row.label}`, '/tests', {
         id,
         test: { id: row.id, ...test, ...(aimed ? { bank } : {}), ...(part ? { part } : {}) },
       });
-      await mutate(`/jobs/${job.id}`);
       announceUndo(id);
       recorded();
     });

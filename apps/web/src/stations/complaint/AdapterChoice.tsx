@@ -1,8 +1,8 @@
 import type { AdapterView, JobView } from '@just-balance/contract';
 import { toolProfile } from '@just-balance/core/capture';
 import { idInWords } from '@just-balance/core/units';
-import useSWR, { mutate } from 'swr';
-import { api } from '../../data/api.ts';
+import useSWR from 'swr';
+import { ofJob } from '../../data/ofJob.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -14,8 +14,7 @@ export function AdapterChoice({ job }: { job: JobView }) {
   const { problem, run } = useAction();
   const choose = (adapter: string) =>
     run(async () => {
-      await api.patch(`/jobs/${job.id}`, { rev: job.rev, adapter });
-      await mutate(`/jobs/${job.id}`);
+      await ofJob(job.id).patch('', { rev: job.rev, adapter });
     });
   return (
     <section className="card grid gap-2 p-4">

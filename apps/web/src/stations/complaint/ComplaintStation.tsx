@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import { mutate } from 'swr';
-import { api, newId } from '../../data/api.ts';
+import { newId } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
 import { Cautions } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
@@ -18,8 +18,7 @@ export function ComplaintStation({ job }: StationProps) {
   const [byHand, setByHand] = useState(false);
   const read = () =>
     run(async () => {
-      await api.post(`/jobs/${job.id}/records`, { id: newId(), phase: 'before' });
-      await mutate(`/jobs/${job.id}`);
+      await ofJob(job.id).post('/records', { id: newId(), phase: 'before' });
     });
   return (
     <>

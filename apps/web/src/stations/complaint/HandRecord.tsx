@@ -1,7 +1,6 @@
 import { HandRecordRequest } from '@just-balance/contract';
-import { mutate } from 'swr';
 import { newId } from '../../data/api.ts';
-import { queuePost } from '../../data/queue.ts';
+import { ofJob } from '../../data/ofJob.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
@@ -32,8 +31,7 @@ export function HandRecord({ jobId, done }: { jobId: string; done: () => void })
       lampOn: t.lampOn,
     }),
     send: async (body) => {
-      await queuePost(jobId, 'Record by hand', `/jobs/${jobId}/records/by-hand`, body);
-      await mutate(`/jobs/${jobId}`);
+      await ofJob(jobId).queue('Record by hand', '/records/by-hand', body);
       done();
     },
   });

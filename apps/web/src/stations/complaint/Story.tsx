@@ -3,8 +3,7 @@ import { pointsFor } from '@just-balance/core/capture';
 import { complaintLabel, partLabel, pointLabel } from '@just-balance/core/case';
 import { idInWords } from '@just-balance/core/units';
 import { useState } from 'react';
-import { mutate } from 'swr';
-import { api } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
 import { SymptomPicker } from '../../job/SymptomPicker.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { Fold } from '../../ui/Fold.tsx';
@@ -19,8 +18,7 @@ export function Story({ job }: { job: JobView }) {
   const patch = (complaint: typeof job.complaint) =>
     run(
       async () => {
-        await api.patch(`/jobs/${job.id}`, { rev: job.rev, complaint });
-        await mutate(`/jobs/${job.id}`);
+        await ofJob(job.id).patch('', { rev: job.rev, complaint });
       },
       { complaint },
     );

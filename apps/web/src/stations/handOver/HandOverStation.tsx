@@ -5,9 +5,8 @@ import { proofVerdict } from '@just-balance/core/proof';
 import { chanceText } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { Download, Printer } from 'lucide-react';
-import { mutate } from 'swr';
-import { api } from '../../data/api.ts';
 import { useLimits } from '../../data/limits.ts';
+import { ofJob } from '../../data/ofJob.ts';
 import { useAccount } from '../../data/session.tsx';
 import { BeforeAfter } from '../../job/BeforeAfter.tsx';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
@@ -32,8 +31,7 @@ export function HandOverStation({ job }: StationProps) {
       : null;
   const status = (s: 'open' | 'closed') =>
     run(async () => {
-      await api.patch(`/jobs/${job.id}`, { rev: job.rev, status: s });
-      await mutate(`/jobs/${job.id}`);
+      await ofJob(job.id).patch('', { rev: job.rev, status: s });
     });
   const diagnosis = job.diagnoses.at(-1)?.output;
   const first = diagnosis?.causes[0];

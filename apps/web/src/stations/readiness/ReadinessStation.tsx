@@ -1,7 +1,7 @@
 import { MONITORS } from '@just-balance/core/obd';
 import { inspectionAnswers, MONITOR_NOTES, recentlyCleared } from '@just-balance/core/readiness';
-import { mutate } from 'swr';
-import { api, newId } from '../../data/api.ts';
+import { newId } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
@@ -18,8 +18,7 @@ export function ReadinessStation({ job }: StationProps) {
   const phase = job.repairs.some((r) => !r.undone) ? 'after' : 'before';
   const read = () =>
     run(async () => {
-      await api.post(`/jobs/${job.id}/records`, { id: newId(), phase });
-      await mutate(`/jobs/${job.id}`);
+      await ofJob(job.id).post('/records', { id: newId(), phase });
     });
   const answers = record?.monitors ? inspectionAnswers(record.monitors, job.vehicle.year, job.vehicle.fuel) : [];
   const cleared = record ? recentlyCleared(record.warmupsSinceClear, record.distanceSinceClearKm) : null;

@@ -1,9 +1,8 @@
 import { NewRepairRequest } from '@just-balance/contract';
 import { faultLabel } from '@just-balance/core/catalogue';
 import { chanceText } from '@just-balance/core/units';
-import { mutate } from 'swr';
-import { api, newId } from '../../data/api.ts';
-import { queuePost } from '../../data/queue.ts';
+import { newId } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { TestList } from '../../job/TestList.tsx';
@@ -30,15 +29,13 @@ export function ServiceStation({ job }: StationProps) {
       ...(t.part.trim() ? { part: t.part.trim() } : {}),
     }),
     send: async (body) => {
-      await queuePost(job.id, 'Repair', `/jobs/${job.id}/repairs`, body);
+      await ofJob(job.id).queue('Repair', '/repairs', body);
       form.reset();
-      await mutate(`/jobs/${job.id}`);
     },
   });
   const undo = (id: string, rev: number, undone: boolean) =>
     run(async () => {
-      await api.patch(`/jobs/${job.id}/repairs/${id}`, { rev, undone });
-      await mutate(`/jobs/${job.id}`);
+      await ofJob(job.id).patch(`/repairs/${id}`, { rev, undone });
     });
   return (
     <>
