@@ -47,7 +47,7 @@ describe('guided capture on three simulated cars', () => {
     await browser.press('Start');
     await browser.text('capturing,', 40_000);
     expect(await bodyText(browser)).toMatch(/Total trim, bank 2 ◇/);
-    expect(await bodyText(browser)).toMatch(/Airflow\s+\d+(\.\d)?\/s/);
+    expect(await bodyText(browser)).toMatch(/Airflow \(MAF\)\s+\d+(\.\d)?\/s/);
     await browser.text('Take hold 2,500', 60_000);
     const [r] = (await job(id)).readings;
     const total = (b: 'bank1' | 'bank2') => r.reading.trims[b].stft + r.reading.trims[b].ltft;

@@ -18,10 +18,10 @@ import { useTypedForm } from '../ui/useTypedForm.ts';
 /** What a tool shows beside the trims; outside low–high (metric) it is asked about. Ranges [house]. */
 const FIELDS = [
   { channel: 'rpm', key: 'rpm', label: 'Engine speed', unit: 'rpm', low: 300, high: 7500 },
-  { channel: 'maf', key: 'mafGps', label: 'Airflow', unit: 'g/s', low: 0.3, high: 450 },
-  { channel: 'map', key: 'mapKPa', label: 'Manifold, absolute', unit: 'kPa', low: 12, high: 300 },
-  { channel: 'ect', key: 'ectC', label: 'Coolant', unit: '°C', low: -40, high: 125 },
-  { channel: 'iat', key: 'iatC', label: 'Intake air', unit: '°C', low: -40, high: 90 },
+  { channel: 'maf', key: 'mafGps', label: 'Airflow (MAF)', unit: 'g/s', low: 0.3, high: 450 },
+  { channel: 'map', key: 'mapKPa', label: 'Manifold, absolute (MAP)', unit: 'kPa', low: 12, high: 300 },
+  { channel: 'ect', key: 'ectC', label: 'Coolant (ECT)', unit: '°C', low: -40, high: 125 },
+  { channel: 'iat', key: 'iatC', label: 'Intake air (IAT)', unit: '°C', low: -40, high: 90 },
 ] as const;
 
 const TRIMS = [1, 2].flatMap((bank) =>

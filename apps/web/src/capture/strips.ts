@@ -79,7 +79,7 @@ export function stripsOf(
     },
     {
       id: 'maf',
-      label: 'Airflow',
+      label: 'Airflow (MAF)',
       unit: 'g/s',
       digits: 2,
       low: air?.low ?? null,
@@ -90,7 +90,7 @@ export function stripsOf(
     },
     {
       id: 'map',
-      label: 'Manifold pressure',
+      label: 'Manifold (MAP)',
       unit: 'kPa',
       digits: 0,
       low: manifold?.low ?? null,

@@ -72,7 +72,11 @@ export function ReadinessStation({ job }: StationProps) {
                     <span
                       className={`badge ${m.state === 'complete' ? 'badge-success' : m.state === 'incomplete' ? 'badge-warning' : 'badge-outline border-dashed'}`}
                     >
-                      {m.state === 'complete' ? '✓ complete' : m.state === 'incomplete' ? '○ open' : 'not fitted'}
+                      {m.state === 'complete'
+                        ? '✓ complete'
+                        : m.state === 'incomplete'
+                          ? '○ incomplete'
+                          : 'not supported'}
                     </span>
                   </td>
                   <td className="text-[0.93rem] text-soft">
