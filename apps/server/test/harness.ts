@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { jest } from '@jest/globals';
+import { expect, jest } from '@jest/globals';
 import { pino } from 'pino';
 import { v4 as uuid } from 'uuid';
 import { hashPassword } from '../src/accounts/passwords.ts';
@@ -223,4 +223,30 @@ export async function until<T>(
     if (Date.now() > end) throw new Error(`not within ${ms} ms`);
     await new Promise((r) => setTimeout(r, 100));
   }
+}
+
+/** The simulated vehicles, as one who is signed in uses them. */
+export function bays(me: () => Client) {
+  const bay = (n: number, command: string, more = {}) => me().post(`/bays/${n}`, { command, ...more });
+  /** A warm running car with a settled fault in a bay, and a job on it. */
+  async function carWith(n: number, fault: string | null, severity = 0.4) {
+    if (fault) expect((await bay(n, 'fault', { fault, severity })).status).toBe(200);
+    else await bay(n, 'repair');
+    await bay(n, 'idle');
+    await bay(n, 'warm');
+    await bay(n, 'settle');
+    const { vehicle } = (await me().get('/bays')).body.find((b: { bay: number }) => b.bay === n);
+    return me().newJob({ adapter: `sim:${n}`, vehicle });
+  }
+  const capture = (jobId: string, at: string, phase = 'before') =>
+    me().post(`/jobs/${jobId}/captures`, { id: uuid(), phase, at });
+  const taken = (jobId: string, at: string, phase = 'before') =>
+    until(
+      async () =>
+        (await me().get(`/jobs/${jobId}`)).body.readings.find(
+          (r: { reading: { at: string }; phase: string }) => r.reading.at === at && r.phase === phase,
+        ),
+      100_000,
+    );
+  return { bay, carWith, capture, taken };
 }

@@ -1,0 +1,68 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { bays, Client, startWorld, until, type World } from './harness.ts';
+
+let world: World;
+let me: Client;
+beforeAll(async () => {
+  world = await startWorld();
+  me = await new Client(() => world.base).signIn();
+}, 60_000);
+afterAll(() => world.close());
+
+const { bay, carWith, capture } = bays(() => me);
+
+describe('the bay panel', () => {
+  test('chooses the vehicle, the sky, the night, the drive, the time; two faults; a bench test with its chance of a wrong look', async () => {
+    const state = async (command: string, more = {}) => (await bay(3, command, more)).body;
+    expect((await state('vehicle', { vehicle: 'garrick-50' })).vehicle).toMatchObject({ cylinders: 8, banks: 2 });
+    expect((await state('ambient', { altitudeM: 1500, airC: 4 })).baroKPa).toBeCloseTo(84.6, 1);
+    await state('soak', { hours: 12 });
+    expect((await state('idle', { ac: true })).target).toBe('idle, A/C on');
+    expect((await state('speed', { kmh: 80 })).target).toBe('driving 80 km/h');
+    await state('rate', { rate: 50 });
+    await until(async () => (await me.get('/bays')).body[2].kmh > 60);
+    // Slower from here: at fifty times the pull is over between two looks.
+    await state('rate', { rate: 10 });
+    expect((await state('script', { script: 'hill' })).script).toBe('Up the hill');
+    await until(async () => /full load/.test((await me.get('/bays')).body[2].target));
+    expect((await state('idle')).script).toBeNull();
+    await state('rate', { rate: 0 });
+    await state('fault', { fault: 'maf-dirty', severity: 15 });
+    const two = await state('fault', { fault: 'o2-slow', severity: 800, faultBank: 2, also: true });
+    expect(two.faultsIn).toEqual([
+      { id: 'maf-dirty', severity: 15 },
+      { id: 'o2-slow', severity: 800, bank: 2 },
+    ]);
+    expect((await state('repair', { fault: 'maf-dirty' })).faultsIn).toHaveLength(1);
+    const looked = (await state('test', { test: 'o2-force', faultBank: 2 })).result;
+    expect(looked).toMatchObject({ test: 'o2-force', outcome: 'slow', bank: 2, chanceOfWrong: expect.any(Number) });
+    expect((await state('pins')).result).toHaveLength(5);
+    expect((await bay(3, 'test', { test: 'tarot' })).body.message).toMatch(/unknown bench test/);
+    expect((await bay(3, 'rate', { rate: 90 })).body.message).toMatch(/rate: 0 to 50/);
+    await state('rate', { rate: 1 });
+    await state('vehicle', { vehicle: 'dunmore-16' });
+  }, 180_000);
+
+  test('a link that drops and corrupts frames still captures', async () => {
+    await bay(1, 'degrade', { degradation: { dropShare: 0.05, corruptShare: 0.02, delayMs: 20 } });
+    const job = await carWith(1, null);
+    const { captureId } = (await capture(job.id, 'idle')).body;
+    await until(async () => {
+      // On a slow machine broken frames weigh more: refused three times it waits for a person, who tries again.
+      const { status } = (await me.get(`/jobs/${job.id}/captures/running`)).body;
+      if (status?.state === 'refused')
+        await me.post(`/jobs/${job.id}/captures/${captureId}/command`, { command: 'again' });
+      return (await me.get(`/jobs/${job.id}`)).body.readings.length > 0;
+    }, 150_000);
+    await bay(1, 'degrade', { degradation: {} });
+    await me.remove(`/jobs/${job.id}/link`);
+  }, 180_000);
+
+  test('refuses what the bay cannot do, with the reason', async () => {
+    expect((await bay(1, 'fault', { fault: 'vac-leak', severity: 400 })).body.message).toMatch(/outside/);
+    expect((await bay(1, 'fault', { fault: 'warp-core', severity: 1 })).body.message).toMatch(/unknown fault/);
+    expect((await bay(1, 'hold', { rpm: 10 })).body.message).toMatch(/1,000 to 4,500/);
+    expect((await bay(77, 'idle')).status).toBe(400);
+    expect((await bay(1, 'explode')).status).toBe(400);
+  });
+});
