@@ -134,7 +134,7 @@ async function redraw() {
     };
     await browser.go(`/jobs/${job.id}/readings?recording=${id}`);
     await browser.text('Figures of the part shown');
-    await browser.find(By.css('section[aria-label="Traces"][aria-busy="false"]'));
+    await browser.find(By.css('[role="tabpanel"][aria-busy="false"]'));
     await browser.settle();
     await browser.press('Coolant', 'button[aria-pressed]');
     await browser.settle();
