@@ -1,0 +1,101 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { By } from 'selenium-webdriver';
+import { type App, type Browser, closeDemo, expectAccessible, openDemo } from './app.ts';
+
+let app: App;
+let browser: Browser;
+beforeAll(async () => {
+  ({ app, browser } = await openDemo());
+}, 120_000);
+afterAll(async () => {
+  await closeDemo({ app, browser });
+});
+
+const jobId = async () => /jobs\/([0-9a-f-]{36})/.exec(await browser.driver.getCurrentUrl())![1]!;
+const job = async () => browser.json(`/api/jobs/${await jobId()}`);
+
+describe('the pages outside a job', () => {
+  const PAGES = [
+    ['/', 'Everyone'],
+    ['/new', 'What you call it'],
+    ['/practice', 'Bay 2'],
+    ['/calculators', 'Leak size'],
+    ['/shop', 'Tools here'],
+    ['/people', 'Add a person'],
+    ['/account', 'Password and sessions'],
+  ] as const;
+
+  test.each(PAGES)('%s is accessible: light, dark, on a phone without sideways scrolling', async (path, text) => {
+    await browser.go(path);
+    await browser.text(text);
+    await expectAccessible(browser, path);
+    await browser.dark();
+    await browser.settle();
+    await expectAccessible(browser, `${path}, dark`);
+    await browser.dark();
+    await browser.size(390, 844);
+    await browser.settle();
+    await expectAccessible(browser, `${path}, phone`);
+    const over = 'return document.documentElement.scrollWidth - window.innerWidth';
+    expect(await browser.driver.executeScript<number>(over)).toBeLessThanOrEqual(0);
+    await browser.size(1280, 800);
+  });
+
+  test('a reading by hand, an implausible value asked about, kept as it was', async () => {
+    await browser.go('/new');
+    await browser.fill('What you call it', 'Corvane 1.4');
+    await browser.fill('Displacement', '1.4');
+    await browser.fill('Cylinders', '4');
+    await browser.press('hesitation');
+    await browser.press('Open the job');
+    await browser.text('hesitation');
+    await browser.driver.wait(async () => /jobs\/[0-9a-f-]{36}/.test(await browser.driver.getCurrentUrl()), 10_000);
+    await browser.go(`/jobs/${await jobId()}/readings`);
+    await browser.press('by hand');
+    await browser.find(By.css('dialog[open] form'));
+    await expectAccessible(browser, 'hand entry');
+    await browser.fill('Engine speed', '720');
+    await browser.fill('Airflow', '1,9');
+    await browser.fill('Coolant', '190');
+    await browser.fill('Short-term trim', '2,3');
+    await browser.fill('Long-term trim', '1.5');
+    // A tablet's number pad has no minus: its key stands beside the field.
+    await browser.press('Long-term trim (LTFT), %: change the sign', 'dialog button[aria-label]');
+    await browser.press('Keep this reading');
+    await browser.text('is unusual. Right as it stands?');
+    await browser.fill('Coolant', '91');
+    await browser.press('Keep this reading');
+    await browser.driver.wait(async () => (await job()).readings.length === 1, 10_000);
+    expect((await job()).readings[0]).toMatchObject({
+      source: 'hand',
+      reading: { at: 'idle', rpm: 720, mafGps: 1.9, ectC: 91, trims: { bank1: { stft: 2.3, ltft: -1.5 } } },
+    });
+  });
+
+  test('the page asks nobody but its own server', async () => {
+    const origins = await browser.driver.executeScript<string[]>(
+      "return [...new Set(performance.getEntriesByType('resource').map(e => new URL(e.name).origin))]",
+    );
+    expect(origins.every((o) => o === app.base)).toBe(true);
+    const logs = await browser.driver
+      .manage()
+      .logs()
+      .get('browser')
+      .catch(() => []);
+    expect(logs.filter((l) => /Content.Security.Policy/i.test(l.message)).map((l) => l.message)).toEqual([]);
+  });
+});
+
+describe('starting and stopping', () => {
+  test('a second start reuses the data; a kill in the middle loses nothing acknowledged', async () => {
+    const before = (await browser.json('/api/jobs')).length;
+    expect(await app.stop('SIGTERM')).toBe(0);
+    await app.start();
+    expect((await browser.json('/api/jobs')).length).toBe(before);
+    expect(app.output()).not.toMatch(/installing|creating the database/);
+    await app.stop('SIGKILL');
+    await new Promise((r) => setTimeout(r, 1500));
+    await app.start();
+    expect((await browser.json('/api/jobs')).length).toBe(before);
+  }, 60_000);
+});
