@@ -148,10 +148,14 @@ export async function bodyText(browser: Browser): Promise<string> {
   return (await browser.find(By.css('body'))).getText();
 }
 
-/** No violation, of WCAG or of good practice, on the screen as it stands. */
-export async function expectAccessible(browser: Browser, screen: string): Promise<void> {
+/** What changes with the theme and the width; the rest of a screen is the same and looked at once. */
+export const AGAIN = ['color-contrast', 'target-size', 'scrollable-region-focusable'];
+
+/** No violation, of WCAG or of good practice, on the screen as it stands; `rules`: of these alone. */
+export async function expectAccessible(browser: Browser, screen: string, rules?: string[]): Promise<void> {
   const { AxeBuilder } = await import('@axe-core/webdriverjs');
-  const { violations } = await new AxeBuilder(browser.driver).analyze();
+  const axe = new AxeBuilder(browser.driver);
+  const { violations } = await (rules ? axe.withRules(rules) : axe).analyze();
   const found = violations.map((v) => `${screen}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`);
   expect(found).toEqual([]);
 }
