@@ -1,5 +1,5 @@
 import { createServer, type Server } from 'node:net';
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { v4 as uuid } from 'uuid';
 import { Capture, CaptureRow, LinkLease } from '../src/database/models.ts';
 import { bays, Client, startWorld, until, type World } from './harness.ts';
@@ -158,6 +158,49 @@ describe('a job on a simulated vehicle, over slcan', () => {
     expect(r.gapSpans).toHaveLength(1);
     const { readings, captures } = (await me.get(`/jobs/${job.id}`)).body;
     expect([readings, captures[0].state]).toEqual([[], 'done']);
+    await me.remove(`/jobs/${job.id}/link`);
+  }, 180_000);
+
+  test('paused or stopped while a second is being written: it stays paused, it stays stopped', async () => {
+    const job = await carWith(1, null);
+    const { captureId } = (await capture(job.id, 'idle')).body;
+    const running = async () => (await me.get(`/jobs/${job.id}/captures/running`)).body.status;
+    const command = (c: string) => me.post(`/jobs/${job.id}/captures/${captureId}/command`, { command: c });
+    await until(async () => (await running()).keptSeconds >= 1);
+    /** The next second's row waits at the database until it is let go. */
+    const hold = async () => {
+      let release = () => {};
+      const released = new Promise<void>((r) => {
+        release = r;
+      });
+      const create = CaptureRow.create.bind(CaptureRow);
+      let written: Promise<unknown> | null = null;
+      const spy = jest.spyOn(CaptureRow, 'create').mockImplementationOnce((async (...a: Parameters<typeof create>) => {
+        await released;
+        written = create(...a);
+        return written;
+      }) as never);
+      await until(async () => spy.mock.calls.length > 0);
+      return async () => {
+        release();
+        await until(async () => written !== null);
+        await written;
+        spy.mockRestore();
+        await new Promise((r) => setTimeout(r, 300));
+      };
+    };
+    let letGo = await hold();
+    const paused = (await command('pause')).body;
+    expect(paused.state).toBe('paused');
+    await letGo();
+    // The second that was on its way is kept and counted; the capture is as paused as it was.
+    expect(await running()).toMatchObject({ state: 'paused', keptSeconds: paused.keptSeconds + 1 });
+    await command('resume');
+    letGo = await hold();
+    await command('stop');
+    await letGo();
+    expect(await running()).toBeNull();
+    expect((await Capture.findByPk(captureId))!.state).toBe('stopped');
     await me.remove(`/jobs/${job.id}/link`);
   }, 180_000);
 

@@ -270,6 +270,11 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       entry.seq++;
       entry.kept = { seconds: entry.kept.seconds + 1, last: samples };
     }
+    // While it was written somebody may have ended or paused the capture: the second is kept, and says nothing more.
+    if (entry.paused || entry.closing || this.running.get(entry.row.jobId) !== entry) {
+      if (entry.paused) entry.status = { ...entry.status, keptSeconds: entry.kept.seconds };
+      return;
+    }
     const status = entry.guided.take(samples);
     if (status.state === 'done') await this.finish(entry, null);
     else {
