@@ -142,6 +142,19 @@ export async function closeDemo(demo: { app?: App; browser?: Browser }): Promise
   await demo.app?.remove();
 }
 
+/** A job with all its nouns, as its page has it. */
+// biome-ignore lint/suspicious/noExplicitAny: whatever the API answers
+export async function jobOf(browser: Browser, id: string): Promise<any> {
+  const nouns = ['records', 'readings', 'tests', 'repairs', 'captures', 'known', 'diagnosis'];
+  const [head, ...rows] = await browser.driver.executeAsyncScript<Record<string, unknown>[]>(
+    `const [paths, done] = arguments;
+     Promise.all(paths.map((p) => fetch(p).then((r) => r.json()))).then(done, (e) => done([{ error: String(e) }]))`,
+    [`/api/jobs/${id}`, ...nouns.map((n) => `/api/jobs/${id}/${n}`)],
+  );
+  const of = Object.fromEntries(nouns.map((n, i) => [n, rows[i]]));
+  return { ...head, ...of, diagnoses: of.diagnosis };
+}
+
 /** All the page says. */
 export async function bodyText(browser: Browser): Promise<string> {
   const { By } = await import('selenium-webdriver');

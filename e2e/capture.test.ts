@@ -1,8 +1,8 @@
 import { rmSync } from 'node:fs';
 import { dirname } from 'node:path';
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
+import { type App, type Browser, bodyText, closeDemo, expectAccessible, jobOf, openDemo } from './app.ts';
 import { writeCsvFiles } from './csvFiles.ts';
 
 let app: App;
@@ -19,6 +19,16 @@ afterAll(async () => {
 const bay = (n: number, command: string, more = {}) => browser.post(`/bays/${n}`, { command, ...more });
 const uuid = () => browser.driver.executeScript<string>('return crypto.randomUUID()');
 
+/** The job whose capture a test may leave running. */
+let open: string | null = null;
+afterEach(async () => {
+  if (!open) return;
+  // A test that failed leaves its bay to the next one.
+  const { captureId } = (await status(open).catch(() => null)) ?? {};
+  if (captureId) await browser.post(`/jobs/${open}/captures/${captureId}/command`, { command: 'stop' });
+  open = null;
+});
+
 /** A job on what stands in a bay; the browser at its Readings. */
 async function jobOn(n: number): Promise<string> {
   const { vehicle } = (await browser.json('/api/bays')).find((b: { bay: number }) => b.bay === n);
@@ -31,11 +41,12 @@ async function jobOn(n: number): Promise<string> {
     ambient: { baroKPa: 99.1, airC: 18 },
     adapter: `sim:${n}`,
   });
+  open = id;
   await browser.go(`/jobs/${id}/readings`);
   await browser.press('Understood').catch(() => {});
   return id;
 }
-const job = (id: string) => browser.json(`/api/jobs/${id}`);
+const job = (id: string) => jobOf(browser, id);
 const status = async (id: string) => (await browser.json(`/api/jobs/${id}/captures/running`)).status;
 
 describe('guided capture on three simulated cars', () => {

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
+import { type App, type Browser, bodyText, closeDemo, expectAccessible, jobOf, openDemo } from './app.ts';
 
 let app: App;
 let browser: Browser;
@@ -14,7 +14,7 @@ afterAll(async () => {
 
 const bay = (command: string, more = {}) => browser.post('/bays/1', { command, ...more });
 const uuid = () => browser.driver.executeScript<string>('return crypto.randomUUID()');
-const job = () => browser.json(`/api/jobs/${id}`);
+const job = () => jobOf(browser, id);
 /** Causes of the newest diagnosis the server keeps, as `fault → probability`. */
 const ranking = async (): Promise<Record<string, number>> =>
   Object.fromEntries(

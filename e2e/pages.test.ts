@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { AGAIN, type App, type Browser, closeDemo, expectAccessible, openDemo } from './app.ts';
+import { AGAIN, type App, type Browser, closeDemo, expectAccessible, jobOf, openDemo } from './app.ts';
 
 let app: App;
 let browser: Browser;
@@ -12,7 +12,7 @@ afterAll(async () => {
 });
 
 const jobId = async () => /jobs\/([0-9a-f-]{36})/.exec(await browser.driver.getCurrentUrl())![1]!;
-const job = async () => browser.json(`/api/jobs/${await jobId()}`);
+const job = async () => jobOf(browser, await jobId());
 
 describe('the pages outside a job', () => {
   const PAGES = [

@@ -2,7 +2,7 @@ import { rmSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
-import { type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
+import { type App, type Browser, bodyText, closeDemo, expectAccessible, jobOf, openDemo } from './app.ts';
 import { type CsvFile, TRUTH, writeCsvFiles } from './csvFiles.ts';
 
 let app: App;
@@ -17,7 +17,7 @@ afterAll(async () => {
 });
 
 const jobId = async () => /jobs\/([0-9a-f-]{36})/.exec(await browser.driver.getCurrentUrl())![1]!;
-const job = async () => browser.json(`/api/jobs/${await jobId()}`);
+const job = async () => jobOf(browser, await jobId());
 const near = (got: number, want: number, by: number) => expect(Math.abs(got - want)).toBeLessThanOrEqual(by);
 
 /** A job without an adapter; the browser at its Readings. */

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
-import { AGAIN, type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
+import { AGAIN, type App, type Browser, bodyText, closeDemo, expectAccessible, jobOf, openDemo } from './app.ts';
 
 let app: App;
 let browser: Browser;
@@ -12,7 +12,7 @@ afterAll(async () => {
 });
 
 const jobId = async () => /jobs\/([0-9a-f-]{36})/.exec(await browser.driver.getCurrentUrl())![1]!;
-const job = async () => browser.json(`/api/jobs/${await jobId()}`);
+const job = async () => jobOf(browser, await jobId());
 const sideways = () =>
   browser.driver.executeScript<number>('return document.documentElement.scrollWidth - window.innerWidth');
 const figure = (text: string) => Number(text.replace('−', '-').replace('+', ''));

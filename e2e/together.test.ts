@@ -162,7 +162,7 @@ describe('what waits on the device', () => {
     await browser.press('Keep', 'form button');
     await browser.text('was not taken: something broke on the server', 20_000);
     await expectAccessible(browser, 'set aside');
-    expect((await browser.json(`/api/jobs/${id}`)).readings).toEqual([]);
+    expect(await browser.json(`/api/jobs/${id}/readings`)).toEqual([]);
     await browser.driver.executeScript('window.breakOn = null');
     await browser.press('Edit', 'section[aria-label="Waiting on this device"] button');
     const area = await browser.find(By.css('section[aria-label="Waiting on this device"] textarea'));
@@ -171,8 +171,8 @@ describe('what waits on the device', () => {
     await area.clear();
     await area.sendKeys(JSON.stringify(body));
     await browser.press('Try again', 'section[aria-label="Waiting on this device"] button');
-    await browser.driver.wait(async () => (await browser.json(`/api/jobs/${id}`)).readings.length === 1, 10_000);
-    expect((await browser.json(`/api/jobs/${id}`)).readings[0].reading.trims.bank1).toMatchObject({
+    await browser.driver.wait(async () => (await browser.json(`/api/jobs/${id}/readings`)).length === 1, 10_000);
+    expect((await browser.json(`/api/jobs/${id}/readings`))[0].reading.trims.bank1).toMatchObject({
       stft: 2,
       ltft: 12,
     });

@@ -186,9 +186,17 @@ describe('the live socket', () => {
         ['subscribed', job.id],
       ].sort(),
     );
-    await c.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } });
+    const test = () => ({ id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } });
+    await c.post(`/jobs/${job.id}/tests`, test());
+    await c.post(`/jobs/${job.id}/tests`, test(), { 'x-screen': 'a page' });
     await soon();
-    expect(s.messages).toContainEqual({ type: 'changed', jobId: job.id });
+    // What to look at again, and whose write it was: that page has the answer and need not look.
+    const changed = { type: 'changed', jobId: job.id, nouns: ['tests'] };
+    expect(s.messages).toContainEqual({ ...changed, screen: null });
+    expect(s.messages).toContainEqual({ ...changed, screen: 'a page' });
+    // Seen in the database as well, and not told twice.
+    await new Promise((r) => setTimeout(r, 2200));
+    expect(s.messages.filter((m) => (m as { type: string }).type === 'changed')).toHaveLength(2);
     await c.remove('/session');
     expect(await s.closed).toBe(4401);
   });

@@ -52,7 +52,7 @@ describe('the bay panel', () => {
       const { status } = (await me.get(`/jobs/${job.id}/captures/running`)).body;
       if (status?.state === 'refused')
         await me.post(`/jobs/${job.id}/captures/${captureId}/command`, { command: 'again' });
-      return (await me.get(`/jobs/${job.id}`)).body.readings.length > 0;
+      return (await me.get(`/jobs/${job.id}/readings`)).body.length > 0;
     }, 150_000);
     await bay(1, 'degrade', { degradation: {} });
     await me.remove(`/jobs/${job.id}/link`);

@@ -58,7 +58,7 @@ describe('the board', () => {
     await me.patch(`/jobs/${job.id}/tests/${t.id}`, { rev: 1, undone: true });
     await me.post(`/jobs/${job.id}/repairs`, { id: uuid(), text: 'hose', school: 'relearn' });
     const row = (await me.get('/jobs?limit=1')).body[0];
-    const whole = (await me.get(`/jobs/${job.id}`)).body;
+    const whole = await me.job(job.id);
     expect(row).toMatchObject({ worst: whole.worst, counts: whole.counts, leading: whole.leading, rev: whole.rev });
     expect(row.counts).toMatchObject({ before: 1, tests: 1, repairs: 1 });
     expect(row.worst).toEqual({ totalPct: 18, at: 'idle' });
@@ -104,7 +104,7 @@ describe('the kept judgement', () => {
       tests.map((id) => me.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id, outcome: outcome(id) } })),
     );
     expect(sent.map((r) => r.status)).toEqual(tests.map(() => 201));
-    const { input } = (await me.get(`/jobs/${job.id}`)).body.diagnoses.at(-1);
+    const { input } = (await me.get(`/jobs/${job.id}/diagnosis`)).body.at(-1);
     expect(input.tests.map((t: { id: string }) => t.id).sort()).toEqual([...tests].sort());
   });
 });

@@ -4,6 +4,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, jest } from '@jest/globals';
+import { JOB_NOUNS } from '@just-balance/contract';
 import { pino } from 'pino';
 import { v4 as uuid } from 'uuid';
 import { hashPassword } from '../src/accounts/passwords.ts';
@@ -158,7 +159,17 @@ export class Client {
   async into(path: string, body: unknown, method: 'POST' | 'PATCH' = 'POST') {
     const r = await this.ask(method, path, body);
     if (r.status >= 300) throw new Error(`${method} ${path}: ${r.status} ${JSON.stringify(r.body)}`);
-    return (await this.get(/^\/jobs\/[^/]+/.exec(path)![0])).body;
+    return this.job(/^\/jobs\/([^/]+)/.exec(path)![1]!);
+  }
+
+  /** A job with all its nouns, as its page has it. */
+  async job(id: string) {
+    const [head, ...rows] = await Promise.all([
+      this.get(`/jobs/${id}`),
+      ...JOB_NOUNS.map((n) => this.get(`/jobs/${id}/${n}`)),
+    ]);
+    const of = Object.fromEntries(JOB_NOUNS.map((n, i) => [n, rows[i]!.body]));
+    return { ...head!.body, ...of, diagnoses: of.diagnosis };
   }
 
   get = (path: string) => this.ask('GET', path);
@@ -243,7 +254,7 @@ export function bays(me: () => Client) {
   const taken = (jobId: string, at: string, phase = 'before') =>
     until(
       async () =>
-        (await me().get(`/jobs/${jobId}`)).body.readings.find(
+        (await me().get(`/jobs/${jobId}/readings`)).body.find(
           (r: { reading: { at: string }; phase: string }) => r.reading.at === at && r.phase === phase,
         ),
       100_000,

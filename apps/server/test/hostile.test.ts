@@ -127,7 +127,7 @@ const path = (route: string, jobId: string) =>
 describe('a hostile body on every route', () => {
   test('is refused with a 4xx in words, never a 5xx, never a stack trace; nothing of it is stored', async () => {
     const job = await me.newJob();
-    const before = (await me.get(`/jobs/${job.id}`)).body;
+    const before = await me.job(job.id);
     const seen: Record<string, number> = {};
     for (const route of Object.keys(ROUTES)) {
       const method = route.split(' ')[0]!;
@@ -148,7 +148,7 @@ describe('a hostile body on every route', () => {
       }
     }
     expect(Object.keys(seen).length).toBeGreaterThan(400);
-    expect((await me.get(`/jobs/${job.id}`)).body).toEqual(before);
+    expect(await me.job(job.id)).toEqual(before);
   }, 180_000);
 
   test('addresses nobody gave out: a 4xx', async () => {
@@ -194,7 +194,7 @@ describe('rows that cannot be read', () => {
     await TestRow.update({ data: [[]] as never }, { where: { jobId: job.id } });
     const row = (await me.get('/jobs')).body.find((j: { id: string }) => j.id === job.id);
     expect(row).toMatchObject({ damaged: true, label: 'Vehicle that cannot be read', symptom: null });
-    const broken = (await me.get(`/jobs/${job.id}`)).body;
+    const broken = await me.job(job.id);
     expect(broken.damaged.map((d: { noun: string }) => d.noun).sort()).toEqual([
       'complaint',
       'reading',
@@ -219,7 +219,7 @@ describe('rows that cannot be read', () => {
       ['test', broken.damaged.find((d: { noun: string }) => d.noun === 'test').id, { id: 'fuse-check', outcome: 'ok' }],
     ] as const)
       expect([noun, (await mend(noun, at, data)).status]).toEqual([noun, 200]);
-    const whole = (await me.get(`/jobs/${job.id}`)).body;
+    const whole = await me.job(job.id);
     expect(whole).toMatchObject({ damaged: [], complaint: { symptoms: ['stall'] }, vehicle: { label: 'Tarn 2.0' } });
     expect(whole.readings.map((r: { reading: { at: string } }) => r.reading.at)).toEqual(['idle', 'hold-2500']);
     expect(whole.diagnoses.at(-1).input.readings).toHaveLength(2);

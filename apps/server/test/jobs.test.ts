@@ -92,7 +92,8 @@ describe('a job', () => {
     await me.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'after', reading: idle(1) });
     const end = await me.into(`/jobs/${job.id}`, { rev: 1, status: 'closed' }, 'PATCH');
     expect(end).toMatchObject({ status: 'closed', rev: 2, counts: { before: 2, after: 1, tests: 1, repairs: 1 } });
-    expect(end.events.map((e: { kind: string }) => e.kind)).toEqual([
+    const { events } = (await me.get(`/jobs/${job.id}/export`)).body.job;
+    expect(events.map((e: { kind: string }) => e.kind)).toEqual([
       'opened',
       'record',
       'reading',
@@ -120,7 +121,7 @@ describe('a job', () => {
       { layer: 'shop', source: 'three proven jobs' },
     ]);
     const layers = async (id: string) =>
-      (await me.get(`/jobs/${id}`)).body.known.map((k: { layer: string }) => k.layer);
+      (await me.get(`/jobs/${id}/known`)).body.map((k: { layer: string }) => k.layer);
     expect(await layers((await me.newJob()).id)).toEqual(['shop']);
     const six = { label: 'Tarn 3.0', fuel: 'petrol', metering: 'maf', displacementL: 3, cylinders: 6, banks: 2 };
     expect(await layers((await me.newJob({ vehicle: six })).id)).toEqual([]);
@@ -169,7 +170,7 @@ describe('a job', () => {
     const a = await me.post(`/jobs/${job.id}/cautions`, caution, key);
     const b = await me.post(`/jobs/${job.id}/cautions`, caution, key);
     expect(b.body).toEqual(a.body);
-    const view = (await me.get(`/jobs/${job.id}`)).body;
+    const view = await me.job(job.id);
     expect(view.readings).toHaveLength(1);
     expect(view.cautions).toHaveLength(1);
     // Twins at once: one does the work, the others wait for it and get its answer.
@@ -198,7 +199,7 @@ describe('a job', () => {
       [tech, `${long}a`],
     ] as const)
       expect((await post(who, k, 'hot')).status).toBe(201);
-    expect((await me.get(`/jobs/${job.id}`)).body.cautions).toHaveLength(6);
+    expect((await me.get(`/jobs/${job.id}/cautions`)).body).toHaveLength(6);
     expect((await post(me, 'k'.repeat(201), 'hot')).status).toBe(400);
   });
   test('ten tablets sending the same reading at once leave one', async () => {
@@ -208,7 +209,7 @@ describe('a job', () => {
       (r) => r.status,
     );
     expect(codes).toEqual(codes.map(() => 201));
-    expect((await me.get(`/jobs/${job.id}`)).body.readings).toHaveLength(1);
+    expect((await me.get(`/jobs/${job.id}/readings`)).body).toHaveLength(1);
   });
   test('history cannot be rewritten, by the database itself', async () => {
     const e = (await JobEvent.findOne())!;
@@ -256,7 +257,7 @@ describe('bad input names what and where', () => {
     const r = await me.post(path.replace(':id', job.id), body);
     expect(r.status).toBe(400);
     expect(r.body.message).toMatch(message);
-    const view = (await me.get(`/jobs/${job.id}`)).body;
+    const view = await me.job(job.id);
     expect([view.readings, view.tests, view.repairs, view.captures]).toEqual([[], [], [], []]);
   });
   test('not JSON, too large, an id that is no id, no such job', async () => {

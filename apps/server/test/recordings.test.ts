@@ -42,20 +42,20 @@ describe('an import', () => {
     const id = uuid();
     expect((await begin(job.id, id)).body).toEqual({ id, received: {} });
     expect((await put(job.id, id, 'rpm', column(RPM))).status).toBe(204);
-    expect((await me.get(`/jobs/${job.id}`)).body.captures).toEqual([]);
+    expect((await me.get(`/jobs/${job.id}/captures`)).body).toEqual([]);
     expect((await me.get(`/jobs/${job.id}/captures/${id}/recording`)).status).toBe(404);
     const early = await finish(job.id, id);
     expect([early.status, early.body.errors]).toEqual([
       400,
       [{ field: 'parts.fuelSys1', message: '0 of 1 parts are here' }],
     ]);
-    expect((await me.get(`/jobs/${job.id}`)).body.readings).toEqual([]);
+    expect((await me.get(`/jobs/${job.id}/readings`)).body).toEqual([]);
     await put(job.id, id, 'fuelSys1', column(TIME.length ? Array.from(TIME, () => 'closed loop') : []), 'part=0&unit=');
     // The tablet lost the answer and begins again: it learns what is here already.
     expect((await begin(job.id, id)).body.received).toEqual({ rpm: 1, fuelSys1: 1 });
     const done = await finish(job.id, id);
     expect(done.status).toBe(201);
-    const view = (await me.get(`/jobs/${job.id}`)).body;
+    const view = await me.job(job.id);
     expect(done.body).toMatchObject({ id, state: 'done' });
     expect(view.readings).toMatchObject([{ source: 'import', captureId: id, reading: { at: 'idle', rpm: 701 } }]);
     expect(view.captures).toMatchObject([{ id, source: 'import', name: 'road test.csv', state: 'done' }]);
@@ -65,7 +65,7 @@ describe('an import', () => {
     });
     // Again: the same, once.
     await finish(job.id, id);
-    expect((await me.get(`/jobs/${job.id}`)).body.readings).toHaveLength(1);
+    expect((await me.get(`/jobs/${job.id}/readings`)).body).toHaveLength(1);
     const r = (await me.get(`/jobs/${job.id}/captures/${id}/recording`)).body;
     expect(r).toMatchObject({ durationS: 29.9, marks: [{ at: 'idle', from: 2, to: 12 }], summary });
     expect(r.channels.map((c: { id: string; n: number }) => [c.id, c.n])).toEqual([

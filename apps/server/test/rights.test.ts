@@ -67,7 +67,7 @@ test('route by shop: nothing of one shop exists for the lead of another', async 
     reading: (await mine.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading })).body.id,
     test: (await mine.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } })).body.id,
   };
-  const before = (await mine.get(`/jobs/${job.id}`)).body;
+  const before = await mine.job(job.id);
   const theirs = await signInToOtherShop(() => world.base);
   const bodies: Record<string, unknown> = {
     'PATCH /api/jobs/:id': { rev: 1, status: 'closed' },
@@ -112,5 +112,5 @@ test('route by shop: nothing of one shop exists for the lead of another', async 
     expect([route, r.status]).toEqual([route, 404]);
     expect(JSON.stringify(r.body)).not.toMatch(/Tarn/);
   }
-  expect((await mine.get(`/jobs/${job.id}`)).body).toEqual(before);
+  expect(await mine.job(job.id)).toEqual(before);
 });

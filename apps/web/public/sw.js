@@ -10,10 +10,12 @@ const KEPT = [
   /^\/api\/session$/,
   /^\/api\/jobs$/,
   /^\/api\/jobs\/[^/]+$/,
+  /^\/api\/jobs\/[^/]+\/(records|readings|tests|repairs|captures|known|cautions|diagnosis|damaged)$/,
   /^\/api\/shop\/settings$/,
   /^\/api\/adapters$/,
 ];
-const KEPT_JOBS = 60;
+/** Answers kept: ten make a job. */
+const KEPT_ANSWERS = 600;
 
 async function fill() {
   const cache = await caches.open(PAGE);
@@ -74,7 +76,7 @@ async function kept(cache, key) {
 
 async function thin(cache) {
   const keys = await cache.keys();
-  for (const k of keys.slice(0, Math.max(0, keys.length - KEPT_JOBS))) await cache.delete(k);
+  for (const k of keys.slice(0, Math.max(0, keys.length - KEPT_ANSWERS))) await cache.delete(k);
 }
 
 async function keptOrFresh(request) {

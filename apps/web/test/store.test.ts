@@ -47,7 +47,7 @@ describe('what waits on this device, in IndexedDB', () => {
       send: async (w: Waiting) => {
         if (!answers) return { kind: 'later' as const };
         sent.push(w.label);
-        return { kind: 'done' as const };
+        return { kind: 'done' as const, answer: null };
       },
       newId: () => crypto.randomUUID(),
       later: () => () => 0,

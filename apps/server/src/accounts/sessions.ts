@@ -3,7 +3,7 @@ import type { IncomingMessage } from 'node:http';
 import type { OwnSessionView } from '@just-balance/contract';
 import { Injectable } from '@nestjs/common';
 import { parse } from 'cookie';
-import { Op, QueryTypes } from 'sequelize';
+import { Op } from 'sequelize';
 import type { Actor } from '../common/request.ts';
 import { KnownDevice, Session } from '../database/models.ts';
 
@@ -18,15 +18,6 @@ const SEEN_EVERY_MS = 60_000;
 
 export const digest = (token: string) => createHash('sha256').update(token).digest('hex');
 export const newToken = () => randomBytes(32).toString('base64url');
-
-interface Row {
-  id: string;
-  seenAt: string | null;
-  accountId: string;
-  shopId: string;
-  name: string;
-  role: string;
-}
 
 /** Cookie sessions kept in the database by the hash of their token. */
 @Injectable()
@@ -82,14 +73,27 @@ export class Sessions {
   async actorOf(req: IncomingMessage): Promise<Actor | null> {
     const id = this.idOf(req);
     if (!id) return null;
-    const [row] = await Session.sequelize!.query<Row>(
-      `SELECT s.id, s.seenAt, a.id AS accountId, a.shopId, a.name, a.role FROM session s JOIN account a ON a.id = s.accountId
-       WHERE s.id = ? AND s.expiresAt > ? AND a.disabledAt IS NULL`,
-      { replacements: [id, new Date()], type: QueryTypes.SELECT },
-    );
-    if (!row) return null;
-    this.markSeen(row.id);
-    return { accountId: row.accountId, shopId: row.shopId, name: row.name, role: row.role, sessionId: row.id };
+    const session = await Session.findOne({
+      where: { id, expiresAt: { [Op.gt]: new Date() } },
+      attributes: ['id'],
+      include: {
+        association: 'account',
+        where: { disabledAt: null },
+        attributes: ['id', 'shopId', 'name', 'role'],
+      },
+    });
+    const account = session?.account;
+    if (!account) return null;
+    this.markSeen(id);
+    const screen = req.headers['x-screen'];
+    return {
+      accountId: account.id,
+      shopId: account.shopId,
+      name: account.name,
+      role: account.role,
+      sessionId: id,
+      screen: typeof screen === 'string' ? screen.slice(0, 36) : null,
+    };
   }
 
   private markSeen(id: string): void {

@@ -1,8 +1,9 @@
-import { CaptureCommand, type CaptureStatus, NewCaptureRequest } from '@just-balance/contract';
+import { CaptureCommand, type CaptureStatus, type CaptureView, NewCaptureRequest } from '@just-balance/contract';
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Actor, Who } from '../common/request.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
+import { captureViews } from '../jobs/views.ts';
 import { CapturesService } from './captures.service.ts';
 
 @ApiTags('captures')
@@ -13,13 +14,20 @@ export class CapturesController {
     private readonly jobs: JobsService,
   ) {}
 
+  /** All of the job, imports too, oldest first. */
+  @Get()
+  async list(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<CaptureView[]> {
+    await this.jobs.find(who, id);
+    return captureViews(who.shopId, id);
+  }
+
   @Post()
   async start(
     @Who() who: Actor,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() body: NewCaptureRequest,
   ): Promise<CaptureStatus> {
-    return this.captures.start(who, await this.jobs.find(who, id), body);
+    return this.captures.start(told(who), await this.jobs.find(who, id), body);
   }
 
   /** The running capture, or null. */
@@ -37,6 +45,9 @@ export class CapturesController {
     @Param('captureId', ParseUUIDPipe) captureId: string,
     @Body() body: CaptureCommand,
   ): Promise<CaptureStatus> {
-    return this.captures.command(who, await this.jobs.find(who, id), captureId, body.command);
+    return this.captures.command(told(who), await this.jobs.find(who, id), captureId, body.command);
   }
 }
+
+/** A capture goes on by itself: whoever started it is told what it wrote, too. */
+const told = (who: Actor): Actor => ({ ...who, screen: null });

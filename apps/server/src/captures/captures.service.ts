@@ -355,7 +355,6 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       this.links.poll(entry.row.jobId, PLANS.mixture);
     }
     this.live.publish(entry.row.shopId, { type: 'capture', jobId: entry.row.jobId, status: entry.status });
-    this.live.publish(entry.row.shopId, { type: 'changed', jobId: entry.row.jobId });
     void this.recordings.compact(entry.row.shopId, entry.row.id);
   }
 

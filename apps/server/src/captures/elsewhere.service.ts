@@ -73,8 +73,8 @@ export class Elsewhere implements OnApplicationBootstrap, OnModuleDestroy {
       const before = this.seen.get(id) ?? { changes: 0, capture: null, status: '', link: '', newest: '' };
       const now: Seen = { ...before, changes: changes.get(id) ?? 0 };
       this.seen.set(id, now);
-      // A write of this very server was told already: telling it twice costs one more look.
-      if (!first && now.changes > before.changes) this.live.publish(shopId, { type: 'changed', jobId: id });
+      if (!first && now.changes > Math.max(before.changes, this.live.toldOf(id)))
+        this.live.changed(shopId, id, { nouns: null, screen: null, changes: now.changes });
       if (!foreign.includes(id)) continue;
       const lease = leases.find((l) => l.jobId === id);
       now.link = lease?.status ? JSON.stringify(lease.status) : '';

@@ -8,6 +8,8 @@ export interface Actor {
   name: string;
   role: string;
   sessionId: string;
+  /** The page that asks, by the id it gave itself. */
+  screen: string | null;
 }
 
 export type AuthedRequest = Request & { actor?: Actor };

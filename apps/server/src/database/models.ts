@@ -36,6 +36,8 @@ export class Account extends Owned {
   /** Empty until the first password is set. */
   declare passwordHash: string;
   declare disabledAt: Date | null;
+  /** Where it was asked for with `include`. */
+  declare shop?: Shop;
 }
 
 export class Session extends Model {
@@ -47,6 +49,8 @@ export class Session extends Model {
   /** What the browser calls itself, for the list of sessions. */
   declare device: string;
   declare seenAt: Date | null;
+  /** Where it was asked for with `include`. */
+  declare account?: Account;
 }
 
 /** A one-time link by which a person sets a password; kept by the hash of its token. */
@@ -54,6 +58,8 @@ export class Invitation extends Model {
   declare id: string;
   declare accountId: string;
   declare expiresAt: Date;
+  /** Where it was asked for with `include`. */
+  declare account?: Account;
 }
 
 /** A browser that an account has signed in from before, by the hash of its cookie. */
@@ -88,6 +94,13 @@ export class Job extends Owned {
   declare openedBy: string;
   declare summary: StoredSummary | null;
   declare changes: number;
+  /** Where it was asked for with `include`. */
+  declare vehicle?: Vehicle;
+  declare records?: VehicleRecord[];
+  declare readings?: ReadingRow[];
+  declare tests?: TestRow[];
+  declare repairs?: Repair[];
+  declare diagnoses?: StoredDiagnosisRow[];
 }
 
 /** What the board and the job's head show, kept by every write into the job. */
@@ -413,7 +426,29 @@ export function defineModels(sequelize: Sequelize): void {
     },
     false,
   );
+  associate();
 }
+
+/** Who belongs to whom; the tables' own keys come from the migrations. */
+function associate(): void {
+  Account.belongsTo(Shop, { as: 'shop', foreignKey: 'shopId', constraints: false });
+  Session.belongsTo(Account, { as: 'account', foreignKey: 'accountId', constraints: false });
+  Invitation.belongsTo(Account, { as: 'account', foreignKey: 'accountId', constraints: false });
+  Job.belongsTo(Vehicle, { as: 'vehicle', foreignKey: 'vehicleId', constraints: false });
+  for (const [as, model] of Object.entries<ModelStatic<Model>>(OF_A_JOB))
+    Job.hasMany(model, { as, foreignKey: 'jobId', constraints: false });
+}
+
+/** What hangs on a job, by the name under which Sequelize finds it. */
+const OF_A_JOB = {
+  records: VehicleRecord,
+  readings: ReadingRow,
+  tests: TestRow,
+  repairs: Repair,
+  captures: Capture,
+  diagnoses: StoredDiagnosisRow,
+  events: JobEvent,
+} as const;
 
 function ownCopy<T extends object>(attributes: T): T {
   return Object.fromEntries(Object.entries(attributes).map(([k, v]) => [k, { ...(v as object) }])) as T;

@@ -7,6 +7,8 @@ export interface Author {
   shopId: string;
   name: string;
   accountId: string | null;
+  /** The page that asked, by the id it gave itself; it is not told what it knows. */
+  screen?: string | null;
 }
 
 /** Append one line to a job's history, inside the transaction that did the thing. */

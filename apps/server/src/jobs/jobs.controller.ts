@@ -1,13 +1,14 @@
 import {
   AcknowledgeRequest,
   type CautionView,
+  type DamageView,
+  DiagnosisQuery,
   HandRecordRequest,
   type JobCounts,
   type JobListItem,
   JobListQuery,
   JobPatchRequest,
   type JobSummary,
-  type JobView,
   KnownFigureRequest,
   type KnownView,
   MendRequest,
@@ -76,8 +77,45 @@ export class JobsController {
   }
 
   @Get(':id')
-  view(@Who() who: Actor, @Id() id: string): Promise<JobView> {
+  view(@Who() who: Actor, @Id() id: string): Promise<JobSummary> {
     return this.jobs.view(who, id);
+  }
+
+  @Get(':id/records')
+  records(@Who() who: Actor, @Id() id: string): Promise<RecordView[]> {
+    return this.jobs.records(who, id);
+  }
+
+  @Get(':id/readings')
+  readings(@Who() who: Actor, @Id() id: string): Promise<ReadingView[]> {
+    return this.jobs.readings(who, id);
+  }
+
+  @Get(':id/tests')
+  tests(@Who() who: Actor, @Id() id: string): Promise<TestView[]> {
+    return this.jobs.tests(who, id);
+  }
+
+  @Get(':id/repairs')
+  repairs(@Who() who: Actor, @Id() id: string): Promise<RepairView[]> {
+    return this.jobs.repairs(who, id);
+  }
+
+  /** Figures that beat physics for this vehicle and its engine family. */
+  @Get(':id/known')
+  knownFigures(@Who() who: Actor, @Id() id: string): Promise<KnownView[]> {
+    return this.jobs.known(who, id);
+  }
+
+  @Get(':id/cautions')
+  cautions(@Who() who: Actor, @Id() id: string): Promise<CautionView[]> {
+    return this.jobs.cautions(who, id);
+  }
+
+  /** Rows that cannot be read as they are stored. */
+  @Get(':id/damaged')
+  damaged(@Who() who: Actor, @Id() id: string): Promise<DamageView[]> {
+    return this.jobs.damaged(who, id);
   }
 
   @Patch(':id')
@@ -147,8 +185,8 @@ export class JobsController {
 
   /** Every judgement that was kept with the job, oldest first. */
   @Get(':id/diagnosis')
-  diagnoses(@Who() who: Actor, @Id() id: string): Promise<StoredDiagnosis[]> {
-    return this.jobs.diagnoses(who, id);
+  diagnoses(@Who() who: Actor, @Id() id: string, @Query() query: DiagnosisQuery): Promise<StoredDiagnosis[]> {
+    return this.jobs.diagnoses(who, id, query.newest);
   }
 
   /** Weigh again with the settings and the core of today; every write has done so already. */

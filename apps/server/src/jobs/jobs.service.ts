@@ -1,13 +1,14 @@
 import {
   type AcknowledgeRequest,
   type CautionView,
+  type DamageView,
   type HandRecordRequest,
   type JobCounts,
   type JobListItem,
   type JobListQuery,
+  type JobNoun,
   type JobPatchRequest,
   type JobSummary,
-  type JobView,
   type KnownFigureRequest,
   type KnownView,
   type NewJobRequest,
@@ -21,6 +22,7 @@ import {
   type TestView,
   testProblems,
   type UndoRequest,
+  type WholeJob,
 } from '@just-balance/contract';
 import { familyOf, stationPressure } from '@just-balance/core/expected';
 import { ConflictException, Inject, Injectable } from '@nestjs/common';
@@ -37,6 +39,7 @@ import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import {
   Job,
+  JobEvent,
   KnownFigureRow,
   ReadingRow,
   Repair,
@@ -50,12 +53,15 @@ import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
 import { type Author, appendEvent } from './events.ts';
 import { judge } from './judge.ts';
-import { readHead, readVehicle, STORED, type StoredNoun, type StoredNounName } from './stored.ts';
+import { readable, readHead, readVehicle, STORED, type StoredNoun, type StoredNounName } from './stored.ts';
 import {
+  cautionViews,
   diagnosisView,
-  jobView,
   knownView,
+  knownViews,
   listItem,
+  NEWEST_FIRST,
+  OLDEST_FIRST,
   partsOf,
   readingView,
   recordView,
@@ -63,6 +69,7 @@ import {
   storedSummary,
   summaryView,
   testView,
+  wholeJob,
 } from './views.ts';
 
 /** Rows of the board a page. [house] */
@@ -128,33 +135,77 @@ export class JobsService {
     return job;
   }
 
-  async view(who: Actor, id: string): Promise<JobView> {
-    return jobView(await this.find(who, id));
+  /** The head of a job's page, from what the last write summed up. */
+  async view(who: Actor, id: string): Promise<JobSummary> {
+    const { shopId } = who;
+    const job = await Job.findOne({ where: { id, shopId }, include: { association: 'vehicle', where: { shopId } } });
+    if (!job) throw notHere('job');
+    return summaryView(job, job.vehicle!, job.summary ?? (await this.sumUp(job)));
   }
 
-  /** Every judgement that was kept, oldest first. */
-  async diagnoses(who: Actor, id: string): Promise<StoredDiagnosis[]> {
+  async whole(who: Actor, id: string): Promise<WholeJob> {
+    return wholeJob(await this.find(who, id));
+  }
+
+  /** The job's rows of one model, oldest first; those that cannot be read are left out, and named under `damaged`. */
+  private async rows<T extends Model & { id: string; data: unknown }, V>(
+    who: Actor,
+    jobId: string,
+    noun: StoredNounName,
+    model: ModelStatic<T>,
+    view: (row: T) => V,
+  ): Promise<V[]> {
+    await this.find(who, jobId);
+    const where = { shopId: who.shopId, jobId } as WhereOptions;
+    return readable(noun, await model.findAll({ where, order: OLDEST_FIRST }), []).map(view);
+  }
+
+  records = (who: Actor, id: string) => this.rows(who, id, 'record', VehicleRecord, recordView);
+  readings = (who: Actor, id: string) => this.rows(who, id, 'reading', ReadingRow, readingView);
+  tests = (who: Actor, id: string) => this.rows(who, id, 'test', TestRow, testView);
+  repairs = (who: Actor, id: string) => this.rows(who, id, 'repair', Repair, repairView);
+
+  async known(who: Actor, id: string): Promise<KnownView[]> {
+    const job = await this.find(who, id);
+    return knownViews((await Vehicle.findOne({ where: { id: job.vehicleId, shopId: who.shopId } }))!, []);
+  }
+
+  async cautions(who: Actor, id: string): Promise<CautionView[]> {
+    await this.find(who, id);
+    const where = { shopId: who.shopId, jobId: id, kind: 'caution' };
+    return cautionViews(await JobEvent.findAll({ where, order: OLDEST_FIRST }));
+  }
+
+  /** Rows of the job that cannot be read, and what is wrong with each. */
+  async damaged(who: Actor, id: string): Promise<DamageView[]> {
+    const { damage, vehicle } = await partsOf(await this.find(who, id));
+    await knownViews(vehicle, damage);
+    return damage;
+  }
+
+  /** The judgements that were kept, oldest first; of many only the newest where asked. */
+  async diagnoses(who: Actor, id: string, newest?: number): Promise<StoredDiagnosis[]> {
     await this.find(who, id);
     const rows = await StoredDiagnosisRow.findAll({
       where: { shopId: who.shopId, jobId: id },
-      order: [
-        ['createdAt', 'ASC'],
-        ['id', 'ASC'],
-      ],
+      order: NEWEST_FIRST,
+      ...(newest === undefined ? {} : { limit: newest }),
     });
-    return rows.map(diagnosisView);
+    return rows.reverse().map(diagnosisView);
   }
 
   /**
    * Write into a job: the job's row is locked, so that writes into one job come one after the other; what `f` did is
-   * judged and summed up in the same transaction; then the screens are told. Throws 409 when the job is closed.
+   * judged and summed up in the same transaction; then the screens are told to look at `nouns` again, at everything
+   * where it is null. Throws 409 when the job is closed.
    */
   async write<T>(
     who: Author,
     jobId: string,
     f: (job: Job, t: Transaction) => Promise<T>,
-    { evenClosed = false }: { evenClosed?: boolean } = {},
+    { evenClosed = false, nouns = null }: { evenClosed?: boolean; nouns?: JobNoun[] | null } = {},
   ): Promise<T> {
+    let changes = 0;
     const answer = await this.work.run(async (transaction) => {
       const job = await Job.findOne({
         where: { id: jobId, shopId: who.shopId },
@@ -169,9 +220,10 @@ export class JobsService {
         });
       const out = await f(job, transaction);
       await this.settle(who, job, transaction);
+      changes = job.changes + 1;
       return out;
     });
-    this.live.publish(who.shopId, { type: 'changed', jobId });
+    this.live.changed(who.shopId, jobId, { nouns, screen: who.screen ?? null, changes });
     return answer;
   }
 
@@ -187,7 +239,7 @@ export class JobsService {
 
   async create(who: Actor, body: NewJobRequest): Promise<JobSummary> {
     const known = () => Job.findOne({ where: { id: body.id, shopId: who.shopId } });
-    const view = async (job: Job, t?: Transaction) => summaryView(job, await partsOf(job, t));
+    const view = (job: Job, t?: Transaction) => this.summary(job, t);
     const before = await known();
     if (before) return view(before);
     try {
@@ -230,15 +282,19 @@ export class JobsService {
       who,
       id,
       async (job, transaction) => {
-        if (job.rev !== rev) throw conflict('the job', summaryView(job, await partsOf(job, transaction)));
+        if (job.rev !== rev) throw conflict('the job', await this.summary(job, transaction));
         await job.update({ ...defined, rev: rev + 1 }, { transaction });
         await appendEvent(who, id, 'changed', defined, transaction);
         return { id, rev: rev + 1 };
       },
-      { evenClosed: reopens },
+      { evenClosed: reopens, nouns: [] },
     );
-    const job = await this.find(who, id);
-    return summaryView(job, await partsOf(job));
+    return this.view(who, id);
+  }
+
+  private async summary(job: Job, transaction?: Transaction): Promise<JobSummary> {
+    const parts = await partsOf(job, transaction);
+    return summaryView(job, parts.vehicle, storedSummary(parts));
   }
 
   /** Insert a row with the client's own id once; a repeat of the same id changes nothing and gives the row that is there. */
@@ -248,10 +304,9 @@ export class JobsService {
     model: ModelStatic<T>,
     row: (job: Job, t: Transaction) => Promise<Record<string, unknown> & { id: string }>,
     view: (row: T) => V,
-    kind: string,
-    data: Record<string, unknown>,
+    { noun, kind, data }: { noun: JobNoun; kind: string; data: Record<string, unknown> },
   ): Promise<V> {
-    return this.write(who, jobId, async (job, transaction) => {
+    const insert = async (job: Job, transaction: Transaction) => {
       const fields = await row(job, transaction);
       const before = await model.findByPk(fields.id, { transaction });
       if (before && (before.get('shopId') !== who.shopId || before.get('jobId') !== jobId))
@@ -265,7 +320,8 @@ export class JobsService {
         });
       await appendEvent(who, jobId, kind, data, transaction);
       return view(made);
-    });
+    };
+    return this.write(who, jobId, insert, { nouns: [noun] });
   }
 
   private async vehicleOf(job: Job, transaction: Transaction) {
@@ -285,8 +341,7 @@ export class JobsService {
         return { id, rev: 1, phase, source: 'hand', captureId: null, doubtful: null, data: reading };
       },
       readingView,
-      'reading',
-      { at: reading.at, phase, source: 'hand' },
+      { noun: 'readings', kind: 'reading', data: { at: reading.at, phase, source: 'hand' } },
     );
   }
 
@@ -299,8 +354,7 @@ export class JobsService {
       TestRow,
       async () => ({ id: body.id, rev: 1, undone: false, by: who.name, data: body.test }),
       testView,
-      'test',
-      { test: body.test.id, outcome: body.test.outcome ?? body.test.values },
+      { noun: 'tests', kind: 'test', data: { test: body.test.id, outcome: body.test.outcome ?? body.test.values } },
     );
   }
 
@@ -317,8 +371,7 @@ export class JobsService {
         return { id, rev: 1, undone: false, by: who.name, vehicleId: vehicle.id, family, layer, data };
       },
       knownView,
-      'known-figure',
-      { layer, ...figure },
+      { noun: 'known', kind: 'known-figure', data: { layer, ...figure } },
     );
   }
 
@@ -330,18 +383,17 @@ export class JobsService {
       Repair,
       async () => ({ id: body.id, rev: 1, undone: false, by: who.name, data }),
       repairView,
-      'repair',
-      data,
+      { noun: 'repairs', kind: 'repair', data },
     );
   }
 
   /** A record as the vehicle gave it, or as a person read it off another tool. */
   addRecord(who: Actor, jobId: string, id: string, data: VehicleRecord['data']): Promise<RecordView> {
     const { phase, source } = data;
-    return this.insertOnce(who, jobId, VehicleRecord, async () => ({ id, data }), recordView, 'record', {
-      phase,
-      source,
-      codes: data.codes.length,
+    return this.insertOnce(who, jobId, VehicleRecord, async () => ({ id, data }), recordView, {
+      noun: 'records',
+      kind: 'record',
+      data: { phase, source, codes: data.codes.length },
     });
   }
 
@@ -365,40 +417,42 @@ export class JobsService {
 
   acknowledge(who: Actor, jobId: string, body: AcknowledgeRequest): Promise<CautionView> {
     const { caution, step } = body;
-    return this.write(who, jobId, async (_, t) => {
+    const append = async (_: Job, t: Transaction) => {
       await appendEvent(who, jobId, 'caution', { caution, step }, t);
       return { caution, step, at: new Date().toISOString(), by: who.name };
-    });
+    };
+    return this.write(who, jobId, append, { nouns: ['cautions'] });
   }
 
   /** Undo or redo a test, a repair or a known figure; `rev` guards against two people doing it. */
   private undo<T extends Model & { rev: number }, V>(
     who: Actor,
     jobId: string,
-    what: { model: ModelStatic<T>; kind: string; view: (row: T) => V },
+    what: { model: ModelStatic<T>; noun: JobNoun; kind: string; view: (row: T) => V },
     id: string,
     body: UndoRequest,
   ): Promise<V> {
-    return this.write(who, jobId, async (_, transaction) => {
+    const set = async (_: Job, transaction: Transaction) => {
       const row = await what.model.findOne({ where: { id, jobId, shopId: who.shopId } as WhereOptions, transaction });
       if (!row) throw notHere(what.kind);
       if (row.rev !== body.rev) throw conflict(`the ${what.kind}`, what.view(row));
       await row.update({ undone: body.undone, rev: body.rev + 1 } as never, { transaction });
       await appendEvent(who, jobId, `${what.kind}-${body.undone ? 'undone' : 'redone'}`, { id }, transaction);
       return what.view(row);
-    });
+    };
+    return this.write(who, jobId, set, { nouns: [what.noun] });
   }
 
   undoTest = (who: Actor, jobId: string, id: string, body: UndoRequest) =>
-    this.undo(who, jobId, { model: TestRow, kind: 'test', view: testView }, id, body);
+    this.undo(who, jobId, { model: TestRow, noun: 'tests', kind: 'test', view: testView }, id, body);
   undoRepair = (who: Actor, jobId: string, id: string, body: UndoRequest) =>
-    this.undo(who, jobId, { model: Repair, kind: 'repair', view: repairView }, id, body);
+    this.undo(who, jobId, { model: Repair, noun: 'repairs', kind: 'repair', view: repairView }, id, body);
   undoKnown = (who: Actor, jobId: string, id: string, body: UndoRequest) =>
-    this.undo(who, jobId, { model: KnownFigureRow, kind: 'known-figure', view: knownView }, id, body);
+    this.undo(who, jobId, { model: KnownFigureRow, noun: 'known', kind: 'known-figure', view: knownView }, id, body);
 
   /** Weigh again: the settings or the core may have moved on since the last write. */
   async weighAgain(who: Actor, jobId: string): Promise<StoredDiagnosis | null> {
-    await this.write(who, jobId, async () => ({ id: jobId }), { evenClosed: true });
+    await this.write(who, jobId, async () => ({ id: jobId }), { evenClosed: true, nouns: [] });
     const row = await StoredDiagnosisRow.findOne({
       where: { shopId: who.shopId, jobId },
       order: [

@@ -1,8 +1,8 @@
 import type {
   CaptureView,
+  CautionView,
   JobListItem,
   JobSummary,
-  JobView,
   KnownView,
   ReadingView,
   RecordView,
@@ -10,6 +10,7 @@ import type {
   StoredDiagnosis,
   TestView,
   VehicleView,
+  WholeJob,
 } from '@just-balance/contract';
 import { fromHex } from '@just-balance/core/can';
 import { familyOf } from '@just-balance/core/expected';
@@ -19,7 +20,7 @@ import { col, fn, Op, type Transaction } from 'sequelize';
 import {
   Capture,
   CaptureRow,
-  type Job,
+  Job,
   JobEvent,
   KnownFigureRow,
   ReadingRow,
@@ -98,7 +99,7 @@ export function captureView(c: Capture, rows: number): CaptureView {
 }
 
 /** Imports still coming up are nobody's business yet. */
-async function captureViews(shopId: string, jobId: string): Promise<CaptureView[]> {
+export async function captureViews(shopId: string, jobId: string): Promise<CaptureView[]> {
   const captures = await Capture.findAll({
     where: { shopId, jobId, state: { [Op.ne]: 'receiving' } },
     order: [['createdAt', 'ASC']],
@@ -148,12 +149,12 @@ function worstOf(readings: readonly ReadingRow[]): JobSummary['worst'] {
   return worst;
 }
 
-const OLDEST_FIRST: [string, string][] = [
+export const OLDEST_FIRST: [string, string][] = [
   ['createdAt', 'ASC'],
   ['id', 'ASC'],
 ];
 
-const NEWEST_FIRST: [string, string][] = [
+export const NEWEST_FIRST: [string, string][] = [
   ['createdAt', 'DESC'],
   ['id', 'DESC'],
 ];
@@ -170,22 +171,31 @@ export interface JobParts {
   damage: Damage[];
 }
 
+/** The job with everything a judgement needs. Throws where it is gone. */
 export async function partsOf(job: Job, transaction?: Transaction): Promise<JobParts> {
-  const where = { shopId: job.shopId, jobId: job.id };
-  const o = { where, order: OLDEST_FIRST, ...(transaction ? { transaction } : {}) };
-  // One after the other: a transaction has one connection.
-  const vehicle = (await Vehicle.findOne({
-    where: { id: job.vehicleId, shopId: job.shopId },
+  const { id, shopId } = job;
+  const rows = (association: string) => ({ association, where: { shopId }, separate: true, order: OLDEST_FIRST });
+  const whole = (await Job.findOne({
+    where: { id, shopId },
+    include: [
+      { association: 'vehicle', where: { shopId } },
+      rows('records'),
+      rows('readings'),
+      rows('tests'),
+      rows('repairs'),
+      { ...rows('diagnoses'), order: NEWEST_FIRST, limit: 1 },
+    ],
     ...(transaction ? { transaction } : {}),
   }))!;
-  const damage: Damage[] = [...readVehicle(vehicle).damage, ...readHead(job).damage];
+  const vehicle = whole.vehicle!;
+  const damage: Damage[] = [...readVehicle(vehicle).damage, ...readHead(whole).damage];
   return {
     vehicle,
-    records: readable('record', await VehicleRecord.findAll(o), damage),
-    readings: readable('reading', await ReadingRow.findAll(o), damage),
-    tests: readable('test', await TestRow.findAll(o), damage),
-    repairs: readable('repair', await Repair.findAll(o), damage),
-    diagnosis: await StoredDiagnosisRow.findOne({ ...o, order: NEWEST_FIRST }),
+    records: readable('record', whole.records!, damage),
+    readings: readable('reading', whole.readings!, damage),
+    tests: readable('test', whole.tests!, damage),
+    repairs: readable('repair', whole.repairs!, damage),
+    diagnosis: whole.diagnoses![0] ?? null,
     damage,
   };
 }
@@ -226,14 +236,14 @@ export function listItem(job: Job, summary: StoredSummary): JobListItem {
   };
 }
 
-export function summaryView(job: Job, parts: JobParts): JobSummary {
+export function summaryView(job: Job, vehicle: Vehicle, stored: StoredSummary): JobSummary {
   const { complaint, ambient } = readHead(job);
-  const { label, note, ...summary } = storedSummary(parts);
+  const { label, note, ...summary } = stored;
   return {
     id: job.id,
     rev: job.rev,
     status: job.status,
-    vehicle: vehicleView(parts.vehicle),
+    vehicle: vehicleView(vehicle),
     complaint,
     ambient,
     adapter: job.adapter,
@@ -243,33 +253,42 @@ export function summaryView(job: Job, parts: JobParts): JobSummary {
   };
 }
 
-/** Everything a job holds. */
-export async function jobView(job: Job): Promise<JobView> {
+/** Figures that beat physics for the job's vehicle and its engine family. */
+export async function knownViews(vehicle: Vehicle, damage: Damage[]): Promise<KnownView[]> {
+  return readable('known', await knownRows(vehicle.shopId, vehicle), damage).map(knownView);
+}
+
+export function cautionViews(events: readonly JobEvent[]): CautionView[] {
+  return events
+    .filter((e) => e.kind === 'caution')
+    .map((e) => ({
+      caution: String(e.data.caution),
+      step: String(e.data.step),
+      at: e.createdAt.toISOString(),
+      by: e.by,
+    }));
+}
+
+/** Everything a job holds, for its export. */
+export async function wholeJob(job: Job): Promise<WholeJob> {
   const parts = await partsOf(job);
   const where = { shopId: job.shopId, jobId: job.id };
   const [events, diagnoses, known, captures] = await Promise.all([
     JobEvent.findAll({ where, order: OLDEST_FIRST }),
-    StoredDiagnosisRow.findAll({ where, order: NEWEST_FIRST, limit: 2 }),
-    knownRows(job.shopId, parts.vehicle),
+    StoredDiagnosisRow.findAll({ where, order: OLDEST_FIRST }),
+    knownViews(parts.vehicle, parts.damage),
     captureViews(job.shopId, job.id),
   ]);
   return {
-    ...summaryView(job, parts),
+    ...summaryView(job, parts.vehicle, storedSummary(parts)),
     records: parts.records.map(recordView),
     readings: parts.readings.map(readingView),
     tests: parts.tests.map(testView),
     repairs: parts.repairs.map(repairView),
     captures,
-    known: readable('known', known, parts.damage).map(knownView),
-    cautions: events
-      .filter((e) => e.kind === 'caution')
-      .map((e) => ({
-        caution: String(e.data.caution),
-        step: String(e.data.step),
-        at: e.createdAt.toISOString(),
-        by: e.by,
-      })),
-    diagnoses: diagnoses.reverse().map(diagnosisView),
+    known,
+    cautions: cautionViews(events),
+    diagnoses: diagnoses.map(diagnosisView),
     events: events.map((e) => ({ id: e.id, at: e.createdAt.toISOString(), by: e.by, kind: e.kind, data: e.data })),
     damaged: parts.damage,
   };

@@ -1,4 +1,4 @@
-import type { ServerMessage } from '@just-balance/contract';
+import type { JobNoun, ServerMessage } from '@just-balance/contract';
 import { Injectable } from '@nestjs/common';
 import type { WebSocket } from 'ws';
 
@@ -16,6 +16,8 @@ const MAX_BUFFERED = 1 << 20;
 @Injectable()
 export class Live {
   private readonly clients = new Map<WebSocket, Client>();
+  /** By watched job. */
+  private readonly told = new Map<string, number>();
 
   join(socket: WebSocket, shopId: string, sessionId: string): void {
     this.clients.set(socket, { socket, shopId, sessionId, jobs: new Set() });
@@ -23,6 +25,7 @@ export class Live {
 
   leave(socket: WebSocket): void {
     this.clients.delete(socket);
+    for (const jobId of this.told.keys()) if (!this.watched(jobId)) this.told.delete(jobId);
   }
 
   client(socket: WebSocket): Client | undefined {
@@ -50,6 +53,22 @@ export class Live {
       if (c.socket.bufferedAmount > MAX_BUFFERED) c.socket.terminate();
       else if (c.socket.readyState === c.socket.OPEN) c.socket.send(text);
     }
+  }
+
+  /** A write into a job is through: `changes` is the job's count of them, this one included. */
+  changed(
+    shopId: string,
+    jobId: string,
+    { nouns, screen, changes }: { nouns: JobNoun[] | null; screen: string | null; changes: number },
+  ): void {
+    if (!this.watched(jobId)) return;
+    this.told.set(jobId, Math.max(changes, this.told.get(jobId) ?? 0));
+    this.publish(shopId, { type: 'changed', jobId, nouns, screen });
+  }
+
+  /** Up to which of its changes the screens of this job have been told; 0 for one that nobody watches. */
+  toldOf(jobId: string): number {
+    return this.told.get(jobId) ?? 0;
   }
 
   sessions(): string[] {

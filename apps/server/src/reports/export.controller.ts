@@ -1,3 +1,4 @@
+import type { WholeJob } from '@just-balance/contract';
 import { Controller, Get, Param, ParseUUIDPipe, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
@@ -24,24 +25,24 @@ export class ExportController {
   @Get()
   async export(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string, @Res() res: Response): Promise<void> {
     const job = await this.jobs.find(who, id);
-    const view = { ...(await this.jobs.view(who, id)), diagnoses: await this.jobs.diagnoses(who, id) };
+    const whole = await this.jobs.whole(who, id);
     res.setHeader('content-type', 'application/json; charset=utf-8');
     res.setHeader('content-disposition', 'attachment; filename="job.json"');
-    await sendPieces(res, this.pieces(who, job, view));
+    await sendPieces(res, this.pieces(who, job, whole));
   }
 
-  private async *pieces(who: Actor, job: Job, view: Awaited<ReturnType<JobsService['view']>>): AsyncGenerator<string> {
-    const head = { format: 'just-balance/job', version: 1, exportedAt: new Date().toISOString(), job: view };
+  private async *pieces(who: Actor, job: Job, whole: WholeJob): AsyncGenerator<string> {
+    const head = { format: 'just-balance/job', version: 1, exportedAt: new Date().toISOString(), job: whole };
     yield `${JSON.stringify(head).slice(0, -1)},"recordings":{`;
     let comma = '';
-    for (const c of view.captures.filter((x) => x.state !== 'running')) {
+    for (const c of whole.captures.filter((x) => x.state !== 'running')) {
       yield `${comma}"${c.id}":`;
       yield* captureJson(await this.recordings.forExport(who, job, c.id));
       comma = ',';
     }
     yield '},"seconds":{';
     comma = '';
-    for (const c of view.captures.filter((x) => x.state === 'running')) {
+    for (const c of whole.captures.filter((x) => x.state === 'running')) {
       yield `${comma}"${c.id}":[`;
       yield* this.seconds(who, c.id);
       yield ']';

@@ -1,6 +1,7 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { preload } from 'swr';
 import { api } from '../data/api.ts';
+import { jobKeys } from '../data/job.ts';
 import { Gate } from './Gate.tsx';
 import { RouteTrouble } from './RouteTrouble.tsx';
 
@@ -68,7 +69,7 @@ export const router = createBrowserRouter([
           },
           {
             path: 'jobs/:jobId/:station?',
-            loader: ({ params }) => ahead(`/jobs/${params.jobId}`),
+            loader: ({ params }) => ahead(...jobKeys(params.jobId!)),
             // From station to station the job is the same: what changes it is told over the socket.
             shouldRevalidate: ({ currentParams, nextParams }) => currentParams.jobId !== nextParams.jobId,
             lazy: async () => ({ Component: (await import('../pages/job/JobPage.tsx')).JobPage }),

@@ -21,7 +21,7 @@ export type NewWrite = Pick<Waiting, 'jobId' | 'label' | 'method' | 'path' | 'bo
 
 /** What became of one attempt to send. */
 export type SendResult =
-  | { kind: 'done' }
+  | { kind: 'done'; answer: unknown }
   /** Nobody answered, or not now: the same again later. */
   | { kind: 'later' }
   /** This entry will not go up as it is: refused, or the server breaks on it. */
@@ -43,8 +43,8 @@ interface Deps {
   later(f: () => void, ms: number): () => void;
   /** Runs `f` in one tab of this browser at a time. */
   alone(f: () => Promise<void>): Promise<void>;
-  /** Reached the server: of this job. */
-  sent(jobId: string): void;
+  /** Reached the server, which answered. */
+  sent(w: Waiting, answer: unknown): void;
 }
 
 const RETRY_MS = [1000, 3000, 3000, 10_000];
@@ -138,7 +138,6 @@ export class Outbox {
   }
 
   private async run(): Promise<void> {
-    const touched = new Set<string>();
     try {
       for (let next = await this.next(); next; next = await this.next()) {
         const result = await this.deps.send(next);
@@ -151,12 +150,12 @@ export class Outbox {
         this.tries = 0;
         if (result.kind === 'done') {
           await this.deps.store.remove([next.seq!]);
-          touched.add(next.jobId);
+          // Before it leaves the list of what waits: on no screen it is missing for a moment.
+          this.deps.sent(next, result.answer);
         } else await this.deps.store.put({ ...next, refused: result.reason });
       }
     } finally {
       await this.refresh();
-      for (const jobId of touched) this.deps.sent(jobId);
     }
   }
 
@@ -178,15 +177,15 @@ const BREAKS = 3;
 
 /** Sends entries and reads the answers: what is a refusal, what only has to wait. */
 export function sender(
-  post: (w: Waiting) => Promise<void>,
+  post: (w: Waiting) => Promise<unknown>,
   statusOf: (e: unknown) => { status: number; reason: string },
 ) {
   const broke = new Map<string, number>();
   return async (w: Waiting): Promise<SendResult> => {
     try {
-      await post(w);
+      const answer = await post(w);
       broke.delete(w.idempotencyKey);
-      return { kind: 'done' };
+      return { kind: 'done', answer };
     } catch (e) {
       const { status, reason } = statusOf(e);
       // Nobody there; a proxy before a server that is down; the database away; signed out; too fast.

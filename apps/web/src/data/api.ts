@@ -13,6 +13,9 @@ export class ApiFailure extends Error {
   }
 }
 
+/** This page, by an id it gives itself: the server does not tell it of its own writes. */
+export const SCREEN = uuidv7();
+
 const TIMEOUT_MS = 20_000;
 
 /** Columns of an import may take longer than a form. */
@@ -50,7 +53,7 @@ async function whole<T>(request: () => Promise<Response>): Promise<Whole<T>> {
 }
 
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
-  const headers: Record<string, string> = {};
+  const headers: Record<string, string> = { 'x-screen': SCREEN };
   if (body !== undefined) headers['content-type'] = 'application/json';
   if (method === 'POST') headers['idempotency-key'] = uuidv7();
   return answer(() =>
@@ -64,13 +67,19 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
 }
 
 /** A write that was put down before: JSON as text, or bytes, under the key it was given then. */
-export function send(method: string, path: string, body: string | ArrayBuffer, idempotencyKey: string): Promise<void> {
+export function send(
+  method: string,
+  path: string,
+  body: string | ArrayBuffer,
+  idempotencyKey: string,
+): Promise<unknown> {
   return answer(() =>
     fetch(`/api${path}`, {
       method,
       headers: {
         'content-type': typeof body === 'string' ? 'application/json' : 'application/octet-stream',
         'idempotency-key': idempotencyKey,
+        'x-screen': SCREEN,
       },
       body,
       signal: AbortSignal.timeout(typeof body === 'string' ? TIMEOUT_MS : UPLOAD_TIMEOUT_MS),

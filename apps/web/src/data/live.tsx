@@ -1,7 +1,7 @@
 import type { CaptureStatus, LinkStatus, ServerMessage } from '@just-balance/contract';
 import { useEffect, useRef, useState } from 'react';
-import { mutate } from 'swr';
-import { api } from './api.ts';
+import { api, SCREEN } from './api.ts';
+import { lookAgain } from './job.ts';
 
 export interface TracePoint {
   t: number;
@@ -48,7 +48,7 @@ export function useJobLive(jobId: string): JobLive {
         (s) => !over && setCapture(s.status),
         () => {},
       );
-      void mutate(`/jobs/${jobId}`);
+      void lookAgain(jobId, null);
     };
     const open = () => {
       socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/ws`);
@@ -72,7 +72,7 @@ export function useJobLive(jobId: string): JobLive {
           setValues((old) => ({ ...old, ...m.values }));
         } else if (m.type === 'link') setLink(m.status);
         else if (m.type === 'capture') setCapture(m.status);
-        else if (m.type === 'changed') void mutate(`/jobs/${m.jobId}`);
+        else if (m.type === 'changed' && m.screen !== SCREEN) void lookAgain(m.jobId, m.nouns);
       };
       socket.onclose = () => {
         if (over) return;

@@ -1,6 +1,6 @@
 import { useSyncExternalStore } from 'react';
-import { mutate } from 'swr';
 import { ApiFailure, newId, said, send } from './api.ts';
+import { showAnswer } from './job.ts';
 import { type NewWrite, Outbox, sender, type Waiting } from './Outbox.ts';
 import { outboxStore } from './store.ts';
 
@@ -17,7 +17,7 @@ export const outbox = new Outbox({
     return () => clearTimeout(timer);
   },
   alone: (f) => (navigator.locks ? navigator.locks.request('jb-outbox', f) : f()),
-  sent: (jobId) => void mutate(`/jobs/${jobId}`),
+  sent: (w, answer) => void showAnswer(w.jobId, w.path.slice(`/jobs/${w.jobId}`.length), answer),
 });
 
 /** What waits on this device for the signed-in account. */

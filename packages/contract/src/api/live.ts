@@ -1,4 +1,19 @@
-import type { ClientMessage } from './responses.ts';
+import type { CaptureStatus } from './captures.ts';
+import type { LinkStatus } from './links.ts';
+import type { JobNoun } from './wholeJob.ts';
+
+/** Socket messages, server to screen. */
+export type ServerMessage =
+  | { type: 'live'; jobId: string; t: number; values: Record<string, number | string>; committed: boolean }
+  | { type: 'link'; jobId: string; status: LinkStatus }
+  | { type: 'capture'; jobId: string; status: CaptureStatus }
+  /** `nouns`: what to look at again, all where it is null; `screen`: whose own write it was, it knows already. */
+  | { type: 'changed'; jobId: string; nouns: JobNoun[] | null; screen: string | null }
+  | { type: 'error'; message: string }
+  | { type: 'subscribed'; jobId: string };
+
+/** Socket messages, screen to server. */
+export type ClientMessage = { type: 'subscribe'; jobId: string } | { type: 'unsubscribe'; jobId: string };
 
 const ID = /^[0-9a-f-]{36}$/i;
 

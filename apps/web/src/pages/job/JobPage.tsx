@@ -3,8 +3,8 @@ import { currentStation, STATIONS, type StationId, stationViews } from '@just-ba
 import { CloudOff } from 'lucide-react';
 import { useMemo } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
-import useSWR from 'swr';
 import { ApiFailure } from '../../data/api.ts';
+import { useJob } from '../../data/job.ts';
 import { type JobLive, useJobLive } from '../../data/live.tsx';
 import { useWaiting } from '../../data/queue.ts';
 import { withWaiting } from '../../data/withWaiting.ts';
@@ -38,7 +38,7 @@ const PAGES: Record<StationId, (p: StationProps) => React.ReactNode> = {
 
 export function JobPage() {
   const { jobId = '', station } = useParams();
-  const { data, error } = useSWR<JobView>(`/jobs/${jobId}`, { keepPreviousData: true });
+  const { job: data, error } = useJob(jobId);
   const waiting = useWaiting();
   const job = useMemo(() => data && withWaiting(data, waiting), [data, waiting]);
   if (!job) return <Opening error={error} />;

@@ -5,7 +5,6 @@ import type { Mapping } from '@just-balance/core/recordingFiles';
 import { proxy, type Remote, wrap } from 'comlink';
 import { FileUp } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { mutate } from 'swr';
 import { newId, said } from '../../data/api.ts';
 import { queue } from '../../data/queue.ts';
 import { keyFigure } from '../../job/figures.ts';
@@ -170,7 +169,6 @@ export function ImportPanel({
       ]);
       if (refused) throw new Error(refused);
       end();
-      await mutate(`/jobs/${job.id}`);
       setStep({ at: 'kept', name: file.name, captureId, sent });
     } catch (e) {
       if (mine !== run.current) return;

@@ -1,0 +1,126 @@
+import {
+  type CaptureView,
+  type CautionView,
+  type DamageView,
+  JOB_NOUNS,
+  type JobNoun,
+  type JobSummary,
+  type JobView,
+  type KnownView,
+  type ReadingView,
+  type RecordView,
+  type RepairView,
+  type StoredDiagnosis,
+  type TestView,
+} from '@just-balance/contract';
+import { useMemo } from 'react';
+import useSWR, { mutate } from 'swr';
+
+/** The server's address of a job's head or of one of its nouns, and its place in SWR's cache. */
+export function jobKey(jobId: string, noun?: JobNoun): string {
+  if (noun === undefined) return `/jobs/${jobId}`;
+  // The page shows what the newest result did to the judgement: two are enough.
+  return `/jobs/${jobId}/${noun}${noun === 'diagnosis' ? '?newest=2' : ''}`;
+}
+
+export const jobKeys = (jobId: string): string[] => [jobKey(jobId), ...JOB_NOUNS.map((n) => jobKey(jobId, n))];
+
+function useNoun<T>(jobId: string, noun: JobNoun) {
+  return useSWR<T[]>(jobKey(jobId, noun));
+}
+
+/** The job with all its nouns, once every one of them is here; each is kept and looked at again by itself. */
+export function useJob(jobId: string): { job: JobView | undefined; error: unknown } {
+  const head = useSWR<JobSummary>(jobKey(jobId));
+  const records = useNoun<RecordView>(jobId, 'records');
+  const readings = useNoun<ReadingView>(jobId, 'readings');
+  const tests = useNoun<TestView>(jobId, 'tests');
+  const repairs = useNoun<RepairView>(jobId, 'repairs');
+  const captures = useNoun<CaptureView>(jobId, 'captures');
+  const known = useNoun<KnownView>(jobId, 'known');
+  const cautions = useNoun<CautionView>(jobId, 'cautions');
+  const diagnoses = useNoun<StoredDiagnosis>(jobId, 'diagnosis');
+  const damaged = useNoun<DamageView>(jobId, 'damaged');
+  const job = useMemo(
+    () =>
+      whole({
+        head: head.data,
+        records: records.data,
+        readings: readings.data,
+        tests: tests.data,
+        repairs: repairs.data,
+        captures: captures.data,
+        known: known.data,
+        cautions: cautions.data,
+        diagnoses: diagnoses.data,
+        damaged: damaged.data,
+      }),
+    [
+      head.data,
+      records.data,
+      readings.data,
+      tests.data,
+      repairs.data,
+      captures.data,
+      known.data,
+      cautions.data,
+      diagnoses.data,
+      damaged.data,
+    ],
+  );
+  const all = [head, records, readings, tests, repairs, captures, known, cautions, diagnoses, damaged];
+  return { job, error: all.find((r) => r.error !== undefined)?.error };
+}
+
+type Nouns = Omit<JobView, keyof JobSummary>;
+
+function whole({
+  head,
+  ...nouns
+}: { head: JobSummary | undefined } & { [K in keyof Nouns]: Nouns[K] | undefined }): JobView | undefined {
+  if (!head || Object.values(nouns).some((rows) => rows === undefined)) return undefined;
+  return { ...head, ...(nouns as Nouns) };
+}
+
+/** Look at these nouns of a job again, at all where null; and at its head and judgement, which follow from them. */
+export async function lookAgain(jobId: string, nouns: readonly JobNoun[] | null): Promise<void> {
+  const what = new Set<JobNoun | undefined>([undefined, 'diagnosis', ...(nouns ?? JOB_NOUNS)]);
+  await Promise.all([...what].map((n) => mutate(jobKey(jobId, n))));
+}
+
+/** Nouns whose writes are answered with the row as it then stands. */
+const ROWS: readonly string[] = ['records', 'readings', 'tests', 'repairs'] satisfies JobNoun[];
+
+/** What to look at after the other writes; after any that is not here: everything. */
+const LOOKED_AT: Readonly<Record<string, readonly JobNoun[]>> = {
+  known: ['known'],
+  captures: ['captures', 'readings'],
+};
+
+/** A row in its list: in its place where it was there, at the end where it is new. */
+export function withRow<T extends { id: string }>(rows: readonly T[], row: T): T[] {
+  return rows.some((r) => r.id === row.id) ? rows.map((r) => (r.id === row.id ? row : r)) : [...rows, row];
+}
+
+/**
+ * What the server answered to a write, put where the page shows it; only what follows from it is fetched. `path`: below
+ * the job's own, as in `/tests/ID`.
+ */
+export async function showAnswer(jobId: string, path: string, answer: unknown): Promise<void> {
+  const [, noun = ''] = path.split('/');
+  const row = answer !== null && typeof answer === 'object' ? (answer as { id?: unknown }) : {};
+  if (path === '' && row.id === jobId) {
+    await mutate(jobKey(jobId), answer, { revalidate: false });
+    await mutate(jobKey(jobId, 'diagnosis'));
+  } else if (ROWS.includes(noun) && typeof row.id === 'string') {
+    const put = (rows: { id: string }[] | undefined) => rows && withRow(rows, row as { id: string });
+    await mutate(jobKey(jobId, noun as JobNoun), put, { revalidate: false });
+    await lookAgain(jobId, []);
+  } else if (noun === 'cautions') {
+    const put = (rows: unknown[] | undefined) => rows && [...rows, answer];
+    await mutate(jobKey(jobId, 'cautions'), put, { revalidate: false });
+  } else if (noun === 'imports') {
+    // Its parts change nothing that is shown.
+    if (path.endsWith('/finish')) await lookAgain(jobId, ['captures', 'readings']);
+  } else await lookAgain(jobId, LOOKED_AT[noun] ?? null);
+}

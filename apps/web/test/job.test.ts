@@ -1,0 +1,80 @@
+import { beforeEach, describe, expect, test } from '@jest/globals';
+import { JOB_NOUNS } from '@just-balance/contract';
+import { mutate } from 'swr';
+import { jobKey, jobKeys, showAnswer, withRow } from '../src/data/job.ts';
+
+/** What stands in the cache under a key. */
+async function kept(key: string): Promise<unknown> {
+  let seen: unknown;
+  await mutate(
+    key,
+    (now: unknown) => {
+      seen = now;
+      return now;
+    },
+    { revalidate: false },
+  );
+  return seen;
+}
+
+const put = (key: string, value: unknown) => mutate(key, value, { revalidate: false });
+
+describe('a job in the cache', () => {
+  beforeEach(async () => {
+    for (const key of jobKeys('j')) await put(key, key === '/jobs/j' ? { id: 'j', rev: 1 } : []);
+  });
+
+  test('its head and every noun have a place of their own; of judgements the two newest', () => {
+    expect(jobKeys('j')).toHaveLength(1 + JOB_NOUNS.length);
+    expect(jobKey('j')).toBe('/jobs/j');
+    expect(jobKey('j', 'readings')).toBe('/jobs/j/readings');
+    expect(jobKey('j', 'diagnosis')).toBe('/jobs/j/diagnosis?newest=2');
+  });
+
+  test.each([
+    ['/readings', 'readings'],
+    ['/tests', 'tests'],
+    ['/repairs', 'repairs'],
+    ['/records/by-hand', 'records'],
+  ] as const)('what %s answers stands among the %s at once', async (path, noun) => {
+    await put(jobKey('j', noun), [{ id: 'a' }]);
+    await showAnswer('j', path, { id: 'b', rev: 1 });
+    expect(await kept(jobKey('j', noun))).toEqual([{ id: 'a' }, { id: 'b', rev: 1 }]);
+  });
+
+  test('a row changed stays in its place; sent twice it stands once', async () => {
+    await put(jobKey('j', 'tests'), [{ id: 'a', undone: false }, { id: 'b' }]);
+    await showAnswer('j', '/tests/a', { id: 'a', undone: true });
+    await showAnswer('j', '/tests', { id: 'b' });
+    expect(await kept(jobKey('j', 'tests'))).toEqual([{ id: 'a', undone: true }, { id: 'b' }]);
+  });
+
+  test('a change of the job itself is its new head; a caution joins those acknowledged', async () => {
+    await showAnswer('j', '', { id: 'j', rev: 2 });
+    expect(await kept(jobKey('j'))).toEqual({ id: 'j', rev: 2 });
+    await showAnswer('j', '/cautions', { caution: 'hot', step: 'read:idle' });
+    expect(await kept(jobKey('j', 'cautions'))).toEqual([{ caution: 'hot', step: 'read:idle' }]);
+  });
+
+  test('an answer that is no row changes nothing by itself', async () => {
+    for (const [path, answer] of [
+      ['/tests', null],
+      ['/tests', { message: 'twin' }],
+      ['/imports/x/columns/rpm?part=0', undefined],
+      ['/captures/x/command', { state: 'paused' }],
+    ] as const)
+      await showAnswer('j', path, answer);
+    for (const noun of JOB_NOUNS) expect(await kept(jobKey('j', noun))).toEqual([]);
+  });
+
+  test('a noun that is not on screen yet stays to be fetched', async () => {
+    await showAnswer('other', '/readings', { id: 'a' });
+    expect(await kept(jobKey('other', 'readings'))).toBeUndefined();
+  });
+
+  test('withRow leaves the list it was given alone', () => {
+    const rows = [{ id: 'a' }];
+    expect(withRow(rows, { id: 'b' })).toEqual([{ id: 'a' }, { id: 'b' }]);
+    expect(rows).toEqual([{ id: 'a' }]);
+  });
+});

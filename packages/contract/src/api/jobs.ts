@@ -1,0 +1,104 @@
+import 'reflect-metadata';
+import type { Ambient, OperatingPoint } from '@just-balance/core/case';
+import { Type } from 'class-transformer';
+import { IsBoolean, IsIn, IsInt, IsNumber, IsObject, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator';
+import { Nested, Optional } from '../checks/index.ts';
+import { ComplaintDto } from './complaints.ts';
+import { VehicleRequest, type VehicleView } from './vehicles.ts';
+
+export class AmbientRequest {
+  @Optional() @IsNumber() @Min(40) @Max(115) baroKPa?: number;
+  @Optional() @IsNumber() @Min(-60) @Max(70) airC?: number;
+}
+
+export class NewJobRequest {
+  @IsUUID() id!: string;
+  @IsUUID() vehicleId!: string;
+  @Nested(() => VehicleRequest) vehicle!: VehicleRequest;
+  @Nested(() => ComplaintDto) complaint!: ComplaintDto;
+  @Optional() @Nested(() => AmbientRequest) ambient?: AmbientRequest;
+  @Optional() @IsString() @MaxLength(120) adapter?: string;
+}
+
+export class JobPatchRequest {
+  @IsInt() @Min(1) rev!: number;
+  @Optional() @Nested(() => ComplaintDto) complaint?: ComplaintDto;
+  @Optional() @Nested(() => AmbientRequest) ambient?: AmbientRequest;
+  @Optional() @IsString() @MaxLength(120) adapter?: string;
+  @Optional() @IsIn(['open', 'parked', 'closed']) status?: 'open' | 'parked' | 'closed';
+}
+
+/** Which jobs, and from where on: `before` is what the last page's `Link` header said. */
+export class JobListQuery {
+  @Optional() @IsIn(['open', 'closed', 'all']) status?: 'open' | 'closed' | 'all';
+  @Optional() @IsIn(['mine', 'everyone']) whose?: 'mine' | 'everyone';
+  @Optional() @IsString() @MaxLength(60) before?: string;
+  @Optional() @Type(() => Number) @IsInt() @Min(1) @Max(200) limit?: number;
+}
+
+/** What a stored row that cannot be read should have held. */
+export class MendRequest {
+  @IsObject() data!: Record<string, unknown>;
+}
+
+export class UndoRequest {
+  @IsInt() @Min(1) rev!: number;
+  @IsBoolean() undone!: boolean;
+}
+
+export interface EventView {
+  id: string;
+  at: string;
+  by: string;
+  kind: string;
+  data: Record<string, unknown>;
+}
+
+/** A row of the board. */
+export interface JobListItem {
+  id: string;
+  rev: number;
+  status: 'open' | 'parked' | 'closed';
+  label: string;
+  note: string | null;
+  /** The first symptom. */
+  symptom: string | null;
+  openedAt: string;
+  openedBy: string;
+  /** The job's head cannot be read as it is stored: open it to mend it. */
+  damaged: boolean;
+  worst: JobSummary['worst'];
+  counts: JobSummary['counts'];
+  leading: JobSummary['leading'];
+}
+
+/** Open jobs, those of the asker, and all there ever were. */
+export interface JobCounts {
+  open: number;
+  mine: number;
+  all: number;
+}
+
+/** A stored row that cannot be read: it is neither shown nor judged until it is mended. */
+export interface DamageView {
+  noun: string;
+  id: string;
+  problems: { field: string; message: string }[];
+  stored: unknown;
+}
+
+export interface JobSummary {
+  id: string;
+  rev: number;
+  status: 'open' | 'parked' | 'closed';
+  vehicle: VehicleView;
+  complaint: ComplaintDto;
+  ambient: Ambient;
+  adapter: string | null;
+  openedAt: string;
+  openedBy: string;
+  /** Worst displayed total of the newest readings, for the board. */
+  worst: { totalPct: number; at: OperatingPoint } | null;
+  counts: { records: number; before: number; after: number; tests: number; repairs: number; recordsAfter: number };
+  leading: { fault: string; probability: number } | null;
+}

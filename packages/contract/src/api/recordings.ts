@@ -1,0 +1,100 @@
+import 'reflect-metadata';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsISO8601,
+  IsNumber,
+  IsObject,
+  IsString,
+  IsUUID,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+  Validate,
+  ValidatorConstraint,
+  type ValidatorConstraintInterface,
+} from 'class-validator';
+import { Nested, Optional } from '../checks/index.ts';
+import { ReadingDto } from '../formats/index.ts';
+import type { CaptureView } from './captures.ts';
+import { PHASES, type Phase } from './phase.ts';
+
+/** What reading a file gave: kept with the import, so that a partial one says what was left out. */
+export class ImportSummary {
+  @IsInt() @Min(0) rows!: number;
+  @IsInt() @Min(0) problemCount!: number;
+  @IsArray() @ArrayMaxSize(50) @IsString({ each: true }) @MaxLength(300, { each: true }) problems!: string[];
+  @IsArray() @ArrayMaxSize(500) @IsString({ each: true }) @MaxLength(300, { each: true }) leftOut!: string[];
+}
+
+export class NewImportRequest {
+  @IsUUID() id!: string;
+  @IsIn(PHASES) phase!: Phase;
+  @IsString() @MinLength(1) @MaxLength(200) name!: string;
+  @Optional() @IsISO8601() @MaxLength(40) startedAt?: string;
+  @Nested(() => ImportSummary) summary!: ImportSummary;
+}
+
+/** One channel's place in an import, in the address beside its bytes. */
+export class ColumnQuery {
+  @Type(() => Number) @IsInt() @Min(0) @Max(999) part!: number;
+  @IsString() @MaxLength(20) unit!: string;
+  @Optional() @Type(() => Number) @IsNumber() @Min(0) quantum?: number;
+}
+
+export class MarkDto {
+  @IsString() @MinLength(1) @MaxLength(60) at!: string;
+  @IsNumber() @Min(-1e9) @Max(1e9) from!: number;
+  @IsNumber() @Min(-1e9) @Max(1e9) to!: number;
+}
+
+export class ImportedReadingDto {
+  @IsUUID() id!: string;
+  @Optional() @IsString() @MaxLength(200) doubtful?: string;
+  @Nested(() => ReadingDto) reading!: ReadingDto;
+}
+
+@ValidatorConstraint({ name: 'partCounts' })
+class PartCounts implements ValidatorConstraintInterface {
+  validate(value: unknown) {
+    return Object.values((value ?? {}) as object).every((n) => Number.isInteger(n) && n >= 1 && n <= 1000);
+  }
+  defaultMessage() {
+    return 'every channel with the number of its parts, 1 to 1,000';
+  }
+}
+
+/** Closes an import: the parts of every channel that must be there, marks, and the readings taken from it. */
+export class FinishImportRequest {
+  @IsObject() @Validate(PartCounts) parts!: Record<string, number>;
+  @IsArray() @ArrayMaxSize(200) @Nested(() => MarkDto, { each: true }) marks!: MarkDto[];
+  @IsArray()
+  @ArrayMaxSize(40)
+  @Nested(() => ImportedReadingDto, { each: true })
+  readings!: ImportedReadingDto[];
+}
+
+export interface ChannelView {
+  id: string;
+  unit: string;
+  quantum: number | null;
+  kind: 'number' | 'text';
+  n: number;
+  fromS: number;
+  toS: number;
+  /** Parts its bytes come in; `GET …/columns/ID?part=K`. */
+  parts: number;
+}
+
+/** A capture as a recording: its channels, the gaps in it, its marks. Times in s from its start. */
+export interface RecordingView extends CaptureView {
+  durationS: number;
+  channels: ChannelView[];
+  gapSpans: { from: number; to: number }[];
+  marks: { at: string; from: number; to: number }[];
+  summary: ImportSummary | null;
+}

@@ -1,0 +1,23 @@
+import 'reflect-metadata';
+import { IsIn, IsString, IsUUID, MaxLength, MinLength } from 'class-validator';
+import { Optional } from '../checks/index.ts';
+
+export class NewRepairRequest {
+  @IsUUID() id!: string;
+  @IsString() @MinLength(1) @MaxLength(500) text!: string;
+  @Optional() @IsString() @MaxLength(60) fault?: string;
+  @Optional() @IsString() @MaxLength(200) part?: string;
+  @IsIn(['relearn', 'reset']) school!: 'relearn' | 'reset';
+}
+
+export interface RepairView {
+  id: string;
+  rev: number;
+  at: string;
+  by: string;
+  undone: boolean;
+  text: string;
+  fault: string | null;
+  part: string | null;
+  school: 'relearn' | 'reset';
+}

@@ -1,0 +1,43 @@
+import type { CaptureView } from './captures.ts';
+import type { CautionView } from './cautions.ts';
+import type { StoredDiagnosis } from './diagnosis.ts';
+import type { DamageView, EventView, JobSummary } from './jobs.ts';
+import type { KnownView } from './known.ts';
+import type { ReadingView } from './readings.ts';
+import type { RecordView } from './records.ts';
+import type { RepairView } from './repairs.ts';
+import type { TestView } from './tests.ts';
+
+/** What a job holds beside its head, each under `/jobs/ID/NOUN`, oldest first. */
+export const JOB_NOUNS = [
+  'records',
+  'readings',
+  'tests',
+  'repairs',
+  'captures',
+  'known',
+  'cautions',
+  'diagnosis',
+  'damaged',
+] as const;
+export type JobNoun = (typeof JOB_NOUNS)[number];
+
+/** A job as its page puts it together, and as an export carries it. */
+export interface JobView extends JobSummary {
+  records: RecordView[];
+  readings: ReadingView[];
+  tests: TestView[];
+  repairs: RepairView[];
+  captures: CaptureView[];
+  /** Figures that beat physics for this vehicle and its engine family, oldest first. */
+  known: KnownView[];
+  cautions: CautionView[];
+  /** Judgements kept, oldest first; on the page the two newest. */
+  diagnoses: StoredDiagnosis[];
+  damaged: DamageView[];
+}
+
+/** With its history: what an export carries. */
+export interface WholeJob extends JobView {
+  events: EventView[];
+}
