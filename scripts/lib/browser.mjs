@@ -61,8 +61,17 @@ export async function openBrowser(base) {
     go: (path) => driver.get(base + path),
     find,
     /** Wait until the page shows a text. */
-    text: (s, ms = WAIT_MS) =>
-      find(By.xpath(`//body//*[not(self::script)][contains(normalize-space(.), ${literal(s)})]`), ms),
+    text: async (s, ms = WAIT_MS) => {
+      try {
+        return await find(By.xpath(`//body//*[not(self::script)][contains(normalize-space(.), ${literal(s)})]`), ms);
+      } catch (e) {
+        // What it says instead tells more than that it does not say this.
+        const shown = await driver.executeScript(
+          'return (document.querySelector("main") ?? document.body).innerText.slice(0, 1200)',
+        );
+        throw new Error(`${e.message}\nThe page says: ${shown}`);
+      }
+    },
     /** Press the button or link whose name contains the text, once it is enabled. */
     async press(name, css = 'button, a, summary') {
       const deadline = Date.now() + WAIT_MS;

@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
+import { signed } from '@just-balance/core/units';
 import fc from 'fast-check';
 import { around, panned, type Range, zoomed } from '../src/charts/range.ts';
-import { clock, leaning, signed } from '../src/ui/figures.ts';
+import { clock, leaning } from '../src/ui/figures.ts';
 import { typed } from '../src/ui/typed.ts';
 
 describe('figures as they stand on screen', () => {

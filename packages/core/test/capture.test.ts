@@ -1,5 +1,19 @@
 import { describe, expect, test } from '@jest/globals';
-import { capturePoint, FreeRecording, GuidedCapture, type GuidedStatus } from '../src/capture/index.ts';
+import {
+  capturePoint,
+  FREE_START,
+  flagsOf,
+  freeStatus,
+  GUIDED_START,
+  type GuidedAction,
+  type GuidedSetup,
+  type GuidedStatus,
+  guide,
+  guidedSetup,
+  guidedStatus,
+  readingOf,
+  record,
+} from '../src/capture/index.ts';
 import { planAlone, type Sample } from '../src/link/index.ts';
 import { FULL_SCALE } from '../src/obd/index.ts';
 
@@ -14,13 +28,27 @@ interface Now {
 }
 const WARM_IDLE: Now = { rpm: 750, maf: 2.4, ect: 90, stft: 3, ltft: 11, loop: 'closed loop', map: 31 };
 
+/** A capture followed from event to event. */
+class Followed {
+  state = GUIDED_START;
+  readonly actions: GuidedAction['kind'][] = [];
+  constructor(readonly setup: GuidedSetup) {}
+  private on(event: Parameters<typeof guide>[2]): GuidedStatus {
+    const [next, actions] = guide(this.setup, this.state, event);
+    this.state = next;
+    this.actions.push(...actions.map((a) => a.kind));
+    return this.status();
+  }
+  take = (samples: readonly Sample[]) => this.on({ kind: 'samples', samples });
+  interrupted = () => this.on({ kind: 'interrupted' });
+  again = () => this.on({ kind: 'again' });
+  status = () => guidedStatus(this.setup, this.state);
+  reading = () => readingOf(this.setup, this.state);
+  flags = () => flagsOf(this.setup, this.state);
+}
+
 /** Feed `seconds` of samples at 5 Hz; `of` says what the engine does at each moment. */
-function feed(
-  g: GuidedCapture,
-  from: number,
-  seconds: number,
-  of: (t: number) => Partial<Now> = () => ({}),
-): GuidedStatus {
+function feed(g: Followed, from: number, seconds: number, of: (t: number) => Partial<Now> = () => ({})): GuidedStatus {
   let status = g.status();
   for (let s = 0; s < seconds; s++) {
     const samples: Sample[] = [];
@@ -45,7 +73,8 @@ function feed(
   }
   return status;
 }
-const idle = () => new GuidedCapture(capturePoint('idle')!, 1, true);
+const idle = (more: Partial<GuidedSetup> = {}) =>
+  new Followed(guidedSetup(capturePoint('idle')!, { metered: true, ...more }));
 const unmet = (s: GuidedStatus) => s.conditions.filter((c) => !c.met).map((c) => c.id);
 
 describe('guided capture', () => {
@@ -121,7 +150,7 @@ describe('guided capture', () => {
     expect(ok.flags()).toEqual([]);
   });
   test('two banks need both loops closed', () => {
-    const g = new GuidedCapture(capturePoint('idle')!, 2, true);
+    const g = idle({ banks: 2 });
     const s = feed(g, 0, 6);
     expect(s.conditions.find((c) => c.id === 'closed')!.met).toBe(true);
   });
@@ -143,15 +172,55 @@ describe('an engine that does not get warm', () => {
   });
 });
 
+describe('as a transition', () => {
+  /** Nothing of a state may ever change. */
+  function frozen<T>(v: T): T {
+    if (v !== null && typeof v === 'object' && !Object.isFrozen(v)) {
+      if (v instanceof Map) for (const x of v.values()) frozen(x);
+      else for (const x of Object.values(v)) frozen(x);
+      Object.freeze(v);
+    }
+    return v;
+  }
+  test('the same state and event give the same again, and the state is as it was', () => {
+    const g = idle();
+    feed(g, 0, 8);
+    const before = frozen(g.state);
+    const lengths = () => [...before.signals.series].map(([id, list]) => [id, list.length]);
+    const had = lengths();
+    const samples: Sample[] = [0, 0.2, 0.4].map((t) => ({ channel: 'rpm', atUs: (8 + t) * 1e6, value: 740 }));
+    const once = guide(g.setup, before, { kind: 'samples', samples });
+    expect(guide(g.setup, before, { kind: 'samples', samples })).toEqual(once);
+    expect(lengths()).toEqual(had);
+    expect(once[0].signals.series.get('rpm')).toHaveLength((had.find(([id]) => id === 'rpm')![1] as number) + 3);
+  });
+  test('what is to be done is said once: opened, kept; after that nothing', () => {
+    const g = idle();
+    feed(g, 0, 30);
+    expect(g.actions).toEqual(['open', 'keep']);
+    g.interrupted();
+    expect(g.state.step).toBe('done');
+  });
+  test('a refusal is said once; trying again opens anew', () => {
+    const g = idle();
+    for (let i = 0; i < 20 && g.state.step !== 'refused'; i++)
+      feed(g, i * 5, 5, (t) => ({ maf: 2.4 + 0.055 * (t % 14) }));
+    expect(g.actions.filter((a) => a === 'refuse')).toHaveLength(1);
+    feed(g, 200, 20);
+    expect(g.actions.at(-1)).toBe('refuse');
+    g.again();
+    feed(g, 220, 14);
+    expect(g.actions.slice(-2)).toEqual(['open', 'keep']);
+  });
+});
+
 describe('a free recording', () => {
   test('counts from the first sample on, has no conditions and no window', () => {
-    const g = new FreeRecording();
-    expect(g.take([])).toMatchObject({ state: 'capturing', goodS: 0, conditions: [] });
+    expect(freeStatus(record(FREE_START, []))).toMatchObject({ state: 'capturing', goodS: 0, conditions: [] });
     const at = (t: number): Sample => ({ channel: 'o2s11', atUs: t * 1e6, value: 0.4 });
-    expect(g.take([at(5), at(6.5)]).goodS).toBe(1.5);
-    g.interrupted();
-    g.again();
-    expect([g.status().goodS, g.openWindow()]).toEqual([1.5, null]);
+    const some = record(FREE_START, [at(5), at(6.5)]);
+    expect(freeStatus(some).goodS).toBe(1.5);
+    expect(freeStatus(record(some, [])).goodS).toBe(1.5);
   });
 
   test('one parameter alone is the whole plan', () => {

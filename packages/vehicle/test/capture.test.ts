@@ -1,5 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
-import { CAPTURE_POINTS, capturePoint, GuidedCapture, pointsFor } from '@just-balance/core/capture';
+import {
+  CAPTURE_POINTS,
+  capturePoint,
+  flagsOf,
+  GUIDED_START,
+  guide,
+  guidedSetup,
+  guidedStatus,
+  pointsFor,
+  readingOf,
+} from '@just-balance/core/capture';
 import type { Reading } from '@just-balance/core/case';
 import { type LinkAction, type LinkEvent, PLANS, Requester, type Sample } from '@just-balance/core/link';
 import { Car, carById, type DriverAction, EcuPort, type InjectedFault, SlcanPort, STEP_US } from '../src/index.ts';
@@ -21,13 +31,13 @@ function capture(
   const ecu = new EcuPort(car);
   const link = new Requester();
   const point = capturePoint(at)!;
-  const guided = new GuidedCapture(
-    point,
-    car.spec.banks,
-    car.spec.metering !== 'speed-density',
-    car.spec.fuel,
-    AIR.baroKPa,
-  );
+  const setup = guidedSetup(point, {
+    banks: car.spec.banks,
+    metered: car.spec.metering !== 'speed-density',
+    fuel: car.spec.fuel,
+    baroKPa: AIR.baroKPa,
+  });
+  let guided = GUIDED_START;
   let atUs = 0;
   let inbox: string[] = [];
   let later: { at: number; text: () => void }[] = [];
@@ -65,15 +75,16 @@ function capture(
     if (atUs / 1e6 >= second + 1) {
       second++;
       const batch = samples.splice(0);
-      if (batch.length > 0 && guided.take(batch).state === 'done') break;
+      if (batch.length > 0) guided = guide(setup, guided, { kind: 'samples', samples: batch })[0];
+      if (guided.step === 'done') break;
     }
   }
-  const s = guided.status();
+  const s = guidedStatus(setup, guided);
   return {
-    reading: s.state === 'done' ? guided.reading() : null,
+    reading: s.state === 'done' ? readingOf(setup, guided) : null,
     state: s.state,
     unmet: s.conditions.filter((c) => !c.met).map((c) => c.id),
-    flags: s.state === 'done' ? guided.flags() : [],
+    flags: s.state === 'done' ? flagsOf(setup, guided) : [],
   };
 }
 

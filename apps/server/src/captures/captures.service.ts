@@ -1,5 +1,22 @@
 import { type CaptureCommand, type CaptureStatus, cut, FREE, type NewCaptureRequest } from '@just-balance/contract';
-import { capturePoint, FreeRecording, GuidedCapture, type GuidedStatus } from '@just-balance/core/capture';
+import {
+  capturePoint,
+  FREE_START,
+  type FreeState,
+  flagsOf,
+  freeStatus,
+  GUIDED_START,
+  type GuidedEvent,
+  type GuidedSetup,
+  type GuidedState,
+  type GuidedStatus,
+  guide,
+  guidedSetup,
+  guidedStatus,
+  readingOf,
+  record,
+  windowOf,
+} from '@just-balance/core/capture';
 import { stationPressure } from '@just-balance/core/expected';
 import { PLANS, type PollingPlan, planAlone, type Sample } from '@just-balance/core/link';
 import {
@@ -27,10 +44,13 @@ import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
 
+/** What a capture is of and where it stands: at an operating point, or everything until it is stopped. */
+type Run = { setup: GuidedSetup; state: GuidedState } | { setup: null; state: FreeState };
+
 interface Running {
   row: Capture;
   who: Author;
-  guided: GuidedCapture | FreeRecording;
+  run: Run;
   seq: number;
   /** Committed seconds, and the newest of them: it comes again when closing the capture failed after it. */
   kept: { seconds: number; last: Sample[] | null };
@@ -202,23 +222,22 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   private async begin(job: Job, row: Capture, who: Author): Promise<CaptureStatus> {
     const vehicle = readVehicle((await Vehicle.findOne({ where: { id: job.vehicleId, shopId: job.shopId } }))!).value;
     const point = capturePoint(row.at);
-    const guided = !point
-      ? new FreeRecording()
-      : new GuidedCapture(
-          point,
-          vehicle.banks ?? 1,
-          vehicle.metering !== 'speed-density',
-          vehicle.fuel,
-          stationPressure(readHead(job).ambient).baroKPa,
-        );
+    const { baroKPa } = stationPressure(readHead(job).ambient);
+    const metered = vehicle.metering !== 'speed-density';
+    const run: Run = point
+      ? {
+          setup: guidedSetup(point, { banks: vehicle.banks ?? 1, metered, fuel: vehicle.fuel, baroKPa }),
+          state: GUIDED_START,
+        }
+      : { setup: null, state: FREE_START };
     const kept = await CaptureRow.count({ where: { captureId: row.id, shopId: row.shopId } });
     const entry: Running = {
       row,
       who,
-      guided,
+      run,
       seq: 0,
       kept: { seconds: kept, last: null },
-      status: statusView(row, guided.status(), kept),
+      status: statusView(row, statusOfRun(run), kept),
       paused: false,
       closing: false,
       silentS: 0,
@@ -275,7 +294,8 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       if (entry.paused) entry.status = { ...entry.status, keptSeconds: entry.kept.seconds };
       return;
     }
-    const status = entry.guided.take(samples);
+    follow(entry, { kind: 'samples', samples });
+    const status = statusOfRun(entry.run);
     if (status.state === 'done') await this.finish(entry, null);
     else {
       entry.status = statusView(entry.row, status, entry.kept.seconds);
@@ -291,10 +311,10 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   }
 
   private onLost(entry: Running, detail: string) {
-    entry.guided.interrupted();
+    follow(entry, { kind: 'interrupted' });
     if (entry.paused || this.running.get(entry.row.jobId) !== entry) return;
     entry.status = {
-      ...statusView(entry.row, entry.guided.status(), entry.kept.seconds),
+      ...statusView(entry.row, statusOfRun(entry.run), entry.kept.seconds),
       state: 'lost',
       reason: detail,
     };
@@ -304,15 +324,15 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   /** Store the reading and close the capture, together. */
   private async finish(entry: Running, doubtful: string | null): Promise<void> {
-    const { row, who, guided } = entry;
-    if (!(guided instanceof GuidedCapture))
+    const { row, who, run } = entry;
+    if (!run.setup)
       throw new BadRequestException({
         statusCode: 400,
         message: 'a free recording has no reading: stop it, then mark what counts',
       });
-    const reading = guided.reading();
-    const flags = cut([doubtful, ...guided.flags()].filter(Boolean).join('; '), 200);
-    const open = guided.openWindow();
+    const reading = readingOf(run.setup, run.state);
+    const flags = cut([doubtful, ...flagsOf(run.setup, run.state)].filter(Boolean).join('; '), 200);
+    const open = windowOf(run.state);
     const window = open ? { window: { fromMs: wallMs(open.fromS * 1e6), toMs: wallMs(open.toS * 1e6) } } : {};
     await this.jobs.write(
       who,
@@ -348,7 +368,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   }
 
   private end(entry: Running, state: 'done' | 'refused') {
-    entry.status = { ...statusView(entry.row, entry.guided.status(), entry.kept.seconds), state };
+    entry.status = { ...statusView(entry.row, statusOfRun(entry.run), entry.kept.seconds), state };
     if (this.running.get(entry.row.jobId) === entry) {
       this.running.delete(entry.row.jobId);
       this.links.listen(entry.row.jobId, null);
@@ -425,14 +445,14 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   private async perform(entry: Running, who: Author, command: CaptureCommand['command']): Promise<CaptureStatus> {
     const { row } = entry;
     if (command === 'again') {
-      entry.guided.again();
-      entry.status = statusView(row, entry.guided.status(), entry.kept.seconds);
+      follow(entry, { kind: 'again' });
+      entry.status = statusView(row, statusOfRun(entry.run), entry.kept.seconds);
       this.publish(entry);
     } else if (command === 'pause' || command === 'resume') {
       // Nothing is committed meanwhile, and nothing of the window counts across the pause; the gap shows in the record.
       entry.paused = command === 'pause';
-      entry.guided.interrupted();
-      const status = statusView(row, entry.guided.status(), entry.kept.seconds);
+      follow(entry, { kind: 'interrupted' });
+      const status = statusView(row, statusOfRun(entry.run), entry.kept.seconds);
       entry.status = entry.paused ? { ...status, state: 'paused', reason: 'paused by hand' } : status;
       await this.jobs.write(
         who,
@@ -450,7 +470,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       entry.closing = true;
       try {
         if (command === 'keep-doubtful')
-          await this.finish(entry, entry.guided.status().reason ?? 'kept before the window was complete');
+          await this.finish(entry, statusOfRun(entry.run).reason ?? 'kept before the window was complete');
         else {
           await this.jobs.write(
             who,
@@ -484,6 +504,17 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   keeps(jobId: string): boolean {
     return this.running.has(jobId);
   }
+}
+
+/** A capture takes what happened to it. Of a free recording only samples matter. */
+function follow(entry: { run: Run }, event: GuidedEvent): void {
+  const { run } = entry;
+  if (run.setup) entry.run = { ...run, state: guide(run.setup, run.state, event)[0] };
+  else if (event.kind === 'samples') entry.run = { ...run, state: record(run.state, event.samples) };
+}
+
+function statusOfRun(run: Run): GuidedStatus {
+  return run.setup ? guidedStatus(run.setup, run.state) : freeStatus(run.state);
 }
 
 /** Before the first second. */

@@ -2,13 +2,12 @@ import { type JobView, NewReadingRequest, type Phase, POINTS, READING_RANGES } f
 import { quantumOf, TOOL_PROFILES, toolProfile } from '@just-balance/core/capture';
 import { type BankKey, pointLabel, type Reading } from '@just-balance/core/case';
 import { DEFAULT_LIMITS, type TrimLimits, verdict } from '@just-balance/core/trims';
-import { convert, shown, type Unit, type UnitSystem } from '@just-balance/core/units';
+import { convert, shown, signed, type Unit, type UnitSystem } from '@just-balance/core/units';
 import { useEffect, useRef, useState } from 'react';
 import { newId } from '../data/api.ts';
 import { ofJob } from '../data/ofJob.ts';
 import { useAccount } from '../data/session.tsx';
 import { Field } from '../ui/Field.tsx';
-import { signed } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
 import { SignedField } from '../ui/SignedField.tsx';

@@ -1,12 +1,12 @@
 import type { CaptureStatus, JobView } from '@just-balance/contract';
 import type { CapturePoint } from '@just-balance/core/capture';
+import { signed } from '@just-balance/core/units';
 import type { ChartOptions } from 'chart.js';
 import { scaleLinear } from 'd3-scale';
 import { useEffect, useRef, useState } from 'react';
 import { Plot, useChartTheme } from '../charts/Plot.tsx';
 import { useLimits } from '../data/limits.ts';
 import type { JobLive } from '../data/live.tsx';
-import { signed } from '../ui/figures.ts';
 import { useShown } from '../ui/preferences.tsx';
 import { type Strip, stripsOf } from './strips.ts';
 

@@ -1,6 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import type { CapturePoint } from '@just-balance/core/capture';
 import { airflowBand, manifoldBand } from '@just-balance/core/expected';
+import { holdOnto } from '@just-balance/core/series';
 import type { TrimLimits } from '@just-balance/core/trims';
 import type { JobLive, TracePoint } from '../data/live.tsx';
 import { engineFacts } from '../job/engineFacts.ts';
@@ -31,13 +32,13 @@ function total(bank: 1 | 2): Strip['read'] {
   return (live) => {
     const short = live.traces.get(`stft${bank}`) ?? [];
     const long = live.traces.get(`ltft${bank}`) ?? [];
-    let k = 0;
-    return long.length === 0
-      ? []
-      : short.map((s) => {
-          while (k + 1 < long.length && long[k + 1]!.t <= s.t) k++;
-          return { t: s.t, v: s.v + long[k]!.v };
-        });
+    if (long.length === 0) return [];
+    const held = holdOnto(
+      short.map((p) => p.t),
+      long.map((p) => p.t),
+    );
+    // Before its first sample the long-term value is taken to have been what it then was.
+    return short.map((p, i) => ({ t: p.t, v: p.v + long[Math.max(held[i]!, 0)]!.v }));
   };
 }
 

@@ -1,7 +1,8 @@
 import type { TrimLimits } from '@just-balance/core/trims';
+import { signed } from '@just-balance/core/units';
 import { scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
-import { leaning, signed } from '../ui/figures.ts';
+import { leaning } from '../ui/figures.ts';
 import { useShown } from '../ui/preferences.tsx';
 import { useWidth } from '../ui/useWidth.ts';
 

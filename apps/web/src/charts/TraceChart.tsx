@@ -1,9 +1,10 @@
 import { type Channel, indexAt, type Level, reduce } from '@just-balance/core/series';
+import { signed } from '@just-balance/core/units';
 import { useGesture } from '@use-gesture/react';
 import type { ChartData, ChartOptions } from 'chart.js';
 import { scaleLinear } from 'd3-scale';
 import { useEffect, useMemo, useRef } from 'react';
-import { clock, signed } from '../ui/figures.ts';
+import { clock } from '../ui/figures.ts';
 import { useShown } from '../ui/preferences.tsx';
 import { Plot, useChartTheme } from './Plot.tsx';
 import { panned, type Range, zoomed } from './range.ts';

@@ -1,10 +1,10 @@
 import type { JobView } from '@just-balance/contract';
 import { pointLabel } from '@just-balance/core/case';
 import { bankTotals, compareTrims, type MatchedCondition, matchConditions } from '@just-balance/core/proof';
+import { signed } from '@just-balance/core/units';
 import { Check } from 'lucide-react';
 import { Beam } from '../charts/Beam.tsx';
 import { useLimits } from '../data/limits.ts';
-import { signed } from '../ui/figures.ts';
 import { useShown } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
 import { newestReadings } from './figures.ts';

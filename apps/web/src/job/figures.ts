@@ -1,7 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { pointLabel, type Reading } from '@just-balance/core/case';
 import { bankTotals } from '@just-balance/core/proof';
-import { signed } from '../ui/figures.ts';
+import { signed } from '@just-balance/core/units';
 
 /** Newest reading of each point in a phase, in order of first appearance. */
 export function newestReadings(job: JobView, phase: 'before' | 'after') {

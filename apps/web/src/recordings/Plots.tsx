@@ -2,13 +2,14 @@ import type { JobView } from '@just-balance/contract';
 import { airflowOver, VE_MODEL_ERROR } from '@just-balance/core/expected';
 import type { Series } from '@just-balance/core/series';
 import { totalsOver, trimMap } from '@just-balance/core/trims';
+import { signed } from '@just-balance/core/units';
 import type { AnnotationOptions } from 'chartjs-plugin-annotation';
 import { useMemo } from 'react';
 import { Plot, useChartTheme } from '../charts/Plot.tsx';
 import type { Range } from '../charts/range.ts';
 import { useLimits } from '../data/limits.ts';
 import { engineFacts } from '../job/engineFacts.ts';
-import { leaning, signed } from '../ui/figures.ts';
+import { leaning } from '../ui/figures.ts';
 import { useShown } from '../ui/preferences.tsx';
 
 /** Points a scatter draws at most; thinned evenly beyond. */

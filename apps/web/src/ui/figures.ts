@@ -1,8 +1,3 @@
-/** −3.2, +14.0: trims always carry their sign. */
-export function signed(v: number, digits = 1): string {
-  return `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(digits)}`;
-}
-
 /** Lean or rich as word, sign and class: never colour alone. */
 export function leaning(
   totalPct: number,

@@ -1,8 +1,10 @@
 import type { OperatingPoint, Reading } from '../case/index.ts';
 import type { Sample } from '../link/index.ts';
 import { type Channel, indexAt, type Series, type TextChannel } from '../series/index.ts';
-import { GuidedCapture } from './guided.ts';
+import type { GuidedSetup } from './conditions.ts';
+import { GUIDED_START, type GuidedState, guide, guidedSetup, windowOf } from './guided.ts';
 import { CAPTURE_POINTS, type CapturePoint } from './points.ts';
+import { flagsOf, readingOf } from './windowReading.ts';
 
 /** The engine a recording is read for. */
 export interface RecordedEngine {
@@ -103,20 +105,23 @@ export function findPoints(
   searched.forEach((p, k) => {
     let best: (FoundPoint & { score: number }) | null = null;
     let windows = 0;
+    const { banks, fuel, baroKPa } = engine;
+    const setup = guidedSetup(p, { banks, metered, fuel, baroKPa, unreported });
     const spans = spansOf(series, p, engine.baroKPa);
     for (const [i, span] of spans.entries()) {
       step((k + i / spans.length) / searched.length);
       if (windows >= MOST_WINDOWS) break;
       for (let from = span.from - LEAD_S; windows < MOST_WINDOWS; ) {
-        const g = new GuidedCapture(p, engine.banks, metered, engine.fuel, engine.baroKPa, unreported);
-        const hit = play(g, series, from, span.to);
-        if (!hit) break;
+        const end = play(setup, series, from, span.to);
+        if (!end) break;
+        const hit = windowOf(end)!;
         from = hit.toS;
         if (p.kind === 'peak' && !runsOn(rpm, hit.toS)) continue;
         windows++;
-        const reading = g.reading();
+        const reading = readingOf(setup, end);
         const score = scoreOf(p, series, hit, metered);
-        if (!best || score < best.score) best = { at: p.at, ...hit, reading, flags: g.flags(), windows, score };
+        if (!best || score < best.score)
+          best = { at: p.at, ...hit, reading, flags: flagsOf(setup, end), windows, score };
       }
     }
     if (best) {
@@ -129,7 +134,7 @@ export function findPoints(
 }
 
 /** Feed [from, to] second by second until the window closes; null when it never does. */
-function play(g: GuidedCapture, series: Series, from: number, to: number): { fromS: number; toS: number } | null {
+function play(setup: GuidedSetup, series: Series, from: number, to: number): GuidedState | null {
   // Loop state from before the span still holds.
   const held = (series.texts ?? []).flatMap((c): Sample[] => {
     const i = indexAt(c.time, from) - 1;
@@ -141,16 +146,16 @@ function play(g: GuidedCapture, series: Series, from: number, to: number): { fro
       ? [{ channel: c.id, atUs: from * 1e6, value: c.value[i]! }]
       : [];
   });
-  g.take([...held, ...slow]);
+  let [state] = guide(setup, GUIDED_START, { kind: 'samples', samples: [...held, ...slow] });
   for (let t = from; t < to + 1; t += 1) {
     const batch: Sample[] = [];
     for (const c of series.channels) push(batch, c, t);
     for (const c of series.texts ?? []) push(batch, c, t);
     batch.sort((a, b) => a.atUs - b.atUs);
-    const status = g.take(batch);
+    const [next, actions] = guide(setup, state, { kind: 'samples', samples: batch });
+    if (actions.some((a) => a.kind === 'keep')) return next;
     // A recording cannot be asked to settle: a refused window is tried again later in it.
-    if (status.state === 'refused') g.again();
-    if (status.state === 'done') return g.openWindow();
+    state = actions.some((a) => a.kind === 'refuse') ? guide(setup, next, { kind: 'again' })[0] : next;
   }
   return null;
 }

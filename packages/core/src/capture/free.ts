@@ -1,35 +1,24 @@
 import type { Sample } from '../link/index.ts';
 import type { GuidedStatus } from './guided.ts';
 
-/** A recording without conditions: everything counts until a person stops it. Same face as a guided capture. */
-export class FreeRecording {
-  private firstUs: number | null = null;
-  private lastUs = 0;
+/** A recording without conditions: everything counts until a person stops it. µs of the link's clock. */
+export interface FreeState {
+  readonly firstUs: number | null;
+  readonly lastUs: number;
+}
 
-  take(samples: readonly Sample[]): GuidedStatus {
-    for (const s of samples) {
-      this.firstUs ??= s.atUs;
-      this.lastUs = Math.max(this.lastUs, s.atUs);
-    }
-    return this.status();
+export const FREE_START: FreeState = { firstUs: null, lastUs: 0 };
+
+export function record(state: FreeState, samples: readonly Sample[]): FreeState {
+  let { firstUs, lastUs } = state;
+  for (const s of samples) {
+    firstUs ??= s.atUs;
+    lastUs = Math.max(lastUs, s.atUs);
   }
+  return { firstUs, lastUs };
+}
 
-  interrupted(): void {}
-
-  again(): void {}
-
-  openWindow(): null {
-    return null;
-  }
-
-  status(): GuidedStatus {
-    return {
-      state: 'capturing',
-      conditions: [],
-      goodS: this.firstUs === null ? 0 : (this.lastUs - this.firstUs) / 1e6,
-      wantedS: 0,
-      reason: null,
-      etaS: null,
-    };
-  }
+export function freeStatus({ firstUs, lastUs }: FreeState): GuidedStatus {
+  const goodS = firstUs === null ? 0 : (lastUs - firstUs) / 1e6;
+  return { state: 'capturing', conditions: [], goodS, wantedS: 0, reason: null, etaS: null };
 }

@@ -1,5 +1,17 @@
+export type { Condition, GuidedSetup } from './conditions.ts';
 export { type FoundPoint, findPoints, type RecordedEngine } from './find.ts';
-export { FreeRecording } from './free.ts';
-export { type Condition, GuidedCapture, type GuidedState, type GuidedStatus } from './guided.ts';
+export { FREE_START, type FreeState, freeStatus, record } from './free.ts';
+export {
+  GUIDED_START,
+  type GuidedAction,
+  type GuidedEvent,
+  type GuidedState,
+  type GuidedStatus,
+  guide,
+  guidedSetup,
+  guidedStatus,
+  windowOf,
+} from './guided.ts';
 export { CAPTURE_POINTS, type CaptureKind, type CapturePoint, capturePoint, pointsFor, WARM_FROM_C } from './points.ts';
 export { quantumOf, TOOL_PROFILES, type ToolAbility, type ToolProfile, toolProfile } from './tools.ts';
+export { flagsOf, readingOf } from './windowReading.ts';

@@ -14,5 +14,4 @@ export { logSumExp, type Weighed } from './model/weighed.ts';
 export { informationBits, worthDoing } from './next/rankTests.ts';
 export type { Cause, Diagnosis, MindChange, Mixture, NextTest, Settings, Severity } from './types.ts';
 export { type WhatIf, type WouldRead, whatIf } from './whatIf.ts';
-export { signed } from './words/explain.ts';
 export { ruleOf } from './words/paragraph.ts';

@@ -1,5 +1,5 @@
 import { partLoadVe, speedDensityGps } from '../engine/index.ts';
-import { indexAt, type Series } from '../series/index.ts';
+import { heldAt, type Series } from '../series/index.ts';
 import type { EngineFacts } from './bands.ts';
 
 /** Measured airflow beside what rpm, manifold pressure and charge temperature make of it, g/s. */
@@ -14,16 +14,12 @@ export function airflowOver(series: Series, facts: EngineFacts): AirflowMoment[]
   const find = (id: string) => series.channels.find((c) => c.id === id);
   const [maf, rpm, map, iat] = [find('maf'), find('rpm'), find('map'), find('iat')];
   if (!maf || !rpm || !map) return [];
-  const held = (c: typeof maf, t: number, stale: number) => {
-    const i = indexAt(c.time, t + 1e-9) - 1;
-    return i >= 0 && t - c.time[i]! <= stale ? c.value[i]! : Number.NaN;
-  };
   const out: AirflowMoment[] = [];
   for (let i = 0; i < maf.time.length; i++) {
     const t: number = maf.time[i]!;
-    const n: number = held(rpm, t, 1);
-    const p: number = held(map, t, 1);
-    const charge: number = iat ? held(iat, t, 60) : facts.airC + 8;
+    const n: number = heldAt(rpm, t, 1);
+    const p: number = heldAt(map, t, 1);
+    const charge: number = iat ? heldAt(iat, t, 60) : facts.airC + 8;
     if (!(n > 300 && p > 5)) continue;
     out.push({
       t,

@@ -1,5 +1,5 @@
 import { complaintLabel } from '../case/index.ts';
-import { chanceText } from '../units/index.ts';
+import { chanceText, signed } from '../units/index.ts';
 
 /** The seven stations of a job, in the order they are worked. */
 export const STATIONS = ['complaint', 'readings', 'balance', 'service', 'prove', 'readiness', 'hand-over'] as const;
@@ -44,8 +44,6 @@ export interface StationView {
   done: boolean;
   figure: string;
 }
-
-const signed = (v: number) => `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(1)}`;
 
 /** State and key figure of every station. */
 export function stationViews(f: JobFacts): StationView[] {

@@ -1,3 +1,4 @@
+import { median } from '../series/index.ts';
 /** How a narrow-band sensor switched over a window. */
 export interface Switching {
   crossingsPer10s: number;
@@ -71,11 +72,6 @@ export function switching(time: ArrayLike<number>, volts: ArrayLike<number>): Sw
     sampleHz,
     seconds,
   };
-}
-
-function median(list: number[]): number {
-  const s = [...list].sort((a, b) => a - b);
-  return (s[(s.length - 1) >> 1]! + s[s.length >> 1]!) / 2;
 }
 
 export interface NarrowJudgement {

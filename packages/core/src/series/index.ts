@@ -1,6 +1,7 @@
 export { ColumnError } from './byteReader.ts';
 export { COLUMN_MAX_SAMPLES, type Column, decodeColumn, encodeColumn } from './column.ts';
 export { ColumnCursor } from './columnCursor.ts';
+export { heldAt, heldIndex, holdOnto } from './hold.ts';
 export { type Level, pyramid, reduce } from './pyramid.ts';
 export { between, type Channel, ChannelBuilder, indexAt, type Mark, type Series, type TextChannel } from './series.ts';
-export { type MinMax, minMax, statistics } from './statistics.ts';
+export { type MinMax, median, minMax, statistics } from './statistics.ts';

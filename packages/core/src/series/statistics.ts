@@ -40,7 +40,7 @@ export function minMax(time: Float64Array, value: Float64Array, from: number, to
 
 /** Mean, sample standard deviation, extremes and count of some values; null of none. */
 export function statistics(
-  value: Float64Array,
+  value: ArrayLike<number>,
 ): { mean: number; sd: number; min: number; max: number; n: number } | null {
   const n = value.length;
   if (n === 0) return null;
@@ -58,4 +58,10 @@ export function statistics(
     if (v > max) max = v;
   }
   return { mean, sd: n > 1 ? Math.sqrt(m2 / (n - 1)) : 0, min, max, n };
+}
+
+/** The middle value; of an even number the mean of the middle two. NaN of nothing. */
+export function median(value: ArrayLike<number>): number {
+  const sorted = Float64Array.from(value).sort();
+  return (sorted[(sorted.length - 1) >> 1]! + sorted[sorted.length >> 1]!) / 2;
 }

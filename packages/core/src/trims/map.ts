@@ -1,4 +1,4 @@
-import { type Channel, indexAt, type Series } from '../series/index.ts';
+import { type Channel, heldAt, heldIndex, holdOnto, type Series } from '../series/index.ts';
 
 /** One cell of a trim map. */
 export interface TrimCell {
@@ -19,12 +19,8 @@ export interface TrimMap {
 
 const RPM_STEP = 500;
 const LOAD_STEP = 10;
-
-/** Value of a channel held at `t`; NaN before the first and `stale` s after the last. */
-function held(c: { time: Float64Array; value: Float64Array }, t: number, stale = 3): number {
-  const i = indexAt(c.time, t + 1e-9) - 1;
-  return i >= 0 && t - c.time[i]! <= stale ? c.value[i]! : Number.NaN;
-}
+/** A value older than this says nothing of the moment, s. [house] */
+const STALE_S = 3;
 
 /** Moments of a recording with a bank's displayed total beside something else, one per short-term sample. Closed loop only where the recording says. */
 export function totalsOver(
@@ -42,12 +38,12 @@ export function totalsOver(
   for (let i = 0; i < short.time.length; i++) {
     const t: number = short.time[i]!;
     if (loop) {
-      const k = indexAt(loop.time, t + 1e-9) - 1;
+      const k = heldIndex(loop.time, t);
       if (k >= 0 && !loop.value[k]!.startsWith('closed') && loop.value[k] !== 'not reported') continue;
     }
     // Long-term memory moves slowly: the newest value of the last 30 s counts.
-    const l: number = long ? held(long, t, 30) : 0;
-    const at: number[] = others.map((o) => held(o!, t));
+    const l: number = long ? heldAt(long, t, 30) : 0;
+    const at: number[] = others.map((o) => heldAt(o!, t, STALE_S));
     if (Number.isNaN(l) || at.some(Number.isNaN)) continue;
     out.push({ t, total: short.value[i]! + l, beside: at });
   }
@@ -86,13 +82,12 @@ export function totalChannel(series: Pick<Series, 'channels'>, bank: 1 | 2): Cha
   const n = short.time.length;
   const time = new Float64Array(n);
   const value = new Float64Array(n);
+  const held = long && holdOnto(short.time, long.time);
   let kept = 0;
-  let k = -1;
   for (let i = 0; i < n; i++) {
-    const t = short.time[i]!;
-    while (long && k + 1 < long.time.length && long.time[k + 1]! <= t) k++;
-    if (long && k < 0) continue;
-    time[kept] = t;
+    const k = held ? held[i]! : 0;
+    if (k < 0) continue;
+    time[kept] = short.time[i]!;
     value[kept++] = short.value[i]! + (long ? long.value[k]! : 0);
   }
   return {

@@ -2,6 +2,7 @@ import type { JobCounts, JobListItem } from '@just-balance/contract';
 import { complaintLabel, pointLabel } from '@just-balance/core/case';
 import { faultLabel } from '@just-balance/core/catalogue';
 import { STATION_LABELS, STATIONS } from '@just-balance/core/job';
+import { signed } from '@just-balance/core/units';
 import { formatDistanceToNowStrict } from 'date-fns';
 import { ChevronRight, Plus } from 'lucide-react';
 import { useState } from 'react';
@@ -13,7 +14,7 @@ import { useLimits } from '../../data/limits.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { Boundary } from '../../ui/Boundary.tsx';
-import { leaning, signed } from '../../ui/figures.ts';
+import { leaning } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 
 /** Where a job stands, from its counts: the board needs no more. */

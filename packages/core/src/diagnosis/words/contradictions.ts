@@ -1,10 +1,10 @@
 import { pointLabel } from '../../case/index.ts';
 import { faultLabel, outcomeLabel } from '../../catalogue/index.ts';
+import { signed } from '../../units/index.ts';
 import type { Evidence } from '../evidence/types.ts';
 import { trimDeviations } from '../model/likelihood.ts';
 import { resultProbability } from '../model/resultProbability.ts';
 import type { Weighed } from '../model/weighed.ts';
-import { signed } from './explain.ts';
 
 /** A trim this many standard deviations from what the first cause predicts is a contradiction. [house] */
 const MISFIT = 3;

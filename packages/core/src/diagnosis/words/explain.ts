@@ -1,6 +1,7 @@
 import { complaintLabel, partLabel, pointLabel } from '../../case/index.ts';
 import { HINTS, type HintRow, outcomeLabel } from '../../catalogue/index.ts';
 import { holeForFlow } from '../../gas/index.ts';
+import { signed } from '../../units/index.ts';
 import type { Evidence } from '../evidence/types.ts';
 import { codeOf, hintApplies, hintWeight, workOf } from '../model/hintWeight.ts';
 import { singleAirflowLog, singleTrimLog } from '../model/likelihood.ts';
@@ -15,8 +16,6 @@ interface Term {
   log: number;
   text: string;
 }
-
-export const signed = (v: number, digits = 1): string => `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(digits)}`;
 
 /** One piece of evidence: how well each cause explains it (log), and the sentence it makes for one. */
 interface Piece {
