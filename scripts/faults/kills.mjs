@@ -94,7 +94,7 @@ export async function kills({ work, short, stops, random, failures }) {
         reading: { id, phase: 'before', reading: { at: 'idle', rpm: 700, mafGps: 2, trims } },
         test: { id, test: { id: 'pinch-pcv', outcome: i % 2 ? 'changes' : 'no-change' } },
         caution: { id, caution: 'hot', step: id },
-        repair: { id, text: `hose ${i}`, school: 'relearn' },
+        repair: { id, text: `hose ${i}`, adaptation: 'relearn' },
       }[kind];
       await me.keep(
         `/jobs/${jobId}/${{ reading: 'readings', test: 'tests', caution: 'cautions', repair: 'repairs' }[kind]}`,

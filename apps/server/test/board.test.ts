@@ -56,7 +56,7 @@ describe('the board', () => {
     const t = (await me.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'pinch-pcv', outcome: 'changes' } }))
       .body;
     await me.patch(`/jobs/${job.id}/tests/${t.id}`, { rev: 1, undone: true });
-    await me.post(`/jobs/${job.id}/repairs`, { id: uuid(), text: 'hose', school: 'relearn' });
+    await me.post(`/jobs/${job.id}/repairs`, { id: uuid(), text: 'hose', adaptation: 'relearn' });
     const row = (await me.get('/jobs?limit=1')).body[0];
     const whole = await me.job(job.id);
     expect(row).toMatchObject({ worst: whole.worst, counts: whole.counts, leading: whole.leading, rev: whole.rev });

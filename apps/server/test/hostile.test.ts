@@ -43,7 +43,7 @@ const BODIES: readonly (readonly [string, string])[] = [
   ],
   ['objects for texts', '{"id":{},"email":{},"password":{},"text":{},"token":{},"name":{},"caution":{},"at":{}}'],
   ['half a character', '{"id":"\\ud83d","text":"\\ud83d","caution":"\\ude00","name":"\\ud83d","story":"\\ud83d"}'],
-  ['a zero byte', '{"id":"\\u0000","text":"\\u0000","caution":"a\\u0000","step":"b","school":"relearn"}'],
+  ['a zero byte', '{"id":"\\u0000","text":"\\u0000","caution":"a\\u0000","step":"b","adaptation":"relearn"}'],
   ['beyond all measure', '{"rev":1e308,"low":-1e308,"high":1e308,"from":1e999,"to":1}'],
   [
     'long texts',
@@ -236,7 +236,7 @@ describe('a closed job', () => {
     for (const [at, body] of [
       ['readings', { id: uuid(), phase: 'before', reading }],
       ['tests', { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } }],
-      ['repairs', { id: uuid(), text: 'x', school: 'relearn' }],
+      ['repairs', { id: uuid(), text: 'x', adaptation: 'relearn' }],
       ['cautions', { id: uuid(), caution: 'x', step: 'y' }],
     ] as const) {
       const r = await me.post(`/jobs/${job.id}/${at}`, body);

@@ -5,7 +5,8 @@ import { diagnose } from '@just-balance/core/diagnosis';
 import { caseOfJob } from '@just-balance/core/job';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { v4 as uuid } from 'uuid';
-import { JobEvent } from '../src/database/models.ts';
+import { STEPS as PLAIN_NAMES } from '../src/database/migrations/0005-plain-names.ts';
+import { JobEvent, Repair } from '../src/database/models.ts';
 import { Client, startWorld, type World } from './harness.ts';
 
 let world: World;
@@ -38,6 +39,17 @@ describe('the demo', () => {
     await world.restart({ mayseed: true });
     expect((await me.get('/jobs')).body.length).toBe(jobs.length);
   });
+});
+
+test('a repair of an older version is read under its plain name, however often the step is taken', async () => {
+  const job = await me.newJob();
+  const id = uuid();
+  await me.post(`/jobs/${job.id}/repairs`, { id, text: 'hose', adaptation: 'reset' });
+  const old = JSON.stringify({ text: 'hose', fault: null, part: null, school: 'reset' });
+  const db = Repair.sequelize!;
+  await db.query('UPDATE repair SET data = ? WHERE id = ?', { replacements: [old, id] });
+  for (let i = 0; i < 2; i++) for (const step of PLAIN_NAMES) await db.query(step);
+  expect((await me.get(`/jobs/${job.id}/repairs`)).body).toMatchObject([{ id, text: 'hose', adaptation: 'reset' }]);
 });
 
 describe('a job', () => {
@@ -87,7 +99,7 @@ describe('a job', () => {
       id: uuid(),
       text: 'gasket',
       fault: 'vac-leak-bank1',
-      school: 'relearn',
+      adaptation: 'relearn',
     });
     await me.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'after', reading: idle(1) });
     const end = await me.into(`/jobs/${job.id}`, { rev: 1, status: 'closed' }, 'PATCH');
@@ -185,9 +197,9 @@ describe('a job', () => {
     // Another body or another address under the same key: said, and not stored.
     const other = await me.post(`/jobs/${job.id}/cautions`, { ...caution, caution: 'hot' }, key);
     expect([other.status, other.body.message]).toEqual([422, expect.stringMatching(/used for another request/)]);
-    expect((await me.post(`/jobs/${job.id}/repairs`, { id: uuid(), text: 'x', school: 'relearn' }, key)).status).toBe(
-      422,
-    );
+    expect(
+      (await me.post(`/jobs/${job.id}/repairs`, { id: uuid(), text: 'x', adaptation: 'relearn' }, key)).status,
+    ).toBe(422);
     // Long keys differ to their end; another account's key is another key.
     const long = 'k'.repeat(120);
     const post = (who: Client, k: string, c: string) =>
@@ -244,7 +256,7 @@ describe('bad input names what and where', () => {
     ],
     ['/jobs/:id/tests', { id: uuid(), test: { id: 'tarot', outcome: 'x' } }, /test\.id: unknown test/],
     ['/jobs/:id/tests', { id: uuid(), test: { id: 'smoke-intake', outcome: 'purple' } }, /test\.outcome/],
-    ['/jobs/:id/repairs', { id: uuid(), text: '', school: 'relearn' }, /text/],
+    ['/jobs/:id/repairs', { id: uuid(), text: '', adaptation: 'relearn' }, /text/],
     [
       '/jobs/:id/records/by-hand',
       { id: uuid(), phase: 'before', stored: ['<b>'], pending: [], lampOn: false },

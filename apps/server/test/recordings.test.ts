@@ -59,7 +59,9 @@ describe('an import', () => {
     expect(done.body).toMatchObject({ id, state: 'done' });
     expect(view.readings).toMatchObject([{ source: 'import', captureId: id, reading: { at: 'idle', rpm: 701 } }]);
     expect(view.captures).toMatchObject([{ id, source: 'import', name: 'road test.csv', state: 'done' }]);
-    expect(view.events.find((e: { kind: string }) => e.kind === 'import')).toMatchObject({
+    expect(
+      (await me.get(`/jobs/${job.id}/export`)).body.job.events.find((e: { kind: string }) => e.kind === 'import'),
+    ).toMatchObject({
       kind: 'import',
       data: { leftOut: 1, problems: 1 },
     });

@@ -74,7 +74,7 @@ test('route by shop: nothing of one shop exists for the lead of another', async 
     'POST /api/jobs/:id/readings': { id: uuid(), phase: 'before', reading },
     'POST /api/jobs/:id/tests': { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } },
     'PATCH /api/jobs/:id/tests/:rowId': { rev: 1, undone: true },
-    'POST /api/jobs/:id/repairs': { id: uuid(), text: 'x', school: 'relearn' },
+    'POST /api/jobs/:id/repairs': { id: uuid(), text: 'x', adaptation: 'relearn' },
     'PATCH /api/jobs/:id/repairs/:rowId': { rev: 1, undone: true },
     'POST /api/jobs/:id/known': {
       id: uuid(),

@@ -4,6 +4,7 @@ import {
   ComplaintDto,
   cut,
   dtoProblems,
+  FinishImportRequest,
   KnownFigureRequest,
   NewJobRequest,
   NewReadingRequest,
@@ -11,6 +12,7 @@ import {
   readCase,
   readClientMessage,
   readSettings,
+  ShopSettingsRequest,
   shapeProblem,
 } from '../src/index.ts';
 import { CASE_EXAMPLE } from './contractExamples.ts';
@@ -86,10 +88,32 @@ describe('settings', () => {
     [{ minutes: null }, 'minutes'],
     [{ limits: { actPct: {} } }, 'limits.actPct'],
     [{ tools: [1] }, 'tools'],
+    [{ toolHz: '5' }, 'toolHz'],
+    [{ priors: [] }, 'priors'],
+    [{ priors: { 'vac-leak': Number.NaN } }, 'priors.vac-leak'],
   ])('%j', (json, field) => {
     const r = readSettings(json);
     expect(r.ok ? null : r.errors[0]!.field).toBe(field);
   });
+});
+
+test('a record says which of its entries is wrong, each at a field of its own', () => {
+  const parts = { rpm: 2, maf: 0, o2s11: 1.5 };
+  const finish = { parts, marks: [], readings: [] };
+  expect(dtoProblems(FinishImportRequest, finish)).toEqual([
+    { field: 'parts.maf', message: 'the number of its parts, 1 to 1,000' },
+    { field: 'parts.o2s11', message: 'the number of its parts, 1 to 1,000' },
+  ]);
+  expect(dtoProblems(FinishImportRequest, { ...finish, parts: [] })[0]).toEqual({
+    field: 'parts',
+    message: 'must be an object',
+  });
+  const settings = { minutes: { compression: -1, 'smoke-all': 3 }, limits: { watchPct: 9, actPct: 3 } };
+  expect(dtoProblems(ShopSettingsRequest, { rev: 1, settings })).toEqual([
+    { field: 'settings.limits.watchPct', message: 'not above the act limit' },
+    { field: 'settings.minutes.compression', message: 'a number, 0 or more' },
+    { field: 'settings.minutes.smoke-all', message: 'unknown test "smoke-all"' },
+  ]);
 });
 
 test('a text is cut at a character, never in one', () => {

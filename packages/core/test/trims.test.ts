@@ -58,7 +58,7 @@ describe('what the mixture is called (CONTRACT)', () => {
   ])('%s', (_, points, mixture, banks) => {
     expect(classifyMixture(points, LIMITS)).toEqual({ mixture, banks });
   });
-  test('a school of limits changes what is a finding', () => {
+  test('another set of limits changes what is a finding', () => {
     const p = [point('idle', 2, 9)];
     expect(classifyMixture(p, LIMITS).mixture).toBe('balanced');
     expect(classifyMixture(p, { watchPct: 5, actPct: 8 }).mixture).toBe('lean');

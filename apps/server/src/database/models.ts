@@ -156,7 +156,7 @@ export class Repair extends Owned {
   declare rev: number;
   declare undone: boolean;
   declare by: string;
-  declare data: { text: string; fault: string | null; part: string | null; school: 'relearn' | 'reset' };
+  declare data: { text: string; fault: string | null; part: string | null; adaptation: 'relearn' | 'reset' };
 }
 
 /** A figure that beats physics; see KnownFigure in core's expected. */

@@ -86,7 +86,7 @@ async function seedJob(shopId: string, j: DemoJob): Promise<void> {
   }
   for (const data of j.tests ?? []) await TestRow.create({ ...owned(), rev: 1, undone: false, by: j.by, data });
   if (j.repair)
-    await Repair.create({ ...owned(), rev: 1, undone: false, by: j.by, data: { ...j.repair, school: 'relearn' } });
+    await Repair.create({ ...owned(), rev: 1, undone: false, by: j.by, data: { ...j.repair, adaptation: 'relearn' } });
   if (j.recordAfter) await record('after', j.recordAfter);
   const job = (await Job.findOne({ where: { id: jobId, shopId } }))!;
   const parts = await partsOf(job);

@@ -28,6 +28,8 @@ import { familyOf, stationPressure } from '@just-balance/core/expected';
 import { ConflictException, Inject, Injectable } from '@nestjs/common';
 import type { Logger } from 'pino';
 import {
+  type Attributes,
+  type CreationAttributes,
   type Model,
   type ModelStatic,
   Op,
@@ -74,6 +76,27 @@ import {
 
 /** Rows of the board a page. [house] */
 const PAGE = 50;
+
+/** Rows of a job that people add: their model, how they are shown, and what the history calls one. */
+interface RowKind<T extends Model, V> {
+  model: ModelStatic<T>;
+  view: (row: T) => V;
+  noun: JobNoun;
+  kind: string;
+}
+
+/** Whose a row is. */
+interface Own {
+  id: string;
+  shopId: string;
+  jobId: string;
+}
+
+const RECORDS = { model: VehicleRecord, view: recordView, noun: 'records', kind: 'record' } as const;
+const READINGS = { model: ReadingRow, view: readingView, noun: 'readings', kind: 'reading' } as const;
+const TESTS = { model: TestRow, view: testView, noun: 'tests', kind: 'test' } as const;
+const REPAIRS = { model: Repair, view: repairView, noun: 'repairs', kind: 'repair' } as const;
+const KNOWN = { model: KnownFigureRow, view: knownView, noun: 'known', kind: 'known-figure' } as const;
 
 /** Jobs and what is written into them. Every write goes through `write`: one transaction, judged, summed up, told. */
 @Injectable()
@@ -301,23 +324,21 @@ export class JobsService {
   private async insertOnce<T extends Model, V>(
     who: Actor,
     jobId: string,
-    model: ModelStatic<T>,
-    row: (job: Job, t: Transaction) => Promise<Record<string, unknown> & { id: string }>,
-    view: (row: T) => V,
-    { noun, kind, data }: { noun: JobNoun; kind: string; data: Record<string, unknown> },
+    { model, view, noun, kind }: RowKind<T, V>,
+    id: string,
+    row: (own: Own, job: Job, t: Transaction) => Promise<CreationAttributes<T>>,
+    data: Record<string, unknown>,
   ): Promise<V> {
     const insert = async (job: Job, transaction: Transaction) => {
-      const fields = await row(job, transaction);
-      const before = await model.findByPk(fields.id, { transaction });
+      const fields = await row({ id, shopId: who.shopId, jobId }, job, transaction);
+      const before = await model.findByPk(id, { transaction });
       if (before && (before.get('shopId') !== who.shopId || before.get('jobId') !== jobId))
         throw conflict('this id', null);
       if (before) return view(before);
-      const made = await model
-        .create({ ...fields, shopId: who.shopId, jobId } as never, { transaction })
-        .catch((e: unknown) => {
-          // In another job at the same moment: the lock on this job does not see it.
-          throw e instanceof UniqueConstraintError ? conflict('this id', null) : e;
-        });
+      const made = await model.create(fields, { transaction }).catch((e: unknown) => {
+        // In another job at the same moment: the lock on this job does not see it.
+        throw e instanceof UniqueConstraintError ? conflict('this id', null) : e;
+      });
       await appendEvent(who, jobId, kind, data, transaction);
       return view(made);
     };
@@ -334,14 +355,14 @@ export class JobsService {
     return this.insertOnce(
       who,
       jobId,
-      ReadingRow,
-      async (job, t) => {
+      READINGS,
+      id,
+      async (own, job, t) => {
         if ((await this.vehicleOf(job, t)).facts.banks === 1 && reading.trims?.bank2)
           throw badFields([{ field: 'reading.trims.bank2', message: 'this vehicle has one bank' }]);
-        return { id, rev: 1, phase, source: 'hand', captureId: null, doubtful: null, data: reading };
+        return { ...own, rev: 1, phase, source: 'hand', captureId: null, doubtful: null, data: reading };
       },
-      readingView,
-      { noun: 'readings', kind: 'reading', data: { at: reading.at, phase, source: 'hand' } },
+      { at: reading.at, phase, source: 'hand' },
     );
   }
 
@@ -351,10 +372,10 @@ export class JobsService {
     return this.insertOnce(
       who,
       jobId,
-      TestRow,
-      async () => ({ id: body.id, rev: 1, undone: false, by: who.name, data: body.test }),
-      testView,
-      { noun: 'tests', kind: 'test', data: { test: body.test.id, outcome: body.test.outcome ?? body.test.values } },
+      TESTS,
+      body.id,
+      async (own) => ({ ...own, rev: 1, undone: false, by: who.name, data: body.test }),
+      { test: body.test.id, outcome: body.test.outcome ?? body.test.values },
     );
   }
 
@@ -363,38 +384,35 @@ export class JobsService {
     return this.insertOnce(
       who,
       jobId,
-      KnownFigureRow,
-      async (job, t) => {
+      KNOWN,
+      id,
+      async (own, job, t) => {
         const vehicle = await this.vehicleOf(job, t);
         const data = { ...figure, baroKPa: stationPressure(readHead(job).ambient).baroKPa };
         const family = familyOf(vehicle.facts);
-        return { id, rev: 1, undone: false, by: who.name, vehicleId: vehicle.id, family, layer, data };
+        return { ...own, rev: 1, undone: false, by: who.name, vehicleId: vehicle.id, family, layer, data };
       },
-      knownView,
-      { noun: 'known', kind: 'known-figure', data: { layer, ...figure } },
+      { layer, ...figure },
     );
   }
 
   addRepair(who: Actor, jobId: string, body: NewRepairRequest): Promise<RepairView> {
-    const data = { text: body.text, fault: body.fault ?? null, part: body.part ?? null, school: body.school };
+    const data = { text: body.text, fault: body.fault ?? null, part: body.part ?? null, adaptation: body.adaptation };
     return this.insertOnce(
       who,
       jobId,
-      Repair,
-      async () => ({ id: body.id, rev: 1, undone: false, by: who.name, data }),
-      repairView,
-      { noun: 'repairs', kind: 'repair', data },
+      REPAIRS,
+      body.id,
+      async (own) => ({ ...own, rev: 1, undone: false, by: who.name, data }),
+      data,
     );
   }
 
   /** A record as the vehicle gave it, or as a person read it off another tool. */
   addRecord(who: Actor, jobId: string, id: string, data: VehicleRecord['data']): Promise<RecordView> {
     const { phase, source } = data;
-    return this.insertOnce(who, jobId, VehicleRecord, async () => ({ id, data }), recordView, {
-      noun: 'records',
-      kind: 'record',
-      data: { phase, source, codes: data.codes.length },
-    });
+    const told = { phase, source, codes: data.codes.length };
+    return this.insertOnce(who, jobId, RECORDS, id, async (own) => ({ ...own, data }), told);
   }
 
   addHandRecord(who: Actor, jobId: string, body: HandRecordRequest): Promise<RecordView> {
@@ -428,7 +446,7 @@ export class JobsService {
   private undo<T extends Model & { rev: number }, V>(
     who: Actor,
     jobId: string,
-    what: { model: ModelStatic<T>; noun: JobNoun; kind: string; view: (row: T) => V },
+    what: RowKind<T, V>,
     id: string,
     body: UndoRequest,
   ): Promise<V> {
@@ -436,19 +454,16 @@ export class JobsService {
       const row = await what.model.findOne({ where: { id, jobId, shopId: who.shopId } as WhereOptions, transaction });
       if (!row) throw notHere(what.kind);
       if (row.rev !== body.rev) throw conflict(`the ${what.kind}`, what.view(row));
-      await row.update({ undone: body.undone, rev: body.rev + 1 } as never, { transaction });
+      await row.update({ undone: body.undone, rev: body.rev + 1 } as Attributes<T>, { transaction });
       await appendEvent(who, jobId, `${what.kind}-${body.undone ? 'undone' : 'redone'}`, { id }, transaction);
       return what.view(row);
     };
     return this.write(who, jobId, set, { nouns: [what.noun] });
   }
 
-  undoTest = (who: Actor, jobId: string, id: string, body: UndoRequest) =>
-    this.undo(who, jobId, { model: TestRow, noun: 'tests', kind: 'test', view: testView }, id, body);
-  undoRepair = (who: Actor, jobId: string, id: string, body: UndoRequest) =>
-    this.undo(who, jobId, { model: Repair, noun: 'repairs', kind: 'repair', view: repairView }, id, body);
-  undoKnown = (who: Actor, jobId: string, id: string, body: UndoRequest) =>
-    this.undo(who, jobId, { model: KnownFigureRow, noun: 'known', kind: 'known-figure', view: knownView }, id, body);
+  undoTest = (who: Actor, jobId: string, id: string, body: UndoRequest) => this.undo(who, jobId, TESTS, id, body);
+  undoRepair = (who: Actor, jobId: string, id: string, body: UndoRequest) => this.undo(who, jobId, REPAIRS, id, body);
+  undoKnown = (who: Actor, jobId: string, id: string, body: UndoRequest) => this.undo(who, jobId, KNOWN, id, body);
 
   /** Weigh again: the settings or the core may have moved on since the last write. */
   async weighAgain(who: Actor, jobId: string): Promise<StoredDiagnosis | null> {
@@ -480,7 +495,7 @@ export class JobsService {
         const stored: unknown = row.get(column);
         if (problems(stored).length === 0)
           throw new ConflictException({ statusCode: 409, message: `this ${noun} can be read: nothing to mend` });
-        await row.update({ [column]: data } as never, { transaction });
+        await row.update({ [column]: data }, { transaction });
         await appendEvent(who, jobId, 'mended', { noun, id, before: stored, after: data }, transaction);
         return { id };
       },

@@ -1,4 +1,6 @@
-import { once } from 'node:events';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { setImmediate } from 'node:timers/promises';
 import { captureHead, carrierOf, csvCell, csvHead, framesOf } from '@just-balance/core/recordingFiles';
 import { ColumnCursor, type Mark } from '@just-balance/core/series';
 import { unixOf } from '@just-balance/core/time';
@@ -175,13 +177,17 @@ export function exported(source: ExportSource, as: 'csv' | 'candump' | 'json', s
   return as === 'csv' ? csv(source, safe) : candump(source);
 }
 
+/** Others get their turn between two pieces. */
+async function* inTurns(pieces: AsyncIterable<string>): AsyncGenerator<string> {
+  for await (const piece of pieces) {
+    yield piece;
+    await setImmediate();
+  }
+}
+
 /** Send pieces as they come, no faster than they are taken; stops when the reader has gone. */
 export async function sendPieces(res: Response, pieces: AsyncIterable<string>): Promise<void> {
-  for await (const piece of pieces) {
-    if (res.destroyed || res.writableEnded) return;
-    if (!res.write(piece)) await Promise.race([once(res, 'drain'), once(res, 'close')]);
-    // Others get their turn between two pieces.
-    else await new Promise((r) => setImmediate(r));
-  }
-  res.end();
+  await pipeline(Readable.from(inTurns(pieces)), res).catch((e: NodeJS.ErrnoException) => {
+    if (e.code !== 'ERR_STREAM_PREMATURE_CLOSE') throw e;
+  });
 }

@@ -1,15 +1,21 @@
-import type { BayView, BenchTestResult } from '@just-balance/contract';
+import { BayCommand, type BayView, type BenchTestResult } from '@just-balance/contract';
 import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
-import { type ReactNode, useEffect, useState } from 'react';
+import { type ReactNode, useState } from 'react';
+import type { UseFormRegisterReturn } from 'react-hook-form';
 import useSWR, { mutate } from 'swr';
 import { api } from '../data/api.ts';
+import { Field } from '../ui/Field.tsx';
 import { Fold } from '../ui/Fold.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { Quantity } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';
 import { useAction } from '../ui/useAction.ts';
+import { useTypedForm } from '../ui/useTypedForm.ts';
 
-type Send = (command: string, rest?: Record<string, unknown>) => Promise<BayView | undefined>;
+/** One command; throws what the server refuses it for. */
+type Post = (body: BayCommand) => Promise<BayView>;
+/** The same from a button: what goes wrong stands under the panel. */
+type Send = (command: BayCommand['command'], rest?: Partial<BayCommand>) => Promise<void>;
 
 /** What may be done to a simulated vehicle; clearly marked as simulated. `compact`: only the driver's part. */
 export function BayControls({ bay, compact = false }: { bay: number; compact?: boolean }) {
@@ -17,14 +23,13 @@ export function BayControls({ bay, compact = false }: { bay: number; compact?: b
   const view = bays?.find((b) => b.bay === bay);
   const { busy, trouble, run } = useAction();
   if (!view) return null;
-  const send: Send = async (command, rest = {}) => {
-    let answer: BayView | undefined;
-    await run(async () => {
-      answer = await api.post<BayView>(`/bays/${bay}`, { command, ...rest });
-      await mutate('/bays');
-    });
+  const post: Post = async (body) => {
+    const answer = await api.post<BayView>(`/bays/${bay}`, body);
+    const { result: _, ...now } = answer;
+    await mutate<BayView[]>('/bays', (all) => all?.map((b) => (b.bay === bay ? now : b)), { revalidate: false });
     return answer;
   };
+  const send: Send = (command, rest = {}) => run(() => post({ command, ...rest }));
   return (
     <section
       aria-label={`Bay ${bay}, simulated`}
@@ -49,12 +54,12 @@ export function BayControls({ bay, compact = false }: { bay: number; compact?: b
       </div>
       <div className="mt-3 grid gap-3">
         <Drive send={send} busy={busy} compact={compact} view={view} />
-        {!compact && <Faults view={view} send={send} busy={busy} />}
+        {!compact && <Faults view={view} send={send} post={post} busy={busy} />}
         {!compact && (
           <Fold title="Vehicle, surroundings, time, link, bench tests">
             <div className="grid gap-3">
-              <Surroundings view={view} send={send} busy={busy} />
-              <BenchTests view={view} send={send} busy={busy} />
+              <Surroundings view={view} send={send} post={post} busy={busy} />
+              <BenchTests view={view} post={post} busy={busy} />
             </div>
           </Fold>
         )}
@@ -93,7 +98,7 @@ function Press({ busy, act, children }: { busy: boolean; act: () => unknown; chi
 }
 
 function Drive({ send, busy, compact, view }: { send: Send; busy: boolean; compact: boolean; view: BayView }) {
-  const press = (name: string, command: string, rest?: Record<string, unknown>) => (
+  const press = (name: string, command: BayCommand['command'], rest?: Partial<BayCommand>) => (
     <Press key={name} busy={busy} act={() => send(command, rest)}>
       {name}
     </Press>
@@ -118,65 +123,85 @@ function Drive({ send, busy, compact, view }: { send: Send; busy: boolean; compa
   );
 }
 
-const number = (text: string) => Number(typed(text));
+interface FaultTyped {
+  fault: string;
+  severity: string;
+  bank: string;
+  /** Beside the one that is in. */
+  also: boolean;
+}
 
-function Faults({ view, send, busy }: { view: BayView; send: Send; busy: boolean }) {
-  const [fault, setFault] = useState('');
-  const [severity, setSeverity] = useState('');
-  const [bank, setBank] = useState<1 | 2>(1);
-  useEffect(() => {
-    const row = view.faults.find((f) => f.id === fault);
-    if (row) setSeverity(String(row.typical));
-  }, [fault, view.faults]);
-  const chosen = view.faults.find((f) => f.id === fault);
-  const put = (also: boolean) =>
-    send('fault', { fault, severity: number(severity), also, ...(chosen?.perBank ? { faultBank: bank } : {}) });
+function Faults({ view, send, post, busy }: { view: BayView; send: Send; post: Post; busy: boolean }) {
+  const rowOf = (id: string) => view.faults.find((f) => f.id === id);
+  const form = useTypedForm<FaultTyped, BayCommand>({
+    dto: BayCommand,
+    defaults: { fault: '', severity: '', bank: '1', also: false },
+    body: (t) => ({
+      command: 'fault',
+      fault: t.fault,
+      also: t.also,
+      ...(rowOf(t.fault)?.unit ? { severity: Number(typed(t.severity)) } : { severity: rowOf(t.fault)?.typical ?? 1 }),
+      ...(rowOf(t.fault)?.perBank ? { faultBank: t.bank === '2' ? 2 : 1 } : {}),
+    }),
+    fields: { faultBank: 'bank' },
+    send: post,
+  });
+  const chosen = rowOf(form.watch('fault'));
+  const choose = (id: string) => form.setValue('severity', String(rowOf(id)?.typical ?? ''));
+  const waits = busy || form.busy;
   return (
-    <div className="flex flex-wrap items-end gap-3">
-      <label className="field min-w-56">
-        Fault
-        <select className="select" value={fault} onChange={(e) => setFault(e.target.value)}>
-          <option value="">Choose…</option>
-          {view.faults.map((f) => (
-            <option key={f.id} value={f.id}>
-              {f.label}
-            </option>
-          ))}
-        </select>
-      </label>
-      {chosen?.unit !== '' && (
-        <label className="field w-36">
-          Size{chosen ? `, ${chosen.unit}` : ''}
-          <input
-            className="input"
-            inputMode="decimal"
-            value={severity}
-            disabled={!chosen}
-            onChange={(e) => setSeverity(e.target.value)}
-          />
-        </label>
-      )}
-      {chosen?.perBank && (
-        <label className="field w-28">
-          Bank
-          <select className="select" value={bank} onChange={(e) => setBank(e.target.value === '2' ? 2 : 1)}>
-            <option value="1">1</option>
-            <option value="2">2</option>
+    <form
+      className="flex flex-wrap items-end gap-3"
+      noValidate
+      onSubmit={(e) => {
+        const { submitter } = e.nativeEvent as SubmitEvent;
+        form.setValue('also', submitter instanceof HTMLButtonElement && submitter.value === 'also');
+        form.submit(e);
+      }}
+    >
+      <Field className="min-w-56" label="Fault" error={form.error('fault')}>
+        {(aria) => (
+          <select className="select" {...form.register('fault', { onChange: (e) => choose(e.target.value) })} {...aria}>
+            <option value="">Choose…</option>
+            {view.faults.map((f) => (
+              <option key={f.id} value={f.id}>
+                {f.label}
+              </option>
+            ))}
           </select>
-        </label>
+        )}
+      </Field>
+      {chosen?.unit && (
+        <Field className="w-36" label={`Size, ${chosen.unit}`} error={form.error('severity')}>
+          {(aria) => <input className="input" inputMode="decimal" {...form.register('severity')} {...aria} />}
+        </Field>
       )}
-      <Press busy={busy || !chosen} act={() => put(false)}>
+      {chosen?.perBank && <Bank register={form.register('bank')} />}
+      <button type="submit" className="btn" disabled={waits || !chosen}>
         Put it in
-      </Press>
+      </button>
       {view.faultsIn.length === 1 && (
-        <Press busy={busy || !chosen} act={() => put(true)}>
+        <button type="submit" value="also" className="btn" disabled={waits || !chosen}>
           Add it
-        </Press>
+        </button>
       )}
-      <Press busy={busy || view.faultsIn.length === 0} act={() => send('repair')}>
+      <Press busy={waits || view.faultsIn.length === 0} act={() => send('repair')}>
         Repair it
       </Press>
-    </div>
+      <Problem trouble={form.trouble} text={form.rest} />
+    </form>
+  );
+}
+
+function Bank({ register }: { register: UseFormRegisterReturn }) {
+  return (
+    <label className="field w-28">
+      Bank
+      <select className="select" {...register}>
+        <option value="1">1</option>
+        <option value="2">2</option>
+      </select>
+    </label>
   );
 }
 
@@ -187,9 +212,18 @@ const LINKS = {
   weak: { label: 'browns out when cranking', degradation: { brownOut: true } },
 } as const;
 
-function Surroundings({ view, send, busy }: { view: BayView; send: Send; busy: boolean }) {
-  const [altitude, setAltitude] = useState('');
-  const [air, setAir] = useState('');
+function Surroundings({ view, send, post, busy }: { view: BayView; send: Send; post: Post; busy: boolean }) {
+  const form = useTypedForm<{ altitudeM: string; airC: string }, BayCommand>({
+    dto: BayCommand,
+    defaults: { altitudeM: '', airC: '' },
+    body: (t) => ({
+      command: 'ambient',
+      ...(t.altitudeM.trim() ? { altitudeM: Number(typed(t.altitudeM)) } : {}),
+      ...(t.airC.trim() ? { airC: Number(typed(t.airC)) } : {}),
+    }),
+    send: post,
+  });
+  const [altitude, air] = form.watch(['altitudeM', 'airC']);
   const current = (Object.keys(LINKS) as (keyof typeof LINKS)[])
     .filter((k) => k !== 'sound')
     .find((k) =>
@@ -212,31 +246,30 @@ function Surroundings({ view, send, busy }: { view: BayView; send: Send; busy: b
           ))}
         </select>
       </label>
-      <label className="field w-32">
-        Altitude, m
-        <input className="input" inputMode="numeric" value={altitude} onChange={(e) => setAltitude(e.target.value)} />
-      </label>
-      <label className="field w-32">
-        Outside air, °C
-        <input
-          className="input"
-          inputMode="decimal"
-          value={air}
-          placeholder={String(view.airC)}
-          onChange={(e) => setAir(e.target.value)}
-        />
-      </label>
-      <Press
-        busy={busy || (altitude.trim() === '' && air.trim() === '')}
-        act={() =>
-          send('ambient', {
-            ...(altitude.trim() ? { altitudeM: number(altitude) } : {}),
-            ...(air.trim() ? { airC: number(air) } : {}),
-          })
-        }
-      >
-        Set
-      </Press>
+      <form className="contents" onSubmit={form.submit} noValidate>
+        <Field className="w-32" label="Altitude, m" error={form.error('altitudeM')}>
+          {(aria) => <input className="input" inputMode="numeric" {...form.register('altitudeM')} {...aria} />}
+        </Field>
+        <Field className="w-32" label="Outside air, °C" error={form.error('airC')}>
+          {(aria) => (
+            <input
+              className="input"
+              inputMode="decimal"
+              placeholder={String(view.airC)}
+              {...form.register('airC')}
+              {...aria}
+            />
+          )}
+        </Field>
+        <button
+          type="submit"
+          className="btn"
+          disabled={busy || form.busy || (altitude.trim() === '' && air.trim() === '')}
+        >
+          Set
+        </button>
+        <Problem trouble={form.trouble} text={form.rest} />
+      </form>
       <Press busy={busy} act={() => send('soak', { hours: 12 })}>
         Stand overnight
       </Press>
@@ -275,40 +308,42 @@ function Surroundings({ view, send, busy }: { view: BayView; send: Send; busy: b
   );
 }
 
-function BenchTests({ view, send, busy }: { view: BayView; send: Send; busy: boolean }) {
-  const [test, setTest] = useState('');
-  const [bank, setBank] = useState<1 | 2>(1);
+function BenchTests({ view, post, busy }: { view: BayView; post: Post; busy: boolean }) {
   const [shown, setShown] = useState<BenchTestResult | null>(null);
-  const perform = async () => {
-    setShown(null);
-    const answer = await send('test', { test, ...(view.vehicle.banks === 2 ? { faultBank: bank } : {}) });
-    if (answer?.result && !Array.isArray(answer.result)) setShown(answer.result);
-  };
+  const form = useTypedForm<{ test: string; bank: string }, BayCommand>({
+    dto: BayCommand,
+    defaults: { test: '', bank: '1' },
+    body: (t) => ({
+      command: 'test',
+      test: t.test,
+      ...(view.vehicle.banks === 2 ? { faultBank: t.bank === '2' ? 2 : 1 } : {}),
+    }),
+    fields: { faultBank: 'bank' },
+    send: async (body) => {
+      setShown(null);
+      const { result } = await post(body);
+      if (result && !Array.isArray(result)) setShown(result);
+    },
+  });
   return (
-    <div className="flex flex-wrap items-end gap-3">
-      <label className="field min-w-56">
-        Bench test
-        <select className="select" value={test} onChange={(e) => setTest(e.target.value)}>
-          <option value="">Choose…</option>
-          {view.tests.map((t) => (
-            <option key={t} value={t}>
-              {TEST_BY_ID.get(t)?.label ?? t}
-            </option>
-          ))}
-        </select>
-      </label>
-      {view.vehicle.banks === 2 && (
-        <label className="field w-28">
-          Bank
-          <select className="select" value={bank} onChange={(e) => setBank(e.target.value === '2' ? 2 : 1)}>
-            <option value="1">1</option>
-            <option value="2">2</option>
+    <form className="flex flex-wrap items-end gap-3" onSubmit={form.submit} noValidate>
+      <Field className="min-w-56" label="Bench test" error={form.error('test')}>
+        {(aria) => (
+          <select className="select" {...form.register('test')} {...aria}>
+            <option value="">Choose…</option>
+            {view.tests.map((t) => (
+              <option key={t} value={t}>
+                {TEST_BY_ID.get(t)?.label ?? t}
+              </option>
+            ))}
           </select>
-        </label>
-      )}
-      <Press busy={busy || test === ''} act={perform}>
+        )}
+      </Field>
+      {view.vehicle.banks === 2 && <Bank register={form.register('bank')} />}
+      <button type="submit" className="btn" disabled={busy || form.busy || form.watch('test') === ''}>
         Perform it
-      </Press>
+      </button>
+      <Problem trouble={form.trouble} text={form.rest} />
       <p role="status" className="m-0 min-h-12 content-center">
         {shown && (
           <>
@@ -323,6 +358,6 @@ function BenchTests({ view, send, busy }: { view: BayView; send: Send; busy: boo
           </>
         )}
       </p>
-    </div>
+    </form>
   );
 }

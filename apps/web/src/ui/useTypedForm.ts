@@ -1,5 +1,5 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
-import { type FieldError, plainMessage } from '@just-balance/contract';
+import { type FieldError, fieldErrors } from '@just-balance/contract';
 import { type DefaultValues, type FieldErrors, type FieldValues, type Path, useForm } from 'react-hook-form';
 import { ApiFailure } from '../data/api.ts';
 import { useAction } from './useAction.ts';
@@ -50,7 +50,7 @@ export function useTypedForm<T extends FieldValues, B extends object>({
   };
   const form = useForm<T>({
     defaultValues: defaults as DefaultValues<T>,
-    resolver: async (typed, context, options) => {
+    resolver: async (typed, context) => {
       const own = Object.entries(check?.(typed) ?? {});
       if (own.length > 0) {
         const errors = Object.fromEntries(own.map(([at, message]) => [at, { type: 'typed', message }]));
@@ -59,7 +59,7 @@ export function useTypedForm<T extends FieldValues, B extends object>({
       const { errors: found } = await classValidatorResolver(dto as new () => B & FieldValues)(
         body(typed) as B & FieldValues,
         context,
-        { ...options, fields: {}, names: undefined } as never,
+        { fields: {}, shouldUseNativeValidation: false },
       );
       const problems = problemsIn(found);
       if (problems.length === 0) return { values: typed, errors: {} };
@@ -78,16 +78,20 @@ export function useTypedForm<T extends FieldValues, B extends object>({
         for (const [at, error] of Object.entries(errors)) form.setError(at as Path<T>, error);
         if (Object.keys(errors).length === 0 || others.length > 0) throw e;
       }
-    }),
+    }, body(typed)),
   );
   const error = (field: Path<T>): string | undefined =>
-    (form.formState.errors as Record<string, { message?: string } | undefined>)[field]?.message;
+    (
+      (form.formState.errors as Record<string, { message?: string } | undefined>)[field] ??
+      form.getFieldState(field).error
+    )?.message;
   return {
     register: form.register,
     reset: form.reset,
     watch: form.watch,
     setValue: form.setValue,
     getValues: form.getValues,
+    changed: form.formState.isDirty,
     submit: (e: React.SyntheticEvent) => void submit(e),
     busy,
     trouble,
@@ -101,10 +105,7 @@ export function useTypedForm<T extends FieldValues, B extends object>({
 function problemsIn(tree: unknown, parent = ''): FieldError[] {
   if (tree === null || typeof tree !== 'object') return [];
   const { message } = tree as { message?: unknown };
-  const own =
-    typeof message === 'string' && parent
-      ? [{ field: parent, message: plainMessage(message, parent.split('.').at(-1)!) }]
-      : [];
+  const own = typeof message === 'string' && parent ? fieldErrors(parent, message) : [];
   return [
     ...own,
     ...Object.entries(tree)

@@ -7,18 +7,14 @@ import {
   IsInt,
   IsISO8601,
   IsNumber,
-  IsObject,
   IsString,
   IsUUID,
   Max,
   MaxLength,
   Min,
   MinLength,
-  Validate,
-  ValidatorConstraint,
-  type ValidatorConstraintInterface,
 } from 'class-validator';
-import { Nested, Optional } from '../checks/index.ts';
+import { ByKey, Nested, Optional } from '../checks/index.ts';
 import { ReadingDto } from '../formats/index.ts';
 import type { CaptureView } from './captures.ts';
 import { PHASES, type Phase } from './phase.ts';
@@ -58,19 +54,12 @@ export class ImportedReadingDto {
   @Nested(() => ReadingDto) reading!: ReadingDto;
 }
 
-@ValidatorConstraint({ name: 'partCounts' })
-class PartCounts implements ValidatorConstraintInterface {
-  validate(value: unknown) {
-    return Object.values((value ?? {}) as object).every((n) => Number.isInteger(n) && n >= 1 && n <= 1000);
-  }
-  defaultMessage() {
-    return 'every channel with the number of its parts, 1 to 1,000';
-  }
-}
+const wholeParts = (_: string, n: unknown) =>
+  Number.isInteger(n) && (n as number) >= 1 && (n as number) <= 1000 ? null : 'the number of its parts, 1 to 1,000';
 
 /** Closes an import: the parts of every channel that must be there, marks, and the readings taken from it. */
 export class FinishImportRequest {
-  @IsObject() @Validate(PartCounts) parts!: Record<string, number>;
+  @ByKey(wholeParts) parts!: Record<string, number>;
   @IsArray() @ArrayMaxSize(200) @Nested(() => MarkDto, { each: true }) marks!: MarkDto[];
   @IsArray()
   @ArrayMaxSize(40)

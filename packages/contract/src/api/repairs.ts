@@ -7,7 +7,7 @@ export class NewRepairRequest {
   @IsString() @MinLength(1) @MaxLength(500) text!: string;
   @Optional() @IsString() @MaxLength(60) fault?: string;
   @Optional() @IsString() @MaxLength(200) part?: string;
-  @IsIn(['relearn', 'reset']) school!: 'relearn' | 'reset';
+  @IsIn(['relearn', 'reset']) adaptation!: 'relearn' | 'reset';
 }
 
 export interface RepairView {
@@ -19,5 +19,5 @@ export interface RepairView {
   text: string;
   fault: string | null;
   part: string | null;
-  school: 'relearn' | 'reset';
+  adaptation: 'relearn' | 'reset';
 }

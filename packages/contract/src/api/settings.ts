@@ -1,8 +1,14 @@
 import 'reflect-metadata';
-import type { Settings } from '@just-balance/core/diagnosis';
-import { IsInt, IsObject, Min } from 'class-validator';
+import { IsInt, Min } from 'class-validator';
+import { Nested } from '../checks/index.ts';
+import { SettingsDto } from '../formats/index.ts';
 
 export class ShopSettingsRequest {
   @IsInt() @Min(1) rev!: number;
-  @IsObject() settings!: Settings;
+  @Nested(() => SettingsDto) settings!: SettingsDto;
+}
+
+export interface SettingsView {
+  rev: number;
+  settings: SettingsDto;
 }

@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import { IsObject, ValidateBy, ValidateIf, ValidateNested } from 'class-validator';
+import { entryMessage } from './fieldError.ts';
 
 /** A field that may be absent. `null` is a value and must fit: what is not known is left out. */
 export function Optional(): PropertyDecorator {
@@ -25,6 +26,57 @@ export function Above(lower: string): PropertyDecorator {
     validator: {
       validate: (value, args) => !(Number(value) <= Number((args!.object as Record<string, unknown>)[lower])),
       defaultMessage: () => 'must be above the lower end',
+    },
+  });
+}
+
+/** A number not above another field's of the same object, where that one is there. `message`: what to say. */
+export function NotAbove(upper: string, message: string): PropertyDecorator {
+  return ValidateBy({
+    name: 'notAbove',
+    validator: {
+      validate: (value, args) => !(Number(value) > Number((args!.object as Record<string, unknown>)[upper])),
+      defaultMessage: () => message,
+    },
+  });
+}
+
+/** A finite number above 0. `message`: what it is. */
+export function Positive(message: string): PropertyDecorator {
+  return ValidateBy({
+    name: 'positive',
+    validator: { validate: (v) => typeof v === 'number' && Number.isFinite(v) && v > 0, defaultMessage: () => message },
+  });
+}
+
+/** A list of ids; those that are not known here are let through. */
+export function IdList(): PropertyDecorator {
+  return ValidateBy({
+    name: 'idList',
+    validator: {
+      validate: (v) => Array.isArray(v) && v.every((id) => typeof id === 'string'),
+      defaultMessage: () => 'a list of ids',
+    },
+  });
+}
+
+/**
+ * A record, each of whose entries `problem` looks at: null where it is as it should be. Every faulty entry becomes a
+ * field of its own, `minutes.KEY`.
+ */
+export function ByKey(problem: (key: string, value: unknown) => string | null): PropertyDecorator {
+  const problems = (record: unknown): string[] => {
+    if (record === null || typeof record !== 'object' || Array.isArray(record)) return ['must be an object'];
+    return Object.entries(record).flatMap(([k, v]) => {
+      const p = problem(k, v);
+      return p === null ? [] : [entryMessage(k, p)];
+    });
+  };
+  return ValidateBy({
+    name: 'byKey',
+    validator: {
+      validate: (v) => problems(v).length === 0,
+      defaultMessage: (args) => problems(args!.value).join('\n'),
     },
   });
 }

@@ -5,12 +5,27 @@ export interface FieldError {
   message: string;
 }
 
+/** A line of a message that is about one entry of a record. */
+const ENTRY = /^\.(\S+): /;
+
+export const entryMessage = (key: string, message: string): string => `.${key}: ${message}`;
+
+/** A field with the library's message for it; one that speaks of a record's entries is a field for each. */
+export function fieldErrors(field: string, message: string): FieldError[] {
+  return message.split('\n').map((line) => {
+    const key = ENTRY.exec(line)?.[1];
+    return key === undefined
+      ? { field, message: plainMessage(line, field.split(/[.[]/).at(-1)!) }
+      : { field: `${field}.${key}`, message: line.replace(ENTRY, '') };
+  });
+}
+
 /** Nested validation errors, each as a field like `readings[0].trims.bank1.stft`. */
 export function flatten(errors: readonly ValidationError[], parent = ''): FieldError[] {
   return errors.flatMap((e) => {
     const index = /^\d+$/.test(e.property);
     const field = index ? `${parent}[${e.property}]` : parent ? `${parent}.${e.property}` : e.property;
-    const own = Object.values(e.constraints ?? {}).map((m) => ({ field, message: plainMessage(m, e.property) }));
+    const own = Object.values(e.constraints ?? {}).flatMap((m) => fieldErrors(field, m));
     return [...own, ...flatten(e.children ?? [], field)];
   });
 }

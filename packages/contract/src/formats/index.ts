@@ -9,3 +9,4 @@ export {
   VehicleSpecDto,
 } from './case.ts';
 export { type ReadResult, readCase, readSettings, testProblems } from './read.ts';
+export { SettingsDto } from './settings.ts';

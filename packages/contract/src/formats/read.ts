@@ -1,9 +1,10 @@
 import 'reflect-metadata';
 import type { Case, TestResult } from '@just-balance/core/case';
-import { FAULT_BY_ID, NO_EVIDENCE, outcomesOf, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { NO_EVIDENCE, outcomesOf, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { resolveBanks, type Settings } from '@just-balance/core/diagnosis';
 import { dtoProblems, type FieldError, SHAPE_BOUNDS, shapeProblem } from '../checks/index.ts';
 import { CaseDto } from './case.ts';
+import { SettingsDto } from './settings.ts';
 
 export type ReadResult<T> = { ok: true; value: T } | { ok: false; errors: FieldError[] };
 
@@ -82,42 +83,11 @@ function fail(field: string, message: string): ReadResult<never> {
   return { ok: false, errors: [{ field, message }] };
 }
 
-const isObject = (v: unknown): v is Record<string, unknown> => v !== null && typeof v === 'object' && !Array.isArray(v);
-
 /** Diagnosis settings from JSON; unknown fields are ignored. */
 export function readSettings(json: unknown): ReadResult<Settings> {
-  if (!isObject(json)) return fail('', 'settings are a JSON object');
+  if (json === null || typeof json !== 'object' || Array.isArray(json)) return fail('', 'settings are a JSON object');
   const shape = shapeProblem(json, CASE_BOUNDS);
   if (shape) return { ok: false, errors: [shape] };
-  const errors: FieldError[] = [];
-  const part = (key: string): Record<string, unknown> => {
-    const v = json[key];
-    if (v === undefined || isObject(v)) return v ?? {};
-    errors.push({ field: key, message: 'must be an object' });
-    return {};
-  };
-  const [limits, minutes, priors] = [part('limits'), part('minutes'), part('priors')];
-  for (const [key, list] of Object.entries({ minutes, priors }))
-    for (const [k, v] of Object.entries(list))
-      if (typeof v !== 'number' || !(v >= 0)) errors.push({ field: `${key}.${k}`, message: 'a number, 0 or more' });
-  for (const k of ['watchPct', 'actPct'])
-    if (limits[k] !== undefined && !(typeof limits[k] === 'number' && limits[k] > 0))
-      errors.push({ field: `limits.${k}`, message: 'a number above 0' });
-  if (!(Number(limits.watchPct ?? 0) <= Number(limits.actPct ?? Number.POSITIVE_INFINITY)))
-    errors.push({ field: 'limits.watchPct', message: 'not above the act limit' });
-  // A tool or hazard this version does not know owns no test here: it is let through.
-  for (const key of ['tools', 'hazards']) {
-    const v = json[key];
-    if (v !== undefined && !(Array.isArray(v) && v.every((id) => typeof id === 'string')))
-      errors.push({ field: key, message: 'a list of ids' });
-  }
-  for (const id of Object.keys(minutes))
-    if (!TEST_BY_ID.has(id)) errors.push({ field: `minutes.${id}`, message: `unknown test "${id}"` });
-  for (const id of Object.keys(priors))
-    if (!FAULT_BY_ID.has(id)) errors.push({ field: `priors.${id}`, message: `unknown fault "${id}"` });
-  if ([...FAULT_BY_ID.keys()].every((id) => priors[id] === 0))
-    errors.push({ field: 'priors', message: 'every fault weighs 0: nothing is left to be the cause' });
-  if (json.toolHz !== undefined && !(typeof json.toolHz === 'number' && json.toolHz > 0))
-    errors.push({ field: 'toolHz', message: 'samples a second, a number above 0' });
+  const errors = dtoProblems(SettingsDto, json);
   return errors.length > 0 ? { ok: false, errors } : { ok: true, value: json as Settings };
 }

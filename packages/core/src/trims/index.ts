@@ -8,7 +8,7 @@ export {
   HEALTHY_BAND_PCT,
   isPegged,
   TRIM_AUTHORITY_PCT,
-  TRIM_SCHOOLS,
+  TRIM_LIMIT_SETS,
   type TrimLimits,
   type TrimVerdict,
   verdict,

@@ -9,8 +9,8 @@ export interface TrimLimits {
 /** Total trim within this is normal, %. Common practice, no source. */
 export const HEALTHY_BAND_PCT = 5;
 export const DEFAULT_LIMITS: TrimLimits = { watchPct: 5, actPct: 10 };
-/** The schools of acting on a trim. Common practice; they disagree, the shop chooses. */
-export const TRIM_SCHOOLS: readonly (TrimLimits & { id: string; label: string })[] = [
+/** Limits in use, from early to late. Common practice; people disagree, the shop chooses. */
+export const TRIM_LIMIT_SETS: readonly (TrimLimits & { id: string; label: string })[] = [
   { id: '5', label: 'Act past ±5', watchPct: 3, actPct: 5 },
   { id: '8', label: 'Act past ±8', watchPct: 5, actPct: 8 },
   { id: '10', label: 'Act past ±10', watchPct: 5, actPct: 10 },

@@ -1,51 +1,113 @@
+import { type SettingsView, ShopSettingsRequest } from '@just-balance/contract';
 import { HAZARDS, TESTS } from '@just-balance/core/catalogue';
-import type { Settings } from '@just-balance/core/diagnosis';
-import { DEFAULT_LIMITS, TRIM_SCHOOLS } from '@just-balance/core/trims';
+import { DEFAULT_LIMITS, TRIM_LIMIT_SETS } from '@just-balance/core/trims';
 import { idInWords } from '@just-balance/core/units';
-import { type ReactNode, useEffect, useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import useSWR from 'swr';
-import { api } from '../../data/api.ts';
+import { ApiFailure, api } from '../../data/api.ts';
 import { useAccount, useMay, useSession } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { useAction } from '../../ui/useAction.ts';
+import { typed } from '../../ui/typed.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
 
 const TOOLS = [...new Set(TESTS.flatMap((t) => (t.tool ? [t.tool] : [])))];
-const LONGEST_MINUTES = 240;
+const LIMITS = { watchPct: 'Watch past ±', actPct: 'Act past ±' } as const;
 
 /** Trim limits, tools, hazards and minutes: they change what is called a finding and which tests are offered. */
 export function ShopPage() {
   const account = useAccount();
-  const { refresh } = useSession();
-  const { data, mutate } = useSWR<{ rev: number; settings: Settings }>('/shop/settings');
-  const [draft, setDraft] = useState<Settings | null>(null);
-  const [saved, setSaved] = useState(false);
-  const { busy, trouble, run } = useAction();
-  useEffect(() => {
-    if (data) setDraft(data.settings);
-  }, [data]);
-  const lead = useMay('lead');
-  const limits = { ...DEFAULT_LIMITS, ...draft?.limits };
-  const change = (more: Partial<Settings>) => {
-    setSaved(false);
-    setDraft({ ...draft, ...more });
-  };
-  const save = () =>
-    run(
-      async () => {
-        await api.put('/shop/settings', {
-          rev: data!.rev,
-          settings: { ...draft, limits: { watchPct: limits.watchPct, actPct: limits.actPct } },
-        });
-        await mutate();
-        await refresh();
-        setSaved(true);
-      },
-      { settings: draft ?? {} },
-    );
+  const { data, mutate } = useSWR<SettingsView>('/shop/settings');
   return (
     <Frame title={account.shop.name} subtitle="settings of the shop" side={<HouseNav current="shop" />}>
+      {data && <SettingsForm kept={data} saved={mutate} />}
+    </Frame>
+  );
+}
+
+interface Typed {
+  watchPct: string;
+  actPct: string;
+  tools: string[];
+  hazards: string[];
+  toolHz: string;
+  /** By test id; empty where the catalogue's own stand. */
+  minutes: Record<string, string>;
+}
+
+const text = (v: number | undefined) => (v === undefined ? '' : String(v));
+
+function startOf({ settings: s }: SettingsView): Typed {
+  return {
+    watchPct: text(s.limits?.watchPct ?? DEFAULT_LIMITS.watchPct),
+    actPct: text(s.limits?.actPct ?? DEFAULT_LIMITS.actPct),
+    tools: s.tools ?? TOOLS,
+    hazards: s.hazards ?? Object.keys(HAZARDS),
+    toolHz: text(s.toolHz),
+    minutes: Object.fromEntries(TESTS.map((t) => [t.id, text(s.minutes?.[t.id])])),
+  };
+}
+
+/** What was typed over what is kept: a list that names everything is none, so that a new tool of the catalogue counts. */
+function bodyOf(t: Typed, kept: SettingsView): ShopSettingsRequest {
+  const { toolHz: _hz, tools: _tools, hazards: _hazards, ...others } = kept.settings;
+  const some = (key: 'tools' | 'hazards', all: readonly string[]) =>
+    all.every((x) => t[key].includes(x)) ? {} : { [key]: t[key] };
+  return {
+    rev: kept.rev,
+    settings: {
+      ...others,
+      limits: { watchPct: Number(typed(t.watchPct)), actPct: Number(typed(t.actPct)) },
+      ...some('tools', TOOLS),
+      ...some('hazards', Object.keys(HAZARDS)),
+      ...(t.toolHz.trim() === '' ? {} : { toolHz: Number(typed(t.toolHz)) }),
+      minutes: Object.fromEntries(
+        Object.entries(t.minutes).flatMap(([id, v]) => (v.trim() === '' ? [] : [[id, Number(typed(v))]])),
+      ),
+    },
+  };
+}
+
+/** Where a field of the request stands in the form. */
+const PLACES = {
+  'settings.limits.watchPct': 'watchPct',
+  'settings.limits.actPct': 'actPct',
+  'settings.toolHz': 'toolHz',
+  ...Object.fromEntries(TESTS.map((t) => [`settings.minutes.${t.id}`, `minutes.${t.id}` as const])),
+} as const;
+
+function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: SettingsView) => Promise<unknown> }) {
+  const { refresh } = useSession();
+  const lead = useMay('lead');
+  const [done, setDone] = useState(false);
+  /** What the form was filled from: somebody else's change meanwhile is a conflict, not lost. */
+  const [base, setBase] = useState(kept);
+  const form = useTypedForm<Typed, ShopSettingsRequest>({
+    dto: ShopSettingsRequest,
+    defaults: startOf(kept),
+    body: (t) => bodyOf(t, base),
+    fields: PLACES,
+    send: async (body) => {
+      const now = await api.put<SettingsView>('/shop/settings', body).catch((e: unknown) => {
+        // Both versions are shown now: saved again, it is meant.
+        const theirs = e instanceof ApiFailure && e.status === 409 ? (e.current as SettingsView | null) : null;
+        if (theirs) setBase(theirs);
+        throw e;
+      });
+      form.reset(startOf(now));
+      setBase(now);
+      setDone(true);
+      await saved(now);
+      await refresh();
+    },
+  });
+  const { register, error, watch, setValue } = form;
+  const [tools, hazards, watchPct, actPct] = watch(['tools', 'hazards', 'watchPct', 'actPct']);
+  const set = (name: keyof Typed, value: string | string[]) => setValue(name, value, { shouldDirty: true });
+  return (
+    <form className="contents" onSubmit={form.submit} noValidate>
       <NextStep
         title="Limits, tools and minutes"
         why={
@@ -55,24 +117,27 @@ export function ShopPage() {
         }
       >
         <span role="status" className="text-soft">
-          {saved ? 'Saved.' : ''}
+          {done && !form.changed ? 'Saved.' : ''}
         </span>
-        <button type="button" className="btn btn-primary btn-lg" disabled={!lead || busy || !draft} onClick={save}>
+        <button type="submit" className="btn btn-primary btn-lg" disabled={!lead || form.busy}>
           Save
         </button>
       </NextStep>
-      <Problem trouble={trouble} />
-      <section className="card grid gap-3 p-4" aria-labelledby="schools">
-        <h2 id="schools" className="card-title">
+      <Problem trouble={form.trouble} text={form.rest} />
+      <section className="card grid gap-3 p-4" aria-labelledby="limits">
+        <h2 id="limits" className="card-title">
           When a total trim is a finding
         </h2>
         <div className="flex flex-wrap gap-2">
-          {TRIM_SCHOOLS.map((s) => (
+          {TRIM_LIMIT_SETS.map((s) => (
             <Choice
               key={s.id}
               disabled={!lead}
-              on={limits.actPct === s.actPct && limits.watchPct === s.watchPct}
-              press={() => change({ limits: { watchPct: s.watchPct, actPct: s.actPct } })}
+              on={typed(actPct) === String(s.actPct) && typed(watchPct) === String(s.watchPct)}
+              press={() => {
+                set('watchPct', String(s.watchPct));
+                set('actPct', String(s.actPct));
+              }}
             >
               {s.label}
             </Choice>
@@ -80,18 +145,9 @@ export function ShopPage() {
         </div>
         <div className="grid max-w-md grid-cols-2 gap-3">
           {(['watchPct', 'actPct'] as const).map((k) => (
-            <label key={k} className="field">
-              {k === 'watchPct' ? 'Watch past ±' : 'Act past ±'}
-              <input
-                className="input"
-                type="number"
-                min={1}
-                max={25}
-                disabled={!lead}
-                value={limits[k]}
-                onChange={(e) => change({ limits: { ...limits, [k]: Number(e.target.value) } })}
-              />
-            </label>
+            <Field key={k} label={LIMITS[k]} error={error(k)}>
+              {(aria) => <input className="input" inputMode="decimal" disabled={!lead} {...register(k)} {...aria} />}
+            </Field>
           ))}
         </div>
       </section>
@@ -101,23 +157,22 @@ export function ShopPage() {
         </h2>
         <Choices
           all={TOOLS.map((t) => [t, idInWords(t)])}
-          chosen={draft?.tools ?? TOOLS}
+          chosen={tools}
           disabled={!lead}
-          change={(tools) => change({ tools })}
+          change={(chosen) => set('tools', chosen)}
         />
-        <label className="field max-w-md">
-          Fastest tool, samples a second of one channel
-          <input
-            className="input"
-            type="number"
-            min={0.2}
-            step="any"
-            disabled={!lead}
-            placeholder="fast enough for every test"
-            value={draft?.toolHz ?? ''}
-            onChange={(e) => change({ toolHz: e.target.value === '' ? undefined : Number(e.target.value) })}
-          />
-        </label>
+        <Field className="max-w-md" label="Fastest tool, samples a second of one channel" error={error('toolHz')}>
+          {(aria) => (
+            <input
+              className="input"
+              inputMode="decimal"
+              disabled={!lead}
+              placeholder="fast enough for every test"
+              {...register('toolHz')}
+              {...aria}
+            />
+          )}
+        </Field>
       </section>
       <section className="card grid gap-3 p-4" aria-labelledby="hazards">
         <h2 id="hazards" className="card-title">
@@ -125,39 +180,46 @@ export function ShopPage() {
         </h2>
         <Choices
           all={Object.entries(HAZARDS)}
-          chosen={draft?.hazards ?? Object.keys(HAZARDS)}
+          chosen={hazards}
           disabled={!lead}
-          change={(hazards) => change({ hazards })}
+          change={(chosen) => set('hazards', chosen)}
         />
       </section>
-      <section className="card grid gap-3 p-4" aria-labelledby="minutes">
-        <h2 id="minutes" className="card-title">
-          Bench minutes
-        </h2>
-        <div className="grid gap-x-6 gap-y-2 sm:grid-cols-2 xl:grid-cols-3">
-          {TESTS.map((t) => (
-            <label key={t.id} className="flex items-center justify-between gap-3">
-              <span>{t.label}</span>
-              <span className="field w-24 shrink-0">
-                <input
-                  className="input"
-                  type="number"
-                  min={1}
-                  max={LONGEST_MINUTES}
-                  disabled={!lead}
-                  placeholder={String(t.minutes)}
-                  value={draft?.minutes?.[t.id] ?? ''}
-                  onChange={(e) => {
-                    const { [t.id]: _, ...rest } = draft?.minutes ?? {};
-                    change({ minutes: e.target.value === '' ? rest : { ...rest, [t.id]: Number(e.target.value) } });
-                  }}
-                />
-              </span>
-            </label>
-          ))}
-        </div>
-      </section>
-    </Frame>
+      <Minutes lead={lead} register={register} error={error} />
+    </form>
+  );
+}
+
+type Form = ReturnType<typeof useTypedForm<Typed, ShopSettingsRequest>>;
+
+function Minutes({ lead, register, error }: { lead: boolean } & Pick<Form, 'register' | 'error'>) {
+  return (
+    <section className="card grid gap-3 p-4" aria-labelledby="minutes">
+      <h2 id="minutes" className="card-title">
+        Bench minutes
+      </h2>
+      <div className="grid gap-x-6 gap-y-2 sm:grid-cols-2 xl:grid-cols-3">
+        {TESTS.map((t) => (
+          <Field
+            key={t.id}
+            className="grid-cols-[minmax(0,1fr)_6rem] items-center [&>[role=alert]]:col-span-2"
+            label={t.label}
+            error={error(`minutes.${t.id}`)}
+          >
+            {(aria) => (
+              <input
+                className="input"
+                inputMode="decimal"
+                disabled={!lead}
+                placeholder={String(t.minutes)}
+                {...register(`minutes.${t.id}`)}
+                {...aria}
+              />
+            )}
+          </Field>
+        ))}
+      </div>
+    </section>
   );
 }
 

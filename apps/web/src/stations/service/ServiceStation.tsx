@@ -24,7 +24,7 @@ export function ServiceStation({ job }: StationProps) {
     body: (t) => ({
       id: newId(),
       text: t.text.trim(),
-      school: 'relearn' as const,
+      adaptation: 'relearn' as const,
       ...(first ? { fault: first.fault } : {}),
       ...(t.part.trim() ? { part: t.part.trim() } : {}),
     }),
