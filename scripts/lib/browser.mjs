@@ -102,6 +102,8 @@ export async function openBrowser(base) {
       else {
         await el.clear();
         await el.sendKeys(Key.chord(Key.CONTROL, 'a'), value);
+        // The first of what is left of a long list.
+        if ((await el.getAttribute('role')) === 'combobox') await el.sendKeys(Key.ENTER);
       }
     },
     size: (width, height) =>

@@ -67,17 +67,15 @@ export function CalculatorCard({
       </div>
       <div className="border-t border-rule pt-3" aria-live="polite">
         {results ? (
-          <dl className="m-0 grid gap-1">
+          <dl className="stats m-0 flex flex-wrap">
             {results.map((r) => {
               const s = shown(r.value, r.unit, r.digits, units, r.role);
               return (
-                <div key={r.label} className="flex items-baseline justify-between gap-3">
-                  <dt>{r.label}</dt>
-                  <dd className="m-0 whitespace-nowrap">
-                    <span className="figure text-[1.1rem] font-bold">
-                      {Number.isFinite(s.value) ? s.value.toFixed(s.digits).replace('-', '−') : '—'}
-                    </span>{' '}
-                    <span className="text-soft">{s.unit}</span>
+                <div key={r.label} className="stat w-auto border-none py-1 pr-6 pl-0">
+                  <dt className="stat-title text-[0.9rem] text-soft">{r.label}</dt>
+                  <dd className="stat-value figure m-0 text-[1.35rem]">
+                    {Number.isFinite(s.value) ? s.value.toFixed(s.digits).replace('-', '−') : '—'}{' '}
+                    <span className="text-[0.95rem] font-normal text-soft">{s.unit}</span>
                   </dd>
                 </div>
               );

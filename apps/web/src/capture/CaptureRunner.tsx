@@ -344,26 +344,17 @@ function Step({ job, point, status, complete, busy, next, start, again, keep, st
   );
 }
 
+/** How much of the window is good; the seconds to go in its middle. */
 function Ring({ share, text }: { share: number; text: string }) {
-  const r = 31;
-  const c = 2 * Math.PI * r;
   return (
-    <svg viewBox="0 0 76 76" width="76" height="76" role="img" aria-label={`${text} left`}>
-      <circle cx="38" cy="38" r={r} fill="none" stroke="var(--rule)" strokeWidth="9" />
-      <circle
-        cx="38"
-        cy="38"
-        r={r}
-        fill="none"
-        stroke="var(--act)"
-        strokeWidth="9"
-        strokeDasharray={`${c * share} ${c}`}
-        transform="rotate(-90 38 38)"
-      />
-      <text x="38" y="45" textAnchor="middle" fontSize="21" fontWeight="700" className="figure" fill="var(--ink)">
-        {text}
-      </text>
-    </svg>
+    <div
+      role="img"
+      aria-label={`${text} left`}
+      className="radial-progress figure text-[1.3rem] font-bold text-act"
+      style={{ '--value': Math.round(100 * share), '--size': '76px', '--thickness': '9px' } as React.CSSProperties}
+    >
+      <span className="text-ink">{text}</span>
+    </div>
   );
 }
 

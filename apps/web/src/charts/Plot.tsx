@@ -3,7 +3,7 @@ import type { AnnotationOptions } from 'chartjs-plugin-annotation';
 import { useMemo } from 'react';
 import { Chart } from 'react-chartjs-2';
 import { usePreferences } from '../ui/preferences.tsx';
-import { type ChartTheme, chartTheme, STILL } from './theme.ts';
+import { type ChartTheme, chartTheme, still } from './theme.ts';
 
 interface Props<T extends 'line' | 'scatter'> {
   type: T;
@@ -21,11 +21,11 @@ export function Plot<T extends 'line' | 'scatter'>({ type, data, options, annota
   const whole = useMemo(
     () =>
       ({
-        ...STILL,
+        ...still(type),
         ...options,
         plugins: { annotation: { clip: false, annotations: annotations ?? [] } },
       }) as ChartOptions<T>,
-    [options, annotations],
+    [type, options, annotations],
   );
   return (
     <Chart

@@ -108,12 +108,16 @@ function hatch(colour: string): CanvasPattern | string {
   return ctx.createPattern(tile, 'repeat') ?? 'transparent';
 }
 
-/** What every plot shares: nothing moves by itself, nothing is parsed, no pointer is followed. */
-export const STILL = {
-  animation: false,
-  responsive: true,
-  maintainAspectRatio: false,
-  parsing: false,
-  normalized: true,
-  events: [],
-} satisfies ChartOptions<'line'>;
+/**
+ * What every plot shares: nothing moves by itself, no pointer is followed. Lines are taken as they are; unparsed, dots
+ * would be taken to rise in x as well, and the axis would end at the last of them.
+ */
+export function still(type: 'line' | 'scatter') {
+  return {
+    animation: false,
+    responsive: true,
+    maintainAspectRatio: false,
+    ...(type === 'line' ? { parsing: false, normalized: true } : {}),
+    events: [],
+  } satisfies ChartOptions<'line'>;
+}

@@ -4,6 +4,7 @@ import { Link, useNavigate } from 'react-router';
 import { api } from '../data/api.ts';
 import { useAccount, useMay, useSession } from '../data/session.tsx';
 import { Dropdown } from '../ui/Dropdown.tsx';
+import { IconButton } from '../ui/IconButton.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
 import { playTone } from '../ui/tone.ts';
 import { Logo } from './Logo.tsx';
@@ -93,14 +94,13 @@ function Toggles() {
         <span aria-hidden>·</span>
         <span className={units === 'us' ? 'font-bold' : 'text-soft'}>US</span>
       </button>
-      <button
-        type="button"
+      <IconButton
+        name={theme === 'bench' ? 'Dark colours' : 'Light colours'}
         className="badge badge-lg badge-outline hidden cursor-pointer border-ink px-2 text-ink sm:inline-flex"
-        onClick={() => setTheme(theme === 'bench' ? 'night' : 'bench')}
-        aria-label={theme === 'bench' ? 'Dark colours' : 'Light colours'}
+        press={() => setTheme(theme === 'bench' ? 'night' : 'bench')}
       >
         {theme === 'bench' ? <Moon size={17} aria-hidden /> : <Sun size={17} aria-hidden />}
-      </button>
+      </IconButton>
       <Dropdown
         button="badge badge-lg badge-outline cursor-pointer list-none border-ink font-[650] text-ink"
         label={

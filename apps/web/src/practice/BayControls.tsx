@@ -4,6 +4,7 @@ import { type ReactNode, useState } from 'react';
 import type { UseFormRegisterReturn } from 'react-hook-form';
 import useSWR, { mutate } from 'swr';
 import { api } from '../data/api.ts';
+import { Combobox } from '../ui/Combobox.tsx';
 import { Field } from '../ui/Field.tsx';
 import { Fold } from '../ui/Fold.tsx';
 import { Problem } from '../ui/Problem.tsx';
@@ -147,7 +148,6 @@ function Faults({ view, send, post, busy }: { view: BayView; send: Send; post: P
     send: post,
   });
   const chosen = rowOf(form.watch('fault'));
-  const choose = (id: string) => form.setValue('severity', String(rowOf(id)?.typical ?? ''));
   const waits = busy || form.busy;
   return (
     <form
@@ -159,18 +159,19 @@ function Faults({ view, send, post, busy }: { view: BayView; send: Send; post: P
         form.submit(e);
       }}
     >
-      <Field className="min-w-56" label="Fault" error={form.error('fault')}>
-        {(aria) => (
-          <select className="select" {...form.register('fault', { onChange: (e) => choose(e.target.value) })} {...aria}>
-            <option value="">Choose…</option>
-            {view.faults.map((f) => (
-              <option key={f.id} value={f.id}>
-                {f.label}
-              </option>
-            ))}
-          </select>
-        )}
-      </Field>
+      <Combobox
+        className="min-w-64"
+        label="Fault"
+        placeholder="Any word of it"
+        all={view.faults}
+        textOf={(f) => f.label}
+        keyOf={(f) => f.id}
+        chosen={chosen ?? null}
+        choose={(f) => {
+          form.setValue('fault', f?.id ?? '');
+          form.setValue('severity', String(f?.typical ?? ''));
+        }}
+      />
       {chosen?.unit && (
         <Field className="w-36" label={`Size, ${chosen.unit}`} error={form.error('severity')}>
           {(aria) => <input className="input" inputMode="decimal" {...form.register('severity')} {...aria} />}
@@ -327,18 +328,16 @@ function BenchTests({ view, post, busy }: { view: BayView; post: Post; busy: boo
   });
   return (
     <form className="flex flex-wrap items-end gap-3" onSubmit={form.submit} noValidate>
-      <Field className="min-w-56" label="Bench test" error={form.error('test')}>
-        {(aria) => (
-          <select className="select" {...form.register('test')} {...aria}>
-            <option value="">Choose…</option>
-            {view.tests.map((t) => (
-              <option key={t} value={t}>
-                {TEST_BY_ID.get(t)?.label ?? t}
-              </option>
-            ))}
-          </select>
-        )}
-      </Field>
+      <Combobox
+        className="min-w-64"
+        label="Bench test"
+        placeholder="Any word of it"
+        all={view.tests}
+        textOf={(t) => TEST_BY_ID.get(t)?.label ?? t}
+        keyOf={(t) => t}
+        chosen={form.watch('test') || null}
+        choose={(t) => form.setValue('test', t ?? '')}
+      />
       {view.vehicle.banks === 2 && <Bank register={form.register('bank')} />}
       <button type="submit" className="btn" disabled={busy || form.busy || form.watch('test') === ''}>
         Perform it

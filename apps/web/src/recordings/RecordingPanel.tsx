@@ -13,6 +13,7 @@ import { captureLabel } from '../job/figures.ts';
 import { Dropdown } from '../ui/Dropdown.tsx';
 import { Field } from '../ui/Field.tsx';
 import { clock } from '../ui/figures.ts';
+import { IconButton } from '../ui/IconButton.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { useShown } from '../ui/preferences.tsx';
@@ -166,22 +167,15 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
                 {clock(range.from)}–{clock(range.to)}
               </span>
             </h2>
-            <button
-              type="button"
-              className="btn px-3"
-              aria-label="Closer"
-              onClick={() => setRange((r) => zoomed(r, 0.6, cursor ?? (r.from + r.to) / 2, all))}
-            >
+            <IconButton name="Closer" press={() => setRange((r) => zoomed(r, 0.6, cursor ?? (r.from + r.to) / 2, all))}>
               <Plus size={20} aria-hidden />
-            </button>
-            <button
-              type="button"
-              className="btn px-3"
-              aria-label="Wider"
-              onClick={() => setRange((r) => zoomed(r, 1 / 0.6, cursor ?? (r.from + r.to) / 2, all))}
+            </IconButton>
+            <IconButton
+              name="Wider"
+              press={() => setRange((r) => zoomed(r, 1 / 0.6, cursor ?? (r.from + r.to) / 2, all))}
             >
               <Minus size={20} aria-hidden />
-            </button>
+            </IconButton>
             <button type="button" className="btn" onClick={() => setZoom(null)}>
               All
             </button>

@@ -14,6 +14,7 @@ import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
 import { api, newId } from '../../data/api.ts';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { SymptomPicker } from '../../job/SymptomPicker.tsx';
+import { Combobox } from '../../ui/Combobox.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -130,7 +131,7 @@ export function NewJob() {
         <section className="card grid content-start gap-3 p-4">
           <h2 className="card-title">Vehicle</h2>
           {((bays?.length ?? 0) > 0 || (vehicles?.length ?? 0) > 0) && (
-            <div className="flex flex-wrap gap-2">
+            <div className="flex flex-wrap items-end gap-2">
               {bays?.map((b) => (
                 <button
                   key={b.bay}
@@ -145,28 +146,19 @@ export function NewJob() {
                 </button>
               ))}
               {vehicles && vehicles.length > 0 && (
-                <label className="field min-w-52 flex-1">
-                  <span className="sr-only">A vehicle known here</span>
-                  <select
-                    className="select"
-                    value={known?.id ?? ''}
-                    onChange={(e) => {
-                      const v = vehicles.find((x) => x.id === e.target.value);
-                      if (v) {
-                        setKnown(v);
-                        fill(v, {});
-                      }
-                    }}
-                  >
-                    <option value="">A vehicle known here…</option>
-                    {vehicles.map((v) => (
-                      <option key={v.id} value={v.id}>
-                        {v.label}
-                        {v.note ? `, ${v.note}` : ''}
-                      </option>
-                    ))}
-                  </select>
-                </label>
+                <Combobox
+                  className="basis-full"
+                  label="A vehicle known here"
+                  placeholder="Name, colour, plate"
+                  all={vehicles}
+                  textOf={(v) => (v.note ? `${v.label}, ${v.note}` : v.label)}
+                  keyOf={(v) => v.id}
+                  chosen={known}
+                  choose={(v) => {
+                    setKnown(v);
+                    if (v) fill(v, {});
+                  }}
+                />
               )}
             </div>
           )}

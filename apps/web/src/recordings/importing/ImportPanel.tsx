@@ -18,6 +18,8 @@ import { MappingTable } from './MappingTable.tsx';
 import { rememberedMapping, rememberMapping } from './mappings.ts';
 import type { Importer, Look, ReadFile } from './protocol.ts';
 
+const LOOKING = 'Looking at the first lines';
+
 type Step =
   | { at: 'choose' }
   | { at: 'looked'; file: File; look: Look; mapping: Mapping | null; remembered: boolean }
@@ -61,7 +63,7 @@ export function ImportPanel({
     setProblem(null);
     const mine = ++run.current;
     try {
-      setStep({ at: 'busy', file, what: 'Looking at the first lines', share: 0 });
+      setStep({ at: 'busy', file, what: LOOKING, share: 0 });
       const look = await importer().look(file);
       if (mine !== run.current) return;
       const before = look.kind === 'csv' ? await rememberedMapping(look.mapping).catch(() => null) : null;
@@ -181,6 +183,7 @@ export function ImportPanel({
     <>
       <ImportStep step={step} cancel={cancel} read={read} keep={keep} close={close} lookAt={lookAt} />
       <Problem text={problem} />
+      <Stages at={step} />
       {step.at === 'choose' && <Choose open={open} />}
       {step.at === 'looked' && step.mapping && step.look.kind === 'csv' && (
         <section className="card p-4">
@@ -321,6 +324,32 @@ function ImportStep({
         </button>
       )}
     </NextStep>
+  );
+}
+
+const STAGES = ['Choose a log', 'Look it over', 'See what is in it', 'Kept'] as const;
+
+function stageOf(s: Step): number {
+  if (s.at === 'busy') return s.what === LOOKING ? 1 : 2;
+  return { choose: 0, looked: 1, read: 2, kept: 3 }[s.at];
+}
+
+/** How far the import has come. */
+function Stages({ at }: { at: Step }) {
+  const now = stageOf(at);
+  return (
+    <ol className="steps m-0 w-full p-0" aria-label="Import">
+      {STAGES.map((label, i) => (
+        <li
+          key={label}
+          className={`step ${i <= now ? 'step-primary' : ''}`}
+          data-content={i < now || now === 3 ? '✓' : String(i + 1)}
+          aria-current={i === now ? 'step' : undefined}
+        >
+          {label}
+        </li>
+      ))}
+    </ol>
   );
 }
 

@@ -1,7 +1,21 @@
 import { cut } from '@just-balance/contract/checks';
 import { convertible, type Mapping, type Role, unitOfChannel } from '@just-balance/core/recordingFiles';
+import {
+  columnFilteringFeature,
+  createColumnHelper,
+  createFilteredRowModel,
+  createSortedRowModel,
+  filterFn_equals,
+  filterFn_includesString,
+  type Header,
+  rowSortingFeature,
+  sortFn_alphanumeric,
+  tableFeatures,
+  useTable,
+} from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useRef } from 'react';
+import { ArrowDown, ArrowUp, ArrowUpDown } from 'lucide-react';
+import { useMemo, useRef } from 'react';
 import { AS_NAMED, CHANNEL_CHOICES, isKnown } from './channels.ts';
 
 const WRITTEN_UNITS: Readonly<Record<string, readonly string[]>> = {
@@ -67,6 +81,35 @@ function nameLines(m: Mapping, rows: string[][], change: (m: Mapping) => void): 
   }));
 }
 
+const LABELS = new Map(CHANNEL_CHOICES.flatMap((g) => g.choices.map((c) => [c.id as string, c.label])));
+
+const features = tableFeatures({
+  rowSortingFeature,
+  columnFilteringFeature,
+  sortedRowModel: createSortedRowModel(),
+  filteredRowModel: createFilteredRowModel(),
+  sortFns: { alphanumeric: sortFn_alphanumeric },
+  filterFns: { includesString: filterFn_includesString, equals: filterFn_equals },
+});
+const helper = createColumnHelper<typeof features, Line>();
+const columns = helper.columns([
+  helper.accessor('name', { header: 'Column', sortFn: 'alphanumeric', filterFn: 'includesString' }),
+  helper.accessor((l) => l.samples.join(' '), { id: 'samples', header: 'First values', enableSorting: false }),
+  helper.accessor((l) => LABELS.get(keyOf(l.role)) ?? l.name, {
+    id: 'readAs',
+    header: 'Read as',
+    sortFn: 'alphanumeric',
+  }),
+  helper.accessor((l) => (l.role.kind === 'ignore' ? 'left out' : 'read'), {
+    id: 'whether',
+    header: 'Written in',
+    enableSorting: false,
+    filterFn: 'equals',
+  }),
+]);
+
+/** From this many columns on a person searches rather than scrolls. [house] */
+const MANY = 12;
 /** Estimated height of a line, px; measured once it is drawn. */
 const LINE = 62;
 
@@ -84,60 +127,107 @@ export function MappingTable({
   change: (m: Mapping) => void;
 }) {
   const scroll = useRef<HTMLDivElement>(null);
-  const lines = [
-    ...columnLines(mapping, rows, change),
-    ...(mapping.layout === 'long' ? nameLines(mapping, rows, change) : []),
-  ];
+  const lines = useMemo(
+    () => [
+      ...columnLines(mapping, rows, change),
+      ...(mapping.layout === 'long' ? nameLines(mapping, rows, change) : []),
+    ],
+    [mapping, rows, change],
+  );
+  const table = useTable({ features, columns, data: lines, getRowId: (l) => l.key });
+  const shown = table.getRowModel().rows;
   const drawn = useVirtualizer({
-    count: lines.length,
+    count: shown.length,
     getScrollElement: () => scroll.current,
     estimateSize: () => LINE,
+    getItemKey: (i) => shown[i]!.id,
     overscan: 6,
   });
   const items = drawn.getVirtualItems();
   const above = items[0]?.start ?? 0;
   const below = drawn.getTotalSize() - (items.at(-1)?.end ?? 0);
   return (
-    <div
-      ref={scroll}
-      className="max-h-[60vh] overflow-auto"
-      // biome-ignore lint/a11y/noNoninteractiveTabindex: a box that scrolls has to be reached by keyboard
-      tabIndex={0}
-      role="region"
-      aria-label="Columns of the file"
-    >
-      <table className="table" aria-rowcount={lines.length + 1}>
-        <caption className="sr-only">Columns of the file and what they are read as</caption>
-        <thead>
-          <tr>
-            <th scope="col">{mapping.layout === 'long' ? 'Column or channel' : 'Column'}</th>
-            <th scope="col">First values</th>
-            <th scope="col">Read as</th>
-            <th scope="col">Written in</th>
-          </tr>
-        </thead>
-        <tbody>
-          {above > 0 && (
-            <tr aria-hidden style={{ height: above }}>
-              <td colSpan={4} />
-            </tr>
-          )}
-          {items.map((i) => (
-            <MappingLine
-              key={lines[i.index]!.key}
-              line={lines[i.index]!}
-              index={i.index}
-              measure={drawn.measureElement}
+    <>
+      {lines.length >= MANY && (
+        <div className="flex flex-wrap items-end gap-3 py-3">
+          <label className="field min-w-52 flex-1">
+            Find a column
+            <input
+              className="input"
+              type="search"
+              onChange={(e) => table.getColumn('name')!.setFilterValue(e.target.value)}
             />
-          ))}
-          {below > 0 && (
-            <tr aria-hidden style={{ height: below }}>
-              <td colSpan={4} />
+          </label>
+          <label className="field w-44">
+            Show
+            <select
+              className="select"
+              onChange={(e) => table.getColumn('whether')!.setFilterValue(e.target.value || undefined)}
+            >
+              <option value="">all {lines.length.toLocaleString('en-US')}</option>
+              <option value="read">what is read</option>
+              <option value="left out">what is left out</option>
+            </select>
+          </label>
+          <p role="status" className="m-0 min-h-12 content-center text-soft">
+            {shown.length < lines.length ? `${shown.length.toLocaleString('en-US')} of them` : ''}
+          </p>
+        </div>
+      )}
+      <div
+        ref={scroll}
+        className="max-h-[60vh] overflow-auto"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a box that scrolls has to be reached by keyboard
+        tabIndex={0}
+        role="region"
+        aria-label="Columns of the file"
+      >
+        <table className="table" aria-rowcount={shown.length + 1}>
+          <caption className="sr-only">Columns of the file and what they are read as</caption>
+          <thead>
+            <tr>
+              {table.getHeaderGroups()[0]!.headers.map((h) => (
+                <Head key={h.id} header={h} />
+              ))}
             </tr>
-          )}
-        </tbody>
-      </table>
-    </div>
+          </thead>
+          <tbody>
+            {above > 0 && (
+              <tr aria-hidden style={{ height: above }}>
+                <td colSpan={4} />
+              </tr>
+            )}
+            {items.map((i) => (
+              <MappingLine key={i.key} line={shown[i.index]!.original} index={i.index} measure={drawn.measureElement} />
+            ))}
+            {below > 0 && (
+              <tr aria-hidden style={{ height: below }}>
+                <td colSpan={4} />
+              </tr>
+            )}
+          </tbody>
+        </table>
+      </div>
+    </>
+  );
+}
+
+/** A heading; pressed, its column is the order: up, down, as in the file. */
+function Head({ header }: { header: Header<typeof features, Line, unknown> }) {
+  const name = String(header.column.columnDef.header);
+  if (!header.column.getCanSort()) return <th scope="col">{name}</th>;
+  const sorted = header.column.getIsSorted();
+  const Icon = sorted === 'asc' ? ArrowUp : sorted === 'desc' ? ArrowDown : ArrowUpDown;
+  return (
+    <th scope="col" aria-sort={sorted === 'asc' ? 'ascending' : sorted === 'desc' ? 'descending' : 'none'}>
+      <button
+        type="button"
+        className="btn btn-ghost -mx-3 px-3 text-[0.87rem] text-inherit"
+        onClick={header.column.getToggleSortingHandler()}
+      >
+        {name} <Icon size={16} aria-hidden />
+      </button>
+    </th>
   );
 }
 

@@ -3,6 +3,7 @@ import { MONITORS, modelYear } from '@just-balance/core/obd';
 import { recentlyCleared } from '@just-balance/core/readiness';
 import { Fragment } from 'react';
 import { Fold } from '../../ui/Fold.tsx';
+import { Quantity } from '../../ui/preferences.tsx';
 
 /** What the engine is, and which sensors it was found to have. */
 export function VehicleCard({ job, record }: { job: JobView; record: RecordView | undefined }) {
@@ -56,6 +57,17 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
   );
 }
 
+function Stat({ title, value, unit }: { title: string; value: number | string | null; unit?: 'km' }) {
+  return (
+    <div className="stat w-auto border-none py-1 pr-6 pl-0">
+      <dt className="stat-title text-[0.9rem] text-soft">{title}</dt>
+      <dd className="stat-value figure m-0 text-[1.35rem]">
+        {typeof value === 'number' && unit ? <Quantity value={value} unit={unit} digits={0} /> : (value ?? '—')}
+      </dd>
+    </div>
+  );
+}
+
 /** Codes, lamp and monitors as they stood. */
 export function RecordCard({ record }: { record: RecordView }) {
   const open = record.monitors?.monitors.filter((m) => m.state === 'incomplete') ?? [];
@@ -89,9 +101,17 @@ export function RecordCard({ record }: { record: RecordView }) {
           )}
         </tbody>
       </table>
+      <dl className="stats m-0 flex flex-wrap">
+        <Stat title="Lamp" value={record.lampOn ? 'on' : 'off'} />
+        {cleared !== null && (
+          <>
+            <Stat title="Warm-ups since clear" value={record.warmupsSinceClear} />
+            <Stat title="Since clear" value={record.distanceSinceClearKm} unit="km" />
+          </>
+        )}
+      </dl>
+      {cleared && <p className="m-0 font-[550] text-caution">Cleared not long ago.</p>}
       <dl className="m-0 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
-        <dt className="text-soft">Lamp</dt>
-        <dd className="m-0">{record.lampOn ? 'on' : 'off'}</dd>
         <dt className="text-soft">Monitors</dt>
         <dd className="m-0">
           {record.monitors
@@ -100,15 +120,6 @@ export function RecordCard({ record }: { record: RecordView }) {
               : `open: ${open.map((m) => MONITORS[m.id]).join(', ')}`
             : 'not read'}
         </dd>
-        {cleared !== null && (
-          <>
-            <dt className="text-soft">Since clear</dt>
-            <dd className="m-0">
-              {record.warmupsSinceClear ?? '—'} warm-ups, {record.distanceSinceClearKm ?? '—'} km
-              {cleared ? ': cleared not long ago' : ''}
-            </dd>
-          </>
-        )}
       </dl>
       {record.freezeFrame.length > 0 && (
         <Fold title={<>Freeze frame, {record.freezeFrame.length} values</>}>
