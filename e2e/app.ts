@@ -1,4 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -18,7 +19,8 @@ export interface Browser {
   find(by: unknown, ms?: number): Promise<any>;
   // biome-ignore lint/suspicious/noExplicitAny: selenium's own element type
   text(s: string, ms?: number): Promise<any>;
-  press(name: string, css?: string): Promise<void>;
+  /** Of several names: whichever is there. */
+  press(name: string | readonly string[], css?: string): Promise<void>;
   fill(label: string, value: string): Promise<void>;
   size(width: number, height: number): Promise<void>;
   settle(): Promise<void>;
@@ -155,6 +157,22 @@ export async function jobOf(browser: Browser, id: string): Promise<any> {
   return { ...head, ...of, diagnoses: of.diagnosis };
 }
 
+/** A job put in through the API; returns its id. */
+export async function newJob(browser: Browser, body: Record<string, unknown>): Promise<string> {
+  const id = randomUUID();
+  const made = await browser.post('/jobs', { id, vehicleId: randomUUID(), ...body });
+  expect(made.id).toBe(id);
+  return id;
+}
+
+/** Rows put into a job through the API, in this order: what a test stands on and is not about. */
+export async function put(browser: Browser, id: string, rows: readonly (readonly [noun: string, body: object])[]) {
+  for (const [noun, body] of rows) {
+    const made = await browser.post(`/jobs/${id}/${noun}`, { id: randomUUID(), ...body });
+    if (made.statusCode) throw new Error(`${noun}: ${JSON.stringify(made)}`);
+  }
+}
+
 /** All the page says. */
 export async function bodyText(browser: Browser): Promise<string> {
   const { By } = await import('selenium-webdriver');
@@ -167,7 +185,8 @@ export const AGAIN = ['color-contrast', 'target-size', 'scrollable-region-focusa
 /** No violation, of WCAG or of good practice, on the screen as it stands; `rules`: of these alone. */
 export async function expectAccessible(browser: Browser, screen: string, rules?: string[]): Promise<void> {
   const { AxeBuilder } = await import('@axe-core/webdriverjs');
-  const axe = new AxeBuilder(browser.driver);
+  // There are no frames here; the other mode opens a window, and what was open on the page closes.
+  const axe = new AxeBuilder(browser.driver).setLegacyMode();
   const { violations } = await (rules ? axe.withRules(rules) : axe).analyze();
   const found = violations.map((v) => `${screen}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`);
   expect(found).toEqual([]);

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type App, type Browser, bodyText, closeDemo, expectAccessible, jobOf, openDemo } from './app.ts';
+import { type App, type Browser, bodyText, closeDemo, expectAccessible, jobOf, newJob, openDemo, put } from './app.ts';
 
 let app: App;
 let browser: Browser;
@@ -13,7 +13,6 @@ afterAll(async () => {
 });
 
 const bay = (command: string, more = {}) => browser.post('/bays/1', { command, ...more });
-const uuid = () => browser.driver.executeScript<string>('return crypto.randomUUID()');
 const job = () => jobOf(browser, id);
 /** Causes of the newest diagnosis the server keeps, as `fault → probability`. */
 const ranking = async (): Promise<Record<string, number>> =>
@@ -40,30 +39,44 @@ async function moreTests(): Promise<void> {
 const until = (holds: (r: Record<string, number>) => boolean) =>
   browser.driver.wait(async () => holds(await ranking()), 15_000);
 
+/** As a capture on the simulated V6 gives them: lean where much fuel is asked for, on both banks. */
+const READINGS = [
+  {
+    at: 'idle',
+    rpm: 680,
+    mafGps: 3.32,
+    mapKPa: 26.6,
+    ectC: 89,
+    iatC: 27,
+    loop: 'closed',
+    trims: { bank1: { stft: 0.1, ltft: 1.9, sd: 5, n: 321 }, bank2: { stft: 0, ltft: 2.3, sd: 5.1, n: 321 } },
+  },
+  {
+    at: 'hold-2500',
+    rpm: 2494,
+    mafGps: 13.44,
+    mapKPa: 27.6,
+    ectC: 90,
+    iatC: 27,
+    loop: 'closed',
+    trims: { bank1: { stft: -0.2, ltft: 5.1, sd: 2.2, n: 329 }, bank2: { stft: -0.1, ltft: 5.1, sd: 2.2, n: 329 } },
+  },
+];
+
 describe('a V6 whose pump sags under load', () => {
-  test('Readings: both points captured, both banks', async () => {
+  beforeAll(async () => {
     await bay('vehicle', { vehicle: 'aldwin-30' });
     await bay('fault', { fault: 'fuel-low', severity: 80 });
     for (const c of ['idle', 'warm', 'settle']) await bay(c);
     const { vehicle } = (await browser.json('/api/bays'))[0];
-    id = await uuid();
-    await browser.post('/jobs', {
+    const ambient = { baroKPa: 98.6, airC: 17 };
+    id = await newJob(browser, { vehicle, complaint: { symptoms: ['low-power'] }, ambient, adapter: 'sim:1' });
+    await put(
+      browser,
       id,
-      vehicleId: await uuid(),
-      vehicle,
-      complaint: { symptoms: ['low-power'] },
-      ambient: { baroKPa: 98.6, airC: 17 },
-      adapter: 'sim:1',
-    });
-    await browser.go(`/jobs/${id}/readings`);
-    await pressIfThere('Understood');
-    await browser.press('Start');
-    await browser.text('Take hold 2,500', 60_000);
-    await bay('hold', { rpm: 2500 });
-    await new Promise((r) => setTimeout(r, 2500));
-    await browser.press('Start');
-    await browser.driver.wait(async () => (await job()).readings.length === 2, 60_000);
-  });
+      READINGS.map((reading) => ['readings', { phase: 'before', reading }]),
+    );
+  }, 60_000);
 
   test('Balance: the pump leads without certainty; a test moves the ranking, and an undo puts it back', async () => {
     await browser.go(`/jobs/${id}/balance`);
@@ -163,7 +176,7 @@ describe('beside the jobs', () => {
     await expectAccessible(browser, 'calculators');
   });
 
-  test('the shop: another school of limits changes the finding; a hazard ruled out is not offered', async () => {
+  test('the shop: another set of limits changes the finding; a hazard ruled out is not offered', async () => {
     await browser.go('/shop');
     await browser.press('Wait for ±20');
     await browser.press('Flammable gas or spray');

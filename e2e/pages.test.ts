@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { AGAIN, type App, type Browser, closeDemo, expectAccessible, jobOf, openDemo } from './app.ts';
 
 let app: App;
@@ -48,6 +48,22 @@ describe('the pages outside a job', () => {
     await browser.size(1280, 800);
     await browser.dark();
   }, 60_000);
+
+  test('a long list is searched by any word of it, and chosen by keyboard', async () => {
+    await browser.go('/new');
+    const box = await browser.find(By.css('input[role="combobox"]'));
+    await box.sendKeys('hatch');
+    await browser.text('Quillon 1.8, green hatch');
+    expect(await box.getAttribute('aria-expanded')).toBe('true');
+    await expectAccessible(browser, 'combobox open');
+    await box.sendKeys(Key.ENTER);
+    const called = await browser.find(By.css('input[name="label"]'));
+    expect(await called.getAttribute('value')).toBe('Quillon 1.8');
+    await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'no such car');
+    await browser.text('None is called so.');
+    await box.sendKeys(Key.ESCAPE);
+    expect(await box.getAttribute('aria-expanded')).toBe('false');
+  });
 
   test('a reading by hand, an implausible value asked about, kept as it was', async () => {
     await browser.go('/new');

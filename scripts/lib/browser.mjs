@@ -11,10 +11,10 @@ const WAIT_MS = 15_000;
 
 /** The first element whose text or name contains what is asked for, seen and enabled. */
 const PRESSABLE = `
-  const [css, name] = arguments;
+  const [css, names] = arguments;
   for (const el of document.querySelectorAll(css)) {
     const label = el.innerText + ' ' + (el.getAttribute('aria-label') ?? '');
-    if (label.includes(name) && !el.disabled && el.getClientRects().length > 0) return el;
+    if (names.some((n) => label.includes(n)) && !el.disabled && el.getClientRects().length > 0) return el;
   }
   return null;`;
 
@@ -72,12 +72,12 @@ export async function openBrowser(base) {
         throw new Error(`${e.message}\nThe page says: ${shown}`);
       }
     },
-    /** Press the button or link whose name contains the text, once it is enabled. */
+    /** Press the button or link whose name contains the text, or one of several, once it is enabled. */
     async press(name, css = 'button, a, summary') {
       const deadline = Date.now() + WAIT_MS;
       for (;;) {
         try {
-          const el = await driver.executeScript(PRESSABLE, css, name);
+          const el = await driver.executeScript(PRESSABLE, css, [name].flat());
           if (el) {
             await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', el);
             await el.click();

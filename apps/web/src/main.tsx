@@ -5,7 +5,7 @@ import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
 import { SWRConfig } from 'swr';
 import { router } from './app/router.tsx';
-import { api } from './data/api.ts';
+import { read } from './data/reads.ts';
 import { PreferencesProvider } from './ui/preferences.tsx';
 
 // Only over https or on localhost does a browser offer it; without it the page works while the server does.
@@ -15,7 +15,7 @@ if (import.meta.env.PROD && 'serviceWorker' in navigator)
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <PreferencesProvider>
-      <SWRConfig value={{ fetcher: api.get }}>
+      <SWRConfig value={{ fetcher: read }}>
         <RouterProvider router={router} />
       </SWRConfig>
     </PreferencesProvider>

@@ -1,7 +1,8 @@
-import { beforeEach, describe, expect, test } from '@jest/globals';
+import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { JOB_NOUNS } from '@just-balance/contract';
 import { mutate } from 'swr';
 import { jobKey, jobKeys, showAnswer, withRow } from '../src/data/job.ts';
+import { mustFetch, read } from '../src/data/reads.ts';
 
 /** What stands in the cache under a key. */
 async function kept(key: string): Promise<unknown> {
@@ -70,6 +71,25 @@ describe('a job in the cache', () => {
   test('a noun that is not on screen yet stays to be fetched', async () => {
     await showAnswer('other', '/readings', { id: 'a' });
     expect(await kept(jobKey('other', 'readings'))).toBeUndefined();
+  });
+
+  test('put beside a read under way, or where nothing stands, it is fetched all the same', async () => {
+    expect(mustFetch(undefined, '/jobs/j/tests')).toBe(true);
+    expect(mustFetch([], '/jobs/j/tests')).toBe(false);
+    let answer = (_: Response) => {};
+    const asked = jest.spyOn(globalThis, 'fetch').mockImplementation(() => new Promise<Response>((r) => (answer = r)));
+    const under = [read('/jobs/j/tests'), read('/jobs/j/tests')];
+    expect(mustFetch([], '/jobs/j/tests')).toBe(true);
+    expect(mustFetch([], '/jobs/j/readings')).toBe(false);
+    const first = answer;
+    asked.mockImplementation(() => Promise.reject(new Error('down')));
+    await expect(read('/jobs/j/tests')).rejects.toThrow('does not answer');
+    expect(mustFetch([], '/jobs/j/tests')).toBe(true);
+    first(new Response('[]'));
+    await expect(under[1]).resolves.toEqual([]);
+    // The first of the two is still on its way.
+    expect(mustFetch([], '/jobs/j/tests')).toBe(true);
+    asked.mockRestore();
   });
 
   test('withRow leaves the list it was given alone', () => {

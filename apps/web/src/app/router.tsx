@@ -1,13 +1,13 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { preload } from 'swr';
-import { api } from '../data/api.ts';
 import { jobKeys } from '../data/job.ts';
+import { read } from '../data/reads.ts';
 import { Gate } from './Gate.tsx';
 import { RouteTrouble } from './RouteTrouble.tsx';
 
 /** Start what a page will ask for while its code is still on its way; the page reads it from the same cache. */
 function ahead(...paths: string[]): null {
-  for (const path of paths) void preload(path, api.get).catch(() => {});
+  for (const path of paths) void preload(path, read).catch(() => {});
   return null;
 }
 

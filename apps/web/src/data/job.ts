@@ -15,6 +15,7 @@ import {
 } from '@just-balance/contract';
 import { useMemo } from 'react';
 import useSWR, { mutate } from 'swr';
+import { mustFetch } from './reads.ts';
 
 /** The server's address of a job's head or of one of its nouns, and its place in SWR's cache. */
 export function jobKey(jobId: string, noun?: JobNoun): string {
@@ -102,6 +103,13 @@ export function withRow<T extends { id: string }>(rows: readonly T[], row: T): T
   return rows.some((r) => r.id === row.id) ? rows.map((r) => (r.id === row.id ? row : r)) : [...rows, row];
 }
 
+/** Change what stands under a key; where nothing stands, or a read was under way, it is fetched. */
+async function put<T>(key: string, change: (now: T) => T): Promise<void> {
+  await mutate<T>(key, (now) => (now === undefined ? undefined : change(now)), {
+    revalidate: (kept: unknown) => mustFetch(kept, key),
+  });
+}
+
 /**
  * What the server answered to a write, put where the page shows it; only what follows from it is fetched. `path`: below
  * the job's own, as in `/tests/ID`.
@@ -110,15 +118,13 @@ export async function showAnswer(jobId: string, path: string, answer: unknown): 
   const [, noun = ''] = path.split('/');
   const row = answer !== null && typeof answer === 'object' ? (answer as { id?: unknown }) : {};
   if (path === '' && row.id === jobId) {
-    await mutate(jobKey(jobId), answer, { revalidate: false });
+    await put(jobKey(jobId), () => answer);
     await mutate(jobKey(jobId, 'diagnosis'));
   } else if (ROWS.includes(noun) && typeof row.id === 'string') {
-    const put = (rows: { id: string }[] | undefined) => rows && withRow(rows, row as { id: string });
-    await mutate(jobKey(jobId, noun as JobNoun), put, { revalidate: false });
+    await put<{ id: string }[]>(jobKey(jobId, noun as JobNoun), (rows) => withRow(rows, row as { id: string }));
     await lookAgain(jobId, []);
   } else if (noun === 'cautions') {
-    const put = (rows: unknown[] | undefined) => rows && [...rows, answer];
-    await mutate(jobKey(jobId, 'cautions'), put, { revalidate: false });
+    await put<unknown[]>(jobKey(jobId, 'cautions'), (rows) => [...rows, answer]);
   } else if (noun === 'imports') {
     // Its parts change nothing that is shown.
     if (path.endsWith('/finish')) await lookAgain(jobId, ['captures', 'readings']);

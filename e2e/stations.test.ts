@@ -1,0 +1,118 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { By, Key } from 'selenium-webdriver';
+import { AGAIN, type App, type Browser, bodyText, closeDemo, expectAccessible, newJob, openDemo, put } from './app.ts';
+
+let app: App;
+let browser: Browser;
+let id: string;
+
+const vehicle = {
+  label: 'Corvane 1.4',
+  note: 'grey estate',
+  fuel: 'petrol',
+  metering: 'both',
+  displacementL: 1.4,
+  cylinders: 4,
+  banks: 1,
+};
+const reading = (at: string, rpm: number, mafGps: number, mapKPa: number, ltft: number) => ({
+  at,
+  rpm,
+  mafGps,
+  mapKPa,
+  ectC: 91,
+  iatC: 26,
+  loop: 'closed',
+  trims: { bank1: { stft: 0.6, ltft, sd: 0.9, n: 92 } },
+});
+const record = { lampOn: true, stored: ['P0171'], pending: [] };
+
+/** A job that has been through everything, so that every station has something to show. */
+beforeAll(async () => {
+  ({ app, browser } = await openDemo());
+  const complaint = { symptoms: ['rough-idle'], story: 'Shakes at the lights.' };
+  id = await newJob(browser, { vehicle, complaint, ambient: { baroKPa: 97.8, airC: 21 }, adapter: 'sim:1' });
+  await put(browser, id, [
+    ['records/by-hand', { phase: 'before', ...record }],
+    ['readings', { phase: 'before', reading: reading('idle', 735, 1.9, 31.5, 15.4) }],
+    ['readings', { phase: 'before', reading: reading('hold-2500', 2515, 7.4, 30.2, 3.7) }],
+    ['tests', { test: { id: 'smoke-intake', outcome: 'brake-booster' } }],
+    ['repairs', { text: 'Booster hose renewed', fault: 'vac-leak', adaptation: 'relearn' }],
+    ['readings', { phase: 'after', reading: reading('idle', 730, 2.2, 29.8, 0.9) }],
+    ['readings', { phase: 'after', reading: reading('hold-2500', 2510, 7.5, 30, 0.5) }],
+    ['records/by-hand', { phase: 'after', ...record, stored: [], lampOn: false }],
+  ]);
+}, 120_000);
+afterAll(async () => {
+  await closeDemo({ app, browser });
+});
+
+const sideways = () =>
+  browser.driver.executeScript<number>('return document.documentElement.scrollWidth - window.innerWidth');
+
+describe('every station', () => {
+  test('keys 1 to 7 go to the stations, not while typing, and can be switched off', async () => {
+    await browser.go(`/jobs/${id}/readings`);
+    await browser.text('Hold 2,500');
+    const at = async () => (await browser.driver.getCurrentUrl()).split('/').at(-1);
+    const body = await browser.find(By.css('body'));
+    for (const [key, station] of [
+      ['1', 'complaint'],
+      ['3', 'balance'],
+      ['5', 'prove'],
+      ['7', 'hand-over'],
+    ]) {
+      await body.sendKeys(key);
+      expect(await at()).toBe(station);
+      // Where one is, for the ear: the title names the station, and reading goes on at the top of its page.
+      await browser.driver.wait(
+        async () => (await browser.driver.getTitle()).toLowerCase().startsWith(station.split('-')[0]),
+        5000,
+      );
+      expect(await browser.driver.switchTo().activeElement().getAttribute('id')).toBe('main');
+    }
+    await body.sendKeys('4');
+    const field = await browser.find(By.css('textarea'));
+    await field.sendKeys('2 clamps');
+    expect(await at()).toBe('service');
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.BACK_SPACE);
+    await browser.press('R. Okafor', 'summary');
+    await browser.press('Number keys', 'label');
+    await browser.press('R. Okafor', 'summary');
+    await body.sendKeys('1');
+    expect(await at()).toBe('service');
+    await browser.press('R. Okafor', 'summary');
+    await browser.press('Number keys', 'label');
+    await browser.press('R. Okafor', 'summary');
+  });
+
+  test('metric and US everywhere at once; dark; still accessible', async () => {
+    await browser.go(`/jobs/${id}/balance`);
+    await browser.text('What fits');
+    await browser.press('Units: metric, switch to US', '[aria-label^="Units"]');
+    await browser.text('lb/min');
+    expect(await bodyText(browser)).not.toMatch(/\d kPa/);
+    await browser.dark();
+    await browser.settle();
+    for (const station of ['complaint', 'readings', 'balance', 'service', 'prove', 'readiness', 'hand-over']) {
+      await browser.go(`/jobs/${id}/${station}`);
+      await browser.find(By.css('h1'));
+      await browser.settle();
+      await expectAccessible(browser, `dark ${station}`, AGAIN);
+    }
+    await browser.press('Units: US, switch to metric', '[aria-label^="Units"]');
+    await browser.dark();
+  });
+
+  test('a phone has no sideways scrolling on any station, and stays accessible', async () => {
+    await browser.size(390, 844);
+    for (const station of ['complaint', 'readings', 'balance', 'service', 'prove', 'readiness', 'hand-over']) {
+      await browser.go(`/jobs/${id}/${station}`);
+      await browser.find(By.css('h1'));
+      await browser.settle();
+      expect([station, (await sideways()) <= 0]).toEqual([station, true]);
+      await expectAccessible(browser, `phone ${station}`, AGAIN);
+    }
+    await browser.size(1280, 800);
+  });
+});
