@@ -1,7 +1,19 @@
 /** One config, three projects: unit (no outside processes), api (a real MariaDB), e2e (the real interface). */
 const common = {
   transform: {
-    '^.+\\.tsx?$': [
+    '^.+\\.tsx$': [
+      '@swc/jest',
+      {
+        jsc: {
+          target: 'es2022',
+          parser: { syntax: 'typescript', tsx: true },
+          transform: { react: { runtime: 'automatic' } },
+        },
+        module: { type: 'commonjs' },
+        sourceMaps: 'inline',
+      },
+    ],
+    '^.+\\.ts$': [
       '@swc/jest',
       {
         jsc: {
@@ -38,6 +50,7 @@ module.exports = {
         '<rootDir>/packages/*/test/**/*.test.ts',
         '<rootDir>/apps/cli/test/**/*.test.ts',
         '<rootDir>/apps/web/test/**/*.test.ts',
+        '<rootDir>/apps/web/test/**/*.test.tsx',
         '<rootDir>/scripts/test/**/*.test.ts',
       ],
     },

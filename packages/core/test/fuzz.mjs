@@ -4,7 +4,7 @@
  */
 
 import { SlcanReader } from '@just-balance/core/can';
-import { logBytes, logDecoder } from '@just-balance/core/obd';
+import { logBytes, logDecoder, logLine } from '@just-balance/core/obd';
 import { CandumpReader, propose, readCapture, separatorOf, TableReader } from '@just-balance/core/recordingFiles';
 
 const seed = Number(process.argv[2] ?? 1);
@@ -80,9 +80,7 @@ for (let i = 0; i < frames; i++) {
   const line = i % 50 === 0 ? mangled(frame(i)).replace(/[\r\n]/g, ' ') : frame(i);
   for (const r of strings.line(line)) {
     rows++;
-    slowBytes += encoder.encode(
-      `${r.time}\t${r.ecu}\t${r.service}\t${r.pid}\t${r.name}\t${r.value}\t${r.unit}\n`,
-    ).length;
+    slowBytes += encoder.encode(logLine(r)).length;
   }
   text.push(line);
   if (text.length === 5000) {

@@ -15,6 +15,7 @@ import {
   isVin,
   logBytes,
   logDecoder,
+  logLine,
   MONITORS,
   modelYear,
   monitorLabel,
@@ -310,7 +311,7 @@ describe('a whole log', () => {
       '(1.004) can0 7E9#2248494A4B4C4D4E',
       '(1.005) can0 7E8#2238393031323334',
     ]);
-    expect(rows.map((r) => [r.time, r.ecu, r.name, r.value])).toEqual([
+    expect(rows.map((r) => [r.timeText, r.ecu, r.name, r.value])).toEqual([
       ['1.004', '7E9', 'vin', 'RRWABCDEFGHIJKLMN'],
       ['1.005', '7E8', 'vin', 'QQW12345678901234'],
     ]);
@@ -324,7 +325,7 @@ describe('a whole log', () => {
       '(1.2) can0 7E8#21AA',
     ]);
     expect(rows).toEqual([
-      { time: '1.0', ecu: '18DAF110', service: '01', pid: '0D', name: 'vss', value: 50, unit: 'km/h' },
+      { timeText: '1.0', timeS: 1, ecu: '18DAF110', service: 1, pid: 0x0d, name: 'vss', value: 50, unit: 'km/h' },
     ]);
     expect(summary.frames).toBe(3);
     expect(summary.badLines).toEqual([{ line: 4, reason: expect.stringContaining('time') }]);
@@ -341,7 +342,7 @@ describe('a whole log on bytes is the same as line by line', () => {
     const d = logDecoder();
     const rows = text.split('\n').flatMap((l) => d.line(l));
     return {
-      tsv: rows.map((r) => `${r.time}\t${r.ecu}\t${r.service}\t${r.pid}\t${r.name}\t${r.value}\t${r.unit}\n`).join(''),
+      tsv: rows.map(logLine).join(''),
       frames: d.summary().frames,
       bad: d.summary().badLines,
     };

@@ -1,6 +1,6 @@
-import { type JobView, NewReadingRequest, type Phase, POINTS, READING_RANGES } from '@just-balance/contract';
+import { type JobView, NewReadingRequest, type Phase, READING_RANGES } from '@just-balance/contract';
 import { quantumOf, TOOL_PROFILES, toolProfile } from '@just-balance/core/capture';
-import { type BankKey, pointLabel, type Reading } from '@just-balance/core/case';
+import { type BankKey, OPERATING_POINTS, pointLabel, type Reading } from '@just-balance/core/case';
 import { DEFAULT_LIMITS, type TrimLimits, verdict } from '@just-balance/core/trims';
 import { convert, shown, signed, type Unit, type UnitSystem } from '@just-balance/core/units';
 import { useEffect, useRef, useState } from 'react';
@@ -126,7 +126,7 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
           <label className="field">
             Operating point
             <select className="select" {...register('at')}>
-              {POINTS.filter((p) => !['snap', 'decel', 'boost'].includes(p)).map((p) => (
+              {OPERATING_POINTS.filter((p) => !['snap', 'decel', 'boost'].includes(p)).map((p) => (
                 <option key={p} value={p}>
                   {pointLabel(p)}
                 </option>

@@ -1,5 +1,5 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
-import { type FieldError, fieldErrors } from '@just-balance/contract';
+import { type FieldError, fieldErrors, telling } from '@just-balance/contract';
 import { type DefaultValues, type FieldErrors, type FieldValues, type Path, useForm } from 'react-hook-form';
 import { ApiFailure } from '../data/api.ts';
 import { useAction } from './useAction.ts';
@@ -59,7 +59,7 @@ export function useTypedForm<T extends FieldValues, B extends object>({
       const { errors: found } = await classValidatorResolver(dto as new () => B & FieldValues)(
         body(typed) as B & FieldValues,
         context,
-        { fields: {}, shouldUseNativeValidation: false },
+        { fields: {}, shouldUseNativeValidation: false, criteriaMode: 'all' },
       );
       const problems = problemsIn(found);
       if (problems.length === 0) return { values: typed, errors: {} };
@@ -104,8 +104,8 @@ export function useTypedForm<T extends FieldValues, B extends object>({
 /** The resolver's tree of errors as the server's list: each with its field. */
 function problemsIn(tree: unknown, parent = ''): FieldError[] {
   if (tree === null || typeof tree !== 'object') return [];
-  const { message } = tree as { message?: unknown };
-  const own = typeof message === 'string' && parent ? fieldErrors(parent, message) : [];
+  const { types } = tree as { types?: Record<string, string> };
+  const own = types && parent ? telling(types).flatMap((m) => fieldErrors(parent, m)) : [];
   return [
     ...own,
     ...Object.entries(tree)

@@ -1,7 +1,7 @@
 import 'reflect-metadata';
+import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
 import { IsIn, IsString, IsUUID, MaxLength } from 'class-validator';
 import { Optional } from '../checks/index.ts';
-import { POINTS } from '../formats/index.ts';
 import { PHASES, type Phase } from './phase.ts';
 
 /** A recording without an operating point. */
@@ -11,7 +11,7 @@ export class NewCaptureRequest {
   @IsUUID() id!: string;
   @IsIn(PHASES) phase!: Phase;
   /** An operating point, or `free`: everything that comes, until it is stopped. */
-  @IsIn([...POINTS, FREE]) at!: (typeof POINTS)[number] | typeof FREE;
+  @IsIn([...OPERATING_POINTS, FREE]) at!: OperatingPoint | typeof FREE;
   /** Free only: this channel alone, as fast as the bus goes. */
   @Optional() @IsString() @MaxLength(40) only?: string;
 }

@@ -20,12 +20,21 @@ export function fieldErrors(field: string, message: string): FieldError[] {
   });
 }
 
+/** Checks of what a value is at all. */
+const KINDS = ['isNumber', 'isInt', 'isString', 'isBoolean', 'isArray', 'isObject'];
+
+/** The messages worth saying of all that failed: what is no number is not also too large. By the checks' names. */
+export function telling(constraints: Readonly<Record<string, string>>): string[] {
+  const kind = KINDS.find((k) => constraints[k] !== undefined);
+  return kind === undefined ? Object.values(constraints) : [constraints[kind]!];
+}
+
 /** Nested validation errors, each as a field like `readings[0].trims.bank1.stft`. */
 export function flatten(errors: readonly ValidationError[], parent = ''): FieldError[] {
   return errors.flatMap((e) => {
     const index = /^\d+$/.test(e.property);
     const field = index ? `${parent}[${e.property}]` : parent ? `${parent}.${e.property}` : e.property;
-    const own = Object.values(e.constraints ?? {}).flatMap((m) => fieldErrors(field, m));
+    const own = telling(e.constraints ?? {}).flatMap((m) => fieldErrors(field, m));
     return [...own, ...flatten(e.children ?? [], field)];
   });
 }

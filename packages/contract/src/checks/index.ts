@@ -1,5 +1,5 @@
 export { Above, ByKey, IdList, Nested, NotAbove, Optional, Positive } from './decorators.ts';
 export { dtoProblems } from './dto.ts';
-export { type FieldError, fieldErrors, flatten } from './fieldError.ts';
+export { type FieldError, fieldErrors, flatten, telling } from './fieldError.ts';
 export { rawShapeProblem, SHAPE_BOUNDS, type ShapeBounds, shapeProblem } from './shape.ts';
 export { cut } from './text.ts';

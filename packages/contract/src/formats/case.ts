@@ -1,14 +1,15 @@
 import 'reflect-metadata';
-import type {
-  BankKey,
-  Case,
-  CodeReading,
-  O2Reading,
-  Reading,
-  RecentWork,
-  TestResult,
-  TrimReading,
-  VehicleSpec,
+import {
+  type BankKey,
+  type Case,
+  type CodeReading,
+  type O2Reading,
+  OPERATING_POINTS,
+  type Reading,
+  type RecentWork,
+  type TestResult,
+  type TrimReading,
+  type VehicleSpec,
 } from '@just-balance/core/case';
 import {
   ArrayMaxSize,
@@ -30,19 +31,6 @@ import {
 } from 'class-validator';
 import { Nested, Optional } from '../checks/index.ts';
 
-/** Operating points a reading may be taken at. */
-export const POINTS = [
-  'koeo',
-  'cold-idle',
-  'idle',
-  'idle-ac',
-  'hold-2500',
-  'road-load',
-  'full-load',
-  'snap',
-  'boost',
-  'decel',
-] as const;
 export const COMPLAINTS = [
   'rough-idle',
   'misfire-felt',
@@ -177,7 +165,7 @@ class NumberRecord implements ValidatorConstraintInterface {
 }
 
 export class ReadingDto implements Reading {
-  @IsIn(POINTS) at!: (typeof POINTS)[number];
+  @IsIn(OPERATING_POINTS) at!: (typeof OPERATING_POINTS)[number];
   @Optional() @InRange(READING_RANGES.rpm) rpm?: number;
   @Optional() @InRange(READING_RANGES.mafGps) mafGps?: number;
   @Optional() @InRange(READING_RANGES.mapKPa) mapKPa?: number;

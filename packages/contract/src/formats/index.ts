@@ -1,7 +1,6 @@
 export {
   CaseDto,
   COMPLAINTS,
-  POINTS,
   READING_RANGES,
   ReadingDto,
   RecentWorkDto,

@@ -6,6 +6,7 @@ import {
   LEAK_CD_INTERVAL,
   pressureAtAltitudeKPa,
   relativeFlow,
+  SEA_LEVEL_KPA,
 } from '../gas/index.ts';
 
 export interface CalculatorField {
@@ -40,10 +41,9 @@ export interface Calculator {
   source: string;
 }
 
-/** Standard conditions of calculated load, SAE J1979: 298 K and 29.92 inHg. */
+/** Standard temperature of calculated load, SAE J1979: 298 K; its 29.92 inHg are sea level's. */
 const LOAD_K = 298;
-const LOAD_KPA = 101.325;
-const STANDARD = { p: 101.325, c: 25 };
+const STANDARD = { p: SEA_LEVEL_KPA, c: 25 };
 
 const field = (
   key: string,
@@ -179,7 +179,8 @@ export const CALCULATORS: readonly Calculator[] = [
       },
       {
         label: 'Calculated load',
-        value: (100 * v.airflowGps!) / (v.peakGps! * (v.baroKPa! / LOAD_KPA) * Math.sqrt(LOAD_K / (v.airC! + 273.15))),
+        value:
+          (100 * v.airflowGps!) / (v.peakGps! * (v.baroKPa! / SEA_LEVEL_KPA) * Math.sqrt(LOAD_K / (v.airC! + 273.15))),
         unit: '%',
         digits: 1,
       },

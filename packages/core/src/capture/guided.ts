@@ -1,3 +1,4 @@
+import { SEA_LEVEL_KPA } from '../gas/index.ts';
 import type { Sample } from '../link/index.ts';
 import { type Condition, conditionsOf, type GuidedSetup, warmEtaS } from './conditions.ts';
 import type { CapturePoint } from './points.ts';
@@ -51,7 +52,7 @@ export function guidedSetup(
   point: CapturePoint,
   engine: Partial<Omit<GuidedSetup, 'point'>> & Pick<GuidedSetup, 'metered'>,
 ): GuidedSetup {
-  return { banks: 1, fuel: 'petrol', baroKPa: 101.325, unreported: new Set(), ...engine, point };
+  return { banks: 1, fuel: 'petrol', baroKPa: SEA_LEVEL_KPA, unreported: new Set(), ...engine, point };
 }
 
 export const GUIDED_START: GuidedState = {

@@ -1,16 +1,19 @@
 /** The shapes of CONTRACT's case, version 1. Units stand in the names; trims in percent, + adds fuel. */
 
-export type OperatingPoint =
-  | 'koeo'
-  | 'cold-idle'
-  | 'idle'
-  | 'idle-ac'
-  | 'hold-2500'
-  | 'road-load'
-  | 'full-load'
-  | 'snap'
-  | 'boost'
-  | 'decel';
+/** Where a reading may be taken, in the order of a job. */
+export const OPERATING_POINTS = [
+  'koeo',
+  'cold-idle',
+  'idle',
+  'idle-ac',
+  'hold-2500',
+  'road-load',
+  'full-load',
+  'snap',
+  'boost',
+  'decel',
+] as const;
+export type OperatingPoint = (typeof OPERATING_POINTS)[number];
 
 export type BankKey = 'bank1' | 'bank2';
 

@@ -11,4 +11,5 @@ export type {
   TrimReading,
   VehicleSpec,
 } from './case.ts';
+export { OPERATING_POINTS } from './case.ts';
 export { complaintLabel, partLabel, pointLabel } from './labels.ts';

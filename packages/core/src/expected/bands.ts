@@ -1,6 +1,6 @@
 import type { OperatingPoint } from '../case/index.ts';
 import { partLoadVe, speedDensityGps } from '../engine/index.ts';
-import { pressureAtAltitudeKPa } from '../gas/index.ts';
+import { pressureAtAltitudeKPa, SEA_LEVEL_KPA } from '../gas/index.ts';
 
 /** Where an expected value came from; the better layer wins. */
 export type Provenance = 'physics' | 'entered' | 'shop' | 'trade';
@@ -36,7 +36,7 @@ export function stationPressure(ambient: { baroKPa?: number; altitudeM?: number 
     const p = pressureAtAltitudeKPa(ambient.altitudeM);
     if (!Number.isNaN(p)) return { baroKPa: p, from: 'altitude' };
   }
-  return { baroKPa: 101.325, from: 'assumed' };
+  return { baroKPa: SEA_LEVEL_KPA, from: 'assumed' };
 }
 
 /** Manifold pressure by operating point at sea level, kPa absolute. Common practice, no source. */
@@ -51,7 +51,7 @@ const PRESSURES: Readonly<Record<string, { low: number; high: number; what: stri
 
 /** Manifold pressure, kPa absolute; null where it depends on the vehicle. Common practice at sea level, scaled by station pressure. */
 export function manifoldBand(at: OperatingPoint, facts: EngineFacts): Band | null {
-  const k = facts.baroKPa / 101.325;
+  const k = facts.baroKPa / SEA_LEVEL_KPA;
   if (at === 'koeo') {
     return {
       low: facts.baroKPa - 3,

@@ -1,4 +1,5 @@
 import type { OperatingPoint } from '../case/index.ts';
+import { SEA_LEVEL_KPA } from '../gas/index.ts';
 import { airflowBand, type Band, COOLANT_BAND, type EngineFacts, manifoldBand } from './bands.ts';
 
 export const QUANTITIES = ['airflow', 'manifold', 'coolant'] as const;
@@ -34,7 +35,6 @@ export function familyOf(v: FamilyFacts): string {
 
 /** The unit a quantity is kept in. */
 export const QUANTITY_UNIT: Readonly<Record<Quantity, string>> = { airflow: 'g/s', manifold: 'kPa', coolant: '°C' };
-const STANDARD_KPA = 101.325;
 
 /**
  * Figures that go with the pressure outside: an engine at full load takes in what the air weighs, and at rest its
@@ -45,7 +45,7 @@ function goesWithPressure(k: KnownFigure): boolean {
 }
 
 function bandOf(k: KnownFigure, facts: EngineFacts): Band {
-  const scale = goesWithPressure(k) ? facts.baroKPa / (k.baroKPa ?? STANDARD_KPA) : 1;
+  const scale = goesWithPressure(k) ? facts.baroKPa / (k.baroKPa ?? SEA_LEVEL_KPA) : 1;
   return {
     low: k.low * scale,
     high: k.high * scale,

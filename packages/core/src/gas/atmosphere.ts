@@ -1,7 +1,9 @@
 /** Specific gas constant of dry air, J/(kg·K). US Standard Atmosphere 1976: 8314.32 over 28.9644. */
 export const R_AIR = 287.05;
 /** Sea-level standard pressure, Pa. US Standard Atmosphere 1976, table 2. */
-export const P0_PA = 101_325;
+const P0_PA = 101_325;
+/** The same in kPa: what is assumed where nobody measured, and what tables are for. */
+export const SEA_LEVEL_KPA = P0_PA / 1000;
 /** Temperature lapse over sea-level temperature, 1/m, and exponent. US Standard Atmosphere 1976, eq. 33b, rearranged. */
 const LAPSE_PER_M = 2.25577e-5;
 const EXPONENT = 5.25588;

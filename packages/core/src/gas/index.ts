@@ -1,4 +1,4 @@
-export { airDensity, altitudeAtPressureM, P0_PA, pressureAtAltitudeKPa, R_AIR } from './atmosphere.ts';
+export { airDensity, altitudeAtPressureM, pressureAtAltitudeKPa, R_AIR, SEA_LEVEL_KPA } from './atmosphere.ts';
 export {
   criticalPressureRatio,
   GAMMA_AIR,

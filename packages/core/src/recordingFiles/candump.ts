@@ -1,5 +1,5 @@
 import { type CanFrame, formatCandumpLine, segment } from '../can/index.ts';
-import { encodePid, type LogRow, logDecoder, PIDS, QUANTUM } from '../obd/index.ts';
+import { encodePid, type LogValue, logDecoder, PIDS, QUANTUM } from '../obd/index.ts';
 import { ChannelBuilder, type Series } from '../series/index.ts';
 import { isoOf, unixOf } from '../time/index.ts';
 
@@ -11,27 +11,26 @@ export class CandumpReader {
   private first: number | null = null;
 
   line(text: string): void {
-    for (const r of this.decoder.line(text)) this.take(r);
+    for (const v of this.decoder.line(text)) this.take(v);
   }
 
-  private take(r: LogRow) {
-    if (r.service !== '01' || r.pid === '' || r.name === 'raw') return;
-    const t = Number(r.time);
-    this.first ??= t;
-    if (typeof r.value !== 'number') {
-      if (!TEXT_CHANNELS.has(r.name)) return;
-      const list = this.texts.get(r.name) ?? { time: [], value: [] };
-      list.time.push(t - this.first);
-      list.value.push(r.value);
-      this.texts.set(r.name, list);
+  private take({ service, pid, name, value, unit, timeS }: LogValue) {
+    if (service !== CURRENT_DATA || pid === null || name === 'raw') return;
+    this.first ??= timeS;
+    if (typeof value !== 'number') {
+      if (!TEXT_CHANNELS.has(name)) return;
+      const list = this.texts.get(name) ?? { time: [], value: [] };
+      list.time.push(timeS - this.first);
+      list.value.push(value);
+      this.texts.set(name, list);
       return;
     }
-    let b = this.builders.get(r.name);
+    let b = this.builders.get(name);
     if (!b) {
-      b = new ChannelBuilder(r.name, r.unit, QUANTUM.get(r.name));
-      this.builders.set(r.name, b);
+      b = new ChannelBuilder(name, unit, QUANTUM.get(name));
+      this.builders.set(name, b);
     }
-    b.push(t - this.first, r.value);
+    b.push(timeS - this.first, value);
   }
 
   summary(): ReturnType<ReturnType<typeof logDecoder>['summary']> {
@@ -52,6 +51,8 @@ export class CandumpReader {
   }
 }
 
+/** Service 01. */
+const CURRENT_DATA = 0x01;
 /** Words worth keeping over time: the loop state per bank. */
 const TEXT_CHANNELS = new Set(['fuelSys1', 'fuelSys2']);
 

@@ -1,19 +1,23 @@
 import { IsoTpReceiver, idText, parseCandumpLine, toHex } from '../../can/index.ts';
 import { type Decoded, decodeResponse } from '../decode.ts';
 
-export interface LogRow {
-  time: string;
+/** One decoded value of a log: when, by whom, what. */
+export interface LogValue extends Decoded {
+  /** As the log writes it. */
+  timeText: string;
+  timeS: number;
   ecu: string;
-  service: string;
-  pid: string;
-  name: string;
-  value: number | string;
-  unit: string;
+}
+
+/** As a line of `jb decode`: time, ECU, service and parameter in hex, name, value, unit. */
+export function logLine(v: LogValue): string {
+  const pid = v.pid === null ? '' : toHex([v.pid]);
+  return `${v.timeText}\t${v.ecu}\t${toHex([v.service])}\t${pid}\t${v.name}\t${v.value}\t${v.unit}\n`;
 }
 
 export interface LogDecoder {
-  /** Take one line; returns the rows completed by it. Bad lines are counted, not thrown. */
-  line(text: string): LogRow[];
+  /** Take one line; returns the values completed by it. Bad lines are counted, not thrown. */
+  line(text: string): LogValue[];
   /** Count a line that somebody else has dealt with: a good frame with nothing for this decoder. */
   skip(): void;
   /** Whether a multi-frame message of this 11-bit identifier is under way. */
@@ -33,20 +37,7 @@ export function isResponseId(id: number, extended: boolean): boolean {
   return extended ? id >>> 8 === 0x18daf1 : id >= 0x7e8 && id <= 0x7ef;
 }
 
-/** Decoded values of one response as rows. */
-export function rowsOf(time: string, ecu: string, decoded: readonly Decoded[]): LogRow[] {
-  return decoded.map((d) => ({
-    time,
-    ecu,
-    service: toHex([d.service]),
-    pid: d.pid === null ? '' : toHex([d.pid]),
-    name: d.name,
-    value: d.value,
-    unit: d.unit,
-  }));
-}
-
-/** Streaming decoder of a candump log: one row per decoded value, interleaved ECUs kept apart. */
+/** Streaming decoder of a candump log: one value after the other, interleaved ECUs kept apart. */
 export function logDecoder(): LogDecoder {
   const receivers = new Map<string, IsoTpReceiver>();
   const byNumber = new Map<number, IsoTpReceiver>();
@@ -81,14 +72,17 @@ export function logDecoder(): LogDecoder {
         receivers.set(ecu, receiver);
         if (!f.extended) byNumber.set(f.id, receiver);
       }
-      const rows: LogRow[] = [];
-      for (const r of receiver.feed(f.data, Math.round(Number(f.timeText) * 1e6))) {
+      const values: LogValue[] = [];
+      const { timeText } = f;
+      const timeS = Number(timeText);
+      for (const r of receiver.feed(f.data, Math.round(timeS * 1e6))) {
         if (r.kind === 'error' && transportErrors.length < KEPT_REASONS) {
           transportErrors.push(`line ${lineNumber}, ${ecu}: ${r.error}: ${r.detail}`);
         }
-        if (r.kind === 'message') rows.push(...rowsOf(f.timeText, ecu, decodeResponse(r.payload)));
+        if (r.kind === 'message')
+          for (const d of decodeResponse(r.payload)) values.push({ ...d, timeText, timeS, ecu });
       }
-      return rows;
+      return values;
     },
     summary: () => ({ frames, badLines, badCount, transportErrors }),
   };

@@ -1,7 +1,7 @@
 import { idText } from '../../can/index.ts';
 import { decodeResponse } from '../decode.ts';
 import { pidRow } from '../pids/pids.ts';
-import { isResponseId, type LogDecoder, type LogRow, logDecoder, rowsOf } from './log.ts';
+import { isResponseId, type LogDecoder, logDecoder, logLine } from './log.ts';
 
 /**
  * A whole candump log to TSV lines, on bytes: one pass, no string per line. Lines of the usual shape whose response is
@@ -57,7 +57,7 @@ export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
 
   const slowLine = (bytes: Uint8Array, from: number, to: number) => {
     for (const r of slow.line(latin1(bytes, from, to))) {
-      const text = utf8(tsvOf(r));
+      const text = utf8(logLine(r));
       room(text.length);
       out.set(text, filled);
       filled += text.length;
@@ -113,8 +113,8 @@ export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
     }
     let lines = known.get(raw);
     if (!lines) {
-      const rows = rowsOf('', idText(id), decodeResponse(data.subarray(1, 1 + length)));
-      lines = rows.map((r) => utf8(tsvOf(r)));
+      const at = { timeText: '', timeS: 0, ecu: idText(id) };
+      lines = decodeResponse(data.subarray(1, 1 + length)).map((d) => utf8(logLine({ ...d, ...at })));
       if (known.size < KEPT_TEXTS) known.set(raw, lines);
     }
     slow.skip();
@@ -176,9 +176,4 @@ function utf8(text: string): Uint8Array {
     else out.push(0xe0 | (c >> 12), 0x80 | ((c >> 6) & 0x3f), 0x80 | (c & 0x3f));
   }
   return Uint8Array.from(out);
-}
-
-/** One decoded value as a line of `jb decode`. */
-function tsvOf(r: LogRow): string {
-  return `${r.time}\t${r.ecu}\t${r.service}\t${r.pid}\t${r.name}\t${r.value}\t${r.unit}\n`;
 }

@@ -1,0 +1,10 @@
+const { TestEnvironment } = require('jest-environment-jsdom');
+
+/** jsdom with what every browser has and it lacks. */
+module.exports = class extends TestEnvironment {
+  constructor(...given) {
+    super(...given);
+    for (const name of ['TextEncoder', 'TextDecoder', 'structuredClone', 'Response', 'Headers', 'Request'])
+      this.global[name] ??= globalThis[name];
+  }
+};

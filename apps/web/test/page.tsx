@@ -1,0 +1,86 @@
+import { expect } from '@jest/globals';
+import type { AccountView, ApiError } from '@just-balance/contract';
+import { type RenderResult, render } from '@testing-library/react';
+import { type UserEvent, userEvent } from '@testing-library/user-event';
+import type { ReactNode } from 'react';
+import { MemoryRouter } from 'react-router';
+import { mutate, SWRConfig } from 'swr';
+import { read } from '../src/data/reads.ts';
+import { PreferencesProvider } from '../src/ui/preferences.tsx';
+
+/** What the page asked its server. */
+interface Asked {
+  method: string;
+  path: string;
+  // biome-ignore lint/suspicious/noExplicitAny: bodies of many shapes
+  body: any;
+}
+
+/** One answer: a body, a refusal, or nobody there. */
+export type Answer = { status?: number; body?: unknown } | 'away';
+type Route = Answer | ((asked: Asked) => Answer);
+
+/** A server of these routes, `METHOD /path`; what it has none for fails the test. Returns what was asked, in order. */
+export function server(routes: Readonly<Record<string, Route>>): Asked[] {
+  const asked: Asked[] = [];
+  globalThis.fetch = (async (url: string, init: { method?: string; body?: string } = {}) => {
+    const path = url.replace('/api', '');
+    const a: Asked = { method: init.method ?? 'GET', path, body: init.body ? JSON.parse(init.body) : undefined };
+    asked.push(a);
+    const route = routes[`${a.method} ${path}`];
+    if (route === undefined) throw new Error(`no route: ${a.method} ${path}`);
+    const answer = typeof route === 'function' ? route(a) : route;
+    if (answer === 'away') throw new TypeError('Failed to fetch');
+    const { status = 200, body = null } = answer;
+    // As JSON is: nothing undefined, nothing shared.
+    const json = JSON.stringify(body);
+    return { ok: status < 300, status, headers: new Map(), json: async () => JSON.parse(json) };
+  }) as never;
+  return asked;
+}
+
+export const refused = (status: number, message: string, more: Partial<ApiError> = {}): Answer => ({
+  status,
+  body: { statusCode: status, message, ...more },
+});
+
+export const LEAD: AccountView = {
+  id: 'a1',
+  name: 'R. Okafor',
+  email: 'okafor@linden.example',
+  role: 'lead',
+  rights: ['look', 'work', 'judge', 'drive', 'lead'],
+  shop: { id: 's1', name: 'Linden Yard', rev: 1, settings: {} },
+};
+
+/** What every page asks for. */
+export const SIGNED_IN = {
+  'GET /session': { body: { account: LEAD, setupNeeded: false, demo: null } },
+} as const;
+
+/** Something of the page, with what stands around it, and the person in front of it. */
+export function open(what: ReactNode, path = '/'): RenderResult & { person: UserEvent } {
+  window.matchMedia ??= (() => ({ matches: false })) as never;
+  Element.prototype.scrollIntoView ??= () => {};
+  HTMLDialogElement.prototype.showModal ??= function (this: HTMLDialogElement) {
+    this.open = true;
+  };
+  // A page just opened knows nothing yet.
+  void mutate(() => true, undefined, { revalidate: false });
+  const person = userEvent.setup();
+  const result = render(
+    <PreferencesProvider>
+      <SWRConfig value={{ fetcher: read, dedupingInterval: 0, errorRetryCount: 0 }}>
+        <MemoryRouter initialEntries={[path]}>{what}</MemoryRouter>
+      </SWRConfig>
+    </PreferencesProvider>,
+  );
+  return { ...result, person };
+}
+
+/** The words tied to a control as its description: where a fault of it must stand. */
+export function said(control: HTMLElement): string {
+  const id = control.getAttribute('aria-describedby');
+  expect(control.getAttribute('aria-invalid')).toBe(id ? 'true' : 'false');
+  return id ? (document.getElementById(id)?.textContent ?? '') : '';
+}

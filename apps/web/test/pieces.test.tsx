@@ -1,0 +1,308 @@
+/** @jest-environment ./apps/web/test/domEnvironment.cjs */
+import { afterEach, describe, expect, jest, test } from '@jest/globals';
+import { cleanup, screen } from '@testing-library/react';
+import { useMemo, useState } from 'react';
+import { Boundary } from '../src/ui/Boundary.tsx';
+import { Combobox, finds } from '../src/ui/Combobox.tsx';
+import { Dropdown } from '../src/ui/Dropdown.tsx';
+import { IconButton } from '../src/ui/IconButton.tsx';
+import { NextStep } from '../src/ui/NextStep.tsx';
+import { Problem } from '../src/ui/Problem.tsx';
+import { Quantity, usePreferences } from '../src/ui/preferences.tsx';
+import { SignedField } from '../src/ui/SignedField.tsx';
+import { Tabs } from '../src/ui/Tabs.tsx';
+import { useAction } from '../src/ui/useAction.ts';
+import { useSingleKeys } from '../src/ui/useSingleKeys.ts';
+import { open } from './page.tsx';
+
+afterEach(() => {
+  cleanup();
+  localStorage.clear();
+});
+
+describe('a figure with a sign', () => {
+  function Trim({ start = '' }) {
+    const [v, set] = useState(start);
+    return <SignedField label="Long-term trim, %" value={v} set={set} error={v === '-9' ? 'too much' : undefined} />;
+  }
+  const field = () => screen.getByLabelText('Long-term trim, %') as HTMLInputElement;
+  const key = () => screen.getByRole('button', { name: 'Long-term trim, %: change the sign' });
+
+  test.each([
+    ['', '-'],
+    ['4.5', '-4.5'],
+    ['+4.5', '-4.5'],
+    ['-4.5', '4.5'],
+    ['−4.5', '4.5'],
+    ['–4.5', '4.5'],
+  ])('%j, the key pressed: %j', async (start, end) => {
+    const { person } = open(<Trim start={start} />);
+    await person.click(key());
+    expect(field().value).toBe(end);
+    expect(key().getAttribute('aria-pressed')).toBe(String(end.startsWith('-')));
+  });
+
+  test('what is wrong with it is tied to it', async () => {
+    const { person } = open(<Trim start="9" />);
+    await person.click(key());
+    expect(document.getElementById(field().getAttribute('aria-describedby')!)!.textContent).toBe('too much');
+  });
+});
+
+describe('tabs', () => {
+  const VIEWS = ['Traces', 'Map', 'Sensors'] as const;
+  function Views() {
+    const [view, choose] = useState<(typeof VIEWS)[number]>('Traces');
+    return (
+      <Tabs label="Views" views={VIEWS} view={view} choose={choose}>
+        of {view}
+      </Tabs>
+    );
+  }
+
+  test('one stop of the tab key; arrows, Home and End choose and show, round the ends', async () => {
+    const { person } = open(<Views />);
+    await person.tab();
+    const at = () => document.activeElement!.textContent;
+    expect(at()).toBe('Traces');
+    for (const [key, name] of [
+      ['{ArrowRight}', 'Map'],
+      ['{End}', 'Sensors'],
+      ['{ArrowRight}', 'Traces'],
+      ['{ArrowLeft}', 'Sensors'],
+      ['{Home}', 'Traces'],
+    ]) {
+      await person.keyboard(key!);
+      expect(at()).toBe(name);
+      const panel = screen.getByRole('tabpanel', { name });
+      expect(panel.textContent).toBe(`of ${name}`);
+      expect(screen.getByRole('tab', { selected: true }).getAttribute('aria-controls')).toBe(panel.id);
+    }
+    await person.tab();
+    expect(document.activeElement!.getAttribute('role')).not.toBe('tab');
+  });
+});
+
+describe('a menu', () => {
+  test('closes on Escape with the focus back on its button, and on a press outside', async () => {
+    const { person } = open(
+      <>
+        <Dropdown label="Take away" button="btn">
+          <button type="button">As CSV</button>
+        </Dropdown>
+        <p>elsewhere</p>
+      </>,
+    );
+    const menu = () => document.querySelector('details')!;
+    await person.click(screen.getByText('Take away'));
+    menu().open = true;
+    screen.getByText('As CSV').focus();
+    await person.keyboard('{Escape}');
+    expect(menu().open).toBe(false);
+    expect(document.activeElement!.textContent).toBe('Take away');
+    menu().open = true;
+    await person.pointer({ keys: '[MouseLeft]', target: screen.getByText('elsewhere') });
+    expect(menu().open).toBe(false);
+  });
+});
+
+describe('one of a long list', () => {
+  const CARS = ['Quillon 1.8, green hatch', 'Pelora 2.4, blue saloon', 'Pelora 1.6, red hatch'];
+  const chosen: (string | null)[] = [];
+  function Cars() {
+    const [car, setCar] = useState<string | null>(null);
+    return (
+      <Combobox
+        label="Car"
+        all={CARS}
+        textOf={(c) => c}
+        keyOf={(c) => c}
+        chosen={car}
+        choose={(c) => {
+          chosen.push(c);
+          setCar(c);
+        }}
+      />
+    );
+  }
+  const listed = () => screen.queryAllByRole('option').map((o) => o.textContent);
+
+  test('every word typed must stand somewhere in the name', () => {
+    expect(finds('Pelora 1.6, red hatch', 'hatch pel')).toBe(true);
+    expect(finds('Pelora 1.6, red hatch', 'blue pel')).toBe(false);
+    expect(finds('Pelora 1.6, red hatch', '  ')).toBe(true);
+  });
+
+  test('by keyboard: typed, narrowed, moved in, chosen; what was chosen stands in the field', async () => {
+    const { person } = open(<Cars />);
+    const box = screen.getByRole('combobox', { name: 'Car' }) as HTMLInputElement;
+    await person.click(box);
+    expect(listed()).toEqual(CARS);
+    await person.type(box, 'hatch');
+    expect(listed()).toEqual([CARS[0], CARS[2]]);
+    await person.keyboard('{ArrowDown}{Enter}');
+    expect([box.value, chosen.at(-1)]).toEqual([CARS[2], CARS[2]]);
+    expect(listed()).toEqual([]);
+    // Opened again the whole list is there, not what the name of the chosen one would find.
+    await person.click(screen.getByRole('button', { name: 'Car: the whole list' }));
+    expect(listed()).toEqual(CARS);
+    await person.keyboard('{Escape}');
+    expect(listed()).toEqual([]);
+  });
+
+  test('nothing found is said; left alone, nothing is chosen', async () => {
+    const before = chosen.length;
+    const { person } = open(<Cars />);
+    await person.type(screen.getByRole('combobox', { name: 'Car' }), 'lorry');
+    screen.getByText('None is called so.');
+    await person.keyboard('{Enter}');
+    expect(chosen).toHaveLength(before);
+  });
+});
+
+describe('the next step', () => {
+  const live = () => [...document.querySelectorAll('[aria-live]')].map((e) => e.textContent);
+  test('is announced; running figures are not, what they are about is', () => {
+    const { rerender } = open(<NextStep title="Take idle" why="" />);
+    expect(live()).toEqual(['Take idle']);
+    rerender(<NextStep title="Idle: capturing, 4 s to go" spoken="Idle: capturing" why="" />);
+    expect(live()).toEqual(['Idle: capturing']);
+  });
+});
+
+describe('what went wrong', () => {
+  test('nothing is shown of nothing; several fields are a list; one is its sentence', () => {
+    open(<Problem trouble={null} />);
+    expect(screen.queryByRole('alert')).toBeNull();
+    const trouble = (n: number) => ({
+      message: 'low: must be at least 0',
+      errors: [
+        { field: 'low', message: 'must be at least 0' },
+        { field: 'high', message: 'must be above the lower end' },
+      ].slice(0, n),
+      conflict: null,
+    });
+    const { rerender } = open(<Problem trouble={trouble(1)} />);
+    expect(screen.getByRole('alert').textContent).toBe('low: must be at least 0');
+    rerender(<Problem trouble={trouble(2)} />);
+    expect(screen.getAllByRole('listitem').map((l) => l.textContent)).toEqual([
+      'low: must be at least 0',
+      'high: must be above the lower end',
+    ]);
+  });
+
+  test('a conflict: lists and empty values in words, the revision left out', () => {
+    const conflict = {
+      mine: { rev: 1, symptoms: ['stall', 'surge'], story: '', ambient: { airC: 4 } },
+      theirs: { rev: 2, symptoms: [], story: 'shakes', ambient: { airC: 4 } },
+    };
+    open(<Problem trouble={{ message: 'somebody was quicker', errors: [], conflict }} />);
+    const rows = screen.getAllByRole('row').slice(1);
+    expect(rows.map((r) => [...(r as HTMLTableRowElement).cells].map((c) => c.textContent))).toEqual([
+      ['symptoms', 'stall, surge', '—'],
+      ['story', '—', 'shakes'],
+    ]);
+  });
+
+  test('an action: busy while it runs, its error kept, gone when tried again', async () => {
+    let end: (e?: Error) => void = () => {};
+    function Act() {
+      const { busy, problem, run } = useAction();
+      const act = () => run(() => new Promise<void>((ok, no) => (end = (e) => (e ? no(e) : ok()))));
+      return (
+        <button type="button" disabled={busy} onClick={act}>
+          {problem ?? 'go'}
+        </button>
+      );
+    }
+    const { person } = open(<Act />);
+    const button = screen.getByRole('button') as HTMLButtonElement;
+    await person.click(button);
+    expect(button.disabled).toBe(true);
+    end(new Error('no adapter there'));
+    await screen.findByText('no adapter there');
+    await person.click(button);
+    expect(button.textContent).toBe('go');
+    end();
+    await screen.findByText('go');
+  });
+
+  test('what breaks while it is drawn leaves the rest standing', async () => {
+    const quiet = jest.spyOn(console, 'error').mockImplementation(() => {});
+    let broken = true;
+    function Part() {
+      if (broken) throw new Error('a row that cannot be drawn');
+      return <p>drawn</p>;
+    }
+    const { person } = open(
+      <>
+        <p>the rest</p>
+        <Boundary
+          fallback={(e, again) => (
+            <button type="button" onClick={again}>
+              {e.message}
+            </button>
+          )}
+        >
+          <Part />
+        </Boundary>
+      </>,
+    );
+    screen.getByText('the rest');
+    broken = false;
+    await person.click(screen.getByText('a row that cannot be drawn'));
+    screen.getByText('drawn');
+    quiet.mockRestore();
+  });
+});
+
+describe('preferences', () => {
+  function Some() {
+    const { units, setUnits } = usePreferences();
+    return (
+      <>
+        <output>
+          <Quantity value={100} unit="kPa" digits={0} />; <Quantity value={90} unit="°C" digits={0} />
+        </output>
+        <IconButton name="Other units" press={() => setUnits(units === 'metric' ? 'us' : 'metric')}>
+          u
+        </IconButton>
+      </>
+    );
+  }
+  test('a figure changes its unit with its number, and the choice stays on this device', async () => {
+    const { person, unmount } = open(<Some />);
+    const text = () => screen.getByRole('status').textContent;
+    expect(text()).toBe('100 kPa; 90 °C');
+    await person.click(screen.getByRole('button', { name: 'Other units' }));
+    // NIST SP 811: 1 inHg is 3.386389 kPa.
+    expect(text()).toMatch(/^29\.5 inHg; 194 °F$/);
+    unmount();
+    open(<Some />);
+    expect(text()).toMatch(/inHg/);
+  });
+
+  test('single keys: not while typing, not with Control, not when switched off', async () => {
+    const pressed: string[] = [];
+    function Page() {
+      const { keys, setKeys } = usePreferences();
+      useSingleKeys(useMemo(() => ({ h: () => pressed.push('h') }), []));
+      return (
+        <>
+          <input aria-label="field" />
+          <button type="button" onClick={() => setKeys(!keys)}>
+            keys
+          </button>
+        </>
+      );
+    }
+    const { person } = open(<Page />);
+    await person.keyboard('h');
+    await person.keyboard('{Control>}h{/Control}');
+    await person.type(screen.getByLabelText('field'), 'h');
+    expect(pressed).toEqual(['h']);
+    await person.click(screen.getByText('keys'));
+    await person.keyboard('h');
+    expect(pressed).toEqual(['h']);
+  });
+});
