@@ -17,8 +17,7 @@ export interface Browser {
   go(path: string): Promise<void>;
   // biome-ignore lint/suspicious/noExplicitAny: selenium's own element type
   find(by: unknown, ms?: number): Promise<any>;
-  // biome-ignore lint/suspicious/noExplicitAny: selenium's own element type
-  text(s: string, ms?: number): Promise<any>;
+  text(s: string, ms?: number): Promise<void>;
   /** Of several names: whichever is there. */
   press(name: string | readonly string[], css?: string): Promise<void>;
   fill(label: string, value: string): Promise<void>;

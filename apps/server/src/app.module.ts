@@ -6,6 +6,7 @@ import type { Sequelize } from 'sequelize';
 import { AccountsModule } from './accounts/accounts.module.ts';
 import { AuthGuard } from './accounts/guard.ts';
 import { CapturesModule } from './captures/captures.module.ts';
+import { ChangesInterceptor } from './common/changes.ts';
 import { CostGuard } from './common/cost.ts';
 import { IdempotencyInterceptor } from './common/idempotency.ts';
 import { InfrastructureModule } from './common/infrastructure.module.ts';
@@ -47,6 +48,7 @@ export class AppModule {
         { provide: APP_GUARD, useClass: AuthGuard },
         { provide: APP_GUARD, useClass: CostGuard },
         { provide: APP_INTERCEPTOR, useClass: IdempotencyInterceptor },
+        { provide: APP_INTERCEPTOR, useClass: ChangesInterceptor },
       ],
     };
   }

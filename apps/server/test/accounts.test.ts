@@ -186,6 +186,10 @@ describe('the live socket', () => {
         ['subscribed', job.id],
       ].sort(),
     );
+    // As new as the subscription: what was read before it and is as new need not be read again.
+    const { changes } = s.messages.find((m) => (m as { type: string }).type === 'subscribed') as { changes: number };
+    const reads = await Promise.all(['', '/tests', '/captures', '/diagnosis'].map((n) => c.get(`/jobs/${job.id}${n}`)));
+    expect(reads.map((r) => r.headers.get('x-changes'))).toEqual(reads.map(() => String(changes)));
     const test = () => ({ id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } });
     await c.post(`/jobs/${job.id}/tests`, test());
     await c.post(`/jobs/${job.id}/tests`, test(), { 'x-screen': 'a page' });
@@ -197,6 +201,7 @@ describe('the live socket', () => {
     // Seen in the database as well, and not told twice.
     await new Promise((r) => setTimeout(r, 2200));
     expect(s.messages.filter((m) => (m as { type: string }).type === 'changed')).toHaveLength(2);
+    expect((await c.get(`/jobs/${job.id}/tests`)).headers.get('x-changes')).toBe(String(changes + 2));
     await c.remove('/session');
     expect(await s.closed).toBe(4401);
   });

@@ -16,13 +16,18 @@ const KEPT = [
 ];
 /** Answers kept: ten make a job. */
 const KEPT_ANSWERS = 600;
+/** Looked after at most this often. */
+const THIN_MS = 60_000;
 
 async function fill() {
   const cache = await caches.open(PAGE);
   const response = await fetch('/manifest.json', { cache: 'no-cache' });
   if (!response.ok) return;
+  const manifest = await response.text();
+  // Nearly always the same build as last time: everything is here.
+  if ((await (await cache.match('/manifest.json'))?.text()) === manifest) return;
   const files = new Set();
-  for (const entry of Object.values(await response.json())) {
+  for (const entry of Object.values(JSON.parse(manifest))) {
     for (const f of [entry.file, ...(entry.css ?? []), ...(entry.assets ?? [])]) files.add(`/${f}`);
   }
   await cache.add('/');
@@ -31,6 +36,8 @@ async function fill() {
     const { pathname } = new URL(r.url);
     if (pathname.startsWith('/assets/') && !files.has(pathname)) await cache.delete(r);
   }
+  const missing = (await Promise.all([...files].map((f) => cache.match(f)))).some((hit) => !hit);
+  if (!missing) await cache.put('/manifest.json', new Response(manifest));
 }
 
 self.addEventListener('install', (e) => {
@@ -74,7 +81,11 @@ async function kept(cache, key) {
   return new Response(hit.body, { status: hit.status, headers });
 }
 
+let thinnedAt = 0;
+
 async function thin(cache) {
+  if (Date.now() - thinnedAt < THIN_MS) return;
+  thinnedAt = Date.now();
   const keys = await cache.keys();
   for (const k of keys.slice(0, Math.max(0, keys.length - KEPT_ANSWERS))) await cache.delete(k);
 }

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { JOB_NOUNS } from '@just-balance/contract';
 import { mutate } from 'swr';
 import { jobKey, jobKeys, showAnswer, withRow } from '../src/data/job.ts';
-import { mustFetch, read } from '../src/data/reads.ts';
+import { mustFetch, olderThan, read } from '../src/data/reads.ts';
 
 /** What stands in the cache under a key. */
 async function kept(key: string): Promise<unknown> {
@@ -89,6 +89,21 @@ describe('a job in the cache', () => {
     await expect(under[1]).resolves.toEqual([]);
     // The first of the two is still on its way.
     expect(mustFetch([], '/jobs/j/tests')).toBe(true);
+    asked.mockRestore();
+  });
+
+  test('what was read before the job had seen so many writes is older than a subscription that has', async () => {
+    const changes = (n: string) => new Response('[]', { headers: n ? { 'x-changes': n } : {} });
+    const asked = jest.spyOn(globalThis, 'fetch').mockImplementation(async () => changes('7'));
+    expect(olderThan('/jobs/k/tests', 0)).toBe(true);
+    await read('/jobs/k/tests');
+    expect([6, 7, 8].map((n) => olderThan('/jobs/k/tests', n))).toEqual([false, false, true]);
+    // An answer that does not say how new it is changes nothing; one that fails neither.
+    asked.mockImplementation(async () => changes(''));
+    await read('/jobs/k/tests');
+    asked.mockImplementation(() => Promise.reject(new Error('down')));
+    await read('/jobs/k/tests').catch(() => {});
+    expect(olderThan('/jobs/k/tests', 7)).toBe(false);
     asked.mockRestore();
   });
 

@@ -23,7 +23,7 @@ import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { type Actor, type AuthedRequest, Who } from '../common/request.ts';
 import { CONFIG, type ServerConfig } from '../config.ts';
-import { Account, Shop } from '../database/models.ts';
+import { Account } from '../database/models.ts';
 import { Live } from '../live/live.service.ts';
 import { Attempts } from './attempts.ts';
 import { DEMO_ACCOUNTS } from './demoAccounts.ts';
@@ -167,8 +167,8 @@ export class SessionController {
 }
 
 async function accountView(accountId: string): Promise<AccountView> {
-  const a = (await Account.findByPk(accountId))!;
-  const s = (await Shop.findByPk(a.shopId))!;
+  const a = (await Account.findByPk(accountId, { include: 'shop' }))!;
+  const s = a.shop!;
   return {
     id: a.id,
     name: a.name,

@@ -93,6 +93,7 @@ export class Sessions {
       role: account.role,
       sessionId: id,
       screen: typeof screen === 'string' ? screen.slice(0, 36) : null,
+      lookedAt: null,
     };
   }
 

@@ -10,6 +10,8 @@ export interface Actor {
   sessionId: string;
   /** The page that asks, by the id it gave itself. */
   screen: string | null;
+  /** How many writes the job had seen that this request looked at; null before it has looked at one. */
+  lookedAt: number | null;
 }
 
 export type AuthedRequest = Request & { actor?: Actor };

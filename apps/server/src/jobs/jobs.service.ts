@@ -152,9 +152,10 @@ export class JobsService {
   }
 
   /** A job of the asker's shop. Throws 404 otherwise. */
-  async find(who: Pick<Actor, 'shopId'>, id: string): Promise<Job> {
+  async find(who: Pick<Actor, 'shopId' | 'lookedAt'>, id: string): Promise<Job> {
     const job = await Job.findOne({ where: { id, shopId: who.shopId } });
     if (!job) throw notHere('job');
+    who.lookedAt = job.changes;
     return job;
   }
 
@@ -163,6 +164,7 @@ export class JobsService {
     const { shopId } = who;
     const job = await Job.findOne({ where: { id, shopId }, include: { association: 'vehicle', where: { shopId } } });
     if (!job) throw notHere('job');
+    who.lookedAt = job.changes;
     return summaryView(job, job.vehicle!, job.summary ?? (await this.sumUp(job)));
   }
 

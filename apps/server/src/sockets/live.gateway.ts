@@ -85,9 +85,12 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
       return;
     }
     if (client.jobs.size >= MAX_JOBS) return reply({ type: 'error', message: `at most ${MAX_JOBS} jobs a screen` });
-    const mine = await Job.count({ where: { id: message.jobId, shopId: client.shopId } });
-    if (!mine) return reply({ type: 'error', message: 'no such job in this shop' });
-    client.jobs.add(message.jobId);
-    reply({ type: 'subscribed', jobId: message.jobId });
+    const { jobId } = message;
+    const job = await Job.findOne({ where: { id: jobId, shopId: client.shopId }, attributes: ['id', 'changes'] });
+    if (!job) return reply({ type: 'error', message: 'no such job in this shop' });
+    client.jobs.add(jobId);
+    // Looked at once more: what was written before the line above was told to nobody here.
+    await job.reload({ attributes: ['changes'] });
+    reply({ type: 'subscribed', jobId, changes: job.changes });
   }
 }

@@ -15,7 +15,7 @@ import {
 } from '@just-balance/contract';
 import { useMemo } from 'react';
 import useSWR, { mutate } from 'swr';
-import { mustFetch } from './reads.ts';
+import { mustFetch, olderThan } from './reads.ts';
 
 /** The server's address of a job's head or of one of its nouns, and its place in SWR's cache. */
 export function jobKey(jobId: string, noun?: JobNoun): string {
@@ -87,6 +87,15 @@ function whole({
 export async function lookAgain(jobId: string, nouns: readonly JobNoun[] | null): Promise<void> {
   const what = new Set<JobNoun | undefined>([undefined, 'diagnosis', ...(nouns ?? JOB_NOUNS)]);
   await Promise.all([...what].map((n) => mutate(jobKey(jobId, n))));
+}
+
+/** From a subscription on every change is told: look again at what was read before the job had seen so many. */
+export async function catchUp(jobId: string, changes: number): Promise<void> {
+  await Promise.all(
+    jobKeys(jobId)
+      .filter((key) => olderThan(key, changes))
+      .map((key) => mutate(key)),
+  );
 }
 
 /** Nouns whose writes are answered with the row as it then stands. */

@@ -1,7 +1,7 @@
 import type { CaptureStatus, LinkStatus, ServerMessage } from '@just-balance/contract';
 import { useEffect, useRef, useState } from 'react';
 import { api, SCREEN } from './api.ts';
-import { lookAgain } from './job.ts';
+import { catchUp, lookAgain } from './job.ts';
 
 export interface TracePoint {
   t: number;
@@ -48,7 +48,6 @@ export function useJobLive(jobId: string): JobLive {
         (s) => !over && setCapture(s.status),
         () => {},
       );
-      void lookAgain(jobId, null);
     };
     const open = () => {
       socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/ws`);
@@ -60,6 +59,7 @@ export function useJobLive(jobId: string): JobLive {
           setConnected(true);
           setLost(false);
           refresh();
+          void catchUp(jobId, m.changes);
         } else if (m.type === 'live' && m.jobId === jobId) {
           const t = m.t / 1000;
           for (const [k, v] of Object.entries(m.values)) {

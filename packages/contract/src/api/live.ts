@@ -2,6 +2,9 @@ import type { CaptureStatus } from './captures.ts';
 import type { LinkStatus } from './links.ts';
 import type { JobNoun } from './wholeJob.ts';
 
+/** On every read of a job: how many writes it had seen when it was read. */
+export const CHANGES_HEADER = 'x-changes';
+
 /** Socket messages, server to screen. */
 export type ServerMessage =
   | { type: 'live'; jobId: string; t: number; values: Record<string, number | string>; committed: boolean }
@@ -10,7 +13,8 @@ export type ServerMessage =
   /** `nouns`: what to look at again, all where it is null; `screen`: whose own write it was, it knows already. */
   | { type: 'changed'; jobId: string; nouns: JobNoun[] | null; screen: string | null }
   | { type: 'error'; message: string }
-  | { type: 'subscribed'; jobId: string };
+  /** From here on every change is told; `changes`: how many writes the job had seen by then. */
+  | { type: 'subscribed'; jobId: string; changes: number };
 
 /** Socket messages, screen to server. */
 export type ClientMessage = { type: 'subscribe'; jobId: string } | { type: 'unsubscribe'; jobId: string };
