@@ -1,4 +1,4 @@
-/** One config, three projects: unit (no outside processes), api (a real MariaDB), e2e (the real interface). */
+/** One config: unit (no outside processes), web (components in a document), api (a real MariaDB), e2e (the real interface). */
 const common = {
   transform: {
     '^.+\\.tsx$': [
@@ -50,9 +50,14 @@ module.exports = {
         '<rootDir>/packages/*/test/**/*.test.ts',
         '<rootDir>/apps/cli/test/**/*.test.ts',
         '<rootDir>/apps/web/test/**/*.test.ts',
-        '<rootDir>/apps/web/test/**/*.test.tsx',
         '<rootDir>/scripts/test/**/*.test.ts',
       ],
+    },
+    {
+      ...common,
+      displayName: 'web',
+      testEnvironment: '<rootDir>/apps/web/test/domEnvironment.cjs',
+      testMatch: ['<rootDir>/apps/web/test/**/*.test.tsx'],
     },
     { ...common, displayName: 'api', testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'] },
     { ...common, displayName: 'e2e', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },

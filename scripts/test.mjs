@@ -74,7 +74,7 @@ async function jest(projects, workers) {
 }
 
 /** Where each project's tests lie; one of them must have run. */
-const FOLDERS = { unit: 'packages', api: 'apps/server', e2e: 'e2e' };
+const FOLDERS = { unit: 'packages', web: 'apps/web', api: 'apps/server', e2e: 'e2e' };
 
 try {
   mkdirSync(work, { recursive: true });
@@ -88,7 +88,7 @@ try {
   await check('unused code', bin('knip'), []);
   // Tests of the API wait for real time more than they work: a third worker on two cores, and the kills beside them.
   await Promise.all([
-    jest(['unit', 'api'], 3),
+    jest(['unit', 'web', 'api'], 3),
     check('faults, short', process.execPath, ['scripts/faults.mjs', '--short', '--seed', '1']),
   ]);
   // The browser's tests wait for captures of ten seconds and longer: a third fills the waiting.

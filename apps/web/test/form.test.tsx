@@ -1,4 +1,3 @@
-/** @jest-environment ./apps/web/test/domEnvironment.cjs */
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { KnownFigureRequest } from '@just-balance/contract';
 import { cleanup, screen, waitFor } from '@testing-library/react';

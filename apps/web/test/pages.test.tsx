@@ -1,4 +1,3 @@
-/** @jest-environment ./apps/web/test/domEnvironment.cjs */
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { BayView, JobView, SettingsView, VehicleView } from '@just-balance/contract';
 import { TESTS } from '@just-balance/core/catalogue';

@@ -1,4 +1,3 @@
-/** @jest-environment ./apps/web/test/domEnvironment.cjs */
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { cleanup, screen } from '@testing-library/react';
 import { useMemo, useState } from 'react';
