@@ -1,7 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
+import { connect, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, jest } from '@jest/globals';
@@ -50,6 +50,18 @@ export function freePort(): Promise<number> {
       const { port } = s.address() as { port: number };
       s.close(() => resolve(port));
     });
+  });
+}
+
+/** Whether anybody listens there. */
+function answers(port: number): Promise<boolean> {
+  return new Promise((resolve) => {
+    const s = connect(port, '127.0.0.1');
+    s.once('connect', () => {
+      s.destroy();
+      resolve(true);
+    });
+    s.once('error', () => resolve(false));
   });
 }
 
@@ -109,7 +121,10 @@ export async function startApp(env: Record<string, string> = {}): Promise<App> {
       if (!running || running.exitCode !== null) return running?.exitCode ?? null;
       const exited = new Promise<number | null>((r) => running.once('exit', (code) => r(code)));
       running.kill(signal);
-      return exited;
+      const code = await exited;
+      // Killed without a word, npm start cannot end the rest itself: it ends on its own, and then a start is possible.
+      for (const port of [web, sim, db]) while (await answers(port)) await new Promise((r) => setTimeout(r, 50));
+      return code;
     },
     async remove() {
       await app.stop();

@@ -22,6 +22,11 @@ export function bays(browser: () => Browser) {
       await browser().press('Understood');
       return open;
     },
+    /** Until a bay's engine runs this fast. */
+    async reaches(n: number, rpm: number): Promise<void> {
+      const now = async () => (await browser().json('/api/bays')).find((b: { bay: number }) => b.bay === n).rpm;
+      await browser().driver.wait(async () => Math.abs((await now()) - rpm) < 60, 15_000, `bay ${n} at ${rpm} rpm`);
+    },
     /** After each test: one that failed leaves its bay to the next. */
     async release(): Promise<void> {
       if (!open) return;

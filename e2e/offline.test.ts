@@ -34,7 +34,6 @@ describe('the server killed in the middle of a capture', () => {
     expect(before.length).toBeGreaterThanOrEqual(acknowledged.keptSeconds);
     await app.stop('SIGKILL');
     await browser.text('The server does not answer', 20_000);
-    await new Promise((r) => setTimeout(r, 1500));
     await app.start();
     await browser.driver.navigate().refresh();
     await browser.text('Waiting', 60_000);

@@ -118,7 +118,6 @@ describe('starting and stopping', () => {
     expect((await browser.json('/api/jobs')).length).toBe(before);
     expect(app.output()).not.toMatch(/installing|creating the database/);
     await app.stop('SIGKILL');
-    await new Promise((r) => setTimeout(r, 1500));
     await app.start();
     expect((await browser.json('/api/jobs')).length).toBe(before);
   }, 60_000);

@@ -13,7 +13,18 @@ import {
   TableReader,
   writeCapture,
 } from '../src/recordingFiles/index.ts';
-import { between, ChannelBuilder, indexAt, minMax, type Series, statistics } from '../src/series/index.ts';
+import {
+  between,
+  ChannelBuilder,
+  heldAt,
+  heldIndex,
+  holdOnto,
+  indexAt,
+  median,
+  minMax,
+  type Series,
+  statistics,
+} from '../src/series/index.ts';
 import { isoOf, unixOf } from '../src/time/index.ts';
 
 const channel = (id: string, unit: string, pairs: [number, number][]) => {
@@ -239,6 +250,53 @@ describe('headers and cells of logs', () => {
         for (const c of reader.finish().channels) for (const v of c.value) expect(Number.isFinite(v)).toBe(true);
       }),
       { numRuns: 300 },
+    );
+  });
+});
+
+describe('a value held', () => {
+  const rising = fc
+    .array(fc.double({ min: 0, max: 60, noNaN: true }), { maxLength: 40 })
+    .map((l) => l.sort((a, b) => a - b));
+
+  test('onto moments: the newest sample that is not after each, as looking through them all finds it', () => {
+    fc.assert(
+      fc.property(rising, rising, (moments, time) => {
+        const plain = moments.map((m) => time.filter((t) => t <= m).length - 1);
+        expect([...holdOnto(moments, time)]).toEqual(plain);
+      }),
+    );
+  });
+
+  test('at one moment: itself counts, before the first and after it is stale there is none', () => {
+    const c = { time: Float64Array.of(1, 2, 5), value: Float64Array.of(10, 20, 50) };
+    const at = (t: number) => heldAt(c, t, 2);
+    expect([0.9, 1, 1.9, 2, 4, 4.1, 5, 7, 7.1].map(at)).toEqual([
+      Number.NaN,
+      10,
+      10,
+      20,
+      20,
+      Number.NaN,
+      50,
+      50,
+      Number.NaN,
+    ]);
+    expect([heldIndex(c.time, 0), heldIndex(c.time, 5)]).toEqual([-1, 2]);
+  });
+
+  test('the median: the middle, the mean of the middle two, of nothing none; the order of what it was given stays', () => {
+    const given = [9, 1, 5, 3];
+    expect([median([7]), median(given), median([3, 1, 2]), median([])]).toEqual([7, 4, 2, Number.NaN]);
+    expect(given).toEqual([9, 1, 5, 3]);
+    fc.assert(
+      fc.property(fc.array(fc.double({ min: -1e6, max: 1e6, noNaN: true }), { minLength: 1 }), (list) => {
+        const m = median(list);
+        // As many on either side of it.
+        expect(Math.abs(list.filter((v) => v < m).length - list.filter((v) => v > m).length)).toBeLessThanOrEqual(
+          list.filter((v) => v === m).length,
+        );
+      }),
     );
   });
 });
