@@ -3,6 +3,7 @@ import { BadInput } from './badInput.ts';
 import { convertFile } from './commands/convert.ts';
 import { decode } from './commands/decode.ts';
 import { diagnoseFile } from './commands/diagnose.ts';
+import { pins } from './commands/pins.ts';
 import { simulate } from './commands/simulate.ts';
 
 const program = new Command('jb')
@@ -37,6 +38,12 @@ program
   .argument('<out>', 'the same, another form')
   .description("between candump, CSV of any layout and the capture format, by the files' endings")
   .action((input: string, output: string) => convertFile(input, output));
+
+program
+  .command('pins')
+  .argument('<readings>', 'pair readings JSON (docs/formats/pins.schema.json)')
+  .description("voltmeter readings between a connector's pins to their voltages and roles")
+  .action((readings: string) => pins(readings));
 
 process.stdout.on('error', (e: NodeJS.ErrnoException) => {
   if (e.code === 'EPIPE') process.exit(0);

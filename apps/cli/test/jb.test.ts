@@ -3,6 +3,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'no
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import { CASE_EXAMPLE } from '../../../packages/contract/test/contractExamples.ts';
 import { FAULTS } from '../../../packages/core/src/catalogue/index.ts';
 
@@ -292,4 +293,72 @@ test('an unknown command or a missing option is one line and exit 2', async () =
     expect(r.err.trim().split('\n').length).toBeGreaterThan(0);
     expect(r.err).not.toMatch(/ {4}at /);
   }
+});
+
+describe('jb pins', () => {
+  /** The contract's own two readings, and as many more of the same connector as settle it. */
+  const READINGS = {
+    format: 'just-balance/pins',
+    version: 1,
+    pins: ['1', '2', '3', '4', '5'],
+    batteryV: 12.6,
+    running: false,
+    readings: [
+      { red: '1', black: '2', volts: 4.6, signed: false },
+      { red: '3', black: 'battery-', volts: 0.02, signed: true },
+      { red: '1', black: 'battery-', volts: 12.5, signed: false },
+      { red: '1', black: '3', volts: 12.48, signed: false },
+      { red: '2', black: '3', volts: 0.03, signed: false },
+      { red: '2', black: 'battery-', volts: 0.05, signed: false },
+      { red: '4', black: '3', volts: 5.01, signed: false },
+      { red: '1', black: '4', volts: 7.47, signed: false },
+      { red: '5', black: '4', volts: 3.9, signed: false },
+      { red: '5', black: '2', volts: 1.07, signed: false },
+    ],
+  };
+  const schema = (name: string) =>
+    new Ajv2020({ strict: true, allowUnionTypes: true }).compile(
+      JSON.parse(readFileSync(join(ROOT, `docs/formats/${name}.schema.json`), 'utf8')),
+    );
+
+  test('readings to voltages and roles, as the schemas say', async () => {
+    expect(schema('pins')(READINGS)).toBe(true);
+    const r = await jb(['pins', file('pins.json', JSON.stringify(READINGS))]);
+    expect(r.code).toBe(0);
+    const result = JSON.parse(r.out);
+    expect(schema('pins-result')(result)).toBe(true);
+    expect(result).toMatchObject({ format: 'just-balance/pins-result', version: 1, outliers: [0], ambiguous: false });
+    expect(result.pins.map((p: { role: string }) => p.role)).toEqual([
+      'supply',
+      'ground',
+      'ground',
+      'reference',
+      'signal',
+    ]);
+  });
+
+  test.each<[string, object, RegExp]>([
+    ['another format', { format: 'just-balance/case' }, /format: must be "just-balance\/pins"/],
+    ['a newer version', { version: 2 }, /version: version 2 is newer/],
+    ['a pin twice', { pins: ['1', '1'] }, /pins: each pin once/],
+    [
+      'a lead on no pin',
+      { readings: [{ red: '9', black: '1', volts: 1, signed: true }] },
+      /readings\[0\]\.red: "9" is no pin/,
+    ],
+    [
+      'both leads on one',
+      { readings: [{ red: '1', black: '1', volts: 0, signed: true }] },
+      /readings\[0\]\.black: both leads/,
+    ],
+    [
+      'no voltage',
+      { readings: [{ red: '1', black: '2', volts: 'low', signed: true }] },
+      /readings\[0\]\.volts: must be a number/,
+    ],
+  ])('%s is said with its field, exit 2, nothing printed', async (_, change, words) => {
+    const r = await jb(['pins', file('bad-pins.json', JSON.stringify({ ...READINGS, ...change }))]);
+    expect([r.code, r.out]).toEqual([2, '']);
+    expect(r.err).toMatch(words);
+  });
 });

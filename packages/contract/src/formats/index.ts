@@ -7,5 +7,7 @@ export {
   TestResultDto,
   VehicleSpecDto,
 } from './case.ts';
-export { type ReadResult, readCase, readSettings, testProblems } from './read.ts';
+export type { ReadResult } from './head.ts';
+export { readPins } from './pins.ts';
+export { readCase, readSettings, testProblems } from './read.ts';
 export { SettingsDto } from './settings.ts';

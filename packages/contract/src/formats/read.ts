@@ -4,9 +4,8 @@ import { NO_EVIDENCE, outcomesOf, TEST_BY_ID } from '@just-balance/core/catalogu
 import { resolveBanks, type Settings } from '@just-balance/core/diagnosis';
 import { dtoProblems, type FieldError, SHAPE_BOUNDS, shapeProblem } from '../checks/index.ts';
 import { CaseDto } from './case.ts';
+import { headProblem, type ReadResult } from './head.ts';
 import { SettingsDto } from './settings.ts';
-
-export type ReadResult<T> = { ok: true; value: T } | { ok: false; errors: FieldError[] };
 
 /** No figure of a case is larger: pressures, counts, minutes and days included. [house] */
 const CASE_BOUNDS = { ...SHAPE_BOUNDS, number: 1e7 };
@@ -41,20 +40,11 @@ export function testProblems(t: TestResult, field: string): FieldError[] {
 
 /** A parsed JSON value as a case: valid, or every problem with its field. Unknown fields are ignored. */
 export function readCase(json: unknown): ReadResult<Case> {
-  if (json === null || typeof json !== 'object' || Array.isArray(json)) return fail('', 'a case is a JSON object');
+  const object = headProblem(json, 'just-balance/case');
+  if (object?.field === '') return { ok: false, errors: [object] };
   const shape = shapeProblem(json, CASE_BOUNDS);
   if (shape) return { ok: false, errors: [shape] };
-  const raw = json as Record<string, unknown>;
-  if (raw.format !== 'just-balance/case')
-    return fail('format', `must be "just-balance/case", got ${JSON.stringify(raw.format)}`);
-  if (raw.version !== 1) {
-    return fail(
-      'version',
-      typeof raw.version === 'number' && raw.version > 1
-        ? `version ${raw.version} is newer than this program reads (1): update it`
-        : 'must be 1',
-    );
-  }
+  if (object) return { ok: false, errors: [object] };
   const errors = dtoProblems(CaseDto, json);
   if (errors.length > 0) return { ok: false, errors };
   const c = json as Case;

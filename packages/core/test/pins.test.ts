@@ -1,0 +1,154 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { findPins, type PairReading, type PinReadings } from '../src/electrical/index.ts';
+import { leastSquares } from '../src/electrical/leastSquares.ts';
+
+const PINS = ['1', '2', '3', '4', '5'];
+/** Invented: supply, two grounds, reference, signal. */
+const TRUTH: Readonly<Record<string, number>> = { '1': 12.4, '2': 0.04, '3': 0, '4': 5.02, '5': 1.35, 'battery-': 0 };
+
+const read = (
+  red: string,
+  black: string,
+  o: { signed?: boolean; off?: number; truth?: typeof TRUTH } = {},
+): PairReading => {
+  const truth = o.truth ?? TRUTH;
+  const v = Math.round((truth[red]! - truth[black]! + (o.off ?? 0)) * 100) / 100;
+  return { red, black, volts: o.signed ? v : Math.abs(v), signed: o.signed ?? false };
+};
+const of = (readings: PairReading[], more: Partial<PinReadings> = {}) =>
+  findPins({ pins: PINS, running: false, readings, ...more });
+const rolesOf = (r: ReturnType<typeof of>) => r.pins.map((p) => p.role);
+const RING = [
+  ['1', '2'],
+  ['1', '3'],
+  ['4', '3'],
+  ['4', '5'],
+  ['5', '2'],
+  ['1', '5'],
+  ['1', '4'],
+] as const;
+const ring = RING.map(([a, b]) => read(a, b));
+
+describe('the pins of a connector', () => {
+  test('unsigned readings and one anchor: volts within their interval, two grounds, roles with reasons', () => {
+    const r = of([...ring, read('3', 'battery-')], { batteryV: 12.5 });
+    expect(rolesOf(r)).toEqual(['supply', 'ground', 'ground', 'reference', 'signal']);
+    for (const p of r.pins) {
+      expect(Math.abs(p.volts! - TRUTH[p.pin]!)).toBeLessThan(0.05);
+      expect(p.low! <= TRUTH[p.pin]! && TRUTH[p.pin]! <= p.high!).toBe(true);
+      expect(p.because).toMatch(/V/);
+    }
+    expect([r.outliers, r.ambiguous, r.warnings]).toEqual([[], false, []]);
+  });
+
+  test('without an anchor the lowest pin is ground, with a warning; the next pair is the anchor', () => {
+    const r = of(RING.map(([a, b]) => read(a, b, { signed: true })));
+    expect(rolesOf(r)).toEqual(['supply', 'ground', 'ground', 'reference', 'signal']);
+    expect(r.warnings.join(' ')).toMatch(/lowest pin is taken for ground/);
+    expect(r.nextPair).toMatchObject({ black: 'battery-' });
+    expect(r.ambiguous).toBe(false);
+  });
+
+  test('signs lost and no anchor: mirrored, it fits as well; said, and the pair named tells them apart', () => {
+    const r = of(ring);
+    expect(r.ambiguous).toBe(true);
+    // The likelier of the two: one whose levels a connector has.
+    expect(rolesOf(r)).toEqual(['supply', 'ground', 'ground', 'reference', 'signal']);
+    const { red, black } = r.nextPair!;
+    const after = of([...ring, read(red, black)]);
+    expect(after.ambiguous).toBe(false);
+    expect(rolesOf(after)).toEqual(rolesOf(r));
+  });
+
+  test('one gross misreading among enough others is found, and does not move the volts', () => {
+    for (const [i] of ring.entries()) {
+      const bad = ring.map((x, k) => (k === i ? { ...x, volts: x.volts + 2.7 } : x));
+      const r = of([...bad, ...['3', '2', '1', '4'].map((p) => read(p, 'battery-'))]);
+      expect([i, r.outliers, r.ambiguous]).toEqual([i, [i], false]);
+      expect(rolesOf(r)).toEqual(['supply', 'ground', 'ground', 'reference', 'signal']);
+      expect(r.nextPair).toMatchObject({ red: RING[i]![0], black: RING[i]![1] });
+    }
+  });
+
+  test('a pin whose readings agree with nothing floats', () => {
+    const mad = [
+      { red: '1', black: '5', volts: 3.3, signed: false },
+      { red: '4', black: '5', volts: 0.4, signed: false },
+      { red: '5', black: 'battery-', volts: 2.2, signed: false },
+    ];
+    const r = of([read('1', '2'), read('1', '3'), read('4', '3'), read('1', '4'), read('3', 'battery-'), ...mad]);
+    expect(rolesOf(r)).toEqual(['supply', 'ground', 'ground', 'reference', 'floating']);
+    expect(r.pins[4]).toMatchObject({ volts: null, low: null, high: null });
+    expect(r.outliers).toEqual([]);
+  });
+
+  test('what was not read, or hangs on nothing, is unknown and asked for', () => {
+    const r = of([read('1', '3'), read('3', 'battery-'), read('4', '5')]);
+    expect(rolesOf(r)).toEqual(['supply', 'unknown', 'ground', 'unknown', 'unknown']);
+    expect(r.pins.map((p) => p.because)[3]).toBe('nothing connects its readings to the others');
+    expect(r.nextPair!.black).toBe('battery-');
+    expect(of([])).toMatchObject({ outliers: [], ambiguous: false, warnings: ['No reading yet.'] });
+  });
+
+  test('a running engine charges: its supply is one; a ground with a drop says so', () => {
+    const truth = { ...TRUTH, '1': 14.2, '2': 0.22 };
+    const all = [...RING, ['2', 'battery-'], ['3', 'battery-']].map(([a, b]) => read(a!, b!, { truth }));
+    const r = of(all, { running: true });
+    expect(rolesOf(r)[0]).toBe('supply');
+    expect(r.pins[1]!.because).toMatch(/drop worth following/);
+    expect(rolesOf(of(all, { running: false }))[0]).toBe('unknown');
+  });
+
+  test('any connector read all round and anchored comes back, its misreading found, whatever signs were lost', () => {
+    const volts = fc.record({
+      supply: fc.double({ min: 11.8, max: 13, noNaN: true }),
+      ground: fc.double({ min: 0, max: 0.1, noNaN: true }),
+      signal: fc.double({ min: 0.6, max: 4, noNaN: true }),
+      bad: fc.option(fc.nat(12), { nil: null }),
+      signed: fc.array(fc.boolean(), { minLength: 14, maxLength: 14 }),
+    });
+    fc.assert(
+      fc.property(volts, ({ supply, ground, signal, bad, signed }) => {
+        const truth = { '1': supply, '2': ground, '3': 0, '4': 5, '5': signal, 'battery-': 0 };
+        const pairs = PINS.flatMap((a, i) => [...PINS.slice(i + 1), 'battery-'].map((b) => [a, b] as const));
+        const readings = pairs.map(([a, b], i) =>
+          read(a, b, { truth, signed: signed[i % 14]!, off: i === bad ? 3.1 : 0 }),
+        );
+        const r = of(readings);
+        expect(r.outliers).toEqual(bad === null ? [] : [bad]);
+        for (const p of r.pins) expect(Math.abs(p.volts! - truth[p.pin as '1'])).toBeLessThan(0.08);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('a great many pins hardly read end in reasonable time, as ambiguous', () => {
+    const pins = Array.from({ length: 24 }, (_, i) => `p${i}`);
+    const readings = pins.slice(1).map((p, i) => ({ red: p, black: pins[i]!, volts: 0.6, signed: false }));
+    const r = findPins({ pins, running: false, readings });
+    expect(r.ambiguous).toBe(true);
+    expect(r.nextPair).not.toBeNull();
+  });
+});
+
+describe('least squares', () => {
+  // x + y = 3, x − y = 1, x = 2.2,
+  // equal weights. Normal equations: 3x = 6.2, 2y = 2.
+  test('an overdetermined system worked by hand, with its deviations', () => {
+    const { value, sd } = leastSquares(2, [
+      { row: [1, 1], right: 3, sd: 0.1 },
+      { row: [1, -1], right: 1, sd: 0.1 },
+      { row: [1, 0], right: 2.2, sd: 0.1 },
+    ]);
+    expect(value[0]!).toBeCloseTo(6.2 / 3, 12);
+    expect(value[1]!).toBeCloseTo(1, 12);
+    expect(sd[0]!).toBeCloseTo(0.1 / Math.sqrt(3), 12);
+    expect(sd[1]!).toBeCloseTo(0.1 / Math.sqrt(2), 12);
+  });
+
+  test('an unknown that no equation determines is not made up', () => {
+    const { value, sd } = leastSquares(2, [{ row: [1, 0], right: 5, sd: 1 }]);
+    expect([value[0], value[1], sd[1]]).toEqual([5, Number.NaN, Number.NaN]);
+  });
+});
