@@ -3,9 +3,9 @@ import type { IncomingMessage } from 'node:http';
 import type { OwnSessionView } from '@just-balance/contract';
 import { Injectable } from '@nestjs/common';
 import { parse } from 'cookie';
-import { Op } from 'sequelize';
+import { Op, QueryTypes } from 'sequelize';
 import type { Actor } from '../common/request.ts';
-import { KnownDevice, Session } from '../database/models.ts';
+import { type Account, KnownDevice, Session } from '../database/models.ts';
 
 export const COOKIE = 'jb_session';
 /** Tells a browser that has signed in before from one that has not; opens nothing by itself. */
@@ -73,16 +73,12 @@ export class Sessions {
   async actorOf(req: IncomingMessage): Promise<Actor | null> {
     const id = this.idOf(req);
     if (!id) return null;
-    const session = await Session.findOne({
-      where: { id, expiresAt: { [Op.gt]: new Date() } },
-      attributes: ['id'],
-      include: {
-        association: 'account',
-        where: { disabledAt: null },
-        attributes: ['id', 'shopId', 'name', 'role'],
-      },
-    });
-    const account = session?.account;
+    // By hand: every request passes here, and a row of each model costs more than the rest of the answer together.
+    const [account] = await Session.sequelize!.query<Pick<Account, 'id' | 'shopId' | 'name' | 'role'>>(
+      `SELECT a.id, a.shopId, a.name, a.role FROM session s JOIN account a ON a.id = s.accountId
+       WHERE s.id = ? AND s.expiresAt > ? AND a.disabledAt IS NULL`,
+      { replacements: [id, new Date()], type: QueryTypes.SELECT },
+    );
     if (!account) return null;
     this.markSeen(id);
     const screen = req.headers['x-screen'];

@@ -49,8 +49,6 @@ export class Session extends Model {
   /** What the browser calls itself, for the list of sessions. */
   declare device: string;
   declare seenAt: Date | null;
-  /** Where it was asked for with `include`. */
-  declare account?: Account;
 }
 
 /** A one-time link by which a person sets a password; kept by the hash of its token. */
@@ -58,8 +56,6 @@ export class Invitation extends Model {
   declare id: string;
   declare accountId: string;
   declare expiresAt: Date;
-  /** Where it was asked for with `include`. */
-  declare account?: Account;
 }
 
 /** A browser that an account has signed in from before, by the hash of its cookie. */
@@ -432,8 +428,6 @@ export function defineModels(sequelize: Sequelize): void {
 /** Who belongs to whom; the tables' own keys come from the migrations. */
 function associate(): void {
   Account.belongsTo(Shop, { as: 'shop', foreignKey: 'shopId', constraints: false });
-  Session.belongsTo(Account, { as: 'account', foreignKey: 'accountId', constraints: false });
-  Invitation.belongsTo(Account, { as: 'account', foreignKey: 'accountId', constraints: false });
   Job.belongsTo(Vehicle, { as: 'vehicle', foreignKey: 'vehicleId', constraints: false });
   for (const [as, model] of Object.entries<ModelStatic<Model>>(OF_A_JOB))
     Job.hasMany(model, { as, foreignKey: 'jobId', constraints: false });
