@@ -4,6 +4,7 @@ import { convertFile } from './commands/convert.ts';
 import { decode } from './commands/decode.ts';
 import { diagnoseFile } from './commands/diagnose.ts';
 import { pins } from './commands/pins.ts';
+import { relearnFile } from './commands/relearn.ts';
 import { simulate } from './commands/simulate.ts';
 
 const program = new Command('jb')
@@ -38,6 +39,13 @@ program
   .argument('<out>', 'the same, another form')
   .description("between candump, CSV of any layout and the capture format, by the files' endings")
   .action((input: string, output: string) => convertFile(input, output));
+
+program
+  .command('relearn')
+  .argument('<log>', 'a recording after a repair: .candump, .log, .csv or .json (capture)')
+  .option('--from <seconds>', 'what lies before is left out')
+  .description('per bank where the total trim is going, and when the long term will be there')
+  .action((log: string, o: { from?: string }) => relearnFile(log, o.from));
 
 program
   .command('pins')

@@ -30,6 +30,11 @@ const file = (name: string, text: string) => {
   return join(dir, name);
 };
 
+const schema = (name: string) =>
+  new Ajv2020({ strict: true, allowUnionTypes: true }).compile(
+    JSON.parse(readFileSync(join(ROOT, `docs/formats/${name}.schema.json`), 'utf8')),
+  );
+
 describe('jb decode', () => {
   const log = join(ROOT, 'examples/idle-and-hold-air-leak.candump');
   test('reads the shipped log of the simulated vehicle', async () => {
@@ -316,11 +321,6 @@ describe('jb pins', () => {
       { red: '5', black: '2', volts: 1.07, signed: false },
     ],
   };
-  const schema = (name: string) =>
-    new Ajv2020({ strict: true, allowUnionTypes: true }).compile(
-      JSON.parse(readFileSync(join(ROOT, `docs/formats/${name}.schema.json`), 'utf8')),
-    );
-
   test('readings to voltages and roles, as the schemas say', async () => {
     expect(schema('pins')(READINGS)).toBe(true);
     const r = await jb(['pins', file('pins.json', JSON.stringify(READINGS))]);
@@ -360,5 +360,46 @@ describe('jb pins', () => {
     const r = await jb(['pins', file('bad-pins.json', JSON.stringify({ ...READINGS, ...change }))]);
     expect([r.code, r.out]).toEqual([2, '']);
     expect(r.err).toMatch(words);
+  });
+});
+
+describe('jb relearn', () => {
+  /** Idle after a repair, first-order: the long term from 14 to 1.8 with a time constant of 40 s. */
+  const csv = (seconds: number) => {
+    const lines = ['Time (s),Engine speed (rpm),STFT B1 (%),LTFT B1 (%)'];
+    for (let i = 0; i < 5 * seconds; i++) {
+      const t = i / 5;
+      const e = Math.exp(-t / 40);
+      lines.push(
+        [t.toFixed(1), 735, (-12.2 * e + (i % 2 ? 0.8 : -0.8)).toFixed(2), (1.8 + 12.2 * e).toFixed(2)].join(','),
+      );
+    }
+    return lines.join('\n');
+  };
+
+  test('a log after a repair to where it is going, as the schema says; --from leaves out what lies before', async () => {
+    const log = file('after.csv', csv(45));
+    const r = await jb(['relearn', log]);
+    expect(r.code).toBe(0);
+    const result = JSON.parse(r.out);
+    expect(schema('relearn')(result)).toBe(true);
+    const [b] = result.banks;
+    expect(b).toMatchObject({ bank: 1, state: 'settling' });
+    expect(Math.abs(b.settled.totalPct - 1.8)).toBeLessThan(1);
+    // 40·ln(12.2) s from the start: 55 s more.
+    expect(Math.abs(b.longSettlesInS - 55)).toBeLessThan(15);
+    const late = JSON.parse((await jb(['relearn', log, '--from', '20'])).out);
+    expect(Math.abs(late.banks[0].settled.totalPct - 1.8)).toBeLessThan(1.5);
+    expect(late.warnings.join(' ')).toMatch(/2[45] s of closed loop/);
+  });
+
+  test('the shipped log, a log without trims, a wrong number of seconds', async () => {
+    const shipped = await jb(['relearn', join(ROOT, 'examples/idle-and-hold-air-leak.candump')]);
+    expect(schema('relearn')(JSON.parse(shipped.out))).toBe(true);
+    const none = JSON.parse((await jb(['relearn', file('none.csv', 'time,rpm\n0,700\n1,705\n2,702')])).out);
+    expect(none).toMatchObject({ banks: [], warnings: ['No fuel trims in the recording.'] });
+    const bad = await jb(['relearn', file('after2.csv', csv(10)), '--from', 'soon']);
+    expect([bad.code, bad.out]).toEqual([2, '']);
+    expect(bad.err).toMatch(/--from: "soon" is not a number of seconds/);
   });
 });

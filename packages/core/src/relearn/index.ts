@@ -1,0 +1,1 @@
+export { type BankRelearn, type Relearn, type RelearnState, relearn } from './relearn.ts';
