@@ -42,6 +42,8 @@ const SHORT_S = 30;
 const SLOWEST_S = 3600;
 /** A loop has found a new mixture within this, s. [house] */
 const FINDS_S = 10;
+/** How far from adding to multiplying is assumed where nothing tells: most ECUs multiply. Common practice, no source. */
+const MULTIPLIES = 2 / 3;
 /** What the steps of a tool leave open, percentage points. [house] */
 const ROUNDING = 0.3;
 const FASTEST_S = 2;
@@ -196,8 +198,8 @@ function endOf(seconds: readonly Second[]): { end: number; half: number } {
     const { short, long } = seconds[seconds.length - k]!;
     const added = short + long;
     const multiplied = ((1 + short / 100) * (1 + long / 100) - 1) * 100;
-    total += (added + multiplied) / 2;
-    between += Math.abs(added - multiplied) / 2;
+    total += added + MULTIPLIES * (multiplied - added);
+    between += MULTIPLIES * Math.abs(multiplied - added);
     if (k < Math.min(LEAST_S, seconds.length)) continue;
     const half = between / k + (2 * sd) / Math.sqrt(k) + ROUNDING;
     if (half < best.half) best = { end: total / k, half };
