@@ -13,8 +13,10 @@ const read = (
   o: { signed?: boolean; off?: number; truth?: typeof TRUTH } = {},
 ): PairReading => {
   const truth = o.truth ?? TRUTH;
-  const v = Math.round((truth[red]! - truth[black]! + (o.off ?? 0)) * 100) / 100;
-  return { red, black, volts: o.signed ? v : Math.abs(v), signed: o.signed ?? false };
+  const v = truth[red]! - truth[black]!;
+  // Misread is what the meter shows: the sign is lost after it.
+  const shown = (o.signed ? v : Math.abs(v)) + (o.off ?? 0);
+  return { red, black, volts: Math.round(shown * 100) / 100, signed: o.signed ?? false };
 };
 const of = (readings: PairReading[], more: Partial<PinReadings> = {}) =>
   findPins({ pins: PINS, running: false, readings, ...more });
