@@ -82,10 +82,12 @@ try {
   await ensureModules();
   await ensureBuilt();
   const bin = (n) => join(ROOT, 'node_modules/.bin', n);
-  await check('types of the tests', bin('tsc'), ['-b', 'tsconfig.tests.json']);
-  await check('format and lint', bin('biome'), ['check', '.']);
-  await check('dependencies', process.execPath, ['scripts/dependencies.mjs']);
-  await check('unused code', bin('knip'), []);
+  const rules = async () => {
+    await check('format and lint', bin('biome'), ['check', '.']);
+    await check('dependencies', process.execPath, ['scripts/dependencies.mjs']);
+    await check('unused code', bin('knip'), []);
+  };
+  await Promise.all([check('types of the tests', bin('tsc'), ['-b', 'tsconfig.tests.json']), rules()]);
   // Tests of the API wait for real time more than they work: a third worker on two cores, and the kills beside them.
   await Promise.all([
     jest(['unit', 'web', 'api'], 3),
