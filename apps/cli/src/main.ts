@@ -1,12 +1,7 @@
 import { Command } from 'commander';
 import { BadInput } from './badInput.ts';
-import { convertFile } from './commands/convert.ts';
-import { decode } from './commands/decode.ts';
-import { diagnoseFile } from './commands/diagnose.ts';
-import { pins } from './commands/pins.ts';
-import { relearnFile } from './commands/relearn.ts';
-import { simulate } from './commands/simulate.ts';
 
+// Each command is loaded when it is called: none waits for what only another needs.
 const program = new Command('jb')
   .description('Just Balance on the command line: no database, no server.')
   .exitOverride();
@@ -16,7 +11,9 @@ program
   .argument('<log>', 'candump log, - for standard input')
   .option('--strict', 'fail on the first bad line')
   .description('a candump log with OBD traffic to TSV: time ecu service pid name value unit')
-  .action((log: string, o: { strict?: boolean }) => decode(log, o.strict ?? false));
+  .action(async (log: string, o: { strict?: boolean }) =>
+    (await import('./commands/decode.ts')).decode(log, o.strict ?? false),
+  );
 
 program
   .command('diagnose')
@@ -24,34 +21,46 @@ program
   .requiredOption('--out <file>', 'results, same order; - for standard output')
   .option('--settings <file>', 'limits, minutes, tools, priors')
   .description('one case a line to one diagnosis a line')
-  .action((o: { in: string; out: string; settings?: string }) => diagnoseFile(o.in, o.out, o.settings));
+  .action(async (o: { in: string; out: string; settings?: string }) =>
+    (await import('./commands/diagnose.ts')).diagnoseFile(o.in, o.out, o.settings),
+  );
 
 program
   .command('simulate')
   .argument('<scenario>', 'scenario JSON')
   .requiredOption('--out <file>', 'a .candump, .log or .csv file')
   .description('run the simulated vehicle as fast as it goes and log its OBD traffic')
-  .action((scenario: string, o: { out: string }) => simulate(scenario, o.out));
+  .action(async (scenario: string, o: { out: string }) =>
+    (await import('./commands/simulate.ts')).simulate(scenario, o.out),
+  );
 
 program
   .command('convert')
   .argument('<in>', 'a .candump, .log, .csv or .json (capture) file')
   .argument('<out>', 'the same, another form')
   .description("between candump, CSV of any layout and the capture format, by the files' endings")
-  .action((input: string, output: string) => convertFile(input, output));
+  .action(async (input: string, output: string) => (await import('./commands/convert.ts')).convertFile(input, output));
+
+program
+  .command('procedure')
+  .argument('<file>', 'a service procedure, YAML or JSON')
+  .description('check a service procedure: printed as JSON, or its errors with line and field')
+  .action(async (path: string) => (await import('./commands/procedure.ts')).procedure(path));
 
 program
   .command('relearn')
   .argument('<log>', 'a recording after a repair: .candump, .log, .csv or .json (capture)')
   .option('--from <seconds>', 'what lies before is left out')
   .description('per bank where the total trim is going, and when the long term will be there')
-  .action((log: string, o: { from?: string }) => relearnFile(log, o.from));
+  .action(async (log: string, o: { from?: string }) =>
+    (await import('./commands/relearn.ts')).relearnFile(log, o.from),
+  );
 
 program
   .command('pins')
   .argument('<readings>', 'pair readings JSON (docs/formats/pins.schema.json)')
   .description("voltmeter readings between a connector's pins to their voltages and roles")
-  .action((readings: string) => pins(readings));
+  .action(async (readings: string) => (await import('./commands/pins.ts')).pins(readings));
 
 process.stdout.on('error', (e: NodeJS.ErrnoException) => {
   if (e.code === 'EPIPE') process.exit(0);

@@ -403,3 +403,29 @@ describe('jb relearn', () => {
     expect(bad.err).toMatch(/--from: "soon" is not a number of seconds/);
   });
 });
+
+describe('jb procedure', () => {
+  const ours = readFileSync(join(ROOT, 'examples/procedures/airflow-sensor-clean.yaml'), 'utf8');
+
+  test('YAML is printed as JSON, and that JSON is read again', async () => {
+    const r = await jb(['procedure', file('clean.yaml', ours)]);
+    expect(r.code).toBe(0);
+    const result = JSON.parse(r.out);
+    expect(schema('procedure')(result)).toBe(true);
+    expect(result).toMatchObject({ format: 'just-balance/procedure', version: 1, id: 'airflow-sensor-clean' });
+    expect((await jb(['procedure', file('clean.json', r.out)])).out).toBe(r.out);
+  });
+
+  test('every error with its line and field, exit 2, nothing printed', async () => {
+    const bad = ours
+      .replace('goTo: wait', 'goTo: later')
+      .replace('item: airflow sensor\n    count: 2\n  - id: plug', 'item: lamp\n  - id: plug');
+    const r = await jb(['procedure', file('bad.yaml', bad)]);
+    expect([r.code, r.out]).toEqual([2, '']);
+    const line = (part: string) => bad.split('\n').findIndex((l) => l.includes(part)) + 1;
+    expect(r.err).toContain(
+      `bad.yaml, line ${line('goTo: later')}: steps[0].answers[1].goTo: no step has the id "later"`,
+    );
+    expect(r.err).toContain(`bad.yaml, line ${line('item: lamp')}: steps[8].item: "lamp" was not taken off before`);
+  });
+});

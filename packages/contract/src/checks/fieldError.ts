@@ -46,5 +46,6 @@ export function plainMessage(message: string, property: string): string {
     .replace('must be a number conforming to the specified constraints', 'must be a number')
     .replace('must not be less than', 'must be at least')
     .replace('must not be greater than', 'must be at most')
+    .replace(/^property \S+ should not exist$/, 'unknown key')
     .replace(/^must be longer than or equal to 1 characters$/, 'must not be empty');
 }

@@ -1,1 +1,13 @@
 export { CAUTIONS, type CautionRow, cautionsFor, PRECEDENCE, WORK_STEPS } from './cautions.ts';
+export {
+  AFTERWARDS,
+  type Answer,
+  PROCEDURE_KINDS,
+  type Procedure,
+  type ProcedureKind,
+  type ProcedureStep,
+  procedureProblems,
+  STEP_KINDS,
+  type StepKind,
+  type StopRule,
+} from './format.ts';

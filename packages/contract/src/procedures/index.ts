@@ -1,0 +1,1 @@
+export { type PlacedError, type ReadProcedure, readProcedure } from './read.ts';

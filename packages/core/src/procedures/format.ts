@@ -1,0 +1,135 @@
+import type { OperatingPoint } from '../case/index.ts';
+
+/** A service procedure as data: CONTRACT's `just-balance/procedure`, version 1. Ours and a shop's are the same. */
+export const PROCEDURE_KINDS = ['clean', 'replace', 'repair', 'inspect', 'check', 'relearn'] as const;
+export type ProcedureKind = (typeof PROCEDURE_KINDS)[number];
+
+export const STEP_KINDS = [
+  'do',
+  'look',
+  'measure',
+  'photo',
+  'timer',
+  'take-off',
+  'refit',
+  'torque',
+  'decide',
+  'read',
+] as const;
+export type StepKind = (typeof STEP_KINDS)[number];
+
+export const AFTERWARDS = ['reset-or-relearn', 'throttle-relearn', 'none'] as const;
+
+/** What a person may find, and where it leads: to a step, or into a stop rule by its `if`. Neither: to the next step. */
+export interface Answer {
+  text: string;
+  goTo?: string;
+  stopRule?: string;
+}
+
+export interface ProcedureStep {
+  id: string;
+  kind: StepKind;
+  text: string;
+  why?: string;
+  /** Of the table of cautions. */
+  caution?: string;
+  /** What is read out in place of `text`. */
+  spoken?: string;
+  /** look, decide. */
+  answers?: Answer[];
+  /** measure. */
+  quantity?: string;
+  unit?: string;
+  low?: number;
+  high?: number;
+  /** timer, s. */
+  seconds?: number;
+  /** take-off, refit: the part; a refit names what was taken off. */
+  item?: string;
+  count?: number;
+  detail?: string;
+  /** torque. */
+  torqueNm?: number;
+  sequence?: string[];
+  /** read. */
+  at?: OperatingPoint;
+}
+
+/** Ends the work as it was planned. */
+export interface StopRule {
+  if: string;
+  then: string;
+  why: string;
+}
+
+export interface Procedure {
+  format: 'just-balance/procedure';
+  version: 1;
+  id: string;
+  title: string;
+  kind: ProcedureKind;
+  source: string;
+  for?: {
+    faults?: string[];
+    parts?: string[];
+    fuel?: string | string[];
+    metering?: string | string[];
+    induction?: string | string[];
+  };
+  purpose: string;
+  when: string[];
+  notWhen: string[];
+  /** Hands on. */
+  minutes: number;
+  tools: string[];
+  materials: string[];
+  parts: { name: string; oneTime?: boolean }[];
+  cautions: string[];
+  steps: ProcedureStep[];
+  stopRules: StopRule[];
+  afterwards: (typeof AFTERWARDS)[number];
+  prove: OperatingPoint[];
+}
+
+/** What a step of a kind must say beside its text. */
+const NEEDS: Readonly<Partial<Record<StepKind, readonly (keyof ProcedureStep)[]>>> = {
+  look: ['answers'],
+  decide: ['answers'],
+  measure: ['quantity', 'unit'],
+  timer: ['seconds'],
+  'take-off': ['item'],
+  refit: ['item'],
+  torque: ['torqueNm'],
+  read: ['at'],
+};
+
+/** What the shapes alone cannot say: each with its field. Empty for a procedure that can be run. */
+export function procedureProblems(p: Procedure): { field: string; message: string }[] {
+  const out: { field: string; message: string }[] = [];
+  const ids = new Map<string, number>();
+  const taken = new Set<string>();
+  const rules = new Set(p.stopRules.map((r) => r.if));
+  for (const [i, s] of p.steps.entries()) {
+    const at = `steps[${i}]`;
+    const bad = (field: string, message: string) => out.push({ field: `${at}.${field}`, message });
+    if (ids.has(s.id)) bad('id', `"${s.id}" is the id of step ${ids.get(s.id)! + 1} already`);
+    else ids.set(s.id, i);
+    for (const key of NEEDS[s.kind] ?? []) if (s[key] === undefined) bad(key, `a step of kind ${s.kind} needs it`);
+    if (s.kind === 'measure' && s.low === undefined && s.high === undefined)
+      bad('low', 'a measured value needs a limit: low, high or both');
+    if (s.low !== undefined && s.high !== undefined && s.low > s.high) bad('high', 'below low');
+    if (s.kind === 'take-off' && s.item !== undefined) taken.add(s.item).add(s.id);
+    if (s.kind === 'refit' && s.item !== undefined && !taken.has(s.item))
+      bad('item', `"${s.item}" was not taken off before: name the item or the id of a take-off step`);
+    for (const [k, a] of (s.answers ?? []).entries()) {
+      if (a.goTo !== undefined && !p.steps.some((x) => x.id === a.goTo))
+        bad(`answers[${k}].goTo`, `no step has the id "${a.goTo}"`);
+      if (a.goTo !== undefined && a.stopRule !== undefined)
+        bad(`answers[${k}].stopRule`, 'an answer leads to a step or into a stop rule, not both');
+      if (a.stopRule !== undefined && !rules.has(a.stopRule))
+        bad(`answers[${k}].stopRule`, `no stop rule says if "${a.stopRule}"`);
+    }
+  }
+  return out;
+}
