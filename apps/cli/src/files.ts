@@ -1,4 +1,4 @@
-import { createReadStream, createWriteStream, type WriteStream } from 'node:fs';
+import { createReadStream, createWriteStream, realpathSync, statSync, type WriteStream } from 'node:fs';
 import { readFile, rename, rm, stat } from 'node:fs/promises';
 import { createInterface } from 'node:readline';
 import { BadInput } from './badInput.ts';
@@ -73,15 +73,19 @@ export interface Output {
   discard(): Promise<void>;
 }
 
-/** Standard output for `-`, else a temporary file that is renamed when done. */
+/** Standard output for `-`; a device or a pipe as it is; else a temporary file that is renamed when done. */
 export function openOutput(path: string): Output {
-  if (path === '-')
+  if (path === '-' || path === '/dev/stdout')
     return {
       write: (t) => push(process.stdout as unknown as WriteStream, t),
       done: async () => {},
       discard: async () => {},
     };
-  const temporary = `${path}.${process.pid}.tmp`;
+  const there = statSync(path, { throwIfNoEntry: false });
+  // Renamed over, /dev/null would be a file from then on.
+  const direct = there !== undefined && !there.isFile();
+  const target = there && !direct ? realpathSync(path) : path;
+  const temporary = direct ? target : `${target}.${process.pid}.tmp`;
   const stream = createWriteStream(temporary, { encoding: 'utf8' });
   let failure: Error | null = null;
   stream.on('error', (e) => {
@@ -96,11 +100,11 @@ export function openOutput(path: string): Output {
     async done() {
       await close();
       if (failure) throw new BadInput(`${path}: ${(failure as Error).message}`);
-      await rename(temporary, path);
+      if (!direct) await rename(temporary, target);
     },
     async discard() {
       await close();
-      await rm(temporary, { force: true });
+      if (!direct) await rm(temporary, { force: true });
     },
   };
 }

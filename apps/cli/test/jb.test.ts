@@ -1,5 +1,14 @@
 import { execFile } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  lstatSync,
+  mkdtempSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
@@ -196,6 +205,21 @@ describe('jb simulate', () => {
       err: expect.stringMatching(/vehicle: unknown.*drive\[0\]\.do/),
     });
     expect(existsSync(join(dir, 'x.candump'))).toBe(false);
+  });
+});
+
+describe('where results go', () => {
+  const cases = file('one.ndjson', `${JSON.stringify(CASE_EXAMPLE)}\n`);
+  test('a device stays a device, a link stays a link, a pipe gets the lines', async () => {
+    expect((await jb(['diagnose', '--in', cases, '--out', '/dev/null'])).code).toBe(0);
+    expect(statSync('/dev/null').isCharacterDevice()).toBe(true);
+    const piped = await jb(['diagnose', '--in', cases, '--out', '/dev/stdout']);
+    expect([piped.code, JSON.parse(piped.out).format]).toEqual([0, 'just-balance/diagnosis']);
+    const real = file('real.ndjson', 'old');
+    symlinkSync(real, join(dir, 'link.ndjson'));
+    expect((await jb(['diagnose', '--in', cases, '--out', join(dir, 'link.ndjson')])).code).toBe(0);
+    expect(lstatSync(join(dir, 'link.ndjson')).isSymbolicLink()).toBe(true);
+    expect(readFileSync(real, 'utf8')).toBe(piped.out);
   });
 });
 
