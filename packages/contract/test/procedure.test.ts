@@ -31,7 +31,13 @@ describe('a service procedure', () => {
     expect(readProcedure(JSON.stringify(r.ok && r.procedure, null, 2))).toEqual(r);
   });
 
-  test.each<[string, (text: string) => string, string, RegExp, string?]>([
+  const FAULTY: readonly [
+    what: string,
+    change: (text: string) => string,
+    field: string,
+    message: RegExp,
+    at?: string,
+  ][] = [
     [
       'an unknown key',
       (t) => t.replace('    seconds: 1500', '    seconds: 1500\n    bursts: 12'),
@@ -108,14 +114,16 @@ describe('a service procedure', () => {
     ],
     ['the same key twice', (t) => `${t}minutes: 30\n`, '', /unique/, undefined],
     ['a line out of place', (t) => t.replace('  - id: note', ' - id: note'), '', /./],
-  ])('%s: line and field', (_, change, field, message, at) => {
+  ];
+  // As one value: a parameter more than a row has would be Jest's own `done`.
+  test.each(FAULTY.map((f) => [f[0], f] as const))('%s: line and field', (_, [, change, field, message, at]) => {
     const text = change(OURS);
     expect(text).not.toBe(OURS);
     const [first] = errors(text);
     expect(first).toBeDefined();
     expect(first!.field).toBe(field);
     expect(first!.message).toMatch(message);
-    if (typeof at === 'string') expect(first!.line).toBe(line(text, at));
+    if (at) expect(first!.line).toBe(line(text, at));
     expect(first!.line).toBeGreaterThan(0);
   });
 
