@@ -74,7 +74,14 @@ function ask(base, path, cookie, { method = 'GET', body } = {}) {
       res.on('end', () => resolve({ status: res.statusCode, bytes }));
     });
     req.setTimeout(20_000, () => req.destroy());
-    req.on('error', () => resolve({ status: 0, bytes: 0 }));
+    req.on('error', (e) => {
+      // Closed as idle just as it was taken again: asked once more, as every browser does (RFC 9112, 9.3.1).
+      if (req.reusedSocket && e.code === 'ECONNRESET' && method === 'GET') resolve(ask(base, path, cookie));
+      else {
+        process.stderr.write(`${method} ${path}: ${e.message}\n`);
+        resolve({ status: 0, bytes: 0 });
+      }
+    });
     req.end(body);
   });
 }
