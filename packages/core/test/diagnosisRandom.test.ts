@@ -1,21 +1,9 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import type { Case } from '../src/case/index.ts';
+import { type Case, OPERATING_POINTS } from '../src/case/index.ts';
 import { FAULTS, outcomesOf, TESTS } from '../src/catalogue/index.ts';
 import { beamShapes, diagnose, whatIf } from '../src/diagnosis/index.ts';
 
-const POINTS = [
-  'koeo',
-  'cold-idle',
-  'idle',
-  'idle-ac',
-  'hold-2500',
-  'road-load',
-  'full-load',
-  'snap',
-  'boost',
-  'decel',
-];
 const between = (min: number, max: number) => fc.double({ min, max, noNaN: true });
 const some = <T>(model: Record<string, fc.Arbitrary<T>>) => fc.record(model, { requiredKeys: [] });
 
@@ -27,7 +15,7 @@ const trims = some({
 });
 const reading = fc.record(
   {
-    at: fc.constantFrom(...POINTS),
+    at: fc.constantFrom(...OPERATING_POINTS),
     rpm: between(0, 8000),
     mafGps: fc.oneof(between(0, 5), between(0, 60), between(0, 2000)),
     mapKPa: fc.oneof(between(0, 110), between(0, 800)),

@@ -433,15 +433,13 @@ function associate(): void {
     Job.hasMany(model, { as, foreignKey: 'jobId', constraints: false });
 }
 
-/** What hangs on a job, by the name under which Sequelize finds it. */
+/** What is read together with a job, by the name under which Sequelize finds it. */
 const OF_A_JOB = {
   records: VehicleRecord,
   readings: ReadingRow,
   tests: TestRow,
   repairs: Repair,
-  captures: Capture,
   diagnoses: StoredDiagnosisRow,
-  events: JobEvent,
 } as const;
 
 function ownCopy<T extends object>(attributes: T): T {
