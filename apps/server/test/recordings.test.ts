@@ -1,8 +1,9 @@
 import { deflateSync } from 'node:zlib';
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { decodeColumn, encodeColumn } from '@just-balance/core/series';
 import { v4 as uuid } from 'uuid';
 import { Capture, CaptureColumn, CaptureRow, Job } from '../src/database/models.ts';
+import { RecordingsService } from '../src/recordings/recordings.service.ts';
 import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
 
 let world: World;
@@ -204,6 +205,52 @@ describe('a recording', () => {
     const marked = await me.post(`/jobs/${job.id}/captures/${id}/marks`, { at: 'stumbled here', from: 1, to: 2 });
     expect(marked.body.marks).toEqual([{ at: 'stumbled here', from: 1, to: 2 }]);
     expect((await me.post(`/jobs/${job.id}/captures/${id}/marks`, { at: 'x', from: 2, to: 1 })).status).toBe(400);
+  });
+});
+
+describe('a recording whose capture has just ended', () => {
+  /** A stopped capture of two seconds, still rows; as its reader fetches `model`, the rows become columns. */
+  async function compactedWhileRead(model: typeof Capture | typeof CaptureRow | typeof CaptureColumn, path: string) {
+    const job = await me.newJob();
+    const { shopId } = (await Job.findByPk(job.id))!;
+    const id = uuid();
+    const ended = { state: 'stopped', source: 'link', name: null, gaps: 0, endedAt: new Date(), meta: null } as const;
+    await Capture.create({ id, shopId, jobId: job.id, at: 'idle', phase: 'before', ...ended });
+    for (const seq of [0, 1])
+      await CaptureRow.create({
+        captureId: id,
+        epoch: 1,
+        seq,
+        shopId,
+        atMs: 1_000_000 + 1000 * seq,
+        data: { rpm: [[0, 700 + seq]] },
+      });
+    const findAll = model.findAll.bind(model) as (...a: unknown[]) => Promise<unknown>;
+    const spy = jest.spyOn(model as typeof Capture, 'findAll').mockImplementationOnce((async (...a: unknown[]) => {
+      if (model === Capture) {
+        const found = await findAll(...a);
+        await world.running.app.get(RecordingsService).compact(shopId, id);
+        return found;
+      }
+      await world.running.app.get(RecordingsService).compact(shopId, id);
+      return findAll(...a);
+    }) as never);
+    const r = await me.get(path.replace('JOB', job.id).replace('CAPTURE', id));
+    spy.mockRestore();
+    expect(await CaptureRow.count({ where: { captureId: id } })).toBe(0);
+    return r;
+  }
+
+  test('is read as rows or as columns, never as neither', async () => {
+    const { status, body } = await compactedWhileRead(CaptureRow, '/jobs/JOB/captures/CAPTURE/recording');
+    expect([status, body.seconds, body.channels.map((c: { n: number }) => c.n)]).toEqual([200, 2, [2]]);
+  });
+
+  test('has its seconds in the list of captures and in the export', async () => {
+    const list = await compactedWhileRead(Capture, '/jobs/JOB/captures');
+    expect(list.body).toMatchObject([{ seconds: 2 }]);
+    const whole = await compactedWhileRead(Capture, '/jobs/JOB/export');
+    expect(whole.body.job.captures).toMatchObject([{ seconds: 2 }]);
   });
 });
 

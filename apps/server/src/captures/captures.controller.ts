@@ -3,7 +3,6 @@ import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@ne
 import { ApiTags } from '@nestjs/swagger';
 import { type Actor, Who } from '../common/request.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
-import { captureViews } from '../jobs/views.ts';
 import { CapturesService } from './captures.service.ts';
 
 @ApiTags('captures')
@@ -17,8 +16,7 @@ export class CapturesController {
   /** All of the job, imports too, oldest first. */
   @Get()
   async list(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<CaptureView[]> {
-    await this.jobs.find(who, id);
-    return captureViews(who.shopId, id);
+    return this.jobs.captures(who, id);
   }
 
   @Post()

@@ -1,6 +1,6 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import { Inject, Injectable } from '@nestjs/common';
-import { type DatabaseError, type Sequelize, type Transaction, UniqueConstraintError } from 'sequelize';
+import { type DatabaseError, type Sequelize, Transaction, UniqueConstraintError } from 'sequelize';
 import { SEQUELIZE } from './connect.ts';
 import { DoneRequest } from './models.ts';
 
@@ -52,6 +52,11 @@ export class Work {
         await new Promise((r) => setTimeout(r, 10 * 2 ** attempt));
       }
     }
+  }
+
+  /** Reads that belong together: they see one moment, whatever is written between them. */
+  async read<T>(f: (t: Transaction) => Promise<T>): Promise<T> {
+    return this.db.transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.REPEATABLE_READ }, f);
   }
 }
 

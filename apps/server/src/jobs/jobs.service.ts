@@ -1,5 +1,6 @@
 import {
   type AcknowledgeRequest,
+  type CaptureView,
   type CautionView,
   type DamageView,
   type HandRecordRequest,
@@ -57,6 +58,7 @@ import { type Author, appendEvent } from './events.ts';
 import { judge } from './judge.ts';
 import { readable, readHead, readVehicle, STORED, type StoredNoun, type StoredNounName } from './stored.ts';
 import {
+  captureViews,
   cautionViews,
   diagnosisView,
   knownView,
@@ -152,8 +154,8 @@ export class JobsService {
   }
 
   /** A job of the asker's shop. Throws 404 otherwise. */
-  async find(who: Pick<Actor, 'shopId' | 'lookedAt'>, id: string): Promise<Job> {
-    const job = await Job.findOne({ where: { id, shopId: who.shopId } });
+  async find(who: Pick<Actor, 'shopId' | 'lookedAt'>, id: string, transaction?: Transaction): Promise<Job> {
+    const job = await Job.findOne({ where: { id, shopId: who.shopId }, ...(transaction ? { transaction } : {}) });
     if (!job) throw notHere('job');
     who.lookedAt = job.changes;
     return job;
@@ -169,7 +171,12 @@ export class JobsService {
   }
 
   async whole(who: Actor, id: string): Promise<WholeJob> {
-    return wholeJob(await this.find(who, id));
+    return this.work.read(async (t) => wholeJob(await this.find(who, id, t), t));
+  }
+
+  /** Captures of all kinds, oldest first. */
+  async captures(who: Actor, id: string): Promise<CaptureView[]> {
+    return this.work.read(async (t) => captureViews(who.shopId, (await this.find(who, id, t)).id, t));
   }
 
   /** The job's rows of one model, oldest first; those that cannot be read are left out, and named under `damaged`. */

@@ -98,11 +98,12 @@ export function captureView(c: Capture, rows: number): CaptureView {
   };
 }
 
-/** Imports still coming up are nobody's business yet. */
-export async function captureViews(shopId: string, jobId: string): Promise<CaptureView[]> {
+/** Imports still coming up are nobody's business yet. Captures and their rows of one moment: see `Work.read`. */
+export async function captureViews(shopId: string, jobId: string, transaction: Transaction): Promise<CaptureView[]> {
   const captures = await Capture.findAll({
     where: { shopId, jobId, state: { [Op.ne]: 'receiving' } },
     order: [['createdAt', 'ASC']],
+    transaction,
   });
   const open = captures.filter((c) => c.meta?.seconds === undefined).map((c) => c.id);
   const counted =
@@ -113,14 +114,16 @@ export async function captureViews(shopId: string, jobId: string): Promise<Captu
           attributes: ['captureId', [fn('COUNT', col('seq')), 'n']],
           group: ['captureId'],
           raw: true,
+          transaction,
         })) as unknown as { captureId: string; n: number }[]);
   const rows = new Map(counted.map((r) => [r.captureId, Number(r.n)]));
   return captures.map((c) => captureView(c, rows.get(c.id) ?? 0));
 }
 
 /** Figures entered for this vehicle, and the shop's known good of its engine family. */
-async function knownRows(shopId: string, vehicle: Vehicle): Promise<KnownFigureRow[]> {
+async function knownRows(shopId: string, vehicle: Vehicle, transaction?: Transaction): Promise<KnownFigureRow[]> {
   return KnownFigureRow.findAll({
+    ...(transaction ? { transaction } : {}),
     where: {
       shopId,
       undone: false,
@@ -254,8 +257,8 @@ export function summaryView(job: Job, vehicle: Vehicle, stored: StoredSummary): 
 }
 
 /** Figures that beat physics for the job's vehicle and its engine family. */
-export async function knownViews(vehicle: Vehicle, damage: Damage[]): Promise<KnownView[]> {
-  return readable('known', await knownRows(vehicle.shopId, vehicle), damage).map(knownView);
+export async function knownViews(vehicle: Vehicle, damage: Damage[], transaction?: Transaction): Promise<KnownView[]> {
+  return readable('known', await knownRows(vehicle.shopId, vehicle, transaction), damage).map(knownView);
 }
 
 export function cautionViews(events: readonly JobEvent[]): CautionView[] {
@@ -269,16 +272,14 @@ export function cautionViews(events: readonly JobEvent[]): CautionView[] {
     }));
 }
 
-/** Everything a job holds, for its export. */
-export async function wholeJob(job: Job): Promise<WholeJob> {
-  const parts = await partsOf(job);
-  const where = { shopId: job.shopId, jobId: job.id };
-  const [events, diagnoses, known, captures] = await Promise.all([
-    JobEvent.findAll({ where, order: OLDEST_FIRST }),
-    StoredDiagnosisRow.findAll({ where, order: OLDEST_FIRST }),
-    knownViews(parts.vehicle, parts.damage),
-    captureViews(job.shopId, job.id),
-  ]);
+/** Everything a job holds, for its export, as it stood at one moment: see `Work.read`. */
+export async function wholeJob(job: Job, transaction: Transaction): Promise<WholeJob> {
+  const parts = await partsOf(job, transaction);
+  const rows = { where: { shopId: job.shopId, jobId: job.id }, order: OLDEST_FIRST, transaction };
+  const events = await JobEvent.findAll(rows);
+  const diagnoses = await StoredDiagnosisRow.findAll(rows);
+  const known = await knownViews(parts.vehicle, parts.damage, transaction);
+  const captures = await captureViews(job.shopId, job.id, transaction);
   return {
     ...summaryView(job, parts.vehicle, storedSummary(parts)),
     records: parts.records.map(recordView),

@@ -17,7 +17,7 @@ import {
   PayloadTooLargeException,
 } from '@nestjs/common';
 import type { Logger } from 'pino';
-import { Op } from 'sequelize';
+import { Op, type Transaction } from 'sequelize';
 import { badFields, notHere } from '../common/errors.ts';
 import { KeyedMutex } from '../common/mutex.ts';
 import type { Actor } from '../common/request.ts';
@@ -101,14 +101,25 @@ export class RecordingsService implements OnApplicationBootstrap {
     }
   }
 
-  private async find(who: Actor, job: Job, captureId: string): Promise<Capture> {
-    const c = await Capture.findOne({ where: { id: captureId, jobId: job.id, shopId: who.shopId } });
+  private async find(who: Actor, job: Job, captureId: string, transaction?: Transaction): Promise<Capture> {
+    const c = await Capture.findOne({
+      where: { id: captureId, jobId: job.id, shopId: who.shopId },
+      ...(transaction ? { transaction } : {}),
+    });
     if (!c || c.state === 'receiving') throw notHere('recording');
     return c;
   }
 
-  /** The columns of a capture, without their bytes: stored ones, or made from the rows while it runs. */
-  private async columns(c: Capture): Promise<Columns> {
+  /**
+   * A capture and its columns, without their bytes: stored ones, or made from the rows while it runs. Both of one
+   * moment: a capture that is compacted in between would have neither.
+   */
+  private async columns(who: Actor, job: Job, captureId: string): Promise<Columns> {
+    return this.work.read((t) => this.columnsAt(who, job, captureId, t));
+  }
+
+  private async columnsAt(who: Actor, job: Job, captureId: string, transaction: Transaction): Promise<Columns> {
+    const c = await this.find(who, job, captureId, transaction);
     if (c.meta?.startedAtMs !== undefined || c.source === 'import') {
       const parts = await CaptureColumn.findAll({
         where: { captureId: c.id, shopId: c.shopId },
@@ -117,22 +128,22 @@ export class RecordingsService implements OnApplicationBootstrap {
           ['channel', 'ASC'],
           ['part', 'ASC'],
         ],
+        transaction,
       });
       const load = async (channel: string, part: number) =>
         (await CaptureColumn.findOne({ where: { captureId: c.id, channel, part, shopId: c.shopId } }))?.data ?? null;
-      return { parts, meta: c.meta ?? {}, load };
+      return { capture: c, rows: 0, parts, meta: c.meta ?? {}, load };
     }
-    const rows = await rowsOf(c.shopId, c.id);
+    const rows = await rowsOf(c.shopId, c.id, transaction);
     const made = channelsOfRows(rows, UNITS);
     const parts = (await Promise.all([...made.numbers, ...made.texts].map(partsOf))).flat();
     const load = async (channel: string, part: number) =>
       parts.find((p) => p.channel === channel && p.part === part)?.data ?? null;
-    return { parts, meta: metaOf(c, rows.length, made), load };
+    return { capture: c, rows: rows.length, parts, meta: metaOf(c, rows.length, made), load };
   }
 
   async view(who: Actor, job: Job, captureId: string): Promise<RecordingView> {
-    const c = await this.find(who, job, captureId);
-    const { parts, meta } = await this.columns(c);
+    const { capture: c, rows, parts, meta } = await this.columns(who, job, captureId);
     const channels = new Map<string, RecordingView['channels'][number]>();
     for (const p of parts) {
       const known = channels.get(p.channel);
@@ -149,7 +160,6 @@ export class RecordingsService implements OnApplicationBootstrap {
           parts: 1,
         });
     }
-    const rows = await CaptureRow.count({ where: { captureId: c.id, shopId: c.shopId } });
     return {
       ...captureView(c, rows),
       startedAt: meta.startedAtMs ? new Date(meta.startedAtMs).toISOString() : c.createdAt.toISOString(),
@@ -163,15 +173,14 @@ export class RecordingsService implements OnApplicationBootstrap {
 
   /** Deflated bytes of one part of a channel. */
   async column(who: Actor, job: Job, captureId: string, channel: string, part: number): Promise<Buffer> {
-    const data = await (await this.columns(await this.find(who, job, captureId))).load(channel, part);
+    const data = await (await this.columns(who, job, captureId)).load(channel, part);
     if (!data) throw notHere('channel of the recording');
     return data;
   }
 
   /** The whole recording for a file: its channels, whose bytes are fetched part by part. */
   async forExport(who: Actor, job: Job, captureId: string) {
-    const c = await this.find(who, job, captureId);
-    const { parts, meta, load } = await this.columns(c);
+    const { capture: c, parts, meta, load } = await this.columns(who, job, captureId);
     const channels: ExportChannel[] = [];
     for (const id of new Set(parts.map((p) => p.channel))) {
       const mine = parts.filter((p) => p.channel === id);
@@ -394,20 +403,23 @@ export class RecordingsService implements OnApplicationBootstrap {
 }
 
 interface Columns {
+  capture: Capture;
+  /** Seconds still kept as rows. */
+  rows: number;
   parts: Pick<CaptureColumn, 'channel' | 'part' | 'unit' | 'quantum' | 'kind' | 'n' | 'fromS' | 'toS'>[];
   meta: NonNullable<Capture['meta']>;
   /** Deflated bytes of one part; null when there is none. */
   load(channel: string, part: number): Promise<Buffer | null>;
 }
 
-function rowsOf(shopId: string, captureId: string, transaction?: import('sequelize').Transaction) {
+function rowsOf(shopId: string, captureId: string, transaction: Transaction) {
   return CaptureRow.findAll({
     where: { captureId, shopId },
     order: [
       ['epoch', 'ASC'],
       ['seq', 'ASC'],
     ],
-    ...(transaction ? { transaction } : {}),
+    transaction,
   });
 }
 
