@@ -20,7 +20,12 @@ function next() {
   return state;
 }
 const hex = (n, digits) => (n >>> 0).toString(16).toUpperCase().padStart(digits, '0').slice(-digits);
-const bytes = (n) => Array.from({ length: n }, () => hex(next() & 255, 2)).join('');
+const BYTES = Array.from({ length: 256 }, (_, b) => hex(b, 2));
+function bytes(n) {
+  let out = '';
+  for (let i = 0; i < n; i++) out += BYTES[next() & 255];
+  return out;
+}
 
 /** Mostly answers of engine units with any content: first, consecutive and single frames out of order, any length. */
 function frame(i) {

@@ -80,7 +80,9 @@ export function logDecoder(): LogDecoder {
           transportErrors.push(`line ${lineNumber}, ${ecu}: ${r.error}: ${r.detail}`);
         }
         if (r.kind === 'message')
-          for (const d of decodeResponse(r.payload)) values.push({ ...d, timeText, timeS, ecu });
+          // Field by field: a spread here makes the whole decoder several times slower.
+          for (const { service, pid, name, value, unit } of decodeResponse(r.payload))
+            values.push({ service, pid, name, value, unit, timeText, timeS, ecu });
       }
       return values;
     },
