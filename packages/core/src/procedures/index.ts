@@ -11,3 +11,15 @@ export {
   type StepKind,
   type StopRule,
 } from './format.ts';
+export {
+  type DirtFound,
+  goesBackOn,
+  inOrder,
+  type OffItem,
+  type RunState,
+  runState,
+  type StepResult,
+  type Timer,
+  timerLeftS,
+} from './run.ts';
+export type { Happened, HappenedKind, RunEvent, TakenOff } from './runEvents.ts';

@@ -1,0 +1,329 @@
+import type { Procedure, ProcedureStep, StopRule } from './format.ts';
+import type { Happened, RunEvent, TakenOff } from './runEvents.ts';
+
+export interface StepResult {
+  kind: 'done' | 'skipped';
+  atMs: number;
+  by: string;
+  answer: string | null;
+  value: number | null;
+  /** Of a measured value: inside its limits. Null where nothing was measured. */
+  inside: boolean | null;
+  note: string | null;
+  photo: string | null;
+  /** Why it was skipped, or a timer cut short. */
+  reason: string | null;
+}
+
+export interface OffItem extends TakenOff {
+  /** The step's id, or that of the event for what was added by hand. */
+  id: string;
+  atMs: number;
+  by: string;
+  back: boolean;
+}
+
+export interface Timer {
+  step: string;
+  startedMs: number;
+  endsMs: number;
+}
+
+export interface DirtFound {
+  source: string;
+  repaired: boolean;
+  note: string | null;
+  by: string;
+  atMs: number;
+}
+
+export interface RunState {
+  status: 'running' | 'parked' | 'ended' | 'given-up';
+  /** Of the steps on the way from the first one on; the others have none. */
+  results: ReadonlyMap<string, StepResult>;
+  /** How often each step has been opened again. */
+  rounds: ReadonlyMap<string, number>;
+  /** Ids of the steps through, in the order of the way, then the current one. */
+  way: readonly string[];
+  /** Null once the way is at its end. */
+  current: ProcedureStep | null;
+  /** Steps of the way that lie ahead if nothing branches. */
+  ahead: readonly string[];
+  timers: readonly Timer[];
+  off: readonly OffItem[];
+  /** Ids of cautions that have been acknowledged. */
+  cautions: ReadonlySet<string>;
+  /** The rule that ended the work as it was planned. */
+  stopped: StopRule | null;
+  parked: { reason: string; toOrder: readonly string[]; atMs: number; by: string } | null;
+  source: DirtFound | null;
+  ended: { atMs: number; by: string; left: readonly { item: string; reason: string }[]; counted: boolean } | null;
+  givenUp: { reason: string; atMs: number; by: string } | null;
+  startedMs: number | null;
+  lastMs: number | null;
+}
+
+/** Events in the one order that all devices agree on, however they came in. */
+export function inOrder(events: readonly RunEvent[]): RunEvent[] {
+  const seen = new Map<string, RunEvent>();
+  for (const e of events) if (!seen.has(e.id)) seen.set(e.id, e);
+  return [...seen.values()].sort((a, b) => a.atMs - b.atMs || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0));
+}
+
+/**
+ * Where a run stands: a pure function of the procedure and the events, whatever order they came in and however often.
+ * Events that make no sense where they stand (a step that does not exist, an answer to another round, an end with
+ * something still off and no reason) change nothing.
+ */
+export function runState(procedure: Procedure, events: readonly RunEvent[]): RunState {
+  const run = new Fold(procedure);
+  for (const e of inOrder(events)) run.take(e);
+  return run.state();
+}
+
+class Fold {
+  private readonly steps: readonly ProcedureStep[];
+  private readonly index: ReadonlyMap<string, number>;
+  private readonly results = new Map<string, StepResult>();
+  private readonly rounds = new Map<string, number>();
+  private readonly timers = new Map<string, Timer>();
+  private readonly off = new Map<string, OffItem>();
+  private readonly cautions = new Set<string>();
+  private stopped: StopRule | null = null;
+  private parked: RunState['parked'] = null;
+  private source: DirtFound | null = null;
+  private ended: RunState['ended'] = null;
+  private givenUp: RunState['givenUp'] = null;
+  private startedMs: number | null = null;
+  private lastMs: number | null = null;
+
+  constructor(private readonly procedure: Procedure) {
+    this.steps = procedure.steps;
+    this.index = new Map(procedure.steps.map((s, i) => [s.id, i]));
+  }
+
+  take(e: RunEvent): void {
+    this.startedMs ??= e.atMs;
+    this.lastMs = e.atMs;
+    const over = this.ended !== null || this.givenUp !== null;
+    const w = e.what;
+    switch (w.kind) {
+      case 'caution':
+        this.cautions.add(w.caution);
+        return;
+      case 'source':
+        // It may be found, and mended, after the work itself is over.
+        this.source = { source: w.source, repaired: w.repaired, note: w.note ?? null, by: e.by, atMs: e.atMs };
+        return;
+      case 'refitted': {
+        const item = this.off.get(w.item);
+        if (item) this.off.set(w.item, { ...item, back: true });
+        return;
+      }
+    }
+    if (over) return;
+    switch (w.kind) {
+      case 'done':
+      case 'skipped':
+        this.stepThrough(e, w);
+        break;
+      case 'reopened':
+        if (this.results.has(w.step)) this.open(w.step);
+        break;
+      case 'timer':
+        this.startTimer(e, w);
+        break;
+      case 'took-off':
+        this.off.set(e.id, { ...w.taken, id: e.id, atMs: e.atMs, by: e.by, back: false });
+        break;
+      case 'stop':
+        this.stop(w.rule);
+        break;
+      case 'parked':
+        this.parked = { reason: w.reason, toOrder: w.toOrder, atMs: e.atMs, by: e.by };
+        break;
+      case 'resumed':
+        this.parked = null;
+        break;
+      case 'ended':
+        this.end(e, w);
+        break;
+      case 'given-up':
+        this.givenUp = { reason: w.reason, atMs: e.atMs, by: e.by };
+        break;
+    }
+  }
+
+  private round(step: string): number {
+    return this.rounds.get(step) ?? 0;
+  }
+
+  private stepThrough(e: RunEvent, w: Extract<Happened, { kind: 'done' | 'skipped' }>): void {
+    const i = this.index.get(w.step);
+    if (i === undefined || w.round !== this.round(w.step) || this.results.has(w.step)) return;
+    const step = this.steps[i]!;
+    const done = w.kind === 'done' ? w : null;
+    const answer = step.answers?.find((a) => a.text === done?.answer);
+    // A question is through with one of its answers only, a measurement with a value.
+    if (done && step.answers && !answer) return;
+    if (done && step.kind === 'measure' && done.value === undefined) return;
+    // Cut short only with a reason, which stays on record.
+    const timer = this.timers.get(step.id);
+    if (done && step.kind === 'timer' && !done.reason?.trim() && !(timer && e.atMs >= timer.endsMs)) return;
+    this.results.set(step.id, {
+      kind: w.kind,
+      atMs: e.atMs,
+      by: e.by,
+      answer: done?.answer ?? null,
+      value: done?.value ?? null,
+      inside: done?.value === undefined ? null : insideLimits(step, done.value),
+      note: done?.note ?? null,
+      photo: done?.photo ?? null,
+      reason: w.reason ?? null,
+    });
+    if (done && step.kind === 'take-off') this.takeOff(e, step, done);
+    if (done && step.kind === 'refit') this.refit(step);
+    if (answer?.stopRule !== undefined) this.stop(answer.stopRule);
+    else if (answer?.goTo !== undefined) {
+      // Back along the way: what lies between is to be done again. Ahead: the way jumps there.
+      const to = this.index.get(answer.goTo)!;
+      if (to <= i) for (let k = to; k <= i; k++) this.open(this.steps[k]!.id);
+    }
+  }
+
+  /** Open again, with what it had done to the parts taken back. */
+  private open(id: string): void {
+    if (!this.results.delete(id)) return;
+    this.rounds.set(id, this.round(id) + 1);
+    this.timers.delete(id);
+    const step = this.steps[this.index.get(id)!]!;
+    const answer = step.answers?.some((a) => a.stopRule !== undefined && a.stopRule === this.stopped?.if);
+    if (answer) this.stopped = null;
+    if (step.kind === 'take-off') this.off.delete(id);
+    if (step.kind === 'refit') for (const o of this.offOf(step.item!)) this.off.set(o.id, { ...o, back: false });
+  }
+
+  private takeOff(e: RunEvent, step: ProcedureStep, done: Extract<Happened, { kind: 'done' }>): void {
+    const said = Object.fromEntries(Object.entries(done.taken ?? {}).filter(([, v]) => v !== undefined));
+    this.off.set(step.id, {
+      item: step.item!,
+      ...(step.count === undefined ? {} : { count: step.count }),
+      ...(step.detail === undefined ? {} : { detail: step.detail }),
+      ...(done.photo === undefined ? {} : { photo: done.photo }),
+      ...said,
+      id: step.id,
+      atMs: e.atMs,
+      by: e.by,
+      back: false,
+    });
+  }
+
+  private offOf(item: string): OffItem[] {
+    return [...this.off.values()].filter((o) => o.id === item || o.item === item);
+  }
+
+  private refit(step: ProcedureStep): void {
+    for (const o of this.offOf(step.item!)) this.off.set(o.id, { ...o, back: true });
+  }
+
+  private startTimer(e: RunEvent, w: Extract<Happened, { kind: 'timer' }>): void {
+    const i = this.index.get(w.step);
+    const seconds = i === undefined ? undefined : this.steps[i]!.seconds;
+    if (seconds === undefined || w.round !== this.round(w.step) || this.timers.has(w.step)) return;
+    if (this.results.has(w.step)) return;
+    this.timers.set(w.step, { step: w.step, startedMs: e.atMs, endsMs: e.atMs + seconds * 1000 });
+  }
+
+  private stop(rule: string): void {
+    this.stopped ??= this.procedure.stopRules.find((r) => r.if === rule) ?? null;
+  }
+
+  private end(e: RunEvent, w: Extract<Happened, { kind: 'ended' }>): void {
+    const reasons = new Set(w.left.filter((l) => l.reason.trim() !== '').map((l) => l.item));
+    if ([...this.off.values()].some((o) => !o.back && !reasons.has(o.id))) return;
+    this.ended = { atMs: e.atMs, by: e.by, left: w.left, counted: w.counted };
+    this.parked = null;
+  }
+
+  state(): RunState {
+    const way: string[] = [];
+    let i = 0;
+    let current: ProcedureStep | null = null;
+    const seen = new Set<number>();
+    while (i < this.steps.length && !seen.has(i)) {
+      seen.add(i);
+      const step = this.steps[i]!;
+      const r = this.results.get(step.id);
+      if (!r) {
+        current = step;
+        break;
+      }
+      way.push(step.id);
+      i = this.after(i, r);
+    }
+    if (this.stopped !== null && current !== null) {
+      // The work as planned is over: what is off goes back on, nothing else of it is done.
+      for (const s of this.steps.slice(i)) if (s.kind === 'refit' && this.results.has(s.id)) way.push(s.id);
+      current = this.nextRefit(i);
+    }
+    const open = this.ended === null && this.givenUp === null;
+    return {
+      status: this.ended ? 'ended' : this.givenUp ? 'given-up' : this.parked ? 'parked' : 'running',
+      results: new Map([...this.results].filter(([id]) => way.includes(id))),
+      rounds: this.rounds,
+      way,
+      current: open ? current : null,
+      ahead: open && current ? this.aheadOf(current) : [],
+      timers: [...this.timers.values()].filter((t) => !this.results.has(t.step)),
+      off: [...this.off.values()],
+      cautions: this.cautions,
+      stopped: this.stopped,
+      parked: this.parked,
+      source: this.source,
+      ended: this.ended,
+      givenUp: this.givenUp,
+      startedMs: this.startedMs,
+      lastMs: this.lastMs,
+    };
+  }
+
+  private after(i: number, r: StepResult): number {
+    const answer = this.steps[i]!.answers?.find((a) => a.text === r.answer);
+    if (answer?.goTo !== undefined) return this.index.get(answer.goTo)!;
+    return i + 1;
+  }
+
+  private nextRefit(from: number): ProcedureStep | null {
+    const left = [...this.off.values()].filter((o) => !o.back);
+    for (let i = from; i < this.steps.length; i++) {
+      const s = this.steps[i]!;
+      if (s.kind === 'refit' && !this.results.has(s.id) && left.some((o) => o.id === s.item || o.item === s.item))
+        return s;
+    }
+    return null;
+  }
+
+  private aheadOf(current: ProcedureStep): string[] {
+    const out: string[] = [];
+    const from = this.index.get(current.id)!;
+    for (let i = from + 1; i < this.steps.length; i++) {
+      const s = this.steps[i]!;
+      if (!this.results.has(s.id) && (this.stopped === null || s.kind === 'refit')) out.push(s.id);
+    }
+    return out;
+  }
+}
+
+function insideLimits(step: ProcedureStep, value: number): boolean {
+  return value >= (step.low ?? Number.NEGATIVE_INFINITY) && value <= (step.high ?? Number.POSITIVE_INFINITY);
+}
+
+/** What is off the car, in the order in which it goes back on. */
+export function goesBackOn(state: RunState): OffItem[] {
+  return state.off.filter((o) => !o.back).reverse();
+}
+
+/** Seconds a timer has still to run; 0 once it is over. */
+export function timerLeftS(timer: Timer, nowMs: number): number {
+  return Math.max(0, Math.ceil((timer.endsMs - nowMs) / 1000));
+}

@@ -1,0 +1,59 @@
+/**
+ * What happens in a run of a procedure, each written once and never changed. `id` orders events of one moment (UUIDv7 of
+ * the device that wrote it), `atMs` is the moment, ms since 1970.
+ */
+export interface RunEvent {
+  id: string;
+  atMs: number;
+  by: string;
+  what: Happened;
+}
+
+/** Fasteners and parts that came off, beside what the procedure says. */
+export interface TakenOff {
+  item: string;
+  count?: number;
+  /** Long and short ones apart, hidden ones, where they are kept. */
+  detail?: string;
+  hidden?: boolean;
+  photo?: string;
+}
+
+export type Happened =
+  /**
+   * A step is through. `round` is how often the step had been opened again when it was answered: of two people who
+   * answer the same step at once, the second answer is the same step, not another round.
+   */
+  | {
+      kind: 'done';
+      step: string;
+      round: number;
+      answer?: string;
+      value?: number;
+      note?: string;
+      photo?: string;
+      /** torque: what was used, and where the figure came from. */
+      torqueNm?: number;
+      torqueSource?: string;
+      taken?: Omit<TakenOff, 'item'>;
+      /** timer: why it was not waited for. */
+      reason?: string;
+    }
+  | { kind: 'skipped'; step: string; round: number; reason: string }
+  /** Back to a step that is through: it is open again. */
+  | { kind: 'reopened'; step: string }
+  | { kind: 'timer'; step: string; round: number }
+  | { kind: 'caution'; caution: string; step: string }
+  /** Taken off beside the procedure's own steps; its item is known by the event's id. */
+  | { kind: 'took-off'; taken: TakenOff }
+  | { kind: 'refitted'; item: string }
+  /** The same figure of the stop rule as its `if`, found by a person without a question about it. */
+  | { kind: 'stop'; rule: string }
+  | { kind: 'parked'; reason: string; toOrder: string[] }
+  | { kind: 'resumed' }
+  | { kind: 'source'; source: string; repaired: boolean; note?: string }
+  /** Over. `left`: what stays off, by item, and why. */
+  | { kind: 'ended'; left: { item: string; reason: string }[]; counted: boolean }
+  | { kind: 'given-up'; reason: string };
+
+export type HappenedKind = Happened['kind'];

@@ -1,0 +1,300 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  goesBackOn,
+  type Happened,
+  inOrder,
+  type Procedure,
+  type ProcedureStep,
+  procedureProblems,
+  type RunEvent,
+  runState,
+  timerLeftS,
+} from '../src/procedures/index.ts';
+
+const BASE: Omit<Procedure, 'steps'> = {
+  format: 'just-balance/procedure',
+  version: 1,
+  id: 'clean-it',
+  title: 'Clean it',
+  kind: 'clean',
+  source: 'common practice, no source',
+  purpose: 'So that it reads again.',
+  when: [],
+  notWhen: [],
+  minutes: 20,
+  tools: [],
+  materials: [],
+  parts: [],
+  cautions: [],
+  // biome-ignore lint/suspicious/noThenProperty: the format's own key
+  stopRules: [{ if: 'it is broken', then: 'Replace it.', why: 'Cleaning mends nothing.' }],
+  afterwards: 'none',
+  prove: [],
+};
+
+const CLEAN: Procedure = {
+  ...BASE,
+  steps: [
+    { id: 'unplug', kind: 'take-off', text: 'Unplug it.', item: 'plug' },
+    { id: 'out', kind: 'take-off', text: 'Two screws.', item: 'sensor', count: 2, detail: 'one long' },
+    {
+      id: 'look',
+      kind: 'look',
+      text: 'Look at it.',
+      answers: [{ text: 'dirty' }, { text: 'broken', stopRule: 'it is broken' }, { text: 'bright', goTo: 'in' }],
+    },
+    { id: 'spray', kind: 'do', text: 'Spray it.' },
+    { id: 'dry', kind: 'timer', text: 'Dry it.', seconds: 1200 },
+    { id: 'again', kind: 'look', text: 'Clean?', answers: [{ text: 'yes' }, { text: 'no', goTo: 'spray' }] },
+    { id: 'in', kind: 'refit', text: 'Back in.', item: 'sensor' },
+    { id: 'plug', kind: 'refit', text: 'Plug it in.', item: 'plug' },
+    { id: 'ohms', kind: 'measure', text: 'Measure.', quantity: 'resistance', unit: 'ohm', low: 4, high: 9 },
+  ],
+};
+
+let serial = 0;
+let clock = 1_000_000;
+/** A second after the one before. */
+function event(what: Happened, atMs?: number): RunEvent {
+  clock += 1000;
+  serial += 1;
+  return { id: `e${String(serial).padStart(6, '0')}`, atMs: atMs ?? clock, by: 'Ann', what };
+}
+const done = (step: string, more: Partial<Extract<Happened, { kind: 'done' }>> = {}): RunEvent =>
+  event({ kind: 'done', step, round: 0, ...more });
+const way = (...events: RunEvent[]) => runState(CLEAN, events);
+
+describe('a run of a procedure', () => {
+  test('goes step by step; what comes off is known with its count and detail', () => {
+    const s = way(done('unplug'), done('out', { taken: { detail: 'in the tray', hidden: true } }));
+    expect(s.current!.id).toBe('look');
+    expect(s.way).toEqual(['unplug', 'out']);
+    expect(s.off).toMatchObject([
+      { item: 'plug', back: false },
+      { item: 'sensor', count: 2, detail: 'in the tray', hidden: true, back: false },
+    ]);
+    // In reverse.
+    expect(goesBackOn(s).map((o) => o.item)).toEqual(['sensor', 'plug']);
+  });
+
+  test('an answer jumps ahead, another goes back a round; an answer nobody offered is none', () => {
+    const off = [done('unplug'), done('out')];
+    expect(way(...off, done('look', { answer: 'bright' })).current!.id).toBe('in');
+    expect(way(...off, done('look', { answer: 'fine' })).current!.id).toBe('look');
+    const wet = [...off, done('look', { answer: 'dirty' }), done('spray')];
+    const timer = event({ kind: 'timer', step: 'dry', round: 0 });
+    const dry = event({ kind: 'done', step: 'dry', round: 0 }, timer.atMs + 1_200_000);
+    clock = dry.atMs;
+    const back = way(...wet, timer, dry, done('again', { answer: 'no' }));
+    expect([back.current!.id, back.rounds.get('spray'), back.timers]).toEqual(['spray', 1, []]);
+    // The answer of the round before says nothing about this one.
+    const stale = done('spray');
+    expect(way(...wet, timer, dry, done('again', { answer: 'no' }), stale).current!.id).toBe('spray');
+  });
+
+  test('two people who answer the same step have answered it once', () => {
+    const sprayed = [done('unplug'), done('out'), done('look', { answer: 'dirty' }), done('spray')];
+    const skip = event({ kind: 'skipped', step: 'dry', round: 0, reason: 'compressed air is not for it' });
+    const no = [done('again', { answer: 'no' }), done('again', { answer: 'no' })];
+    expect(way(...sprayed, skip, ...no).rounds.get('spray')).toBe(1);
+  });
+
+  test('a timer runs from its own moment on, and is cut short with a reason only', () => {
+    const before = [done('unplug'), done('out'), done('look', { answer: 'dirty' }), done('spray')];
+    const start = event({ kind: 'timer', step: 'dry', round: 0 });
+    const s = way(...before, start);
+    expect(s.timers).toEqual([{ step: 'dry', startedMs: start.atMs, endsMs: start.atMs + 1_200_000 }]);
+    expect(timerLeftS(s.timers[0]!, start.atMs + 500_500)).toBe(700);
+    expect(timerLeftS(s.timers[0]!, start.atMs + 2_000_000)).toBe(0);
+    const early = { kind: 'done', step: 'dry', round: 0 } as const;
+    const at = start.atMs + 60_000;
+    expect(way(...before, start, event(early, at)).current!.id).toBe('dry');
+    const cut = way(...before, start, event({ ...early, reason: 'dry already' }, at));
+    expect([cut.current!.id, cut.results.get('dry')!.reason]).toEqual(['again', 'dry already']);
+    expect(way(...before, start, event(early, start.atMs + 1_200_000)).current!.id).toBe('again');
+    clock = start.atMs + 1_300_000;
+  });
+
+  test('a stop rule ends the work as planned: only what is off goes back on', () => {
+    const broken = [done('unplug'), done('out'), done('look', { answer: 'broken' })];
+    const s = way(...broken);
+    expect([s.stopped!.then, s.current!.id, s.ahead]).toEqual(['Replace it.', 'in', ['plug']]);
+    expect(way(...broken, done('in')).current!.id).toBe('plug');
+    const over = way(...broken, done('in'), done('plug'));
+    expect([over.current, over.results.has('in')]).toEqual([null, true]);
+    // Found without a question about it.
+    expect(way(event({ kind: 'stop', rule: 'it is broken' })).stopped).not.toBeNull();
+    expect(way(event({ kind: 'stop', rule: 'the moon is full' })).stopped).toBeNull();
+    // Answered by mistake.
+    expect(way(...broken, event({ kind: 'reopened', step: 'look' })).stopped).toBeNull();
+  });
+
+  test('it cannot end while something is off, unless a reason says why', () => {
+    const off = [done('unplug'), done('out')];
+    const extra = event({ kind: 'took-off', taken: { item: 'heat shield', count: 3, detail: 'two short, one long' } });
+    const end = (left: { item: string; reason: string }[]) => event({ kind: 'ended', left, counted: true });
+    expect(way(...off, end([])).status).toBe('running');
+    expect(way(...off, end([{ item: 'unplug', reason: ' ' }])).status).toBe('running');
+    const back = (item: string) => event({ kind: 'refitted', item });
+    expect(way(...off, extra, back('unplug'), back('out'), end([])).status).toBe('running');
+    const reason = [{ item: extra.id, reason: 'broken clips on order' }];
+    const s = way(...off, extra, back('unplug'), back('out'), end(reason));
+    expect([s.status, s.ended!.left]).toEqual(['ended', reason]);
+    expect(way(...off, extra, ...['unplug', 'out', extra.id].map(back), end([])).status).toBe('ended');
+  });
+
+  test('parked, taken up again; a value is judged against its limits; the source may be named afterwards', () => {
+    const parked = way(done('unplug'), event({ kind: 'parked', reason: 'seal not in stock', toOrder: ['seal ring'] }));
+    expect([parked.status, parked.parked!.toOrder]).toEqual(['parked', ['seal ring']]);
+    const all = [
+      done('unplug'),
+      event({ kind: 'parked', reason: 'rain', toOrder: [] }),
+      event({ kind: 'resumed' }),
+      done('out'),
+      done('look', { answer: 'bright' }),
+      done('in'),
+      done('plug'),
+    ];
+    expect(way(...all).current!.id).toBe('ohms');
+    // A measurement without a value is none.
+    expect(way(...all, done('ohms')).current!.id).toBe('ohms');
+    expect(way(...all, done('ohms', { value: 12 })).results.get('ohms')!.inside).toBe(false);
+    const measured = done('ohms', { value: 9 });
+    const end = event({ kind: 'ended', left: [], counted: true });
+    const s = way(...all, measured, end, event({ kind: 'source', source: 'filter', repaired: true }));
+    expect([s.status, s.results.get('ohms')!.inside, s.source!.source]).toEqual(['ended', true, 'filter']);
+    // Nothing more is done to one that is over.
+    expect(way(...all, end, event({ kind: 'reopened', step: 'in' })).off.every((o) => o.back)).toBe(true);
+  });
+});
+
+/** xorshift32: the same rubbish every time. */
+function random(seed: number) {
+  let x = seed;
+  const next = () => {
+    x ^= x << 13;
+    x >>>= 0;
+    x ^= x >>> 17;
+    x ^= x << 5;
+    x >>>= 0;
+    return x;
+  };
+  return { below: (n: number) => next() % n, pick: <T>(list: readonly T[]) => list[next() % list.length]! };
+}
+
+/** A procedure of any shape that its own reader accepts. */
+function anyProcedure(r: ReturnType<typeof random>): Procedure {
+  const n = 2 + r.below(9);
+  const id = (i: number) => `s${i}`;
+  const steps: ProcedureStep[] = [];
+  for (let i = 0; i < n; i++) {
+    const step = { id: id(i), text: 'Do it.' };
+    const off = steps.filter((s) => s.kind === 'take-off');
+    const kind = r.pick(['do', 'take-off', 'look', 'timer', 'measure', off.length > 0 ? 'refit' : 'do'] as const);
+    const to = () => (r.below(2) ? { goTo: id(r.below(n)) } : {});
+    if (kind === 'look')
+      steps.push({
+        ...step,
+        kind,
+        answers: [
+          { text: 'a', ...to() },
+          { text: 'b', ...to() },
+          { text: 'c', stopRule: 'it is broken' },
+        ],
+      });
+    else if (kind === 'timer') steps.push({ ...step, kind, seconds: 1 + r.below(100) });
+    else if (kind === 'measure') steps.push({ ...step, kind, quantity: 'x', unit: 'V', low: 1 });
+    else if (kind === 'take-off') steps.push({ ...step, kind, item: `part ${i}` });
+    else if (kind === 'refit') steps.push({ ...step, kind, item: r.pick([r.pick(off).id, r.pick(off).item!]) });
+    else steps.push({ ...step, kind });
+  }
+  return { ...BASE, steps };
+}
+
+function anyEvents(r: ReturnType<typeof random>, p: Procedure): RunEvent[] {
+  const step = () => (r.below(12) ? r.pick(p.steps).id : 'nowhere');
+  const item = () => r.pick(['s0', 's1', 's2', 'x3', 'x5', 'heat shield']);
+  const round = () => (r.below(4) ? 0 : r.below(3));
+  const what = (): Happened => {
+    switch (r.below(12)) {
+      case 0:
+        return { kind: 'skipped', step: step(), round: round(), reason: 'no light' };
+      case 1:
+        return { kind: 'reopened', step: step() };
+      case 2:
+        return { kind: 'timer', step: step(), round: round() };
+      case 3:
+        return { kind: 'took-off', taken: { item: 'heat shield' } };
+      case 4:
+        return { kind: 'refitted', item: item() };
+      case 5:
+        return r.below(2) ? { kind: 'parked', reason: 'rain', toOrder: [] } : { kind: 'resumed' };
+      case 6:
+        return {
+          kind: 'ended',
+          left: r.below(2) ? [] : [{ item: item(), reason: r.pick(['', 'lost']) }],
+          counted: true,
+        };
+      case 7:
+        return r.below(4)
+          ? { kind: 'caution', caution: 'hot-parts', step: step() }
+          : { kind: 'stop', rule: 'it is broken' };
+      default:
+        return {
+          kind: 'done',
+          step: step(),
+          round: round(),
+          answer: r.pick(['a', 'b', 'c', 'z']),
+          ...(r.below(2) ? { value: r.below(9) } : {}),
+          ...(r.below(2) ? { reason: 'dry' } : {}),
+        };
+    }
+  };
+  return Array.from({ length: r.below(60) }, (_, i) => ({
+    id: `x${i}`,
+    // Many at the same moment.
+    atMs: 1000 * r.below(40),
+    by: r.pick(['Ann', 'Bo']),
+    what: what(),
+  }));
+}
+
+function shuffled<T>(r: ReturnType<typeof random>, list: readonly T[]): T[] {
+  const out = [...list];
+  for (let i = out.length - 1; i > 0; i--) {
+    const k = r.below(i + 1);
+    [out[i], out[k]] = [out[k]!, out[i]!];
+  }
+  return out;
+}
+
+describe('whatever happens in whatever order', () => {
+  test('a run stands where its events say, not where their order of arrival does', () => {
+    const r = random(20261126);
+    const kinds = new Set<string>();
+    for (let k = 0; k < 1500; k++) {
+      const p = anyProcedure(r);
+      expect(procedureProblems(p)).toEqual([]);
+      const events = anyEvents(r, p);
+      const s = runState(p, events);
+      kinds.add(s.status);
+      // Any order, any repeats: two tablets agree.
+      expect(runState(p, shuffled(r, [...events, ...events.filter(() => r.below(2))]))).toEqual(s);
+      // A part of the events seen first changes nothing about all of them.
+      expect(runState(p, [...inOrder(events.slice(0, r.below(events.length + 1))), ...events])).toEqual(s);
+      const ids = p.steps.map((x) => x.id);
+      expect(new Set(s.way).size).toBe(s.way.length);
+      for (const id of [...s.way, ...s.results.keys(), ...s.ahead]) expect(ids).toContain(id);
+      if (s.current) expect(s.results.has(s.current.id)).toBe(false);
+      // Every step of the way has a result; one that is open again has none.
+      for (const id of s.way) expect(s.results.has(id)).toBe(true);
+      if (s.ended) {
+        const reasons = new Set(s.ended.left.filter((l) => l.reason.trim()).map((l) => l.item));
+        expect(s.off.filter((o) => !o.back && !reasons.has(o.id))).toEqual([]);
+        expect(s.current).toBeNull();
+      }
+      for (const t of s.timers) expect(t.endsMs).toBeGreaterThan(t.startedMs);
+    }
+    expect([...kinds].sort()).toEqual(['ended', 'parked', 'running']);
+  });
+});
