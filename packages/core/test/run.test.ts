@@ -272,7 +272,7 @@ describe('whatever happens in whatever order', () => {
   test('a run stands where its events say, not where their order of arrival does', () => {
     const r = random(20261126);
     const kinds = new Set<string>();
-    for (let k = 0; k < 1500; k++) {
+    for (let k = 0; k < 600; k++) {
       const p = anyProcedure(r);
       expect(procedureProblems(p)).toEqual([]);
       const events = anyEvents(r, p);
