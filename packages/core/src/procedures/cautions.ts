@@ -9,7 +9,10 @@ export interface CautionRow {
   source: string;
 }
 
-/** Every step of the work that a person carries out. Tests are steps of their own: `test:<id>`. */
+/**
+ * Every step of the work that a person carries out. Tests are steps of their own, `test:<id>`. Steps of a service
+ * procedure name their caution themselves.
+ */
 export const WORK_STEPS: readonly string[] = [
   'record',
   ...CAPTURE_POINTS.map((p) => `read:${p.at}`),
@@ -128,6 +131,30 @@ export const CAUTIONS: readonly CautionRow[] = [
     source: COMMON,
     text: 'Two people; traffic law first; the driver watches the road and touches no screen. A dynamometer is best.',
     steps: ['readiness-drive', ...readings((p) => p.road), ...tests('road-load', 'full-load-airflow', 'boost-compare')],
+  },
+  {
+    id: 'under-vehicle',
+    source: COMMON,
+    text: 'Under the vehicle: stands on firm ground, never a jack alone.',
+    steps: tests('exhaust-leak-check', 'borescope-cat'),
+  },
+  {
+    id: 'battery',
+    source: COMMON,
+    text: 'Battery: as service information says; a memory saver where it asks for one. The two leads are never joined, connected or not.',
+    steps: [],
+  },
+  {
+    id: 'coolant',
+    source: COMMON,
+    text: 'Coolant scalds under pressure: engine cold, pressure cap opened first.',
+    steps: [],
+  },
+  {
+    id: 'in-place-solvent',
+    source: COMMON,
+    text: 'Cleaner drawn into a running engine: short bursts only. Too much stalls it, locks a cylinder or overheats the catalyst. No misfire, no diesel.',
+    steps: [],
   },
   {
     id: 'pinch',

@@ -23,3 +23,4 @@ export {
   timerLeftS,
 } from './run.ts';
 export type { Happened, HappenedKind, RunEvent, TakenOff } from './runEvents.ts';
+export { SHIPPED_PROCEDURES } from './shipped/index.ts';
