@@ -1,4 +1,19 @@
+export { betaCdf, betaQuantile } from './beta.ts';
 export { CAUTIONS, type CautionRow, cautionsFor, PRECEDENCE, WORK_STEPS } from './cautions.ts';
+export {
+  type Chance,
+  CLEANABLE,
+  type CleanablePart,
+  type CleaningCounts,
+  type CleaningState,
+  type CleanOrReplace,
+  type CleanOrReplaceTerms,
+  chanceOfHolding,
+  cleanablePart,
+  cleanOrReplace,
+  type Way,
+} from './cleanOrReplace.ts';
+export { DIRT_SOURCES, type DirtSource, dirtSource } from './dirt.ts';
 export {
   AFTERWARDS,
   type Answer,
@@ -11,6 +26,7 @@ export {
   type StepKind,
   type StopRule,
 } from './format.ts';
+export { NOT_DONE, type PlanInput, type Proposal, servicePlan, suits } from './plan.ts';
 export {
   type DirtFound,
   goesBackOn,

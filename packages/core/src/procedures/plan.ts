@@ -1,0 +1,156 @@
+import type { VehicleSpec } from '../case/index.ts';
+import { faultLabel } from '../catalogue/index.ts';
+import { chanceText } from '../units/index.ts';
+import type { Procedure, ProcedureKind } from './format.ts';
+
+export interface Proposal {
+  procedure: Procedure;
+  /** Faults of the judgement that it answers, likeliest first. */
+  faults: string[];
+  probability: number;
+  why: string;
+}
+
+export interface PlanInput {
+  vehicle: VehicleSpec;
+  causes: readonly { fault: string; probability: number }[];
+  /** Parts to replace whatever the mixture says, as fault ids. */
+  condemned: readonly string[];
+  procedures: readonly Procedure[];
+  /** Procedures that have been done on this job, by id; a stop rule of theirs that applies, if one does. */
+  done: readonly { procedure: string; stopped: string | null }[];
+}
+
+/** Whether a procedure is for this vehicle. */
+export function suits(p: Procedure, vehicle: VehicleSpec): boolean {
+  const has = (allowed: string | string[] | undefined, own: string | undefined) =>
+    allowed === undefined || own === undefined || [allowed].flat().includes(own);
+  return (
+    has(p.for?.fuel, vehicle.fuel) &&
+    has(p.for?.metering, vehicle.metering) &&
+    has(p.for?.induction, vehicle.induction ?? 'na')
+  );
+}
+
+/** Below this a fault proposes no work. [house] */
+const WORTH = 0.05;
+/** From this chance on a cause is worked on without looking for it first. [house] */
+const SURE = 0.75;
+/** Of one fault: look before you open, clean before you replace. */
+const ORDER: readonly ProcedureKind[] = ['check', 'inspect', 'repair', 'clean', 'replace', 'relearn'];
+
+/** The work that the judgement proposes, in the order it is best done. Pure. */
+export function servicePlan(input: PlanInput): Proposal[] {
+  const suited = input.procedures.filter((p) => suits(p, input.vehicle));
+  const chance = new Map(input.causes.map((c) => [c.fault, c.probability]));
+  const condemned = new Set(input.condemned);
+  const done = new Map(input.done.map((d) => [d.procedure, d]));
+  const stopped = new Set(input.done.filter((d) => d.stopped !== null).map((d) => d.procedure));
+  const out: (Proposal & { rank: number })[] = [];
+  for (const procedure of suited) {
+    if (done.has(procedure.id) || procedure.kind === 'relearn') continue;
+    const faults = (procedure.for?.faults ?? [])
+      .filter((f) => (chance.get(f) ?? 0) >= WORTH || condemned.has(f))
+      .sort((a, b) => (chance.get(b) ?? 0) - (chance.get(a) ?? 0));
+    if (faults.length === 0) continue;
+    const probability = Math.min(
+      1,
+      faults.reduce((sum, f) => sum + (chance.get(f) ?? 0), 0),
+    );
+    const mustGo = procedure.kind === 'replace' && faults.some((f) => condemned.has(f));
+    // A part whose cleaning was stopped is replaced next.
+    const turned = procedure.kind === 'replace' && suited.some((p) => stopped.has(p.id) && sameParts(p, procedure));
+    const best = Math.max(...faults.map((f) => chance.get(f) ?? 0));
+    // Somebody who is sure need not look for it first.
+    if (procedure.kind === 'check' && best >= SURE && !mustGo) continue;
+    const words = `${faults.map((f) => faultLabel(f).toLowerCase()).join(', ')}: ${chanceText(probability)} of what fits`;
+    out.push({
+      procedure,
+      faults,
+      probability,
+      why: mustGo
+        ? `Condemned: ${faults
+            .filter((f) => condemned.has(f))
+            .map((f) => faultLabel(f).toLowerCase())
+            .join(', ')}.`
+        : turned
+          ? 'A stop rule ended the cleaning: the part is replaced.'
+          : `For ${words}.`,
+      rank: (mustGo || turned ? 10 : 0) + best,
+    });
+  }
+  out.sort(
+    (a, b) =>
+      b.rank - a.rank ||
+      ORDER.indexOf(a.procedure.kind) - ORDER.indexOf(b.procedure.kind) ||
+      b.probability - a.probability,
+  );
+  return cheapCertaintyFirst(out).map(({ rank: _, ...p }) => p);
+}
+
+function sameParts(a: Procedure, b: Procedure): boolean {
+  return (a.for?.parts ?? []).some((x) => b.for?.parts?.includes(x));
+}
+
+/** A crankcase valve costs less than the doubt about it: before an airflow sensor is blamed. Common practice, no source. */
+function cheapCertaintyFirst<T extends Proposal>(list: T[]): T[] {
+  const valve = list.findIndex((p) => p.procedure.id === 'crankcase-valve-and-hose');
+  const sensor = list.findIndex((p) => p.procedure.id.startsWith('airflow-sensor') && !p.why.startsWith('Condemned'));
+  if (valve === -1 || sensor === -1 || valve < sensor) return list;
+  const out = [...list];
+  const [moved] = out.splice(valve, 1);
+  out.splice(sensor, 0, {
+    ...moved!,
+    why: `${moved!.why} Cheap enough to be done before the airflow sensor is blamed.`,
+  });
+  return out;
+}
+
+/** What some do and this product does not, with the reason. Common practice of some, no source. */
+export const NOT_DONE: readonly { what: string; why: string; procedures: readonly string[] }[] = [
+  {
+    what: 'Joining the battery leads to reset the memory',
+    why: 'It can harm control units and the airbag system; clearing by the tool or a relearn does the same.',
+    procedures: ['throttle-body-clean', 'throttle-relearn'],
+  },
+  {
+    what: 'Soaking an oxygen sensor in petrol for hours',
+    why: 'Open fuel and vapour for hours, and little proof that it helps.',
+    procedures: ['oxygen-sensor-remove-clean', 'oxygen-sensor-in-tank'],
+  },
+  {
+    what: 'Thinner in the tank',
+    why: 'Vapour, harmed seals, an overheated catalyst.',
+    procedures: ['oxygen-sensor-in-tank'],
+  },
+  {
+    what: 'Wiping the element of an airflow sensor with a swab',
+    why: 'It is thinner than a hair. A last try for a sensor that is condemned anyway, not a step.',
+    procedures: ['airflow-sensor-clean'],
+  },
+  {
+    what: 'Spraying the airflow sensor where it sits',
+    why: 'The dirt is carried into it, and the cleaner stays in the duct.',
+    procedures: ['airflow-sensor-clean'],
+  },
+  {
+    what: 'Contact cleaner, brake cleaner or thinner overnight for an airflow sensor',
+    why: 'Residue and attacked plastic. Dedicated cleaner, or one that is residue-free and safe for plastic.',
+    procedures: ['airflow-sensor-clean'],
+  },
+  {
+    what: 'Cleaning the throttle where it sits',
+    why: 'The dirt is on the engine side and stays there; the plate moves by itself.',
+    procedures: ['throttle-body-clean'],
+  },
+  {
+    what: 'Spraying the outside of an oxygen sensor',
+    why: 'It does nothing.',
+    procedures: ['oxygen-sensor-remove-clean', 'oxygen-sensor-vacuum-hose'],
+  },
+  {
+    what: 'Shutting the EGR off for good',
+    why: 'It is tampering and fails inspection.',
+    procedures: ['egr-valve-and-joint'],
+  },
+];
