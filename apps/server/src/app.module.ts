@@ -14,10 +14,13 @@ import type { ServerConfig } from './config.ts';
 import { HealthModule } from './health/health.module.ts';
 import { JobsModule } from './jobs/jobs.module.ts';
 import { LinksModule } from './links/links.module.ts';
+import { PhotosModule } from './photos/photos.module.ts';
 import { PracticeModule } from './practice/practice.module.ts';
+import { ProceduresModule } from './procedures/procedures.module.ts';
 import { RecordingsModule } from './recordings/recordings.module.ts';
 import { RecordsModule } from './records/records.module.ts';
 import { ReportsModule } from './reports/reports.module.ts';
+import { ServiceModule } from './service/service.module.ts';
 import { ShopModule } from './shop/shop.module.ts';
 import { SocketsModule } from './sockets/sockets.module.ts';
 import { VehiclesModule } from './vehicles/vehicles.module.ts';
@@ -42,6 +45,9 @@ export class AppModule {
         CapturesModule,
         PracticeModule,
         ReportsModule,
+        ServiceModule,
+        PhotosModule,
+        ProceduresModule,
         SocketsModule,
       ],
       providers: [

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { v4 as uuid } from 'uuid';
 import { hashPassword } from '../src/accounts/passwords.ts';
 import { allowed, ROLES, ROUTES } from '../src/accounts/rights.ts';
@@ -99,6 +100,13 @@ test('route by shop: nothing of one shop exists for the lead of another', async 
       name: 'x',
       summary: { rows: 0, problemCount: 0, problems: [], leftOut: [] },
     },
+    'POST /api/jobs/:id/runs': { id: uuid(), procedure: SHIPPED_PROCEDURES[0] },
+    'POST /api/jobs/:id/runs/:runId/events': {
+      events: [{ id: uuid(), atMs: Date.now(), what: { kind: 'resumed' } }],
+    },
+    'POST /api/jobs/:id/entries': { id: uuid(), kind: 'outcome', data: { part: 'throttle-body', held: true } },
+    'PATCH /api/jobs/:id/entries/:rowId': { rev: 1, undone: true },
+    'PATCH /api/jobs/:id/photos/:photoId': { rev: 1, good: true },
     'POST /api/jobs/:id/imports/:captureId/finish': { parts: {}, marks: [], readings: [] },
   };
   for (const route of Object.keys(ROUTES).filter((r) => r.includes('/jobs/:id'))) {

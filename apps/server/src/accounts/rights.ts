@@ -77,6 +77,23 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'PUT /api/jobs/:id/imports/:captureId/columns/:channel': 'work',
   'POST /api/jobs/:id/imports/:captureId/finish': 'work',
   'GET /api/jobs/:id/export': 'look',
+  'GET /api/jobs/:id/runs': 'look',
+  'POST /api/jobs/:id/runs': 'work',
+  'POST /api/jobs/:id/runs/:runId/events': 'work',
+  'GET /api/jobs/:id/entries': 'look',
+  'POST /api/jobs/:id/entries': 'work',
+  'PATCH /api/jobs/:id/entries/:rowId': 'work',
+  'GET /api/jobs/:id/photos': 'look',
+  'PUT /api/jobs/:id/photos/:photoId': 'work',
+  'GET /api/jobs/:id/photos/:photoId': 'look',
+  'PATCH /api/jobs/:id/photos/:photoId': 'work',
+  'GET /api/photos/good': 'look',
+  'GET /api/service/outcomes': 'look',
+  'GET /api/procedures': 'look',
+  'GET /api/procedures/:procedureId/file': 'look',
+  'PUT /api/procedures/:procedureId': 'judge',
+  'POST /api/procedures/file': 'judge',
+  'PATCH /api/procedures/:procedureId': 'judge',
 };
 
 /** The rights of a role; none of one that is not known. */

@@ -7,9 +7,11 @@ import type {
   LinkStatus,
   VehicleRequest,
 } from '@just-balance/contract';
+import type { EntryData, EntryKind } from '@just-balance/contract/service';
 import type { Ambient, Case, Reading, TestResult } from '@just-balance/core/case';
 import type { Diagnosis, Settings } from '@just-balance/core/diagnosis';
 import type { KnownFigure } from '@just-balance/core/expected';
+import type { Happened, Procedure } from '@just-balance/core/procedures';
 import type { Mark } from '@just-balance/core/series';
 import { DataTypes, Model, type ModelStatic, type Sequelize } from 'sequelize';
 
@@ -97,10 +99,14 @@ export class Job extends Owned {
   declare tests?: TestRow[];
   declare repairs?: Repair[];
   declare diagnoses?: StoredDiagnosisRow[];
+  declare runs?: ServiceRun[];
 }
 
 /** What the board and the job's head show, kept by every write into the job. */
-export type StoredSummary = Pick<JobSummary, 'worst' | 'counts' | 'leading'> & { label: string; note: string | null };
+export type StoredSummary = Pick<JobSummary, 'worst' | 'counts' | 'leading' | 'work'> & {
+  label: string;
+  note: string | null;
+};
 
 export class JobEvent extends Owned {
   declare jobId: string;
@@ -233,6 +239,61 @@ export class StoredDiagnosisRow extends Owned {
   declare input: Case;
   declare settings: Settings;
   declare output: Diagnosis;
+}
+
+/** A run of a service procedure; `data` is what is followed, as it was when the run began. */
+export class ServiceRun extends Owned {
+  declare jobId: string;
+  declare by: string;
+  declare data: Procedure;
+  /** Where it was asked for with `include`. */
+  declare events?: ServiceEvent[];
+}
+
+/** What happened in a run; never changed. */
+export class ServiceEvent extends Owned {
+  declare jobId: string;
+  declare runId: string;
+  declare by: string;
+  declare atMs: number;
+  declare data: Happened;
+}
+
+/** Parts, decisions, outcomes, figures of the vehicle, pair readings. */
+export class ServiceEntry extends Owned {
+  declare jobId: string;
+  declare rev: number;
+  declare undone: boolean;
+  declare by: string;
+  declare kind: EntryKind;
+  declare data: EntryData[EntryKind];
+}
+
+export class Photo extends Owned {
+  declare jobId: string;
+  declare rev: number;
+  declare undone: boolean;
+  declare by: string;
+  declare runId: string | null;
+  declare step: string | null;
+  declare label: string;
+  declare good: boolean;
+  declare width: number;
+  declare height: number;
+  declare bytes: number;
+  /** JPEG, and the same small. */
+  declare image: Buffer;
+  declare small: Buffer;
+}
+
+export class OwnProcedure extends Owned {
+  declare rev: number;
+  declare undone: boolean;
+  declare by: string;
+  /** The procedure's own id. */
+  declare slug: string;
+  declare copiedFrom: string | null;
+  declare data: Procedure;
 }
 
 export class LinkLease extends Model {
@@ -408,6 +469,35 @@ export function defineModels(sequelize: Sequelize): void {
     settings: json,
     output: json,
   });
+  const ofJob = { id, shopId, jobId: uuid, by: text(120) };
+  define(ServiceRun, 'service_run', { ...ofJob, data: json });
+  define(ServiceEvent, 'service_event', { ...ofJob, runId: uuid, atMs: count, data: json });
+  define(ServiceEntry, 'service_entry', { ...ofJob, rev, undone: flag, kind: text(12), data: json });
+  const pixels = { type: DataTypes.INTEGER, allowNull: false };
+  define(Photo, 'photo', {
+    ...ofJob,
+    rev,
+    undone: flag,
+    runId: { type: DataTypes.CHAR(36) },
+    step: { type: DataTypes.STRING(60) },
+    label: { ...text(120), defaultValue: '' },
+    good: flag,
+    width: pixels,
+    height: pixels,
+    bytes: pixels,
+    image: { type: DataTypes.BLOB('medium'), allowNull: false },
+    small: { type: DataTypes.BLOB, allowNull: false },
+  });
+  define(OwnProcedure, 'own_procedure', {
+    id,
+    shopId,
+    by: text(120),
+    rev,
+    undone: flag,
+    slug: text(60),
+    copiedFrom: { type: DataTypes.STRING(60) },
+    data: json,
+  });
   define(
     LinkLease,
     'link_lease',
@@ -431,6 +521,7 @@ function associate(): void {
   Job.belongsTo(Vehicle, { as: 'vehicle', foreignKey: 'vehicleId', constraints: false });
   for (const [as, model] of Object.entries<ModelStatic<Model>>(OF_A_JOB))
     Job.hasMany(model, { as, foreignKey: 'jobId', constraints: false });
+  ServiceRun.hasMany(ServiceEvent, { as: 'events', foreignKey: 'runId', constraints: false });
 }
 
 /** What is read together with a job, by the name under which Sequelize finds it. */
@@ -440,6 +531,7 @@ const OF_A_JOB = {
   tests: TestRow,
   repairs: Repair,
   diagnoses: StoredDiagnosisRow,
+  runs: ServiceRun,
 } as const;
 
 function ownCopy<T extends object>(attributes: T): T {

@@ -3,6 +3,7 @@ import {
   type CautionView,
   type DamageView,
   DiagnosisQuery,
+  type EntryView,
   HandRecordRequest,
   type JobCounts,
   type JobListItem,
@@ -16,9 +17,11 @@ import {
   NewReadingRequest,
   NewRepairRequest,
   NewTestRequest,
+  type PhotoView,
   type ReadingView,
   type RecordView,
   type RepairView,
+  type RunView,
   type StoredDiagnosis,
   type TestView,
   UndoRequest,
@@ -99,6 +102,22 @@ export class JobsController {
   @Get(':id/repairs')
   repairs(@Who() who: Actor, @Id() id: string): Promise<RepairView[]> {
     return this.jobs.repairs(who, id);
+  }
+
+  @Get(':id/runs')
+  runs(@Who() who: Actor, @Id() id: string): Promise<RunView[]> {
+    return this.jobs.runs(who, id);
+  }
+
+  /** Parts, decisions, outcomes, figures of the vehicle, pair readings. */
+  @Get(':id/entries')
+  entries(@Who() who: Actor, @Id() id: string): Promise<EntryView[]> {
+    return this.jobs.entries(who, id);
+  }
+
+  @Get(':id/photos')
+  photos(@Who() who: Actor, @Id() id: string): Promise<PhotoView[]> {
+    return this.jobs.photos(who, id);
   }
 
   /** Figures that beat physics for this vehicle and its engine family. */

@@ -16,9 +16,11 @@ import {
   type NewReadingRequest,
   type NewRepairRequest,
   type NewTestRequest,
+  type PhotoView,
   type ReadingView,
   type RecordView,
   type RepairView,
+  type RunView,
   type StoredDiagnosis,
   type TestView,
   testProblems,
@@ -44,8 +46,11 @@ import {
   Job,
   JobEvent,
   KnownFigureRow,
+  Photo,
   ReadingRow,
   Repair,
+  ServiceEntry,
+  ServiceRun,
   StoredDiagnosisRow,
   TestRow,
   Vehicle,
@@ -61,15 +66,19 @@ import {
   captureViews,
   cautionViews,
   diagnosisView,
+  entryView,
   knownView,
   knownViews,
   listItem,
   NEWEST_FIRST,
   OLDEST_FIRST,
   partsOf,
+  photoView,
+  RUN_EVENTS,
   readingView,
   recordView,
   repairView,
+  runView,
   storedSummary,
   summaryView,
   testView,
@@ -197,6 +206,24 @@ export class JobsService {
   tests = (who: Actor, id: string) => this.rows(who, id, 'test', TestRow, testView);
   repairs = (who: Actor, id: string) => this.rows(who, id, 'repair', Repair, repairView);
 
+  entries = (who: Actor, id: string) => this.rows(who, id, 'entry', ServiceEntry, entryView);
+
+  /** Runs of service procedures with what happened in each. */
+  async runs(who: Actor, id: string): Promise<RunView[]> {
+    await this.find(who, id);
+    const where = { shopId: who.shopId, jobId: id };
+    const rows = await ServiceRun.findAll({ where, order: OLDEST_FIRST, include: [RUN_EVENTS] });
+    return readable('run', rows, []).map(runView);
+  }
+
+  /** Pictures without their bytes. */
+  async photos(who: Actor, id: string): Promise<PhotoView[]> {
+    await this.find(who, id);
+    const where = { shopId: who.shopId, jobId: id };
+    const rows = await Photo.findAll({ where, order: OLDEST_FIRST, attributes: { exclude: ['image', 'small'] } });
+    return rows.map(photoView);
+  }
+
   async known(who: Actor, id: string): Promise<KnownView[]> {
     const job = await this.find(who, id);
     return knownViews((await Vehicle.findOne({ where: { id: job.vehicleId, shopId: who.shopId } }))!, []);
@@ -212,6 +239,7 @@ export class JobsService {
   async damaged(who: Actor, id: string): Promise<DamageView[]> {
     const { damage, vehicle } = await partsOf(await this.find(who, id));
     await knownViews(vehicle, damage);
+    readable('entry', await ServiceEntry.findAll({ where: { shopId: who.shopId, jobId: id } }), damage);
     return damage;
   }
 

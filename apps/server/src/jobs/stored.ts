@@ -10,9 +10,20 @@ import {
   testProblems,
   VehicleRequest,
 } from '@just-balance/contract';
+import { ENTRY_KINDS, type EntryKind, entryProblems, storedProcedureProblems } from '@just-balance/contract/service';
 import type { TestResult } from '@just-balance/core/case';
 import type { Model, ModelStatic } from 'sequelize';
-import { Job, KnownFigureRow, ReadingRow, Repair, TestRow, Vehicle, VehicleRecord } from '../database/models.ts';
+import {
+  Job,
+  KnownFigureRow,
+  ReadingRow,
+  Repair,
+  ServiceEntry,
+  ServiceRun,
+  TestRow,
+  Vehicle,
+  VehicleRecord,
+} from '../database/models.ts';
 
 /**
  * What a job's rows hold as JSON, and when it is as it should be. Rows of older versions, or of a hand in the database,
@@ -66,6 +77,12 @@ function recordProblems(json: unknown): FieldError[] {
   return out;
 }
 
+/** An entry's kind stands beside its data: it fits where it fits one of them. */
+function entryFits(json: unknown): FieldError[] {
+  const tries = (Object.keys(ENTRY_KINDS) as EntryKind[]).map((kind) => entryProblems(kind, json));
+  return tries.find((t) => t.length === 0) ?? tries.sort((a, b) => a.length - b.length)[0]!;
+}
+
 export const STORED = {
   vehicle: { model: Vehicle, column: 'data', problems: (json) => dtoProblems(VehicleRequest, json) },
   complaint: { model: Job, column: 'complaint', problems: (json) => dtoProblems(ComplaintDto, json) },
@@ -81,6 +98,8 @@ export const STORED = {
     },
   },
   repair: { model: Repair, column: 'data', problems: within(NewRepairRequest, { id: ID }) },
+  run: { model: ServiceRun, column: 'data', problems: storedProcedureProblems },
+  entry: { model: ServiceEntry, column: 'data', problems: entryFits },
   known: { model: KnownFigureRow, column: 'data', problems: within(KnownFigureRequest, { id: ID, layer: 'shop' }) },
 } satisfies Record<string, StoredNoun>;
 

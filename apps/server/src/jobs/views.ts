@@ -1,12 +1,15 @@
 import type {
   CaptureView,
   CautionView,
+  EntryView,
   JobListItem,
   JobSummary,
   KnownView,
+  PhotoView,
   ReadingView,
   RecordView,
   RepairView,
+  RunView,
   StoredDiagnosis,
   TestView,
   VehicleView,
@@ -15,6 +18,7 @@ import type {
 import { fromHex } from '@just-balance/core/can';
 import { familyOf } from '@just-balance/core/expected';
 import { codeText, decodeMonitors } from '@just-balance/core/obd';
+import { goesBackOn, runState } from '@just-balance/core/procedures';
 import { displayedTotal } from '@just-balance/core/trims';
 import { col, fn, Op, type Transaction } from 'sequelize';
 import {
@@ -23,8 +27,11 @@ import {
   Job,
   JobEvent,
   KnownFigureRow,
+  Photo,
   ReadingRow,
   Repair,
+  ServiceEntry,
+  type ServiceRun,
   StoredDiagnosisRow,
   type StoredSummary,
   TestRow,
@@ -98,6 +105,44 @@ export function captureView(c: Capture, rows: number): CaptureView {
   };
 }
 
+export function runView(r: ServiceRun): RunView {
+  return {
+    id: r.id,
+    at: r.createdAt.toISOString(),
+    by: r.by,
+    procedure: r.data,
+    events: (r.events ?? []).map((e) => ({ id: e.id, atMs: Number(e.atMs), by: e.by, what: e.data })),
+  };
+}
+
+export function entryView(e: ServiceEntry): EntryView {
+  const { id, rev, by, undone, kind, data } = e;
+  return { id, rev, at: e.createdAt.toISOString(), by, undone, kind, data } as EntryView;
+}
+
+export function photoView(p: Photo): PhotoView {
+  const { id, rev, by, undone, step, label, good, width, height, bytes } = p;
+  return { id, rev, at: p.createdAt.toISOString(), by, undone, run: p.runId, step, label, good, width, height, bytes };
+}
+
+/** What is not on the car, and what it waits for: of the newest run that is not over. */
+function workOf(runs: readonly ServiceRun[]): JobSummary['work'] {
+  for (const r of [...runs].reverse()) {
+    const { procedure, events } = runView(r);
+    const s = runState(procedure, events);
+    if (s.status !== 'running' && s.status !== 'parked') continue;
+    return {
+      title: procedure.title,
+      state: s.status,
+      step: s.current?.text ?? null,
+      off: goesBackOn(s).map((o) => (o.count === undefined ? o.item : `${o.item} (${o.count})`)),
+      toOrder: [...(s.parked?.toOrder ?? [])],
+      reason: s.parked?.reason ?? null,
+    };
+  }
+  return null;
+}
+
 /** Imports still coming up are nobody's business yet. Captures and their rows of one moment: see `Work.read`. */
 export async function captureViews(shopId: string, jobId: string, transaction: Transaction): Promise<CaptureView[]> {
   const captures = await Capture.findAll({
@@ -162,6 +207,16 @@ export const NEWEST_FIRST: [string, string][] = [
   ['id', 'DESC'],
 ];
 
+/** A run is read with what happened in it. */
+export const RUN_EVENTS = {
+  association: 'events',
+  separate: true,
+  order: [
+    ['atMs', 'ASC'],
+    ['id', 'ASC'],
+  ] as [string, string][],
+};
+
 /** What a judgement and a summary are made from; rows that cannot be read are left out and named. */
 export interface JobParts {
   vehicle: Vehicle;
@@ -171,6 +226,7 @@ export interface JobParts {
   repairs: Repair[];
   /** The newest. */
   diagnosis: StoredDiagnosisRow | null;
+  runs: ServiceRun[];
   damage: Damage[];
 }
 
@@ -187,6 +243,7 @@ export async function partsOf(job: Job, transaction?: Transaction): Promise<JobP
       rows('tests'),
       rows('repairs'),
       { ...rows('diagnoses'), order: NEWEST_FIRST, limit: 1 },
+      { ...rows('runs'), include: [RUN_EVENTS] },
     ],
     ...(transaction ? { transaction } : {}),
   }))!;
@@ -199,6 +256,7 @@ export async function partsOf(job: Job, transaction?: Transaction): Promise<JobP
     tests: readable('test', whole.tests!, damage),
     repairs: readable('repair', whole.repairs!, damage),
     diagnosis: whole.diagnoses![0] ?? null,
+    runs: readable('run', whole.runs!, damage),
     damage,
   };
 }
@@ -221,10 +279,11 @@ export function storedSummary(parts: JobParts): StoredSummary {
       repairs: parts.repairs.filter((r) => !r.undone).length,
     },
     leading: first ? { fault: first.fault, probability: first.probability } : null,
+    work: workOf(parts.runs),
   };
 }
 
-/** A row of the board, from the job's own row alone. */
+/** A row of the board, from the job's own row alone; summaries from before runs were kept have none. */
 export function listItem(job: Job, summary: StoredSummary): JobListItem {
   const { complaint, damage } = readHead(job);
   return {
@@ -236,6 +295,7 @@ export function listItem(job: Job, summary: StoredSummary): JobListItem {
     openedBy: job.openedBy,
     damaged: damage.length > 0,
     ...summary,
+    work: summary.work ?? null,
   };
 }
 
@@ -253,6 +313,7 @@ export function summaryView(job: Job, vehicle: Vehicle, stored: StoredSummary): 
     openedAt: job.createdAt.toISOString(),
     openedBy: job.openedBy,
     ...summary,
+    work: summary.work ?? null,
   };
 }
 
@@ -280,6 +341,8 @@ export async function wholeJob(job: Job, transaction: Transaction): Promise<Whol
   const diagnoses = await StoredDiagnosisRow.findAll(rows);
   const known = await knownViews(parts.vehicle, parts.damage, transaction);
   const captures = await captureViews(job.shopId, job.id, transaction);
+  const entries = readable('entry', await ServiceEntry.findAll(rows), parts.damage);
+  const photos = await Photo.findAll({ ...rows, attributes: { exclude: ['image', 'small'] } });
   return {
     ...summaryView(job, parts.vehicle, storedSummary(parts)),
     records: parts.records.map(recordView),
@@ -287,6 +350,9 @@ export async function wholeJob(job: Job, transaction: Transaction): Promise<Whol
     tests: parts.tests.map(testView),
     repairs: parts.repairs.map(repairView),
     captures,
+    runs: parts.runs.map(runView),
+    entries: entries.map(entryView),
+    photos: photos.map(photoView),
     known,
     cautions: cautionViews(events),
     diagnoses: diagnoses.map(diagnosisView),

@@ -2,14 +2,17 @@ import {
   type CaptureView,
   type CautionView,
   type DamageView,
+  type EntryView,
   JOB_NOUNS,
   type JobNoun,
   type JobSummary,
   type JobView,
   type KnownView,
+  type PhotoView,
   type ReadingView,
   type RecordView,
   type RepairView,
+  type RunView,
   type StoredDiagnosis,
   type TestView,
 } from '@just-balance/contract';
@@ -42,6 +45,9 @@ export function useJob(jobId: string): { job: JobView | undefined; error: unknow
   const cautions = useNoun<CautionView>(jobId, 'cautions');
   const diagnoses = useNoun<StoredDiagnosis>(jobId, 'diagnosis');
   const damaged = useNoun<DamageView>(jobId, 'damaged');
+  const runs = useNoun<RunView>(jobId, 'runs');
+  const entries = useNoun<EntryView>(jobId, 'entries');
+  const photos = useNoun<PhotoView>(jobId, 'photos');
   const job = useMemo(
     () =>
       whole({
@@ -55,6 +61,9 @@ export function useJob(jobId: string): { job: JobView | undefined; error: unknow
         cautions: cautions.data,
         diagnoses: diagnoses.data,
         damaged: damaged.data,
+        runs: runs.data,
+        entries: entries.data,
+        photos: photos.data,
       }),
     [
       head.data,
@@ -67,9 +76,13 @@ export function useJob(jobId: string): { job: JobView | undefined; error: unknow
       cautions.data,
       diagnoses.data,
       damaged.data,
+      runs.data,
+      entries.data,
+      photos.data,
     ],
   );
-  const all = [head, records, readings, tests, repairs, captures, known, cautions, diagnoses, damaged];
+  const nouns = [records, readings, tests, repairs, captures, known, cautions, diagnoses, damaged];
+  const all = [head, ...nouns, runs, entries, photos];
   return { job, error: all.find((r) => r.error !== undefined)?.error };
 }
 
@@ -99,7 +112,15 @@ export async function catchUp(jobId: string, changes: number): Promise<void> {
 }
 
 /** Nouns whose writes are answered with the row as it then stands. */
-const ROWS: readonly string[] = ['records', 'readings', 'tests', 'repairs'] satisfies JobNoun[];
+const ROWS: readonly string[] = [
+  'records',
+  'readings',
+  'tests',
+  'repairs',
+  'runs',
+  'entries',
+  'photos',
+] satisfies JobNoun[];
 
 /** What to look at after the other writes; after any that is not here: everything. */
 const LOOKED_AT: Readonly<Record<string, readonly JobNoun[]>> = {

@@ -14,6 +14,7 @@ export * from './readings.ts';
 export * from './recordings.ts';
 export * from './records.ts';
 export * from './repairs.ts';
+export type * from './service.ts';
 export * from './settings.ts';
 export * from './tests.ts';
 export * from './vehicles.ts';

@@ -70,6 +70,7 @@ export interface JobListItem {
   worst: JobSummary['worst'];
   counts: JobSummary['counts'];
   leading: JobSummary['leading'];
+  work: JobSummary['work'];
 }
 
 /** Open jobs, those of the asker, and all there ever were. */
@@ -101,4 +102,14 @@ export interface JobSummary {
   worst: { totalPct: number; at: OperatingPoint } | null;
   counts: { records: number; before: number; after: number; tests: number; repairs: number; recordsAfter: number };
   leading: { fault: string; probability: number } | null;
+  /** The service run under way, or parked. */
+  work: {
+    title: string;
+    state: 'running' | 'parked';
+    step: string | null;
+    /** What is off the car. */
+    off: string[];
+    toOrder: string[];
+    reason: string | null;
+  } | null;
 }

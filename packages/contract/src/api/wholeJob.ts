@@ -6,6 +6,7 @@ import type { KnownView } from './known.ts';
 import type { ReadingView } from './readings.ts';
 import type { RecordView } from './records.ts';
 import type { RepairView } from './repairs.ts';
+import type { EntryView, PhotoView, RunView } from './service.ts';
 import type { TestView } from './tests.ts';
 
 /** What a job holds beside its head, each under `/jobs/ID/NOUN`, oldest first. */
@@ -19,6 +20,9 @@ export const JOB_NOUNS = [
   'cautions',
   'diagnosis',
   'damaged',
+  'runs',
+  'entries',
+  'photos',
 ] as const;
 export type JobNoun = (typeof JOB_NOUNS)[number];
 
@@ -35,6 +39,10 @@ export interface JobView extends JobSummary {
   /** Judgements kept, oldest first; on the page the two newest. */
   diagnoses: StoredDiagnosis[];
   damaged: DamageView[];
+  /** Runs of service procedures. */
+  runs: RunView[];
+  entries: EntryView[];
+  photos: PhotoView[];
 }
 
 /** With its history: what an export carries. */

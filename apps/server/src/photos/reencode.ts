@@ -1,0 +1,51 @@
+import sharp from 'sharp';
+
+/** What a picture may be before and after. [house] */
+const MOST_PIXELS = 50_000_000;
+const LONG_EDGE = 2560;
+const SMALL_EDGE = 320;
+const FORMATS = ['jpeg', 'png', 'webp'];
+
+export class PictureError extends Error {}
+
+export interface Reencoded {
+  image: Buffer;
+  small: Buffer;
+  width: number;
+  height: number;
+}
+
+// One picture at a time on one core each: the shop's other requests go on.
+sharp.concurrency(1);
+sharp.cache(false);
+
+/**
+ * A picture from outside as a JPEG of ours: turned upright, bounded, everything beside its pixels gone (location,
+ * camera, thumbnails, trailing bytes). Throws PictureError for anything that is not a whole JPEG, PNG or WebP.
+ */
+export async function reencode(body: Buffer): Promise<Reencoded> {
+  let format: string | undefined;
+  try {
+    const source = sharp(body, { limitInputPixels: MOST_PIXELS, failOn: 'error', animated: false });
+    format = (await source.metadata()).format;
+    if (!FORMATS.includes(format ?? '')) throw new PictureError(`${format ?? 'this'} is not taken: JPEG, PNG or WebP`);
+    const upright = source.rotate().flatten({ background: '#fff' }).toColourspace('srgb');
+    const { data: image, info } = await upright
+      .clone()
+      .resize({ width: LONG_EDGE, height: LONG_EDGE, fit: 'inside', withoutEnlargement: true })
+      .jpeg({ quality: 82 })
+      .toBuffer({ resolveWithObject: true });
+    const small = await sharp(image)
+      .resize({ width: SMALL_EDGE, height: SMALL_EDGE, fit: 'inside' })
+      .jpeg({ quality: 75 })
+      .toBuffer();
+    return { image, small, width: info.width, height: info.height };
+  } catch (e) {
+    if (e instanceof PictureError) throw e;
+    throw new PictureError(
+      /pixel limit/i.test((e as Error).message)
+        ? 'more than 50 million pixels'
+        : 'it is no whole JPEG, PNG or WebP picture',
+    );
+  }
+}

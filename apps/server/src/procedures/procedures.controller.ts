@@ -1,0 +1,52 @@
+import { type OwnProcedureView, UndoRequest } from '@just-balance/contract';
+import { OwnProcedureRequest, ProcedureFileRequest } from '@just-balance/contract/service';
+import { Body, Controller, Get, Param, ParseUUIDPipe, Patch, Post, Put, Res } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
+import { type Actor, Who } from '../common/request.ts';
+import { ProceduresService } from './procedures.service.ts';
+
+@ApiTags('procedures')
+@Controller('procedures')
+export class ProceduresController {
+  constructor(private readonly procedures: ProceduresService) {}
+
+  /** The shop's own; ours ship with the program. */
+  @Get()
+  list(@Who() who: Actor): Promise<OwnProcedureView[]> {
+    return this.procedures.list(who);
+  }
+
+  @Put(':procedureId')
+  put(
+    @Who() who: Actor,
+    @Param('procedureId', ParseUUIDPipe) id: string,
+    @Body() body: OwnProcedureRequest,
+  ): Promise<OwnProcedureView> {
+    return this.procedures.put(who, id, body);
+  }
+
+  /** From a file; every fault comes back with its line and field. */
+  @Post('file')
+  fromFile(@Who() who: Actor, @Body() body: ProcedureFileRequest): Promise<OwnProcedureView> {
+    return this.procedures.fromFile(who, body);
+  }
+
+  @Patch(':procedureId')
+  undo(
+    @Who() who: Actor,
+    @Param('procedureId', ParseUUIDPipe) id: string,
+    @Body() body: UndoRequest,
+  ): Promise<OwnProcedureView> {
+    return this.procedures.undo(who, id, body);
+  }
+
+  /** As a YAML file. */
+  @Get(':procedureId/file')
+  async file(@Who() who: Actor, @Param('procedureId', ParseUUIDPipe) id: string, @Res() res: Response): Promise<void> {
+    const { name, text } = await this.procedures.file(who, id);
+    res.setHeader('content-type', 'application/yaml; charset=utf-8');
+    res.setHeader('content-disposition', `attachment; filename="${name}.yaml"`);
+    res.end(text);
+  }
+}

@@ -1,0 +1,7 @@
+import { Module } from '@nestjs/common';
+import { ProceduresController } from './procedures.controller.ts';
+import { ProceduresService } from './procedures.service.ts';
+
+/** The shop's own service procedures. */
+@Module({ controllers: [ProceduresController], providers: [ProceduresService] })
+export class ProceduresModule {}

@@ -1,0 +1,162 @@
+import type { CleaningOutcomes, EntryView, RunView, UndoRequest } from '@just-balance/contract';
+import {
+  entryProblems,
+  happened,
+  happenedProblems,
+  type NewEntryRequest,
+  type NewRunRequest,
+  type OutcomeEntry,
+  type RunEventsRequest,
+} from '@just-balance/contract/service';
+import { CLEANABLE, type HappenedKind, procedureProblems } from '@just-balance/core/procedures';
+import { ConflictException, Injectable } from '@nestjs/common';
+import { Op, type Transaction } from 'sequelize';
+import { badFields, conflict, notHere } from '../common/errors.ts';
+import type { Actor } from '../common/request.ts';
+import { ServiceEntry, ServiceEvent, ServiceRun } from '../database/models.ts';
+import { appendEvent } from '../jobs/events.ts';
+import { JobsService } from '../jobs/jobs.service.ts';
+import { entryView, RUN_EVENTS, runView } from '../jobs/views.ts';
+
+/** What of a run belongs in the job's history. */
+const TOLD: readonly HappenedKind[] = ['stop', 'parked', 'resumed', 'ended', 'given-up', 'source'];
+/** What one run may hold. [house] */
+const MOST_EVENTS = 5000;
+const MOST_RUNS = 200;
+const MOST_ENTRIES = 500;
+
+@Injectable()
+export class ServiceService {
+  constructor(private readonly jobs: JobsService) {}
+
+  /** A repeat of the same id changes nothing. */
+  async begin(who: Actor, jobId: string, body: NewRunRequest): Promise<RunView> {
+    const problems = procedureProblems(body.procedure);
+    if (problems.length > 0)
+      throw badFields(problems.map((p) => ({ field: `procedure.${p.field}`, message: p.message })));
+    return this.jobs.write(
+      who,
+      jobId,
+      async (_, transaction) => {
+        const before = await ServiceRun.findByPk(body.id, { transaction, include: [RUN_EVENTS] });
+        if (before) {
+          if (before.shopId !== who.shopId || before.jobId !== jobId) throw conflict('this id', null);
+          return runView(before);
+        }
+        const where = { shopId: who.shopId, jobId };
+        if ((await ServiceRun.count({ where, transaction })) >= MOST_RUNS) throw tooMany('runs', MOST_RUNS);
+        const run = await ServiceRun.create(
+          { id: body.id, ...where, by: who.name, data: body.procedure },
+          { transaction },
+        );
+        await appendEvent(who, jobId, 'run-begun', { run: run.id, procedure: body.procedure.id }, transaction);
+        return runView(run);
+      },
+      { nouns: ['runs'] },
+    );
+  }
+
+  async append(who: Actor, jobId: string, runId: string, body: RunEventsRequest): Promise<RunView> {
+    const problems = body.events.flatMap((e, i) => happenedProblems(e.what, `events[${i}].what`));
+    if (problems.length > 0) throw badFields(problems);
+    return this.jobs.write(who, jobId, (_, transaction) => this.appendIn(who, jobId, runId, body, transaction), {
+      nouns: ['runs'],
+      // What was done before somebody closed the job is kept.
+      evenClosed: true,
+    });
+  }
+
+  private async appendIn(
+    who: Actor,
+    jobId: string,
+    runId: string,
+    body: RunEventsRequest,
+    transaction: Transaction,
+  ): Promise<RunView> {
+    const where = { id: runId, jobId, shopId: who.shopId };
+    if (!(await ServiceRun.findOne({ where, transaction }))) throw notHere('run');
+    const ids = body.events.map((e) => e.id);
+    const there = await ServiceEvent.findAll({ where: { id: { [Op.in]: ids } }, transaction });
+    if (there.some((e) => e.runId !== runId || e.shopId !== who.shopId)) throw conflict('this id', null);
+    const known = new Set(there.map((e) => e.id));
+    if ((await ServiceEvent.count({ where: { runId, shopId: who.shopId }, transaction })) + ids.length > MOST_EVENTS)
+      throw tooMany('events in this run', MOST_EVENTS);
+    const now = Date.now();
+    for (const e of body.events) {
+      if (known.has(e.id)) continue;
+      known.add(e.id);
+      const what = happened(e.what);
+      await ServiceEvent.create(
+        // A clock that is ahead would end timers that have not begun.
+        { id: e.id, shopId: who.shopId, jobId, runId, by: who.name, atMs: Math.min(e.atMs, now), data: what },
+        { transaction },
+      );
+      if (TOLD.includes(what.kind)) {
+        const { kind, ...data } = what;
+        await appendEvent(who, jobId, `run-${kind}`, { run: runId, ...data }, transaction);
+      }
+    }
+    return runView((await ServiceRun.findOne({ where, transaction, include: [RUN_EVENTS] }))!);
+  }
+
+  async addEntry(who: Actor, jobId: string, body: NewEntryRequest): Promise<EntryView> {
+    const { id, kind, data } = body;
+    const problems = entryProblems(kind, data);
+    if (problems.length > 0) throw badFields(problems.map((p) => ({ ...p, field: `data.${p.field}` })));
+    return this.jobs.write(
+      who,
+      jobId,
+      async (_, transaction) => {
+        const before = await ServiceEntry.findByPk(id, { transaction });
+        if (before) {
+          if (before.shopId !== who.shopId || before.jobId !== jobId) throw conflict('this id', null);
+          return entryView(before);
+        }
+        const where = { shopId: who.shopId, jobId };
+        if ((await ServiceEntry.count({ where, transaction })) >= MOST_ENTRIES) throw tooMany('entries', MOST_ENTRIES);
+        const entry = await ServiceEntry.create(
+          { id, ...where, rev: 1, undone: false, by: who.name, kind, data: data as unknown as ServiceEntry['data'] },
+          { transaction },
+        );
+        await appendEvent(who, jobId, kind, { id, ...data }, transaction);
+        return entryView(entry);
+      },
+      { nouns: ['entries'] },
+    );
+  }
+
+  async undoEntry(who: Actor, jobId: string, id: string, body: UndoRequest): Promise<EntryView> {
+    return this.jobs.write(
+      who,
+      jobId,
+      async (_, transaction) => {
+        const row = await ServiceEntry.findOne({ where: { id, jobId, shopId: who.shopId }, transaction });
+        if (!row) throw notHere('entry');
+        if (row.rev !== body.rev) throw conflict('the entry', entryView(row));
+        await row.update({ undone: body.undone, rev: body.rev + 1 }, { transaction });
+        await appendEvent(who, jobId, `${row.kind}-${body.undone ? 'undone' : 'redone'}`, { id }, transaction);
+        return entryView(row);
+      },
+      { nouns: ['entries'] },
+    );
+  }
+
+  async outcomes(who: Actor): Promise<CleaningOutcomes[]> {
+    const rows = await ServiceEntry.findAll({ where: { shopId: who.shopId, kind: 'outcome', undone: false } });
+    return CLEANABLE.map(({ id }) => {
+      const mine = rows.map((r) => r.data as OutcomeEntry).filter((o) => o?.part === id);
+      return {
+        part: id,
+        held: mine.filter((o) => o.held === true).length,
+        failed: mine.filter((o) => o.held === false).length,
+      };
+    });
+  }
+}
+
+function tooMany(what: string, most: number): ConflictException {
+  return new ConflictException({
+    statusCode: 409,
+    message: `this job has ${most.toLocaleString('en')} ${what}: no more`,
+  });
+}

@@ -1,0 +1,274 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { type Happened, runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import sharp from 'sharp';
+import { v7 as uuid } from 'uuid';
+import { stringify } from 'yaml';
+import { Photo, ServiceEvent, ServiceRun } from '../src/database/models.ts';
+import { Client, signInToOtherShop, startWorld, type World } from './harness.ts';
+
+let world: World;
+let me: Client;
+beforeAll(async () => {
+  world = await startWorld();
+  me = await new Client(() => world.base).signIn();
+}, 60_000);
+afterAll(() => world.close());
+
+const CLEAN = SHIPPED_PROCEDURES.find((p) => p.id === 'airflow-sensor-clean')!;
+const event = (what: Happened, atMs = Date.now()) => ({ id: uuid(), atMs, what });
+async function begun() {
+  const job = await me.newJob();
+  const id = uuid();
+  const r = await me.post(`/jobs/${job.id}/runs`, { id, procedure: CLEAN });
+  expect(r.status).toBe(201);
+  return { job: job.id as string, id, path: `/jobs/${job.id}/runs/${id}` };
+}
+const say = (path: string, ...events: object[]) => me.post(`${path}/events`, { events });
+const done = (step: string, more: object = {}) => event({ kind: 'done', step, round: 0, ...more });
+
+describe('a run', () => {
+  test('is kept event by event; repeats change nothing; another tablet sees the same', async () => {
+    const { job, id, path } = await begun();
+    const first = done('cold', { answer: 'cool' });
+    expect((await say(path, first)).status).toBe(201);
+    expect((await say(path, first, done('sits'))).body.events).toHaveLength(2);
+    // The run itself once more, as a tablet repeats it.
+    expect((await me.post(`/jobs/${job}/runs`, { id, procedure: CLEAN })).body.events).toHaveLength(2);
+    const other = await new Client(() => world.base).signIn();
+    const [run] = (await other.get(`/jobs/${job}/runs`)).body;
+    expect(runState(run.procedure, run.events).current!.id).toBe('unplug');
+    expect(run.events[0]).toMatchObject({ id: first.id, by: expect.stringMatching(/\w/) });
+  });
+
+  test('two people at the same step, at the same moment: both are kept, the step is through once', async () => {
+    const { job, path } = await begun();
+    const both = [done('cold', { answer: 'cool' }), done('cold', { answer: 'still warm' })];
+    expect((await Promise.all(both.map((e) => say(path, e)))).map((r) => r.status)).toEqual([201, 201]);
+    const [run] = (await me.get(`/jobs/${job}/runs`)).body;
+    expect(run.events).toHaveLength(2);
+    expect(runState(run.procedure, run.events).way).toHaveLength(1);
+  });
+
+  test('survives the server; a clock that is ahead is set right; the board says what is off and to order', async () => {
+    const { job, path } = await begun();
+    const ahead = Date.now() + 3_600_000;
+    const kept = (await say(path, event({ kind: 'done', step: 'cold', round: 0, answer: 'cool' }, ahead))).body;
+    expect(kept.events[0].atMs).toBeLessThanOrEqual(Date.now());
+    const parked = event({ kind: 'parked', reason: 'ring not in stock', toOrder: ['seal ring'] });
+    await say(path, done('sits'), done('unplug'), done('pins', { answer: 'bright and straight' }), done('out'), parked);
+    await world.restart();
+    me = await new Client(() => world.base).signIn();
+    const row = (await me.get('/jobs')).body.find((j: { id: string }) => j.id === job);
+    expect(row.work).toEqual({
+      title: 'Clean the airflow sensor',
+      state: 'parked',
+      step: expect.stringMatching(/clean cloth/),
+      off: ['airflow sensor (2)', 'plug of the airflow sensor'],
+      toOrder: ['seal ring'],
+      reason: 'ring not in stock',
+    });
+    expect((await me.get(`/jobs/${job}`)).body.work).toEqual(row.work);
+    await say(path, event({ kind: 'given-up', reason: 'sold as it is' }));
+    expect((await me.get(`/jobs/${job}`)).body.work).toBeNull();
+    const { events, runs } = (await me.get(`/jobs/${job}/export`)).body.job;
+    expect(events.map((e: { kind: string }) => e.kind)).toEqual(
+      expect.arrayContaining(['run-begun', 'run-parked', 'run-given-up']),
+    );
+    expect(runs[0].events).toHaveLength(7);
+  });
+
+  test('nonsense is refused by field, nothing of it is kept; another shop finds nothing', async () => {
+    const { job, path } = await begun();
+    const broken = { ...CLEAN, steps: [{ ...CLEAN.steps[0]!, answers: [{ text: 'x', goTo: 'nowhere' }] }] };
+    const refused = await me.post(`/jobs/${job}/runs`, { id: uuid(), procedure: broken });
+    expect([refused.status, refused.body.errors[0].field]).toEqual([400, 'procedure.steps[0].answers[0].goTo']);
+    for (const [what, field] of [
+      [{ kind: 'done', step: 'cold' }, 'events[0].what.round'],
+      [{ kind: 'took-off', taken: { count: 2 } }, 'events[0].what.taken.item'],
+      [{ kind: 'exploded' }, 'events[0].what.kind'],
+      [{ kind: 'source', source: 'gremlins', repaired: true }, 'events[0].what.source'],
+      [{ kind: 'parked', reason: 'x', toOrder: [['x']] }, 'events[0].what.toOrder'],
+    ] as const) {
+      const r = await say(path, event(what as unknown as Happened));
+      expect([r.status, r.body.errors[0].field]).toEqual([400, field]);
+    }
+    expect((await say(path, { id: 'x', atMs: 1, what: { kind: 'resumed' } })).status).toBe(400);
+    const theirs = await signInToOtherShop(() => world.base);
+    expect((await theirs.post(`${path}/events`, { events: [done('sits')] })).status).toBe(404);
+    // An event of one run is none of another's.
+    const mine = done('cold', { answer: 'cool' });
+    await say(path, mine);
+    const other = await begun();
+    expect((await say(other.path, mine)).status).toBe(409);
+    expect(await ServiceEvent.count({ where: { runId: other.id } })).toBe(0);
+    // A row that cannot be read is left out and named.
+    await ServiceRun.update({ data: { steps: 'none' } as never }, { where: { id: other.id } });
+    expect((await me.get(`/jobs/${other.job}/runs`)).body).toEqual([]);
+    expect((await me.get(`/jobs/${other.job}/damaged`)).body).toMatchObject([{ noun: 'run', id: other.id }]);
+  });
+});
+
+describe('what is written beside it', () => {
+  test('parts, decisions, figures, pins: each by its shape; undone and taken back in', async () => {
+    const job = (await me.newJob()).id;
+    const add = (kind: string, data: object) => me.post(`/jobs/${job}/entries`, { id: uuid(), kind, data });
+    const part = (
+      await add('part', { name: 'airflow sensor', number: 'JB-7', make: 'original', price: 140, oldKept: true })
+    ).body;
+    expect(part).toMatchObject({ kind: 'part', rev: 1, undone: false, data: { number: 'JB-7' } });
+    expect(
+      (await add('value', { quantity: 'idle airflow', value: 3.1, unit: 'g/s', source: 'service manual' })).status,
+    ).toBe(201);
+    expect((await add('part', { name: '', make: 'original', oldKept: true })).body.errors[0].field).toBe('data.name');
+    expect(
+      (await add('part', { name: 'x', make: 'original', oldKept: true, colour: 'red' })).body.errors[0].field,
+    ).toBe('data.colour');
+    expect((await add('decision', { part: 'airflow-sensor', chosen: 'clean', terms: [] })).status).toBe(400);
+    const undo = (rev: number) => me.ask('PATCH', `/jobs/${job}/entries/${part.id}`, { rev, undone: true });
+    expect((await undo(1)).body).toMatchObject({ undone: true, rev: 2 });
+    expect((await undo(1)).status).toBe(409);
+    expect((await me.get(`/jobs/${job}/entries`)).body).toHaveLength(2);
+  });
+
+  test('the shop’s outcomes are counted by part; undone ones are not', async () => {
+    const job = (await me.newJob()).id;
+    const out = async (held: boolean) =>
+      (await me.post(`/jobs/${job}/entries`, { id: uuid(), kind: 'outcome', data: { part: 'throttle-body', held } }))
+        .body;
+    await out(true);
+    await out(true);
+    const wrong = await out(false);
+    const count = async () =>
+      (await me.get('/service/outcomes')).body.find((o: { part: string }) => o.part === 'throttle-body');
+    expect(await count()).toEqual({ part: 'throttle-body', held: 2, failed: 1 });
+    await me.ask('PATCH', `/jobs/${job}/entries/${wrong.id}`, { rev: 1, undone: true });
+    expect(await count()).toEqual({ part: 'throttle-body', held: 2, failed: 0 });
+  });
+});
+
+describe('pictures', () => {
+  async function send(
+    job: string,
+    id: string,
+    body: Buffer,
+    type = 'image/jpeg',
+    query = '?step=sits&label=how%20it%20sat',
+  ) {
+    const r = await fetch(`${world.base}/api/jobs/${job}/photos/${id}${query}`, {
+      method: 'PUT',
+      headers: { 'content-type': type, cookie: me.cookie },
+      body: new Uint8Array(body),
+    });
+    return {
+      status: r.status,
+      body: (await r.json()) as { message: string; width: number; height: number; step: string },
+    };
+  }
+  /** Lying on its side, with a place and a camera in it. */
+  const taken = (width = 800, height = 600) =>
+    sharp({ create: { width, height, channels: 3, background: '#456' } })
+      .withExif({
+        IFD0: { Make: 'Camera', Copyright: 'SECRET-OWNER' },
+        IFD3: { GPSLatitudeRef: 'N', GPSLatitude: '51/1 30/1 0/1' },
+      })
+      .withMetadata({ orientation: 6 })
+      .jpeg()
+      .toBuffer();
+
+  test('are turned upright and made anew: no place, no camera, no trailing bytes', async () => {
+    const job = (await me.newJob()).id;
+    const id = uuid();
+    const sent = Buffer.concat([await taken(), Buffer.from('SECRET-TAIL')]);
+    expect(await send(job, id, sent)).toMatchObject({ status: 200, body: { width: 600, height: 800, step: 'sits' } });
+    const kept = (await Photo.findByPk(id))!;
+    const meta = await sharp(kept.image).metadata();
+    expect([meta.format, meta.width, meta.height, meta.exif, meta.orientation]).toEqual([
+      'jpeg',
+      600,
+      800,
+      undefined,
+      undefined,
+    ]);
+    expect(kept.image.includes('SECRET')).toBe(false);
+    expect((await sharp(kept.small).metadata()).height).toBe(320);
+    // Again, as a tablet repeats it; and only for who may see the job.
+    expect((await send(job, id, sent)).status).toBe(200);
+    const url = `${world.base}/api/jobs/${job}/photos/${id}?small=1`;
+    const got = await fetch(url, { headers: { cookie: me.cookie } });
+    expect([got.status, got.headers.get('content-type')]).toEqual([200, 'image/jpeg']);
+    const theirs = await signInToOtherShop(() => world.base);
+    expect((await fetch(url, { headers: { cookie: theirs.cookie } })).status).toBe(404);
+  });
+
+  test.each([
+    ['text', Buffer.from('not a picture at all'), 'image/jpeg', 400],
+    [
+      'a drawing with a script',
+      Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><script>1</script></svg>'),
+      'image/svg+xml',
+      400,
+    ],
+    ['nothing', Buffer.alloc(0), 'image/jpeg', 400],
+    ['another type', Buffer.from('x'), 'application/pdf', 400],
+    ['13 MB', Buffer.alloc(13 * 1024 * 1024, 1), 'image/jpeg', 413],
+  ])('%s is refused by name', async (_, body, type, status) => {
+    const job = (await me.newJob()).id;
+    const r = await send(job, uuid(), body, type);
+    expect(r.status).toBe(status);
+    expect(r.body.message).toMatch(/picture/);
+    expect((await me.get(`/jobs/${job}/photos`)).body).toEqual([]);
+  });
+
+  test('half a picture, and one that unpacks to too much, are refused', async () => {
+    const job = (await me.newJob()).id;
+    const whole = await taken();
+    expect((await send(job, uuid(), whole.subarray(0, whole.length / 2))).body.message).toMatch(/no whole/);
+    const bomb = await sharp({ create: { width: 9000, height: 9000, channels: 3, background: '#000' } })
+      .png({ compressionLevel: 9 })
+      .toBuffer();
+    expect(bomb.length).toBeLessThan(1_000_000);
+    expect((await send(job, uuid(), bomb, 'image/png')).body.message).toMatch(/50 million/);
+  });
+
+  test('of a good part stay with the shop', async () => {
+    const job = (await me.newJob()).id;
+    const id = uuid();
+    await send(job, id, await taken(64, 48));
+    const r = await me.ask('PATCH', `/jobs/${job}/photos/${id}`, { rev: 1, good: true, label: 'element, flow side' });
+    expect(r.body).toMatchObject({ good: true, rev: 2, label: 'element, flow side' });
+    expect((await me.get('/photos/good')).body).toMatchObject([{ id, jobId: job }]);
+  });
+});
+
+describe('procedures of the shop', () => {
+  const own = { ...CLEAN, id: 'our-airflow-clean', title: 'Our way with the airflow sensor' };
+
+  test('copied, changed, exported, brought in again; two people do not overwrite each other', async () => {
+    const id = uuid();
+    const put = (body: object) => me.ask('PUT', `/procedures/${id}`, body);
+    expect((await put({ procedure: CLEAN })).body.errors[0].message).toMatch(/one of ours/);
+    expect((await put({ procedure: own, copiedFrom: CLEAN.id })).body).toMatchObject({ rev: 1, copiedFrom: CLEAN.id });
+    expect((await put({ procedure: { ...own, minutes: 30 }, rev: 1 })).body.rev).toBe(2);
+    expect((await put({ procedure: { ...own, minutes: 31 }, rev: 1 })).status).toBe(409);
+    expect((await me.ask('PUT', `/procedures/${uuid()}`, { procedure: own })).body.errors[0].message).toMatch(
+      /already/,
+    );
+    const file = await fetch(`${world.base}/api/procedures/${id}/file`, { headers: { cookie: me.cookie } });
+    const text = await file.text();
+    expect([file.headers.get('content-disposition'), text]).toEqual([
+      'attachment; filename="our-airflow-clean.yaml"',
+      stringify({ ...own, minutes: 30 }, { aliasDuplicateObjects: false }),
+    ]);
+    const again = await me.post('/procedures/file', { id: uuid(), text: text.replace('minutes: 30', 'minutes: 40') });
+    expect(again.body).toMatchObject({ id, rev: 3, procedure: { minutes: 40 } });
+    expect((await me.ask('PATCH', `/procedures/${id}`, { rev: 3, undone: true })).body.undone).toBe(true);
+  });
+
+  test('every fault of a file comes back with its line', async () => {
+    const text = stringify({ ...own, id: 'broken-one' }).replace(/seconds: 1500/, 'seconds: soon');
+    const line = text.split('\n').findIndex((l) => l.includes('seconds: soon')) + 1;
+    const r = await me.post('/procedures/file', { id: uuid(), text });
+    expect([r.status, r.body.errors[0].line]).toEqual([400, line]);
+    expect(r.body.message).toMatch(new RegExp(`^line ${line}, steps\\[\\d+\\]\\.seconds: `));
+  });
+});

@@ -1,0 +1,280 @@
+import 'reflect-metadata';
+import {
+  CAUTIONS,
+  CLEANABLE,
+  type CleanablePart,
+  type CleaningState,
+  type CleanOrReplaceTerms,
+  DIRT_SOURCES,
+  type Happened,
+  type HappenedKind,
+  type Procedure,
+  procedureProblems,
+} from '@just-balance/core/procedures';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsObject,
+  IsString,
+  IsUUID,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+  ValidateIf,
+} from 'class-validator';
+import { dtoProblems, type FieldError, Nested, Optional } from '../checks/index.ts';
+import { ProcedureDto } from '../procedures/dto.ts';
+
+/** Begins a run: what is followed goes with it, as it was when it was begun. */
+export class NewRunRequest {
+  @IsUUID() id!: string;
+  @Nested(() => ProcedureDto) procedure!: ProcedureDto;
+}
+
+/** Every fault of a procedure that came with a request or out of the database. */
+export function storedProcedureProblems(json: unknown): FieldError[] {
+  const shape = dtoProblems(ProcedureDto, json, { unknownKeys: 'refused' });
+  return shape.length > 0 ? shape : procedureProblems(json as Procedure);
+}
+
+class TakenDto {
+  @Optional() @IsString() @MinLength(1) @MaxLength(120) item?: string;
+  @Optional() @IsInt() @Min(1) @Max(200) count?: number;
+  @Optional() @IsString() @MaxLength(300) detail?: string;
+  @Optional() @IsBoolean() hidden?: boolean;
+  @Optional() @IsUUID() photo?: string;
+}
+
+class LeftDto {
+  @IsString() @MinLength(1) @MaxLength(60) item!: string;
+  @IsString() @MinLength(1) @MaxLength(300) reason!: string;
+}
+
+const KINDS: readonly HappenedKind[] = [
+  'done',
+  'skipped',
+  'reopened',
+  'timer',
+  'caution',
+  'took-off',
+  'refitted',
+  'stop',
+  'parked',
+  'resumed',
+  'source',
+  'ended',
+  'given-up',
+];
+
+/** What an event of each kind must say; it may say no more than the fields of `HappenedDto`. */
+const NEEDS: Readonly<Record<HappenedKind, readonly (keyof HappenedDto)[]>> = {
+  done: ['step', 'round'],
+  skipped: ['step', 'round', 'reason'],
+  reopened: ['step'],
+  timer: ['step', 'round'],
+  caution: ['caution', 'step'],
+  'took-off': ['taken'],
+  refitted: ['item'],
+  stop: ['rule'],
+  parked: ['reason', 'toOrder'],
+  resumed: [],
+  source: ['source', 'repaired'],
+  ended: ['left', 'counted'],
+  'given-up': ['reason'],
+};
+
+class HappenedDto {
+  @IsIn(KINDS) kind!: HappenedKind;
+  @Optional() @IsString() @MinLength(1) @MaxLength(60) step?: string;
+  @Optional() @IsInt() @Min(0) @Max(1000) round?: number;
+  @Optional() @IsString() @MaxLength(200) answer?: string;
+  @Optional() @IsNumber() @Min(-1e6) @Max(1e6) value?: number;
+  @Optional() @IsString() @MaxLength(1000) note?: string;
+  @Optional() @IsUUID() photo?: string;
+  @Optional() @IsNumber() @Min(0.01) @Max(2000) torqueNm?: number;
+  @Optional() @IsString() @MaxLength(200) torqueSource?: string;
+  @Optional() @IsString() @MinLength(1) @MaxLength(300) reason?: string;
+  @Optional() @IsIn(CAUTIONS.map((c) => c.id)) caution?: string;
+  @Optional() @Nested(() => TakenDto) taken?: TakenDto;
+  @Optional() @IsString() @MinLength(1) @MaxLength(60) item?: string;
+  @Optional() @IsString() @MinLength(1) @MaxLength(200) rule?: string;
+  @Optional()
+  @IsArray()
+  @ArrayMaxSize(20)
+  @IsString({ each: true })
+  @MinLength(1, { each: true })
+  @MaxLength(120, { each: true })
+  toOrder?: string[];
+  @Optional() @IsIn(DIRT_SOURCES.map((s) => s.id)) source?: string;
+  @Optional() @IsBoolean() repaired?: boolean;
+  @Optional() @IsArray() @ArrayMaxSize(60) @Nested(() => LeftDto, { each: true }) left?: LeftDto[];
+  @Optional() @IsBoolean() counted?: boolean;
+}
+
+class RunEventDto {
+  @IsUUID() id!: string;
+  /** When it happened, ms since 1970, by the device's clock. */
+  @IsInt() @Min(1_500_000_000_000) @Max(4_000_000_000_000) atMs!: number;
+  @Nested(() => HappenedDto) what!: HappenedDto;
+}
+
+export class RunEventsRequest {
+  @IsArray() @ArrayMinSize(1) @ArrayMaxSize(100) @Nested(() => RunEventDto, { each: true }) events!: RunEventDto[];
+}
+
+/** What the kind of an event asks for and does not find. */
+export function happenedProblems(what: HappenedDto, field: string): FieldError[] {
+  const out = NEEDS[what.kind]
+    .filter((key) => what[key] === undefined)
+    .map((key) => ({ field: `${field}.${key}`, message: `${what.kind} needs it` }));
+  if (what.kind === 'took-off' && what.taken && !what.taken.item)
+    out.push({ field: `${field}.taken.item`, message: 'say what came off' });
+  return out;
+}
+
+/** After `happenedProblems` found nothing. */
+export function happened(what: HappenedDto): Happened {
+  return what as unknown as Happened;
+}
+
+/** A part that was fitted, or one that stays; CONTRACT has no format for it. */
+export class PartEntry {
+  @IsString() @MinLength(1) @MaxLength(120) name!: string;
+  @Optional() @IsString() @MaxLength(60) number?: string;
+  @Optional() @IsString() @MaxLength(60) supersededBy?: string;
+  @IsIn(['original', 'copy', 'used', 'not known']) make!: 'original' | 'copy' | 'used' | 'not known';
+  @Optional() @IsNumber() @Min(0) @Max(1_000_000) price?: number;
+  @Optional() @IsString() @MaxLength(120) supplier?: string;
+  @IsBoolean() oldKept!: boolean;
+  @Optional() @IsString() @MaxLength(300) substitute?: string;
+}
+
+class TermsDto implements CleanOrReplaceTerms {
+  @IsNumber() @Min(0) @Max(100_000) ratePerHour!: number;
+  @IsNumber() @Min(0) @Max(100_000) solvent!: number;
+  @IsNumber() @Min(0) @Max(10_000) cleanMinutes!: number;
+  @IsNumber() @Min(0) @Max(10_000) waitingMinutes!: number;
+  @IsNumber() @Min(0) @Max(1) waitingPaid!: number;
+  @IsNumber() @Min(0) @Max(1_000_000) partPrice!: number;
+  @IsNumber() @Min(0) @Max(10_000) replaceMinutes!: number;
+  @IsNumber() @Min(0) @Max(1_000_000) comebackCost!: number;
+  @IsNumber() @Min(0) @Max(1) chance!: number;
+}
+
+/** `null` says that it is not known. */
+function OrNull(): PropertyDecorator {
+  return ValidateIf((_, value) => value !== null);
+}
+
+class CleaningStateDto implements CleaningState {
+  @IsInt() @Min(0) @Max(50) cleanings!: number;
+  @OrNull() @IsNumber() @Min(0) @Max(3_000_000) distanceKm!: number | null;
+  @OrNull() @IsIn(DIRT_SOURCES.map((s) => s.id)) source!: string | null;
+  @IsBoolean() sourceRepaired!: boolean;
+}
+
+/** What was decided for a part, with its sum. */
+export class DecisionEntry {
+  @IsIn(CLEANABLE.map((c) => c.id)) part!: CleanablePart;
+  @IsIn(['clean', 'replace']) chosen!: 'clean' | 'replace';
+  @Nested(() => TermsDto) terms!: TermsDto;
+  @Nested(() => CleaningStateDto) state!: CleaningStateDto;
+  @IsArray() @ArrayMaxSize(20) @IsString({ each: true }) @MaxLength(300, { each: true }) reasons!: string[];
+  @Optional() @IsString() @MaxLength(300) note?: string;
+}
+
+/** Whether a cleaning has held, as it turned out: what the shop learns from. */
+export class OutcomeEntry {
+  @IsIn(CLEANABLE.map((c) => c.id)) part!: CleanablePart;
+  @IsBoolean() held!: boolean;
+}
+
+/** A figure of the vehicle itself, with where it came from. */
+export class ValueEntry {
+  @IsString() @MinLength(1) @MaxLength(80) quantity!: string;
+  @IsNumber() @Min(-1e6) @Max(1e6) value!: number;
+  @IsString() @MinLength(1) @MaxLength(20) unit!: string;
+  @IsString() @MinLength(1) @MaxLength(200) source!: string;
+}
+
+class PairDto {
+  @IsString() @MinLength(1) @MaxLength(20) red!: string;
+  @IsString() @MinLength(1) @MaxLength(20) black!: string;
+  @IsNumber() @Min(-60) @Max(60) volts!: number;
+  @IsBoolean() signed!: boolean;
+}
+
+/** Pair readings of a connector, as the meter showed them. */
+export class PinsEntry {
+  @IsString() @MaxLength(80) connector!: string;
+  @IsArray()
+  @ArrayMinSize(2)
+  @ArrayMaxSize(24)
+  @IsString({ each: true })
+  @MaxLength(20, { each: true })
+  pins!: string[];
+  @IsNumber() @Min(0) @Max(60) batteryV!: number;
+  @IsBoolean() running!: boolean;
+  @IsArray() @ArrayMaxSize(200) @Nested(() => PairDto, { each: true }) readings!: PairDto[];
+}
+
+/** Kinds of entries beside the runs, and what each holds. */
+export const ENTRY_KINDS = {
+  part: PartEntry,
+  decision: DecisionEntry,
+  outcome: OutcomeEntry,
+  value: ValueEntry,
+  pins: PinsEntry,
+} as const;
+export type EntryKind = keyof typeof ENTRY_KINDS;
+export interface EntryData {
+  part: PartEntry;
+  decision: DecisionEntry;
+  outcome: OutcomeEntry;
+  value: ValueEntry;
+  pins: PinsEntry;
+}
+
+export class NewEntryRequest {
+  @IsUUID() id!: string;
+  @IsIn(Object.keys(ENTRY_KINDS)) kind!: EntryKind;
+  @IsObject() data!: Record<string, unknown>;
+}
+
+export function entryProblems(kind: EntryKind, data: unknown): FieldError[] {
+  return dtoProblems(ENTRY_KINDS[kind] as new () => object, data, { unknownKeys: 'refused' });
+}
+
+/** Where a picture belongs, as the query of its upload. */
+export class PhotoQuery {
+  @Optional() @IsUUID() run?: string;
+  @Optional() @IsString() @MaxLength(60) step?: string;
+  @Optional() @IsString() @MaxLength(120) label?: string;
+}
+
+/** A picture of a good part, kept for the shop beside those of later jobs. */
+export class PhotoPatch {
+  @IsInt() @Min(1) rev!: number;
+  @Optional() @IsString() @MaxLength(120) label?: string;
+  @Optional() @IsBoolean() good?: boolean;
+  @Optional() @IsBoolean() undone?: boolean;
+}
+
+/** A procedure of the shop's own. */
+export class OwnProcedureRequest {
+  @Optional() @IsInt() @Min(1) rev?: number;
+  @Nested(() => ProcedureDto) procedure!: ProcedureDto;
+  @Optional() @IsString() @MaxLength(60) copiedFrom?: string;
+}
+
+/** The same from a file, YAML or JSON. */
+export class ProcedureFileRequest {
+  @IsUUID() id!: string;
+  @IsString() @MaxLength(1_000_000) text!: string;
+}
