@@ -88,7 +88,10 @@ export async function createApp(
     express.raw({ type: 'application/octet-stream', limit: '8mb' }),
   );
   // Pictures, already reduced by the browser that took them.
-  app.use(/^\/api\/jobs\/[^/]+\/photos\/[^/]+$/, express.raw({ type: 'image/*', limit: '12mb' }));
+  app.use(
+    /^\/api\/jobs\/[^/]+\/photos\/[^/]+$/,
+    express.raw({ type: ['image/*', 'application/octet-stream'], limit: '12mb' }),
+  );
   app.use(bodyErrors);
   app.use(bodyShape);
   app.set('trust proxy', config.behindTls ? 1 : false);

@@ -90,6 +90,7 @@ test('route by shop: nothing of one shop exists for the lead of another', async 
     'POST /api/jobs/:id/cautions': { id: uuid(), caution: 'x', step: 'y' },
     'POST /api/jobs/:id/records': { id: uuid(), phase: 'before' },
     'POST /api/jobs/:id/records/by-hand': { id: uuid(), phase: 'before', stored: [], pending: [], lampOn: false },
+    'POST /api/jobs/:id/records/clear': { id: uuid(), understood: true },
     'PUT /api/jobs/:id/damaged/:noun/:rowId': { data: reading },
     'POST /api/jobs/:id/captures': { id: uuid(), phase: 'before', at: 'idle' },
     'POST /api/jobs/:id/captures/:captureId/command': { command: 'stop' },

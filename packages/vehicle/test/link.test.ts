@@ -55,6 +55,7 @@ function bench(carId = 'quillon-18') {
       step({ kind: 'plan', plan: PLANS.mixture, atUs });
       step({ kind: 'opened', atUs });
     },
+    clear: (id: number) => step({ kind: 'clear', id, atUs }),
     ask: (payload: number[], id = 7) => step({ kind: 'ask', id, payload, atUs }),
     unplug: (on: boolean) => {
       unplugged = on;
@@ -111,6 +112,22 @@ describe('asking a vehicle', () => {
       if (data.startsWith('3')) continue;
       expect(ALLOWED_SERVICES.has(Number.parseInt(data.slice(2, 4), 16))).toBe(true);
     }
+  });
+  test('clears by the event of its own; a running engine refuses in its own words', () => {
+    const b = bench();
+    b.car.start();
+    b.open();
+    b.run(1);
+    const answered = (id: number) => b.actions.find((a) => a.kind === 'answers' && a.id === id);
+    b.clear(1);
+    b.run(1);
+    // ISO 15031-5 negative response: 22, conditions not correct.
+    expect(answered(1)).toMatchObject({ answers: [{ payload: Uint8Array.of(0x7f, 0x04, 0x22) }] });
+    b.car.stop(true);
+    b.run(2);
+    b.clear(2);
+    b.run(1);
+    expect(answered(2)).toMatchObject({ answers: [{ payload: Uint8Array.of(0x44) }] });
   });
   test('a key that is off is said, and found again when it comes on', () => {
     const b = bench();

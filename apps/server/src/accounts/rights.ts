@@ -62,6 +62,7 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'POST /api/jobs/:id/cautions': 'work',
   'POST /api/jobs/:id/records': 'work',
   'POST /api/jobs/:id/records/by-hand': 'work',
+  'POST /api/jobs/:id/records/clear': 'judge',
   'PUT /api/jobs/:id/damaged/:noun/:rowId': 'judge',
   'GET /api/jobs/:id/link': 'look',
   'POST /api/jobs/:id/link': 'work',

@@ -133,6 +133,15 @@ export class AdapterLink {
 
   /** One functional question; no answers when the vehicle stays silent. */
   ask(payload: readonly number[]): Promise<Answer[]> {
+    return this.put((id) => ({ kind: 'ask', id, payload, atUs: nowUs() }));
+  }
+
+  /** Clear codes and what goes with them (service 04). Only from a step that a person has confirmed. */
+  clear(): Promise<Answer[]> {
+    return this.put((id) => ({ kind: 'clear', id, atUs: nowUs() }));
+  }
+
+  private put(event: (id: number) => LinkEvent): Promise<Answer[]> {
     const id = this.nextAsk++;
     return new Promise((resolve) => {
       const timer = setTimeout(() => {
@@ -143,7 +152,7 @@ export class AdapterLink {
         clearTimeout(timer);
         resolve(answers);
       });
-      this.step({ kind: 'ask', id, payload, atUs: nowUs() });
+      this.step(event(id));
     });
   }
 

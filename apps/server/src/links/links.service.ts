@@ -188,6 +188,14 @@ export class LinksService implements OnModuleDestroy {
     return entry.link.ask(payload);
   }
 
+  /** Clear the vehicle's codes; null when the job has no link. See `AdapterLink.clear`. */
+  async clear(jobId: string): Promise<Answer[] | null> {
+    const entry = this.active.get(jobId);
+    if (!entry) return null;
+    entry.usedAt = Date.now();
+    return entry.link.clear();
+  }
+
   async waitReady(jobId: string, ms: number): Promise<boolean> {
     const until = Date.now() + ms;
     while (Date.now() < until) {

@@ -1,4 +1,5 @@
-import { RecordRequest, type RecordView } from '@just-balance/contract';
+import { type EntryView, RecordRequest, type RecordView } from '@just-balance/contract';
+import { ClearRequest } from '@just-balance/contract/service';
 import {
   BadRequestException,
   Body,
@@ -15,6 +16,7 @@ import { VehicleRecord } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { recordView } from '../jobs/views.ts';
 import { LinksService } from '../links/links.service.ts';
+import { ClearingService } from './clearing.service.ts';
 import { readRecord } from './readRecord.ts';
 
 /** How long the vehicle may take to answer before a person is told, ms. [house] */
@@ -26,6 +28,7 @@ export class RecordsController {
   constructor(
     private readonly links: LinksService,
     private readonly jobs: JobsService,
+    private readonly clearing: ClearingService,
   ) {}
 
   /** Keep codes, lamp, freeze frame and monitors, read from the vehicle. */
@@ -59,5 +62,16 @@ export class RecordsController {
         message: 'the vehicle stopped answering while reading; nothing was recorded, try again',
       });
     return this.jobs.addRecord(who, id, body.id, data);
+  }
+
+  /** Clear the vehicle's codes (service 04). Refused while what it wipes is not on record, or the engine runs. */
+  @Costly(10)
+  @Post('clear')
+  async clear(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() body: ClearRequest,
+  ): Promise<EntryView> {
+    return this.clearing.clear(who, await this.jobs.find(who, id), body.id);
   }
 }

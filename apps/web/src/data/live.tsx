@@ -21,6 +21,9 @@ export interface JobLive {
 }
 
 const KEEP_S = 120;
+/** Trims are followed while they settle, s. */
+export const KEEP_TRIMS_S = 600;
+const SETTLING = new Set(['stft1', 'ltft1', 'stft2', 'ltft2', 'rpm']);
 const RECONNECT_MS = [500, 1000, 2000, 4000];
 
 /** Live values, link and capture of one job over the socket; reconnects by itself. */
@@ -66,7 +69,8 @@ export function useJobLive(jobId: string): JobLive {
             if (typeof v !== 'number') continue;
             const list = traces.current.get(k) ?? [];
             list.push({ t, v });
-            while (list.length > 0 && list[0]!.t < t - KEEP_S) list.shift();
+            const keep = SETTLING.has(k) ? KEEP_TRIMS_S : KEEP_S;
+            while (list.length > 0 && list[0]!.t < t - keep) list.shift();
             traces.current.set(k, list);
           }
           setValues((old) => ({ ...old, ...m.values }));

@@ -14,6 +14,7 @@ import {
 import {
   ArrayMaxSize,
   ArrayMinSize,
+  Equals,
   IsArray,
   IsBoolean,
   IsIn,
@@ -224,6 +225,30 @@ export class PinsEntry {
   @IsArray() @ArrayMaxSize(200) @Nested(() => PairDto, { each: true }) readings!: PairDto[];
 }
 
+class BankLongDto {
+  @IsIn([1, 2]) bank!: 1 | 2;
+  @IsNumber() longPct!: number;
+}
+
+/** What clearing did: written by the server itself. */
+export class ResetEntry {
+  /** In words, where the vehicle refused. */
+  @OrNull() @IsString() refused!: string | null;
+  @IsInt() @Min(0) codesBefore!: number;
+  @OrNull() @IsInt() @Min(0) codesAfter!: number | null;
+  @IsArray() @IsString({ each: true }) openedMonitors!: string[];
+  @IsArray() @Nested(() => BankLongDto, { each: true }) before!: BankLongDto[];
+  @IsArray() @Nested(() => BankLongDto, { each: true }) after!: BankLongDto[];
+  /** The long-term memory was not cleared with the codes; null where it stood near 0, so that it cannot be told. */
+  @OrNull() @IsBoolean() adaptationKept!: boolean | null;
+}
+
+export class ClearRequest {
+  @IsUUID() id!: string;
+  /** The person has been told what is lost. */
+  @Equals(true) understood!: true;
+}
+
 /** Kinds of entries beside the runs, and what each holds. */
 export const ENTRY_KINDS = {
   part: PartEntry,
@@ -231,6 +256,7 @@ export const ENTRY_KINDS = {
   outcome: OutcomeEntry,
   value: ValueEntry,
   pins: PinsEntry,
+  reset: ResetEntry,
 } as const;
 export type EntryKind = keyof typeof ENTRY_KINDS;
 export interface EntryData {
@@ -239,11 +265,12 @@ export interface EntryData {
   outcome: OutcomeEntry;
   value: ValueEntry;
   pins: PinsEntry;
+  reset: ResetEntry;
 }
 
 export class NewEntryRequest {
   @IsUUID() id!: string;
-  @IsIn(Object.keys(ENTRY_KINDS)) kind!: EntryKind;
+  @IsIn(Object.keys(ENTRY_KINDS).filter((k) => k !== 'reset')) kind!: EntryKind;
   @IsObject() data!: Record<string, unknown>;
 }
 

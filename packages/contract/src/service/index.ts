@@ -1,4 +1,5 @@
 export {
+  ClearRequest,
   DecisionEntry,
   ENTRY_KINDS,
   type EntryData,
@@ -15,6 +16,7 @@ export {
   PhotoQuery,
   PinsEntry,
   ProcedureFileRequest,
+  ResetEntry,
   RunEventsRequest,
   storedProcedureProblems,
   ValueEntry,

@@ -21,7 +21,9 @@ export type LinkEvent =
   | { kind: 'tick'; atUs: number }
   | { kind: 'plan'; plan: PollingPlan | null; atUs: number }
   /** One functional question outside the plan, e.g. stored codes; answered by `answers`. */
-  | { kind: 'ask'; id: number; payload: readonly number[]; atUs: number };
+  | { kind: 'ask'; id: number; payload: readonly number[]; atUs: number }
+  /** Clear codes and what goes with them (service 04): from a step that a person has confirmed, and from nowhere else. */
+  | { kind: 'clear'; id: number; atUs: number };
 
 export interface Sample {
   channel: string;
@@ -45,9 +47,10 @@ export type LinkAction =
   | { kind: 'state'; state: LinkState; detail: string }
   | { kind: 'noise'; detail: string };
 
-/** Services the link may send. 04 (clear) is deliberately absent: it comes only from a confirmed step, later. */
+/** Services the link may send when asked. 04 (clear) is deliberately absent: it has an event of its own, for a confirmed step. */
 export const ALLOWED_SERVICES: ReadonlySet<number> = new Set([0x01, 0x02, 0x03, 0x07, 0x09, 0x0a]);
 
+const CLEAR_SERVICE = 0x04;
 const FUNCTIONAL_ID = 0x7df;
 const FIRST_REQUEST_ID = 0x7e0;
 const RESPONSE_OFFSET = 8;
@@ -130,6 +133,9 @@ export class Requester {
         } else this.asks.push({ id: event.id, payload: event.payload });
         break;
       }
+      case 'clear':
+        this.asks.push({ id: event.id, payload: [CLEAR_SERVICE] });
+        break;
       case 'bytes':
         this.noise = 0;
         for (const m of this.reader.feed(event.text)) {

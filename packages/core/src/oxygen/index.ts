@@ -1,3 +1,4 @@
 export { type DownstreamJudgement, judgeDownstream } from './downstream.ts';
+export { type FittedSensor, meantSensors, type SensorLayout, sensorLayout } from './layout.ts';
 export { judgeNarrow, type NarrowJudgement, type Switching, switching, TRANSITIONS_FROM_HZ } from './narrow.ts';
 export { judgeWide, type WideJudgement } from './wide.ts';

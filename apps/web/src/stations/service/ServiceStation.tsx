@@ -1,109 +1,13 @@
-import { NewRepairRequest } from '@just-balance/contract';
-import { faultLabel } from '@just-balance/core/catalogue';
-import { chanceText } from '@just-balance/core/units';
-import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
-import { Cautions, Precedence } from '../../job/Cautions.tsx';
+import { lazy, Suspense } from 'react';
 import type { StationProps } from '../../job/station.ts';
-import { TestList } from '../../job/TestList.tsx';
-import { ToStation } from '../../job/ToStation.tsx';
-import { Field } from '../../ui/Field.tsx';
-import { NextStep } from '../../ui/NextStep.tsx';
-import { Problem } from '../../ui/Problem.tsx';
-import { useAction } from '../../ui/useAction.ts';
-import { useTypedForm } from '../../ui/useTypedForm.ts';
 
-export function ServiceStation({ job }: StationProps) {
-  const { busy, trouble, run } = useAction();
-  const first = job.diagnoses.at(-1)?.output.causes[0];
-  const repairs = job.repairs.filter((r) => !r.undone);
-  const cause = first && first.fault !== 'balanced' ? faultLabel(first.fault) : null;
-  const form = useTypedForm({
-    dto: NewRepairRequest,
-    defaults: { text: '', part: '' },
-    body: (t) => ({
-      id: newId(),
-      text: t.text.trim(),
-      adaptation: 'relearn' as const,
-      ...(first ? { fault: first.fault } : {}),
-      ...(t.part.trim() ? { part: t.part.trim() } : {}),
-    }),
-    send: async (body) => {
-      await ofJob(job.id).queue('Repair', '/repairs', body);
-      form.reset();
-    },
-  });
-  const undo = (id: string, rev: number, undone: boolean) =>
-    run(async () => {
-      await ofJob(job.id).patch(`/repairs/${id}`, { rev, undone });
-    });
+// The procedures and their screens come with the first visit.
+const ServiceWork = lazy(async () => ({ default: (await import('./ServiceWork.tsx')).ServiceWork }));
+
+export function ServiceStation(props: StationProps) {
   return (
-    <>
-      {repairs.length > 0 ? (
-        <NextStep
-          title="Repair written down. Take the same readings again"
-          why="Nothing is cleared: the trims relearn by themselves, readiness survives. Give it a few minutes of idle and cruise first."
-        >
-          <ToStation station="prove">To Prove</ToStation>
-        </NextStep>
-      ) : (
-        <NextStep
-          title={cause ? `Repair: ${cause.toLowerCase()}` : 'Write down what is done'}
-          why={
-            first
-              ? `${chanceText(first.probability)} of what fits. Write down what was done and with which part; why it failed matters as much.`
-              : 'No judgement yet: readings first is better.'
-          }
-        />
-      )}
-      <Problem trouble={trouble} />
-      <Cautions job={job} step="repair" />
-      <div className="grid items-start gap-3 lg:grid-cols-2">
-        <form className="card grid gap-3 p-4" onSubmit={form.submit} noValidate>
-          <h2 className="card-title">What was done</h2>
-          <Field label="In a few words" error={form.error('text')}>
-            {(aria) => <textarea className="textarea" {...form.register('text')} {...aria} />}
-          </Field>
-          <Field label="Part, if one was fitted" error={form.error('part')}>
-            {(aria) => <input className="input" {...form.register('part')} {...aria} />}
-          </Field>
-          <Problem text={form.rest} trouble={form.trouble} />
-          <fieldset className="m-0 border-0 p-0">
-            <legend className="p-0 text-[0.93rem] font-[550]">Afterwards</legend>
-            <p className="m-0 text-soft">
-              Relearn: clear nothing, watch short-term run against long-term until the total settles. A reset with your
-              own tool is possible; it wipes readiness, so keep the record first.
-            </p>
-          </fieldset>
-          <button type="submit" className="btn btn-primary btn-lg" disabled={form.busy}>
-            Keep the repair
-          </button>
-        </form>
-        <div className="grid gap-3">
-          <section className="card p-4">
-            <h2 className="card-title">Repairs</h2>
-            <ul className="m-0 mt-2 grid list-none gap-2 p-0">
-              {job.repairs.map((r) => (
-                <li
-                  key={r.id}
-                  className="flex items-center justify-between gap-3 border-b border-rule pb-2 last:border-b-0"
-                >
-                  <span className={r.undone ? 'text-soft line-through' : ''}>
-                    <span className="font-[650]">{r.text}</span>
-                    <span className="block text-[0.9rem] text-soft">{[r.part, r.by].filter(Boolean).join(' · ')}</span>
-                  </span>
-                  <button type="button" className="btn" disabled={busy} onClick={() => undo(r.id, r.rev, !r.undone)}>
-                    {r.undone ? 'Take back in' : 'Undo'}
-                  </button>
-                </li>
-              ))}
-              {job.repairs.length === 0 && <li className="text-soft">None yet.</li>}
-            </ul>
-          </section>
-          {job.tests.length > 0 && <TestList job={job} />}
-        </div>
-      </div>
-      <Precedence />
-    </>
+    <Suspense fallback={<p className="m-0 text-soft">Opening…</p>}>
+      <ServiceWork {...props} />
+    </Suspense>
   );
 }

@@ -1,0 +1,75 @@
+import { NewRepairRequest } from '@just-balance/contract';
+import { newId } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
+import type { StationProps } from '../../job/station.ts';
+import { TestList } from '../../job/TestList.tsx';
+import { Field } from '../../ui/Field.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { useAction } from '../../ui/useAction.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
+
+/** Work that no procedure guides, written down in a few words; and all repairs of the job. */
+export function ByHand({ job }: StationProps) {
+  const { busy, trouble, run } = useAction();
+  const first = job.diagnoses.at(-1)?.output.causes[0];
+  const form = useTypedForm({
+    dto: NewRepairRequest,
+    defaults: { text: '', part: '' },
+    body: (t) => ({
+      id: newId(),
+      text: t.text.trim(),
+      adaptation: 'relearn' as const,
+      ...(first ? { fault: first.fault } : {}),
+      ...(t.part.trim() ? { part: t.part.trim() } : {}),
+    }),
+    send: async (body) => {
+      await ofJob(job.id).queue('Repair', '/repairs', body);
+      form.reset();
+    },
+  });
+  const undo = (id: string, rev: number, undone: boolean) =>
+    run(async () => {
+      await ofJob(job.id).patch(`/repairs/${id}`, { rev, undone });
+    });
+  return (
+    <div className="grid items-start gap-6 lg:grid-cols-2">
+      <form className="grid gap-3" onSubmit={form.submit} noValidate>
+        <h2 className="card-title">What was done</h2>
+        <Field label="In a few words" error={form.error('text')}>
+          {(aria) => <textarea className="textarea" {...form.register('text')} {...aria} />}
+        </Field>
+        <Field label="Part, if one was fitted" error={form.error('part')}>
+          {(aria) => <input className="input" {...form.register('part')} {...aria} />}
+        </Field>
+        <Problem text={form.rest} trouble={form.trouble} />
+        <button type="submit" className="btn btn-primary btn-lg" disabled={form.busy}>
+          Keep the repair
+        </button>
+      </form>
+      <div className="grid gap-4">
+        <section>
+          <h2 className="card-title">Repairs</h2>
+          <Problem trouble={trouble} />
+          <ul className="m-0 mt-2 grid list-none gap-2 p-0">
+            {job.repairs.map((r) => (
+              <li
+                key={r.id}
+                className="flex items-center justify-between gap-3 border-b border-rule pb-2 last:border-b-0"
+              >
+                <span className={r.undone ? 'text-soft line-through' : ''}>
+                  <span className="font-[650]">{r.text}</span>
+                  <span className="block text-[0.9rem] text-soft">{[r.part, r.by].filter(Boolean).join(' · ')}</span>
+                </span>
+                <button type="button" className="btn" disabled={busy} onClick={() => undo(r.id, r.rev, !r.undone)}>
+                  {r.undone ? 'Take back in' : 'Undo'}
+                </button>
+              </li>
+            ))}
+            {job.repairs.length === 0 && <li className="text-soft">None yet.</li>}
+          </ul>
+        </section>
+        {job.tests.length > 0 && <TestList job={job} />}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,167 @@
+import { DIRT_SOURCES, goesBackOn, type Happened } from '@just-balance/core/procedures';
+import { useState } from 'react';
+import { newId } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
+import type { StationProps } from '../../job/station.ts';
+import { Field } from '../../ui/Field.tsx';
+import { NextStep } from '../../ui/NextStep.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { useAction } from '../../ui/useAction.ts';
+import { OffList } from './StepBody.tsx';
+import type { RunHandle } from './useRun.ts';
+
+/** All steps are through: nothing is left off, tools are counted, and the dirt has a source. */
+export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) {
+  const { state, run } = handle;
+  const { procedure } = run;
+  const { busy, trouble, run: act } = useAction();
+  const items = goesBackOn(state);
+  const [left, setLeft] = useState<Record<string, string>>({});
+  const [counted, setCounted] = useState(false);
+  const cleaned = procedure.kind === 'clean' && !state.stopped;
+  const [source, setSource] = useState(state.source?.source ?? '');
+  const [repaired, setRepaired] = useState(state.source?.repaired ?? false);
+  const dirt = DIRT_SOURCES.find((s) => s.id === source);
+  const reasons = items.every((o) => left[o.id]?.trim());
+  const ready = reasons && counted && (!cleaned || source !== '');
+  const works = ['clean', 'replace', 'repair'].includes(procedure.kind) && !state.stopped;
+  const finish = () =>
+    act(async () => {
+      const now = Date.now();
+      const what: Happened[] = [
+        ...(cleaned ? [{ kind: 'source', source, repaired } as const] : []),
+        {
+          kind: 'ended',
+          counted,
+          left: items.map((o) => ({ item: o.id, reason: left[o.id]!.trim().slice(0, 300) })),
+        },
+      ];
+      const known = job.diagnoses.at(-1)?.output.causes.map((c) => c.fault) ?? [];
+      const fault = known.find((f) => procedure.for?.faults?.includes(f));
+      const events = what.map((w) => ({ id: newId(), atMs: now, what: w }));
+      const repair = {
+        id: newId(),
+        text: `${procedure.title}${dirt ? `. Source: ${dirt.label.toLowerCase()}${repaired ? ', repaired' : ''}` : ''}`,
+        adaptation: 'relearn',
+        ...(fault ? { fault } : {}),
+        ...(procedure.for?.parts?.[0] ? { part: procedure.for.parts[0] } : {}),
+      };
+      await ofJob(job.id).queueAll([
+        { label: 'Service ended', path: `/runs/${run.id}/events`, body: { events } },
+        ...(works ? [{ label: 'Repair', path: '/repairs', body: repair }] : []),
+      ]);
+    });
+  const title = state.stopped
+    ? `Stopped: ${state.stopped.then}`
+    : items.length > 0
+      ? 'Something is still off the car'
+      : 'All steps are through';
+  return (
+    <>
+      <NextStep
+        tone={items.length > 0 ? 'trouble' : 'act'}
+        title={title}
+        why={
+          items.length > 0
+            ? 'Put it back on, or say why it stays off.'
+            : cleaned
+              ? 'Count the tools, and name where the dirt came from: a cleaned part without its source found will be back.'
+              : 'Count the tools out of the engine bay.'
+        }
+      >
+        <button
+          type="button"
+          className="btn btn-lg"
+          disabled={handle.busy || state.way.length === 0}
+          onClick={() => handle.say({ kind: 'reopened', step: state.way.at(-1)! })}
+        >
+          Back
+        </button>
+        <button type="button" className="btn btn-primary btn-lg" disabled={!ready || busy} onClick={finish}>
+          Finish
+        </button>
+      </NextStep>
+      <Problem trouble={trouble ?? handle.trouble} />
+      <div className="grid items-start gap-3 lg:grid-cols-2">
+        {items.length > 0 && (
+          <section className="card grid gap-3 p-4">
+            <h2 className="card-title">Still off</h2>
+            {items.map((o) => (
+              <div key={o.id} className="grid gap-2 border-b border-rule pb-3 last:border-b-0">
+                <OffList job={job} items={[o]} />
+                <div className="flex flex-wrap items-end gap-3">
+                  <button type="button" className="btn" onClick={() => handle.say({ kind: 'refitted', item: o.id })}>
+                    It is back on
+                  </button>
+                  <Field label="or why it stays off" className="min-w-56 flex-1">
+                    {(aria) => (
+                      <input
+                        className="input"
+                        value={left[o.id] ?? ''}
+                        onChange={(e) => setLeft({ ...left, [o.id]: e.target.value })}
+                        {...aria}
+                      />
+                    )}
+                  </Field>
+                </div>
+              </div>
+            ))}
+          </section>
+        )}
+        <section className="card grid gap-3 p-4">
+          <h2 className="card-title">Counted out</h2>
+          <label className="flex min-h-12 items-center gap-3">
+            <input
+              type="checkbox"
+              className="checkbox"
+              checked={counted}
+              onChange={(e) => setCounted(e.target.checked)}
+            />
+            Tools, rags, caps and loose wires are out of the engine bay
+          </label>
+          {procedure.tools.length > 0 && <p className="m-0 text-soft">{procedure.tools.join(' · ')}</p>}
+        </section>
+        {cleaned && (
+          <section className="card grid gap-3 p-4">
+            <h2 className="card-title">Why was it dirty?</h2>
+            <fieldset className="m-0 grid gap-1 border-0 p-0">
+              <legend className="sr-only">Source of the dirt</legend>
+              {DIRT_SOURCES.map((s) => (
+                <label key={s.id} className="flex min-h-12 items-start gap-3 py-1">
+                  <input
+                    type="radio"
+                    name="dirt"
+                    className="radio mt-1"
+                    checked={source === s.id}
+                    onChange={() => setSource(s.id)}
+                  />
+                  <span>
+                    <span className="font-[650]">{s.label}</span>
+                    <span className="block text-[0.93rem] text-soft">{s.check}</span>
+                  </span>
+                </label>
+              ))}
+            </fieldset>
+            {dirt && dirt.left < 1 && dirt.id !== 'not-found' && (
+              <label className="flex min-h-12 items-center gap-3 font-[650]">
+                <input
+                  type="checkbox"
+                  className="checkbox"
+                  checked={repaired}
+                  onChange={(e) => setRepaired(e.target.checked)}
+                />
+                Repaired: {dirt.mend}
+              </label>
+            )}
+            {dirt && !repaired && dirt.left < 1 && (
+              <p className="m-0 text-caution">
+                Left as it is, {Math.round(100 * dirt.left)} % of the chance that the cleaning holds is left. The
+                hand-over says so.
+              </p>
+            )}
+          </section>
+        )}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,13 @@
+import { SensorMap } from '../../job/SensorMap.tsx';
+import type { StationProps } from '../../job/station.ts';
+
+export function Sensors({ job }: StationProps) {
+  return (
+    <div className="grid gap-3">
+      <p className="m-0 text-soft">
+        Decide by the drawing before anything is unplugged; the lead of a sensor leads to its plug.
+      </p>
+      <SensorMap job={job} />
+    </div>
+  );
+}
