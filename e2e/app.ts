@@ -161,7 +161,19 @@ export async function closeDemo(demo: { app?: App; browser?: Browser }): Promise
 /** A job with all its nouns, as its page has it. */
 // biome-ignore lint/suspicious/noExplicitAny: whatever the API answers
 export async function jobOf(browser: Browser, id: string): Promise<any> {
-  const nouns = ['records', 'readings', 'tests', 'repairs', 'captures', 'known', 'cautions', 'diagnosis'];
+  const nouns = [
+    'records',
+    'readings',
+    'tests',
+    'repairs',
+    'captures',
+    'known',
+    'cautions',
+    'diagnosis',
+    'runs',
+    'entries',
+    'photos',
+  ];
   const [head, ...rows] = await browser.driver.executeAsyncScript<Record<string, unknown>[]>(
     `const [paths, done] = arguments;
      Promise.all(paths.map((p) => fetch(p).then((r) => r.json()))).then(done, (e) => done([{ error: String(e) }]))`,

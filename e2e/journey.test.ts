@@ -121,11 +121,13 @@ describe('an air leak, from complaint to hand-over', () => {
 
   test('Service: cautions acknowledged and on record, the repair written down', async () => {
     await browser.go(`/jobs/${await jobId()}/service`);
-    await browser.text('What was done');
+    // The judgement proposes the work.
+    await browser.text('Vacuum hoses and intake gaskets');
     await browser.press('Understood');
+    await browser.press('By hand', '[role="tab"]');
     await browser.fill('In a few words', 'Hose at the brake booster seated and clamped');
     await browser.press('Keep the repair');
-    await browser.text('Repair written down');
+    await browser.text('Reset or relearn');
     expect(await bodyText(browser)).toMatch(/Service information, local law and licensed practice win/);
     await expectAccessible(browser, 'service');
     const j = await job();

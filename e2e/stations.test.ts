@@ -82,6 +82,7 @@ describe('every station', () => {
       expect(await browser.driver.switchTo().activeElement().getAttribute('id')).toBe('main');
     }
     await body.sendKeys('4');
+    await browser.press('By hand', '[role="tab"]');
     const field = await browser.find(By.css('textarea'));
     await field.sendKeys('2 clamps');
     expect(await at()).toBe('service');

@@ -3,7 +3,16 @@ import type { JobView } from '@just-balance/contract';
 import type { Waiting } from '../src/data/Outbox.ts';
 import { withWaiting } from '../src/data/withWaiting.ts';
 
-const job = { id: 'j1', readings: [], tests: [], cautions: [] } as unknown as JobView;
+const job = {
+  id: 'j1',
+  readings: [],
+  tests: [],
+  cautions: [],
+  repairs: [],
+  runs: [{ id: 'run1', events: [{ id: 'e1' }] }],
+  entries: [],
+  photos: [],
+} as unknown as JobView;
 
 const waiting = (path: string, body: object, more: Partial<Waiting> = {}): Waiting => ({
   accountId: 'me',
@@ -41,6 +50,28 @@ describe('a job and what waits for it on this device', () => {
   test('gone up meanwhile, it stands once', () => {
     const up = withWaiting(job, [waiting('/jobs/j1/readings', reading)]);
     expect(withWaiting(up, [waiting('/jobs/j1/readings', reading)]).readings).toHaveLength(1);
+  });
+
+  test('a run, what happens in it, an entry, a repair and a picture stand in it too', () => {
+    const happened = (id: string) => ({ events: [{ id, atMs: 5, what: { kind: 'resumed' } }] });
+    const picture = '/jobs/j1/photos/p1?label=how+it+sat&run=run2&step=sits';
+    const view = withWaiting(job, [
+      waiting('/jobs/j1/runs', { id: 'run2', procedure: { title: 'Clean it' } }),
+      waiting('/jobs/j1/runs/run2/events', happened('e2')),
+      waiting('/jobs/j1/runs/run1/events', happened('e3')),
+      waiting('/jobs/j1/entries', { id: 'x1', kind: 'outcome', data: { part: 'throttle-body', held: true } }),
+      waiting('/jobs/j1/repairs', { id: 'r1', text: 'hose', adaptation: 'relearn' }),
+      waiting(picture, {}, { method: 'PUT', body: new ArrayBuffer(7) }),
+    ]);
+    expect(view.runs).toMatchObject([
+      { id: 'run1', events: [{ id: 'e1' }, { id: 'e3', by: 'this device' }] },
+      { id: 'run2', procedure: { title: 'Clean it' }, events: [{ id: 'e2' }] },
+    ]);
+    expect(view.entries).toMatchObject([{ id: 'x1', kind: 'outcome', rev: 1 }]);
+    expect(view.repairs).toMatchObject([{ id: 'r1', text: 'hose', fault: null, part: null }]);
+    expect(view.photos).toMatchObject([{ id: 'p1', run: 'run2', step: 'sits', label: 'how it sat', bytes: 7 }]);
+    // What was there before is not changed.
+    expect(job.runs[0]!.events).toHaveLength(1);
   });
 
   test('files and changes to other nouns are not guessed at', () => {

@@ -120,6 +120,9 @@ describe('from cause to plan', () => {
     // Sure of it: nothing to look for.
     expect(ids({ causes: [{ fault: 'vac-leak', probability: 0.93 }] })[0]).toBe('vacuum-hoses-and-gaskets');
   });
+  test('sure of something that no procedure repairs: it is checked', () => {
+    expect(ids({ causes: [{ fault: 'fuel-low', probability: 0.93 }] })).toEqual(['fuel-pressure-and-volume']);
+  });
   test('a dirty wire: clean before replace, and the crankcase valve before the sensor is blamed', () => {
     const causes = [
       { fault: 'maf-dirty', probability: 0.7 },

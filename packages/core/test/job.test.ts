@@ -24,6 +24,7 @@ const NEW: JobFacts = {
   tests: 0,
   repairs: 0,
   lastRepair: null,
+  work: null,
   proof: 'nothing to compare',
   monitorsOpen: null,
   monitorsKnown: false,

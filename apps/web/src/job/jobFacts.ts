@@ -37,6 +37,9 @@ export function factsOf(job: JobView): JobFacts {
     tests: job.tests.filter((t) => !t.undone).length,
     repairs: repairs.length,
     lastRepair: repairs.at(-1)?.text ?? null,
+    work:
+      job.work &&
+      (job.work.state === 'parked' ? `parked: ${job.work.reason}` : `${job.work.title.toLowerCase()} under way`),
     proof: proofOf(changes),
     monitorsOpen: record?.monitors ? record.monitors.monitors.filter((m) => m.state === 'incomplete').length : null,
     monitorsKnown: record?.monitors != null,

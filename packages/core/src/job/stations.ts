@@ -33,6 +33,8 @@ export interface JobFacts {
   tests: number;
   repairs: number;
   lastRepair: string | null;
+  /** A service run under way or parked: what the spine says of it. */
+  work: string | null;
   proof: string;
   monitorsOpen: number | null;
   monitorsKnown: boolean;
@@ -75,8 +77,8 @@ export function stationViews(f: JobFacts): StationView[] {
     ),
     view(
       'service',
-      f.repairs > 0,
-      f.lastRepair ?? (f.tests > 0 ? `${f.tests} ${f.tests === 1 ? 'test' : 'tests'} done` : '—'),
+      f.repairs > 0 && f.work === null,
+      f.work ?? f.lastRepair ?? (f.tests > 0 ? `${f.tests} ${f.tests === 1 ? 'test' : 'tests'} done` : '—'),
     ),
     view(
       'prove',
@@ -94,6 +96,8 @@ export function stationViews(f: JobFacts): StationView[] {
 
 /** The station where the work is: the first not done (readiness may stay open at hand-over). */
 export function currentStation(f: JobFacts): StationId {
+  // Something is off the car: that comes first, whatever else is open.
+  if (f.work !== null && !f.closed) return 'service';
   const open = stationViews(f).find((s) => !s.done && s.id !== 'readiness');
   if (!open || open.id === 'hand-over')
     return f.monitorsOpen !== 0 && !f.closed && f.proof === 'proven' ? 'readiness' : 'hand-over';

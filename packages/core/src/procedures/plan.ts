@@ -61,8 +61,11 @@ export function servicePlan(input: PlanInput): Proposal[] {
     // A part whose cleaning was stopped is replaced next.
     const turned = procedure.kind === 'replace' && suited.some((p) => stopped.has(p.id) && sameParts(p, procedure));
     const best = Math.max(...faults.map((f) => chance.get(f) ?? 0));
-    // Somebody who is sure need not look for it first.
-    if (procedure.kind === 'check' && best >= SURE && !mustGo) continue;
+    // Somebody who is sure need not look for it first, where there is something else to do about it.
+    const acts = suited.some(
+      (p) => p.kind !== 'check' && !done.has(p.id) && p.for?.faults?.some((f) => (chance.get(f) ?? 0) === best),
+    );
+    if (procedure.kind === 'check' && best >= SURE && acts) continue;
     const words = `${faults.map((f) => faultLabel(f).toLowerCase()).join(', ')}: ${chanceText(probability)} of what fits`;
     out.push({
       procedure,

@@ -20,6 +20,7 @@ import { NextStep } from '../../ui/NextStep.tsx';
 /** Where a job stands, from its counts: the board needs no more. */
 function standing(j: JobListItem): number {
   if (j.status === 'closed') return 7;
+  if (j.work) return 3;
   if (j.counts.after >= 2) return j.counts.recordsAfter > 0 ? 6 : 5;
   if (j.counts.repairs > 0) return 4;
   if (j.counts.before >= 2) return (j.leading?.probability ?? 0) >= 0.85 ? 3 : 2;
@@ -28,6 +29,7 @@ function standing(j: JobListItem): number {
 
 function nextWords(j: JobListItem): { title: string; why: string } {
   const s = standing(j);
+  if (j.work && j.status !== 'closed') return workWords(j.work);
   const cause = j.leading ? faultLabel(j.leading.fault).toLowerCase() : '';
   return [
     { title: 'keep codes and monitors first', why: 'Before anything is touched: codes, freeze frame, readiness.' },
@@ -39,6 +41,18 @@ function nextWords(j: JobListItem): { title: string; why: string } {
     { title: 'hand over', why: 'What was wrong, measured, done, proven.' },
     { title: 'handed over', why: '' },
   ][s]!;
+}
+
+/** Of a service run that is not over: what is off the car, and what it waits for. */
+function workWords({ title, state, off, toOrder, reason }: NonNullable<JobListItem['work']>) {
+  const parts = [
+    off.length > 0 ? `Off the car: ${off.join(', ')}.` : 'Nothing is off the car.',
+    toOrder.length > 0 ? `To order: ${toOrder.join(', ')}.` : '',
+  ];
+  return {
+    title: state === 'parked' ? `parked, ${reason}` : title.toLowerCase(),
+    why: parts.filter(Boolean).join(' '),
+  };
 }
 
 type View = 'mine' | 'everyone' | 'closed';
@@ -190,6 +204,13 @@ function JobRow({ job }: { job: JobListItem }) {
         </span>
         <span className="flex flex-wrap items-center gap-2">
           {job.damaged && <span className="badge badge-warning">needs mending</span>}
+          {job.work && (
+            <span className="badge badge-warning" title={workWords(job.work).why}>
+              {job.work.state === 'parked' ? 'parked' : 'under way'}
+              {job.work.off.length > 0 && ` · ${job.work.off.length} off`}
+              {job.work.toOrder.length > 0 && ` · order ${job.work.toOrder.length}`}
+            </span>
+          )}
           {job.worst ? (
             <>
               <span className={`figure font-bold ${lean?.text ?? ''}`}>

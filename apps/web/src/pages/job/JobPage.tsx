@@ -1,7 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { currentStation, STATIONS, type StationId, stationViews } from '@just-balance/core/job';
 import { CloudOff } from 'lucide-react';
-import { useMemo } from 'react';
+import { lazy, Suspense, useMemo } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { ApiFailure } from '../../data/api.ts';
 import { useJob } from '../../data/job.ts';
@@ -25,6 +25,17 @@ import { Boundary } from '../../ui/Boundary.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Quantity } from '../../ui/preferences.tsx';
 import { useSingleKeys } from '../../ui/useSingleKeys.ts';
+
+// Comes with the first run: the procedures' arithmetic is with it.
+const TimerBar = lazy(async () => ({ default: (await import('../../job/TimerBar.tsx')).TimerBar }));
+
+function Timers(props: { job: JobView; heardOnly: boolean }) {
+  return (
+    <Suspense>
+      <TimerBar {...props} />
+    </Suspense>
+  );
+}
 
 const PAGES: Record<StationId, (p: StationProps) => React.ReactNode> = {
   complaint: ComplaintStation,
@@ -108,6 +119,7 @@ function OpenJob({ job, station, offline }: { job: JobView; station: StationId; 
         <Page job={job} live={live} />
       </Boundary>
       <UndoBar job={job} />
+      {job.runs.length > 0 && <Timers job={job} heardOnly={station === 'service'} />}
     </Frame>
   );
 }

@@ -2,6 +2,7 @@ import type { JobView, RecordView } from '@just-balance/contract';
 import { MONITORS, modelYear } from '@just-balance/core/obd';
 import { recentlyCleared } from '@just-balance/core/readiness';
 import { Fragment } from 'react';
+import { SensorMap } from '../../job/SensorMap.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { Quantity } from '../../ui/preferences.tsx';
 
@@ -53,6 +54,11 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
           </Fragment>
         ))}
       </dl>
+      {v.fuel === 'petrol' && (
+        <Fold title="Which sensor is which">
+          <SensorMap job={job} />
+        </Fold>
+      )}
     </section>
   );
 }

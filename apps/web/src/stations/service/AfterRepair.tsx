@@ -9,9 +9,9 @@ import { type JobLive, KEEP_TRIMS_S, type TracePoint } from '../../data/live.tsx
 import { ofJob } from '../../data/ofJob.ts';
 import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
+import { clock } from '../../job/TimerBar.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
-import { clock } from './StepBody.tsx';
 
 /** Two schools, both guided: leave the memory and watch it settle, or clear it once everything is on record. */
 export function AfterRepair({ job, live }: StationProps) {
@@ -173,8 +173,7 @@ function Reset({ job }: StationProps) {
   const readings = newestReadings(job, 'before');
   const resets = job.entries.filter((e) => e.kind === 'reset');
   const last = resets.at(-1);
-  const complete =
-    record?.monitors?.monitors.filter((m) => m.state === 'complete').map((m) => MONITORS[m.id].toLowerCase()) ?? [];
+  const complete = record?.monitors?.monitors.filter((m) => m.state === 'complete').map((m) => MONITORS[m.id]) ?? [];
   const kept = [
     { ok: record !== undefined, text: 'codes, lamp and monitors' },
     { ok: (record?.freezeFrame.length ?? 0) > 0 || record?.source === 'link', text: 'freeze frame' },

@@ -170,7 +170,7 @@ export function CleanOrReplacePanel({ job }: StationProps) {
         <Problem trouble={trouble} />
         {decisions.length > 0 && (
           <section>
-            <h3 className="card-title">Decided</h3>
+            <h2 className="card-title">Decided</h2>
             <ul className="m-0 mt-1 list-none p-0">
               {decisions.map((d) =>
                 d.kind === 'decision' ? (
@@ -269,7 +269,7 @@ function ChanceBar({ chance, even }: { chance: { value: number; low: number; hig
   const x = (p: number) => 10 + 380 * p;
   const words = `Chance that cleaning holds: ${chanceText(chance.value)}, between ${chanceText(chance.low)} and ${chanceText(chance.high)}${even === null ? '' : `; both ways cost the same at ${chanceText(even)}`}`;
   return (
-    <figure className="m-0">
+    <figure className="m-0 block">
       <svg viewBox="0 0 400 62" className="w-full max-w-[560px]" role="img" aria-label={words}>
         <line x1={10} x2={390} y1={24} y2={24} stroke="var(--rule)" strokeWidth="3" />
         <line

@@ -84,7 +84,7 @@ export function Pictures({ job }: StationProps) {
       )}
       {others.length > 0 && (
         <section>
-          <h3 className="card-title">Good parts of this shop</h3>
+          <h2 className="card-title">Good parts of this shop</h2>
           <ul className="m-0 mt-2 grid list-none grid-cols-2 gap-3 p-0 sm:grid-cols-4 xl:grid-cols-6">
             {others.map(tile)}
           </ul>

@@ -129,7 +129,7 @@ export function Plan({ job }: StationProps) {
       {other && <Needs procedure={other} open />}
       {over.length > 0 && (
         <section>
-          <h3 className="card-title">Done on this job</h3>
+          <h2 className="card-title">Done on this job</h2>
           <ul className="m-0 mt-1 grid list-none gap-1 p-0">
             {over.map(({ run, state }) => (
               <li key={run.id} className="flex flex-wrap items-baseline gap-x-3">
@@ -162,7 +162,7 @@ function Needs({ procedure, open }: { procedure: Procedure; open?: boolean }) {
   const list = (title: string, items: readonly string[]) =>
     items.length > 0 && (
       <div>
-        <h4 className="m-0 text-[0.9rem] font-[650] text-soft">{title}</h4>
+        <h2 className="m-0 text-[0.9rem] font-[650] text-soft">{title}</h2>
         <ul className="m-0 list-none p-0">
           {items.map((x) => (
             <li key={x}>{x}</li>
@@ -188,7 +188,7 @@ function Needs({ procedure, open }: { procedure: Procedure; open?: boolean }) {
         {list('When not', procedure.notWhen)}
         {notDone.length > 0 && (
           <div className="sm:col-span-2">
-            <h4 className="m-0 text-[0.9rem] font-[650] text-soft">Done by some, not here</h4>
+            <h2 className="m-0 text-[0.9rem] font-[650] text-soft">Done by some, not here</h2>
             <ul className="m-0 list-none p-0">
               {notDone.map((n) => (
                 <li key={n.what}>

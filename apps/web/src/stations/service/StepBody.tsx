@@ -11,6 +11,7 @@ import { convert } from '@just-balance/core/units';
 import { TriangleAlert } from 'lucide-react';
 import { useState } from 'react';
 import type { JobLive } from '../../data/live.tsx';
+import { clock } from '../../job/TimerBar.tsx';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
 import { Field } from '../../ui/Field.tsx';
@@ -167,10 +168,11 @@ function TimerStep({ handle, step, done }: StepProps) {
       </div>
     );
   const left = timerLeftS(timer, now);
+  const mayTell = 'Notification' in window && Notification.permission === 'default';
   return (
     <div className="flex flex-wrap items-center gap-6">
       <div
-        className="radial-progress text-act"
+        className="radial-progress bg-bench text-act"
         style={{ '--value': 100 * (1 - left / Math.max(1, whole)), '--size': '9rem', '--thickness': '0.7rem' } as never}
         role="progressbar"
         aria-label={step.text}
@@ -190,6 +192,15 @@ function TimerStep({ handle, step, done }: StepProps) {
           <button type="button" className="btn justify-self-start" onClick={() => setCut(!cut)}>
             Cut it short
           </button>
+          {mayTell && (
+            <button
+              type="button"
+              className="btn btn-sm justify-self-start"
+              onClick={() => void Notification.requestPermission()}
+            >
+              Tell me when it is over
+            </button>
+          )}
         </div>
       )}
       {cut && left > 0 && <ReasonBox label="Why cut short" keep={(reason) => done({ reason })} />}
@@ -440,11 +451,4 @@ export const SAYS_DONE: ReadonlySet<ProcedureStep['kind']> = new Set([
 
 export function minutes(s: number): string {
   return s < 60 ? `${s} s` : `${Math.round(s / 60)} min`;
-}
-
-export function clock(s: number): string {
-  const h = Math.floor(s / 3600);
-  const m = Math.floor((s % 3600) / 60);
-  const two = (v: number) => String(v).padStart(2, '0');
-  return h > 0 ? `${h}:${two(m)}:${two(s % 60)}` : `${m}:${two(s % 60)}`;
 }
