@@ -22,7 +22,7 @@ export interface JobLive {
 
 const KEEP_S = 120;
 /** Trims are followed while they settle, s. */
-export const KEEP_TRIMS_S = 600;
+const KEEP_TRIMS_S = 600;
 const SETTLING = new Set(['stft1', 'ltft1', 'stft2', 'ltft2', 'rpm']);
 const RECONNECT_MS = [500, 1000, 2000, 4000];
 

@@ -1,6 +1,15 @@
 import type { JobView } from '@just-balance/contract';
 import { pointLabel } from '@just-balance/core/case';
-import { bankTotals, compareTrims, type MatchedCondition, matchConditions } from '@just-balance/core/proof';
+import { SEA_LEVEL_KPA } from '@just-balance/core/gas';
+import {
+  bankTotals,
+  changeWords,
+  compareTrims,
+  effectOf,
+  leakTodayWords,
+  type MatchedCondition,
+  matchConditions,
+} from '@just-balance/core/proof';
 import { signed } from '@just-balance/core/units';
 import { Check } from 'lucide-react';
 import { Beam } from '../charts/Beam.tsx';
@@ -30,6 +39,23 @@ export function BeforeAfter({ job }: { job: JobView }) {
     return b ? matchConditions(b.reading, a.reading) : [];
   });
   const points = [...new Set(matches.map((m) => m.at))];
+  const baroKPa = job.ambient.baroKPa ?? SEA_LEVEL_KPA;
+  const effects = [
+    ...new Set([
+      ...matches.flatMap((m) => {
+        const effect = effectOf(m);
+        return effect ? [`${m.quantity}: ${effect}.`] : [];
+      }),
+      ...after.flatMap((a) => {
+        const b = before.find((x) => x.reading.at === a.reading.at);
+        const words =
+          b && matches.some((m) => m.at === a.reading.at && !m.matched)
+            ? leakTodayWords(b.reading, a.reading, baroKPa)
+            : null;
+        return words ? [`${pointLabel(a.reading.at)}: ${words}`] : [];
+      }),
+    ]),
+  ];
   const banks = job.vehicle.banks ?? 1;
   const rungs = before.flatMap((b) => {
     const marks = bankTotals(b.reading);
@@ -49,7 +75,7 @@ export function BeforeAfter({ job }: { job: JobView }) {
   });
   return (
     <>
-      <div className="grid items-start gap-3 lg:grid-cols-[minmax(0,1fr)_340px]">
+      <div className={`grid items-start gap-3 ${points.length > 2 ? '' : 'lg:grid-cols-[minmax(0,1fr)_340px]'}`}>
         <section className="card p-4">
           <div className="flex flex-wrap items-baseline justify-between gap-x-4">
             <h2 className="card-title">Before and after, one picture</h2>
@@ -93,7 +119,16 @@ export function BeforeAfter({ job }: { job: JobView }) {
             </tbody>
           </table>
           {matches.length === 0 && <p className="m-0 mt-2 text-soft">The after readings are compared here.</p>}
-          <p className="m-0 mt-3 text-[0.93rem] text-soft">Nothing cleared: readiness survives.</p>
+          {effects.length > 0 && (
+            <ul className="m-0 mt-3 list-none p-0 text-[0.93rem] text-soft">
+              {effects.map((e) => (
+                <li key={e}>{e}</li>
+              ))}
+            </ul>
+          )}
+          {job.entries.every((e) => e.kind !== 'reset' || e.data.refused !== null) && (
+            <p className="m-0 mt-3 text-[0.93rem] text-soft">Nothing cleared: readiness survives.</p>
+          )}
         </section>
       </div>
       {changes.length > 0 && (
@@ -130,7 +165,7 @@ export function BeforeAfter({ job }: { job: JobView }) {
                   </td>
                   <td>
                     <span className={`badge ${VERDICT[c.verdict]}`}>
-                      {c.verdict === 'better' && <Check size={14} aria-hidden />} {c.verdict}
+                      {c.verdict === 'better' && <Check size={14} aria-hidden />} {changeWords(c)}
                       {c.inBand ? ', in band' : ''}
                     </span>
                   </td>

@@ -1,13 +1,11 @@
 import type { JobView } from '@just-balance/contract';
 import { pointLabel, type Reading } from '@just-balance/core/case';
-import { bankTotals } from '@just-balance/core/proof';
+import { bankTotals, newestOfEach, storyOf } from '@just-balance/core/proof';
 import { signed } from '@just-balance/core/units';
 
-/** Newest reading of each point in a phase, in order of first appearance. */
+/** Newest reading of each point: before any repair, or after the last one; in order of first appearance. */
 export function newestReadings(job: JobView, phase: 'before' | 'after') {
-  const by = new Map<string, JobView['readings'][number]>();
-  for (const r of job.readings) if (r.phase === phase) by.set(r.reading.at, r);
-  return [...by.values()];
+  return newestOfEach(storyOf(job)[phase]);
 }
 
 /** The one figure of a reading: its trims, or airflow, or pressure. */

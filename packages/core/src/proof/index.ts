@@ -7,5 +7,15 @@ export {
   type Proof,
   proofOf,
 } from './compare.ts';
+export { effectOf, leakToday, leakTodayWords } from './conditions.ts';
+export { type PendingLine, pendingLine } from './pending.ts';
+export { newestOfEach, type Story, storyOf } from './story.ts';
 export { bankTotals } from './totals.ts';
-export { proofVerdict } from './verdict.ts';
+export {
+  changeWords,
+  judgeProof,
+  type ProofInput,
+  type ProofJudgement,
+  type ProofVerdict,
+  weakened,
+} from './verdict.ts';

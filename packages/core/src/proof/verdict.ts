@@ -1,32 +1,174 @@
 import type { Reading } from '../case/index.ts';
-import { compareTrims, proofOf } from './compare.ts';
+import { faultLabel } from '../catalogue/index.ts';
+import { chanceText, signed } from '../units/index.ts';
+import { type Change, compareTrims } from './compare.ts';
 import { bankTotals } from './totals.ts';
 
 /** Short-term trim this far against the long-term one: the memory still settles, percentage points. [house] */
 const SETTLING_PCT = 3;
+/** From this chance on, after the repair, another cause is named as the second fault. [house] */
+const SECOND = 0.5;
+/** A repaired cause starts with this share of its weight when the readings after are weighed. [house] */
+const WEAKENED = 0.1;
 
-/** The proof in words: what the readings after the repair say beside those before it. */
-export function proofVerdict(
-  before: readonly Reading[],
-  after: readonly Reading[],
-  bandPct: number,
-): { title: string; why: string } {
-  const proof = proofOf(compareTrims(before.flatMap(bankTotals), after.flatMap(bankTotals), bandPct), bandPct);
-  if (proof === 'proven') {
-    return {
-      title: 'Proven by the trims',
-      why: `Back inside ±${bandPct} % at every point. No pending code after two trips is the other half.`,
-    };
-  }
-  const settling = after.some((r) =>
-    Object.values(r.trims ?? {}).some(
-      (t) => t && Math.abs(t.stft ?? 0) >= SETTLING_PCT && (t.stft ?? 0) * (t.ltft ?? 0) < 0,
-    ),
+export type ProofVerdict =
+  | 'nothing to compare'
+  | 'settling'
+  | 'proven'
+  | 'balanced, a part condemned'
+  | 'better, still outside'
+  | 'a second fault shows'
+  | 'smaller than the readings can show'
+  | 'worse'
+  | 'maintained';
+
+export interface ProofInput {
+  /** Newest reading of each point. */
+  before: readonly Reading[];
+  after: readonly Reading[];
+  bandPct: number;
+  /** What the readings after say, weighed with the repaired causes weakened; null while it is not weighed. */
+  weighed: { mixture: string; causes: readonly { fault: string; probability: number }[] } | null;
+  repaired: readonly string[];
+  /** Parts condemned, as fault ids, and not replaced since. */
+  condemned: readonly string[];
+}
+
+export interface ProofJudgement {
+  verdict: ProofVerdict;
+  title: string;
+  why: string;
+  /** What comes next, in one sentence. */
+  next: string;
+  /** Causes that remain, likeliest first; only with a second fault. */
+  remains: { fault: string; probability: number }[];
+}
+
+/** Settings for weighing what is read after a repair: what was repaired is not impossible, only less likely. */
+export function weakened(
+  priors: Readonly<Record<string, number>> | undefined,
+  starting: (fault: string) => number,
+  repaired: readonly string[],
+): Record<string, number> {
+  const out: Record<string, number> = { ...priors };
+  for (const f of repaired) if (f !== 'balanced') out[f] = (priors?.[f] ?? starting(f)) * WEAKENED;
+  return out;
+}
+
+/** The verdict: trims back in band at the points that were off, what the weighing says of the rest, and what comes next. */
+export function judgeProof(input: ProofInput): ProofJudgement {
+  const { before, after, bandPct, weighed, condemned } = input;
+  const changes = compareTrims(before.flatMap(bankTotals), after.flatMap(bankTotals), bandPct);
+  const say = (
+    verdict: ProofVerdict,
+    title: string,
+    why: string,
+    next: string,
+    remains: ProofJudgement['remains'] = [],
+  ) => ({
+    verdict,
+    title,
+    why,
+    next,
+    remains,
+  });
+  if (changes.length === 0)
+    return say(
+      'nothing to compare',
+      'Nothing to compare yet',
+      'A proof is the same readings before and after.',
+      'Take the points that were off again.',
+    );
+  if (after.some(settles))
+    return say(
+      'settling',
+      'No verdict yet: the memory still settles',
+      'Short term runs against long term: the total is on its way.',
+      'Let it idle and cruise a few minutes, then take the points again.',
+    );
+  const wereOff = changes.filter((c) => Math.abs(c.beforePct) > bandPct);
+  const outside = changes.filter((c) => !c.inBand);
+  const worse = changes.filter((c) => c.verdict === 'worse');
+  const better = changes.filter((c) => c.verdict === 'better');
+  const sizes = better.map(
+    (c) => `${signed(c.beforePct)} → ${signed(c.afterPct)} % (± ${c.uncertaintyPct.toFixed(1)})`,
   );
-  return {
-    title: proof === 'better, not proven' ? 'Better, not proven yet' : 'Not proven',
-    why: settling
-      ? 'Short-term runs against long-term: the memory still settles. Drive a few minutes and take them again.'
-      : 'A point is still outside the band. A second fault may be there.',
-  };
+  if (outside.length === 0) {
+    if (condemned.length > 0)
+      return say(
+        'balanced, a part condemned',
+        'Balanced, but a part stays condemned',
+        `The trims are back inside ±${bandPct} %; ${condemned.map((f) => faultLabel(f).toLowerCase()).join(', ')} was found by looking at it, and may read right today.`,
+        'Replace it, or hand over with that said.',
+      );
+    if (wereOff.length === 0)
+      return say(
+        'maintained',
+        'In band before and after',
+        better.length > 0
+          ? `Nearer to zero: ${sizes.join('; ')}. Nothing was wrong, nothing is promised.`
+          : 'Nothing was outside the band; any change is smaller than these readings can show.',
+        'Write down the distance at which it is due again.',
+      );
+    return say(
+      'proven',
+      'Proven by the trims',
+      `Back inside ±${bandPct} % at every point: ${sizes.join('; ')}.`,
+      'No pending code after two trips is the other half.',
+    );
+  }
+  if (better.length === 0 && worse.length > 0)
+    return say(
+      'worse',
+      'Worse than before',
+      worse
+        .map((c) => `${signed(c.beforePct)} → ${signed(c.afterPct)} % (± ${c.uncertaintyPct.toFixed(1)})`)
+        .join('; '),
+      'Check the refit first: arrow, ring, plugs, hoses, clamps. Then back to Balance.',
+    );
+  const remains = secondFaults(input);
+  if (better.length > 0) {
+    if (remains.length > 0)
+      return say(
+        'a second fault shows',
+        'Better, and a second fault shows',
+        `${sizes.join('; ')}. What is left fits ${faultLabel(remains[0]!.fault).toLowerCase()} (${chanceText(remains[0]!.probability)}).`,
+        'Take what remains back to Balance.',
+        remains,
+      );
+    return say(
+      'better, still outside',
+      'Better, still outside',
+      `${sizes.join('; ')}.${weighed ? ' What is left fits no other cause well enough to name it.' : ''}`,
+      'Read again once it has settled; then test what is left.',
+    );
+  }
+  const least = Math.min(...changes.map((c) => c.uncertaintyPct));
+  return say(
+    'smaller than the readings can show',
+    'No change that these readings can show',
+    `Any change is smaller than ±${least.toFixed(1)} points: the repair did not reach what is wrong, or the readings are too rough.`,
+    remains.length > 0
+      ? 'Take it back to Balance: another cause is likelier now.'
+      : 'Take steadier readings, or test again.',
+    remains,
+  );
+}
+
+function secondFaults({ weighed, repaired }: ProofInput): ProofJudgement['remains'] {
+  if (!weighed || weighed.mixture === 'balanced' || weighed.mixture === 'undetermined') return [];
+  const others = weighed.causes.filter((c) => c.fault !== 'balanced' && !repaired.includes(c.fault));
+  const all = others.reduce((sum, c) => sum + c.probability, 0);
+  return all >= SECOND ? others.slice(0, 5).map(({ fault, probability }) => ({ fault, probability })) : [];
+}
+
+function settles(r: Reading): boolean {
+  return Object.values(r.trims ?? {}).some(
+    (t) => t && Math.abs(t.stft ?? 0) >= SETTLING_PCT && (t.stft ?? 0) * (t.ltft ?? 0) < 0,
+  );
+}
+
+/** A change as a person reads it. */
+export function changeWords(c: Change): string {
+  return c.verdict === 'no change' ? `smaller than ±${c.uncertaintyPct.toFixed(1)}` : c.verdict;
 }

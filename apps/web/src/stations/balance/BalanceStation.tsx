@@ -2,27 +2,37 @@ import { partLabel, pointLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
 import { caseOfJob } from '@just-balance/core/job';
+import { storyOf } from '@just-balance/core/proof';
 import { chanceText } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { Beam } from '../../charts/Beam.tsx';
 import { useLimits } from '../../data/limits.ts';
+import { afterJob, repairedFaults } from '../../job/afterRepair.ts';
 import type { StationProps } from '../../job/station.ts';
 import { TestList } from '../../job/TestList.tsx';
 import { ToStation } from '../../job/ToStation.tsx';
+import { useJudgement } from '../../job/useJudgement.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { MeasuredExpected } from './MeasuredExpected.tsx';
 import { OutcomePanel } from './OutcomePanel.tsx';
-import { useJudgement } from './useJudgement.ts';
 import { WhatFits } from './WhatFits.tsx';
 import { WhatIf } from './WhatIf.tsx';
 
 /** A cause this likely stands: the work goes on to the repair. [house] */
 const STANDS = 0.85;
 
-export function BalanceStation({ job }: StationProps) {
-  const { judgement, problem } = useJudgement(job);
+export function BalanceStation(props: StationProps) {
+  const [search] = useSearchParams();
+  const after = search.has('after') && storyOf(props.job).after.length > 0;
+  const job = useMemo(() => (after ? afterJob(props.job) : props.job), [after, props.job]);
+  const repaired = useMemo(() => (after ? repairedFaults(props.job) : []), [after, props.job]);
+  return <Judged {...props} job={job} repaired={repaired} after={after} />;
+}
+
+function Judged({ job, repaired, after }: StationProps & { repaired: readonly string[]; after: boolean }) {
+  const { judgement, problem } = useJudgement(job, repaired);
   const limits = useLimits();
   const [chosen, setChosen] = useState<string | null>(null);
   const [test, setTest] = useState<string | null>(null);
@@ -116,6 +126,17 @@ export function BalanceStation({ job }: StationProps) {
   return (
     <>
       {step}
+      {after && (
+        <p role="status" className="alert m-0 flex flex-wrap items-center gap-3 px-4 py-3">
+          <span className="flex-1">
+            <strong className="font-[650]">Judged: the readings after the repair.</strong> What was repaired counts for
+            less; tests from before it are left out.
+          </span>
+          <Link className="btn btn-sm" to="?">
+            The first readings
+          </Link>
+        </p>
+      )}
       <Problem text={problem} />
       {others && (
         <section className="card p-4" aria-label="Other tests">

@@ -6,11 +6,11 @@ import { chanceText, signed } from '@just-balance/core/units';
 import { useEffect, useMemo, useState } from 'react';
 import { useLimits } from '../../data/limits.ts';
 import { useAccount } from '../../data/session.tsx';
+import { judge } from '../../job/useJudgement.ts';
 import { leaning } from '../../ui/figures.ts';
 import { useShown } from '../../ui/preferences.tsx';
 import { SignedField } from '../../ui/SignedField.tsx';
 import { typed } from '../../ui/typed.ts';
-import { judge } from './useJudgement.ts';
 
 const STEPS = 200;
 const BANKS = ['bank1', 'bank2'] as const;

@@ -1,13 +1,14 @@
+import type { JobView } from '@just-balance/contract';
 import { complaintLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { MONITORS } from '@just-balance/core/obd';
-import { proofVerdict } from '@just-balance/core/proof';
+import { dirtSource, goesBackOn, runState } from '@just-balance/core/procedures';
 import { chanceText } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { Download, Printer } from 'lucide-react';
-import { useLimits } from '../../data/limits.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import { useAccount } from '../../data/session.tsx';
+import { useProof } from '../../job/afterRepair.ts';
 import { BeforeAfter } from '../../job/BeforeAfter.tsx';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import { newestReadings } from '../../job/figures.ts';
@@ -20,15 +21,8 @@ import { useAction } from '../../ui/useAction.ts';
 export function HandOverStation({ job }: StationProps) {
   const { busy, trouble, run } = useAction();
   const account = useAccount();
-  const { watchPct } = useLimits();
-  const verdict =
-    newestReadings(job, 'after').length > 0
-      ? proofVerdict(
-          newestReadings(job, 'before').map((r) => r.reading),
-          newestReadings(job, 'after').map((r) => r.reading),
-          watchPct,
-        )
-      : null;
+  const proof = useProof(job);
+  const verdict = newestReadings(job, 'after').length > 0 ? proof : null;
   const status = (s: 'open' | 'closed') =>
     run(async () => {
       await ofJob(job.id).patch('', { rev: job.rev, status: s });
@@ -38,6 +32,7 @@ export function HandOverStation({ job }: StationProps) {
   const record = job.records.at(-1);
   const open = record?.monitors?.monitors.filter((m) => m.state === 'incomplete') ?? [];
   const v = job.vehicle;
+  const said = toldAtHandOver(job);
   return (
     <>
       <NextStep
@@ -123,6 +118,11 @@ export function HandOverStation({ job }: StationProps) {
                 </p>
               ))}
             {job.repairs.every((r) => r.undone) && <p className="m-0 text-soft">Nothing yet.</p>}
+            {said.map((t) => (
+              <p key={t} className="m-0 text-caution">
+                {t}
+              </p>
+            ))}
           </Part>
           <Part title="Proof">
             {verdict ? (
@@ -164,6 +164,29 @@ export function HandOverStation({ job }: StationProps) {
       </article>
     </>
   );
+}
+
+/** What the next owner of the trouble must know: dirt whose source stays, what was left off, steps left out. */
+function toldAtHandOver(job: JobView): string[] {
+  return job.runs.flatMap((run) => {
+    const s = runState(run.procedure, run.events);
+    const { title } = run.procedure;
+    const dirt = s.source && !s.source.repaired ? dirtSource(s.source.source) : undefined;
+    const skipped = [...s.results].filter(([, r]) => r.kind === 'skipped');
+    return [
+      ...(dirt && dirt.left < 1
+        ? [
+            `${title}: where the dirt came from is not repaired (${dirt.label.toLowerCase()}). It may be back; ${dirt.mend.charAt(0).toLowerCase()}${dirt.mend.slice(1)}`,
+          ]
+        : []),
+      ...(s.ended?.left ?? []).map((l) => {
+        const item = goesBackOn(s).find((o) => o.id === l.item)?.item ?? l.item;
+        return `${title}: ${item} was left off: ${l.reason}.`;
+      }),
+      ...(s.status === 'running' || s.status === 'parked' ? [`${title} is not finished.`] : []),
+      ...(skipped.length > 0 ? [`${title}: ${skipped.map(([, r]) => r.reason).join('; ')} (steps left out).`] : []),
+    ];
+  });
 }
 
 function Part({ title, children }: { title: string; children: React.ReactNode }) {

@@ -1,6 +1,10 @@
-import { proofVerdict } from '@just-balance/core/proof';
+import { faultLabel } from '@just-balance/core/catalogue';
+import { type PendingLine, type ProofJudgement, pendingLine, storyOf } from '@just-balance/core/proof';
+import { chanceText } from '@just-balance/core/units';
+import { format } from 'date-fns';
+import { Link } from 'react-router';
 import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
-import { useLimits } from '../../data/limits.ts';
+import { useProof } from '../../job/afterRepair.ts';
 import { BeforeAfter } from '../../job/BeforeAfter.tsx';
 import { Precedence } from '../../job/Cautions.tsx';
 import { newestReadings } from '../../job/figures.ts';
@@ -8,10 +12,8 @@ import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 
-export function ProveStation({ job, live }: StationProps) {
-  const { watchPct } = useLimits();
-  const before = newestReadings(job, 'before');
-  if (before.length === 0) {
+export function ProveStation(props: StationProps) {
+  if (newestReadings(props.job, 'before').length === 0) {
     return (
       <NextStep
         title="Nothing to compare with yet"
@@ -21,20 +23,103 @@ export function ProveStation({ job, live }: StationProps) {
       </NextStep>
     );
   }
+  return <Proof {...props} />;
+}
+
+function Proof({ job, live }: StationProps) {
+  const proof = useProof(job);
+  const story = storyOf(job);
+  const first = job.records.filter((r) => r.phase === 'before').at(-1);
+  const pending = pendingLine({
+    repairedMs: story.repairedAt === null ? null : Date.parse(story.repairedAt),
+    records: job.records.map((r) => ({ ...r, atMs: Date.parse(r.at) })),
+    codesBefore: first?.codes.map((c) => c.code) ?? [],
+  });
+  const back = proof.remains.length > 0 || proof.verdict === 'worse';
   return (
     <CaptureRunner
       job={job}
       live={live}
       phase="after"
-      next={<ToStation station="readiness">To Readiness</ToStation>}
-      summary={proofVerdict(
-        before.map((r) => r.reading),
-        newestReadings(job, 'after').map((r) => r.reading),
-        watchPct,
-      )}
+      next={
+        back ? (
+          <Link className="btn btn-primary btn-lg" to={`/jobs/${job.id}/balance?after`}>
+            Back to Balance
+          </Link>
+        ) : (
+          <ToStation station="readiness">To Readiness</ToStation>
+        )
+      }
+      summary={{ title: proof.title, why: `${proof.why} ${proof.next}` }}
     >
+      {story.after.length > 0 && (
+        <Verdict jobId={job.id} proof={proof} pending={pending} between={story.between.length} />
+      )}
       <BeforeAfter job={job} />
       <Precedence />
     </CaptureRunner>
+  );
+}
+
+const GOOD: ReadonlySet<ProofJudgement['verdict']> = new Set(['proven', 'maintained']);
+
+function Verdict({
+  jobId,
+  proof,
+  pending,
+  between,
+}: {
+  jobId: string;
+  proof: ProofJudgement;
+  pending: PendingLine | null;
+  between: number;
+}) {
+  return (
+    <section className="card grid gap-2 p-4" aria-label="Verdict">
+      <h2 className="card-title">Verdict</h2>
+      <p className="m-0 flex flex-wrap items-center gap-3">
+        <span className={`badge badge-lg ${GOOD.has(proof.verdict) ? 'badge-success' : 'badge-warning'}`}>
+          {proof.verdict}
+        </span>
+        <span>{proof.why}</span>
+      </p>
+      <p className="m-0">
+        <strong className="font-[650]">Next:</strong> {proof.next}
+      </p>
+      {proof.remains.length > 0 && (
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+          <span>
+            What remains:{' '}
+            {proof.remains
+              .slice(0, 3)
+              .map((r) => `${faultLabel(r.fault).toLowerCase()} ${chanceText(r.probability)}`)
+              .join(', ')}
+          </span>
+          <Link className="btn" to={`/jobs/${jobId}/balance?after`}>
+            Take it to Balance
+          </Link>
+        </div>
+      )}
+      {pending && (
+        <p className="m-0 flex flex-wrap items-center gap-3">
+          <span
+            className={`badge ${pending.state === 'stays away' ? 'badge-success' : pending.state === 'came back' ? 'badge-warning' : 'badge-outline'}`}
+          >
+            {pending.state}
+          </span>
+          <span>
+            {pending.text}
+            {pending.remindAtMs !== null &&
+              ` Read the car again from ${format(new Date(pending.remindAtMs), 'd MMMM yyyy')}; the line then settles itself.`}
+          </span>
+        </p>
+      )}
+      {between > 0 && (
+        <p className="m-0 text-soft">
+          {between} {between === 1 ? 'reading was' : 'readings were'} taken between two repairs: kept, and not part of
+          this comparison.
+        </p>
+      )}
+    </section>
   );
 }

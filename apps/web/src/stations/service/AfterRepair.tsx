@@ -5,7 +5,7 @@ import { signed } from '@just-balance/core/units';
 import { useEffect, useState } from 'react';
 import { Plot, useChartTheme } from '../../charts/Plot.tsx';
 import { newId } from '../../data/api.ts';
-import { type JobLive, KEEP_TRIMS_S, type TracePoint } from '../../data/live.tsx';
+import type { JobLive, TracePoint } from '../../data/live.tsx';
 import { ofJob } from '../../data/ofJob.ts';
 import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
@@ -118,8 +118,7 @@ function Memory({ bank, live }: { bank: BankRelearn; live: JobLive }) {
   const short = live.traces.get(`stft${bank.bank}`) ?? [];
   const long = live.traces.get(`ltft${bank.bank}`) ?? [];
   const end = short.at(-1)?.t ?? 0;
-  const thin = (points: readonly TracePoint[]) =>
-    points.filter((_, i) => i % Math.max(1, Math.floor(points.length / 200)) === 0);
+  const spanMin = Math.max(1, Math.ceil((end - (short[0]?.t ?? end)) / 60));
   const held = (t: number) => {
     let v = long[0]?.v ?? 0;
     for (const p of long) {
@@ -128,10 +127,11 @@ function Memory({ bank, live }: { bank: BankRelearn; live: JobLive }) {
     }
     return v;
   };
-  const xy = (points: readonly TracePoint[]) => thin(points).map((p) => ({ x: p.t - end, y: p.v }));
+  const xy = (points: readonly TracePoint[]) => points.map((p) => ({ x: p.t - end, y: p.v }));
+  const seconds = bySecond(short);
   const { colour, tick, band } = useChartTheme();
   const lines = { pointRadius: 0, borderWidth: 2, tension: 0 };
-  const total = thin(short).map((p) => ({ x: p.t - end, y: p.v + held(p.t) }));
+  const total = seconds.map((p) => ({ x: p.t - end, y: p.v + held(p.t) }));
   return (
     <>
       <div className="h-44">
@@ -141,17 +141,22 @@ function Memory({ bank, live }: { bank: BankRelearn; live: JobLive }) {
           data={{
             datasets: [
               { data: total, ...lines, borderWidth: 4, borderColor: colour.ink },
-              { data: xy(long), ...lines, borderColor: colour.ink },
-              { data: xy(short), ...lines, borderDash: [5, 4], borderColor: colour.soft },
+              { data: xy(bySecond(long)), ...lines, borderColor: colour.ink },
+              { data: xy(seconds), ...lines, borderDash: [5, 4], borderColor: colour.soft },
             ],
           }}
           options={{
             scales: {
               x: {
                 type: 'linear',
-                min: -KEEP_TRIMS_S,
+                min: -60 * spanMin,
                 max: 0,
-                ticks: { ...tick(), callback: (v) => `${Number(v) / 60} min`, stepSize: 60 },
+                ticks: {
+                  ...tick(),
+                  maxRotation: 0,
+                  stepSize: spanMin > 4 ? 120 : 30,
+                  callback: (v) => (v === 0 ? 'now' : `${Number(v) / 60} min`),
+                },
               },
               y: { suggestedMin: -12, suggestedMax: 12, ticks: tick() },
             },
@@ -164,6 +169,16 @@ function Memory({ bank, live }: { bank: BankRelearn; live: JobLive }) {
       </p>
     </>
   );
+}
+
+/** Means of whole seconds: a narrow-band loop swings faster than anybody reads. */
+function bySecond(points: readonly TracePoint[]): TracePoint[] {
+  const bins = new Map<number, { n: number; t: number; v: number }>();
+  for (const p of points) {
+    const b = bins.get(Math.floor(p.t)) ?? { n: 0, t: 0, v: 0 };
+    bins.set(Math.floor(p.t), { n: b.n + 1, t: b.t + p.t, v: b.v + p.v });
+  }
+  return [...bins.values()].map((b) => ({ t: b.t / b.n, v: b.v / b.n }));
 }
 
 function Reset({ job }: StationProps) {

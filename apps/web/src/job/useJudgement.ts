@@ -1,8 +1,10 @@
 import type { JobView } from '@just-balance/contract';
+import { FAULT_BY_ID } from '@just-balance/core/catalogue';
 import { caseOfJob } from '@just-balance/core/job';
+import { weakened } from '@just-balance/core/proof';
 import { type Remote, wrap } from 'comlink';
 import { useEffect, useMemo, useState } from 'react';
-import { useAccount } from '../../data/session.tsx';
+import { useAccount } from '../data/session.tsx';
 import type { Judge, Judgement } from './diagnosis.worker.ts';
 
 let worker: Remote<Judge> | null = null;
@@ -13,13 +15,28 @@ export function judge(): Remote<Judge> {
   return worker;
 }
 
+const NONE: readonly string[] = [];
+
 /**
  * The job's judgement from the worker, entries that wait on this device included; the server has kept its own with every
- * write. Null while nothing can be weighed.
+ * write. `repaired`: causes that have been dealt with, and start with less weight. Null while nothing can be weighed.
  */
-export function useJudgement(job: JobView): { judgement: Judgement | null; problem: string | null } {
+export function useJudgement(
+  job: JobView,
+  repaired: readonly string[] = NONE,
+): { judgement: Judgement | null; problem: string | null } {
   const { shop } = useAccount();
   const text = useMemo(() => JSON.stringify(caseOfJob(job)), [job]);
+  const settings = useMemo(
+    () =>
+      repaired.length === 0
+        ? shop.settings
+        : {
+            ...shop.settings,
+            priors: weakened(shop.settings.priors, (f) => FAULT_BY_ID.get(f)?.weight ?? 1, repaired),
+          },
+    [shop.settings, repaired],
+  );
   const [judgement, setJudgement] = useState<Judgement | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   useEffect(() => {
@@ -30,7 +47,7 @@ export function useJudgement(job: JobView): { judgement: Judgement | null; probl
     }
     let over = false;
     judge()
-      .weigh(c, shop.settings)
+      .weigh(c, settings)
       .then(
         (j) => {
           if (over) return;
@@ -42,6 +59,6 @@ export function useJudgement(job: JobView): { judgement: Judgement | null; probl
     return () => {
       over = true;
     };
-  }, [text, shop.settings]);
+  }, [text, settings]);
   return { judgement, problem };
 }

@@ -1,0 +1,184 @@
+import { describe, expect, test } from '@jest/globals';
+import type { Case, Reading } from '../src/case/index.ts';
+import { FAULT_BY_ID } from '../src/catalogue/index.ts';
+import { diagnose } from '../src/diagnosis/index.ts';
+import { orificeFlowGps } from '../src/gas/index.ts';
+import {
+  effectOf,
+  judgeProof,
+  leakToday,
+  leakTodayWords,
+  matchConditions,
+  newestOfEach,
+  type ProofInput,
+  pendingLine,
+  storyOf,
+  weakened,
+} from '../src/proof/index.ts';
+
+const trims = (stft: number, ltft: number, sd = 0.6) => ({ bank1: { stft, ltft, sd, n: 60 } });
+const r = (at: Reading['at'], stft: number, ltft: number, more: Partial<Reading> = {}): Reading => ({
+  at,
+  rpm: at === 'idle' ? 720 : 2500,
+  mafGps: at === 'idle' ? 2.6 : 9,
+  trims: trims(stft, ltft),
+  ...more,
+});
+const judge = (more: Partial<ProofInput>) =>
+  judgeProof({
+    before: [r('idle', 3, 14), r('hold-2500', 1, 5.5)],
+    after: [],
+    bandPct: 5,
+    weighed: null,
+    repaired: ['vac-leak'],
+    condemned: [],
+    ...more,
+  });
+
+describe('the verdict on a repair', () => {
+  test('in band at the points that were off: proven, with the change and its uncertainty', () => {
+    const p = judge({ after: [r('idle', 1, 1), r('hold-2500', 0, 1)] });
+    expect(p.verdict).toBe('proven');
+    // Two standard errors: 2 · √(0.6²/25 + 0.6²/25) + 0.5 = 0.84.
+    expect(p.why).toBe('Back inside ±5 % at every point: +17.0 → +2.0 % (± 0.8); +6.5 → +1.0 % (± 0.8).');
+    expect(p.next).toMatch(/two trips/);
+  });
+  test('no verdict before the memory has settled: −8 short against +13 long is +5 on its way', () => {
+    expect(judge({ after: [r('idle', -8, 13), r('hold-2500', 0, 1)] }).verdict).toBe('settling');
+  });
+  test('balanced, and a part is condemned all the same', () => {
+    const p = judge({ after: [r('idle', 1, 1), r('hold-2500', 0, 1)], condemned: ['maf-damaged'] });
+    expect([p.verdict, p.why]).toEqual(['balanced, a part condemned', expect.stringMatching(/may read right today/)]);
+  });
+  test('better and outside; worse; smaller than the readings can show', () => {
+    expect(judge({ after: [r('idle', 2, 7), r('hold-2500', 0, 3)] }).verdict).toBe('better, still outside');
+    const worse = judge({ after: [r('idle', 4, 18), r('hold-2500', 1, 7)] });
+    expect([worse.verdict, worse.next]).toEqual(['worse', expect.stringMatching(/refit/)]);
+    const rough = judge({
+      before: [r('idle', 2, 9, { trims: trims(2, 9, 4) })],
+      after: [r('idle', 1.5, 8.6, { trims: trims(1.5, 8.6, 4) })],
+    });
+    expect([rough.verdict, rough.title]).toEqual([
+      'smaller than the readings can show',
+      'No change that these readings can show',
+    ]);
+  });
+  test('maintenance without a fault promises nothing', () => {
+    const calm = { before: [r('idle', 1, 2)], after: [r('idle', 0, 1)] };
+    expect(judge(calm)).toMatchObject({ verdict: 'maintained', why: expect.stringMatching(/nothing is promised/) });
+  });
+  test('nothing taken again: nothing to compare', () => {
+    expect(judge({}).verdict).toBe('nothing to compare');
+  });
+
+  test('a second fault, from the weighing of what was read after, the repaired cause weakened', () => {
+    // A leak was closed; what is left is lean under load and right at idle: delivery.
+    const after = [r('idle', 0.5, 1), r('hold-2500', 2, 6), r('road-load', 3, 13, { mafGps: 22 })];
+    const before = [r('idle', 3, 14), r('hold-2500', 2, 9), r('road-load', 3, 14, { mafGps: 22 })];
+    const c: Case = {
+      format: 'just-balance/case',
+      version: 1,
+      id: 'x',
+      vehicle: { fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 },
+      ambient: { baroKPa: 100 },
+      readings: after,
+    };
+    const priors = weakened({}, (f) => FAULT_BY_ID.get(f)!.weight, ['vac-leak']);
+    // Its own starting weight is 8: a tenth of it is left, and no other is touched.
+    expect(priors).toEqual({ 'vac-leak': expect.closeTo(0.8, 9) });
+    const p = judge({ before, after, weighed: diagnose(c, { priors }), repaired: ['vac-leak'] });
+    expect(p.verdict).toBe('a second fault shows');
+    expect(['fuel-low', 'maf-dirty', 'maf-under', 'injector-restricted', 'duct-leak']).toContain(p.remains[0]!.fault);
+    expect(p.next).toMatch(/Balance/);
+  });
+  test('the repaired cause itself is no second fault', () => {
+    const weighed = {
+      mixture: 'lean',
+      causes: [
+        { fault: 'vac-leak', probability: 0.9 },
+        { fault: 'fuel-low', probability: 0.1 },
+      ],
+    };
+    const p = judge({ after: [r('idle', 2, 7), r('hold-2500', 0, 3)], weighed });
+    expect([p.verdict, p.remains]).toEqual(['better, still outside', []]);
+  });
+});
+
+describe('the story of several repairs', () => {
+  const at = (h: number) => `2026-05-04T${String(h).padStart(2, '0')}:00:00.000Z`;
+  const reading = (phase: 'before' | 'after', h: number, point = 'idle') => ({
+    phase,
+    at: at(h),
+    reading: { at: point },
+  });
+  const repair = (h: number, undone = false) => ({ at: at(h), undone });
+  const tests = [{ at: at(9) }, { at: at(13) }];
+
+  test('before, between and after', () => {
+    const readings = [reading('before', 8), reading('after', 11), reading('after', 13, 'hold-2500')];
+    const s = storyOf({ readings, tests, repairs: [repair(10), repair(12)] });
+    expect([s.before, s.between, s.after].map((l) => l.map((x) => x.at))).toEqual([[at(8)], [at(11)], [at(13)]]);
+    expect([s.repairedAt, s.testsAfter]).toEqual([at(12), [tests[1]]]);
+  });
+  test('a repair undone, or one written down late, moves nothing', () => {
+    const readings = [reading('before', 8), reading('after', 11)];
+    expect(storyOf({ readings, tests, repairs: [repair(10), repair(12, true)] }).after).toHaveLength(1);
+    // Written down after the readings: with one repair standing, after is after.
+    expect(storyOf({ readings, tests, repairs: [repair(12)] }).after).toHaveLength(1);
+    expect(storyOf({ readings, tests, repairs: [] })).toMatchObject({ repairedAt: null, testsAfter: [] });
+  });
+  test('the newest of each point counts', () => {
+    const list = [reading('after', 11), reading('after', 12, 'hold-2500'), reading('after', 13)];
+    expect(newestOfEach(list).map((x) => x.at)).toEqual([at(13), at(12)]);
+  });
+});
+
+describe('conditions that differ', () => {
+  const [warm, cold] = [r('idle', 1, 1, { ectC: 91, iatC: 20 }), r('idle', 1, 1, { ectC: 60, iatC: 20 })];
+  test('each says what it does to the figures', () => {
+    const said = matchConditions(warm, cold).map((m) => [m.quantity, effectOf(m)]);
+    expect(said).toEqual([
+      ['Coolant', expect.stringMatching(/enriched/)],
+      ['Engine speed', null],
+      ['Intake air', null],
+    ]);
+  });
+  test('a leak at today’s flow and pressure, against the orifice equation', () => {
+    const then = r('idle', 2, 14, { mafGps: 2.5, mapKPa: 32 });
+    // Choked both times (below 0.5283 of 100 kPa): the leak is the same, its share halves with twice the air.
+    expect(leakToday(then, r('idle', 0, 0, { mafGps: 5, mapKPa: 40 }), 100)).toBeCloseTo(8, 9);
+    // Unchoked: by the ratio of the orifice flows.
+    const today = r('idle', 0, 0, { mafGps: 2.5, mapKPa: 80 });
+    const ratio = orificeFlowGps(1, 100, 20, 80) / orificeFlowGps(1, 100, 20, 32);
+    expect(leakToday(then, today, 100)).toBeCloseTo(16 * ratio, 9);
+    expect(leakTodayWords(then, today, 100)).toMatch(/^A leak that gave \+16\.0 % then would give \+1[0-5]\.\d %/);
+    expect(leakTodayWords(then, then, 100)).toBeNull();
+    expect(leakToday(r('idle', 1, 1, { mafGps: undefined }), today, 100)).toBeNull();
+  });
+});
+
+describe('no pending code after two trips', () => {
+  const day = 86_400_000;
+  const line = (records: { atMs: number; codes?: object[]; warmups?: number }[], codesBefore = ['P0171']) =>
+    pendingLine({
+      repairedMs: 100 * day,
+      codesBefore,
+      records: records.map((x) => ({
+        atMs: x.atMs,
+        codes: (x.codes ?? []) as { code: string; state: string }[],
+        warmupsSinceClear: x.warmups ?? null,
+      })),
+    });
+  test('open with a reminder, too early, settled, or back', () => {
+    expect(line([{ atMs: 99 * day }])).toMatchObject({ state: 'open', remindAtMs: 107 * day });
+    expect(line([{ atMs: 100 * day + 3_600_000 }])).toMatchObject({ state: 'too early', remindAtMs: 107 * day });
+    expect(line([{ atMs: 103 * day }])).toMatchObject({ state: 'stays away', remindAtMs: null });
+    expect(line([{ atMs: 100.5 * day, warmups: 3 }])!.state).toBe('stays away');
+    const back = [{ atMs: 103 * day, codes: [{ code: 'P0171', state: 'pending' }] }];
+    expect(line(back)).toMatchObject({ state: 'came back', text: 'P0171 came back.' });
+    // Another code than those of the first visit is another story; a permanent one goes by itself.
+    expect(line([{ atMs: 103 * day, codes: [{ code: 'P0442', state: 'pending' }] }])!.state).toBe('stays away');
+    expect(line([{ atMs: 103 * day, codes: [{ code: 'P0171', state: 'permanent' }] }])!.state).toBe('stays away');
+    expect(pendingLine({ repairedMs: null, records: [], codesBefore: [] })).toBeNull();
+  });
+});
