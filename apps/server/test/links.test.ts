@@ -204,6 +204,49 @@ describe('a job on a simulated vehicle, over slcan', () => {
     await me.remove(`/jobs/${job.id}/link`);
   }, 180_000);
 
+  test('clearing: not before everything is on record, not while the engine runs; what is left is read again and kept', async () => {
+    const job = await carWith(1, 'ethanol-high', 45);
+    const clear = (body: object = { id: uuid(), understood: true }) => me.post(`/jobs/${job.id}/records/clear`, body);
+    expect((await clear({ id: uuid() })).status).toBe(400);
+    const early = await clear();
+    expect([early.status, early.body.message]).toEqual([
+      409,
+      expect.stringMatching(/codes, freeze frame and monitors and readings/),
+    ]);
+    await me.post(`/jobs/${job.id}/records`, { id: uuid(), phase: 'before' });
+    expect((await clear()).body.message).toMatch(/readings with the trims/);
+    const reading = { at: 'idle', trims: { bank1: { stft: 1, ltft: 12 } } };
+    await me.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading });
+    const running = await clear();
+    expect([running.status, running.body.message]).toEqual([409, expect.stringMatching(/the engine runs/)]);
+    await bay(1, 'koeo');
+    const rpm = async () => (await me.get('/bays')).body.find((b: { bay: number }) => b.bay === 1).rpm;
+    await until(async () => (await rpm()) === 0);
+    const id = uuid();
+    const done = await clear({ id, understood: true });
+    expect(done.body).toMatchObject({
+      id,
+      kind: 'reset',
+      data: { refused: null, codesAfter: 0, adaptationKept: false },
+    });
+    expect(done.body.data.before[0].longPct).toBeGreaterThan(3);
+    expect(done.body.data.after).toEqual([{ bank: 1, longPct: 0 }]);
+    expect(done.body.data.openedMonitors.length).toBeGreaterThan(2);
+    // The same again, as a tablet repeats it, clears nothing more.
+    expect((await clear({ id, understood: true })).body).toEqual(done.body);
+    const { records, entries } = await me.job(job.id);
+    expect(records.map((r: { phase: string }) => r.phase)).toEqual(['before', 'before', 'after']);
+    expect(entries).toHaveLength(1);
+    const { events } = (await me.get(`/jobs/${job.id}/export`)).body.job;
+    expect(events.map((e: { kind: string }) => e.kind)).toContain('cleared');
+    // A client cannot write down a clearing that never was.
+    const forged = { id: uuid(), kind: 'reset', data: done.body.data };
+    expect((await me.post(`/jobs/${job.id}/entries`, forged)).status).toBe(400);
+    await me.remove(`/jobs/${job.id}/link`);
+    await bay(1, 'repair');
+    await bay(1, 'idle');
+  }, 120_000);
+
   test('one adapter, one capture: another job is told', async () => {
     const a = await carWith(2, null);
     const b = await me.newJob({ adapter: 'sim:2' });

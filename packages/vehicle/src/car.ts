@@ -12,11 +12,17 @@ import {
   WIDE_OPEN_MM2_PER_L,
 } from './engine/index.ts';
 import { checkFault, type InjectedFault } from './faults/catalogue.ts';
+import { type Part, UNTAUGHT_RPM, type Work, Workshop } from './workshop/workshop.ts';
 
 /** The ECU looks after codes and monitors ten times a second. */
 const DIAGNOSE_EVERY = 10;
 /** Memory learns this much faster while trims are let settle at once. */
 const SETTLE_LEARN = 8;
+
+/** Drying and teaching are looked at once a second. */
+const WORKSHOP_EVERY = Math.round(1 / DT);
+const TAUGHT_FROM_C = 85;
+const TAUGHT_S = 300;
 
 /** A whole simulated car: engine, ECU, faults, key and driver. Advanced in fixed steps; nothing else moves it. */
 export class Car {
@@ -27,6 +33,8 @@ export class Car {
   /** Misfires counted by the crank sensor, per bank. */
   readonly misfires: [number, number] = [0, 0];
   private injected: readonly InjectedFault[] = [];
+  private readonly workshop: Workshop;
+  private taughtS = 0;
   private fuelLevelG: number;
 
   constructor(
@@ -37,6 +45,7 @@ export class Car {
     this.engine = new Engine(spec, surroundings, seed);
     this.control = new Control(spec, surroundings.baroKPa);
     this.diagnostics = new Diagnostics(spec, surroundings);
+    this.workshop = new Workshop(seed);
     this.fuelLevelG = (spec.fuelLevelPct / 100) * TANK_G;
   }
 
@@ -79,12 +88,31 @@ export class Car {
         surroundings: this.surroundings,
       });
     }
+    this.workshop.apply(effects);
     this.injected = faults;
     this.engine.effects = effects;
   }
 
+  /** Work done on a part: it changes what is wrong with it, how it sits, and what the memory is worth. */
+  work(work: Work, part: Part): void {
+    this.inject(...this.workshop.perform(work, part, this.injected));
+    this.control.untaughtRpm = this.workshop.throttleUntaught ? UNTAUGHT_RPM : 0;
+    this.taughtS = 0;
+  }
+
+  /** Wet elements dry; a throttle is taught by five minutes of warm idle, pedal untouched. Common practice, no source. */
+  private passTime(seconds: number): void {
+    if (this.workshop.pass(seconds)) this.inject(...this.injected);
+    if (!this.workshop.throttleUntaught) return;
+    const { ectC, running } = this.engine.state;
+    const idles = running && ectC >= TAUGHT_FROM_C && this.action.do === 'idle' && !this.action.ac;
+    this.taughtS = idles ? this.taughtS + seconds : 0;
+    if (this.taughtS >= TAUGHT_S) this.work('throttle-relearn', 'throttle-body');
+  }
+
   step(): void {
     const s = this.engine.state;
+    if (s.step % WORKSHOP_EVERY === 0) this.passTime(WORKSHOP_EVERY * DT);
     if (s.running) {
       const inputs = this.control.step(s, this.action);
       this.engine.step(inputs);
@@ -122,6 +150,7 @@ export class Car {
   soak(hours: number): void {
     const s = this.engine.state;
     this.stop(false);
+    this.passTime(hours * 3600);
     const left = 0.5 ** (hours / 1.6);
     const { airC } = this.surroundings;
     s.ectC = airC + (s.ectC - airC) * left;

@@ -17,3 +17,4 @@ export {
 export { type Degradation, degrade, SOUND } from './wire/degraded.ts';
 export { EcuPort, type TimedFrame } from './wire/ecuPort.ts';
 export { SlcanPort } from './wire/slcanServer.ts';
+export { PARTS, type Part, WORKS, type Work } from './workshop/workshop.ts';

@@ -56,6 +56,7 @@ export function BayControls({ bay, compact = false }: { bay: number; compact?: b
       <div className="mt-3 grid gap-3">
         <Drive send={send} busy={busy} compact={compact} view={view} />
         {!compact && <Faults view={view} send={send} post={post} busy={busy} />}
+        {!compact && <WorkOnIt send={send} busy={busy} />}
         {!compact && (
           <Fold title="Vehicle, surroundings, time, link, bench tests">
             <div className="grid gap-3">
@@ -191,6 +192,63 @@ function Faults({ view, send, post, busy }: { view: BayView; send: Send; post: P
       </Press>
       <Problem trouble={form.trouble} text={form.rest} />
     </form>
+  );
+}
+
+const PARTS = {
+  'airflow-sensor': 'Airflow sensor',
+  'pressure-sensor': 'Pressure sensor',
+  'oxygen-sensor': 'Oxygen sensor',
+  'throttle-body': 'Throttle body',
+} as const;
+
+/** Hands on the simulated car: what is done to a part changes its physics, not the figures. */
+function WorkOnIt({ send, busy }: { send: Send; busy: boolean }) {
+  const [part, setPart] = useState<keyof typeof PARTS>('airflow-sensor');
+  const work = (name: string) => () => send('work', { work: name, part });
+  return (
+    <div className="flex flex-wrap items-end gap-3" role="group" aria-label="Work on it">
+      <Field label="Part" className="w-48">
+        {(aria) => (
+          <select
+            className="select"
+            value={part}
+            onChange={(e) => setPart(e.target.value as keyof typeof PARTS)}
+            {...aria}
+          >
+            {Object.entries(PARTS).map(([id, label]) => (
+              <option key={id} value={id}>
+                {label}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      <Press busy={busy} act={work('clean')}>
+        Clean it
+      </Press>
+      <Press busy={busy} act={work('replace')}>
+        Replace it
+      </Press>
+      {part === 'airflow-sensor' && (
+        <>
+          <Press busy={busy} act={work('refit')}>
+            Refit right
+          </Press>
+          <Press busy={busy} act={work('refit-backwards')}>
+            Refit backwards
+          </Press>
+          <Press busy={busy} act={work('refit-without-ring')}>
+            Without its ring
+          </Press>
+        </>
+      )}
+      {part === 'throttle-body' && (
+        <Press busy={busy} act={work('throttle-relearn')}>
+          Teach it
+        </Press>
+      )}
+    </div>
   );
 }
 

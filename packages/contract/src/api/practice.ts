@@ -14,6 +14,7 @@ export const BAY_COMMANDS = [
   'coast',
   'fault',
   'repair',
+  'work',
   'warm',
   'cold',
   'soak',
@@ -42,6 +43,9 @@ export class BayCommand {
   @Optional() @IsString() @MaxLength(40) fault?: string;
   @Optional() @IsNumber() @Min(-100) @Max(50_000) severity?: number;
   @Optional() @IsIn([1, 2]) faultBank?: 1 | 2;
+  /** Work on a part of it: clean, replace, refit, refit-backwards, refit-without-ring, throttle-relearn. */
+  @Optional() @IsString() @MaxLength(30) work?: string;
+  @Optional() @IsString() @MaxLength(30) part?: string;
   @Optional() @IsBoolean() also?: boolean;
   @Optional() @IsBoolean() on?: boolean;
   @Optional() @IsBoolean() ac?: boolean;

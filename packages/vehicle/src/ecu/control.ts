@@ -38,6 +38,8 @@ export class Control {
   /** Faster learning while trims are let settle at once. */
   learn = 1;
   idleIntegral = 0;
+  /** Idle stands this much too high while the throttle has not been taught its new stop. */
+  untaughtRpm = 0;
   private pedalIntegral = 0;
   private brakeN = 0;
   private snapS = 0;
@@ -60,7 +62,7 @@ export class Control {
   targetRpm(s: EngineState, action: DriverAction): number {
     if (action.do === 'hold') return action.rpm;
     const ac = action.do === 'idle' && action.ac ? 60 : 0;
-    return this.spec.idleRpm + ac + Math.max(0, (60 - s.ectC) * 6);
+    return this.spec.idleRpm + ac + this.untaughtRpm + Math.max(0, (60 - s.ectC) * 6);
   }
 
   step(s: EngineState, action: DriverAction): EngineInputs {

@@ -57,7 +57,8 @@ export function answer(car: Car, request: Uint8Array, functional: boolean): Uint
       // Many vehicles clear only with the engine standing. Common practice.
       if (car.engine.state.running) return Uint8Array.of(0x7f, 0x04, CONDITIONS_NOT_CORRECT);
       car.diagnostics.clear();
-      car.control.clear();
+      // Some keep what they have learnt: that is reset by another service, which a generic tool has not.
+      if (!car.spec.keepsAdaptation) car.control.clear();
       return Uint8Array.of(0x44);
     case 0x09:
       return information(car, request[1] ?? 0) ?? refuse(SUBFUNCTION_NOT_SUPPORTED);

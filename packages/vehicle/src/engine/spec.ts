@@ -37,4 +37,6 @@ export interface CarSpec {
   distanceSinceClearKm: number;
   minutesSinceClear: number;
   fuelLevelPct: number;
+  /** Clearing codes leaves the learnt trims alone. */
+  keepsAdaptation?: true;
 }

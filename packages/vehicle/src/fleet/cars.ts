@@ -321,6 +321,7 @@ export const FLEET: readonly CarSpec[] = [
     distanceSinceClearKm: 4400,
     minutesSinceClear: 6300,
     fuelLevelPct: 61,
+    keepsAdaptation: true,
   },
 ];
 

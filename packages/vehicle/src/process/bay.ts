@@ -10,6 +10,7 @@ import { pressureAt } from '../scenario/scenario.ts';
 import { type Degradation, degrade, SOUND } from '../wire/degraded.ts';
 import { EcuPort } from '../wire/ecuPort.ts';
 import type { SlcanPort } from '../wire/slcanServer.ts';
+import { PARTS, type Part, WORKS } from '../workshop/workshop.ts';
 import type { ControlCommand } from './control.ts';
 
 /** The most simulated time one tick may catch up: a machine that slept does not replay the night. */
@@ -169,6 +170,14 @@ export class Bay {
       case 'repair':
         this.car.inject(...(c.fault ? this.car.faults.filter((f) => f.id !== c.fault) : []));
         return undefined;
+      case 'work': {
+        const work = WORKS.find((w) => w === c.work);
+        if (!work) throw new RangeError(`work: ${WORKS.join(', ')}`);
+        const part = Object.keys(PARTS).find((p) => p === c.part) as Part | undefined;
+        if (!part) throw new RangeError(`part: ${Object.keys(PARTS).join(', ')}`);
+        this.car.work(work, part);
+        return undefined;
+      }
       case 'warm':
         this.car.warmUp();
         return undefined;

@@ -27,6 +27,9 @@ export interface ControlCommand {
   rate?: number;
   seconds?: number;
   test?: string;
+  /** Work on a part. */
+  work?: string;
+  part?: string;
   script?: string;
   degradation?: Partial<Degradation>;
 }
