@@ -444,14 +444,14 @@ describe('jb procedure', () => {
 
   test('every error with its line and field, exit 2, nothing printed', async () => {
     const bad = ours
-      .replace('goTo: wait', 'goTo: later')
+      .replace('goTo: note', 'goTo: later')
       .replace('item: airflow sensor\n    count: 2\n  - id: plug', 'item: lamp\n  - id: plug');
     const r = await jb(['procedure', file('bad.yaml', bad)]);
     expect([r.code, r.out]).toEqual([2, '']);
     const line = (part: string) => bad.split('\n').findIndex((l) => l.includes(part)) + 1;
     expect(r.err).toContain(
-      `bad.yaml, line ${line('goTo: later')}: steps[0].answers[1].goTo: no step has the id "later"`,
+      `bad.yaml, line ${line('goTo: later')}: steps[0].answers[0].goTo: no step has the id "later"`,
     );
-    expect(r.err).toContain(`bad.yaml, line ${line('item: lamp')}: steps[8].item: "lamp" was not taken off before`);
+    expect(r.err).toContain(`bad.yaml, line ${line('item: lamp')}: steps[9].item: "lamp" was not taken off before`);
   });
 });

@@ -264,6 +264,14 @@ describe('procedures of the shop', () => {
     expect((await me.ask('PATCH', `/procedures/${id}`, { rev: 3, undone: true })).body.undone).toBe(true);
   });
 
+  test('ours go out as files that the same reader takes', async () => {
+    const file = await fetch(`${world.base}/api/procedures/ours/${CLEAN.id}`, { headers: { cookie: me.cookie } });
+    const text = (await file.text()).replace(/^id: .*$/m, 'id: our-copy');
+    const r = await me.post('/procedures/file', { id: uuid(), text, copiedFrom: CLEAN.id });
+    expect(r.body).toMatchObject({ copiedFrom: CLEAN.id, procedure: { ...CLEAN, id: 'our-copy' } });
+    expect((await me.get('/procedures/ours/nothing')).status).toBe(404);
+  });
+
   test('every fault of a file comes back with its line', async () => {
     const text = stringify({ ...own, id: 'broken-one' }).replace(/seconds: 1500/, 'seconds: soon');
     const line = text.split('\n').findIndex((l) => l.includes('seconds: soon')) + 1;

@@ -10,12 +10,16 @@ const KEPT = [
   /^\/api\/session$/,
   /^\/api\/jobs$/,
   /^\/api\/jobs\/[^/]+$/,
-  /^\/api\/jobs\/[^/]+\/(records|readings|tests|repairs|captures|known|cautions|diagnosis|damaged)$/,
+  /^\/api\/jobs\/[^/]+\/(records|readings|tests|repairs|captures|known|cautions|diagnosis|damaged|runs|entries|photos)$/,
   /^\/api\/shop\/settings$/,
   /^\/api\/adapters$/,
+  /^\/api\/procedures$/,
+  /^\/api\/service\/outcomes$/,
 ];
-/** Answers kept: ten make a job. */
-const KEPT_ANSWERS = 600;
+/** Pictures small enough to be kept, seen once. */
+const SMALL_PICTURE = /^\/api\/jobs\/[^/]+\/photos\/[^/]+\?small=1$/;
+/** Answers kept: thirteen make a job. */
+const KEPT_ANSWERS = 800;
 /** Looked after at most this often. */
 const THIN_MS = 60_000;
 
@@ -105,6 +109,6 @@ self.addEventListener('fetch', (e) => {
   if (request.method !== 'GET' || url.origin !== self.location.origin) return;
   if (request.mode === 'navigate') e.respondWith(freshOrKept(request, PAGE, '/', e));
   else if (url.pathname.startsWith('/assets/')) e.respondWith(keptOrFresh(request));
-  else if (KEPT.some((k) => k.test(url.pathname)))
+  else if (KEPT.some((k) => k.test(url.pathname)) || SMALL_PICTURE.test(url.pathname + url.search))
     e.respondWith(freshOrKept(request, API, url.pathname + url.search, e));
 });

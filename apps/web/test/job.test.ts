@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { JOB_NOUNS } from '@just-balance/contract';
 import { mutate } from 'swr';
@@ -19,6 +21,16 @@ async function kept(key: string): Promise<unknown> {
 }
 
 const put = (key: string, value: unknown) => mutate(key, value, { revalidate: false });
+
+test('every noun of a job is kept for the time without the server', () => {
+  const worker = readFileSync(join(__dirname, '../public/sw.js'), 'utf8');
+  const kept = [...worker.matchAll(/^ {2}\/(\^.+\$)\/,$/gm)].map((m) => new RegExp(m[1]!));
+  expect(kept.length).toBeGreaterThan(5);
+  for (const key of jobKeys('j')) {
+    const path = `/api${key.split('?')[0]}`;
+    expect([path, kept.some((k) => k.test(path))]).toEqual([path, true]);
+  }
+});
 
 describe('a job in the cache', () => {
   beforeEach(async () => {

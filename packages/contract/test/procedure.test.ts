@@ -41,51 +41,51 @@ describe('a service procedure', () => {
     [
       'an unknown key',
       (t) => t.replace('    seconds: 1500', '    seconds: 1500\n    bursts: 12'),
-      'steps[6].bursts',
+      'steps[7].bursts',
       /unknown key/,
       'bursts: 12',
     ],
     ['an unknown key at the top', (t) => `${t}colour: red\n`, 'colour', /unknown key/, 'colour: red'],
     [
       'a jump to nowhere',
-      (t) => t.replace('goTo: wait', 'goTo: later'),
-      'steps[0].answers[1].goTo',
+      (t) => t.replace('goTo: note', 'goTo: later'),
+      'steps[0].answers[0].goTo',
       /no step has the id "later"/,
       'goTo: later',
     ],
     [
       'a rule that is not there',
       (t) => t.replace('stopRule: the element is damaged', 'stopRule: it rains'),
-      'steps[4].answers[1].stopRule',
+      'steps[5].answers[1].stopRule',
       /no stop rule/,
       'stopRule: it rains',
     ],
     [
       'a refit of what stayed on',
       (t) => t.replace('    item: airflow sensor\n    count: 2\n  - id: plug', '    item: air box\n  - id: plug'),
-      'steps[8].item',
+      'steps[9].item',
       /was not taken off/,
       'item: air box',
     ],
-    ['one id twice', (t) => t.replace('id: dry', 'id: spray'), 'steps[6].id', /is the id of step 6 already/],
+    ['one id twice', (t) => t.replace('id: dry', 'id: spray'), 'steps[7].id', /is the id of step 7 already/],
     [
       'a timer without a time',
       (t) => t.replace('    seconds: 1500\n', ''),
-      'steps[6].seconds',
+      'steps[7].seconds',
       /a step of kind timer needs it/,
       'id: dry',
     ],
     [
       'a look without answers',
       (t) => t.replace('kind: decide', 'kind: look').replace(/ {4}answers:\n {6}- text: filter[\s\S]*?not found\n/, ''),
-      'steps[7].answers',
+      'steps[8].answers',
       /needs it/,
       'id: source',
     ],
     [
       'a kind that is none',
       (t) => t.replace('kind: photo', 'kind: film'),
-      'steps[1].kind',
+      'steps[2].kind',
       /must be one of/,
       'kind: film',
     ],
@@ -99,7 +99,7 @@ describe('a service procedure', () => {
     [
       'a caution nobody knows',
       (t) => t.replace('caution: solvents-fuel', 'caution: wet-paint'),
-      'steps[5].caution',
+      'steps[6].caution',
       /caution of the table/,
       'wet-paint',
     ],
@@ -134,11 +134,11 @@ describe('a service procedure', () => {
         `  - id: end\n    kind: measure\n    quantity: supply\n    unit: V\n${limits}`,
       );
     expect(errors(measure(''))[0]).toMatchObject({
-      field: 'steps[11].low',
+      field: 'steps[12].low',
       message: expect.stringMatching(/needs a limit/),
     });
     expect(errors(measure('    low: 14\n    high: 11\n'))[0]).toMatchObject({
-      field: 'steps[11].high',
+      field: 'steps[12].high',
       message: 'below low',
     });
     expect(errors(measure('    low: 11.5\n'))).toEqual([]);

@@ -92,6 +92,7 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'GET /api/service/outcomes': 'look',
   'GET /api/procedures': 'look',
   'GET /api/procedures/:procedureId/file': 'look',
+  'GET /api/procedures/ours/:slug': 'look',
   'PUT /api/procedures/:procedureId': 'judge',
   'POST /api/procedures/file': 'judge',
   'PATCH /api/procedures/:procedureId': 'judge',

@@ -49,4 +49,13 @@ export class ProceduresController {
     res.setHeader('content-disposition', `attachment; filename="${name}.yaml"`);
     res.end(text);
   }
+
+  /** One of ours, by its own id, as a YAML file. */
+  @Get('ours/:slug')
+  ours(@Param('slug') slug: string, @Res() res: Response): void {
+    const { name, text } = this.procedures.ours(slug);
+    res.setHeader('content-type', 'application/yaml; charset=utf-8');
+    res.setHeader('content-disposition', `attachment; filename="${name}.yaml"`);
+    res.end(text);
+  }
 }

@@ -45,7 +45,7 @@ export class ProceduresService {
       where: { shopId: who.shopId, slug: read.procedure.id },
     })) ?? { slug: null, rev: null, id: body.id };
     // The same procedure again is a new version of it.
-    return this.keep(who, slug === null ? body.id : id, read.procedure, rev, null);
+    return this.keep(who, slug === null ? body.id : id, read.procedure, rev, body.copiedFrom ?? null);
   }
 
   private async keep(
@@ -111,6 +111,13 @@ export class ProceduresService {
   async file(who: Actor, id: string): Promise<{ name: string; text: string }> {
     const row = await this.find(who, id);
     return { name: row.slug, text: stringify(row.data, { aliasDuplicateObjects: false }) };
+  }
+
+  /** One of ours as a YAML file: to be read, or to begin a copy from. */
+  ours(slug: string): { name: string; text: string } {
+    const procedure = SHIPPED_PROCEDURES.find((p) => p.id === slug);
+    if (!procedure) throw notHere('procedure');
+    return { name: slug, text: stringify(procedure, { aliasDuplicateObjects: false }) };
   }
 
   private async find(who: Actor, id: string, transaction?: import('sequelize').Transaction): Promise<OwnProcedure> {

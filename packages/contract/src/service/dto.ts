@@ -304,4 +304,5 @@ export class OwnProcedureRequest {
 export class ProcedureFileRequest {
   @IsUUID() id!: string;
   @IsString() @MaxLength(1_000_000) text!: string;
+  @Optional() @IsString() @MaxLength(60) copiedFrom?: string;
 }

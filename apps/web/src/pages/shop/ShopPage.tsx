@@ -2,7 +2,7 @@ import { type SettingsView, ShopSettingsRequest } from '@just-balance/contract';
 import { HAZARDS, TESTS } from '@just-balance/core/catalogue';
 import { DEFAULT_LIMITS, TRIM_LIMIT_SETS } from '@just-balance/core/trims';
 import { idInWords } from '@just-balance/core/units';
-import { type ReactNode, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useState } from 'react';
 import useSWR from 'swr';
 import { ApiFailure, api } from '../../data/api.ts';
 import { useAccount, useMay, useSession } from '../../data/session.tsx';
@@ -12,6 +12,8 @@ import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
+
+const Procedures = lazy(async () => ({ default: (await import('./Procedures.tsx')).Procedures }));
 
 const TOOLS = [...new Set(TESTS.flatMap((t) => (t.tool ? [t.tool] : [])))];
 const LIMITS = { watchPct: 'Watch past ±', actPct: 'Act past ±' } as const;
@@ -23,6 +25,9 @@ export function ShopPage() {
   return (
     <Frame title={account.shop.name} subtitle="settings of the shop" side={<HouseNav current="shop" />}>
       {data && <SettingsForm kept={data} saved={mutate} />}
+      <Suspense>
+        <Procedures />
+      </Suspense>
     </Frame>
   );
 }

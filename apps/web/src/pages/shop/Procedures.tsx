@@ -1,0 +1,182 @@
+import type { OwnProcedureView } from '@just-balance/contract';
+import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import { useRef, useState } from 'react';
+import useSWR from 'swr';
+import { api, newId } from '../../data/api.ts';
+import { useMay } from '../../data/session.tsx';
+import { Field } from '../../ui/Field.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { useAction } from '../../ui/useAction.ts';
+
+interface Draft {
+  text: string;
+  copiedFrom: string | null;
+}
+
+/** Ours and the shop's own service procedures: copied, changed as text, brought in and taken out as files. */
+export function Procedures() {
+  const { data, mutate } = useSWR<OwnProcedureView[]>('/procedures');
+  const may = useMay('judge');
+  const { busy, trouble, run } = useAction();
+  const [draft, setDraft] = useState<Draft | null>(null);
+  const [saved, setSaved] = useState('');
+  const file = useRef<HTMLInputElement>(null);
+  const own = data ?? [];
+
+  const copy = (slug: string) =>
+    run(async () => {
+      const text = await fileText(`/procedures/ours/${slug}`);
+      setDraft({ text: text.replace(/^id: .*$/m, `id: our-${slug}`), copiedFrom: slug });
+    });
+  const edit = (p: OwnProcedureView) =>
+    run(async () => setDraft({ text: await fileText(`/procedures/${p.id}/file`), copiedFrom: p.copiedFrom }));
+  const keep = () =>
+    run(async () => {
+      const { text, copiedFrom } = draft!;
+      const kept = await api.post<OwnProcedureView>('/procedures/file', {
+        id: newId(),
+        text,
+        ...(copiedFrom ? { copiedFrom } : {}),
+      });
+      await mutate();
+      setDraft(null);
+      setSaved(`${kept.procedure.title}: kept.`);
+    });
+  const undo = (p: OwnProcedureView) =>
+    run(async () => {
+      await api.patch(`/procedures/${p.id}`, { rev: p.rev, undone: !p.undone });
+      await mutate();
+    });
+  return (
+    <section className="card grid gap-3 p-4" aria-labelledby="procedures">
+      <h2 id="procedures" className="card-title">
+        Service procedures
+      </h2>
+      <p className="m-0 text-soft">
+        Ours cannot be changed, a copy can. Files are YAML or JSON; every fault of one is named with its line.
+      </p>
+      <Problem trouble={trouble} />
+      <p role="status" className="m-0 font-[550]">
+        {saved}
+      </p>
+      {draft ? (
+        <form
+          className="grid gap-3"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void keep();
+          }}
+        >
+          <Field label={draft.copiedFrom ? `Copied from ${draft.copiedFrom}` : 'A procedure as text'}>
+            {(aria) => (
+              <textarea
+                className="textarea figure h-96 text-[0.9rem]"
+                spellCheck={false}
+                value={draft.text}
+                onChange={(e) => setDraft({ ...draft, text: e.target.value })}
+                {...aria}
+              />
+            )}
+          </Field>
+          {trouble && trouble.errors.length > 1 && (
+            <ul className="m-0 pl-5 text-caution">
+              {trouble.errors.slice(0, 12).map((e) => (
+                <li key={`${e.field} ${e.message}`}>
+                  {'line' in e ? `line ${String(e.line)}, ` : ''}
+                  {e.field}: {e.message}
+                </li>
+              ))}
+            </ul>
+          )}
+          <div className="flex gap-3">
+            <button type="submit" className="btn btn-primary" disabled={busy}>
+              Keep the procedure
+            </button>
+            <button type="button" className="btn" onClick={() => setDraft(null)}>
+              Leave it
+            </button>
+          </div>
+        </form>
+      ) : (
+        may && (
+          <div className="flex flex-wrap gap-3">
+            <input
+              ref={file}
+              type="file"
+              accept=".yaml,.yml,.json"
+              aria-label="A procedure file"
+              className="sr-only"
+              tabIndex={-1}
+              onChange={(e) => {
+                const chosen = e.target.files?.[0];
+                e.target.value = '';
+                if (chosen) void run(async () => setDraft({ text: await chosen.text(), copiedFrom: null }));
+              }}
+            />
+            <button type="button" className="btn" onClick={() => file.current?.click()}>
+              Bring in a file
+            </button>
+          </div>
+        )
+      )}
+      <ul className="m-0 grid list-none gap-1 p-0" aria-label="The shop's own">
+        {own.map((p) => (
+          <li key={p.id} className="flex flex-wrap items-center gap-3 border-b border-rule py-1">
+            <span className={`min-w-60 flex-1 ${p.undone ? 'text-soft line-through' : ''}`}>
+              <span className="font-[650]">{p.procedure.title}</span>
+              <span className="block text-[0.9rem] text-soft">
+                {p.copiedFrom ? `copied from ${p.copiedFrom} · ` : ''}
+                version {p.rev} · {p.by}
+              </span>
+            </span>
+            <a className="btn btn-sm" href={`/api/procedures/${p.id}/file`} download>
+              Take out
+            </a>
+            {may && (
+              <>
+                <button type="button" className="btn btn-sm" disabled={busy} onClick={() => edit(p)}>
+                  Change
+                </button>
+                <button type="button" className="btn btn-sm" disabled={busy} onClick={() => undo(p)}>
+                  {p.undone ? 'Take back in' : 'Take it off the list'}
+                </button>
+              </>
+            )}
+          </li>
+        ))}
+      </ul>
+      <ul className="m-0 grid list-none gap-1 p-0 md:grid-cols-2" aria-label="Ours">
+        {SHIPPED_PROCEDURES.map((p) => (
+          <li key={p.id} className="flex items-center gap-3">
+            <span className="flex-1">{p.title}</span>
+            <a
+              className="btn btn-sm"
+              href={`/api/procedures/ours/${p.id}`}
+              download
+              aria-label={`Take out: ${p.title}`}
+            >
+              Take out
+            </a>
+            {may && (
+              <button
+                type="button"
+                className="btn btn-sm"
+                disabled={busy}
+                onClick={() => copy(p.id)}
+                aria-label={`Copy: ${p.title}`}
+              >
+                Copy
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+async function fileText(path: string): Promise<string> {
+  const r = await fetch(`/api${path}`);
+  if (!r.ok) throw new Error(`The server answered ${r.status}.`);
+  return r.text();
+}
