@@ -7,6 +7,9 @@ import {
   cleanablePart,
   cleanOrReplace,
   DIRT_SOURCES,
+  LIVE_CONDITIONS,
+  liveTicks,
+  missingTools,
   NOT_DONE,
   type PlanInput,
   SHIPPED_PROCEDURES,
@@ -158,6 +161,26 @@ describe('from cause to plan', () => {
     const diesel = { ...vehicle, fuel: 'diesel', metering: 'both', induction: 'turbo' } as const;
     expect(ids({ causes, vehicle: diesel })[0]).toMatch(/boost-sensor-diesel|pressure-hose/);
     expect(suits(SHIPPED_PROCEDURES[0]!, { ...vehicle, metering: 'speed-density' })).toBe(false);
+  });
+  test('what the shop does not own is known before step 1; every tool it may lack is one of the catalogue', () => {
+    const smoke = SHIPPED_PROCEDURES.find((p) => p.id === 'smoke-test')!;
+    expect(missingTools(smoke, undefined)).toEqual([]);
+    expect(missingTools(smoke, ['borescope'])).toEqual(['smoke machine with regulated low pressure']);
+    expect(missingTools(smoke, ['smoke-machine'])).toEqual([]);
+    const lacking = SHIPPED_PROCEDURES.flatMap((p) => missingTools(p, []));
+    expect(lacking).toHaveLength(5);
+  });
+  test('the link ticks what a relearn waits for', () => {
+    const seen = liveTicks('throttle-relearn', 'start', { rpm: 3010, ect: 84 }).map((t) => [t.channel, t.state]);
+    expect(seen).toEqual([
+      ['rpm', 'holds'],
+      ['ect', 'not yet'],
+    ]);
+    expect(liveTicks('throttle-relearn', 'idle-5', {})[0]!.state).toBe('not seen');
+    for (const c of LIVE_CONDITIONS) {
+      const step = SHIPPED_PROCEDURES.find((p) => p.id === c.procedure)!.steps.find((s) => s.id === c.step);
+      expect([c.procedure, c.step, step !== undefined]).toEqual([c.procedure, c.step, true]);
+    }
   });
   test('what others do and we do not names procedures that ship, with a reason', () => {
     const shipped = SHIPPED_PROCEDURES.map((p) => p.id);

@@ -100,6 +100,15 @@ export class Car {
     this.taughtS = 0;
   }
 
+  /** Codes and what goes with them, as service 04 clears it. False where the ECU refuses: the engine runs. */
+  clearCodes(): boolean {
+    if (this.engine.state.running) return false;
+    this.diagnostics.clear();
+    // Some keep what they have learnt: that is reset by another service, which a generic tool has not.
+    if (!this.spec.keepsAdaptation) this.control.clear();
+    return true;
+  }
+
   /** Wet elements dry; a throttle is taught by five minutes of warm idle, pedal untouched. Common practice, no source. */
   private passTime(seconds: number): void {
     if (this.workshop.pass(seconds)) this.inject(...this.injected);

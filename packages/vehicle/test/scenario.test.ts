@@ -38,7 +38,7 @@ describe('scenario files', () => {
           { do: 'fly', s: 1 },
         ],
       },
-      /drive\[1\]\.do: idle, hold, speed, full-load, snap, coast, koeo, off or soak/,
+      /drive\[1\]\.do: idle, hold, speed, full-load, snap, coast, koeo, off, soak, work or clear/,
     ],
     [{ ...base, drive: [{ do: 'hold', s: 5 }] }, /drive\[0\]\.rpm: 900 to 5000/],
     [{ ...base, drive: [{ do: 'speed', kmh: 400, s: 5 }] }, /drive\[0\]\.kmh/],

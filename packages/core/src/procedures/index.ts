@@ -26,7 +26,8 @@ export {
   type StepKind,
   type StopRule,
 } from './format.ts';
-export { NOT_DONE, type PlanInput, type Proposal, servicePlan, suits } from './plan.ts';
+export { LIVE_CONDITIONS, type LiveCondition, type LiveTick, liveTicks } from './liveConditions.ts';
+export { missingTools, NOT_DONE, type PlanInput, type Proposal, servicePlan, suits } from './plan.ts';
 export {
   type DirtFound,
   goesBackOn,

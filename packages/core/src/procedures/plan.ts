@@ -109,6 +109,21 @@ function cheapCertaintyFirst<T extends Proposal>(list: T[]): T[] {
   return out;
 }
 
+/** The shop's tools, as the settings know them, by the words a procedure has for them. */
+const TOOL_WORDS: readonly (readonly [tool: string, words: RegExp])[] = [
+  ['smoke-machine', /smoke machine/i],
+  ['borescope', /borescope/i],
+  ['fuel-pressure-gauge', /fuel pressure gauge/i],
+  ['multimeter', /voltmeter/i],
+  ['hand-pump', /hand vacuum pump/i],
+];
+
+/** Tools a procedure asks for that the shop says it does not own. `owned`: undefined where it owns all. */
+export function missingTools(p: Procedure, owned: readonly string[] | undefined): string[] {
+  if (owned === undefined) return [];
+  return p.tools.filter((t) => TOOL_WORDS.some(([tool, words]) => words.test(t) && !owned.includes(tool)));
+}
+
 /** What some do and this product does not, with the reason. Common practice of some, no source. */
 export const NOT_DONE: readonly { what: string; why: string; procedures: readonly string[] }[] = [
   {

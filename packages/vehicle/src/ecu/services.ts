@@ -55,11 +55,7 @@ export function answer(car: Car, request: Uint8Array, functional: boolean): Uint
       return codes(0x4a, car.diagnostics.permanent);
     case 0x04:
       // Many vehicles clear only with the engine standing. Common practice.
-      if (car.engine.state.running) return Uint8Array.of(0x7f, 0x04, CONDITIONS_NOT_CORRECT);
-      car.diagnostics.clear();
-      // Some keep what they have learnt: that is reset by another service, which a generic tool has not.
-      if (!car.spec.keepsAdaptation) car.control.clear();
-      return Uint8Array.of(0x44);
+      return car.clearCodes() ? Uint8Array.of(0x44) : Uint8Array.of(0x7f, 0x04, CONDITIONS_NOT_CORRECT);
     case 0x09:
       return information(car, request[1] ?? 0) ?? refuse(SUBFUNCTION_NOT_SUPPORTED);
     default:

@@ -7,12 +7,17 @@ import { DT, STEP_US } from '../engine/index.ts';
 import type { InjectedFault } from '../faults/catalogue.ts';
 import { carById } from '../fleet/cars.ts';
 import { EcuPort } from '../wire/ecuPort.ts';
+import { PARTS, type Part, WORKS, type Work } from '../workshop/workshop.ts';
 
 /** One stretch of a scenario: what the driver does and for how many seconds; `soak` stands for hours. */
 export type ScenarioStep =
   | (DriverAction & { s: number })
   | { do: 'koeo' | 'off'; s: number }
-  | { do: 'soak'; hours: number };
+  | { do: 'soak'; hours: number }
+  /** Hands on the car; it takes no time of its own. */
+  | { do: 'work'; work: Work; part: Part }
+  /** Clear codes, as a generic tool does: only with the engine off. */
+  | { do: 'clear' };
 
 /** A scripted run of a simulated car, read from JSON. */
 export interface Scenario {
@@ -63,12 +68,18 @@ export function readScenario(json: unknown): { scenario?: Scenario; problems: st
 function stepProblems(d: ScenarioStep, field: string): string[] {
   if (d === null || typeof d !== 'object') return [`${field}: an object with "do"`];
   if (d.do === 'soak') return d.hours > 0 && d.hours <= 500 ? [] : [`${field}.hours: above 0, at most 500`];
+  if (d.do === 'clear') return [];
+  if (d.do === 'work')
+    return [
+      ...(WORKS.includes(d.work) ? [] : [`${field}.work: ${WORKS.join(', ')}`]),
+      ...(Object.hasOwn(PARTS, String(d.part)) ? [] : [`${field}.part: ${Object.keys(PARTS).join(', ')}`]),
+    ];
   const seconds = d.s > 0 && d.s <= 36_000 ? [] : [`${field}.s: seconds, above 0`];
   if (d.do === 'koeo' || d.do === 'off') return seconds;
   const own = actionProblems(d, field).map((p) =>
     p.replace(
       'idle, hold, speed, full-load, snap or coast',
-      'idle, hold, speed, full-load, snap, coast, koeo, off or soak',
+      'idle, hold, speed, full-load, snap, coast, koeo, off, soak, work or clear',
     ),
   );
   return [...own, ...seconds];
@@ -101,6 +112,14 @@ function* play(s: Scenario, car: Car): Generator<void> {
   for (const step of s.drive) {
     if (step.do === 'soak') {
       car.soak(step.hours);
+      continue;
+    }
+    if (step.do === 'work') {
+      car.work(step.work, step.part);
+      continue;
+    }
+    if (step.do === 'clear') {
+      car.clearCodes();
       continue;
     }
     if (step.do === 'koeo') car.stop(true);

@@ -2,6 +2,7 @@ import type { OwnProcedureView } from '@just-balance/contract';
 import {
   CAUTIONS,
   goesBackOn,
+  missingTools,
   NOT_DONE,
   type Procedure,
   type Proposal,
@@ -13,6 +14,7 @@ import { useMemo, useState } from 'react';
 import useSWR from 'swr';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
+import { useAccount } from '../../data/session.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
 import { Fold } from '../../ui/Fold.tsx';
@@ -158,6 +160,8 @@ export function Plan({ job }: StationProps) {
 
 /** What must be at hand, what must be known, before step 1. */
 function Needs({ procedure, open }: { procedure: Procedure; open?: boolean }) {
+  const { shop } = useAccount();
+  const missing = missingTools(procedure, shop.settings.tools);
   const notDone = NOT_DONE.filter((n) => n.procedures.includes(procedure.id));
   const list = (title: string, items: readonly string[]) =>
     items.length > 0 && (
@@ -173,6 +177,9 @@ function Needs({ procedure, open }: { procedure: Procedure; open?: boolean }) {
   return (
     <Fold title="What it needs" open={open ?? false}>
       <p className="m-0 mb-2">{procedure.purpose}</p>
+      {missing.length > 0 && (
+        <p className="m-0 mb-2 font-[650] text-caution">The shop does not own: {missing.join(', ')}.</p>
+      )}
       <div className="grid gap-x-6 gap-y-3 sm:grid-cols-2 xl:grid-cols-4">
         {list('Tools', procedure.tools)}
         {list('Materials', procedure.materials)}

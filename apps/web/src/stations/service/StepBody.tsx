@@ -3,18 +3,20 @@ import {
   CAUTIONS,
   goesBackOn,
   type Happened,
+  liveTicks,
   type OffItem,
   type ProcedureStep,
   timerLeftS,
 } from '@just-balance/core/procedures';
 import { convert } from '@just-balance/core/units';
-import { TriangleAlert } from 'lucide-react';
+import { Check, TriangleAlert } from 'lucide-react';
 import { useState } from 'react';
 import type { JobLive } from '../../data/live.tsx';
 import { clock } from '../../job/TimerBar.tsx';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
 import { Field } from '../../ui/Field.tsx';
+import { Quantity, useShown } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { Reading } from './Reading.tsx';
 import { ReasonBox } from './ReasonBox.tsx';
@@ -61,8 +63,45 @@ export function StepBody(props: StepProps) {
           )}
         </section>
       )}
+      <Ticks {...props} />
       {Kind && (!caution || said) && <Kind {...props} />}
     </div>
+  );
+}
+
+/** Conditions that the link can see, ticking by themselves. */
+function Ticks({ handle, step, live }: StepProps) {
+  const ticks = liveTicks(handle.run.procedure.id, step.id, live.values);
+  const show = useShown();
+  if (ticks.length === 0) return null;
+  const limit = (t: (typeof ticks)[number]) => {
+    const text = (v: number) => show(v, t.unit, 0).value.toFixed(0);
+    if (t.low !== undefined && t.high !== undefined) return `${text(t.low)} to ${text(t.high)}`;
+    return t.low !== undefined ? `at least ${text(t.low)}` : `at most ${text(t.high!)}`;
+  };
+  return (
+    <ul className="m-0 grid list-none gap-2 p-0" aria-label="Conditions from the link">
+      {ticks.map((t) => (
+        <li key={t.label} className="flex flex-wrap items-center gap-3 text-[1.1rem]">
+          <span
+            aria-hidden
+            className={`grid size-8 place-items-center rounded-full ${t.state === 'holds' ? 'bg-ink text-sheet' : 'border-2 border-rule'}`}
+          >
+            {t.state === 'holds' && <Check size={18} />}
+          </span>
+          <span className="font-[650]">{t.label}</span>
+          {t.value !== null && <Quantity value={t.value} unit={t.unit} digits={0} />}
+          <span className="text-soft">
+            {limit(t)}
+            {t.state === 'not seen'
+              ? ', not seen: connect the adapter, or read it off'
+              : t.state === 'holds'
+                ? ', holds'
+                : ', not yet'}
+          </span>
+        </li>
+      ))}
+    </ul>
   );
 }
 
@@ -85,8 +124,9 @@ function Answers({ step, done }: StepProps) {
   );
 }
 
-function Measure({ step, done }: StepProps) {
+function Measure({ handle, step, live, done }: StepProps) {
   const [text, setText] = useState('');
+  const seen = liveTicks(handle.run.procedure.id, step.id, live.values).find((t) => t.value !== null);
   const value = text.trim() === '' ? Number.NaN : Number(typed(text));
   const low = step.low ?? Number.NEGATIVE_INFINITY;
   const high = step.high ?? Number.POSITIVE_INFINITY;
@@ -123,6 +163,11 @@ function Measure({ step, done }: StepProps) {
           </span>
         )}
       </output>
+      {seen && (
+        <button type="button" className="btn" onClick={() => setText(String(Math.round(seen.value! * 10) / 10))}>
+          Take it from the link
+        </button>
+      )}
       <button type="submit" className="btn btn-primary btn-lg" disabled={!Number.isFinite(value)}>
         Keep it
       </button>
