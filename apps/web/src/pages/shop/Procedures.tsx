@@ -145,7 +145,7 @@ export function Procedures() {
           </li>
         ))}
       </ul>
-      <ul className="m-0 grid list-none gap-1 p-0 md:grid-cols-2" aria-label="Ours">
+      <ul className="m-0 grid list-none gap-x-8 gap-y-1 p-0 md:grid-cols-2" aria-label="Ours">
         {SHIPPED_PROCEDURES.map((p) => (
           <li key={p.id} className="flex items-center gap-3">
             <span className="flex-1">{p.title}</span>
