@@ -238,6 +238,102 @@ describe('an oxygen sensor', () => {
   });
 });
 
+describe('figures of the vehicle itself', () => {
+  test('a throttle body against a limit that was entered, taught again, proven on its own channel', async () => {
+    const id = await job();
+    const idle = (phase: string, relativeThrottlePct: number) => ({
+      phase,
+      reading: { ...reading('idle', 1, 1, 3.4).reading, relativeThrottlePct },
+    });
+    await put(browser, id, [['readings', idle('before', 6.3)]]);
+    await browser.go(`/jobs/${id}/service`);
+    await browser.press('Parts and figures', '[role="tab"]');
+    await browser.fill('What', 'Relative throttle at hot idle, at most');
+    await browser.fill('Value', '3,4');
+    await browser.fill('Unit', '%');
+    await browser.press('Keep the figure');
+    // Without a source no figure is kept.
+    await browser.find(By.css('form [aria-invalid="true"]'));
+    await browser.fill('Where it comes from', 'service manual of the car');
+    await browser.press('Keep the figure');
+    await browser.text('Relative throttle at hot idle, at most 3.4 % (service manual of the car)');
+    await until(async () => (await jobOf(browser, id)).entries.length === 1, 'the figure');
+    const run = uuid();
+    await put(browser, id, [['runs', { id: run, procedure: procedure('throttle-relearn') }]]);
+    await happened(id, run, done('park'), done('tool'), done('key', { reason: 'on' }), done('start'));
+    await browser.go(`/jobs/${id}/service`);
+    await browser.fill('coolant temperature', '93');
+    await browser.text('within its limits');
+    await browser.press('Keep it', 'form button');
+    await browser.text('Five minutes of idle');
+    await happened(id, run, done('idle-5', { reason: 'idled by the clock on the wall' }));
+    await happened(id, run, { kind: 'skipped', step: 'again', round: 0, reason: 'read by hand' });
+    await browser.press('Tools, rags, caps', 'label');
+    await browser.press('Finish');
+    await put(browser, id, [
+      ['repairs', { text: 'Throttle body cleaned', fault: 'throttle-fouled', adaptation: 'relearn' }],
+      ['readings', idle('after', 2.7)],
+    ]);
+    await browser.go(`/jobs/${id}/prove`);
+    await browser.text('Proven by the throttle');
+    expect(await bodyText(browser)).toMatch(/relative throttle 6\.3 → 2\.7 %, limit 3\.4 %/);
+    await expectAccessible(browser, 'verdict');
+  });
+
+  test('a blocked pressure port on the turbo diesel: proposed, cleaned, proven without trims', async () => {
+    const id = await newJob(browser, {
+      vehicle: {
+        label: 'Tarn 2.2 D',
+        fuel: 'diesel',
+        metering: 'both',
+        induction: 'turbo',
+        injection: 'direct',
+        displacementL: 2.2,
+        cylinders: 4,
+        banks: 1,
+      },
+      complaint: { symptoms: ['low-power', 'limp-mode'] },
+      ambient: { baroKPa: 99.6, airC: 17 },
+    });
+    const boost = (phase: string, mapKPa: number) => ({
+      phase,
+      reading: { at: 'boost', rpm: 2600, mafGps: 62, mapKPa, ectC: 88 },
+    });
+    await put(browser, id, [
+      ['readings', boost('before', 121)],
+      ['tests', { test: { id: 'map-port-probe', outcome: 'blocked' } }],
+    ]);
+    await browser.go(`/jobs/${id}/service`);
+    await browser.text('Clean the boost sensor of a diesel');
+    const text = await bodyText(browser);
+    expect(text).not.toMatch(/Clean the manifold pressure sensor/);
+    const run = uuid();
+    const steps = procedure('boost-sensor-diesel').steps;
+    await put(browser, id, [['runs', { id: run, procedure: procedure('boost-sensor-diesel') }]]);
+    await happened(
+      id,
+      run,
+      ...steps.map((s) =>
+        ['photo', 'read'].includes(s.kind)
+          ? { kind: 'skipped', step: s.id, round: 0, reason: 'on record' }
+          : done(s.id, { answer: s.answers?.[0]?.text, ...(s.kind === 'timer' ? { reason: 'dry' } : {}) }),
+      ),
+    );
+    await browser.go(`/jobs/${id}/service`);
+    await browser.text('All steps are through');
+    await browser.press('Tools, rags, caps', 'label');
+    await browser.press('Soot from exhaust recirculation', 'label');
+    await browser.press('Finish');
+    await until(async () => (await jobOf(browser, id)).repairs.length === 1, 'the repair');
+    await put(browser, id, [['readings', boost('after', 196)]]);
+    await browser.go(`/jobs/${id}/prove`);
+    await browser.text('121.0 → 196.0 kPa');
+    expect(await bodyText(browser)).not.toMatch(/Total trim, %/);
+    await browser.go(`/jobs/${id}/hand-over`);
+    await browser.text('where the dirt came from is not repaired (soot from exhaust recirculation)');
+  });
+});
+
 describe('parked, killed, offline', () => {
   test('half done is said on the board with what is off and to order; the server killed, it goes on where it was', async () => {
     const id = await job();

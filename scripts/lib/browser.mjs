@@ -18,6 +18,19 @@ const PRESSABLE = `
   }
   return null;`;
 
+/** Until an element stays where it is: a click aims at where it was. Half a second at most. */
+const STANDS_STILL = `
+  const [el, done] = arguments;
+  let left = 30;
+  let before = '';
+  const look = () => {
+    const { x, y, width } = el.getBoundingClientRect();
+    const now = [x, y, width].join();
+    if (now === before || left-- === 0) done();
+    else { before = now; requestAnimationFrame(look); }
+  };
+  look();`;
+
 /** Whether the page says something. Asked ten times a second beside a drawing page: it must cost next to nothing. */
 const SHOWS = 'return document.body.textContent.replace(/\\s+/g, " ").includes(arguments[0])';
 
@@ -82,7 +95,10 @@ export async function openBrowser(base) {
           const el = await driver.executeScript(PRESSABLE, css, [name].flat());
           if (el) {
             await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', el);
+            await driver.executeAsyncScript(STANDS_STILL, el);
             await el.click();
+            // A caution that is acknowledged folds up once the server has it: what stands below moves then.
+            if ([name].flat().includes('Understood')) await driver.wait(until.stalenessOf(el), WAIT_MS);
             return;
           }
         } catch (e) {

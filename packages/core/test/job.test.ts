@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { limitsWith } from '../src/case/index.ts';
 import {
   caseOfJob,
   currentStation,
@@ -106,5 +107,37 @@ describe('the job as a case', () => {
     expect(c.tests).toEqual([]);
     expect(c.codes).toBeUndefined();
     expect(c.readings![0]!.mafGps).toBe(2.4);
+  });
+});
+
+describe('figures of the vehicle itself', () => {
+  const vehicle = { fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4 } as const;
+  test('win over its card, the newest of a quantity over the others; what has no name in the judgement changes nothing', () => {
+    const value = (quantity: string, value_: number, unit: string) => ({ quantity, value: value_, unit });
+    const limits = limitsWith({ relativeThrottleIdleDeg: 2, fuelPressureKPa: 300 }, [
+      value('Relative throttle at hot idle, at most', 4.1, '%'),
+      value('Relative throttle at hot idle, at most', 3.7, '%'),
+      value('Fuel pressure at idle', 352, 'kPa'),
+      value('Fuel pressure at idle', 51, 'V'),
+      value('Wheel bolts', 110, 'N·m'),
+    ]);
+    expect(limits).toEqual({
+      relativeThrottleIdleDeg: 2,
+      relativeThrottleIdle: 3.7,
+      relativeThrottleUnit: '%',
+      fuelPressureKPa: 352,
+    });
+    expect(limitsWith(undefined, [])).toBeUndefined();
+    const evidence = {
+      id: 'x',
+      vehicle,
+      ambient: {},
+      complaint: { symptoms: [] },
+      records: [],
+      readings: [],
+      tests: [],
+    };
+    const c = caseOfJob({ ...evidence, values: [value('Fuel pressure at idle', 352, 'kPa')] });
+    expect(c.vehicle.limits).toEqual({ fuelPressureKPa: 352 });
   });
 });

@@ -4,6 +4,7 @@ import { FAULT_BY_ID } from '../src/catalogue/index.ts';
 import { diagnose } from '../src/diagnosis/index.ts';
 import { orificeFlowGps } from '../src/gas/index.ts';
 import {
+  compareFigures,
   effectOf,
   judgeProof,
   leakToday,
@@ -66,6 +67,50 @@ describe('the verdict on a repair', () => {
   test('maintenance without a fault promises nothing', () => {
     const calm = { before: [r('idle', 1, 2)], after: [r('idle', 0, 1)] };
     expect(judge(calm)).toMatchObject({ verdict: 'maintained', why: expect.stringMatching(/nothing is promised/) });
+  });
+  test('a throttle against the vehicle’s own limit, on its own channel only', () => {
+    const limits = { relativeThrottleIdle: 3.4, relativeThrottleUnit: '%' };
+    const idle = (pct: number, more: Partial<Reading> = {}) => [r('idle', 1, 1, { relativeThrottlePct: pct, ...more })];
+    const calm = { before: idle(6.3), limits, repaired: ['throttle-fouled'] };
+    const proven = judge({ ...calm, after: idle(2.7) });
+    expect([proven.verdict, proven.why]).toEqual([
+      'proven',
+      'Back inside its limit on the same channel: relative throttle 6.3 → 2.7 %, limit 3.4 %; the trims are in band.',
+    ]);
+    expect(judge({ ...calm, after: idle(4.3) }).verdict).toBe('better, still outside');
+    // 3 % of 6.3 and half a per cent: two readings differ by that anyway.
+    expect(judge({ ...calm, after: idle(5.9) }).verdict).toBe('smaller than the readings can show');
+    // A limit in degrees says nothing about a percent channel.
+    const degrees = { relativeThrottleIdle: 2.5, relativeThrottleUnit: 'deg' };
+    expect(judge({ ...calm, limits: degrees, after: idle(2.7) }).verdict).toBe('maintained');
+    expect(
+      compareFigures(idle(6.3), idle(2.7), degrees).find((f) => f.quantity === 'Relative throttle')!.limit,
+    ).toBeNull();
+  });
+  test('a diesel has no trims: its figures, and what their weighing says', () => {
+    const d = (mapKPa: number): Reading[] => [{ at: 'boost', mapKPa, mafGps: 60 }];
+    const weighed = (fault: string) => ({
+      mixture: 'not-applicable',
+      causes: [
+        { fault, probability: 0.8 },
+        { fault: fault === 'balanced' ? 'boost-leak' : 'balanced', probability: 0.2 },
+      ],
+    });
+    const diesel = { before: d(118), repaired: ['map-port-blocked'] };
+    const good = judge({ ...diesel, after: d(203), weighed: weighed('balanced') });
+    expect([good.verdict, good.why]).toEqual([
+      'proven',
+      expect.stringMatching(/^manifold pressure 118\.0 → 203\.0 kPa\. /),
+    ]);
+    expect(judge({ ...diesel, after: d(150), weighed: weighed('boost-leak') })).toMatchObject({
+      verdict: 'a second fault shows',
+      remains: [{ fault: 'boost-leak', probability: 0.8 }],
+    });
+    expect(judge({ ...diesel, after: d(119), weighed: weighed('balanced') }).verdict).toBe(
+      'smaller than the readings can show',
+    );
+    expect(judge({ ...diesel, after: d(203) }).verdict).toBe('better, still outside');
+    expect(judge({ ...diesel, after: [] }).verdict).toBe('nothing to compare');
   });
   test('nothing taken again: nothing to compare', () => {
     expect(judge({}).verdict).toBe('nothing to compare');

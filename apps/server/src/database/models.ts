@@ -100,6 +100,7 @@ export class Job extends Owned {
   declare repairs?: Repair[];
   declare diagnoses?: StoredDiagnosisRow[];
   declare runs?: ServiceRun[];
+  declare entries?: ServiceEntry[];
 }
 
 /** What the board and the job's head show, kept by every write into the job. */
@@ -532,6 +533,7 @@ const OF_A_JOB = {
   repairs: Repair,
   diagnoses: StoredDiagnosisRow,
   runs: ServiceRun,
+  entries: ServiceEntry,
 } as const;
 
 function ownCopy<T extends object>(attributes: T): T {

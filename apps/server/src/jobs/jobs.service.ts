@@ -239,7 +239,6 @@ export class JobsService {
   async damaged(who: Actor, id: string): Promise<DamageView[]> {
     const { damage, vehicle } = await partsOf(await this.find(who, id));
     await knownViews(vehicle, damage);
-    readable('entry', await ServiceEntry.findAll({ where: { shopId: who.shopId, jobId: id } }), damage);
     return damage;
   }
 

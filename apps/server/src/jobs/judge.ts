@@ -1,3 +1,4 @@
+import type { ValueEntry } from '@just-balance/contract/service';
 import { CORE_VERSION, diagnose } from '@just-balance/core/diagnosis';
 import { caseOfJob } from '@just-balance/core/job';
 import type { Logger } from 'pino';
@@ -28,6 +29,7 @@ export async function judge(
     records: parts.records.map((r) => r.data),
     readings: parts.readings.map((r) => ({ phase: r.phase, reading: r.data })),
     tests: parts.tests.map((t) => ({ undone: t.undone, test: t.data })),
+    values: parts.entries.flatMap((e) => (e.kind === 'value' && !e.undone ? [e.data as ValueEntry] : [])),
   });
   const last = parts.diagnosis;
   if ((input.readings?.length ?? 0) + (input.tests?.length ?? 0) === 0) return last;

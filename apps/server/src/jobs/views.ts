@@ -30,7 +30,7 @@ import {
   Photo,
   ReadingRow,
   Repair,
-  ServiceEntry,
+  type ServiceEntry,
   type ServiceRun,
   StoredDiagnosisRow,
   type StoredSummary,
@@ -227,6 +227,7 @@ export interface JobParts {
   /** The newest. */
   diagnosis: StoredDiagnosisRow | null;
   runs: ServiceRun[];
+  entries: ServiceEntry[];
   damage: Damage[];
 }
 
@@ -244,6 +245,7 @@ export async function partsOf(job: Job, transaction?: Transaction): Promise<JobP
       rows('repairs'),
       { ...rows('diagnoses'), order: NEWEST_FIRST, limit: 1 },
       { ...rows('runs'), include: [RUN_EVENTS] },
+      rows('entries'),
     ],
     ...(transaction ? { transaction } : {}),
   }))!;
@@ -257,6 +259,7 @@ export async function partsOf(job: Job, transaction?: Transaction): Promise<JobP
     repairs: readable('repair', whole.repairs!, damage),
     diagnosis: whole.diagnoses![0] ?? null,
     runs: readable('run', whole.runs!, damage),
+    entries: readable('entry', whole.entries!, damage),
     damage,
   };
 }
@@ -341,7 +344,6 @@ export async function wholeJob(job: Job, transaction: Transaction): Promise<Whol
   const diagnoses = await StoredDiagnosisRow.findAll(rows);
   const known = await knownViews(parts.vehicle, parts.damage, transaction);
   const captures = await captureViews(job.shopId, job.id, transaction);
-  const entries = readable('entry', await ServiceEntry.findAll(rows), parts.damage);
   const photos = await Photo.findAll({ ...rows, attributes: { exclude: ['image', 'small'] } });
   return {
     ...summaryView(job, parts.vehicle, storedSummary(parts)),
@@ -351,7 +353,7 @@ export async function wholeJob(job: Job, transaction: Transaction): Promise<Whol
     repairs: parts.repairs.map(repairView),
     captures,
     runs: parts.runs.map(runView),
-    entries: entries.map(entryView),
+    entries: parts.entries.map(entryView),
     photos: photos.map(photoView),
     known,
     cautions: cautionViews(events),

@@ -4,8 +4,10 @@ import { SEA_LEVEL_KPA } from '@just-balance/core/gas';
 import {
   bankTotals,
   changeWords,
+  compareFigures,
   compareTrims,
   effectOf,
+  type FigureChange,
   leakTodayWords,
   type MatchedCondition,
   matchConditions,
@@ -16,7 +18,7 @@ import { Beam } from '../charts/Beam.tsx';
 import { useLimits } from '../data/limits.ts';
 import { useShown } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
-import { newestReadings } from './figures.ts';
+import { caseOf, newestReadings } from './figures.ts';
 
 const VERDICT = {
   better: 'badge-success',
@@ -39,6 +41,11 @@ export function BeforeAfter({ job }: { job: JobView }) {
     return b ? matchConditions(b.reading, a.reading) : [];
   });
   const points = [...new Set(matches.map((m) => m.at))];
+  const figures = compareFigures(
+    before.map((r) => r.reading),
+    after.map((r) => r.reading),
+    caseOf(job).vehicle.limits,
+  );
   const baroKPa = job.ambient.baroKPa ?? SEA_LEVEL_KPA;
   const effects = [
     ...new Set([
@@ -175,7 +182,55 @@ export function BeforeAfter({ job }: { job: JobView }) {
           </table>
         </Scrolls>
       )}
+      {figures.length > 0 && <Figures figures={figures} />}
     </>
+  );
+}
+
+/** Airflow, pressure and throttle beside the trims, each with what two readings differ by anyway. */
+function Figures({ figures }: { figures: readonly FigureChange[] }) {
+  const show = useShown();
+  const text = (v: number, unit: string, digits = 1) => show(v, unit, digits).value.toFixed(digits);
+  return (
+    <Scrolls label="Other figures before and after">
+      <h2 className="card-title">Airflow, pressure, throttle</h2>
+      <table className="table">
+        <thead>
+          <tr>
+            <th scope="col">Figure</th>
+            <th scope="col">Point</th>
+            <th scope="col" className="right">
+              Before
+            </th>
+            <th scope="col" className="right">
+              After
+            </th>
+            <th scope="col">
+              <span className="sr-only">Verdict</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {figures.map((f) => (
+            <tr key={`${f.quantity} ${f.at} ${f.unit}`}>
+              <td>
+                {f.quantity}, <UnitOf unit={f.unit} />
+              </td>
+              <td>{pointLabel(f.at)}</td>
+              <td className="figure right">{text(f.before, f.unit)}</td>
+              <td className="figure right font-bold">{text(f.after, f.unit)}</td>
+              <td>
+                <span className={`badge ${f.limit !== null && f.after > f.limit ? 'badge-warning' : 'badge-outline'}`}>
+                  {f.changed ? 'changed' : `smaller than ±${text(f.uncertainty, f.unit)}`}
+                  {f.limit !== null &&
+                    (f.after <= f.limit ? `, within ${text(f.limit, f.unit)}` : `, above ${text(f.limit, f.unit)}`)}
+                </span>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Scrolls>
   );
 }
 

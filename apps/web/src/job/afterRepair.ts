@@ -3,6 +3,7 @@ import { runState } from '@just-balance/core/procedures';
 import { judgeProof, newestOfEach, type ProofJudgement, storyOf } from '@just-balance/core/proof';
 import { useMemo } from 'react';
 import { useLimits } from '../data/limits.ts';
+import { caseOf } from './figures.ts';
 import { useJudgement } from './useJudgement.ts';
 
 /** The job as it stands after its last repair, as if it had just come in: readings, tests and codes from then on. */
@@ -47,6 +48,7 @@ export function useProof(job: JobView): ProofJudgement {
       weighed: judgement?.diagnosis ?? null,
       repaired,
       condemned: stillCondemned(job),
+      limits: caseOf(job).vehicle.limits,
     });
   }, [job, judgement, repaired, watchPct]);
 }

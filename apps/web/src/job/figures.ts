@@ -1,5 +1,6 @@
 import type { JobView } from '@just-balance/contract';
 import { pointLabel, type Reading } from '@just-balance/core/case';
+import { caseOfJob } from '@just-balance/core/job';
 import { bankTotals, newestOfEach, storyOf } from '@just-balance/core/proof';
 import { signed } from '@just-balance/core/units';
 
@@ -20,4 +21,10 @@ export function keyFigure(r: Reading): string {
 export function captureLabel(at: string): string {
   if (at === 'free') return 'Free recording';
   return pointLabel(at as Reading['at']) ?? at;
+}
+
+/** The job as a case, with the figures that were entered for its vehicle. */
+export function caseOf(job: JobView) {
+  const values = job.entries.flatMap((e) => (e.kind === 'value' && !e.undone ? [e.data] : []));
+  return caseOfJob({ ...job, values });
 }

@@ -1,11 +1,11 @@
 import type { JobView } from '@just-balance/contract';
 import { FAULT_BY_ID } from '@just-balance/core/catalogue';
-import { caseOfJob } from '@just-balance/core/job';
 import { weakened } from '@just-balance/core/proof';
 import { type Remote, wrap } from 'comlink';
 import { useEffect, useMemo, useState } from 'react';
 import { useAccount } from '../data/session.tsx';
 import type { Judge, Judgement } from './diagnosis.worker.ts';
+import { caseOf } from './figures.ts';
 
 let worker: Remote<Judge> | null = null;
 
@@ -26,7 +26,7 @@ export function useJudgement(
   repaired: readonly string[] = NONE,
 ): { judgement: Judgement | null; problem: string | null } {
   const { shop } = useAccount();
-  const text = useMemo(() => JSON.stringify(caseOfJob(job)), [job]);
+  const text = useMemo(() => JSON.stringify(caseOf(job)), [job]);
   const settings = useMemo(
     () =>
       repaired.length === 0

@@ -1,4 +1,13 @@
-import type { Case, CodeReading, Reading, RecentWork, TestResult, VehicleSpec } from '../case/index.ts';
+import {
+  type Case,
+  type CodeReading,
+  limitsWith,
+  type OwnValue,
+  type Reading,
+  type RecentWork,
+  type TestResult,
+  type VehicleSpec,
+} from '../case/index.ts';
 
 /** What a job holds, as far as a case needs it. */
 export interface JobEvidence {
@@ -9,6 +18,8 @@ export interface JobEvidence {
   records: { phase: string; codes: CodeReading[] }[];
   readings: { phase: string; reading: Reading }[];
   tests: { undone: boolean; test: TestResult }[];
+  /** Figures entered for this vehicle, oldest first. */
+  values?: readonly OwnValue[];
 }
 
 /**
@@ -28,7 +39,8 @@ export function caseOfJob(job: JobEvidence, phase: 'before' | 'after' = 'before'
   if (v.injection) vehicle.injection = v.injection;
   if (v.banks) vehicle.banks = v.banks;
   if (v.ethanolPctCalibrated !== undefined) vehicle.ethanolPctCalibrated = v.ethanolPctCalibrated;
-  if (v.limits) vehicle.limits = v.limits;
+  const limits = limitsWith(v.limits, job.values ?? []);
+  if (limits) vehicle.limits = limits;
   return {
     format: 'just-balance/case',
     version: 1,

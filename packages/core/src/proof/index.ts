@@ -8,6 +8,7 @@ export {
   proofOf,
 } from './compare.ts';
 export { effectOf, leakToday, leakTodayWords } from './conditions.ts';
+export { compareFigures, type FigureChange } from './figures.ts';
 export { type PendingLine, pendingLine } from './pending.ts';
 export { newestOfEach, type Story, storyOf } from './story.ts';
 export { bankTotals } from './totals.ts';

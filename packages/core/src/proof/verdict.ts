@@ -1,7 +1,8 @@
-import type { Reading } from '../case/index.ts';
+import type { Reading, VehicleSpec } from '../case/index.ts';
 import { faultLabel } from '../catalogue/index.ts';
 import { chanceText, signed } from '../units/index.ts';
 import { type Change, compareTrims } from './compare.ts';
+import { compareFigures, type FigureChange } from './figures.ts';
 import { bankTotals } from './totals.ts';
 
 /** Short-term trim this far against the long-term one: the memory still settles, percentage points. [house] */
@@ -32,6 +33,8 @@ export interface ProofInput {
   repaired: readonly string[];
   /** Parts condemned, as fault ids, and not replaced since. */
   condemned: readonly string[];
+  /** Of the vehicle, what was entered for it included. */
+  limits?: VehicleSpec['limits'];
 }
 
 export interface ProofJudgement {
@@ -59,26 +62,15 @@ export function weakened(
 export function judgeProof(input: ProofInput): ProofJudgement {
   const { before, after, bandPct, weighed, condemned } = input;
   const changes = compareTrims(before.flatMap(bankTotals), after.flatMap(bankTotals), bandPct);
-  const say = (
-    verdict: ProofVerdict,
-    title: string,
-    why: string,
-    next: string,
-    remains: ProofJudgement['remains'] = [],
-  ) => ({
+  const say: Say = (verdict, title, why, next, remains = []) => ({
     verdict,
     title,
     why,
     next,
     remains,
   });
-  if (changes.length === 0)
-    return say(
-      'nothing to compare',
-      'Nothing to compare yet',
-      'A proof is the same readings before and after.',
-      'Take the points that were off again.',
-    );
+  const figures = compareFigures(before, after, input.limits);
+  if (changes.length === 0) return byFigures(input, figures, say);
   if (after.some(settles))
     return say(
       'settling',
@@ -90,6 +82,7 @@ export function judgeProof(input: ProofInput): ProofJudgement {
   const outside = changes.filter((c) => !c.inBand);
   const worse = changes.filter((c) => c.verdict === 'worse');
   const better = changes.filter((c) => c.verdict === 'better');
+  const throttle = figures.find((f) => f.limit !== null && f.before > f.limit);
   const sizes = better.map(
     (c) => `${signed(c.beforePct)} → ${signed(c.afterPct)} % (± ${c.uncertaintyPct.toFixed(1)})`,
   );
@@ -101,6 +94,7 @@ export function judgeProof(input: ProofInput): ProofJudgement {
         `The trims are back inside ±${bandPct} %; ${condemned.map((f) => faultLabel(f).toLowerCase()).join(', ')} was found by looking at it, and may read right today.`,
         'Replace it, or hand over with that said.',
       );
+    if (throttle) return throttleVerdict(throttle, say);
     if (wereOff.length === 0)
       return say(
         'maintained',
@@ -151,6 +145,78 @@ export function judgeProof(input: ProofInput): ProofJudgement {
     remains.length > 0
       ? 'Take it back to Balance: another cause is likelier now.'
       : 'Take steadier readings, or test again.',
+    remains,
+  );
+}
+
+type Say = (
+  verdict: ProofVerdict,
+  title: string,
+  why: string,
+  next: string,
+  remains?: ProofJudgement['remains'],
+) => ProofJudgement;
+
+const figureWords = (f: FigureChange) =>
+  `${f.quantity.toLowerCase()} ${f.before.toFixed(1)} → ${f.after.toFixed(1)} ${f.unit}`;
+
+/** The trims were right all along: what was off is the plate, against the vehicle's own limit. */
+function throttleVerdict(t: FigureChange, say: Say): ProofJudgement {
+  const words = `${figureWords(t)}, limit ${t.limit} ${t.unit}`;
+  if (t.after <= t.limit!)
+    return say(
+      'proven',
+      'Proven by the throttle',
+      `Back inside its limit on the same channel: ${words}; the trims are in band.`,
+      'Teach the throttle if it has not been, and watch the idle over a few starts.',
+    );
+  return t.changed && t.after < t.before
+    ? say(
+        'better, still outside',
+        'Better, still outside',
+        `${words}.`,
+        'Teach the throttle, then read it again under the same conditions.',
+      )
+    : say(
+        'smaller than the readings can show',
+        'No change that these readings can show',
+        `${words}; two readings of it differ by ±${t.uncertainty.toFixed(1)} anyway.`,
+        'Was it taught again? Was the engine side cleaned? Read it again under the same conditions.',
+      );
+}
+
+/** No trims to compare, as on a diesel: airflow and pressure, and what their weighing says. */
+function byFigures(input: ProofInput, figures: readonly FigureChange[], say: Say): ProofJudgement {
+  if (figures.length === 0)
+    return say(
+      'nothing to compare',
+      'Nothing to compare yet',
+      'A proof is the same readings before and after.',
+      'Take the points that were off again.',
+    );
+  const changed = figures.filter((f) => f.changed).map(figureWords);
+  const balanced = input.weighed?.causes.find((c) => c.fault === 'balanced')?.probability ?? 0;
+  if (changed.length > 0 && balanced >= SECOND)
+    return say(
+      'proven',
+      'Proven by the figures',
+      `${changed.join('; ')}. What is read now fits an engine in order (${chanceText(balanced)}).`,
+      'No pending code after two trips is the other half.',
+    );
+  const remains = secondFaults(input);
+  if (changed.length === 0)
+    return say(
+      'smaller than the readings can show',
+      'No change that these readings can show',
+      'Airflow and pressure read as before, as far as two readings agree.',
+      remains.length > 0 ? 'Take it back to Balance.' : 'Take the readings under the load that set the code.',
+      remains,
+    );
+  return say(
+    remains.length > 0 ? 'a second fault shows' : 'better, still outside',
+    remains.length > 0 ? 'Changed, and something is left' : 'Changed, not proven yet',
+    `${changed.join('; ')}.`,
+    remains.length > 0 ? 'Take what remains back to Balance.' : 'Compare with the target under load, then read again.',
     remains,
   );
 }

@@ -1,7 +1,6 @@
 import { partLabel, pointLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
-import { caseOfJob } from '@just-balance/core/job';
 import { storyOf } from '@just-balance/core/proof';
 import { chanceText } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
@@ -9,6 +8,7 @@ import { Link, useSearchParams } from 'react-router';
 import { Beam } from '../../charts/Beam.tsx';
 import { useLimits } from '../../data/limits.ts';
 import { afterJob, repairedFaults } from '../../job/afterRepair.ts';
+import { caseOf } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { TestList } from '../../job/TestList.tsx';
 import { ToStation } from '../../job/ToStation.tsx';
@@ -39,7 +39,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
   const [others, setOthers] = useState(false);
   const [asking, setAsking] = useState(false);
   const [supposed, setSupposed] = useState<WouldRead[] | null>(null);
-  const c = useMemo(() => caseOfJob(job), [job]);
+  const c = useMemo(() => caseOf(job), [job]);
   const evidence = useMemo(() => gatherEvidence(c), [c]);
   if (!judgement) {
     const waiting = job.readings.length + job.tests.length > 0;

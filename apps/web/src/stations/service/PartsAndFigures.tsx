@@ -1,5 +1,6 @@
 import type { EntryView } from '@just-balance/contract';
 import { PartEntry, ValueEntry } from '@just-balance/contract/service';
+import { OWN_VALUES } from '@just-balance/core/case';
 import { CLEANABLE } from '@just-balance/core/procedures';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
@@ -168,7 +169,7 @@ function ValueForm({ jobId }: { jobId: string }) {
       <h2 className="card-title">This vehicle’s own figure</h2>
       <div className="grid gap-3 sm:grid-cols-[minmax(0,1fr)_110px_110px]">
         <Field label="What" error={form.error('quantity')}>
-          {(aria) => <input className="input" {...form.register('quantity')} {...aria} />}
+          {(aria) => <input className="input" list="own-values" {...form.register('quantity')} {...aria} />}
         </Field>
         <Field label="Value" error={form.error('value')}>
           {(aria) => <input className="input figure" inputMode="decimal" {...form.register('value')} {...aria} />}
@@ -183,6 +184,11 @@ function ValueForm({ jobId }: { jobId: string }) {
           )}
         </Field>
       </div>
+      <datalist id="own-values">
+        {OWN_VALUES.map((v) => (
+          <option key={v.quantity} value={v.quantity} />
+        ))}
+      </datalist>
       <Field label="Where it comes from" error={form.error('source')}>
         {(aria) => <input className="input" {...form.register('source')} {...aria} />}
       </Field>
