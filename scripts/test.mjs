@@ -88,12 +88,13 @@ try {
     await check('unused code', bin('knip'), []);
   };
   await Promise.all([check('types of the tests', bin('tsc'), ['-b', 'tsconfig.tests.json']), rules()]);
-  // Tests of the API and of the browser wait for real time as much as they work: together they fill two cores.
+  // Tests of the API wait for real time more than they work: a third worker on two cores, and the kills beside them.
   await Promise.all([
-    jest(['unit', 'web', 'api'], 2),
-    jest(['e2e'], 2),
+    jest(['unit', 'web', 'api'], 3),
     check('faults, short', process.execPath, ['scripts/faults.mjs', '--short', '--seed', '1']),
   ]);
+  // The browser's tests wait for captures of ten seconds and longer: a third fills the waiting.
+  await jest(['e2e'], 3);
 } catch (e) {
   failed++;
   process.stdout.write(`${e.message}\n`);

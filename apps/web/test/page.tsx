@@ -34,7 +34,13 @@ export function server(routes: Readonly<Record<string, Route>>): Asked[] {
     const { status = 200, body = null } = answer;
     // As JSON is: nothing undefined, nothing shared.
     const json = JSON.stringify(body);
-    return { ok: status < 300, status, headers: new Map(), json: async () => JSON.parse(json) };
+    return {
+      ok: status < 300,
+      status,
+      headers: new Map(),
+      json: async () => JSON.parse(json),
+      text: async () => String(body),
+    };
   }) as never;
   return asked;
 }

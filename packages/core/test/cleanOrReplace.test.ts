@@ -155,6 +155,19 @@ describe('from cause to plan', () => {
     });
     expect(list.map((p) => p.procedure.id)).not.toContain('airflow-sensor-clean');
   });
+  test('maintenance without a fault: by distance, and nothing promised', () => {
+    const list = plan({ causes: [{ fault: 'balanced', probability: 0.95 }], maintenance: true });
+    expect(list.map((p) => p.procedure.id)).toEqual([
+      'oxygen-sensor-in-tank',
+      'airflow-sensor-clean',
+      'ducts-and-filter',
+    ]);
+    // Common practice, no source: every 16,000 to 24,000 km.
+    expect(list[0]!.why).toMatch(/16,000 to 24,000 km.*nothing is promised/);
+    expect(plan({ causes: [{ fault: 'balanced', probability: 0.95 }] })).toEqual([]);
+    const diesel = { ...vehicle, fuel: 'diesel' } as const;
+    expect(ids({ vehicle: diesel, maintenance: true })).not.toContain('oxygen-sensor-in-tank');
+  });
   test('only what suits the vehicle', () => {
     const causes = [{ fault: 'map-port-blocked', probability: 0.9 }];
     expect(ids({ causes })).not.toContain('boost-sensor-diesel');

@@ -49,6 +49,7 @@ export function useServicePlan(job: StationProps['job'], procedures: readonly Pr
       causes: judged?.causes ?? [],
       condemned: judged?.condemned ?? [],
       procedures,
+      maintenance: job.complaint.symptoms.every((s) => s === 'none'),
       done: runsOf(job).over.map(({ run, state }) => ({
         procedure: run.procedure.id,
         stopped: state.stopped?.if ?? null,

@@ -1,0 +1,298 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import type { JobView, RunView } from '@just-balance/contract';
+import { type Happened, runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import 'fake-indexeddb/auto';
+import type { JobLive } from '../src/data/live.tsx';
+import { outbox } from '../src/data/queue.ts';
+import { SensorMap } from '../src/job/SensorMap.tsx';
+import { clock, TimerBar } from '../src/job/TimerBar.tsx';
+import { Procedures } from '../src/pages/shop/Procedures.tsx';
+import { CleanOrReplacePanel } from '../src/stations/service/CleanOrReplacePanel.tsx';
+import { PartsAndFigures } from '../src/stations/service/PartsAndFigures.tsx';
+import { PinFinder } from '../src/stations/service/PinFinder.tsx';
+import { StepBody } from '../src/stations/service/StepBody.tsx';
+import { firstWords, StepList } from '../src/stations/service/StepList.tsx';
+import type { RunHandle } from '../src/stations/service/useRun.ts';
+import { open, refused, SIGNED_IN, said, server } from './page.tsx';
+
+beforeEach(async () => {
+  localStorage.clear();
+  await outbox.useAccount('a1');
+});
+afterEach(cleanup);
+
+const live = { values: {}, traces: new Map(), link: null, capture: null } as unknown as JobLive;
+const JOB = {
+  id: 'j1',
+  vehicle: { fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 },
+  ambient: {},
+  records: [],
+  readings: [],
+  tests: [],
+  repairs: [],
+  captures: [],
+  known: [],
+  cautions: [],
+  diagnoses: [],
+  damaged: [],
+  runs: [],
+  entries: [],
+  photos: [],
+} as unknown as JobView;
+const input = (name: RegExp | string) => screen.getByLabelText(name) as HTMLInputElement;
+const entry = (a: { body: { id: string; kind: string; data: object } }) => ({
+  body: { id: a.body.id, rev: 1, at: '', by: 'R. Okafor', undone: false, kind: a.body.kind, data: a.body.data },
+});
+const procedure = (id: string) => SHIPPED_PROCEDURES.find((p) => p.id === id)!;
+function running(id: string, ...what: Happened[]): RunView {
+  const events = what.map((w, i) => ({ id: `e${i}`, atMs: 1000 * i, by: 'x', what: w }));
+  return { id: 'run1', at: '2026-05-04T08:00:00Z', by: 'x', procedure: procedure(id), events };
+}
+function handleOf(run: RunView): RunHandle & { said: Happened[] } {
+  const heard: Happened[] = [];
+  const say = async (...what: Happened[]) => {
+    heard.push(...what);
+  };
+  return { run, state: runState(run.procedure, run.events), busy: false, trouble: null, say, said: heard };
+}
+
+describe('pins', () => {
+  test('pairs typed as the meter shows them become volts and roles; what to read next is named; all of it is kept', async () => {
+    const asked = server({ 'POST /jobs/j1/entries': entry as never });
+    const { person } = open(<PinFinder job={JOB} live={live} />);
+    await person.clear(input('Pins'));
+    await person.type(input('Pins'), '3');
+    expect(screen.getByRole('status').textContent).toMatch(/^Read next: red on pin 1, black on battery −/);
+    const add = async (red: string, black: string, volts: string) => {
+      await person.selectOptions(input('Red lead'), red);
+      await person.selectOptions(input('Black lead'), black);
+      await person.type(input('Shows, V'), volts);
+      await person.click(screen.getByRole('button', { name: 'Add' }));
+    };
+    await add('pin 1', 'battery −', '12,45');
+    await add('pin 2', 'battery −', '0.03');
+    // Its minus sign forgotten.
+    await add('pin 3', 'pin 1', '7.4');
+    const row = (pin: string) => screen.getByRole('rowheader', { name: pin }).closest('tr')!.textContent;
+    expect(row('1')).toMatch(/12\.4\d.*supply/);
+    expect(row('2')).toMatch(/0\.03.*ground/);
+    expect(row('3')).toMatch(/5\.0\d.*reference/);
+    await person.type(input('Connector'), 'airflow sensor');
+    await person.click(screen.getByRole('button', { name: 'Keep these readings' }));
+    await waitFor(() => expect(asked.filter((a) => a.method === 'POST')).toHaveLength(1));
+    expect(asked.find((a) => a.method === 'POST')!.body).toMatchObject({
+      kind: 'pins',
+      data: {
+        connector: 'airflow sensor',
+        pins: ['1', '2', '3'],
+        running: false,
+        readings: [{ volts: 12.45 }, {}, {}],
+      },
+    });
+    await person.click(screen.getByRole('button', { name: 'Remove reading 3' }));
+    expect(row('3')).toMatch(/not read yet/);
+  });
+});
+
+describe('clean or replace', () => {
+  test('the sum follows every term; a decision is kept with it', async () => {
+    const asked = server({
+      'GET /service/outcomes': { body: [{ part: 'airflow-sensor', held: 6, failed: 0 }] },
+      'POST /jobs/j1/entries': entry as never,
+    });
+    const { person } = open(<CleanOrReplacePanel job={JOB} live={live} />);
+    await screen.findByText(/6 of 6 of this shop’s cleanings held/);
+    expect(screen.getByText('Cleaning is the cheaper way.')).toBeTruthy();
+    await person.clear(input(/^Price of the part/));
+    await person.type(input(/^Price of the part/), '15');
+    expect(screen.getByText('Replacing is the cheaper way.')).toBeTruthy();
+    await person.clear(input(/^Solvent/));
+    await person.type(input(/^Solvent/), 'much');
+    expect(screen.getByText(/Every term is a number/)).toBeTruthy();
+    expect(said(input(/^Solvent/))).toBe('a number of 0 or more');
+    await person.clear(input(/^Solvent/));
+    await person.type(input(/^Solvent/), '8');
+    await person.click(screen.getByRole('button', { name: 'Decide: replace' }));
+    await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
+    const { body } = asked.find((a) => a.method === 'POST')!;
+    expect(body).toMatchObject({
+      kind: 'decision',
+      data: { part: 'airflow-sensor', chosen: 'replace', terms: { partPrice: 15, solvent: 8 } },
+    });
+    expect(body.data.terms.chance).toBeCloseTo(9 / 11, 9);
+  });
+
+  test('a stop rule leaves no choice', async () => {
+    server({ 'GET /service/outcomes': { body: [] } });
+    const stopped = running('airflow-sensor-clean', { kind: 'stop', rule: 'the housing is cracked' });
+    open(<CleanOrReplacePanel job={{ ...JOB, runs: [stopped] }} live={live} />);
+    expect(screen.getByText('Replace: a stop rule applies.')).toBeTruthy();
+    expect((screen.getByRole('button', { name: 'Decide: clean' }) as HTMLButtonElement).disabled).toBe(true);
+  });
+});
+
+describe('steps', () => {
+  const body = (run: RunView, step: string, more: Partial<JobLive> = {}) => {
+    const handle = handleOf(run);
+    const done: object[] = [];
+    const s = run.procedure.steps.find((x) => x.id === step)!;
+    const { person } = open(
+      <StepBody job={JOB} live={{ ...live, ...more }} handle={handle} step={s} done={(d = {}) => done.push(d)} />,
+    );
+    return { handle, done, person };
+  };
+
+  test('nothing before its caution; acknowledged, the answers are there', async () => {
+    const { handle, person } = body(running('airflow-sensor-clean'), 'cold');
+    expect(screen.queryByRole('button', { name: 'cool' })).toBeNull();
+    await person.click(screen.getByRole('button', { name: 'Understood' }));
+    expect(handle.said).toEqual([{ kind: 'caution', caution: 'hot-parts', step: 'cold' }]);
+    cleanup();
+    const known = running('airflow-sensor-clean', { kind: 'caution', caution: 'hot-parts', step: 'cold' });
+    const { done, person: again } = body(known, 'cold');
+    await again.click(screen.getByRole('button', { name: 'cool' }));
+    expect(done).toEqual([{ answer: 'cool' }]);
+  });
+
+  test('a measured value is judged as it is typed, and may come from the link', async () => {
+    const { done, person } = body(running('throttle-relearn'), 'hot', { values: { ect: 91.4 } });
+    expect(screen.getByLabelText('Conditions from the link').textContent).toMatch(/Coolant91 °C90 to 110, holds/);
+    await person.type(input(/^coolant temperature/), '86,5');
+    expect(screen.getByText('below its limit')).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'Take it from the link' }));
+    expect(screen.getByText('within its limits')).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'Keep it' }));
+    expect(done).toEqual([{ value: 91.4 }]);
+  });
+
+  test('tightening: generic and said so, in three units; another figure only with its source', async () => {
+    const { done, person } = body(running('airflow-sensor-clean'), 'tight');
+    expect(screen.getByText('generic')).toBeTruthy();
+    await person.type(input('This vehicle’s figure, N·m'), '9');
+    // NIST SP 811: 9 N·m is 6.638 lbf·ft, 79.66 lbf·in.
+    expect(document.body.textContent).toMatch(/6\.6 lbf·ft · 80 lbf·in/);
+    const tight = screen.getByRole('button', { name: 'Tight' }) as HTMLButtonElement;
+    expect(tight.disabled).toBe(true);
+    await person.type(input(/^Where it comes from/), 'service manual');
+    await person.click(tight);
+    expect(done).toEqual([{ torqueNm: 9, torqueSource: 'service manual' }]);
+  });
+
+  test('a timer not waited for needs a reason', async () => {
+    const { handle, done, person } = body(running('airflow-sensor-clean'), 'dry');
+    await person.click(screen.getByRole('button', { name: 'Start 25 min' }));
+    expect(handle.said).toEqual([{ kind: 'timer', step: 'dry', round: 0 }]);
+    await person.click(screen.getByRole('button', { name: 'Do without' }));
+    const keep = screen.getByRole('button', { name: 'Keep it' }) as HTMLButtonElement;
+    expect(keep.disabled).toBe(true);
+    await person.type(input('Why without'), 'dry by the magnifier');
+    await person.click(keep);
+    expect(done).toEqual([{ reason: 'dry by the magnifier' }]);
+  });
+
+  test('the list shows what is through, what was left out and why, and where one is', () => {
+    const run = running(
+      'crankcase-valve-and-hose',
+      { kind: 'skipped', step: 'route', round: 0, reason: 'no light' },
+      { kind: 'done', step: 'off', round: 0 },
+    );
+    const { state } = handleOf(run);
+    open(<StepList procedure={run.procedure} state={state} shown={null} look={() => {}} />);
+    const items = within(screen.getByRole('navigation', { name: 'Steps' })).getAllByRole('listitem');
+    expect(items[0]!.textContent).toMatch(/left out: no light/);
+    expect(items[1]!.textContent).toMatch(/, done/);
+    expect(items[2]!.querySelector('[aria-current="step"]')).not.toBeNull();
+    expect(firstWords('Undo both screws, one of them often hidden, and ease it out. Then lay it down.')).toMatch(
+      /…$|out$/,
+    );
+  });
+
+  test('a running timer is shown at every station', () => {
+    const now = Date.now();
+    const run = running('airflow-sensor-clean');
+    const events = [
+      { id: 'e1', atMs: now - 60_500, by: 'x', what: { kind: 'timer', step: 'dry', round: 0 } as Happened },
+    ];
+    open(<TimerBar job={{ ...JOB, runs: [{ ...run, events }] }} heardOnly={false} />);
+    expect(screen.getByRole('link').textContent).toMatch(/^2(3:5\d|4:00)/);
+    expect([clock(59), clock(61), clock(3725)]).toEqual(['0:59', '1:01', '1:02:05']);
+  });
+});
+
+describe('which sensor', () => {
+  test('a V with three sensors and one catalyst; the one a code means is said', () => {
+    const sensors = [
+      { bank: 1, sensor: 1, wide: true },
+      { bank: 2, sensor: 1, wide: true },
+      { bank: 1, sensor: 2, wide: false },
+    ];
+    const record = { sensors, codes: [{ code: 'P0153', state: 'stored' }] };
+    const v6 = { ...JOB.vehicle, cylinders: 6, banks: 2 as const };
+    open(<SensorMap job={{ ...JOB, vehicle: v6, records: [record] } as unknown as JobView} />);
+    const words = screen.getByRole('img').getAttribute('aria-label');
+    expect(words).toMatch(/Bank 2: sensor 1 before the catalyst, meant by a code\./);
+    expect(words).toMatch(/One sensor after the common catalyst/);
+    expect(document.body.textContent).toMatch(/From the vehicle/);
+  });
+});
+
+describe('parts and figures', () => {
+  test('a part without a name stands at its field; a copy is said to prove little', async () => {
+    const asked = server({ 'POST /jobs/j1/entries': entry as never });
+    const part = { name: 'airflow sensor', make: 'copy', oldKept: false };
+    const row = { id: 'x1', rev: 1, at: '', by: 'A. Lund', undone: false, kind: 'part', data: part };
+    const { person } = open(<PartsAndFigures job={{ ...JOB, entries: [row] } as unknown as JobView} live={live} />);
+    expect(document.body.textContent).toMatch(/copy: weak innocence/);
+    await person.click(screen.getByRole('button', { name: 'Keep the part' }));
+    await waitFor(() => expect(said(input(/^Part/))).not.toBe(''));
+    expect(asked).toEqual([]);
+    await person.type(input(/^Part/), 'throttle body');
+    await person.type(input(/^Price/), '212,50');
+    await person.click(screen.getByRole('button', { name: 'Keep the part' }));
+    await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
+    expect(asked.find((a) => a.method === 'POST')!.body.data).toEqual({
+      name: 'throttle body',
+      make: 'original',
+      oldKept: true,
+      price: 212.5,
+    });
+  });
+});
+
+describe('procedures of the shop', () => {
+  test('a copy gets an id of its own; faults come with their lines; kept, it says its source', async () => {
+    let tries = 0;
+    const own = { ...procedure('purge-valve'), id: 'our-purge-valve' };
+    const kept = { id: 'p1', rev: 1, at: '', by: 'x', undone: false, copiedFrom: 'purge-valve', procedure: own };
+    const asked = server({
+      ...SIGNED_IN,
+      'GET /procedures': () => ({ body: tries > 1 ? [kept] : [] }),
+      'GET /procedures/ours/purge-valve': {
+        body: 'format: just-balance/procedure\nid: purge-valve\ntitle: Purge valve\n',
+      },
+      'POST /procedures/file': () => {
+        tries += 1;
+        const errors = [
+          { line: 3, field: 'title', message: 'too short' },
+          { line: 9, field: 'steps[2].kind', message: 'is none' },
+        ];
+        return tries === 1 ? refused(400, 'line 3, title: too short', { errors }) : { body: kept };
+      },
+    });
+    const { useSession } = await import('../src/data/session.tsx');
+    function Gate() {
+      return useSession().session ? <Procedures /> : null;
+    }
+    const { person } = open(<Gate />);
+    await person.click(await screen.findByRole('button', { name: 'Copy: Purge valve' }));
+    const text = (await screen.findByLabelText('Copied from purge-valve')) as HTMLTextAreaElement;
+    expect(text.value).toMatch(/^id: our-purge-valve$/m);
+    await person.click(screen.getByRole('button', { name: 'Keep the procedure' }));
+    await screen.findByText(/line 9, steps\[2\]\.kind: is none/);
+    await person.click(screen.getByRole('button', { name: 'Keep the procedure' }));
+    await screen.findByText('Purge valve: kept.');
+    await screen.findByText(/copied from purge-valve · version 1/);
+    expect(asked.filter((a) => a.method === 'POST').at(-1)!.body).toMatchObject({ copiedFrom: 'purge-valve' });
+  });
+});
