@@ -102,7 +102,7 @@ export async function openBrowser(base) {
             return;
           }
         } catch (e) {
-          if (!/stale|intercepted|no such element/i.test(String(e.message))) throw e;
+          if (!/stale|intercepted|no such element|unloaded|detached/i.test(String(e.message))) throw e;
         }
         if (Date.now() > deadline) throw new Error(`nothing to press called "${name}"`);
         await new Promise((r) => setTimeout(r, 50));
