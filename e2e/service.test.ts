@@ -333,6 +333,35 @@ describe('figures of the vehicle itself', () => {
   });
 });
 
+describe('reset', () => {
+  test('clearing says what is lost, reads again what is left, and shows that the memory went with it', async () => {
+    const bay = (command: string) => browser.post('/bays/1', { command });
+    await bay('warm');
+    await bay('settle');
+    const { vehicle } = (await browser.json('/api/bays'))[0];
+    const id = await newJob(browser, { vehicle, complaint: { symptoms: ['rough-idle'] }, adapter: 'sim:1' });
+    await put(browser, id, [['records', { phase: 'before' }]]);
+    await bay('koeo');
+    await until(async () => (await browser.json('/api/bays'))[0].rpm === 0, 'the engine stands');
+    await browser.go(`/jobs/${id}/service`);
+    await browser.press('Understood');
+    await browser.press('After the repair', '[role="tab"]');
+    await browser.text('readings with their trims not on record');
+    await put(browser, id, [['readings', reading('idle', 2, 12, 2)]]);
+    await browser.driver.navigate().refresh();
+    await browser.press('After the repair', '[role="tab"]');
+    await browser.text('every monitor that is complete');
+    await browser.press('Understood. Key on', 'label');
+    await browser.press('Clear now');
+    await browser.text('Cleared:', 20_000);
+    await browser.text('The adaptations went with the codes.');
+    const { entries, records } = await jobOf(browser, id);
+    expect(entries[0].data.after).toEqual([{ bank: 1, longPct: 0 }]);
+    expect(records.map((r: { phase: string }) => r.phase)).toEqual(['before', 'before', 'after']);
+    await bay('idle');
+  });
+});
+
 describe('parked, killed, offline', () => {
   test('half done is said on the board; steps and a picture wait while the server is dead; all of it is there afterwards', async () => {
     const parked = await job();

@@ -22,6 +22,17 @@ async function kept(key: string): Promise<unknown> {
 
 const put = (key: string, value: unknown) => mutate(key, value, { revalidate: false });
 
+test('what clearing answers is no record: records and entries are looked at again', async () => {
+  const asked: string[] = [];
+  globalThis.fetch = (async (url: string) => {
+    asked.push(url);
+    return { ok: true, status: 200, headers: new Map(), json: async () => [] };
+  }) as never;
+  await mutate(jobKey('j9', 'records'), [{ id: 'r1' }], { revalidate: false });
+  await showAnswer('j9', '/records/clear', { id: 'e1', kind: 'reset', data: {} });
+  expect(await kept(jobKey('j9', 'records'))).not.toContainEqual(expect.objectContaining({ id: 'e1' }));
+});
+
 test('every noun of a job is kept for the time without the server', () => {
   const worker = readFileSync(join(__dirname, '../public/sw.js'), 'utf8');
   const kept = [...worker.matchAll(/^ {2}\/(\^.+\$)\/,$/gm)].map((m) => new RegExp(m[1]!));

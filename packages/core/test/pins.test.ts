@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import { inverse, Matrix, SingularValueDecomposition, solve } from 'ml-matrix';
 import { findPins, type PairReading, type PinReadings } from '../src/electrical/index.ts';
 import { leastSquares } from '../src/electrical/leastSquares.ts';
 
@@ -152,5 +153,43 @@ describe('least squares', () => {
   test('an unknown that no equation determines is not made up', () => {
     const { value, sd } = leastSquares(2, [{ row: [1, 0], right: 5, sd: 1 }]);
     expect([value[0], value[1], sd[1]]).toEqual([5, Number.NaN, Number.NaN]);
+  });
+});
+
+describe('least squares against an independent linear-algebra package (ml-matrix)', () => {
+  test('random weighted systems: the same solution and the same deviations', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 6 }).chain((n) =>
+          fc.record({
+            n: fc.constant(n),
+            rows: fc.array(
+              fc.record({
+                row: fc.array(fc.double({ min: -2, max: 2, noNaN: true }), { minLength: n, maxLength: n }),
+                right: fc.double({ min: -15, max: 15, noNaN: true }),
+                sd: fc.double({ min: 0.02, max: 1, noNaN: true }),
+              }),
+              { minLength: n, maxLength: 14 },
+            ),
+          }),
+        ),
+        ({ n, rows }) => {
+          const a = new Matrix(rows.map((r) => r.row.map((v) => v / r.sd)));
+          // What is nearly undetermined differs by how it is rounded.
+          const svd = new SingularValueDecomposition(a);
+          fc.pre(svd.condition < 1e4 && Math.min(...svd.diagonal) > 0.05);
+          const b = Matrix.columnVector(rows.map((r) => r.right / r.sd));
+          const theirs = solve(a, b, true).to1DArray();
+          const covariance = inverse(a.transpose().mmul(a));
+          const ours = leastSquares(n, rows);
+          for (let i = 0; i < n; i++) {
+            const scale = 1 + Math.abs(theirs[i]!);
+            expect(Math.abs(ours.value[i]! - theirs[i]!) / scale).toBeLessThan(1e-6);
+            expect(ours.sd[i]! / Math.sqrt(covariance.get(i, i))).toBeCloseTo(1, 5);
+          }
+        },
+      ),
+      { numRuns: 300 },
+    );
   });
 });

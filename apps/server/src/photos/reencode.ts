@@ -6,6 +6,13 @@ const LONG_EDGE = 2560;
 const SMALL_EDGE = 320;
 const FORMATS = ['jpeg', 'png', 'webp'];
 
+/** First bytes of what is taken. */
+const SIGNATURES: readonly ((b: Buffer) => boolean)[] = [
+  (b) => b.subarray(0, 3).equals(Buffer.from([0xff, 0xd8, 0xff])),
+  (b) => b.subarray(0, 8).equals(Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a])),
+  (b) => b.subarray(0, 4).toString('latin1') === 'RIFF' && b.subarray(8, 12).toString('latin1') === 'WEBP',
+];
+
 export class PictureError extends Error {}
 
 export interface Reencoded {
@@ -24,6 +31,8 @@ sharp.cache(false);
  * camera, thumbnails, trailing bytes). Throws PictureError for anything that is not a whole JPEG, PNG or WebP.
  */
 export async function reencode(body: Buffer): Promise<Reencoded> {
+  // Nothing else reaches a decoder: no drawing with scripts or references, no document.
+  if (!SIGNATURES.some((is) => is(body))) throw new PictureError('it is no JPEG, PNG or WebP');
   let format: string | undefined;
   try {
     const source = sharp(body, { limitInputPixels: MOST_PIXELS, failOn: 'error', animated: false });

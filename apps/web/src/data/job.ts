@@ -122,6 +122,9 @@ const ROWS: readonly string[] = [
   'photos',
 ] satisfies JobNoun[];
 
+/** Writes whose answer is a row of another noun than their address. */
+const ELSEWHERE: Readonly<Record<string, readonly JobNoun[]>> = { '/records/clear': ['records', 'entries'] };
+
 /** What to look at after the other writes; after any that is not here: everything. */
 const LOOKED_AT: Readonly<Record<string, readonly JobNoun[]>> = {
   known: ['known'],
@@ -147,7 +150,8 @@ async function put<T>(key: string, change: (now: T) => T): Promise<void> {
 export async function showAnswer(jobId: string, path: string, answer: unknown): Promise<void> {
   const [, noun = ''] = path.split('/');
   const row = answer !== null && typeof answer === 'object' ? (answer as { id?: unknown }) : {};
-  if (path === '' && row.id === jobId) {
+  if (ELSEWHERE[path]) await lookAgain(jobId, ELSEWHERE[path]);
+  else if (path === '' && row.id === jobId) {
     await put(jobKey(jobId), () => answer);
     await mutate(jobKey(jobId, 'diagnosis'));
   } else if (ROWS.includes(noun) && typeof row.id === 'string') {

@@ -2,6 +2,7 @@ import { faultLabel } from '@just-balance/core/catalogue';
 import { type PendingLine, type ProofJudgement, pendingLine, storyOf } from '@just-balance/core/proof';
 import { chanceText } from '@just-balance/core/units';
 import { format } from 'date-fns';
+import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
 import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
 import { useProof } from '../../job/afterRepair.ts';
@@ -11,6 +12,8 @@ import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
+
+const Overlaid = lazy(async () => ({ default: (await import('../../recordings/Overlaid.tsx')).Overlaid }));
 
 export function ProveStation(props: StationProps) {
   if (newestReadings(props.job, 'before').length === 0) {
@@ -56,6 +59,9 @@ function Proof({ job, live }: StationProps) {
         <Verdict jobId={job.id} proof={proof} pending={pending} between={story.between.length} />
       )}
       <BeforeAfter job={job} />
+      <Suspense>
+        <Overlaid job={job} />
+      </Suspense>
       <Precedence />
     </CaptureRunner>
   );

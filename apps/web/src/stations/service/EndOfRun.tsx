@@ -2,6 +2,7 @@ import { DIRT_SOURCES, goesBackOn, type Happened } from '@just-balance/core/proc
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
+import { useMay } from '../../data/session.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -24,7 +25,9 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
   const dirt = DIRT_SOURCES.find((s) => s.id === source);
   const reasons = items.every((o) => left[o.id]?.trim());
   const ready = reasons && counted && (!cleaned || source !== '');
-  const works = ['clean', 'replace', 'repair'].includes(procedure.kind) && !state.stopped;
+  // A learner's work is a run; that it was the repair is for somebody to say who may judge.
+  const may = useMay('judge');
+  const works = may && ['clean', 'replace', 'repair'].includes(procedure.kind) && !state.stopped;
   const finish = () =>
     act(async () => {
       const now = Date.now();
