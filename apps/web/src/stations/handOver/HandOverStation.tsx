@@ -176,7 +176,7 @@ function toldAtHandOver(job: JobView): string[] {
     return [
       ...(dirt && dirt.left < 1
         ? [
-            `${title}: where the dirt came from is not repaired (${dirt.label.toLowerCase()}). It may be back; ${dirt.mend.charAt(0).toLowerCase()}${dirt.mend.slice(1)}`,
+            `${title}: where the dirt came from is not repaired (${dirt.label.toLowerCase()}). It may be back. To do: ${dirt.mend}`,
           ]
         : []),
       ...(s.ended?.left ?? []).map((l) => {
@@ -184,7 +184,11 @@ function toldAtHandOver(job: JobView): string[] {
         return `${title}: ${item} was left off: ${l.reason}.`;
       }),
       ...(s.status === 'running' || s.status === 'parked' ? [`${title} is not finished.`] : []),
-      ...(skipped.length > 0 ? [`${title}: ${skipped.map(([, r]) => r.reason).join('; ')} (steps left out).`] : []),
+      ...(skipped.length > 0
+        ? [
+            `${title}: ${skipped.length} ${skipped.length === 1 ? 'step' : 'steps'} left out (${[...new Set(skipped.map(([, r]) => r.reason))].join('; ')}).`,
+          ]
+        : []),
     ];
   });
 }

@@ -1,5 +1,6 @@
 import type { Procedure, RunState } from '@just-balance/core/procedures';
 import { Camera, Check, Minus } from 'lucide-react';
+import { useEffect, useRef } from 'react';
 
 const KIND_WORDS: Readonly<Record<string, string>> = {
   do: 'do',
@@ -27,8 +28,15 @@ export function StepList({
   look: (step: string) => void;
 }) {
   const current = state.current?.id;
+  const nav = useRef<HTMLElement>(null);
+  // The list follows the work; the page stays where it is.
+  useEffect(() => {
+    const list = nav.current;
+    const row = current ? list?.querySelector<HTMLElement>('[aria-current="step"]') : null;
+    if (list && row) list.scrollTop = row.offsetTop - list.offsetTop - list.clientHeight / 3;
+  }, [current]);
   return (
-    <nav aria-label="Steps" className="card max-h-[66vh] overflow-auto p-2">
+    <nav ref={nav} aria-label="Steps" className="card max-h-[66vh] overflow-auto p-2">
       <ol className="m-0 grid list-none gap-[2px] p-0">
         {procedure.steps.map((s, i) => {
           const r = state.results.get(s.id);
