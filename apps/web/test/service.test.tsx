@@ -124,9 +124,10 @@ describe('clean or replace', () => {
   });
 
   test('a stop rule leaves no choice', async () => {
-    server({ 'GET /service/outcomes': { body: [] } });
+    server({ 'GET /service/outcomes': { body: [{ part: 'airflow-sensor', held: 0, failed: 2 }] } });
     const stopped = running('airflow-sensor-clean', { kind: 'stop', rule: 'the housing is cracked' });
     open(<CleanOrReplacePanel job={{ ...JOB, runs: [stopped] }} live={live} />);
+    await screen.findByText(/0 of 2 of this shop’s cleanings held/);
     expect(screen.getByText('Replace: a stop rule applies.')).toBeTruthy();
     expect((screen.getByRole('button', { name: 'Decide: clean' }) as HTMLButtonElement).disabled).toBe(true);
   });
