@@ -64,6 +64,15 @@ export const SIGNED_IN = {
   'GET /session': { body: { account: LEAD, setupNeeded: false, demo: null } },
 } as const;
 
+/** What stands around everything of the page. */
+export const around = (what: ReactNode, path = '/') => (
+  <PreferencesProvider>
+    <SWRConfig value={{ fetcher: read, dedupingInterval: 0, errorRetryCount: 0 }}>
+      <MemoryRouter initialEntries={[path]}>{what}</MemoryRouter>
+    </SWRConfig>
+  </PreferencesProvider>
+);
+
 /** Something of the page, with what stands around it, and the person in front of it. */
 export function open(what: ReactNode, path = '/'): RenderResult & { person: UserEvent } {
   window.matchMedia ??= (() => ({ matches: false })) as never;
@@ -74,13 +83,7 @@ export function open(what: ReactNode, path = '/'): RenderResult & { person: User
   // A page just opened knows nothing yet.
   void mutate(() => true, undefined, { revalidate: false });
   const person = userEvent.setup();
-  const result = render(
-    <PreferencesProvider>
-      <SWRConfig value={{ fetcher: read, dedupingInterval: 0, errorRetryCount: 0 }}>
-        <MemoryRouter initialEntries={[path]}>{what}</MemoryRouter>
-      </SWRConfig>
-    </PreferencesProvider>,
-  );
+  const result = render(around(what, path));
   return { ...result, person };
 }
 

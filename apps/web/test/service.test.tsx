@@ -11,10 +11,11 @@ import { Procedures } from '../src/pages/shop/Procedures.tsx';
 import { CleanOrReplacePanel } from '../src/stations/service/CleanOrReplacePanel.tsx';
 import { PartsAndFigures } from '../src/stations/service/PartsAndFigures.tsx';
 import { PinFinder } from '../src/stations/service/PinFinder.tsx';
+import { RunScreen } from '../src/stations/service/RunScreen.tsx';
 import { StepBody } from '../src/stations/service/StepBody.tsx';
 import { firstWords, StepList } from '../src/stations/service/StepList.tsx';
 import type { RunHandle } from '../src/stations/service/useRun.ts';
-import { open, refused, SIGNED_IN, said, server } from './page.tsx';
+import { around, open, refused, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(async () => {
   localStorage.clear();
@@ -207,6 +208,44 @@ describe('steps', () => {
     expect(firstWords('Undo both screws, one of them often hidden, and ease it out. Then lay it down.')).toMatch(
       /…$|out$/,
     );
+  });
+
+  test('what is half typed stays when another tablet goes on; a skip asked for another step does not', async () => {
+    const caution: Happened = { kind: 'caution', caution: 'hot-parts', step: 'route' };
+    const first = handleOf(running('crankcase-valve-and-hose', caution));
+    const later = handleOf(
+      running('crankcase-valve-and-hose', caution, { kind: 'skipped', step: 'route', round: 0, reason: 'seen' }),
+    );
+    let handle = first;
+    const Screen = () => <RunScreen job={JOB} live={live} handle={handle} />;
+    const { person, rerender, container } = open(<Screen />);
+    const again = () => {
+      handle = later;
+      rerender(around(<Screen />));
+    };
+    await person.click(screen.getByRole('button', { name: 'Park it' }));
+    await person.type(input('What it waits for'), 'end of day');
+    again();
+    expect(container.textContent).toMatch(/Clamps back, hose and valve off/);
+    expect(input('What it waits for').value).toBe('end of day');
+    await person.click(screen.getByRole('button', { name: 'Not yet' }));
+    handle = first;
+    rerender(around(<Screen />));
+    await person.click(screen.getByRole('button', { name: 'Skip' }));
+    again();
+    expect(screen.queryByLabelText('Why this step is left out')).toBeNull();
+  });
+
+  test('at the end of a run that a rule stopped, the way on with the new part is still there', async () => {
+    server(SIGNED_IN);
+    const stopped = handleOf(running('airflow-sensor-clean', { kind: 'stop', rule: 'the housing is cracked' }));
+    const { useSession } = await import('../src/data/session.tsx');
+    function Gate() {
+      return useSession().session ? <RunScreen job={JOB} live={live} handle={stopped} /> : null;
+    }
+    open(<Gate />);
+    await screen.findByText('Stopped: Replace the sensor.');
+    expect(screen.getByRole('button', { name: 'Replace the airflow sensor' })).toBeTruthy();
   });
 
   test('a running timer is shown at every station', () => {

@@ -89,7 +89,7 @@ import {
 const PAGE = 50;
 
 /** Rows of a job that people add: their model, how they are shown, and what the history calls one. */
-interface RowKind<T extends Model, V> {
+export interface RowKind<T extends Model, V> {
   model: ModelStatic<T>;
   view: (row: T) => V;
   noun: JobNoun;
@@ -357,7 +357,7 @@ export class JobsService {
   }
 
   /** Insert a row with the client's own id once; a repeat of the same id changes nothing and gives the row that is there. */
-  private async insertOnce<T extends Model, V>(
+  async insertOnce<T extends Model, V>(
     who: Actor,
     jobId: string,
     { model, view, noun, kind }: RowKind<T, V>,
@@ -478,8 +478,8 @@ export class JobsService {
     return this.write(who, jobId, append, { nouns: ['cautions'] });
   }
 
-  /** Undo or redo a test, a repair or a known figure; `rev` guards against two people doing it. */
-  private undo<T extends Model & { rev: number }, V>(
+  /** Undo or redo a row that people add; `rev` guards against two people doing it. */
+  undo<T extends Model & { rev: number }, V>(
     who: Actor,
     jobId: string,
     what: RowKind<T, V>,

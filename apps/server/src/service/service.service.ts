@@ -15,7 +15,7 @@ import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { ServiceEntry, ServiceEvent, ServiceRun } from '../database/models.ts';
 import { appendEvent } from '../jobs/events.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
+import { JobsService, type RowKind } from '../jobs/jobs.service.ts';
 import { entryView, RUN_EVENTS, runView } from '../jobs/views.ts';
 
 /** What of a run belongs in the job's history. */
@@ -24,6 +24,12 @@ const TOLD: readonly HappenedKind[] = ['stop', 'parked', 'resumed', 'ended', 'gi
 const MOST_EVENTS = 5000;
 const MOST_RUNS = 200;
 const MOST_ENTRIES = 500;
+const ENTRIES: RowKind<ServiceEntry, EntryView> = {
+  model: ServiceEntry,
+  view: entryView,
+  noun: 'entries',
+  kind: 'entry',
+};
 
 @Injectable()
 export class ServiceService {
@@ -103,42 +109,22 @@ export class ServiceService {
     const { id, kind, data } = body;
     const problems = entryProblems(kind, data);
     if (problems.length > 0) throw badFields(problems.map((p) => ({ ...p, field: `data.${p.field}` })));
-    return this.jobs.write(
+    return this.jobs.insertOnce(
       who,
       jobId,
-      async (_, transaction) => {
-        const before = await ServiceEntry.findByPk(id, { transaction });
-        if (before) {
-          if (before.shopId !== who.shopId || before.jobId !== jobId) throw conflict('this id', null);
-          return entryView(before);
-        }
+      { ...ENTRIES, kind },
+      id,
+      async (own, _, transaction) => {
         const where = { shopId: who.shopId, jobId };
         if ((await ServiceEntry.count({ where, transaction })) >= MOST_ENTRIES) throw tooMany('entries', MOST_ENTRIES);
-        const entry = await ServiceEntry.create(
-          { id, ...where, rev: 1, undone: false, by: who.name, kind, data: data as unknown as ServiceEntry['data'] },
-          { transaction },
-        );
-        await appendEvent(who, jobId, kind, { id, ...data }, transaction);
-        return entryView(entry);
+        return { ...own, rev: 1, undone: false, by: who.name, kind, data: data as unknown as ServiceEntry['data'] };
       },
-      { nouns: ['entries'] },
+      { id, ...data },
     );
   }
 
-  async undoEntry(who: Actor, jobId: string, id: string, body: UndoRequest): Promise<EntryView> {
-    return this.jobs.write(
-      who,
-      jobId,
-      async (_, transaction) => {
-        const row = await ServiceEntry.findOne({ where: { id, jobId, shopId: who.shopId }, transaction });
-        if (!row) throw notHere('entry');
-        if (row.rev !== body.rev) throw conflict('the entry', entryView(row));
-        await row.update({ undone: body.undone, rev: body.rev + 1 }, { transaction });
-        await appendEvent(who, jobId, `${row.kind}-${body.undone ? 'undone' : 'redone'}`, { id }, transaction);
-        return entryView(row);
-      },
-      { nouns: ['entries'] },
-    );
+  undoEntry(who: Actor, jobId: string, id: string, body: UndoRequest): Promise<EntryView> {
+    return this.jobs.undo(who, jobId, ENTRIES, id, body);
   }
 
   async outcomes(who: Actor): Promise<CleaningOutcomes[]> {

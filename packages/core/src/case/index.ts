@@ -13,4 +13,4 @@ export type {
 } from './case.ts';
 export { OPERATING_POINTS } from './case.ts';
 export { complaintLabel, partLabel, pointLabel } from './labels.ts';
-export { limitsWith, OWN_VALUES, type OwnValue } from './ownValues.ts';
+export { limitsWith, OWN_VALUES, type OwnValue, throttleLimit } from './ownValues.ts';

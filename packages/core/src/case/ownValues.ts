@@ -32,3 +32,11 @@ export function limitsWith(limits: Limits | undefined, values: readonly OwnValue
   }
   return out;
 }
+
+/** The vehicle's limit for the relative throttle at hot idle, with the one unit it may be held against; null without. */
+export function throttleLimit(limits: Limits | undefined): { limit: number; unit: '°' | '%' } | null {
+  const limit = limits?.relativeThrottleIdle ?? limits?.relativeThrottleIdleDeg;
+  if (limit === undefined) return null;
+  const inDegrees = limits?.relativeThrottleIdle === undefined || (limits.relativeThrottleUnit ?? 'deg') === 'deg';
+  return { limit, unit: inDegrees ? '°' : '%' };
+}

@@ -1,4 +1,4 @@
-import type { Reading, VehicleSpec } from '../case/index.ts';
+import { type Reading, throttleLimit, type VehicleSpec } from '../case/index.ts';
 
 /** A figure beside the trims, before and after the repair. */
 export interface FigureChange {
@@ -54,11 +54,11 @@ export function compareFigures(
     add('Airflow', 'g/s', b.mafGps, a.mafGps);
     add('Manifold pressure', 'kPa', b.mapKPa, a.mapKPa);
     if (a.at !== 'idle') continue;
-    const inDegrees = limits?.relativeThrottleIdle === undefined || (limits.relativeThrottleUnit ?? 'deg') === 'deg';
-    const limit = limits?.relativeThrottleIdle ?? limits?.relativeThrottleIdleDeg ?? null;
     // A percent channel is never held against a limit in degrees.
-    if (inDegrees) add('Relative throttle', '°', b.relativeThrottleDeg, a.relativeThrottleDeg, limit);
-    add('Relative throttle', '%', b.relativeThrottlePct, a.relativeThrottlePct, inDegrees ? null : limit);
+    const own = throttleLimit(limits);
+    const against = (unit: '°' | '%') => (own?.unit === unit ? own.limit : null);
+    add('Relative throttle', '°', b.relativeThrottleDeg, a.relativeThrottleDeg, against('°'));
+    add('Relative throttle', '%', b.relativeThrottlePct, a.relativeThrottlePct, against('%'));
   }
   return out;
 }

@@ -106,7 +106,7 @@ function Compare({
 }) {
   const [at, setAt] = useState(50);
   return (
-    <figure className="m-0 grid gap-2">
+    <figure className="m-0 block w-full">
       <div className="relative overflow-hidden rounded-box bg-bench">
         <JobPhoto jobId={before.jobId ?? jobId} photo={before} className="block max-h-[420px] w-full object-contain" />
         <div className="absolute inset-0" style={{ clipPath: `inset(0 0 0 ${at}%)` }}>
@@ -120,14 +120,14 @@ function Compare({
       </div>
       <input
         type="range"
-        className="range"
+        className="range mt-2 w-full"
         min={0}
         max={100}
         value={at}
         aria-label={`Border between ${before.label || 'the first'} and ${after.label || 'the second'}`}
         onChange={(e) => setAt(Number(e.target.value))}
       />
-      <figcaption className="flex justify-between text-[0.93rem] text-soft">
+      <figcaption className="flex justify-between gap-6 text-[0.93rem] text-soft">
         <span>{before.label || 'first'}</span>
         <span>{after.label || 'second'}</span>
       </figcaption>

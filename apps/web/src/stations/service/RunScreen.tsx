@@ -27,11 +27,11 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
   const step = state.current;
   const shown = looked === null ? null : procedure.steps.find((s) => s.id === looked);
 
-  // Another step, here or on another tablet: what was looked at or asked for belongs to the one before.
+  // Another step, here or on another tablet: what was looked at or skipped was the one before. Parking is half typed still.
   const current = step?.id;
   useEffect(() => {
     setLooked(null);
-    setAsking(null);
+    setAsking((asked) => (asked === 'skip' ? null : asked));
   }, [current]);
   useEffect(() => {
     if (aloud && step) speak(step.spoken ?? step.text);
@@ -56,7 +56,13 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
   useStepKeys({ ' ': pressDone, ArrowRight: pressDone, ArrowLeft: back });
 
   if (state.status === 'parked') return <Parked job={job} live={live} handle={handle} />;
-  if (!step) return <EndOfRun job={job} live={live} handle={handle} />;
+  if (!step)
+    return (
+      <>
+        <EndOfRun job={job} live={live} handle={handle} />
+        {state.stopped && <Stopped job={job} live={live} handle={handle} />}
+      </>
+    );
 
   const at = state.way.length + 1;
   const all = state.way.length + 1 + state.ahead.length;

@@ -344,7 +344,7 @@ function Refit({ job, handle, step }: StepProps) {
         <OffList job={job} items={items} />
       </div>
       {sat.map((p) => (
-        <figure key={p.id} className="m-0">
+        <figure key={p.id} className="m-0 block">
           <JobPhoto jobId={job.id} photo={p} className="max-h-56 rounded-box" />
           <figcaption className="text-[0.9rem] text-soft">how it sat</figcaption>
         </figure>

@@ -1,4 +1,4 @@
-import type { BankKey, Case, Reading, VehicleSpec } from '../../case/index.ts';
+import { type BankKey, type Case, type Reading, throttleLimit, type VehicleSpec } from '../../case/index.ts';
 import type { SignId } from '../../catalogue/index.ts';
 import { COOLANT_BAND } from '../../expected/index.ts';
 
@@ -146,11 +146,9 @@ export function throttleAtIdle(
   vehicle: VehicleSpec,
   r: Reading,
 ): { value: number; limit: number; unit: '°' | '%' } | null {
-  const l = vehicle.limits;
-  const inDegrees = l?.relativeThrottleIdle === undefined || (l.relativeThrottleUnit ?? 'deg') === 'deg';
-  const limit = l?.relativeThrottleIdle ?? l?.relativeThrottleIdleDeg;
-  const value = inDegrees ? r.relativeThrottleDeg : r.relativeThrottlePct;
-  return limit === undefined || value === undefined ? null : { value, limit, unit: inDegrees ? '°' : '%' };
+  const own = throttleLimit(vehicle.limits);
+  const value = own?.unit === '%' ? r.relativeThrottlePct : r.relativeThrottleDeg;
+  return own === null || value === undefined ? null : { value, ...own };
 }
 
 function throttleSign(c: Case, r: Reading, put: Put) {
