@@ -60,6 +60,13 @@ module.exports = {
       testMatch: ['<rootDir>/apps/web/test/**/*.test.tsx'],
     },
     { ...common, displayName: 'api', testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'] },
-    { ...common, displayName: 'e2e', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
+    {
+      ...common,
+      displayName: 'e2e',
+      testEnvironment: '<rootDir>/e2e/support/environment.cjs',
+      globalSetup: '<rootDir>/e2e/support/begin.cjs',
+      globalTeardown: '<rootDir>/e2e/support/end.cjs',
+      testMatch: ['<rootDir>/e2e/*.test.ts'],
+    },
   ],
 };

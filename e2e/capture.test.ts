@@ -1,16 +1,12 @@
-import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
-import { bays } from './bays.ts';
+import { type Browser, bodyText, expectAccessible, openDemo } from './support/app.ts';
+import { bays } from './support/bays.ts';
 
-let app: App;
 let browser: Browser;
 beforeAll(async () => {
-  ({ app, browser } = await openDemo());
+  ({ browser } = await openDemo());
 }, 120_000);
-afterAll(async () => {
-  await closeDemo({ app, browser });
-});
 
 const { bay, jobOn, job, status, release } = bays(() => browser);
 afterEach(release);

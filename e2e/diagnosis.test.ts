@@ -1,23 +1,19 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type App, type Browser, bodyText, closeDemo, expectAccessible, jobOf, newJob, openDemo, put } from './app.ts';
+import { type Browser, bodyText, expectAccessible, jobOf, newJob, openDemo, put } from './support/app.ts';
 
-let app: App;
 let browser: Browser;
 let id: string;
 beforeAll(async () => {
-  ({ app, browser } = await openDemo());
+  ({ browser } = await openDemo());
 }, 120_000);
-afterAll(async () => {
-  await closeDemo({ app, browser });
-});
 
 const bay = (command: string, more = {}) => browser.post('/bays/1', { command, ...more });
-const job = () => jobOf(browser, id);
+const job = (...nouns: Parameters<typeof jobOf>[2][]) => jobOf(browser, id, ...nouns);
 /** Causes of the newest diagnosis the server keeps, as `fault → probability`. */
 const ranking = async (): Promise<Record<string, number>> =>
   Object.fromEntries(
-    (await job()).diagnoses
+    (await job('diagnosis')).diagnoses
       .at(-1)
       .output.causes.map((c: { fault: string; probability: number }) => [c.fault, c.probability]),
   );
@@ -82,7 +78,7 @@ describe('a V6 whose pump sags under load', () => {
     await browser.go(`/jobs/${id}/balance`);
     await browser.text('What fits');
     await browser.text('What would change this');
-    await browser.driver.wait(async () => (await job()).diagnoses.length > 0, 15_000);
+    await browser.driver.wait(async () => (await job('diagnosis')).diagnoses.length > 0, 15_000);
     const before = await ranking();
     expect(Object.keys(before)[0]).toBe('fuel-low');
     expect(before['fuel-low']).toBeLessThan(0.95);
@@ -126,7 +122,7 @@ describe('a V6 whose pump sags under load', () => {
     const said = await bodyText(browser);
     expect(said).toMatch(new RegExp(`${gauge.idleKPa} kPa at idle, ${gauge.loadKPa} under load of ${gauge.specKPa}`));
     expect(said).toMatch(/Likeliest is weak fuel delivery/);
-    const { output } = (await job()).diagnoses.at(-1);
+    const { output } = (await job('diagnosis')).diagnoses.at(-1);
     expect(output.causes[0].severity).toMatchObject({ unit: 'kPa' });
     expect((await job()).tests.map((t: { undone: boolean }) => t.undone)).toEqual([true, false, false]);
   }, 120_000);
@@ -159,7 +155,7 @@ describe('a V6 whose pump sags under load', () => {
     await browser.text('service manual');
     expect(await bodyText(browser)).toMatch(/3\.1 – 3\.9 g\/s[\s\S]*service data\s*physics: \d/);
     await browser.press('Take back');
-    await browser.driver.wait(async () => (await job()).known.length === 0, 10_000);
+    await browser.driver.wait(async () => (await job('known')).known.length === 0, 10_000);
   });
 });
 

@@ -2,9 +2,9 @@ import { rmSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
-import { bays } from './bays.ts';
-import { writeCsvFiles } from './csvFiles.ts';
+import { type App, type Browser, bodyText, expectAccessible, openDemo } from './support/app.ts';
+import { bays } from './support/bays.ts';
+import { writeCsvFiles } from './support/csvFiles.ts';
 
 let app: App;
 let browser: Browser;
@@ -13,7 +13,6 @@ beforeAll(async () => {
   ({ app, browser } = await openDemo());
 }, 120_000);
 afterAll(async () => {
-  await closeDemo({ app, browser });
   rmSync(dirname(log), { recursive: true, force: true });
 });
 

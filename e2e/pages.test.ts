@@ -1,18 +1,15 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
-import { AGAIN, type App, type Browser, closeDemo, expectAccessible, jobOf, openDemo } from './app.ts';
+import { AGAIN, type App, type Browser, expectAccessible, jobOf, openDemo } from './support/app.ts';
 
 let app: App;
 let browser: Browser;
 beforeAll(async () => {
   ({ app, browser } = await openDemo());
 }, 120_000);
-afterAll(async () => {
-  await closeDemo({ app, browser });
-});
 
 const jobId = async () => /jobs\/([0-9a-f-]{36})/.exec(await browser.driver.getCurrentUrl())![1]!;
-const job = async () => jobOf(browser, await jobId());
+const job = async () => jobOf(browser, await jobId(), 'readings');
 
 describe('the pages outside a job', () => {
   const PAGES = [

@@ -3,17 +3,15 @@ import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import { TRUTH } from '../apps/web/test/csvLayouts.ts';
-import { type App, type Browser, bodyText, closeDemo, expectAccessible, jobOf, openDemo } from './app.ts';
-import { type CsvFile, writeCsvFiles } from './csvFiles.ts';
+import { type Browser, bodyText, expectAccessible, jobOf, openDemo } from './support/app.ts';
+import { type CsvFile, writeCsvFiles } from './support/csvFiles.ts';
 
-let app: App;
 let browser: Browser;
 const files = writeCsvFiles('words.csv', 'odd.csv');
 beforeAll(async () => {
-  ({ app, browser } = await openDemo());
+  ({ browser } = await openDemo());
 }, 120_000);
 afterAll(async () => {
-  await closeDemo({ app, browser });
   rmSync(dirname(files[0]!.path), { recursive: true, force: true });
 });
 

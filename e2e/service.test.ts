@@ -11,14 +11,13 @@ import {
   type App,
   type Browser,
   bodyText,
-  closeDemo,
   expectAccessible,
   jobOf,
   newJob,
   openBrowser,
   openDemo,
   put,
-} from './app.ts';
+} from './support/app.ts';
 
 let app: App;
 let browser: Browser;
@@ -31,7 +30,6 @@ beforeAll(async () => {
   ({ app, browser } = await openDemo());
 }, 120_000);
 afterAll(async () => {
-  await closeDemo({ app, browser });
   rmSync(pictures, { recursive: true, force: true });
 });
 
@@ -54,7 +52,7 @@ async function happened(id: string, run: string, ...what: object[]) {
 }
 const done = (step: string, more: object = {}) => ({ kind: 'done', step, round: 0, ...more });
 const stateOf = async (id: string) => {
-  const run = (await jobOf(browser, id)).runs.at(-1);
+  const run = (await jobOf(browser, id, 'runs')).runs.at(-1);
   return { run, state: runState(run.procedure, run.events) };
 };
 const at = async (id: string, step: string) =>
@@ -98,7 +96,7 @@ describe('an airflow sensor is cleaned', () => {
     const { state } = await stateOf(id);
     expect(state.off.at(-1)).toMatchObject({ count: 2, detail: 'both in the lid of the tray' });
     expect(state.results.get('sits')!.photo).toMatch(/^[\w-]{36}$/);
-    const [photo] = (await jobOf(browser, id)).photos;
+    const [photo] = (await jobOf(browser, id, 'photos')).photos;
     expect(photo).toMatchObject({ step: 'sits', width: 1600, height: 1200 });
   });
 
@@ -146,6 +144,8 @@ describe('an airflow sensor is cleaned', () => {
       await other.fill('Why cut short', 'dry by the magnifier');
       await other.press('Keep it');
       await other.text('Where did the dirt come from?');
+      // Shown before it has gone up: a browser closed on it would take it along.
+      await until(async () => (await stateOf(id)).state.results.has('dry'), 'the end of the drying');
     } finally {
       await other.close();
     }
@@ -185,7 +185,7 @@ describe('an airflow sensor is cleaned', () => {
     await expectAccessible(browser, 'end of a run');
     await browser.press('Finish');
     await browser.text('Reset or relearn');
-    await until(async () => (await jobOf(browser, id)).repairs.length === 1, 'the repair');
+    await until(async () => (await jobOf(browser, id, 'repairs')).repairs.length === 1, 'the repair');
     const j = await jobOf(browser, id);
     expect(j.repairs).toMatchObject([
       { text: 'Clean the airflow sensor. Source: filter loaded', adaptation: 'relearn' },
@@ -218,7 +218,7 @@ describe('an oxygen sensor', () => {
     await browser.press('cracked or struck');
     await browser.text('Stop: it is cracked');
     await browser.press('Replace an oxygen sensor');
-    await until(async () => (await jobOf(browser, id)).runs.length === 2, 'the second run');
+    await until(async () => (await jobOf(browser, id, 'runs')).runs.length === 2, 'the second run');
     await browser.text('Replace an oxygen sensor · step');
     const { runs } = await jobOf(browser, id);
     expect(runs.map((r: { procedure: { id: string } }) => r.procedure.id)).toEqual([
@@ -256,7 +256,7 @@ describe('figures of the vehicle itself', () => {
     await browser.fill('Where it comes from', 'service manual of the car');
     await browser.press('Keep the figure');
     await browser.text('Relative throttle at hot idle, at most 3.4 % (service manual of the car)');
-    await until(async () => (await jobOf(browser, id)).entries.length === 1, 'the figure');
+    await until(async () => (await jobOf(browser, id, 'entries')).entries.length === 1, 'the figure');
     const run = uuid();
     await put(browser, id, [['runs', { id: run, procedure: procedure('throttle-relearn') }]]);
     await happened(id, run, done('park'), done('tool'), done('key', { reason: 'on' }), done('start'));
@@ -323,7 +323,7 @@ describe('figures of the vehicle itself', () => {
     await browser.press('Tools, rags, caps', 'label');
     await browser.press('Soot from exhaust recirculation', 'label');
     await browser.press('Finish');
-    await until(async () => (await jobOf(browser, id)).repairs.length === 1, 'the repair');
+    await until(async () => (await jobOf(browser, id, 'repairs')).repairs.length === 1, 'the repair');
     await put(browser, id, [['readings', boost('after', 196)]]);
     await browser.go(`/jobs/${id}/prove`);
     await browser.text('121.0 → 196.0 kPa');
@@ -392,12 +392,12 @@ describe('parked, killed, offline', () => {
     const shown = await browser.find(By.css('section[aria-label="Pictures"] img'));
     expect(await shown.getAttribute('src')).toMatch(/^data:image\/jpeg/);
     await app.start();
-    await until(async () => (await jobOf(browser, id)).photos.length === 1, 'the picture went up');
+    await until(async () => (await jobOf(browser, id, 'photos')).photos.length === 1, 'the picture went up');
     await until(async () => (await stateOf(id)).state.way.includes('filter-picture'), 'the steps went up');
     const { state } = await stateOf(id);
     expect([state.current!.id, state.results.get('filter-picture')!.photo]).toEqual([
       'duct',
-      (await jobOf(browser, id)).photos[0].id,
+      (await jobOf(browser, id, 'photos')).photos[0].id,
     ]);
 
     await browser.go('/');

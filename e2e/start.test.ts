@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } 
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, describe, expect, test } from '@jest/globals';
-import { freePort } from './app.ts';
+import { freePort } from './support/app.ts';
 
 const ROOT = join(__dirname, '..');
 const started: ChildProcess[] = [];

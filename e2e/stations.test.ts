@@ -1,8 +1,7 @@
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
-import { AGAIN, type App, type Browser, bodyText, closeDemo, expectAccessible, newJob, openDemo, put } from './app.ts';
+import { AGAIN, type Browser, bodyText, expectAccessible, newJob, openDemo, put } from './support/app.ts';
 
-let app: App;
 let browser: Browser;
 let id: string;
 
@@ -29,7 +28,7 @@ const record = { lampOn: true, stored: ['P0171'], pending: [] };
 
 /** A job that has been through everything, so that every station has something to show. */
 beforeAll(async () => {
-  ({ app, browser } = await openDemo());
+  ({ browser } = await openDemo());
   const complaint = { symptoms: ['rough-idle'], story: 'Shakes at the lights.' };
   id = await newJob(browser, { vehicle, complaint, ambient: { baroKPa: 97.8, airC: 21 }, adapter: 'sim:1' });
   await put(browser, id, [
@@ -43,9 +42,6 @@ beforeAll(async () => {
     ['records/by-hand', { phase: 'after', ...record, stored: [], lampOn: false }],
   ]);
 }, 120_000);
-afterAll(async () => {
-  await closeDemo({ app, browser });
-});
 
 const sideways = () =>
   browser.driver.executeScript<number>('return document.documentElement.scrollWidth - window.innerWidth');

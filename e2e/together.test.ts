@@ -1,19 +1,16 @@
 import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
 import { v7 as uuid } from 'uuid';
-import { type App, type Browser, bodyText, closeDemo, expectAccessible, openDemo } from './app.ts';
+import { type App, type Browser, bodyText, expectAccessible, openDemo } from './support/app.ts';
 
 let app: App;
 let browser: Browser;
 beforeAll(async () => {
   ({ app, browser } = await openDemo());
 }, 120_000);
-afterAll(async () => {
-  await closeDemo({ app, browser });
-});
 
 const newJob = async (label = 'Tarn 2.0') => {
   const id = uuid();

@@ -1,7 +1,7 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { CSV_LAYOUTS, type CsvLayout } from '../apps/web/test/csvLayouts.ts';
+import { CSV_LAYOUTS, type CsvLayout } from '../../apps/web/test/csvLayouts.ts';
 
 export type CsvFile = CsvLayout & { path: string };
 
