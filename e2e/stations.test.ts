@@ -96,10 +96,10 @@ describe('every station', () => {
   test('metric and US everywhere at once', async () => {
     await browser.go(`/jobs/${id}/balance`);
     await browser.text('What fits');
-    await browser.press('Units: metric, switch to US', '[aria-label^="Units"]');
+    await browser.press('units, now', 'header button');
     await browser.text('lb/min');
     expect(await bodyText(browser)).not.toMatch(/\d kPa/);
-    await browser.press('Units: US, switch to metric', '[aria-label^="Units"]');
+    await browser.press('units, now', 'header button');
   });
 
   test('dark and on a phone every station stays accessible, without sideways scrolling', async () => {

@@ -109,13 +109,13 @@ describe('failures say what the server said', () => {
     await expectAccessible(browser, 'new job with errors');
     const id = await newJob('Hot car');
     await browser.go(`/jobs/${id}/readings`);
-    await browser.press('Units: metric, switch to US', '[aria-label^="Units"]');
+    await browser.press('units, now', 'header button');
     await browser.press('Enter by hand');
     await browser.fill('Coolant', '999');
     await browser.press('Keep this reading');
     expect(await (await error('Coolant')).getText()).toBe('999 °F cannot be: -76 to 482 °F');
     await browser.press('Cancel');
-    await browser.press('Units: US, switch to metric', '[aria-label^="Units"]');
+    await browser.press('units, now', 'header button');
   });
 
   test('two people on one complaint: both versions are shown, nothing is overwritten', async () => {

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { expect, jest } from '@jest/globals';
 import type { WebDriver } from 'selenium-webdriver';
 
@@ -137,12 +138,17 @@ export async function bodyText(browser: Browser): Promise<string> {
 /** What changes with the theme and the width; the rest of a screen is the same and looked at once. */
 export const AGAIN = ['color-contrast', 'target-size', 'scrollable-region-focusable'];
 
+const AXE = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
+
 /** No violation, of WCAG or of good practice, on the screen as it stands; `rules`: of these alone. */
 export async function expectAccessible(browser: Browser, screen: string, rules?: string[]): Promise<void> {
-  const { AxeBuilder } = await import('@axe-core/webdriverjs');
-  // There are no frames here; the other mode opens a window, and what was open on the page closes.
-  const axe = new AxeBuilder(browser.driver).setLegacyMode();
-  const { violations } = await (rules ? axe.withRules(rules) : axe).analyze();
-  const found = violations.map((v) => `${screen}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`);
-  expect(found).toEqual([]);
+  if (!(await browser.driver.executeScript('return "axe" in window'))) await browser.driver.executeScript(AXE);
+  const found = await browser.driver.executeAsyncScript<{ id: string; nodes: { html: string }[] }[] | string>(
+    `const [rules, done] = arguments;
+     axe.run(document, { resultTypes: ['violations'], ...(rules ? { runOnly: rules } : {}) })
+       .then((r) => done(r.violations.map(({ id, nodes }) => ({ id, nodes: nodes.map(({ html }) => ({ html })) }))), (e) => done(String(e)))`,
+    rules ?? null,
+  );
+  if (typeof found === 'string') throw new Error(`${screen}: ${found}`);
+  expect(found.map((v) => `${screen}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
 }

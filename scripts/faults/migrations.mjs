@@ -45,7 +45,7 @@ export async function migrations({ work, short, stops, run, random, failures }) 
   const statements = Number(whole.out.trim());
   const wanted = await shape(admin, 'just_balance');
   const all = Array.from({ length: statements }, (_, i) => i);
-  const cuts = short ? Array.from({ length: 5 }, () => Math.floor(random() * statements)) : all;
+  const cuts = short ? Array.from({ length: 3 }, () => Math.floor(random() * statements)) : all;
   for (const n of cuts) {
     await fresh();
     const cut = await run(SCRIPT, [url, String(n)]);

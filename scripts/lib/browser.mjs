@@ -13,7 +13,7 @@ const WAIT_MS = 15_000;
 const PRESSABLE = `
   const [css, names] = arguments;
   for (const el of document.querySelectorAll(css)) {
-    const label = el.innerText + ' ' + (el.getAttribute('aria-label') ?? '');
+    const label = (el.innerText + ' ' + (el.getAttribute('aria-label') ?? '')).replace(/\\s+/g, ' ');
     if (names.some((n) => label.includes(n)) && !el.disabled && el.getClientRects().length > 0) return el;
   }
   return null;`;

@@ -39,12 +39,14 @@ describe('the board', () => {
   });
 
   test('a page is a fixed number of small queries, however many jobs and entries there are', async () => {
-    const count = async (limit: number) => {
+    const once = async (limit: number) => {
       queries = 0;
       const r = await me.get(`/jobs?limit=${limit}`);
       expect(r.body).toHaveLength(limit);
       return queries;
     };
+    // The server looks after captures meanwhile: now and then a query of its own falls in between.
+    const count = async (limit: number) => Math.min(await once(limit), await once(limit), await once(limit));
     expect([await count(2), await count(15)]).toEqual([2, 2]);
   });
 

@@ -88,11 +88,11 @@ function Toggles() {
         type="button"
         className="badge badge-lg badge-outline hidden cursor-pointer border-ink text-ink sm:inline-flex"
         onClick={() => setUnits(units === 'metric' ? 'us' : 'metric')}
-        aria-label={`Units: ${units === 'metric' ? 'metric, switch to US' : 'US, switch to metric'}`}
       >
         <span className={units === 'metric' ? 'font-bold' : 'text-soft'}>Metric</span>
         <span aria-hidden>·</span>
         <span className={units === 'us' ? 'font-bold' : 'text-soft'}>US</span>
+        <span className="sr-only">: units, now {units === 'metric' ? 'metric' : 'US'}</span>
       </button>
       <IconButton
         name={theme === 'bench' ? 'Dark colours' : 'Light colours'}

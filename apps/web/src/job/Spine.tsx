@@ -21,17 +21,17 @@ export function Spine({ stations, current, jobId }: { stations: StationView[]; c
               <Link
                 to={`/jobs/${jobId}/${s.id}`}
                 aria-current={here ? 'step' : undefined}
-                aria-label={`${i + 1} ${s.label}: ${s.figure}${s.done ? ', done' : ''}`}
                 className={`flex items-center gap-2 text-ink no-underline md:min-h-[62px] md:items-start md:px-2 md:py-[9px] ${here ? 'max-md:rounded-full max-md:bg-act max-md:pr-3 max-md:text-on-act md:border-y md:border-rule md:bg-sheet' : ''}`}
               >
                 <span
                   className={`figure flex size-9 shrink-0 items-center justify-center rounded-full text-[0.9rem] font-bold md:size-7 ${here ? 'bg-act text-on-act' : s.done ? 'bg-ink text-sheet' : 'border-2 border-rule bg-bench text-soft'}`}
                 >
-                  {s.done && !here ? <Check size={16} aria-hidden /> : i + 1}
+                  {s.done && !here ? <Check size={16} aria-hidden /> : i + 1}{' '}
                 </span>
-                <span className={`min-w-0 ${here ? '' : 'max-md:hidden'}`}>
-                  <span className="block leading-tight font-[650]">{s.label}</span>
+                <span className={`min-w-0 ${here ? '' : 'max-md:sr-only'}`}>
+                  <span className="block leading-tight font-[650]">{s.label}</span>{' '}
                   <span className="line-clamp-2 text-[0.87rem] leading-snug text-soft max-md:hidden">{s.figure}</span>
+                  {s.done && <span className="sr-only">, done</span>}
                 </span>
               </Link>
             </li>
