@@ -198,6 +198,33 @@ describe('an airflow sensor is cleaned', () => {
   });
 });
 
+describe('heard', () => {
+  test('a timer that ends rings: a notification at another station; a step is read aloud where it is asked for', async () => {
+    const other = await job();
+    const run = uuid();
+    await put(browser, other, [['runs', { id: run, procedure: procedure('airflow-sensor-clean') }]]);
+    const seconds = procedure('airflow-sensor-clean').steps.find((s) => s.id === 'dry')!.seconds!;
+    await browser.allowNotifications(app.base);
+    await browser.go(`/jobs/${other}/complaint`);
+    await browser.text('What was touched last');
+    await browser.driver.executeScript(`
+      window.heard = [];
+      window.Notification = class extends Notification { constructor(t, o) { super(t, o); window.heard.push(t + ': ' + o.body); } };
+      speechSynthesis.speak = (u) => window.heard.push(u.text);`);
+    const began = Date.now() - seconds * 1000 + 4000;
+    const started = { id: uuid(), atMs: began, what: { kind: 'timer', step: 'dry', round: 0 } };
+    await browser.post(`/jobs/${other}/runs/${run}/events`, { events: [started] });
+    const heard = () => browser.driver.executeScript<string[]>('return window.heard');
+    await until(async () => (await heard()).length > 0, 'the notification');
+    expect(await heard()).toEqual(['Time is up: Clean the airflow sensor']);
+    await (await browser.find(By.css('body'))).sendKeys('4');
+    await browser.press('Read steps aloud');
+    await until(async () => (await heard()).length > 1, 'the spoken step');
+    const first = procedure('airflow-sensor-clean').steps[0]!;
+    expect((await heard()).at(-1)).toBe(first.spoken ?? first.text);
+  });
+});
+
 describe('an oxygen sensor', () => {
   test('a stop rule turns the cleaning into a replacement, with what is off already off', async () => {
     const id = await job();

@@ -23,6 +23,8 @@ export interface Browser {
   // biome-ignore lint/suspicious/noExplicitAny: whatever the API answers
   post(path: string, body: unknown): Promise<any>;
   dark(): Promise<void>;
+  /** Notifications allowed to this origin, as a person would have allowed them. */
+  allowNotifications(origin: string): Promise<void>;
   /** Nothing of a site is left in the browser: cookies, stores, caches, workers. */
   forget(origin: string): Promise<void>;
   close(): Promise<void>;

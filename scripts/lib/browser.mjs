@@ -152,6 +152,8 @@ export async function openBrowser(base, dir = tmpdir()) {
         path,
         body,
       ),
+    allowNotifications: (origin) =>
+      driver.sendDevToolsCommand('Browser.grantPermissions', { origin, permissions: ['notifications'] }),
     forget: (origin) => driver.sendDevToolsCommand('Storage.clearDataForOrigin', { origin, storageTypes: 'all' }),
     async dark() {
       const el = await find(By.css('[aria-label="Dark colours"], [aria-label="Light colours"]'));

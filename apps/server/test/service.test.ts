@@ -130,6 +130,29 @@ describe('what is written beside it', () => {
     expect((await me.get(`/jobs/${job}/entries`)).body).toHaveLength(2);
   });
 
+  test('a figure entered once stands in the vehicle’s next job; of each quantity the newest, none that was undone', async () => {
+    const vehicleId = uuid();
+    const first = await me.newJob({ vehicleId });
+    const add = async (quantity: string, value: number, unit: string) =>
+      (
+        await me.post(`/jobs/${first.id}/entries`, {
+          id: uuid(),
+          kind: 'value',
+          data: { quantity, value, unit, source: 'service manual' },
+        })
+      ).body;
+    await add('Torque: airflow sensor', 1.1, 'N·m');
+    await add('Torque: airflow sensor', 1.3, 'N·m');
+    const wrong = await add('Fuel pressure at idle', 900, 'kPa');
+    await me.patch(`/jobs/${first.id}/entries/${wrong.id}`, { rev: 1, undone: true });
+    const next = await me.newJob({ vehicleId });
+    const values = (await me.get(`/jobs/${next.id}/entries`)).body;
+    expect(values.map((e: { data: object }) => e.data)).toEqual([
+      { quantity: 'Torque: airflow sensor', value: 1.3, unit: 'N·m', source: 'service manual' },
+    ]);
+    expect((await me.get(`/jobs/${(await me.newJob()).id}/entries`)).body).toEqual([]);
+  });
+
   test('the shop’s outcomes are counted by part; undone ones are not', async () => {
     const job = (await me.newJob()).id;
     const out = async (held: boolean) =>

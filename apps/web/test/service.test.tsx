@@ -135,12 +135,18 @@ describe('clean or replace', () => {
 });
 
 describe('steps', () => {
-  const body = (run: RunView, step: string, more: Partial<JobLive> = {}) => {
+  const body = (run: RunView, step: string, more: Partial<JobLive> = {}, job: Partial<JobView> = {}) => {
     const handle = handleOf(run);
     const done: object[] = [];
     const s = run.procedure.steps.find((x) => x.id === step)!;
     const { person } = open(
-      <StepBody job={JOB} live={{ ...live, ...more }} handle={handle} step={s} done={(d = {}) => done.push(d)} />,
+      <StepBody
+        job={{ ...JOB, ...job }}
+        live={{ ...live, ...more }}
+        handle={handle}
+        step={s}
+        done={(d = {}) => done.push(d)}
+      />,
     );
     return { handle, done, person };
   };
@@ -169,6 +175,7 @@ describe('steps', () => {
   });
 
   test('tightening: generic and said so, in three units; another figure only with its source', async () => {
+    const asked = server({ 'POST /jobs/j1/entries': entry as never });
     const { done, person } = body(running('airflow-sensor-clean'), 'tight');
     expect(screen.getByText('generic')).toBeTruthy();
     await person.type(input('This vehicle’s figure, N·m'), '9');
@@ -179,6 +186,48 @@ describe('steps', () => {
     await person.type(input(/^Where it comes from/), 'service manual');
     await person.click(tight);
     expect(done).toEqual([{ torqueNm: 9, torqueSource: 'service manual' }]);
+    // It stays with the vehicle.
+    await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
+    expect(asked.find((a) => a.method === 'POST')!.body.data).toEqual({
+      quantity: 'Torque: airflow sensor',
+      value: 9,
+      unit: 'N·m',
+      source: 'service manual',
+    });
+  });
+
+  test('a torque that was entered for this vehicle stands in its step, with its source', async () => {
+    const data = { quantity: 'Torque: airflow sensor', value: 1.3, unit: 'N·m', source: 'maker’s sheet' };
+    const entries = [{ id: 'v1', rev: 1, at: '', by: 'x', undone: false, kind: 'value', data }] as JobView['entries'];
+    const { done, person } = body(running('airflow-sensor-clean'), 'tight', {}, { entries });
+    expect(input('This vehicle’s figure, N·m').value).toBe('1.3');
+    expect(document.body.textContent).toMatch(/Entered for this vehicle: 1\.3 N·m \(maker’s sheet\)/);
+    await person.click(screen.getByRole('button', { name: 'Tight' }));
+    expect(done).toEqual([{ torqueNm: 1.3, torqueSource: 'maker’s sheet' }]);
+    expect(await outbox.waiting()).toEqual([]);
+  });
+
+  const laid = running('airflow-sensor-clean', { kind: 'caution', caution: 'hot-parts', step: 'cold' });
+  const words = laid.procedure.steps.find((s) => s.id === 'lay')!.text.slice(0, 120);
+  const photo = { rev: 1, at: '', by: 'x', undone: false, width: 40, height: 30, label: words, step: 'lay' };
+
+  test('the picture place of a step is there before its picture is', () => {
+    body(laid, 'lay');
+    expect(screen.getByRole('button', { name: /Picture of this/ })).toBeTruthy();
+    cleanup();
+    // A step that asks for a picture has its own button.
+    body(laid, 'flow-side');
+    expect(screen.queryByLabelText('Pictures of this step')).toBeNull();
+  });
+
+  test('at its step: the picture of this car, and a good part as the shop has seen it', async () => {
+    server({ 'GET /photos/good': { body: [{ ...photo, id: 'g1', jobId: 'j9', run: 'r9', good: true }] } });
+    const photos = [{ ...photo, id: 'p1', run: 'run1', good: false }] as unknown as JobView['photos'];
+    body(laid, 'lay', {}, { photos });
+    expect(await screen.findByText('a good one, from this shop')).toBeTruthy();
+    expect(screen.getByText('this car, at this step')).toBeTruthy();
+    const shown = screen.getAllByRole('img').map((i) => i.getAttribute('src'));
+    expect(shown).toEqual(['/api/jobs/j9/photos/g1?small=1', '/api/jobs/j1/photos/p1?small=1']);
   });
 
   test('a timer not waited for needs a reason', async () => {

@@ -28,6 +28,16 @@ describe('history is evidence (common practice, no source)', () => {
     expect(p(c, 'maf-dirty')).toBeLessThan(p(caseOf(FOUR, dirty), 'maf-dirty'));
     expect(diagnose(c).causes[0]!.fault).toBe('maf-dirty');
   });
+  test('a copy or a used part clears hardly anything, and the reason says so; an original as before', () => {
+    const dirty = [reading('idle', 2.9, -8), reading('hold-2500', 8.4, 4), reading('road-load', 16, 14)];
+    const by = (make?: 'original' | 'copy' | 'used') =>
+      caseOf(FOUR, dirty, { recentWork: [{ part: 'maf', days: 20, ...(make ? { make } : {}) }] });
+    expect(p(by('copy'), 'maf-dirty')).toBeGreaterThan(p(by('original'), 'maf-dirty'));
+    expect(p(by('used'), 'maf-dirty')).toBe(p(by('copy'), 'maf-dirty'));
+    expect(p(by('original'), 'maf-dirty')).toBe(p(by(), 'maf-dirty'));
+    const said = diagnose(by('copy')).causes.flatMap((c) => [...c.because, ...c.against]);
+    expect(said.join(' ')).not.toMatch(/weak innocence/);
+  });
 });
 
 describe('what a reading shows beside its trims', () => {

@@ -27,6 +27,7 @@ import {
   type UndoRequest,
   type WholeJob,
 } from '@just-balance/contract';
+import type { ValueEntry } from '@just-balance/contract/service';
 import { familyOf, stationPressure } from '@just-balance/core/expected';
 import { ConflictException, Inject, Injectable } from '@nestjs/common';
 import type { Logger } from 'pino';
@@ -40,6 +41,7 @@ import {
   UniqueConstraintError,
   type WhereOptions,
 } from 'sequelize';
+import { v7 as uuidv7 } from 'uuid';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import {
@@ -321,6 +323,7 @@ export class JobsService {
           { transaction },
         );
         await appendEvent(who, body.id, 'opened', { symptoms: body.complaint.symptoms }, transaction);
+        if (vehicle) await this.takeOverValues(job, transaction);
         await this.settle(who, job, transaction);
         return view(job, transaction);
       });
@@ -331,6 +334,30 @@ export class JobsService {
       if (!twin) throw conflict('this id', null);
       return view(twin);
     }
+  }
+
+  /** What was entered for the vehicle in its earlier jobs stands in the new one too: of each quantity the newest. */
+  private async takeOverValues(job: Job, transaction: Transaction): Promise<void> {
+    const { shopId, vehicleId } = job;
+    const jobs = await Job.findAll({ where: { shopId, vehicleId }, attributes: ['id'], transaction });
+    const earlier = await ServiceEntry.findAll({
+      where: { shopId, jobId: jobs.map((j) => j.id), kind: 'value', undone: false },
+      order: [['createdAt', 'ASC']],
+      transaction,
+    });
+    const newest = new Map(earlier.map((e) => [(e.data as ValueEntry).quantity, e]));
+    await ServiceEntry.bulkCreate(
+      [...newest.values()].map(({ by, kind, data }) => ({
+        id: uuidv7(),
+        shopId,
+        jobId: job.id,
+        rev: 1,
+        by,
+        kind,
+        data,
+      })),
+      { transaction },
+    );
   }
 
   async patch(who: Actor, id: string, body: JobPatchRequest): Promise<JobSummary> {

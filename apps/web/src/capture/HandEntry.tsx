@@ -21,6 +21,8 @@ const FIELDS = [
   { channel: 'map', key: 'mapKPa', label: 'Manifold, absolute (MAP)', unit: 'kPa', low: 12, high: 300 },
   { channel: 'ect', key: 'ectC', label: 'Coolant (ECT)', unit: '°C', low: -40, high: 125 },
   { channel: 'iat', key: 'iatC', label: 'Intake air (IAT)', unit: '°C', low: -40, high: 90 },
+  { channel: 'vss', key: 'vssKmh', label: 'Road speed (VSS)', unit: 'km/h', low: 0, high: 200 },
+  { channel: 'fuelLevel', key: 'fuelPct', label: 'Fuel in the tank', unit: '%', low: 0, high: 100 },
 ] as const;
 
 const TRIMS = [1, 2].flatMap((bank) =>
@@ -33,7 +35,7 @@ function unitOf(f: (typeof FIELDS)[number], units: UnitSystem): string {
   return shown(0, f.unit, 0, units).unit;
 }
 
-type Typed = Record<'at' | (typeof FIELDS)[number]['key'], string> & Record<string, string>;
+type Typed = Record<'at' | 'airCon' | (typeof FIELDS)[number]['key'], string> & Record<string, string>;
 
 /** Both banks on one screen; what your tool shows, as it shows it. Comma or point. */
 export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phase; at: string; close: () => void }) {
@@ -64,6 +66,7 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
       const v = number(t[key]);
       if (v !== undefined) reading.trims = { ...reading.trims, [bank]: { ...reading.trims?.[bank], [term]: v } };
     }
+    if (t.airCon) reading.airCon = t.airCon === 'on';
     // The steps of what was read stand with it: noise, and what is undecided, follow from them.
     reading.quantum = Object.fromEntries(
       ['stft', 'ltft', 'maf', 'map', 'ect', 'iat', 'rpm'].map((c) => [c, quantumOf(tool, c)]),
@@ -72,7 +75,11 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
   };
   const { register, watch, setValue, submit, busy, trouble, error, rest } = useTypedForm<Typed, NewReadingRequest>({
     dto: NewReadingRequest,
-    defaults: Object.fromEntries([['at', at], ...[...FIELDS, ...TRIMS].map(({ key }) => [key, ''])]) as Typed,
+    defaults: Object.fromEntries([
+      ['at', at],
+      ['airCon', ''],
+      ...[...FIELDS, ...TRIMS].map(({ key }) => [key, '']),
+    ]) as Typed,
     fields: Object.fromEntries(TRIMS.map(({ key, bank, term }) => [`reading.trims.${bank}.${term}`, key])),
     body: (t) => ({ id: newId(), phase, reading: readingOf(t) as NewReadingRequest['reading'] }),
     check: (t) => {
@@ -157,6 +164,14 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
               )}
             </Field>
           ))}
+          <label className="field">
+            Air conditioning
+            <select className="select" {...register('airCon')}>
+              <option value="">not noted</option>
+              <option value="off">off</option>
+              <option value="on">on</option>
+            </select>
+          </label>
         </div>
         {job.vehicle.fuel === 'petrol' &&
           Array.from({ length: banks }, (_, i) => i + 1).map((b) => (

@@ -11,6 +11,7 @@ import {
   leakTodayWords,
   type MatchedCondition,
   matchConditions,
+  ON_OFF,
 } from '@just-balance/core/proof';
 import { signed } from '@just-balance/core/units';
 import { Check } from 'lucide-react';
@@ -116,7 +117,12 @@ export function BeforeAfter({ job }: { job: JobView }) {
               {[...new Set(matches.map((m) => m.quantity))].map((q) => (
                 <tr key={q}>
                   <td>
-                    {q}, <UnitOf unit={matches.find((m) => m.quantity === q)!.unit} />
+                    {q}
+                    {matches.every((m) => m.quantity !== q || m.unit !== ON_OFF) && (
+                      <>
+                        , <UnitOf unit={matches.find((m) => m.quantity === q)!.unit} />
+                      </>
+                    )}
                   </td>
                   {points.map((p) => (
                     <MatchCell key={p} match={matches.find((m) => m.quantity === q && m.at === p)} />
@@ -241,7 +247,8 @@ function UnitOf({ unit }: { unit: string }) {
 function MatchCell({ match }: { match: MatchedCondition | undefined }) {
   const show = useShown();
   if (!match) return <td className="right">—</td>;
-  const text = (v: number) => show(v, match.unit, 0).value.toFixed(0);
+  const text = (v: number) =>
+    match.unit === ON_OFF ? (v === 1 ? 'on' : 'off') : show(v, match.unit, 0).value.toFixed(0);
   return (
     <td className="right whitespace-nowrap">
       <span className="figure">{text(match.before)}</span> →{' '}

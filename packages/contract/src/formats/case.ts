@@ -5,6 +5,7 @@ import {
   type CodeReading,
   type O2Reading,
   OPERATING_POINTS,
+  PART_MAKES,
   type Reading,
   type RecentWork,
   type TestResult,
@@ -15,6 +16,7 @@ import {
   ArrayMaxSize,
   Equals,
   IsArray,
+  IsBoolean,
   IsIn,
   IsInt,
   IsNumber,
@@ -85,6 +87,9 @@ export const READING_RANGES = {
   mapKPa: [0, 800],
   ectC: [-60, 250],
   iatC: [-60, 250],
+  vssKmh: [0, 400],
+  baroKPa: [50, 110],
+  fuelPct: [0, 100],
   trim: [-100, 100],
 } as const satisfies Record<string, readonly [number, number]>;
 
@@ -171,6 +176,10 @@ export class ReadingDto implements Reading {
   @Optional() @InRange(READING_RANGES.mapKPa) mapKPa?: number;
   @Optional() @InRange(READING_RANGES.ectC) ectC?: number;
   @Optional() @InRange(READING_RANGES.iatC) iatC?: number;
+  @Optional() @InRange(READING_RANGES.vssKmh) vssKmh?: number;
+  @Optional() @InRange(READING_RANGES.baroKPa) baroKPa?: number;
+  @Optional() @InRange(READING_RANGES.fuelPct) fuelPct?: number;
+  @Optional() @IsBoolean() airCon?: boolean;
   @Optional() @IsIn(['closed', 'open']) loop?: 'closed' | 'open';
   @Optional() @Nested(() => PerBankTrimsDto) trims?: PerBankTrimsDto;
   @Optional() @Nested(() => PerBankLambdaDto) lambda?: PerBankLambdaDto;
@@ -191,6 +200,7 @@ class CodeDto implements CodeReading {
 export class RecentWorkDto implements RecentWork {
   @IsString() @MaxLength(80) part!: string;
   @Optional() @IsNumber() @Min(0) days?: number;
+  @Optional() @IsIn(PART_MAKES) make?: RecentWork['make'];
 }
 
 export class TestResultDto implements TestResult {

@@ -49,6 +49,9 @@ export function readingOf(setup: GuidedSetup, { signals, windowFromS }: ClosedWi
   put('mapKPa', rounded(mean('map'), 1));
   put('ectC', rounded(mean('ect') ?? lately('ect'), 0));
   put('iatC', rounded(mean('iat') ?? lately('iat'), 0));
+  put('vssKmh', rounded(mean('vss'), 0));
+  put('baroKPa', rounded(lately('baro'), 0));
+  put('fuelPct', rounded(lately('fuelLevel'), 0));
   put('batteryV', rounded(mean('vbat') ?? lately('vbat'), 2));
   put('relativeThrottlePct', rounded(mean('tpRel') ?? lately('tpRel'), 1));
   const trims: NonNullable<Reading['trims']> = {};

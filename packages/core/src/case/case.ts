@@ -63,6 +63,11 @@ export interface Reading {
   mapKPa?: number;
   ectC?: number;
   iatC?: number;
+  /** Under which it was taken, for two readings to be held beside each other. */
+  vssKmh?: number;
+  baroKPa?: number;
+  fuelPct?: number;
+  airCon?: boolean;
   loop?: 'closed' | 'open';
   trims?: Partial<Record<BankKey, TrimReading>>;
   lambda?: Partial<Record<BankKey, number>>;
@@ -89,9 +94,13 @@ export interface TestResult {
   cylinders?: number[];
 }
 
+export const PART_MAKES = ['original', 'copy', 'used', 'not known'] as const;
+
 export interface RecentWork {
   part: string;
   days?: number;
+  /** Of what replaced it, where it was replaced. */
+  make?: (typeof PART_MAKES)[number];
 }
 
 export interface Case {

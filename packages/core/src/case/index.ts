@@ -11,6 +11,6 @@ export type {
   TrimReading,
   VehicleSpec,
 } from './case.ts';
-export { OPERATING_POINTS } from './case.ts';
+export { OPERATING_POINTS, PART_MAKES } from './case.ts';
 export { complaintLabel, partLabel, pointLabel } from './labels.ts';
-export { limitsWith, OWN_VALUES, type OwnValue, throttleLimit } from './ownValues.ts';
+export { limitsWith, OWN_VALUES, type OwnValue, throttleLimit, torqueOf } from './ownValues.ts';

@@ -7,6 +7,9 @@ export interface OwnValue {
   unit: string;
 }
 
+/** What the tightening torque of a part is called among a vehicle's own figures, N·m. */
+export const torqueOf = (part: string) => `Torque: ${part}`;
+
 type Limits = NonNullable<VehicleSpec['limits']>;
 
 /** Quantities that the judgement knows by name; any other is shown beside its step. */

@@ -194,6 +194,8 @@ export const HINTS: readonly HintRow[] = [
 
 /** Work this many days old still lifts what it disturbed by half of its power (the logarithm of the factor). [house] */
 export const WORK_HALF_DAYS = 120;
+/** A copy or a used part clears what it replaced by this share of what an original would, as a power. [house] */
+export const COPY_POWER = 0.3;
 /** A code not yet confirmed counts this share of a stored one, as a power. [house] */
 export const PENDING_POWER = 0.7;
 /** A fault that usually stores a code, where codes were read and none speaks for it. [house] */

@@ -16,6 +16,7 @@ export {
 export { FAULT_BY_ID, FAULTS, type FaultRow, faultLabel, movesNoTrim, type Shape } from './faults.ts';
 export {
   ABSENT_SHARE,
+  COPY_POWER,
   HINTS,
   type HintRow,
   PENDING_POWER,

@@ -92,6 +92,15 @@ export interface Procedure {
   prove: OperatingPoint[];
 }
 
+/** The part that a torque step tightens: its own, or the one put back last before it. */
+export function tightened(p: Procedure, step: ProcedureStep): string | null {
+  const before = p.steps.slice(
+    0,
+    p.steps.findIndex((s) => s.id === step.id),
+  );
+  return step.item ?? before.findLast((s) => s.kind === 'refit')?.item ?? null;
+}
+
 /** What a step of a kind must say beside its text. */
 const NEEDS: Readonly<Partial<Record<StepKind, readonly (keyof ProcedureStep)[]>>> = {
   look: ['answers'],

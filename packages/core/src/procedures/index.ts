@@ -25,6 +25,7 @@ export {
   STEP_KINDS,
   type StepKind,
   type StopRule,
+  tightened,
 } from './format.ts';
 export { LIVE_CONDITIONS, type LiveCondition, type LiveTick, liveTicks } from './liveConditions.ts';
 export { missingTools, NOT_DONE, type PlanInput, type Proposal, servicePlan, suits } from './plan.ts';

@@ -1,4 +1,4 @@
-import type { OperatingPoint } from '../case/index.ts';
+import type { OperatingPoint, Reading } from '../case/index.ts';
 import { HEALTHY_BAND_PCT } from '../trims/index.ts';
 
 export interface BankReading {
@@ -75,11 +75,16 @@ export interface MatchedCondition {
   matched: boolean;
 }
 
-/** Whether two readings of one point were taken alike. Tolerances [house]: coolant 8 °C, speed 8 %, intake air 15 °C. */
-export function matchConditions(
-  before: { at: OperatingPoint; ectC?: number; rpm?: number; iatC?: number },
-  after: { ectC?: number; rpm?: number; iatC?: number },
-): MatchedCondition[] {
+/** In place of a unit: 1 is on, 0 is off. */
+export const ON_OFF = 'on/off';
+
+type Conditions = Pick<Reading, 'ectC' | 'rpm' | 'iatC' | 'vssKmh' | 'baroKPa' | 'fuelPct' | 'airCon'>;
+
+/**
+ * Whether two readings of one point were taken alike. Tolerances [house]: coolant 8 °C, engine speed 8 %, intake air
+ * 15 °C, road speed 8 km/h, air pressure 3 kPa (about 250 m of height); fuel: more than 8 % came in since.
+ */
+export function matchConditions(before: Conditions & { at: OperatingPoint }, after: Conditions): MatchedCondition[] {
   const out: MatchedCondition[] = [];
   const add = (quantity: string, unit: string, b: number | undefined, a: number | undefined, tolerance: number) => {
     if (b !== undefined && a !== undefined)
@@ -88,5 +93,20 @@ export function matchConditions(
   add('Coolant', '°C', before.ectC, after.ectC, 8);
   add('Engine speed', 'rpm', before.rpm, after.rpm, 0.08 * (before.rpm ?? 0));
   add('Intake air', '°C', before.iatC, after.iatC, 15);
+  // Standing still both times says nothing.
+  if ((before.vssKmh ?? 0) + (after.vssKmh ?? 0) > 0) add('Road speed', 'km/h', before.vssKmh, after.vssKmh, 8);
+  add('Air pressure', 'kPa', before.baroKPa, after.baroKPa, 3);
+  if (before.fuelPct !== undefined && after.fuelPct !== undefined)
+    out.push({
+      at: before.at,
+      quantity: 'Fuel in the tank',
+      before: before.fuelPct,
+      after: after.fuelPct,
+      unit: '%',
+      matched: after.fuelPct - before.fuelPct <= 8,
+    });
+  add('Air conditioning', ON_OFF, load(before.airCon), load(after.airCon), 0);
   return out;
 }
+
+const load = (on: boolean | undefined) => (on === undefined ? undefined : Number(on));

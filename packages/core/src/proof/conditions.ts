@@ -8,6 +8,10 @@ import type { MatchedCondition } from './compare.ts';
 const EFFECTS: Readonly<Record<string, string>> = {
   Coolant: 'a colder engine is enriched and may run open loop: trims of it are not comparable',
   'Engine speed': 'a leak is a smaller share of more air: its trim falls as the flow rises',
+  'Road speed': 'another load: compare trims of like air, not of like speed',
+  'Air pressure': 'height changes airflow and vacuum by about 1.2 % a 100 m; a leak pulls less the thinner the air',
+  'Fuel in the tank': 'refuelled since: other fuel moves trims by itself, 10 % more ethanol by about 4 points',
+  'Air conditioning': 'its load raises airflow at idle and hides a small leak',
   'Intake air': 'denser air is more air at the same opening; trims move little, airflow by about 0.3 % a degree',
 };
 

@@ -4,12 +4,14 @@ export {
   compareTrims,
   type MatchedCondition,
   matchConditions,
+  ON_OFF,
   type Proof,
   proofOf,
 } from './compare.ts';
 export { effectOf, leakToday, leakTodayWords } from './conditions.ts';
 export { compareFigures, type FigureChange } from './figures.ts';
 export { type PendingLine, pendingLine } from './pending.ts';
+export { ROAD_TEST, type RoadSample, type RoadTest, roadSamples, roadTest } from './roadTest.ts';
 export { newestOfEach, type Story, storyOf } from './story.ts';
 export { bankTotals } from './totals.ts';
 export {

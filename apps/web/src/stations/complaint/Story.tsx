@@ -1,6 +1,6 @@
 import { COMPLAINTS, type JobView, RecentWorkDto, SITUATIONS } from '@just-balance/contract';
 import { pointsFor } from '@just-balance/core/capture';
-import { complaintLabel, partLabel, pointLabel } from '@just-balance/core/case';
+import { complaintLabel, PART_MAKES, partLabel, pointLabel } from '@just-balance/core/case';
 import { idInWords } from '@just-balance/core/units';
 import { useState } from 'react';
 import { ofJob } from '../../data/ofJob.ts';
@@ -42,6 +42,7 @@ export function Story({ job }: { job: JobView }) {
             <li key={w.part} className="badge badge-outline border-dashed py-1">
               {partLabel(w.part)}
               {w.days !== undefined && ` · ${w.days} days ago`}
+              {w.make && w.make !== 'original' && ` · ${w.make === 'not known' ? 'make not known' : w.make}`}
             </li>
           ))}
           {recent.length === 0 && <li className="text-soft">Nothing known. “Already replaced” proves little.</li>}
@@ -68,10 +69,11 @@ export function Story({ job }: { job: JobView }) {
 function WorkForm({ add }: { add: (w: RecentWorkDto) => Promise<void> }) {
   const { register, reset, submit, busy, error } = useTypedForm({
     dto: RecentWorkDto,
-    defaults: { part: '', days: '' },
+    defaults: { part: '', days: '', make: '' },
     body: (t) => ({
       part: t.part.trim().toLowerCase().replaceAll(' ', '-'),
       ...(t.days.trim() === '' ? {} : { days: Number(typed(t.days)) }),
+      ...(t.make === '' ? {} : { make: t.make as RecentWorkDto['make'] }),
     }),
     send: async (w) => {
       await add(w);
@@ -79,12 +81,22 @@ function WorkForm({ add }: { add: (w: RecentWorkDto) => Promise<void> }) {
     },
   });
   return (
-    <form className="flex items-end gap-2" onSubmit={submit} noValidate>
-      <Field className="flex-1" label="Part or work" error={error('part')}>
+    <form className="flex flex-wrap items-end gap-2" onSubmit={submit} noValidate>
+      <Field className="min-w-48 flex-1" label="Part or work" error={error('part')}>
         {(aria) => <input className="input" {...register('part')} {...aria} />}
       </Field>
       <Field className="w-32" label="Days ago" error={error('days')}>
         {(aria) => <input className="input" inputMode="numeric" {...register('days')} {...aria} />}
+      </Field>
+      <Field className="w-40" label="Replaced by" error={error('make')}>
+        {(aria) => (
+          <select className="select" {...register('make')} {...aria}>
+            <option value="">not replaced</option>
+            {PART_MAKES.map((m) => (
+              <option key={m}>{m}</option>
+            ))}
+          </select>
+        )}
       </Field>
       <button type="submit" className="btn" disabled={busy}>
         Add

@@ -3,7 +3,7 @@ import { type PendingLine, type ProofJudgement, pendingLine, storyOf } from '@ju
 import { chanceText } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { lazy, Suspense } from 'react';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
 import { useProof } from '../../job/afterRepair.ts';
 import { BeforeAfter } from '../../job/BeforeAfter.tsx';
@@ -12,10 +12,13 @@ import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
+import { RoadTest } from './RoadTest.tsx';
 
 const Overlaid = lazy(async () => ({ default: (await import('../../recordings/Overlaid.tsx')).Overlaid }));
 
 export function ProveStation(props: StationProps) {
+  const [asked] = useSearchParams();
+  if (asked.has('road-test')) return <RoadTest {...props} />;
   if (newestReadings(props.job, 'before').length === 0) {
     return (
       <NextStep
@@ -62,6 +65,15 @@ function Proof({ job, live }: StationProps) {
       <Suspense>
         <Overlaid job={job} />
       </Suspense>
+      <section className="card flex flex-row flex-wrap items-center justify-between gap-4 p-4 no-print">
+        <p className="m-0">
+          <strong className="font-[650]">Road test:</strong> a second person reads; the sheet holds inside ±10 % for the
+          set time, live or on paper.
+        </p>
+        <Link className="btn" to={`/jobs/${job.id}/prove?road-test`}>
+          Open the sheet
+        </Link>
+      </section>
       <Precedence />
     </CaptureRunner>
   );

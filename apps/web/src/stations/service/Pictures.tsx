@@ -1,20 +1,18 @@
 import type { PhotoView } from '@just-balance/contract';
 import { Star } from 'lucide-react';
 import { useState } from 'react';
-import useSWR from 'swr';
 import { ofJob } from '../../data/ofJob.ts';
 import type { StationProps } from '../../job/station.ts';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
-
-type Good = PhotoView & { jobId: string };
+import { useGoodPhotos } from './StepPictures.tsx';
 
 /** All pictures of the job; two beside each other under one slider; the shop's own of good parts. */
 export function Pictures({ job }: StationProps) {
   const photos = job.photos.filter((p) => !p.undone);
-  const { data: good } = useSWR<Good[]>('/photos/good');
+  const good = useGoodPhotos();
   const [pair, setPair] = useState<readonly (PhotoView & { jobId?: string })[]>([]);
   const { busy, trouble, run } = useAction();
   const pick = (p: PhotoView & { jobId?: string }) =>
@@ -23,7 +21,7 @@ export function Pictures({ job }: StationProps) {
     run(async () => {
       await ofJob(job.id).patch(`/photos/${p.id}`, { rev: p.rev, ...change });
     });
-  const others = (good ?? []).filter((g) => g.jobId !== job.id);
+  const others = good.filter((g) => g.jobId !== job.id);
   const tile = (p: PhotoView & { jobId?: string }) => (
     <li key={p.id} className="grid gap-1">
       <button

@@ -1,17 +1,19 @@
 import type { JobView } from '@just-balance/contract';
+import { torqueOf } from '@just-balance/core/case';
 import {
   CAUTIONS,
   goesBackOn,
-  type Happened,
   liveTicks,
   type OffItem,
   type ProcedureStep,
+  tightened,
   timerLeftS,
 } from '@just-balance/core/procedures';
 import { convert } from '@just-balance/core/units';
 import { Check, TriangleAlert } from 'lucide-react';
 import { useState } from 'react';
-import type { JobLive } from '../../data/live.tsx';
+import { newId } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
 import { clock } from '../../job/TimerBar.tsx';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
@@ -20,18 +22,9 @@ import { Quantity, useShown } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { Reading } from './Reading.tsx';
 import { ReasonBox } from './ReasonBox.tsx';
-import { type RunHandle, useNow } from './useRun.ts';
-
-type Done = Partial<Extract<Happened, { kind: 'done' }>>;
-
-export interface StepProps {
-  job: JobView;
-  live: JobLive;
-  handle: RunHandle;
-  step: ProcedureStep;
-  /** The step is through, with what it found. */
-  done: (more?: Done) => void;
-}
+import { StepPictures } from './StepPictures.tsx';
+import type { StepProps } from './stepProps.ts';
+import { useNow } from './useRun.ts';
 
 /** What a step needs beside its words: its caution, and the piece that its kind has. */
 export function StepBody(props: StepProps) {
@@ -65,6 +58,7 @@ export function StepBody(props: StepProps) {
       )}
       <Ticks {...props} />
       {Kind && (!caution || said) && <Kind {...props} />}
+      {(!caution || said) && <StepPictures {...props} />}
     </div>
   );
 }
@@ -353,10 +347,16 @@ function Refit({ job, handle, step }: StepProps) {
   );
 }
 
-function Torque({ job, step, done }: StepProps) {
-  const own = job.entries.filter((e) => e.kind === 'value' && !e.undone && e.data.unit === 'N·m');
-  const [nm, setNm] = useState('');
-  const [source, setSource] = useState('');
+function Torque({ job, handle, step, done }: StepProps) {
+  const part = tightened(handle.run.procedure, step);
+  const quantity = part === null ? null : torqueOf(part);
+  // Entered for this vehicle, here or in an earlier job: it wins over what is generic.
+  const own = job.entries.findLast(
+    (e) => e.kind === 'value' && !e.undone && e.data.unit === 'N·m' && e.data.quantity === quantity,
+  );
+  const entered = own?.kind === 'value' ? own.data : null;
+  const [nm, setNm] = useState(entered ? String(entered.value) : '');
+  const [source, setSource] = useState(entered?.source ?? '');
   const value = nm.trim() === '' ? step.torqueNm! : Number(typed(nm));
   const fits = value > 0 && value <= 2000;
   const shown = (v: number, unit: 'lbf·ft' | 'lbf·in') => convert(v, 'N·m', unit).toFixed(unit === 'lbf·ft' ? 1 : 0);
@@ -365,8 +365,15 @@ function Torque({ job, step, done }: StepProps) {
       className="grid gap-3"
       onSubmit={(e) => {
         e.preventDefault();
-        if (fits && (nm.trim() === '' || source.trim() !== ''))
-          done({ torqueNm: value, torqueSource: nm.trim() === '' ? 'generic' : source.trim() });
+        if (!fits || (nm.trim() !== '' && source.trim() === '')) return;
+        const typedHere = nm.trim() !== '' && (value !== entered?.value || source.trim() !== entered.source);
+        if (typedHere && quantity)
+          void ofJob(job.id).queue('Torque of this vehicle', '/entries', {
+            id: newId(),
+            kind: 'value',
+            data: { quantity, value, unit: 'N·m', source: source.trim() },
+          });
+        done({ torqueNm: value, torqueSource: nm.trim() === '' ? 'generic' : source.trim() });
       }}
     >
       <p className="m-0 flex flex-wrap items-baseline gap-x-6">
@@ -402,14 +409,11 @@ function Torque({ job, step, done }: StepProps) {
           {(aria) => <input className="input" value={source} onChange={(e) => setSource(e.target.value)} {...aria} />}
         </Field>
       </div>
-      {own.length > 0 && (
-        <p className="m-0 text-soft">
-          Entered for this vehicle:{' '}
-          {own
-            .map((e) => (e.kind === 'value' ? `${e.data.quantity} ${e.data.value} N·m (${e.data.source})` : ''))
-            .join('; ')}
-        </p>
-      )}
+      <p className="m-0 text-soft">
+        {entered
+          ? `Entered for this vehicle: ${entered.value} N·m (${entered.source}).`
+          : 'A figure entered here stays with this vehicle.'}
+      </p>
       <button
         type="submit"
         className="btn btn-primary btn-lg justify-self-start"

@@ -1,5 +1,6 @@
 import {
   ABSENT_SHARE,
+  COPY_POWER,
   FAULTS,
   type FaultRow,
   HINTS,
@@ -36,7 +37,11 @@ export function hintWeight(h: HintRow, bank: 1 | 2 | null, ev: Evidence): number
     if (codeOf(h, ev)?.state === 'pending') log *= PENDING_POWER;
   }
   if (h.sign && bank && !ev.signs.some((s) => s.id === h.sign && (s.bank === null || s.bank === bank))) return 0;
-  if (h.work) log *= 0.5 ** ((workOf(h, ev)?.days ?? 0) / WORK_HALF_DAYS);
+  if (h.work) {
+    const work = workOf(h, ev);
+    log *= 0.5 ** ((work?.days ?? 0) / WORK_HALF_DAYS);
+    if (h.factor < 1 && (work?.make === 'copy' || work?.make === 'used')) log *= COPY_POWER;
+  }
   return log;
 }
 

@@ -99,7 +99,7 @@ function hintText(h: HintRow, ev: Evidence): string {
   const work = workOf(h, ev)!;
   const when = work.days === undefined ? '' : ` ${work.days} days ago`;
   return h.factor < 1
-    ? `${partLabel(work.part)} already worked on${when}: weak innocence.`
+    ? `${partLabel(work.part)} already worked on${when}${work.make === 'copy' || work.make === 'used' ? `, by a ${work.make === 'copy' ? 'copy' : 'used part'}: hardly any innocence` : ': weak innocence'}.`
     : `Recent work: ${partLabel(work.part)}${when} (weak evidence).`;
 }
 
