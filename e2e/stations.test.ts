@@ -102,6 +102,15 @@ describe('every station', () => {
     await browser.press('units, now', 'header button');
   });
 
+  test('the sheet of the road test is reached from Prove, live and on paper', async () => {
+    await browser.go(`/jobs/${id}/prove`);
+    await browser.press('Open the sheet');
+    await browser.text('sheet for the passenger');
+    await expectAccessible(browser, 'road test');
+    await browser.press('Back to Prove');
+    await browser.text('Before and after, one picture');
+  });
+
   test('dark and on a phone every station stays accessible, without sideways scrolling', async () => {
     await browser.dark();
     await browser.size(390, 844);

@@ -102,7 +102,7 @@ export function BeforeAfter({ job }: { job: JobView }) {
               </span>
             )}
           </div>
-          <table className="table mt-2">
+          <table className="table mt-2 [&_td]:px-1.5 [&_th]:px-1.5">
             <thead>
               <tr>
                 <th scope="col">Reading</th>
@@ -253,7 +253,7 @@ function MatchCell({ match }: { match: MatchedCondition | undefined }) {
     <td className="right whitespace-nowrap">
       <span className="figure">{text(match.before)}</span> →{' '}
       <span className="figure font-bold">{text(match.after)}</span>
-      {!match.matched && <span className="badge badge-warning ml-1">differs</span>}
+      {!match.matched && <span className="badge badge-warning mt-1 ml-auto flex">differs</span>}
     </td>
   );
 }

@@ -27,7 +27,19 @@ export function RoadTest({ job, live }: StationProps) {
           <h1 className="m-0 text-xl font-bold">Road test</h1>
           <p className="m-0">Two people. The driver watches the road; the passenger holds the tablet and reads.</p>
         </div>
-        <div className="flex flex-wrap gap-4">
+        <div className="flex flex-wrap items-end gap-4">
+          {petrol && (
+            <label className="field w-32">
+              Time to hold
+              <select className="select" value={minutes} onChange={(e) => setMinutes(Number(e.target.value))}>
+                {MINUTES.map((m) => (
+                  <option key={m} value={m}>
+                    {m} min
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
           <button type="button" className="btn btn-lg" onClick={() => window.print()}>
             <Printer aria-hidden size={20} />
             Print the sheet
@@ -49,7 +61,7 @@ export function RoadTest({ job, live }: StationProps) {
           {job.vehicle.label}
           {job.vehicle.note ? `, ${job.vehicle.note}` : ''}: sheet for the passenger
         </h2>
-        <ol className="m-0 grid gap-1 pl-5">
+        <ol className="m-0 list-decimal pl-6">
           <li>Engine warm, loads off, windows and lights as at the first readings.</li>
           <li>
             Level road, steady speed, highest gear that runs easily
@@ -58,23 +70,8 @@ export function RoadTest({ job, live }: StationProps) {
           </li>
           {petrol ? (
             <li>
-              Read aloud nothing; write down. Total is short term plus long term, with its sign. Stable is inside ±
-              {ROAD_TEST.insidePct} % without a break for{' '}
-              <span className="no-print">
-                <select
-                  className="select select-sm w-28"
-                  aria-label="Time to hold"
-                  value={minutes}
-                  onChange={(e) => setMinutes(Number(e.target.value))}
-                >
-                  {MINUTES.map((m) => (
-                    <option key={m} value={m}>
-                      {m} min
-                    </option>
-                  ))}
-                </select>
-              </span>
-              <span className="hidden print:inline">{minutes} min</span>; ±{ROAD_TEST.aimPct} % is the aim.
+              Write down, read nothing aloud. Total is short term plus long term, with its sign. Stable is inside ±
+              {ROAD_TEST.insidePct} % without a break for {minutes} min; ±{ROAD_TEST.aimPct} % is the aim.
             </li>
           ) : (
             <li>
