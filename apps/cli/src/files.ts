@@ -1,5 +1,5 @@
 import { createReadStream, createWriteStream, realpathSync, statSync, type WriteStream } from 'node:fs';
-import { readFile, rename, rm, stat } from 'node:fs/promises';
+import { rename, rm, stat } from 'node:fs/promises';
 import { createInterface } from 'node:readline';
 import { BadInput } from './badInput.ts';
 
@@ -54,11 +54,21 @@ function unmarked(text: string): string {
   return text.charCodeAt(0) === 0xfeff ? text.slice(1) : text;
 }
 
-/** Parsed JSON of a small file. */
+/** All text of a small file or of standard input. */
+export async function readWhole(path: string): Promise<string> {
+  let text = '';
+  for await (const piece of await openText(path)) text += piece;
+  return text;
+}
+
+/** What is wrong with the fields of a file, a line each. */
+export function fieldLines(path: string, errors: readonly { field: string; message: string }[]): string {
+  return errors.map((e) => `${path}: ${e.field ? `${e.field}: ` : ''}${e.message}`).join('\n');
+}
+
+/** Parsed JSON of a small file, or of standard input. */
 export async function readJson(path: string): Promise<unknown> {
-  const text = await readFile(path, 'utf8').catch(() => {
-    throw new BadInput(`${path}: cannot be read`);
-  });
+  const text = await readWhole(path);
   try {
     return JSON.parse(unmarked(text));
   } catch (e) {

@@ -43,9 +43,25 @@ program
 
 program
   .command('procedure')
-  .argument('<file>', 'a service procedure, YAML or JSON')
-  .description('check a service procedure: printed as JSON, or its errors with line and field')
+  .argument('<file>', 'a service or drive procedure, YAML or JSON')
+  .description('check a service or drive procedure: printed as JSON, or its errors with line and field')
   .action(async (path: string) => (await import('./commands/procedure.ts')).procedure(path));
+
+program
+  .command('coach')
+  .argument('<log>', 'a recorded drive: .candump, .log, .csv or .json (capture)')
+  .requiredOption('--procedure <id or file>', 'steady-cruise, seven-stations, general, or a drive procedure')
+  .option('--before <file>', 'what is known of the car before the start, JSON')
+  .description('a recorded drive against a drive procedure: what held, what broke, at which second, what remains')
+  .action(async (log: string, o: { procedure: string; before?: string }) =>
+    (await import('./commands/coach.ts')).coach(log, o),
+  );
+
+program
+  .command('plan')
+  .argument('<request>', 'a drive-plan-request, JSON')
+  .description("a drive procedure's enabling conditions against the car's state: when each holds, the earliest start")
+  .action(async (request: string) => (await import('./commands/plan.ts')).plan(request));
 
 program
   .command('relearn')

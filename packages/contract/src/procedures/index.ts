@@ -1,1 +1,2 @@
-export { type PlacedError, type ReadProcedure, readProcedure } from './read.ts';
+export { type ReadProcedure, readProcedure } from './read.ts';
+export { type PlacedError, readYaml } from './yaml.ts';

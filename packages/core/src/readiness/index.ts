@@ -1,3 +1,4 @@
+export * from './drive/index.ts';
 export {
   INSPECTION_RULES,
   type InspectionAnswer,

@@ -54,7 +54,7 @@ export class CandumpReader {
 /** Service 01. */
 const CURRENT_DATA = 0x01;
 /** Words worth keeping over time: the loop state per bank. */
-const TEXT_CHANNELS = new Set(['fuelSys1', 'fuelSys2']);
+const TEXT_CHANNELS = new Set(['fuelSys1', 'fuelSys2', 'monitorStatus']);
 
 /** Which parameter carries a channel, the one whose every value is that channel first. */
 const CARRIER = new Map(

@@ -16,15 +16,19 @@ export function isoOf(unixSeconds: number): string {
   return `${two(y, 4)}-${two(m)}-${two(d)}T${two(rest / 3_600_000)}:${two((rest / 60_000) % 60)}:${two((rest / 1000) % 60)}.${two(rest % 1000, 3)}Z`;
 }
 
-/** Unix seconds of an ISO time written by `isoOf` (UTC); null of anything else. */
+/** Unix seconds of an ISO 8601 time with its zone (`Z` or an offset); seconds may be absent; null of anything else. */
 export function unixOf(iso: string): number | null {
-  const m = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d):(\d\d)(?:\.(\d{1,6}))?Z$/.exec(iso);
+  const m = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)(?::(\d\d)(?:\.(\d{1,9}))?)?(?:Z|([+-])(\d\d):?(\d\d))$/.exec(iso);
   if (!m) return null;
-  const [y0, mo, d, h, mi, s] = m.slice(1, 7).map(Number) as [number, number, number, number, number, number];
+  const [y0, mo, d, h, mi] = m.slice(1, 6).map(Number) as [number, number, number, number, number];
+  const s = Number(m[6] ?? 0);
+  if (mo < 1 || mo > 12 || d < 1 || d > 31 || h > 24 || mi > 59 || s > 60) return null;
+  const offset = m[8] === undefined ? 0 : (m[8] === '-' ? -1 : 1) * (Number(m[9]) * 3600 + Number(m[10]) * 60);
   const y = mo <= 2 ? y0 - 1 : y0;
   const era = Math.floor(y / 400);
   const yoe = y - era * 400;
   const doy = Math.floor((153 * (mo + (mo > 2 ? -3 : 9)) + 2) / 5) + d - 1;
   const doe = yoe * 365 + Math.floor(yoe / 4) - Math.floor(yoe / 100) + doy;
-  return (era * 146_097 + doe - 719_468) * 86_400 + h * 3600 + mi * 60 + s + Number(`0.${m[7] ?? 0}`);
+  const days = era * 146_097 + doe - 719_468;
+  return days * 86_400 + h * 3600 + mi * 60 + s + Number(`0.${m[7] ?? 0}`) - offset;
 }

@@ -1,0 +1,157 @@
+import 'reflect-metadata';
+import {
+  type Band,
+  BEFORE_CONDITIONS,
+  type BeforeCondition,
+  type CarState,
+  type DriveProcedure,
+  type DriveStep,
+  type ForecastPoint,
+  type Stretch,
+} from '@just-balance/core/readiness';
+import { unixOf } from '@just-balance/core/time';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsObject,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+  ValidateBy,
+} from 'class-validator';
+import { Nested, Optional } from '../checks/index.ts';
+
+const ID = /^[a-z0-9]+(-[a-z0-9]+)*$/;
+const ID_MESSAGE = 'small letters, figures and hyphens';
+const LARGEST = 1e6;
+
+function Words(most: number): PropertyDecorator {
+  const parts = [IsString(), MinLength(1), MaxLength(most)];
+  return (target, key) => {
+    for (const p of parts) p(target, key as string);
+  };
+}
+
+function Bound(): PropertyDecorator {
+  const parts = [IsNumber(), Min(-LARGEST), Max(LARGEST)];
+  return (target, key) => {
+    for (const p of parts) p(target, key as string);
+  };
+}
+
+/** An ISO 8601 time with its zone. */
+function Moment(): PropertyDecorator {
+  return ValidateBy({
+    name: 'moment',
+    validator: {
+      validate: (v) => typeof v === 'string' && unixOf(v) !== null,
+      defaultMessage: () => 'an ISO 8601 time with its zone, such as 2026-01-31T06:00:00Z',
+    },
+  });
+}
+
+class BandDto implements Band {
+  @Words(40) channel!: string;
+  @Optional() @Bound() low?: number;
+  @Optional() @Bound() high?: number;
+  @Words(20) unit!: string;
+  @Optional() @IsBoolean() ifKnown?: boolean;
+}
+
+class StretchDto implements Stretch {
+  @Optional() @IsArray() @ArrayMaxSize(12) @Nested(() => BandDto, { each: true }) hold?: BandDto[];
+  @Optional() @IsNumber() @Min(0) @Max(86_400) seconds?: number;
+  @Optional() @Nested(() => BandDto) until?: BandDto;
+  @Optional() @IsBoolean() standing?: boolean;
+  @Optional() @IsBoolean() engineOff?: boolean;
+  @Optional() @IsBoolean() unseen?: boolean;
+}
+
+class StepDto extends StretchDto implements DriveStep {
+  @Matches(ID, { message: ID_MESSAGE }) @MaxLength(60) id!: string;
+  @Words(500) says!: string;
+  @Optional() @IsArray() @ArrayMaxSize(16) @IsString({ each: true }) finishes?: DriveStep['finishes'];
+  @Optional() @IsNumber() @Min(0) @Max(3600) graceSeconds?: number;
+  @Optional() @IsNumber() @Min(0) @Max(LARGEST) smooth?: number;
+  @Optional() @IsBoolean() repeatable?: boolean;
+  @Optional() @IsArray() @ArrayMaxSize(60) @IsString({ each: true }) after?: string[];
+  @Optional() @IsBoolean() inAll?: boolean;
+  @Optional()
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(20)
+  @Nested(() => StretchDto, { each: true })
+  phases?: StretchDto[];
+}
+
+class BeforeDto implements BeforeCondition {
+  @IsIn(BEFORE_CONDITIONS) id!: BeforeCondition['id'];
+  @Optional() @Bound() low?: number;
+  @Optional() @Bound() high?: number;
+  @Optional() @Words(20) unit?: string;
+  @Optional() @IsArray() @ArrayMaxSize(60) @IsString({ each: true }) codes?: string[];
+  @Optional() @IsArray() @ArrayMaxSize(60) @IsString({ each: true }) steps?: string[];
+}
+
+/** `just-balance/drive-procedure`, version 1. Unknown keys are ignored. */
+export class DriveProcedureDto implements DriveProcedure {
+  format!: 'just-balance/drive-procedure';
+  version!: 1;
+  @Matches(ID, { message: ID_MESSAGE }) @MaxLength(60) id!: string;
+  @Words(120) title!: string;
+  @Words(300) source!: string;
+  @IsArray() @ArrayMaxSize(20) @Nested(() => BeforeDto, { each: true }) before!: BeforeDto[];
+  @IsArray() @ArrayMinSize(1) @ArrayMaxSize(60) @Nested(() => StepDto, { each: true }) steps!: StepDto[];
+  @Optional() @IsNumber() @Min(0.1) @Max(1440) totalMinutes?: number;
+  @Optional() @IsInt() @Min(1) @Max(20) drives?: number;
+  @Optional() @IsNumber() @Min(0) @Max(1440) minutes?: number;
+}
+
+export class CarStateDto implements CarState {
+  @Optional() @Moment() engineOffSince?: string | null;
+  @Optional() @Moment() startedAt?: string;
+  @Optional() @IsNumber() @Min(-60) @Max(250) coolantC?: number;
+  @Optional() @IsNumber() @Min(-60) @Max(250) intakeC?: number;
+  @Optional() @IsNumber() @Min(-60) @Max(70) ambientC?: number;
+  @Optional() @IsNumber() @Min(-500) @Max(9000) altitudeM?: number;
+  @Optional() @IsNumber() @Min(0) @Max(100) fuelPct?: number;
+  @Optional() @IsNumber() @Min(1) @Max(2000) tankL?: number;
+  @Optional() @IsNumber() @Min(0.1) @Max(200) consumptionLPer100Km?: number;
+  @Optional() @IsIn(['on', 'off']) lamp?: 'on' | 'off';
+  @Optional() @IsArray() @ArrayMaxSize(200) @IsString({ each: true }) codes?: string[];
+  @Optional() @IsNumber() @Min(0) @Max(60) batteryV?: number;
+  @Optional() @IsArray() @ArrayMaxSize(16) @IsString({ each: true }) incomplete?: string[];
+}
+
+class ForecastPointDto implements ForecastPoint {
+  @Moment() at!: string;
+  @IsNumber() @Min(-80) @Max(70) airC!: number;
+}
+
+/** `just-balance/drive-plan-request`, version 1. */
+export class PlanRequestDto {
+  /** One of ours by its id, or a whole drive procedure. */
+  @ValidateBy({
+    name: 'procedure',
+    validator: {
+      validate: (v) => (typeof v === 'string' && v !== '') || (typeof v === 'object' && v !== null),
+      defaultMessage: () => 'the id of a drive procedure, or a whole one',
+    },
+  })
+  procedure!: string | object;
+  @Moment() now!: string;
+  @IsObject() @Nested(() => CarStateDto) state!: CarStateDto;
+  @Optional()
+  @IsArray()
+  @ArrayMaxSize(2000)
+  @Nested(() => ForecastPointDto, { each: true })
+  forecast?: ForecastPointDto[];
+}

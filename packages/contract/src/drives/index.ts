@@ -1,0 +1,1 @@
+export { checkDriveProcedure, readCarState, readDriveProcedure, readPlanRequest } from './read.ts';

@@ -1,0 +1,26 @@
+export { type CoachSample, type CoachState, coachSample, coachStart, type Lapse, stepProgress } from './coach.ts';
+export { type CarState, type ConditionMet, conditionsMet } from './conditions.ts';
+export {
+  type Band,
+  BEFORE_CONDITIONS,
+  type BeforeCondition,
+  type BeforeId,
+  type DriveProcedure,
+  type DriveStep,
+  driveProblems,
+  type Stretch,
+  stretchesOf,
+} from './format.ts';
+export {
+  COOLING_H,
+  coolingConstant,
+  coolingHours,
+  type DrivePlan,
+  type ForecastPoint,
+  forecastWindows,
+  type PlanCondition,
+  type PlanRequest,
+  planDrive,
+} from './plan.ts';
+export { type DriveReview, driveSamples, reviewDrive, reviewOf, type StepReview } from './review.ts';
+export { DRIVE_PROCEDURES, driveProcedure } from './shipped.ts';

@@ -1,0 +1,359 @@
+import { MONITORS, type MonitorId } from '../../obd/index.ts';
+import { isoOf, unixOf } from '../../time/index.ts';
+import {
+  beyond,
+  boundsText,
+  type CarState,
+  carValue,
+  codesAgainst,
+  conditionsMet,
+  figure,
+  NAMES,
+} from './conditions.ts';
+import { type BeforeCondition, type DriveProcedure, stretchesOf } from './format.ts';
+import { neededSteps } from './review.ts';
+import { inUnit } from './units.ts';
+
+export interface ForecastPoint {
+  at: string;
+  airC: number;
+}
+
+export interface PlanRequest {
+  procedure: DriveProcedure;
+  /** ISO 8601. */
+  now: string;
+  state: CarState;
+  forecast?: readonly ForecastPoint[];
+}
+
+export interface PlanCondition {
+  id: BeforeCondition['id'];
+  state: 'holds' | 'not-yet' | 'never' | 'unknown';
+  holdsFrom: string | null;
+  holdsUntil: string | null;
+  why: string;
+  /** Fuel to add, or to burn where negative. */
+  litres?: number;
+  km?: number;
+}
+
+/** `just-balance/drive-plan`, version 1. */
+export interface DrivePlan {
+  format: 'just-balance/drive-plan';
+  version: 1;
+  procedure: string;
+  conditions: PlanCondition[];
+  earliestStart: string | null;
+  couldFinish: MonitorId[];
+  minutes: number | null;
+  goStraightTo: string | null;
+  warnings: string[];
+}
+
+const HOUR_MS = 3_600_000;
+/** Time constant of a cooling engine, h, and how far cars differ. [house] */
+export const COOLING_H = { typical: 2.5, fast: 1.6, slow: 3.8 } as const;
+
+const iso = (ms: number) => isoOf(Math.round(ms / 1000)).replace('.000Z', 'Z');
+const msOf = (text: string) => (unixOf(text) ?? Number.NaN) * 1000;
+
+/** A stretch of time in which something holds; `to` null where nothing ends it as far as one sees. */
+interface Window {
+  from: number;
+  to: number | null;
+}
+
+/** Hours until a hot engine is this far above the air: exact for an exponential. Newton's law of cooling. */
+export function coolingHours(aboveNow: number, aboveThen: number, timeConstantH: number): number {
+  if (aboveNow <= aboveThen) return 0;
+  return aboveThen <= 0 ? Number.POSITIVE_INFINITY : timeConstantH * Math.log(aboveNow / aboveThen);
+}
+
+/** The time constant from two or more readings of a cooling engine, h; null where they do not tell. Least squares. */
+export function coolingConstant(readings: readonly { h: number; aboveC: number }[]): number | null {
+  const use = readings.filter((r) => r.aboveC > 1);
+  if (use.length < 2) return null;
+  const mean = (f: (r: (typeof use)[number]) => number) => use.reduce((n, r) => n + f(r), 0) / use.length;
+  const [mh, ml] = [mean((r) => r.h), mean((r) => Math.log(r.aboveC))];
+  const spread = use.reduce((n, r) => n + (r.h - mh) ** 2, 0);
+  const slope = use.reduce((n, r) => n + (r.h - mh) * (Math.log(r.aboveC) - ml), 0) / spread;
+  return spread > 0 && slope < 0 ? -1 / slope : null;
+}
+
+/** Windows from `now` on in which a forecast, linear between its points, stays inside the bounds (°C). */
+export function forecastWindows(
+  forecast: readonly ForecastPoint[],
+  now: number,
+  low: number,
+  high: number,
+): { windows: Window[]; fromMs: number; toMs: number } | null {
+  const points = forecast
+    .map((p) => ({ t: msOf(p.at), v: p.airC }))
+    .filter((p) => Number.isFinite(p.t) && Number.isFinite(p.v))
+    .sort((a, b) => a.t - b.t);
+  if (points.length === 0) return null;
+  const [first, last] = [points[0]!.t, points.at(-1)!.t];
+  const windows: Window[] = [];
+  const push = (from: number, to: number) => {
+    const w = windows.at(-1);
+    if (w && w.to !== null && from - w.to < 1) w.to = to;
+    else windows.push({ from, to });
+  };
+  for (let i = 0; i + 1 < points.length; i++) {
+    const [a, b] = [points[i]!, points[i + 1]!];
+    if (b.t === a.t) continue;
+    // Where the line lies between the bounds: an interval of its own parameter.
+    const at = (v: number) =>
+      b.v === a.v ? (a.v >= v ? Number.NEGATIVE_INFINITY : Number.POSITIVE_INFINITY) : (v - a.v) / (b.v - a.v);
+    let [from, to] = [0, 1];
+    if (b.v === a.v) {
+      if (a.v < low || a.v > high) continue;
+    } else {
+      const [x, y] = [at(low), at(high)];
+      from = Math.max(0, Math.min(x, y));
+      to = Math.min(1, Math.max(x, y));
+      if (to < from) continue;
+    }
+    push(a.t + from * (b.t - a.t), a.t + to * (b.t - a.t));
+  }
+  if (points.length === 1 && points[0]!.v >= low && points[0]!.v <= high) push(first, first);
+  return { windows: windows.filter((w) => w.to! >= now), fromMs: first, toMs: last };
+}
+
+interface Planned {
+  row: PlanCondition;
+  /** When it holds; null: always, as far as it is known. Empty: never by waiting. */
+  windows: readonly Window[] | null;
+  /** Before and after this nothing is known, ms. */
+  seen?: { fromMs: number; toMs: number };
+}
+
+/** The enabling conditions of a procedure against the car, now and by waiting, and the first moment at which all hold. */
+export function planDrive(r: PlanRequest): DrivePlan {
+  const { procedure: p, state } = r;
+  const now = msOf(r.now);
+  const planned = p.before.map((c) => planned_(c, r, now));
+  const conditions = planned.map((x) => x.row);
+  const never = conditions.some((c) => c.state === 'never');
+  const start = never ? null : earliest(planned, now);
+  const warnings: string[] = [];
+  for (const x of planned) {
+    if (x.row.state === 'unknown') warnings.push(`${NAMES[x.row.id]} is not known: see to it before the start.`);
+    else if (start !== null && x.seen && (start < x.seen.fromMs || start > x.seen.toMs))
+      warnings.push(`The forecast does not reach the start: look at the outside air again then.`);
+  }
+  if (start === null && !never) warnings.push('No moment in the forecast has all of it: paste a longer one.');
+  const finishes = [...new Set(p.steps.flatMap((s) => s.finishes ?? []))];
+  const open = state.incomplete;
+  const couldFinish = open ? finishes.filter((m) => open.includes(m)) : finishes;
+  if (open && couldFinish.length < open.length) {
+    const others = open.filter((m) => !couldFinish.includes(m as MonitorId));
+    warnings.push(
+      `This drive does not finish ${others.map((m) => MONITORS[m as MonitorId] ?? m).join(', ')}: another procedure, or the vehicle’s own.`,
+    );
+  }
+  const needed = neededSteps(p, open ?? null);
+  const ends = p.steps.filter((s) => (s.finishes ?? []).some((m) => couldFinish.includes(m)));
+  return {
+    format: 'just-balance/drive-plan',
+    version: 1,
+    procedure: p.id,
+    conditions,
+    earliestStart: start === null ? null : iso(start),
+    couldFinish,
+    minutes: minutesOf(p, needed),
+    goStraightTo: open && ends.length === 1 ? ends[0]!.id : null,
+    warnings,
+  };
+}
+
+/** Expected minutes: the procedure's own where all of it is driven or its steps follow on each other. */
+function minutesOf(p: DriveProcedure, needed: ReadonlySet<string>): number | null {
+  const chained = p.steps.some((s) => (s.after ?? []).length > 0) || !p.steps.some((s) => s.repeatable);
+  if (p.minutes !== undefined && (chained || needed.size === p.steps.length)) return p.minutes;
+  const seconds = p.steps
+    .filter((s) => needed.has(s.id))
+    .flatMap((s) => stretchesOf(s))
+    .reduce((n, s) => n + (s.seconds ?? 60), 0);
+  return seconds === 0 ? (p.minutes ?? null) : Math.ceil(seconds / 60) + 5;
+}
+
+function earliest(planned: readonly Planned[], now: number): number | null {
+  const bound = planned.filter((x) => x.windows !== null);
+  const candidates = [now, ...bound.flatMap((x) => x.windows!.map((w) => w.from))]
+    .filter((t) => t >= now)
+    .sort((a, b) => a - b);
+  const holds = (x: Planned, t: number) =>
+    x.windows!.some((w) => w.from <= t + 500 && (w.to === null || t <= w.to + 500)) ||
+    // Beyond a forecast nobody knows: it is not held against the start, and said.
+    (x.seen !== undefined && (t < x.seen.fromMs || t > x.seen.toMs));
+  return candidates.find((t) => bound.every((x) => holds(x, t))) ?? null;
+}
+
+function planned_(c: BeforeCondition, r: PlanRequest, now: number): Planned {
+  const { state } = r;
+  const row = (
+    s: PlanCondition['state'],
+    why: string,
+    from: number | null = null,
+    to: number | null = null,
+    more: Partial<PlanCondition> = {},
+  ): PlanCondition => ({
+    id: c.id,
+    state: s,
+    holdsFrom: from === null ? null : iso(from),
+    holdsUntil: to === null ? null : iso(to),
+    why,
+    ...more,
+  });
+  const unknown = (why: string): Planned => ({ row: row('unknown', why), windows: null });
+  const waits = (from: number, holdsWhy: string, waitsWhy: string): Planned =>
+    from <= now
+      ? { row: row('holds', holdsWhy, from), windows: [{ from, to: null }] }
+      : { row: row('not-yet', waitsWhy, from), windows: [{ from, to: null }] };
+  const bounds = boundsText(c);
+  switch (c.id) {
+    case 'soak': {
+      if (!state.engineOffSince) return unknown('Not known since when the engine is off.');
+      const need = inUnit(c.low ?? 0, c.unit!, 'h');
+      const from = msOf(state.engineOffSince) + need * HOUR_MS;
+      return waits(
+        from,
+        `Off for ${figure((now - msOf(state.engineOffSince)) / HOUR_MS)} h; ${bounds}.`,
+        `Off for ${figure((now - msOf(state.engineOffSince)) / HOUR_MS)} h; ${bounds}: by the clock from ${iso(from)}.`,
+      );
+    }
+    case 'ambient':
+      return ambient(c, r, now, row);
+    case 'coolant-start':
+    case 'coolant-to-air': {
+      const v = carValue(c, state);
+      if (v === undefined) return unknown(`${NAMES[c.id]} is not known; ${bounds}.`);
+      if (beyond(v, c) === 0)
+        return { row: row('holds', `${NAMES[c.id]} ${figure(v)} ${c.unit}: ${bounds}.`), windows: null };
+      const air = state.intakeC ?? state.ambientC;
+      if (c.high === undefined || v < c.high || air === undefined || state.coolantC === undefined)
+        return { row: row('never', `${NAMES[c.id]} ${figure(v)} ${c.unit} is not ${bounds}.`), windows: [] };
+      const then =
+        c.id === 'coolant-to-air' ? inUnit(c.high, c.unit!, '°C', true) : inUnit(c.high, c.unit!, '°C') - air;
+      const hours = (tau: number) => coolingHours(state.coolantC! - air, then, tau);
+      const typical = hours(COOLING_H.typical);
+      if (!Number.isFinite(typical))
+        return {
+          row: row('never', `${NAMES[c.id]} cannot fall to ${bounds} in air of ${figure(air)} °C.`),
+          windows: [],
+        };
+      return waits(
+        now + typical * HOUR_MS,
+        '',
+        `${NAMES[c.id]} ${figure(v)} ${c.unit}; ${bounds} after about ${figure(typical)} h (${figure(hours(COOLING_H.fast))} to ${figure(hours(COOLING_H.slow))} h), cooling as engines usually do.`,
+      );
+    }
+    case 'fuel-level':
+      return fuel(c, state, row);
+    case 'lamp': {
+      if (state.lamp === undefined) return unknown('Whether the lamp is on is not known.');
+      return state.lamp === 'off'
+        ? { row: row('holds', 'The lamp is off.'), windows: null }
+        : { row: row('never', 'The lamp is on: find and repair what set it first.'), windows: [] };
+    }
+    case 'codes': {
+      if (!state.codes) return unknown('Codes have not been read.');
+      const against = codesAgainst(c, state.codes);
+      return against.length === 0
+        ? { row: row('holds', 'No code that stands against it.'), windows: null }
+        : { row: row('never', `${against.join(', ')}: repair what set it first.`), windows: [] };
+    }
+    default: {
+      const [met] = conditionsMet({ ...r.procedure, before: [c] }, state);
+      if (met!.state === 'unknown') return unknown(met!.why);
+      return met!.state === 'met'
+        ? { row: row('holds', met!.why), windows: null }
+        : { row: row('never', `${met!.why} ${REMEDY[c.id] ?? ''}`.trim()), windows: [] };
+    }
+  }
+}
+
+const REMEDY: Readonly<Partial<Record<BeforeCondition['id'], string>>> = {
+  altitude: 'Drive it lower down.',
+  battery: 'Charge or test the battery first.',
+  intake: 'Let the engine bay cool, in the shade.',
+};
+
+type Row = (
+  s: PlanCondition['state'],
+  why: string,
+  from?: number | null,
+  to?: number | null,
+  more?: Partial<PlanCondition>,
+) => PlanCondition;
+
+function ambient(c: BeforeCondition, r: PlanRequest, now: number, row: Row): Planned {
+  const low = c.low === undefined ? Number.NEGATIVE_INFINITY : inUnit(c.low, c.unit!, '°C');
+  const high = c.high === undefined ? Number.POSITIVE_INFINITY : inUnit(c.high, c.unit!, '°C');
+  const bounds = boundsText(c);
+  const seen = forecastWindows(r.forecast ?? [], now, low - 1e-9, high + 1e-9);
+  if (!seen || seen.toMs < now) {
+    const air = r.state.ambientC;
+    if (air === undefined) return { row: row('unknown', `No forecast reaches from now on; ${bounds}.`), windows: null };
+    const inside = air >= low - 1e-9 && air <= high + 1e-9;
+    const v = figure(inUnit(air, '°C', c.unit!));
+    return inside
+      ? { row: row('holds', `Outside air ${v} ${c.unit} now: ${bounds}. No forecast.`), windows: null }
+      : { row: row('unknown', `Outside air ${v} ${c.unit} now, not ${bounds}; no forecast says when.`), windows: null };
+  }
+  const { windows } = seen;
+  const current = windows.find((w) => w.from <= now && w.to! >= now);
+  const ends = (w: Window) => (w.to! >= seen.toMs - 1 ? null : w.to);
+  const open = windows.map((w) => ({ from: w.from, to: w.to }));
+  if (current) {
+    const to = ends(current);
+    return {
+      row: row('holds', `Outside air is ${bounds} now${to === null ? '' : `, until ${iso(to)}`}.`, current.from, to),
+      windows: open,
+      seen,
+    };
+  }
+  if (now < seen.fromMs && r.state.ambientC !== undefined && windows.length === 0)
+    return { row: row('never', `In the whole forecast outside air is never ${bounds}.`), windows: [], seen };
+  const next = windows.find((w) => w.from > now);
+  return next
+    ? {
+        row: row('not-yet', `Outside air is ${bounds} from ${iso(next.from)} on.`, next.from, ends(next)),
+        windows: open,
+        seen,
+      }
+    : {
+        row: row('never', `In the whole forecast outside air is never ${bounds}: wait for other weather.`),
+        windows: [],
+        seen,
+      };
+}
+
+function fuel(c: BeforeCondition, s: CarState, row: Row): Planned {
+  if (s.fuelPct === undefined) return { row: row('unknown', 'The fuel level is not known.'), windows: null };
+  const off = beyond(s.fuelPct, c);
+  const bounds = boundsText(c);
+  if (off === 0) return { row: row('holds', `Fuel ${figure(s.fuelPct)} %: ${bounds}.`), windows: null };
+  const more: Partial<PlanCondition> = {};
+  let how = off < 0 ? 'Add fuel.' : 'Burn some first.';
+  if (s.tankL !== undefined) {
+    more.litres = Math.round((-off / 100) * s.tankL * 10) / 10;
+    how = off < 0 ? `Add ${more.litres} L.` : `Burn ${-more.litres} L first.`;
+    if (off > 0 && s.consumptionLPer100Km) {
+      more.km = Math.round((-more.litres / s.consumptionLPer100Km) * 100);
+      how = `Burn ${-more.litres} L first, about ${more.km} km.`;
+    }
+  }
+  return {
+    row: row(
+      'never',
+      `Fuel ${figure(s.fuelPct)} % is ${off < 0 ? 'under' : 'over'} ${figure(off < 0 ? c.low! : c.high!)} %. ${how}`,
+      null,
+      null,
+      more,
+    ),
+    windows: [],
+  };
+}

@@ -1,0 +1,235 @@
+import { MONITORS, type MonitorId } from '../../obd/index.ts';
+import { type Series } from '../../series/index.ts';
+import { type CoachSample, type CoachState, coachSample, coachStart, type Lapse, stepProgress } from './coach.ts';
+import { boundsText, type CarState, type ConditionMet, conditionsMet } from './conditions.ts';
+import { CHANNEL_UNIT, type DriveProcedure, type DriveStep, stretchesOf } from './format.ts';
+import { incompleteOf } from './monitors.ts';
+import { inUnit } from './units.ts';
+
+export interface StepReview {
+  id: string;
+  state: 'done' | 'broken' | 'running' | 'not-reached' | 'not-possible';
+  fromS: number | null;
+  toS: number | null;
+  heldS: number;
+  neededS: number | null;
+  broken: Lapse[];
+  finishes: MonitorId[];
+}
+
+/** `just-balance/drive-review`, version 1. */
+export interface DriveReview {
+  format: 'just-balance/drive-review';
+  version: 1;
+  procedure: string;
+  result: 'complete' | 'incomplete' | 'failed';
+  conditions: ConditionMet[];
+  steps: StepReview[];
+  monitors: { before: MonitorId[] | null; after: MonitorId[] | null };
+  remains: string[];
+  nextAttempt: string;
+  warnings: string[];
+}
+
+const round = (v: number) => Math.round(v * 10) / 10;
+const FIRST_S = 30;
+
+/** Ids of the channels a procedure looks at. */
+export function channelsOf(p: DriveProcedure): Set<string> {
+  const out = new Set<string>();
+  for (const s of p.steps) {
+    if (s.smooth !== undefined) for (const c of ['tp', 'tpRel', 'app']) out.add(c);
+    for (const x of stretchesOf(s)) {
+      for (const b of [...(x.hold ?? []), ...(x.until ? [x.until] : [])]) out.add(b.channel);
+      if (x.standing) out.add('vss');
+      if (x.engineOff) out.add('rpm');
+    }
+  }
+  return out;
+}
+
+/** Samples of a recorded drive in the order of their time, from second 0 on: what the coach hears when it is live. */
+export function* driveSamples(p: DriveProcedure, series: Series): Generator<CoachSample> {
+  const wanted = channelsOf(p);
+  const first = firstSecond(series);
+  const channels = series.channels
+    .filter((c) => wanted.has(c.id))
+    .map((c) => ({ ...c, i: 0, to: CHANNEL_UNIT[c.id] ?? c.unit }));
+  const texts = (series.texts ?? []).filter((t) => t.id === 'monitorStatus').map((t) => ({ ...t, i: 0 }));
+  for (;;) {
+    let t = Number.POSITIVE_INFINITY;
+    for (const c of channels) if (c.i < c.time.length) t = Math.min(t, c.time[c.i]!);
+    for (const c of texts) if (c.i < c.time.length) t = Math.min(t, c.time[c.i]!);
+    if (t === Number.POSITIVE_INFINITY) return;
+    const values: Record<string, number> = {};
+    for (const c of channels)
+      while (c.i < c.time.length && c.time[c.i] === t) values[c.id] = inUnit(c.value[c.i++]!, c.unit, c.to);
+    let incomplete: MonitorId[] | undefined;
+    for (const c of texts)
+      while (c.i < c.time.length && c.time[c.i] === t) incomplete = incompleteOf(c.value[c.i++]!) ?? incomplete;
+    yield { t: t - first, values, ...(incomplete ? { incomplete } : {}) };
+  }
+}
+
+function firstSecond(series: Series): number {
+  const all = [...series.channels, ...(series.texts ?? [])];
+  return all.reduce((n, c) => Math.min(n, c.time[0] ?? n), Number.POSITIVE_INFINITY);
+}
+
+/** Height of the standard atmosphere at a pressure, m (ISO 2533, troposphere); weather moves it by some 200 m. */
+const altitudeOf = (baroKPa: number) => Math.round(44_330.8 * (1 - (baroKPa / 101.325) ** 0.190_263));
+
+/** What the first seconds of a drive say of the car before it. */
+export function carFromSeries(series: Series): CarState {
+  const first = firstSecond(series);
+  const value = (id: string, unit: string) => {
+    const c = series.channels.find((x) => x.id === id);
+    return c && c.time.length > 0 && c.time[0]! - first <= FIRST_S ? inUnit(c.value[0]!, c.unit, unit) : undefined;
+  };
+  const put = <K extends keyof CarState>(key: K, v: CarState[K] | undefined) => (v === undefined ? {} : { [key]: v });
+  const status = series.texts?.find((t) => t.id === 'monitorStatus')?.value.find((v) => incompleteOf(v) !== null);
+  const byte = status === undefined ? Number.NaN : Number.parseInt(status.slice(0, 2), 16);
+  const count = byte & 0x7f;
+  const baroKPa = value('baro', 'kPa');
+  return {
+    ...put('coolantC', value('ect', '°C')),
+    ...put('intakeC', value('iat', '°C')),
+    ...put('ambientC', value('ambient', '°C')),
+    ...put('fuelPct', value('fuelLevel', '%')),
+    ...put('batteryV', value('vbat', 'V')),
+    ...(Number.isNaN(byte) ? {} : { lamp: byte & 0x80 ? ('on' as const) : ('off' as const) }),
+    ...(Number.isNaN(byte) ? {} : { codes: count === 0 ? [] : [`${count} stored`] }),
+    ...put('altitudeM', baroKPa === undefined ? undefined : altitudeOf(baroKPa)),
+  };
+}
+
+/** A recorded drive against a procedure. `car`: what is known of it before the start. */
+export function reviewDrive(p: DriveProcedure, series: Series, car: CarState | null): DriveReview {
+  const known = new Set(series.channels.map((c) => c.id));
+  let state = coachStart(p, known);
+  for (const s of driveSamples(p, series)) state = coachSample(state, s);
+  // What the log saw itself fills what was not said.
+  return reviewOf(state, { ...carFromSeries(series), ...car });
+}
+
+/** What the coach has seen so far, live or at the end, as a review. */
+export function reviewOf(s: CoachState, car: CarState): DriveReview {
+  const p = s.procedure;
+  const conditions = conditionsMet(p, car);
+  const unmet = p.before.filter((_, i) => conditions[i]!.state === 'not-met');
+  const impossible = new Set<string>();
+  for (const step of p.steps)
+    if (unmet.some((c) => !c.steps || c.steps.includes(step.id)) || (step.after ?? []).some((a) => impossible.has(a)))
+      impossible.add(step.id);
+  const before = (car.incomplete as MonitorId[] | undefined) ?? s.before?.slice() ?? null;
+  const after = s.after?.slice() ?? null;
+  const steps = p.steps.map((step, i): StepReview => {
+    const x = s.steps[i]!;
+    const { heldS, neededS } = stepProgress(step, x);
+    const cannot = impossible.has(step.id) && !x.byMonitor;
+    const over = s.overAtS !== null;
+    const state: StepReview['state'] =
+      x.done && !cannot
+        ? 'done'
+        : x.broke && !x.begun
+          ? 'broken'
+          : cannot || over
+            ? 'not-possible'
+            : x.begun
+              ? 'running'
+              : 'not-reached';
+    const open = x.outside ? [{ ...x.outside, paused: true as const }] : [];
+    const toS = x.toS ?? (x.begun ? (s.overAtS ?? s.nowS) : null);
+    return {
+      id: step.id,
+      state,
+      fromS: x.fromS === null ? null : round(x.fromS),
+      toS: toS === null ? null : round(toS),
+      heldS,
+      neededS,
+      broken: [...x.lapses, ...open].map((l) => ({ ...l, atS: round(l.atS) })),
+      finishes: [...(step.finishes ?? [])],
+    };
+  });
+  const needed = neededSteps(p, before);
+  const left = steps.filter((r) => needed.has(r.id) && r.state !== 'done');
+  const complete = left.length === 0 || (after !== null && after.length === 0);
+  const failed = !complete && (s.overAtS !== null || left.some((r) => impossible.has(r.id)));
+  const result = complete ? 'complete' : failed ? 'failed' : 'incomplete';
+  return {
+    format: 'just-balance/drive-review',
+    version: 1,
+    procedure: p.id,
+    result,
+    conditions,
+    steps,
+    monitors: { before, after },
+    remains: complete ? [] : remains(p, left, conditions),
+    nextAttempt: nextAttempt(p, result, left, conditions, s.overAtS !== null),
+    warnings: warnings(conditions, steps, s),
+  };
+}
+
+/** Steps that a car with these incomplete monitors still needs, with those that come before them; all where unknown. */
+export function neededSteps(p: DriveProcedure, incomplete: readonly string[] | null): Set<string> {
+  const all = new Set(p.steps.map((s) => s.id));
+  if (!incomplete || incomplete.length === 0) return all;
+  const out = new Set<string>();
+  const add = (s: DriveStep) => {
+    out.add(s.id);
+    for (const a of s.after ?? []) add(p.steps.find((x) => x.id === a)!);
+  };
+  for (const s of p.steps) if (!s.finishes || s.finishes.some((m) => incomplete.includes(m))) add(s);
+  return out.size > 0 ? out : all;
+}
+
+const named = (list: readonly MonitorId[]) => list.map((m) => MONITORS[m]).join(', ');
+
+function remains(p: DriveProcedure, left: readonly StepReview[], conditions: readonly ConditionMet[]): string[] {
+  const why = conditions.filter((c) => c.state === 'not-met');
+  return [
+    ...left.map((r) => {
+      const what = r.finishes.length > 0 ? `${named(r.finishes)} (${r.id})` : r.id;
+      const step = p.steps.find((s) => s.id === r.id)!;
+      const broke = r.broken.filter((b) => !b.paused).at(-1);
+      const of = r.neededS === null ? '' : `${round(r.heldS)} of ${r.neededS} s held`;
+      const until = stretchesOf(step).at(-1)?.until;
+      const ends = r.neededS === null && until ? `until ${until.channel} is ${boundsText(until)}` : '';
+      const broken = broke
+        ? `broken at second ${broke.atS}: ${broke.why}${broke.value === null ? '' : `, ${broke.value} ${broke.unit}`}`
+        : '';
+      return `${what}: ${[r.state.replace('-', ' '), of, ends, broken].filter(Boolean).join('; ')}.`;
+    }),
+    ...why.map((c) => c.why),
+  ];
+}
+
+function nextAttempt(
+  p: DriveProcedure,
+  result: DriveReview['result'],
+  left: readonly StepReview[],
+  conditions: readonly ConditionMet[],
+  over: boolean,
+): string {
+  if (result === 'complete') return 'Nothing is left to drive: read the monitors and keep them.';
+  const first = conditions.filter((c) => c.state === 'not-met');
+  if (first.length > 0) return `Before the next start: ${first.map((c) => c.why).join(' ')}`;
+  if (over)
+    return `The ${p.totalMinutes} minutes are over: start again${p.before.some((c) => c.id === 'soak') ? ' after a new soak' : ''}.`;
+  const [step] = left.map((r) => p.steps.find((s) => s.id === r.id)!);
+  return `Go straight to ${step!.id}: ${step!.says}`;
+}
+
+function warnings(conditions: readonly ConditionMet[], steps: readonly StepReview[], s: CoachState): string[] {
+  const out = conditions.filter((c) => c.state === 'unknown').map((c) => c.why);
+  for (const c of channelsOf(s.procedure))
+    if (!s.known.has(c) && !['tp', 'tpRel', 'app'].includes(c)) out.push(`The drive does not carry ${c}.`);
+  if (s.after === null) out.push('The drive does not say which monitors are complete: read them.');
+  else
+    for (const r of steps)
+      if (r.state === 'done' && r.finishes.some((m) => s.after!.includes(m)))
+        out.push(
+          `${r.id} was driven as asked, and ${named(r.finishes.filter((m) => s.after!.includes(m)))} is still open: some vehicles need another drive.`,
+        );
+  return out;
+}

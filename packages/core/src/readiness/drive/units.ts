@@ -1,0 +1,33 @@
+import { convert, UNITS, type Unit } from '../../units/index.ts';
+
+/** Ways people write a unit. */
+const ALSO: Readonly<Record<string, string>> = {
+  F: '°F',
+  degF: '°F',
+  C: '°C',
+  degC: '°C',
+  kph: 'km/h',
+  'km/hr': 'km/h',
+  feet: 'ft',
+  hours: 'h',
+  hr: 'h',
+};
+const HOURS: Readonly<Record<string, number>> = { h: 1, min: 1 / 60, s: 1 / 3600 };
+
+const known = (u: string): u is Unit => u in UNITS;
+const plain = (u: string) => ALSO[u] ?? u;
+
+export function canConvert(from: string, to: string): boolean {
+  const [a, b] = [plain(from), plain(to)];
+  if (a === b || (a in HOURS && b in HOURS)) return true;
+  return known(a) && known(b) && UNITS[a].quantity === UNITS[b].quantity;
+}
+
+/** A figure in another unit of its quantity. `difference`: of two temperatures, their zero does not matter. */
+export function inUnit(value: number, from: string, to: string, difference = false): number {
+  const [a, b] = [plain(from), plain(to)];
+  if (a === b) return value;
+  if (a in HOURS && b in HOURS) return (value * HOURS[a]!) / HOURS[b]!;
+  if (!known(a) || !known(b)) return value;
+  return difference ? convert(value, a, b) - convert(0, a, b) : convert(value, a, b);
+}
