@@ -455,3 +455,101 @@ describe('jb procedure', () => {
     expect(r.err).toContain(`bad.yaml, line ${line('item: lamp')}: steps[9].item: "lamp" was not taken off before`);
   });
 });
+
+describe('jb coach and jb plan', () => {
+  const rows = Array.from({ length: 820 }, (_, t) => {
+    const mph = t < 20 ? 0 : t >= 600 && t < 615 ? 49 : 41.5;
+    return `${t},${(mph * 1.609344).toFixed(2)},${mph === 0 ? 760 : 1750},${Math.min(90, 20 + t * 0.3).toFixed(1)}`;
+  });
+  const log = file('drive.csv', ['time,vss (km/h),rpm,ect (°C)', ...rows].join('\n'));
+  const state = file(
+    'state.json',
+    JSON.stringify({
+      engineOffSince: '2026-01-10T21:00:00Z',
+      startedAt: '2026-01-11T07:00:00Z',
+      ambientC: 14,
+      altitudeM: 80,
+      fuelPct: 61,
+      lamp: 'off',
+      codes: [],
+      incomplete: ['evap'],
+    }),
+  );
+
+  test('a recorded drive: what broke, at which second, what remains; the same from a candump', async () => {
+    const r = await jb(['coach', log, '--procedure', 'steady-cruise', '--before', state]);
+    expect([r.code, r.err]).toEqual([0, '']);
+    const review = JSON.parse(r.out);
+    expect(schema('drive-review')(review)).toBe(true);
+    expect(review).toMatchObject({ result: 'incomplete', monitors: { before: ['evap'], after: null } });
+    expect(review.steps.at(-1)).toMatchObject({
+      id: 'cruise-evap',
+      state: 'running',
+      broken: [{ atS: 600, condition: 'vss', value: 49, unit: 'mph' }],
+    });
+    const candump = join(dir, 'drive.candump');
+    expect((await jb(['convert', log, candump])).code).toBe(0);
+    const again = JSON.parse((await jb(['coach', candump, '--procedure', 'steady-cruise', '--before', state])).out);
+    expect(again.result).toBe('incomplete');
+    // A candump carries whole km/h: 66.8 is 67, and the band is kept.
+    expect(Math.abs(again.steps.at(-1).broken[0].atS - 600)).toBeLessThanOrEqual(1);
+  });
+
+  test('a procedure of one’s own from a file; what is wrong with it is said with its line', async () => {
+    const own = (seconds: string) =>
+      [
+        'format: just-balance/drive-procedure',
+        'version: 1',
+        'id: own',
+        'title: Own',
+        'source: invented for this test',
+        'before: []',
+        'steps:',
+        '  - id: steady',
+        '    says: Steady.',
+        '    finishes: [catalyst]',
+        '    hold: [{channel: vss, low: 60, high: 75, unit: km/h}]',
+        `    seconds: ${seconds}`,
+        '    graceSeconds: 10',
+      ].join('\n');
+    const good = file('own.yaml', own('300'));
+    const r = await jb(['coach', log, '--procedure', good]);
+    expect(JSON.parse(r.out)).toMatchObject({ procedure: 'own', result: 'complete', steps: [{ toS: 320 }] });
+    expect(JSON.parse((await jb(['procedure', good])).out)).toMatchObject({ id: 'own', steps: [{ seconds: 300 }] });
+    const bad = file('bad.yaml', own('ages'));
+    for (const args of [
+      ['procedure', bad],
+      ['coach', log, '--procedure', bad],
+    ]) {
+      const wrong = await jb(args);
+      expect([wrong.code, wrong.out]).toEqual([2, '']);
+      expect(wrong.err).toMatch(/bad\.yaml, line 12: steps\[0\]\.seconds: /);
+    }
+    const none = await jb(['coach', log, '--procedure', 'moon-shot']);
+    expect([none.code, none.err]).toEqual([
+      2,
+      expect.stringMatching(/moon-shot.*steady-cruise, seven-stations, general/),
+    ]);
+  });
+
+  test('a plan; a state that cannot be is said by its field', async () => {
+    const request = {
+      format: 'just-balance/drive-plan-request',
+      version: 1,
+      procedure: 'general',
+      now: '2026-01-11T07:00:00Z',
+      state: { altitudeM: 80, incomplete: ['catalyst'] },
+      forecast: [
+        { at: '2026-01-11T06:00:00Z', airC: -12 },
+        { at: '2026-01-11T10:00:00Z', airC: -2 },
+      ],
+    };
+    const r = await jb(['plan', file('plan.json', JSON.stringify(request))]);
+    expect([r.code, r.err]).toEqual([0, '']);
+    // From −12 °C by 2.5 °C an hour: −7 °C after two hours.
+    expect(JSON.parse(r.out)).toMatchObject({ earliestStart: '2026-01-11T08:00:00Z', goStraightTo: 'cruise' });
+    const bad = await jb(['plan', file('bad.json', JSON.stringify({ ...request, state: { fuelPct: 'full' } }))]);
+    expect([bad.code, bad.err]).toEqual([2, expect.stringMatching(/bad\.json: state\.fuelPct: /)]);
+    expect((await jb(['plan', join(dir, 'nowhere.json')])).code).toBe(2);
+  });
+});

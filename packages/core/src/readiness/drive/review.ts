@@ -155,6 +155,11 @@ export function reviewOf(s: CoachState, car: CarState): DriveReview {
   const left = steps.filter((r) => needed.has(r.id) && r.state !== 'done');
   const complete = left.length === 0 || (after !== null && after.length === 0);
   const failed = !complete && (s.overAtS !== null || left.some((r) => impossible.has(r.id)));
+  // What only steps need that are not left is no hindrance.
+  const inTheWay = conditions.filter((c, i) => {
+    const { steps: of } = p.before[i]!;
+    return c.state === 'not-met' && (!of || left.some((r) => of.includes(r.id)));
+  });
   const result = complete ? 'complete' : failed ? 'failed' : 'incomplete';
   return {
     format: 'just-balance/drive-review',
@@ -164,8 +169,8 @@ export function reviewOf(s: CoachState, car: CarState): DriveReview {
     conditions,
     steps,
     monitors: { before, after },
-    remains: complete ? [] : remains(p, left, conditions),
-    nextAttempt: nextAttempt(p, result, left, conditions, s.overAtS !== null),
+    remains: complete ? [] : remains(p, left, inTheWay),
+    nextAttempt: nextAttempt(p, result, left, inTheWay, s.overAtS !== null),
     warnings: warnings(conditions, steps, s),
   };
 }
@@ -186,7 +191,6 @@ export function neededSteps(p: DriveProcedure, incomplete: readonly string[] | n
 const named = (list: readonly MonitorId[]) => list.map((m) => MONITORS[m]).join(', ');
 
 function remains(p: DriveProcedure, left: readonly StepReview[], conditions: readonly ConditionMet[]): string[] {
-  const why = conditions.filter((c) => c.state === 'not-met');
   return [
     ...left.map((r) => {
       const what = r.finishes.length > 0 ? `${named(r.finishes)} (${r.id})` : r.id;
@@ -200,7 +204,7 @@ function remains(p: DriveProcedure, left: readonly StepReview[], conditions: rea
         : '';
       return `${what}: ${[r.state.replace('-', ' '), of, ends, broken].filter(Boolean).join('; ')}.`;
     }),
-    ...why.map((c) => c.why),
+    ...conditions.map((c) => c.why),
   ];
 }
 
@@ -212,8 +216,7 @@ function nextAttempt(
   over: boolean,
 ): string {
   if (result === 'complete') return 'Nothing is left to drive: read the monitors and keep them.';
-  const first = conditions.filter((c) => c.state === 'not-met');
-  if (first.length > 0) return `Before the next start: ${first.map((c) => c.why).join(' ')}`;
+  if (conditions.length > 0) return `Before the next start: ${conditions.map((c) => c.why).join(' ')}`;
   if (over)
     return `The ${p.totalMinutes} minutes are over: start again${p.before.some((c) => c.id === 'soak') ? ' after a new soak' : ''}.`;
   const [step] = left.map((r) => p.steps.find((s) => s.id === r.id)!);

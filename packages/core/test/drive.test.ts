@@ -1,0 +1,453 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import {
+  type CarState,
+  coachSample,
+  coachStart,
+  coolingConstant,
+  coolingHours,
+  DRIVE_PROCEDURES,
+  type DriveProcedure,
+  driveProblems,
+  driveProcedure,
+  driveSamples,
+  forecastWindows,
+  planDrive,
+  reviewDrive,
+  reviewOf,
+  stretchesOf,
+} from '../src/readiness/index.ts';
+import type { Series } from '../src/series/index.ts';
+import { isoOf, unixOf } from '../src/time/index.ts';
+
+const KMH_PER_MPH = 1.609344;
+const CRUISE = driveProcedure('steady-cruise')!;
+
+type Row = Partial<Record<'vss' | 'rpm' | 'ect' | 'iat' | 'fuelLevel' | 'tp', number>>;
+const UNITS = { vss: 'km/h', rpm: 'rpm', ect: '°C', iat: '°C', fuelLevel: '%', tp: '%' } as const;
+/** A drive of one row a second; a row that is null was not recorded. */
+function drive(rows: readonly (Row | null)[], monitors: readonly [number, string][] = []): Series {
+  const channels = (Object.keys(UNITS) as (keyof typeof UNITS)[]).flatMap((id) => {
+    const at = rows.flatMap((r, t) => (r?.[id] === undefined ? [] : [[t, r[id]] as const]));
+    return at.length === 0
+      ? []
+      : [{ id, unit: UNITS[id], time: Float64Array.from(at, (a) => a[0]), value: Float64Array.from(at, (a) => a[1]) }];
+  });
+  const texts =
+    monitors.length === 0
+      ? {}
+      : {
+          texts: [
+            {
+              id: 'monitorStatus',
+              time: Float64Array.from(monitors, (m) => m[0]),
+              value: monitors.map((m) => m[1]),
+            },
+          ],
+        };
+  return { startedAt: null, channels, marks: [], ...texts };
+}
+/** Idle for 20 s, then steady at 41.5 mph, warming by 0.3 °C a second. */
+const steady = (seconds: number, change: (t: number, r: Row) => Row | null = (_, r) => r) =>
+  drive(
+    Array.from({ length: seconds }, (_, t) =>
+      change(t, {
+        vss: t < 20 ? 0 : 41.5 * KMH_PER_MPH,
+        rpm: t < 20 ? 750 : 1700,
+        ect: Math.min(90, 12 + 0.3 * t),
+        iat: 11,
+        fuelLevel: 64,
+      }),
+    ),
+  );
+const GOOD: CarState = {
+  engineOffSince: '2026-02-03T20:00:00Z',
+  startedAt: '2026-02-04T06:00:00Z',
+  ambientC: 12,
+  altitudeM: 310,
+  fuelPct: 64,
+  lamp: 'off',
+  codes: [],
+  incomplete: ['evap', 'o2Sensor'],
+};
+const step = (r: ReturnType<typeof reviewDrive>, id: string) => r.steps.find((s) => s.id === id)!;
+
+describe('the data', () => {
+  test('every procedure of ours can be driven; no engine off but at a standstill', () => {
+    for (const p of DRIVE_PROCEDURES) {
+      expect([p.id, driveProblems(p)]).toEqual([p.id, []]);
+      for (const s of p.steps)
+        for (const x of stretchesOf(s)) if (x.engineOff) expect([p.id, s.id, x.standing]).toEqual([p.id, s.id, true]);
+    }
+  });
+  test('an engine off while rolling, a step that never ends, a wrong unit, an order that cannot be: each at its field', () => {
+    const bad = (change: (p: DriveProcedure) => void) => {
+      const p: DriveProcedure = JSON.parse(JSON.stringify(CRUISE));
+      change(p);
+      return driveProblems(p).map((e) => e.field);
+    };
+    expect(bad((p) => Object.assign(p.steps[0]!, { standing: false, engineOff: true }))).toEqual([
+      'steps[0].engineOff',
+    ]);
+    expect(bad((p) => Object.assign(p.steps[2]!, { seconds: undefined }))).toEqual(['steps[2]']);
+    expect(bad((p) => Object.assign(p.steps[1]!.hold![0]!, { unit: 'psi' }))).toEqual(['steps[1].hold[0].unit']);
+    expect(bad((p) => Object.assign(p.steps[1]!, { after: ['cruise-evap'] }))).toEqual(['steps[1].after']);
+    expect(bad((p) => Object.assign(p.before[0]!, { unit: '°F' }))).toEqual(['before[0].unit']);
+    expect(bad((p) => Object.assign(p.before[1]!, { low: 200 }))).toEqual(['before[1].low']);
+    expect(bad((p) => Object.assign(p.steps[2]!, { finishes: ['tyres'] }))).toEqual(['steps[2].finishes']);
+  });
+});
+
+describe('a drive that obeys', () => {
+  test('steady cruise: every step, at its second', () => {
+    const r = reviewDrive(CRUISE, steady(800), GOOD);
+    expect(r).toMatchObject({ result: 'complete', remains: [] });
+    expect(r.steps.map((s) => [s.id, s.state, s.fromS, s.heldS])).toEqual([
+      ['idle', 'done', 0, 15],
+      // 170 °F is 76.7 °C, at 0.3 °C a second from 12: second 216.
+      ['cruise-warm', 'done', 20, 196],
+      ['cruise-evap', 'done', 20, 750],
+    ]);
+    expect(step(r, 'cruise-evap').toS).toBe(770);
+  });
+  test('the general drive: seconds in all, whatever lies between', () => {
+    const rows = Array.from({ length: 700 }, (_, t) => ({ vss: t < 40 || t % 100 < 50 ? 0 : 55, rpm: 900, ect: 60 }));
+    const r = reviewDrive(driveProcedure('general')!, drive(rows), GOOD);
+    expect(r.steps.map((s) => [s.id, s.state, s.heldS])).toEqual([
+      ['idle', 'done', 30],
+      ['cruise', 'done', 300],
+      ['run', 'done', 600],
+    ]);
+    expect(step(r, 'cruise').broken.every((b) => b.paused)).toBe(true);
+  });
+  test('seven stations: each alone, in any order; EGR by pulling away, coasting and standing', () => {
+    const rows: Row[] = [];
+    const go = (n: number, r: Row) => {
+      for (let i = 0; i < n; i++) rows.push({ ect: 88, iat: 25, fuelLevel: 60, ...r });
+    };
+    go(185, { vss: 43 * KMH_PER_MPH, rpm: 1700 });
+    go(185, { vss: 51 * KMH_PER_MPH, rpm: 1950 });
+    go(30, { vss: 30, rpm: 2100 });
+    go(20, { vss: 12, rpm: 1000 });
+    go(190, { vss: 0, rpm: 720 });
+    go(125, { vss: 0, rpm: 2200 });
+    const r = reviewDrive(driveProcedure('seven-stations')!, drive(rows), { ...GOOD, incomplete: undefined });
+    const done = r.steps.filter((s) => s.state === 'done').map((s) => s.id);
+    expect(done).toEqual(['heater', 'o2-sensor', 'catalyst', 'fuel-adaptation', 'egr']);
+    expect(step(r, 'evap').state).not.toBe('done');
+    expect(r.result).not.toBe('complete');
+  });
+});
+
+describe('a drive that breaks one thing', () => {
+  const out: Record<string, [(t: number, r: Row) => Row | null, string, number]> = {
+    'too fast': [(t, r) => (t >= 400 && t < 415 ? { ...r, vss: 50 * KMH_PER_MPH } : r), 'vss', 400],
+    'too slow': [(t, r) => (t >= 333 && t < 345 ? { ...r, vss: 25 * KMH_PER_MPH } : r), 'vss', 333],
+    'a dropout': [(t, r) => (t >= 300 && t < 320 ? null : r), 'vss', 299],
+  };
+  for (const [name, [change, condition, second]] of Object.entries(out))
+    test(`${name}: the second and the reason`, () => {
+      const r = reviewDrive(CRUISE, steady(800, change), GOOD);
+      const [lapse] = step(r, 'cruise-evap').broken;
+      expect(lapse).toMatchObject({ condition, why: expect.any(String) });
+      expect(lapse!.paused).toBeUndefined();
+      expect(Math.abs(lapse!.atS - second)).toBeLessThanOrEqual(1);
+      // Begun again, and not there at the end of the drive.
+      expect(step(r, 'cruise-evap')).toMatchObject({ state: 'running' });
+      expect(r).toMatchObject({ result: 'incomplete', nextAttempt: expect.stringMatching(/cruise-evap/) });
+    });
+  test('ten seconds outside pause, and are not counted; eleven break', () => {
+    const lapse = (n: number) =>
+      step(
+        reviewDrive(
+          CRUISE,
+          steady(900, (t, r) => (t >= 500 && t < 500 + n ? { ...r, vss: 60 } : r)),
+          GOOD,
+        ),
+        'cruise-evap',
+      );
+    expect(lapse(10)).toMatchObject({ state: 'done', toS: 780, broken: [{ atS: 500, paused: true }] });
+    expect(lapse(11).state).toBe('running');
+  });
+  test('six silent seconds never count as held', () => {
+    const r = reviewDrive(
+      CRUISE,
+      steady(900, (t, x) => (t > 500 && t < 507 ? null : x)),
+      GOOD,
+    );
+    expect(step(r, 'cruise-evap')).toMatchObject({ state: 'done', toS: 777 });
+  });
+  test.each<[string, Partial<CarState>, RegExp]>([
+    ['soak', { startedAt: '2026-02-04T03:20:00Z' }, /40 minutes short/],
+    ['ambient', { ambientC: 1 }, /33\.8 °F is under 40/],
+    ['altitude', { altitudeM: 2600 }, /is over 8000/],
+    ['fuel-level', { fuelPct: 88 }, /88 % is over 75/],
+    ['lamp', { lamp: 'on' }, /lamp is on/],
+    ['codes', { codes: ['P0171'] }, /P0171/],
+  ])('%s not met: it cannot succeed, and says why', (id, change, why) => {
+    const r = reviewDrive(CRUISE, steady(800), { ...GOOD, ...change });
+    expect(r.conditions.filter((c) => c.state === 'not-met').map((c) => c.id)).toEqual([id]);
+    expect(r.conditions.find((c) => c.id === id)!.why).toMatch(why);
+    expect(r.result).toBe('failed');
+    expect(step(r, 'cruise-evap').state).toBe('not-possible');
+    expect(r.remains.join(' ')).toMatch(why);
+  });
+  test('past its minutes it can no longer succeed; what was gained stays', () => {
+    const r = reviewDrive(
+      CRUISE,
+      steady(2400, (t, x) => (t >= 20 && t < 1400 ? { ...x, vss: 100 } : x)),
+      GOOD,
+    );
+    expect(r.result).toBe('failed');
+    expect(step(r, 'cruise-warm').state).toBe('done');
+    expect(step(r, 'cruise-evap')).toMatchObject({ state: 'not-possible', fromS: 1400, toS: 1800, heldS: 400 });
+    expect(r.nextAttempt).toMatch(/30 minutes are over.*new soak/);
+  });
+  test('what is not known is a warning, not a failure', () => {
+    const r = reviewDrive(CRUISE, steady(800), null);
+    expect(r.result).toBe('complete');
+    expect(r.conditions.filter((c) => c.state === 'unknown').map((c) => c.id)).toEqual([
+      'soak',
+      'ambient',
+      'altitude',
+      'lamp',
+      'codes',
+    ]);
+    expect(r.conditions.find((c) => c.id === 'fuel-level')).toMatchObject({ state: 'met', value: 64 });
+  });
+});
+
+describe('monitors in the log', () => {
+  // SAE J1979 PID 01 (from memory): C supported, D incomplete; bit 2 EVAP, bit 5 oxygen sensor.
+  const both = '00076524';
+  const evapDone = '00076520';
+  test('one that finishes early ends its step; before and after are told', () => {
+    const base = steady(500);
+    const r = reviewDrive(
+      CRUISE,
+      {
+        ...base,
+        ...drive(
+          [],
+          [
+            [2, both],
+            [430, evapDone],
+          ],
+        ),
+        channels: base.channels,
+      },
+      {
+        ...GOOD,
+        incomplete: undefined,
+      },
+    );
+    expect(r.monitors).toEqual({ before: ['evap', 'o2Sensor'], after: ['o2Sensor'] });
+    expect(step(r, 'cruise-evap')).toMatchObject({ state: 'done', toS: 430 });
+    expect(r.warnings.join(' ')).toMatch(/cruise-warm was driven as asked, and Oxygen sensor is still open/);
+  });
+  test('a transmission that answers as well is not taken for the engine', () => {
+    const base = steady(60);
+    const r = reviewDrive(CRUISE, { ...base, ...drive([], [[2, '00040000']]), channels: base.channels }, null);
+    expect(r.monitors).toEqual({ before: null, after: null });
+  });
+});
+
+describe('properties', () => {
+  const speeds = fc.array(
+    fc.record({
+      n: fc.integer({ min: 1, max: 120 }),
+      mph: fc.constantFrom(0, 20, 38, 41, 42.5, 47, 60),
+      heard: fc.boolean(),
+    }),
+    { minLength: 1, maxLength: 25 },
+  );
+  const rowsOf = (list: { n: number; mph: number; heard: boolean }[]) =>
+    list.flatMap(({ n, mph, heard }) =>
+      Array.from({ length: n }, () =>
+        heard ? { vss: mph * KMH_PER_MPH, rpm: mph === 0 ? 750 : 1800, ect: 85 } : null,
+      ),
+    );
+  test('live second by second is the same as a replay; time never runs back; nothing is held longer than it took', () => {
+    fc.assert(
+      fc.property(speeds, fc.constantFrom(...DRIVE_PROCEDURES), (list, p) => {
+        const series = drive(rowsOf(list));
+        if (series.channels.length === 0) return;
+        let s = coachStart(p, new Set(series.channels.map((c) => c.id)));
+        const done = new Map<string, number>();
+        for (const sample of driveSamples(p, series)) {
+          s = coachSample(s, sample);
+          // One that comes late changes nothing.
+          expect(coachSample(s, { t: sample.t - 1, values: { vss: 500 } })).toBe(s);
+          for (const r of reviewOf(s, GOOD).steps) {
+            if (done.has(r.id)) expect([r.id, r.state, r.toS]).toEqual([r.id, 'done', done.get(r.id)]);
+            if (r.state === 'done') done.set(r.id, r.toS!);
+            if (r.fromS !== null && r.toS !== null) {
+              expect(r.toS).toBeGreaterThanOrEqual(r.fromS);
+              if (p.id !== 'seven-stations') expect(r.heldS).toBeLessThanOrEqual(r.toS - r.fromS + 0.05);
+            }
+            expect(r.heldS).toBeGreaterThanOrEqual(0);
+            for (const b of r.broken) expect(b.atS).toBeLessThanOrEqual(sample.t);
+          }
+        }
+        const car = { ...GOOD, coolantC: 85 };
+        expect(reviewOf(s, car)).toEqual(reviewDrive(p, series, car));
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+describe('the plan', () => {
+  const request = (change: Partial<CarState> = {}, more: object = {}) => ({
+    procedure: CRUISE,
+    now: '2026-02-10T16:30:00Z',
+    state: {
+      engineOffSince: '2026-02-10T16:00:00Z',
+      coolantC: 82,
+      intakeC: 14,
+      altitudeM: 420,
+      fuelPct: 66,
+      tankL: 60,
+      consumptionLPer100Km: 7.5,
+      lamp: 'off' as const,
+      codes: [],
+      incomplete: ['evap'],
+      ...change,
+    },
+    forecast: [
+      { at: '2026-02-10T12:00:00Z', airC: 12 },
+      { at: '2026-02-11T12:00:00Z', airC: 12 },
+    ],
+    ...more,
+  });
+  const of = (r: ReturnType<typeof planDrive>, id: string) => r.conditions.find((c) => c.id === id)!;
+
+  test('the soak by the clock is the earliest start; straight to what is open', () => {
+    const r = planDrive(request());
+    expect(of(r, 'soak')).toMatchObject({ state: 'not-yet', holdsFrom: '2026-02-11T00:00:00Z', holdsUntil: null });
+    expect(r).toMatchObject({
+      earliestStart: '2026-02-11T00:00:00Z',
+      couldFinish: ['evap'],
+      goStraightTo: 'cruise-evap',
+      minutes: 20,
+    });
+    expect(planDrive(request({ engineOffSince: '2026-02-10T06:00:00+01:00' })).earliestStart).toBe(
+      '2026-02-10T16:30:00Z',
+    );
+  });
+  test('fuel: litres and kilometres to burn, litres to add; something must be done first', () => {
+    // 60 L tank: 90 % down to 75 % are 9 L; at 7.5 L per 100 km that is 120 km.
+    expect(of(planDrive(request({ fuelPct: 90 })), 'fuel-level')).toMatchObject({
+      state: 'never',
+      litres: -9,
+      km: 120,
+    });
+    expect(of(planDrive(request({ fuelPct: 35 })), 'fuel-level')).toMatchObject({ state: 'never', litres: 9 });
+    expect(planDrive(request({ fuelPct: 90 })).earliestStart).toBeNull();
+    expect(planDrive(request({ lamp: 'on' })).earliestStart).toBeNull();
+    expect(planDrive(request({ codes: ['P0420'] })).earliestStart).toBeNull();
+  });
+  test('outside air by a forecast: the first moment at which it and the soak hold together', () => {
+    // From 10 °C at 18:00 to −2 °C at 06:00 and 10 °C at 18:00: 40 °F (4.44 °C) is crossed at 23:33:20 and 12:26:40.
+    const forecast = [
+      { at: '2026-02-10T16:00:00Z', airC: 10 },
+      { at: '2026-02-10T18:00:00Z', airC: 10 },
+      { at: '2026-02-11T06:00:00Z', airC: -2 },
+      { at: '2026-02-11T18:00:00Z', airC: 10 },
+    ];
+    const r = planDrive(request({}, { forecast }));
+    expect(of(r, 'ambient')).toMatchObject({ state: 'holds', holdsUntil: '2026-02-10T23:33:20Z' });
+    expect(r.earliestStart).toBe('2026-02-11T12:26:40Z');
+    const cold = planDrive(request({}, { forecast: forecast.map((p) => ({ ...p, airC: p.airC - 30 })) }));
+    expect(of(cold, 'ambient').state).toBe('never');
+  });
+  test('what is not known: the start is given, with a warning', () => {
+    const r = planDrive(request({ fuelPct: undefined }, { forecast: [] }));
+    expect(of(r, 'ambient').state).toBe('unknown');
+    expect(r.earliestStart).toBe('2026-02-11T00:00:00Z');
+    expect(r.warnings.join(' ')).toMatch(/Outside air is not known.*Fuel level is not known/);
+    const short = planDrive(
+      request(
+        {},
+        {
+          forecast: [
+            { at: '2026-02-10T16:00:00Z', airC: 12 },
+            { at: '2026-02-10T17:00:00Z', airC: 12 },
+          ],
+        },
+      ),
+    );
+    expect(short.warnings.join(' ')).toMatch(/forecast does not reach/);
+  });
+  test('forecast windows against every minute looked at by itself', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.integer({ min: -20, max: 40 }), { minLength: 2, maxLength: 8 }),
+        fc.integer({ min: -10, max: 20 }),
+        fc.integer({ min: 1, max: 20 }),
+        (temperatures, low, width) => {
+          const t0 = unixOf('2026-02-10T00:00:00Z')!;
+          const points = temperatures.map((airC, i) => ({ at: isoOf(t0 + i * 3600), airC }));
+          const { windows } = forecastWindows(points, t0 * 1000, low, low + width)!;
+          for (let minute = 0; minute <= (temperatures.length - 1) * 60; minute += 7) {
+            const i = Math.min(temperatures.length - 2, Math.floor(minute / 60));
+            const v = temperatures[i]! + (temperatures[i + 1]! - temperatures[i]!) * (minute / 60 - i);
+            if (Math.min(Math.abs(v - low), Math.abs(v - low - width)) < 1e-6) continue;
+            const t = (t0 + minute * 60) * 1000;
+            const inside = windows.some((w) => w.from <= t && t <= w.to!);
+            expect([minute, inside]).toEqual([minute, v >= low && v <= low + width]);
+          }
+        },
+      ),
+      { numRuns: 150 },
+    );
+  });
+  test('cooling against an exact exponential', () => {
+    // Newton's law of cooling: above(t) = above(0) · exp(−t / τ).
+    const tau = 2.2;
+    const above = (h: number) => 70 * Math.exp(-h / tau);
+    expect(coolingHours(70, above(3.3), tau)).toBeCloseTo(3.3, 9);
+    expect(coolingHours(5, 7, tau)).toBe(0);
+    expect(coolingHours(70, 0, tau)).toBe(Number.POSITIVE_INFINITY);
+    const readings = [0, 0.5, 1.7, 4].map((h) => ({ h, aboveC: above(h) }));
+    expect(coolingConstant(readings)).toBeCloseTo(tau, 9);
+    expect(coolingConstant(readings.slice(0, 1))).toBeNull();
+    expect(
+      coolingConstant([
+        { h: 0, aboveC: 20 },
+        { h: 1, aboveC: 30 },
+      ]),
+    ).toBeNull();
+  });
+  test('coolant close to the air: after about so many hours, with how cars differ', () => {
+    const procedure: DriveProcedure = {
+      ...CRUISE,
+      before: [
+        { id: 'coolant-to-air', high: 7, unit: '°C' },
+        { id: 'battery', low: 12.4, unit: 'V' },
+      ],
+    };
+    const r = planDrive({ ...request({ batteryV: 12.6 }), procedure });
+    // 68 °C above the air to 7: 2.27 time constants of 2.5 h.
+    expect(of(r, 'coolant-to-air')).toMatchObject({
+      state: 'not-yet',
+      why: expect.stringMatching(/about 5\.7 h \(3\.6 to 8\.6 h\)/),
+    });
+    expect(of(r, 'battery').state).toBe('holds');
+    expect(of(planDrive({ ...request({ batteryV: 11.8 }), procedure }), 'battery').state).toBe('never');
+  });
+});
+
+describe('times with a zone', () => {
+  test('against the platform’s own reader', () => {
+    for (const t of [
+      '2026-02-10T16:30:00Z',
+      '2026-02-10T16:30:00+05:30',
+      '2024-02-29T23:59:59.250-08:00',
+      '1999-12-31T00:00Z',
+    ])
+      expect(unixOf(t)).toBe(new Date(t).getTime() / 1000);
+    for (const t of ['2026-02-10', 'yesterday', '2026-13-01T00:00:00Z', '2026-02-10T16:30:00'])
+      expect(unixOf(t)).toBeNull();
+  });
+});
