@@ -199,7 +199,9 @@ describe('a recording looked at', () => {
     expect(await (await tab()).getText()).toBe('Trim against airflow');
     await (await tab()).sendKeys(Key.END);
     const last = await tab();
-    expect([await last.getText(), await last.getAttribute('aria-selected')]).toEqual(['Oxygen sensors', 'true']);
+    expect([await last.getText(), await last.getAttribute('aria-selected')]).toEqual(['Drive', 'true']);
+    await browser.text('Held against');
+    await expectAccessible(browser, 'drive review');
     const panel = await browser.find(By.id((await last.getAttribute('aria-controls'))!));
     expect(await panel.getAttribute('aria-labelledby')).toBe(await last.getAttribute('id'));
     await (await tab()).sendKeys(Key.ARROW_RIGHT);

@@ -19,6 +19,7 @@ import { Problem } from '../ui/Problem.tsx';
 import { useShown } from '../ui/preferences.tsx';
 import { Tabs } from '../ui/Tabs.tsx';
 import { useTypedForm } from '../ui/useTypedForm.ts';
+import { DriveReview } from './DriveReview.tsx';
 import { channelLabel } from './importing/channels.ts';
 import { OxygenSensors } from './OxygenSensors.tsx';
 import { AirflowAgainstExpected, TrimAgainstAirflow, TrimMapPlot } from './Plots.tsx';
@@ -50,7 +51,16 @@ const FOR_VIEWS = [
   'lambda11',
   'lambda21',
 ];
-const VIEWS = ['Traces', 'Trim against airflow', 'Trim map', 'Airflow against expected', 'Oxygen sensors'] as const;
+/** What drive procedures look at, and what the first seconds say of the car. */
+const FOR_DRIVE = ['vss', 'rpm', 'ect', 'iat', 'fuelLevel', 'ambient', 'baro', 'vbat', 'monitorStatus'];
+const VIEWS = [
+  'Traces',
+  'Trim against airflow',
+  'Trim map',
+  'Airflow against expected',
+  'Oxygen sensors',
+  'Drive',
+] as const;
 type View = (typeof VIEWS)[number];
 
 const LABELS: Readonly<Record<string, string>> = { total1: 'Total trim, bank 1', total2: 'Total trim, bank 2' };
@@ -61,7 +71,9 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   const [view, setView] = useState<View>('Traces');
   const [chosen, setChosen] = useState<readonly string[] | null>(null);
   const wanted = useMemo(
-    () => [...new Set([...(view === 'Traces' ? FOR_TRACES : FOR_VIEWS), ...(chosen ?? [])])],
+    () => [
+      ...new Set([...(view === 'Traces' ? FOR_TRACES : view === 'Drive' ? FOR_DRIVE : FOR_VIEWS), ...(chosen ?? [])]),
+    ],
     [view, chosen],
   );
   const { view: recording, series, levels, loading, problem } = useRecording(job.id, captureId, wanted);
@@ -156,6 +168,17 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
         {view === 'Trim against airflow' && <TrimAgainstAirflow job={job} series={series} range={range} />}
         {view === 'Trim map' && <TrimMapPlot job={job} series={series} range={range} />}
         {view === 'Airflow against expected' && <AirflowAgainstExpected job={job} series={series} range={range} />}
+        {view === 'Drive' && !loading && (
+          <DriveReview
+            job={job}
+            series={series}
+            seek={(s) => {
+              setView('Traces');
+              setZoom(around(s, s, all));
+              setCursor(s);
+            }}
+          />
+        )}
         {view === 'Oxygen sensors' && <OxygenSensors series={series} range={range} />}
       </Tabs>
       <div className="grid items-start gap-3 lg:grid-cols-[1.3fr_1fr]">

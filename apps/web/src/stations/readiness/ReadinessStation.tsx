@@ -1,5 +1,6 @@
 import { MONITORS } from '@just-balance/core/obd';
 import { inspectionAnswers, MONITOR_NOTES, recentlyCleared } from '@just-balance/core/readiness';
+import { lazy, Suspense } from 'react';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
@@ -9,6 +10,8 @@ import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { useAction } from '../../ui/useAction.ts';
+
+const DrivePlan = lazy(async () => ({ default: (await import('./DrivePlan.tsx')).DrivePlan }));
 
 export function ReadinessStation({ job }: StationProps) {
   const { busy, trouble, run } = useAction();
@@ -129,6 +132,11 @@ export function ReadinessStation({ job }: StationProps) {
           )}
         </div>
       </div>
+      {(open.length > 0 || monitors.length === 0) && (
+        <Suspense>
+          <DrivePlan job={job} />
+        </Suspense>
+      )}
       <Precedence />
     </>
   );

@@ -1,5 +1,5 @@
 import type { MonitorId } from '../../obd/index.ts';
-import { beyond, boundsText } from './conditions.ts';
+import { boundsText } from './conditions.ts';
 import { type Band, CHANNEL_UNIT, type DriveProcedure, type DriveStep, type Stretch, stretchesOf } from './format.ts';
 import { inUnit } from './units.ts';
 
@@ -95,49 +95,104 @@ export function coachStart(procedure: DriveProcedure, known: ReadonlySet<string>
   };
 }
 
-/** Bands of a stretch that this drive can be held against. */
-function bandsOf(stretch: Stretch, known: ReadonlySet<string>): Band[] {
-  const all = [...(stretch.hold ?? []), ...(stretch.standing ? [STANDING] : [])];
-  if (stretch.engineOff) all.push(IGNITION_OFF);
-  return all.filter((b) => !b.ifKnown || known.has(b.channel));
+/** A band with its bounds in the channel's own unit: what is heard many times a second is not converted each time. */
+interface OwnBand {
+  band: Band;
+  channel: string;
+  low: number;
+  high: number;
 }
 
-const own = (b: Band, v: number) => inUnit(v, CHANNEL_UNIT[b.channel] ?? b.unit, b.unit);
+function inOwn(band: Band): OwnBand {
+  const unit = CHANNEL_UNIT[band.channel] ?? band.unit;
+  const to = (v: number | undefined, none: number) => {
+    if (v === undefined) return none;
+    const own = inUnit(v, band.unit, unit);
+    // What was converted is not held against its last digits.
+    return own + Math.sign(none) * 1e-6 * Math.max(1, Math.abs(own));
+  };
+  return {
+    band,
+    channel: band.channel,
+    low: to(band.low, Number.NEGATIVE_INFINITY),
+    high: to(band.high, Number.POSITIVE_INFINITY),
+  };
+}
+const outside = (b: OwnBand, v: number) => v < b.low || v > b.high;
 
-/** The first band that does not hold now, as a lapse; null where all hold. */
-function lapseOf(step: DriveStep, stretch: Stretch, s: CoachState, t: number, rate: number | null): Lapse | null {
-  for (const b of bandsOf(stretch, s.known)) {
-    const seen = s.last[b.channel];
-    if (!seen || t - seen.t > gapOf(b)) {
+const prepared = new WeakMap<ReadonlySet<string>, WeakMap<Stretch, OwnBand[]>>();
+/** Bands of a stretch that this drive can be held against. */
+function bandsOf(stretch: Stretch, known: ReadonlySet<string>): readonly OwnBand[] {
+  let ofDrive = prepared.get(known);
+  if (!ofDrive) {
+    ofDrive = new WeakMap();
+    prepared.set(known, ofDrive);
+  }
+  let bands = ofDrive.get(stretch);
+  if (!bands) {
+    const all = [...(stretch.hold ?? []), ...(stretch.standing ? [STANDING] : [])];
+    if (stretch.engineOff) all.push(IGNITION_OFF);
+    bands = all.filter((b) => !b.ifKnown || known.has(b.channel)).map(inOwn);
+    ofDrive.set(stretch, bands);
+  }
+  return bands;
+}
+
+const untils = new WeakMap<Band, OwnBand>();
+function untilOf(band: Band): OwnBand {
+  let own = untils.get(band);
+  if (!own) {
+    own = inOwn(band);
+    untils.set(band, own);
+  }
+  return own;
+}
+
+/** A value of a channel in the unit of a band. */
+const inUnitOf = (b: Band, v: number) => inUnit(v, CHANNEL_UNIT[b.channel] ?? b.unit, b.unit);
+
+/** What does not hold now, to be put in words where it matters; null where all holds. */
+function lapseOf(
+  step: DriveStep,
+  stretch: Stretch,
+  s: CoachState,
+  t: number,
+  rate: number | null,
+): (() => Lapse) | null {
+  for (const own of bandsOf(stretch, s.known)) {
+    const { band, channel } = own;
+    const seen = s.last[channel];
+    if (!seen || t - seen.t > gapOf(band)) {
       if (stretch.engineOff) continue;
-      return {
-        atS: seen ? seen.t : t,
-        condition: b.channel,
-        value: null,
-        unit: b.unit,
-        why: `${b.channel} was not heard for more than ${gapOf(b)} s`,
-      };
+      return () => silence(band, seen ? seen.t : t);
     }
-    const v = own(b, seen.v);
-    if (beyond(v, b) !== 0)
-      return {
+    if (outside(own, seen.v))
+      return () => ({
         atS: t,
-        condition: b.channel,
-        value: Math.round(v * 10) / 10,
-        unit: b.unit,
-        why: `${b.channel} left ${boundsText(b)}`,
-      };
+        condition: channel,
+        value: Math.round(inUnitOf(band, seen.v) * 10) / 10,
+        unit: band.unit,
+        why: `${channel} left ${boundsText(band)}`,
+      });
   }
   if (step.smooth !== undefined && rate !== null && rate > step.smooth)
-    return {
+    return () => ({
       atS: t,
       condition: 'throttle',
       value: Math.round(rate * 10) / 10,
       unit: '%/s',
       why: `the throttle moved faster than ${step.smooth} %/s`,
-    };
+    });
   return null;
 }
+
+const silence = (b: Band, atS: number): Lapse => ({
+  atS,
+  condition: b.channel,
+  value: null,
+  unit: b.unit,
+  why: `${b.channel} was not heard for more than ${gapOf(b)} s`,
+});
 
 /** Seconds that are certain: no channel may still turn out to have been silent. */
 const certain = (x: StepState) => x.heldS - Math.max(0, ...Object.values(x.open));
@@ -202,10 +257,10 @@ function advance(step: DriveStep, x: StepState, m: Moment): StepState {
   const stretches = stretchesOf(step);
   const stretch = stretches[x.phase]!;
   const bands = bandsOf(stretch, m.now.known);
-  let y: StepState = { ...x };
-  const silent = (b: Band) => {
-    const seen = m.was.last[b.channel];
-    return !seen || m.t - seen.t > gapOf(b);
+  let y = x;
+  const silent = ({ band, channel }: OwnBand) => {
+    const seen = m.was.last[channel];
+    return !seen || m.t - seen.t > gapOf(band);
   };
   // The time since the moment before: held where it was inside and nothing has fallen silent.
   if (y.inside && y.outside === null) {
@@ -214,19 +269,7 @@ function advance(step: DriveStep, x: StepState, m: Moment): StepState {
       // What was counted since the silent channel was last heard is not known to have held.
       const back = Math.max(...lost.map((b) => y.open[b.channel] ?? 0));
       const since = Math.min(...lost.map((b) => m.was.last[b.channel]?.t ?? m.t));
-      const b = lost[0]!;
-      y = {
-        ...y,
-        heldS: y.heldS - back,
-        open: {},
-        outside: {
-          atS: since,
-          condition: b.channel,
-          value: null,
-          unit: b.unit,
-          why: `${b.channel} was not heard for more than ${gapOf(b)} s`,
-        },
-      };
+      y = { ...y, heldS: y.heldS - back, open: {}, outside: silence(lost[0]!.band, since) };
     } else {
       const open: Record<string, number> = {};
       for (const b of bands) if (!m.heard.includes(b.channel)) open[b.channel] = (y.open[b.channel] ?? 0) + m.dt;
@@ -256,7 +299,7 @@ function reached(stretch: Stretch, x: StepState, s: CoachState): boolean {
   if (stretch.seconds !== undefined && certain(x) < stretch.seconds - 1e-6) return false;
   if (!stretch.until) return true;
   const seen = s.last[stretch.until.channel];
-  return seen !== undefined && beyond(own(stretch.until, seen.v), stretch.until) === 0;
+  return seen !== undefined && !outside(untilOf(stretch.until), seen.v);
 }
 
 function comeInside(step: DriveStep, x: StepState, t: number): StepState {
@@ -271,10 +314,10 @@ function comeInside(step: DriveStep, x: StepState, t: number): StepState {
   return { ...x, inside: true };
 }
 
-function goOutside(step: DriveStep, x: StepState, lapse: Lapse, t: number): StepState {
+function goOutside(step: DriveStep, x: StepState, lapse: () => Lapse, t: number): StepState {
   // Not begun, or between two stretches: nothing is broken by what was never held.
   if (!x.begun || (!x.inside && x.outside === null)) return x;
-  const outside = x.outside ?? lapse;
+  const outside = x.outside ?? lapse();
   const y = { ...x, outside, inside: false };
   return !step.inAll && t - outside.atS > (step.graceSeconds ?? 0) ? broken(step, y) : y;
 }

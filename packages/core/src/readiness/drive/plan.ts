@@ -221,7 +221,7 @@ function planned_(c: BeforeCondition, r: PlanRequest, now: number): Planned {
       return waits(
         from,
         `Off for ${figure((now - msOf(state.engineOffSince)) / HOUR_MS)} h; ${bounds}.`,
-        `Off for ${figure((now - msOf(state.engineOffSince)) / HOUR_MS)} h; ${bounds}: by the clock from ${iso(from)}.`,
+        `Off for ${figure((now - msOf(state.engineOffSince)) / HOUR_MS)} h; ${bounds}, by the clock.`,
       );
     }
     case 'ambient':
@@ -310,7 +310,7 @@ function ambient(c: BeforeCondition, r: PlanRequest, now: number, row: Row): Pla
   if (current) {
     const to = ends(current);
     return {
-      row: row('holds', `Outside air is ${bounds} now${to === null ? '' : `, until ${iso(to)}`}.`, current.from, to),
+      row: row('holds', `Outside air is ${bounds} now.`, current.from, to),
       windows: open,
       seen,
     };
@@ -320,7 +320,7 @@ function ambient(c: BeforeCondition, r: PlanRequest, now: number, row: Row): Pla
   const next = windows.find((w) => w.from > now);
   return next
     ? {
-        row: row('not-yet', `Outside air is ${bounds} from ${iso(next.from)} on.`, next.from, ends(next)),
+        row: row('not-yet', `Outside air is not ${bounds} yet.`, next.from, ends(next)),
         windows: open,
         seen,
       }

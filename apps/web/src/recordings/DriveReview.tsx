@@ -1,0 +1,204 @@
+import type { JobView } from '@just-balance/contract';
+import { MONITORS } from '@just-balance/core/obd';
+import {
+  DRIVE_PROCEDURES,
+  type DriveReview as Review,
+  reviewDrive,
+  type StepReview,
+} from '@just-balance/core/readiness';
+import type { Series } from '@just-balance/core/series';
+import { useMemo, useState } from 'react';
+import { clock } from '../ui/figures.ts';
+import { Scrolls } from '../ui/Scrolls.tsx';
+
+const STATE: Readonly<Record<StepReview['state'], { text: string; tag: string }>> = {
+  done: { text: '✓ done', tag: 'badge-success' },
+  broken: { text: '✗ broken', tag: 'badge-warning' },
+  running: { text: '… not finished', tag: 'badge-outline' },
+  'not-reached': { text: 'not reached', tag: 'badge-outline border-dashed' },
+  'not-possible': { text: '✗ not possible', tag: 'badge-warning' },
+};
+const RESULT: Readonly<Record<Review['result'], string>> = {
+  complete: 'Everything was driven as asked',
+  incomplete: 'Not all of it was held',
+  failed: 'It could not succeed',
+};
+
+/** A recorded drive against a drive procedure: a lane a step, every break with its second and reason, what remains. */
+export function DriveReview({
+  job,
+  series,
+  seek,
+}: {
+  job: JobView;
+  series: Series;
+  /** Put the shared cursor there, s of the recording. */
+  seek: (s: number) => void;
+}) {
+  const [id, setId] = useState(DRIVE_PROCEDURES[0]!.id);
+  const procedure = DRIVE_PROCEDURES.find((p) => p.id === id)!;
+  const review = useMemo(() => {
+    const before = job.records.find((r) => r.monitors)?.monitors?.monitors;
+    const open = before?.filter((m) => m.state === 'incomplete').map((m) => m.id);
+    return reviewDrive(procedure, series, open && open.length > 0 ? { incomplete: open } : null);
+  }, [procedure, series, job.records]);
+  const [first, last] = useMemo(() => {
+    const all = series.channels.filter((c) => c.time.length > 0);
+    return [Math.min(...all.map((c) => c.time[0]!)), Math.max(...all.map((c) => c.time.at(-1)!))];
+  }, [series]);
+  const length = Math.max(1, last - first);
+  return (
+    <div className="grid gap-4">
+      <label className="field max-w-md">
+        Held against
+        <select className="select" value={id} onChange={(e) => setId(e.target.value)}>
+          {DRIVE_PROCEDURES.map((p) => (
+            <option key={p.id} value={p.id}>
+              {p.title}
+            </option>
+          ))}
+        </select>
+      </label>
+      <div aria-live="polite">
+        <p className="m-0 text-[1.2rem] font-bold">{RESULT[review.result]}</p>
+        <p className="m-0">{review.nextAttempt}</p>
+      </div>
+      <Scrolls label="Steps of the drive">
+        <table className="table">
+          <thead>
+            <tr>
+              <th scope="col">Step</th>
+              <th scope="col">State</th>
+              <th scope="col" className="right">
+                Held
+              </th>
+              <th scope="col" className="w-1/2">
+                <span className="flex justify-between">
+                  <span>0:00</span>
+                  <span>{clock(length)}</span>
+                </span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {review.steps.map((s) => (
+              <tr key={s.id}>
+                <th scope="row">
+                  {s.id.replaceAll('-', ' ')}
+                  {s.finishes.length > 0 && (
+                    <span className="block text-[0.87rem] font-normal text-soft">
+                      {s.finishes.map((m) => MONITORS[m]).join(', ')}
+                    </span>
+                  )}
+                </th>
+                <td>
+                  <span className={`badge ${STATE[s.state].tag}`}>{STATE[s.state].text}</span>
+                </td>
+                <td className="right figure whitespace-nowrap">
+                  {clock(s.heldS)}
+                  {s.neededS !== null && ` of ${clock(s.neededS)}`}
+                </td>
+                <td>
+                  <Lane step={s} length={length} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Scrolls>
+      <Lapses review={review} seek={(s) => seek(first + s)} />
+      {review.remains.length > 0 && (
+        <section>
+          <h2 className="m-0 mb-1 text-base font-[650]">What remains</h2>
+          <ul className="m-0 pl-5">
+            {review.remains.map((r) => (
+              <li key={r}>{r}</li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {review.warnings.length > 0 && (
+        <ul className="m-0 list-none p-0 text-[0.93rem] text-soft">
+          {review.warnings.map((w) => (
+            <li key={w}>{w}</li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+/** The stretch that counted, with its pauses as gaps and its breaks as crosses. */
+function Lane({ step, length }: { step: StepReview; length: number }) {
+  const x = (s: number) => `${(100 * Math.min(length, Math.max(0, s))) / length}%`;
+  const says = step.broken.map((b) => `${b.paused ? 'pause' : 'break'} at ${clock(b.atS)}`).join(', ');
+  return (
+    <svg
+      className="block h-8 w-full overflow-visible"
+      role="img"
+      aria-label={`${step.fromS === null ? 'never begun' : `from ${clock(step.fromS)} to ${clock(step.toS ?? length)}`}${says ? `; ${says}` : ''}`}
+    >
+      <line x1="0" x2="100%" y1="16" y2="16" stroke="var(--color-rule)" strokeWidth="2" />
+      {step.fromS !== null && (
+        <line
+          x1={x(step.fromS)}
+          x2={x(step.toS ?? length)}
+          y1="16"
+          y2="16"
+          stroke={step.state === 'done' ? 'var(--color-act)' : 'var(--color-soft)'}
+          strokeWidth="12"
+        />
+      )}
+      {step.broken.map((b) =>
+        b.paused ? (
+          <line
+            key={`${b.atS} ${b.condition}`}
+            x1={x(b.atS)}
+            x2={x(b.atS)}
+            y1="6"
+            y2="26"
+            stroke="var(--color-ink)"
+            strokeWidth="2"
+            strokeDasharray="3 3"
+          />
+        ) : (
+          <text
+            key={`${b.atS} ${b.condition}`}
+            x={x(b.atS)}
+            y="23"
+            textAnchor="middle"
+            className="fill-caution text-[20px] font-bold"
+          >
+            ✕
+          </text>
+        ),
+      )}
+    </svg>
+  );
+}
+
+function Lapses({ review, seek }: { review: Review; seek: (s: number) => void }) {
+  const breaks = review.steps.flatMap((s) => s.broken.filter((b) => !b.paused).map((b) => ({ ...b, step: s.id })));
+  const pauses = review.steps.reduce((n, s) => n + s.broken.filter((b) => b.paused).length, 0);
+  if (breaks.length + pauses === 0) return null;
+  return (
+    <section>
+      <h2 className="m-0 mb-1 text-base font-[650]">
+        {breaks.length} {breaks.length === 1 ? 'break' : 'breaks'}, {pauses} {pauses === 1 ? 'pause' : 'pauses'}
+      </h2>
+      <ul className="m-0 grid list-none gap-2 p-0">
+        {breaks.slice(0, 30).map((b) => (
+          <li key={`${b.step} ${b.atS} ${b.condition}`} className="flex flex-wrap items-center gap-3">
+            <button type="button" className="btn btn-sm figure" onClick={() => seek(b.atS)}>
+              {clock(b.atS)}
+            </button>
+            <span>
+              {b.step.replaceAll('-', ' ')}: {b.why}
+              {b.value !== null && `, ${b.value} ${b.unit}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
