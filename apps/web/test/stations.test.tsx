@@ -1,0 +1,305 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import type { JobListItem, JobView } from '@just-balance/contract';
+import { CALCULATORS } from '@just-balance/core/calculators';
+import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { CalculatorCard } from '../src/calculators/CalculatorCard.tsx';
+import type { JobLive } from '../src/data/live.tsx';
+import { Damaged } from '../src/job/Damaged.tsx';
+import { Board } from '../src/pages/board/Board.tsx';
+import { Converter } from '../src/pages/calculators/Converter.tsx';
+import { SignIn } from '../src/pages/signIn/SignIn.tsx';
+import { Story } from '../src/stations/complaint/Story.tsx';
+import { HandOverStation } from '../src/stations/handOver/HandOverStation.tsx';
+import { ReadinessStation } from '../src/stations/readiness/ReadinessStation.tsx';
+import { LEAD, open, refused, SIGNED_IN, said, server } from './page.tsx';
+
+beforeEach(() => localStorage.clear());
+afterEach(cleanup);
+
+/** Weighing is done in a worker; here it never comes back. */
+class Silent {
+  addEventListener() {}
+  removeEventListener() {}
+  postMessage() {}
+  terminate() {}
+}
+Object.assign(globalThis, { Worker: Silent });
+
+const live = { values: {}, traces: new Map(), link: null, capture: null } as unknown as JobLive;
+const JOB = {
+  id: 'j1',
+  rev: 3,
+  status: 'open',
+  openedAt: '2026-05-04T08:00:00Z',
+  openedBy: 'A. Lund',
+  vehicle: { label: 'Marl 2.0', year: 2012, fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 },
+  complaint: { story: 'Lamp came on', symptoms: ['lamp-only'], recentWork: [] },
+  ambient: {},
+  adapter: 'sim:1',
+  records: [],
+  readings: [],
+  tests: [],
+  repairs: [],
+  captures: [],
+  known: [],
+  cautions: [],
+  diagnoses: [],
+  damaged: [],
+  runs: [],
+  entries: [],
+  photos: [],
+} as unknown as JobView;
+async function signedIn(what: Parameters<typeof open>[0]) {
+  const { useSession } = await import('../src/data/session.tsx');
+  const Gate = () => (useSession().session ? what : null);
+  return open(<Gate />);
+}
+const row = (name: RegExp | string) => within(screen.getByRole('row', { name }));
+const record = (states: Record<string, string>, more: object = {}) => ({
+  codes: [],
+  lampOn: false,
+  warmupsSinceClear: 3,
+  distanceSinceClearKm: 41,
+  monitors: {
+    lampOn: false,
+    codeCount: 0,
+    ignition: 'spark',
+    monitors: Object.entries(states).map(([id, state]) => ({ id, state })),
+  },
+  ...more,
+});
+
+describe('Readiness', () => {
+  test('what is open is named; each rule answers by itself, with its date and source', () => {
+    const records = [
+      record({ fuelSystem: 'complete', catalyst: 'incomplete', evap: 'incomplete', secondaryAir: 'unsupported' }),
+    ];
+    open(<ReadinessStation job={{ ...JOB, records } as unknown as JobView} live={live} />);
+    expect(screen.getByText('Still open: Catalyst, EVAP')).toBeTruthy();
+    expect(row(/^Catalyst/).getByText('○ incomplete')).toBeTruthy();
+    expect(row(/^Fuel system/).getByText(/proves nothing alone/)).toBeTruthy();
+    expect(row(/^Secondary air/).getByText('not supported')).toBeTruthy();
+    // US EPA guidance (from memory): model years 2001 on may have one open; here are two.
+    const rules = screen.getByText('US federal guidance').closest('div')!.parentElement!;
+    expect(within(rules).getByText('not allowed')).toBeTruthy();
+    expect(rules.textContent).toMatch(/1 allowed\. As of 2001; .*ask your local programme/);
+    expect(document.body.textContent).toMatch(/3 warm-ups, 41 km\. Not long ago/);
+  });
+  test('all complete leads on; no record asks for one, and cannot be read without an adapter', async () => {
+    const done = [
+      record({ catalyst: 'complete', evap: 'complete' }, { warmupsSinceClear: 60, distanceSinceClearKm: 900 }),
+    ];
+    open(<ReadinessStation job={{ ...JOB, records: done } as unknown as JobView} live={live} />);
+    expect(screen.getByText('All supported monitors are complete')).toBeTruthy();
+    expect(document.body.textContent).not.toMatch(/Not long ago/);
+    cleanup();
+    open(<ReadinessStation job={{ ...JOB, adapter: null } as unknown as JobView} live={live} />);
+    expect((screen.getByRole('button', { name: 'Read the monitors' }) as HTMLButtonElement).disabled).toBe(true);
+  });
+  test('a vehicle that does not answer is said in its words', async () => {
+    server({ 'POST /jobs/j1/records': refused(504, 'The vehicle does not answer: key on?') });
+    const { person } = open(<ReadinessStation job={JOB} live={live} />);
+    await person.click(screen.getByRole('button', { name: 'Read the monitors' }));
+    expect(await screen.findByText(/The vehicle does not answer: key on\?/)).toBeTruthy();
+  });
+});
+
+describe('Hand-over', () => {
+  test('complaint, tests, repairs, what stays open; what a run left behind is told', async () => {
+    server(SIGNED_IN);
+    const procedure = SHIPPED_PROCEDURES.find((p) => p.id === 'airflow-sensor-clean')!;
+    const what = [
+      { kind: 'skipped', step: 'cold', round: 0, reason: 'no time' },
+      { kind: 'source', source: 'crankcase-oil', repaired: false },
+    ];
+    const job = {
+      ...JOB,
+      records: [record({ evap: 'incomplete' }, { codes: [{ code: 'P0171', state: 'pending' }] })],
+      tests: [
+        { id: 't1', undone: false, test: { id: 'pinch-pcv', outcome: 'changes' } },
+        { id: 't2', undone: true, test: { id: 'fuel-pressure', outcome: 'ok' } },
+      ],
+      repairs: [
+        { id: 'r1', undone: false, text: 'Hose renewed', part: 'JB-77', phase: 'after', at: '2026-05-04T09:00:00Z' },
+      ],
+      runs: [{ id: 'run1', procedure, events: what.map((w, i) => ({ id: `e${i}`, atMs: i, by: 'x', what: w })) }],
+    } as unknown as JobView;
+    await signedIn(<HandOverStation job={job} live={live} />);
+    const page = (await screen.findByRole('article', { name: 'Job page' })).textContent!;
+    expect(page).toMatch(/Linden Yard · 4 May 2026 · A\. Lund/);
+    expect(page).toMatch(/Lamp came on/);
+    expect(page).toMatch(/Hose renewed \(JB-77\)/);
+    expect(page).toMatch(/P0171 pending.*Open: EVAP/);
+    expect(page).toMatch(/is not finished/);
+    expect(page).toMatch(/1 step left out \(no time\)/);
+    expect(page).toMatch(/where the dirt came from is not repaired/);
+    expect(page).not.toMatch(/Fuel pressure/);
+    expect(page).toMatch(/Not judged.*Not taken again yet/);
+  });
+  test('closed with its revision; a conflict is shown and nothing is lost', async () => {
+    const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1': refused(409, 'Somebody else changed the job meanwhile.') });
+    const { person } = await signedIn(<HandOverStation job={JOB} live={live} />);
+    await person.click(await screen.findByRole('button', { name: 'Close the job' }));
+    expect(await screen.findByText(/Somebody else changed the job/)).toBeTruthy();
+    expect(asked.find((a) => a.method === 'PATCH')!.body).toEqual({ rev: 3, status: 'closed' });
+  });
+});
+
+describe('the board', () => {
+  const item = (id: string, more: Partial<JobListItem> = {}): JobListItem => ({
+    id,
+    rev: 1,
+    status: 'open',
+    label: `Car ${id}`,
+    note: null,
+    symptom: 'rough-idle',
+    openedAt: '2026-05-04T08:00:00Z',
+    openedBy: 'A. Lund',
+    damaged: false,
+    worst: null,
+    counts: { records: 0, recordsAfter: 0, before: 0, after: 0, tests: 0, repairs: 0 } as JobListItem['counts'],
+    leading: null,
+    work: null,
+    ...more,
+  });
+  const routes = (everyone: JobListItem[], own: JobListItem[] = []) => ({
+    ...SIGNED_IN,
+    'GET /jobs?status=open&limit=30': { body: everyone },
+    'GET /jobs?status=open&whose=mine&limit=10': { body: own },
+    'GET /jobs/counts': { body: { open: everyone.length, mine: own.length, all: 12 } },
+    'GET /shop/settings': { body: { rev: 1, settings: {} } },
+  });
+  test('one’s own job comes first; what is off the car and what is to order stands on its row', async () => {
+    const parked = item('b', {
+      work: {
+        title: 'Clean the throttle body',
+        state: 'parked',
+        off: ['throttle body', 'duct'],
+        toOrder: ['ring'],
+        reason: 'rain',
+      } as never,
+    });
+    const worst = { at: 'idle', bank: 1, totalPct: 17 } as JobListItem['worst'];
+    server(routes([parked, item('a', { worst }), item('c', { damaged: true })], [item('a', { worst })]));
+    await signedIn(<Board />);
+    expect(await screen.findByText('Car a: keep codes and monitors first')).toBeTruthy();
+    const list = within(screen.getByRole('list', { name: 'Jobs' }));
+    const text = (label: string) => list.getByText(label).closest('a')!.textContent!;
+    expect(text('Car b')).toMatch(/parked · 2 off · order 1/);
+    expect(text('Car a')).toMatch(/\+17\.0 % at idle.*lean/);
+    expect(text('Car c')).toMatch(/needs mending/);
+    expect(screen.getByRole('button', { name: 'Handed over 9' })).toBeTruthy();
+  });
+  test('a first day teaches; a learner is offered no new job', async () => {
+    server({
+      ...routes([]),
+      'GET /session': { body: { account: { ...LEAD, rights: ['look'] }, setupNeeded: false, demo: null } },
+    });
+    await signedIn(<Board />);
+    expect(await screen.findByText(/practise on a simulated one/)).toBeTruthy();
+    expect(screen.queryByRole('link', { name: /New job/ })).toBeNull();
+    expect(screen.getByText('Nothing here yet.')).toBeTruthy();
+  });
+});
+
+describe('signing in', () => {
+  const session = (more: object) => ({
+    'GET /session': { body: { account: null, setupNeeded: false, demo: null, ...more } },
+  });
+  test('a wrong address stands at its field and is not sent; a refusal is said', async () => {
+    const asked = server({ ...session({}), 'POST /session': refused(401, 'Email or password is not right.') });
+    const { person } = open(<SignIn />);
+    await person.type(await screen.findByLabelText('Email'), 'okafor');
+    await person.type(screen.getByLabelText('Password'), 'guess-guess');
+    await person.click(screen.getByRole('button', { name: 'Sign in' }));
+    await waitFor(() => expect(said(screen.getByLabelText(/^Email/) as HTMLInputElement)).toMatch(/email/i));
+    expect(asked.some((a) => a.method === 'POST')).toBe(false);
+    await person.type(screen.getByLabelText(/^Email/), '@linden.example');
+    await person.click(screen.getByRole('button', { name: 'Sign in' }));
+    expect(await screen.findByText(/Email or password is not right/)).toBeTruthy();
+  });
+  test('an empty shop asks for its first account with the token of the console, and shows no demo', async () => {
+    const asked = server({ ...session({ setupNeeded: true }), 'POST /session/setup': { body: {} } });
+    const { person } = open(<SignIn />);
+    expect(await screen.findByText('The first account')).toBeTruthy();
+    for (const [label, text] of [
+      ['One-time token', 'abc'],
+      ['Shop', 'Own Yard'],
+      ['Your name', 'M. Reyes'],
+      ['Email', 'reyes@own.example'],
+      [/^Password/, 'ten letters'],
+    ] as const)
+      await person.type(screen.getByLabelText(label), text);
+    await person.click(screen.getByRole('button', { name: 'Create the shop' }));
+    await waitFor(() => expect(asked.find((a) => a.method === 'POST')?.body).toMatchObject({ shopName: 'Own Yard' }));
+    expect(screen.queryByLabelText('Demo accounts')).toBeNull();
+  });
+});
+
+describe('a row that cannot be read', () => {
+  const damage = {
+    noun: 'reading',
+    id: 'x1',
+    problems: [{ field: 'rpm', message: 'must be a number' }],
+    stored: { rpm: 'fast' },
+  };
+  test('is named with its fault, opened, mended as JSON', async () => {
+    const asked = server({ ...SIGNED_IN, 'PUT /jobs/j1/damaged/reading/x1': { body: {} } });
+    const { person } = await signedIn(<Damaged job={{ ...JOB, damaged: [damage] } as unknown as JobView} />);
+    expect(await screen.findByText(/is left out: rpm: must be a number/)).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'Open it' }));
+    const field = screen.getByLabelText('As it is stored') as HTMLTextAreaElement;
+    await person.clear(field);
+    await person.type(field, '{{"rpm":');
+    await person.click(screen.getByRole('button', { name: 'Keep it like this' }));
+    expect(await screen.findByText(/This is not JSON/)).toBeTruthy();
+    expect(asked.some((a) => a.method === 'PUT')).toBe(false);
+    await person.type(field, ' 700}');
+    await person.click(screen.getByRole('button', { name: 'Keep it like this' }));
+    await waitFor(() => expect(asked.find((a) => a.method === 'PUT')?.body).toEqual({ data: { rpm: 700 } }));
+  });
+});
+
+describe('what was touched last', () => {
+  test('a part with its days and the make that replaced it goes into the complaint', async () => {
+    const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1': { body: JOB } });
+    const { person } = open(<Story job={JOB} />);
+    await person.type(screen.getByLabelText('Part or work'), 'maf');
+    await person.type(screen.getByLabelText('Days ago'), '12');
+    await person.selectOptions(screen.getByLabelText('Replaced by'), 'copy');
+    await person.click(screen.getByRole('button', { name: 'Add' }));
+    await waitFor(() => expect(asked.some((a) => a.method === 'PATCH')).toBe(true));
+    expect(asked.find((a) => a.method === 'PATCH')!.body.complaint.recentWork).toEqual([
+      { part: 'maf', days: 12, make: 'copy' },
+    ]);
+  });
+});
+
+describe('small sums', () => {
+  test('a figure in every unit of its quantity, against NIST SP 811', async () => {
+    const { person } = open(<Converter />);
+    await person.selectOptions(screen.getByLabelText('Unit'), 'N·m');
+    await person.type(screen.getByLabelText('Figure'), '25');
+    const shown = Object.fromEntries(
+      screen.getAllByRole('term').map((t) => [t.textContent, t.nextElementSibling!.textContent]),
+    );
+    // 25 N·m: 18.439 lbf·ft, 221.27 lbf·in.
+    expect(shown).toEqual({ lbf·ft: '18.439', lbf·in: '221.27' });
+    await person.clear(screen.getByLabelText('Figure'));
+    await person.type(screen.getByLabelText('Figure'), 'tight');
+    expect(screen.getByText('“tight” is not a number.')).toBeTruthy();
+  });
+  test('every calculator asks for its figures, says its source, and what is outside its range', async () => {
+    for (const c of CALCULATORS) {
+      const { person } = open(<CalculatorCard id={c.id} />);
+      expect(screen.getByText('Fill in every figure.')).toBeTruthy();
+      expect(document.body.textContent).toContain(c.source);
+      const [first] = c.fields;
+      const field = screen.getAllByRole('textbox')[0] as HTMLInputElement;
+      await person.type(field, String(first!.high * 2 + 1));
+      expect(screen.getByText(new RegExp(`^${first!.label.replace(/[()]/g, '.')}: .* is outside`))).toBeTruthy();
+      cleanup();
+    }
+  });
+});
