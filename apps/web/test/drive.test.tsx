@@ -1,10 +1,14 @@
-import { afterEach, describe, expect, test } from '@jest/globals';
+import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import type { JobView } from '@just-balance/contract';
+import { type CoachNow, driveProcedure } from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
-import { cleanup, screen, within } from '@testing-library/react';
+import { act, cleanup, screen, within } from '@testing-library/react';
 import ICAL from 'ical.js';
+import type { JobLive, TracePoint } from '../src/data/live.tsx';
 import { DriveReview } from '../src/recordings/DriveReview.tsx';
+import { Coach, instruction } from '../src/stations/readiness/Coach.tsx';
 import { calendarFile } from '../src/stations/readiness/calendar.ts';
+import { heardSince } from '../src/stations/readiness/coachLive.ts';
 import { DrivePlan } from '../src/stations/readiness/DrivePlan.tsx';
 import { typedForecast } from '../src/stations/readiness/forecast.ts';
 import { open } from './page.tsx';
@@ -126,5 +130,83 @@ describe('a recorded drive on its page', () => {
     expect(went).toEqual([504]);
     await person.selectOptions(screen.getByLabelText('Held against'), 'general');
     expect(row(/^cruise/).getByText('✓ done')).toBeTruthy();
+  });
+});
+
+describe('the coach over the link of the shop', () => {
+  test('each moment is heard once, in order, its channels together', () => {
+    const traces = new Map<string, TracePoint[]>([
+      [
+        'vss',
+        [
+          { t: 10, v: 1 },
+          { t: 12, v: 3 },
+        ],
+      ],
+      [
+        'rpm',
+        [
+          { t: 11, v: 800 },
+          { t: 12, v: 900 },
+        ],
+      ],
+      ['maf', [{ t: 12, v: 5 }]],
+    ]);
+    const p = driveProcedure('general')!;
+    expect(heardSince(p, traces, 10, 10)).toEqual([
+      { t: 1, values: { rpm: 800 } },
+      { t: 2, values: { vss: 3, rpm: 900 } },
+    ]);
+    expect(heardSince(p, traces, 12, 10)).toEqual([]);
+  });
+  test.each<[Partial<CoachNow>, string]>([
+    [{ channel: 'vss', side: 'over', high: 70 }, 'A little slower'],
+    [{ channel: 'vss', side: 'under', low: 64, high: 70, value: 61 }, 'A little faster'],
+    [{ channel: 'vss', side: 'under', low: 64, high: 70, value: 3 }, 'Up to speed, with the traffic'],
+    [{ channel: 'rpm', side: 'over', high: 2500 }, 'A little less'],
+    [{ channel: 'rpm', side: 'under', high: 2500 }, 'A little more'],
+    [{ channel: 'vss', side: 'inside', low: 64, high: 70 }, 'Hold it'],
+    [{ channel: 'vss', side: 'inside', low: null, high: 0.5 }, 'Stand still'],
+    [{ channel: 'vss', side: 'over', low: null, high: 0.5 }, 'Stop and stand'],
+    [{ channel: 'vss', side: 'unknown' }, 'Nothing heard'],
+  ])('%j: %s', (now, words) => expect(instruction(now as CoachNow)).toBe(words));
+
+  test('from the start to what was gained; nothing begins without a link', () => {
+    jest.useFakeTimers();
+    try {
+      const off = { values: {}, traces: new Map(), link: null } as unknown as JobLive;
+      const job = { ...JOB, cautions: [] } as unknown as JobView;
+      const { unmount } = open(<Coach job={job} live={off} />);
+      expect((screen.getByRole('button', { name: 'Start' }) as HTMLButtonElement).disabled).toBe(true);
+      unmount();
+      const traces = new Map<string, TracePoint[]>([
+        ['vss', [{ t: 5, v: 0 }]],
+        ['rpm', [{ t: 5, v: 750 }]],
+        ['ect', [{ t: 5, v: 82 }]],
+      ]);
+      open(<Coach job={job} live={{ ...off, traces, link: { state: 'ready' } } as unknown as JobLive} />);
+      act(() => screen.getByRole('button', { name: 'Start' }).click());
+      const hear = (t: number, vss: number) => {
+        traces.get('vss')!.push({ t, v: vss });
+        traces.get('rpm')!.push({ t, v: vss === 0 ? 750 : 1700 });
+        traces.get('ect')!.push({ t, v: 82 });
+        act(() => void jest.advanceTimersByTime(300));
+      };
+      for (let t = 6; t < 24; t++) hear(t, 0);
+      expect(screen.getByText('1 of 3 steps done')).toBeTruthy();
+      hear(24, 80);
+      const said = () => screen.getByLabelText('Coach').textContent!;
+      expect(said()).toMatch(/A little slower.*hold 64 – 69 km\/h/);
+      for (let t = 25; t < 60; t++) hear(t, 66);
+      expect(said()).toMatch(/Hold it/);
+      expect(screen.getByText('2 of 3 steps done')).toBeTruthy();
+      act(() => screen.getByRole('button', { name: 'End the drive' }).click());
+      expect(screen.getByText('The drive is over')).toBeTruthy();
+      expect(document.body.textContent).toMatch(
+        /Done: idle, cruise warm\. .*EVAP \(cruise-evap\): running; 34 of 750 s held/,
+      );
+    } finally {
+      jest.useRealTimers();
+    }
   });
 });

@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import {
   type CarState,
+  coachNow,
   coachSample,
   coachStart,
   coolingConstant,
@@ -169,6 +170,22 @@ describe('a drive that breaks one thing', () => {
     expect(lapse(10)).toMatchObject({ state: 'done', toS: 780, broken: [{ atS: 500, paused: true }] });
     expect(lapse(11).state).toBe('running');
   });
+  test('a temperature that is asked for seldom does not stop a station; silent for longer than a minute it does', () => {
+    const every = (n: number) =>
+      reviewDrive(
+        driveProcedure('seven-stations')!,
+        drive(
+          Array.from({ length: 200 }, (_, t) => ({
+            vss: 43 * KMH_PER_MPH,
+            rpm: 1700,
+            ...(t % n === 0 ? { ect: 88 } : {}),
+          })),
+        ),
+        null,
+      );
+    expect(step(every(20), 'o2-sensor')).toMatchObject({ state: 'done', heldS: 180 });
+    expect(step(every(100), 'o2-sensor').state).not.toBe('done');
+  });
   test('six silent seconds never count as held', () => {
     const r = reviewDrive(
       CRUISE,
@@ -249,6 +266,42 @@ describe('monitors in the log', () => {
     const base = steady(60);
     const r = reviewDrive(CRUISE, { ...base, ...drive([], [[2, '00040000']]), channels: base.channels }, null);
     expect(r.monitors).toEqual({ before: null, after: null });
+  });
+});
+
+describe('what the passenger is told', () => {
+  const all = new Set(CRUISE.steps.map((s) => s.id));
+  const after = (rows: readonly Row[]) => {
+    let s = coachStart(CRUISE, new Set(['vss', 'rpm', 'ect']));
+    rows.forEach((values, t) => {
+      s = coachSample(s, { t, values: values as Record<string, number> });
+    });
+    return s;
+  };
+  const idle = Array.from({ length: 16 }, () => ({ vss: 0, rpm: 750, ect: 20 }));
+  const at = (mph: number, n: number, ect = 20) =>
+    Array.from({ length: n }, () => ({ vss: mph * KMH_PER_MPH, rpm: 1700, ect }));
+  test('one step at a time, inside or outside its band, what is left, what is lost and when', () => {
+    expect(coachNow(after(idle.slice(0, 6)), all)).toMatchObject({ step: { id: 'idle' }, side: 'inside', leftS: 10 });
+    const now = coachNow(after([...idle, ...at(46, 4)]), all);
+    expect(now).toMatchObject({ step: { id: 'cruise-warm' }, next: { id: 'cruise-evap' }, side: 'over', unit: 'km/h' });
+    expect(now.low).toBeCloseTo(64.37, 2);
+    expect(now.value).toBeCloseTo(74.03, 2);
+    const warm = [...idle, ...at(41, 100, 80)];
+    expect(coachNow(after(warm), all)).toMatchObject({ step: { id: 'cruise-evap' }, side: 'inside', leftS: 651 });
+    expect(coachNow(after([...warm, ...at(30, 6, 80)]), all)).toMatchObject({ side: 'under', outsideS: 5, graceS: 10 });
+    // Lost, and begun anew: all of it is left again.
+    expect(coachNow(after([...warm, ...at(30, 20, 80)]), all)).toMatchObject({ leftS: 750, outsideS: 0 });
+    expect(coachNow(after([...warm, ...at(41, 660, 80)]), all)).toMatchObject({ state: 'all-done', step: null });
+    expect(coachNow(after([...idle, ...at(60, 1800, 80)]), all)).toMatchObject({ state: 'over' });
+  });
+  test('only what is wanted: with the tank’s monitor closed the drive is done once it is warm', () => {
+    expect(coachNow(after([...idle, ...at(41, 20, 80)]), new Set(['idle', 'cruise-warm'])).state).toBe('all-done');
+  });
+  test('a channel that fell silent is not shown as if it stood', () => {
+    let s = after([...idle, ...at(41, 10)]);
+    s = coachSample(s, { t: 40, values: { ect: 30 } });
+    expect(coachNow(s, all)).toMatchObject({ side: 'unknown', value: null });
   });
 });
 

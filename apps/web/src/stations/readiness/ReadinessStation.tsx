@@ -1,6 +1,7 @@
 import { MONITORS } from '@just-balance/core/obd';
 import { inspectionAnswers, MONITOR_NOTES, recentlyCleared } from '@just-balance/core/readiness';
 import { lazy, Suspense } from 'react';
+import { Link, useSearchParams } from 'react-router';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
@@ -13,7 +14,20 @@ import { useAction } from '../../ui/useAction.ts';
 
 const DrivePlan = lazy(async () => ({ default: (await import('./DrivePlan.tsx')).DrivePlan }));
 
-export function ReadinessStation({ job }: StationProps) {
+const Coach = lazy(async () => ({ default: (await import('./Coach.tsx')).Coach }));
+
+export function ReadinessStation(props: StationProps) {
+  const [asked] = useSearchParams();
+  if (asked.has('coach'))
+    return (
+      <Suspense>
+        <Coach {...props} />
+      </Suspense>
+    );
+  return <Monitors {...props} />;
+}
+
+function Monitors({ job }: StationProps) {
   const { busy, trouble, run } = useAction();
   const record = job.records.at(-1);
   const monitors = record?.monitors?.monitors ?? [];
@@ -51,6 +65,9 @@ export function ReadinessStation({ job }: StationProps) {
           why="Drive it under the monitor's own conditions, then read again. A hand-over may say that it is open."
         >
           {readAgain}
+          <Link className="btn btn-lg" to={`/jobs/${job.id}/readiness?coach`}>
+            Coach the drive
+          </Link>
           <ToStation station="hand-over">To Hand-over</ToStation>
         </NextStep>
       )}

@@ -7,7 +7,8 @@ import { inUnit } from './units.ts';
 const GAP_S = 5;
 /** What moves slowly and is asked seldom may be this old, s. [house] */
 const SLOW_GAP_S = 60;
-const gapOf = (b: Band) => (b.ifKnown ? SLOW_GAP_S : GAP_S);
+const SLOW: ReadonlySet<string> = new Set(['ect', 'iat', 'ambient', 'fuelLevel', 'baro', 'vbat']);
+const gapOf = (b: Band) => (b.ifKnown && SLOW.has(b.channel) ? SLOW_GAP_S : GAP_S);
 /** A station that was only passed through was not tried: less than this share of it, and than these seconds. [house] */
 const TRIED_SHARE = 0.1;
 const TRIED_S = 60;

@@ -11,6 +11,7 @@ export {
   type Stretch,
   stretchesOf,
 } from './format.ts';
+export { type CoachNow, coachNow } from './now.ts';
 export {
   COOLING_H,
   coolingConstant,
@@ -22,5 +23,13 @@ export {
   type PlanRequest,
   planDrive,
 } from './plan.ts';
-export { type DriveReview, driveSamples, reviewDrive, reviewOf, type StepReview } from './review.ts';
+export {
+  channelsOf,
+  type DriveReview,
+  driveSamples,
+  neededSteps,
+  reviewDrive,
+  reviewOf,
+  type StepReview,
+} from './review.ts';
 export { DRIVE_PROCEDURES, driveProcedure } from './shipped.ts';

@@ -185,7 +185,7 @@ export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
       {
         id: 'run',
         says: 'Ten minutes of running engine in all.',
-        hold: [{ channel: 'rpm', low: 1, unit: 'rpm' }],
+        hold: [{ channel: 'rpm', low: 1, unit: 'rpm', ifKnown: true }],
         seconds: 600,
         graceSeconds: GRACE_S,
         inAll: true,
