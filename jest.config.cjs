@@ -42,6 +42,7 @@ const common = {
 module.exports = {
   // A loaded machine may be slow; a test that hangs still ends.
   testTimeout: 60_000,
+  testSequencer: '<rootDir>/scripts/lib/longFirst.cjs',
   projects: [
     {
       ...common,
