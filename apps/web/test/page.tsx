@@ -59,6 +59,24 @@ export const LEAD: AccountView = {
   shop: { id: 's1', name: 'Linden Yard', rev: 1, settings: {} },
 };
 
+/** A job of which nothing is kept yet. */
+export const EMPTY_JOB = {
+  id: 'j1',
+  ambient: {},
+  records: [],
+  readings: [],
+  tests: [],
+  repairs: [],
+  captures: [],
+  known: [],
+  cautions: [],
+  diagnoses: [],
+  damaged: [],
+  runs: [],
+  entries: [],
+  photos: [],
+} as const;
+
 /** What every page asks for. */
 export const SIGNED_IN = {
   'GET /session': { body: { account: LEAD, setupNeeded: false, demo: null } },

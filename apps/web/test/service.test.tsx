@@ -15,7 +15,7 @@ import { RunScreen } from '../src/stations/service/RunScreen.tsx';
 import { StepBody } from '../src/stations/service/StepBody.tsx';
 import { firstWords, StepList } from '../src/stations/service/StepList.tsx';
 import type { RunHandle } from '../src/stations/service/useRun.ts';
-import { around, open, refused, SIGNED_IN, said, server } from './page.tsx';
+import { around, EMPTY_JOB, open, refused, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(async () => {
   localStorage.clear();
@@ -25,21 +25,8 @@ afterEach(cleanup);
 
 const live = { values: {}, traces: new Map(), link: null, capture: null } as unknown as JobLive;
 const JOB = {
-  id: 'j1',
+  ...EMPTY_JOB,
   vehicle: { fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 },
-  ambient: {},
-  records: [],
-  readings: [],
-  tests: [],
-  repairs: [],
-  captures: [],
-  known: [],
-  cautions: [],
-  diagnoses: [],
-  damaged: [],
-  runs: [],
-  entries: [],
-  photos: [],
 } as unknown as JobView;
 const input = (name: RegExp | string) => screen.getByLabelText(name) as HTMLInputElement;
 const entry = (a: { body: { id: string; kind: string; data: object } }) => ({

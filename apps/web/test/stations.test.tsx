@@ -12,7 +12,7 @@ import { SignIn } from '../src/pages/signIn/SignIn.tsx';
 import { Story } from '../src/stations/complaint/Story.tsx';
 import { HandOverStation } from '../src/stations/handOver/HandOverStation.tsx';
 import { ReadinessStation } from '../src/stations/readiness/ReadinessStation.tsx';
-import { LEAD, open, refused, SIGNED_IN, said, server } from './page.tsx';
+import { EMPTY_JOB, LEAD, open, refused, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(() => localStorage.clear());
 afterEach(cleanup);
@@ -28,27 +28,14 @@ Object.assign(globalThis, { Worker: Silent });
 
 const live = { values: {}, traces: new Map(), link: null, capture: null } as unknown as JobLive;
 const JOB = {
-  id: 'j1',
+  ...EMPTY_JOB,
   rev: 3,
   status: 'open',
   openedAt: '2026-05-04T08:00:00Z',
   openedBy: 'A. Lund',
   vehicle: { label: 'Marl 2.0', year: 2012, fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 },
   complaint: { story: 'Lamp came on', symptoms: ['lamp-only'], recentWork: [] },
-  ambient: {},
   adapter: 'sim:1',
-  records: [],
-  readings: [],
-  tests: [],
-  repairs: [],
-  captures: [],
-  known: [],
-  cautions: [],
-  diagnoses: [],
-  damaged: [],
-  runs: [],
-  entries: [],
-  photos: [],
 } as unknown as JobView;
 async function signedIn(what: Parameters<typeof open>[0]) {
   const { useSession } = await import('../src/data/session.tsx');

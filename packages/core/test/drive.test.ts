@@ -418,7 +418,7 @@ describe('the plan', () => {
     const r = planDrive(request({ fuelPct: undefined }, { forecast: [] }));
     expect(of(r, 'ambient').state).toBe('unknown');
     expect(r.earliestStart).toBe('2026-02-11T00:00:00Z');
-    expect(r.warnings.join(' ')).toMatch(/Outside air is not known.*Fuel level is not known/);
+    expect(r.warnings.join(' ')).toMatch(/Not known: outside air\..*Not known: fuel level\./);
     const short = planDrive(
       request(
         {},

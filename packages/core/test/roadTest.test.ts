@@ -44,6 +44,9 @@ describe('the road test', () => {
       { t: 1, totalsPct: [6] },
       { t: 2, totalsPct: [8], vssKmh: 80 },
     ]);
+    // A bank that fell silent is not held by what it said last.
+    const silent = new Map([...traces, ['stft1', [p(1, 2), p(20, 3)]], ['stft2', [p(1, 4)]], ['ltft2', [p(1, 1)]]]);
+    expect(roadSamples(silent, 2).map((x) => x.totalsPct)).toEqual([[6, 5], []]);
     // The other bank was never heard: unknown, not zero.
     expect(roadSamples(traces, 2).every((s) => s.totalsPct.length === 0)).toBe(true);
   });

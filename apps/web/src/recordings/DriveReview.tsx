@@ -1,13 +1,9 @@
 import type { JobView } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
-import {
-  DRIVE_PROCEDURES,
-  type DriveReview as Review,
-  reviewDrive,
-  type StepReview,
-} from '@just-balance/core/readiness';
+import { type DriveReview as Review, reviewDrive, type StepReview } from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
+import { openMonitors, useDriveChoice } from '../job/drives.tsx';
 import { clock } from '../ui/figures.ts';
 import { Scrolls } from '../ui/Scrolls.tsx';
 
@@ -35,11 +31,9 @@ export function DriveReview({
   /** Put the shared cursor there, s of the recording. */
   seek: (s: number) => void;
 }) {
-  const [id, setId] = useState(DRIVE_PROCEDURES[0]!.id);
-  const procedure = DRIVE_PROCEDURES.find((p) => p.id === id)!;
+  const { procedure, choice } = useDriveChoice('Held against', 'max-w-md');
   const review = useMemo(() => {
-    const before = job.records.find((r) => r.monitors)?.monitors?.monitors;
-    const open = before?.filter((m) => m.state === 'incomplete').map((m) => m.id);
+    const open = openMonitors(job.records.find((r) => r.monitors));
     return reviewDrive(procedure, series, open && open.length > 0 ? { incomplete: open } : null);
   }, [procedure, series, job.records]);
   const [first, last] = useMemo(() => {
@@ -49,16 +43,7 @@ export function DriveReview({
   const length = Math.max(1, last - first);
   return (
     <div className="grid gap-4">
-      <label className="field max-w-md">
-        Held against
-        <select className="select" value={id} onChange={(e) => setId(e.target.value)}>
-          {DRIVE_PROCEDURES.map((p) => (
-            <option key={p.id} value={p.id}>
-              {p.title}
-            </option>
-          ))}
-        </select>
-      </label>
+      {choice}
       <div aria-live="polite">
         <p className="m-0 text-[1.2rem] font-bold">{RESULT[review.result]}</p>
         <p className="m-0">{review.nextAttempt}</p>

@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
-import { IsObject, ValidateBy, ValidateIf, ValidateNested } from 'class-validator';
+import { IsObject, IsString, MaxLength, MinLength, ValidateBy, ValidateIf, ValidateNested } from 'class-validator';
 import { entryMessage } from './fieldError.ts';
 
 /** A field that may be absent. `null` is a value and must fit: what is not known is left out. */
@@ -80,3 +80,15 @@ export function ByKey(problem: (key: string, value: unknown) => string | null): 
     },
   });
 }
+
+/** A text of 1 to `most` characters. */
+export function Words(most: number): PropertyDecorator {
+  const parts = [IsString(), MinLength(1), MaxLength(most)];
+  return (target, key) => {
+    for (const p of parts) p(target, key as string);
+  };
+}
+
+/** Ids that stand in files and in addresses. */
+export const ID = /^[a-z0-9]+(-[a-z0-9]+)*$/;
+export const ID_MESSAGE = 'small letters, figures and hyphens';

@@ -1,4 +1,4 @@
-export { Above, ByKey, IdList, Nested, NotAbove, Optional, Positive } from './decorators.ts';
+export { Above, ByKey, ID, ID_MESSAGE, IdList, Nested, NotAbove, Optional, Positive, Words } from './decorators.ts';
 export { dtoProblems } from './dto.ts';
 export { type FieldError, fieldErrors, flatten, telling } from './fieldError.ts';
 export { rawShapeProblem, SHAPE_BOUNDS, type ShapeBounds, shapeProblem } from './shape.ts';

@@ -24,21 +24,11 @@ import {
   Max,
   MaxLength,
   Min,
-  MinLength,
   ValidateBy,
 } from 'class-validator';
-import { Nested, Optional } from '../checks/index.ts';
+import { ID, ID_MESSAGE, Nested, Optional, Words } from '../checks/index.ts';
 
-const ID = /^[a-z0-9]+(-[a-z0-9]+)*$/;
-const ID_MESSAGE = 'small letters, figures and hyphens';
 const LARGEST = 1e6;
-
-function Words(most: number): PropertyDecorator {
-  const parts = [IsString(), MinLength(1), MaxLength(most)];
-  return (target, key) => {
-    for (const p of parts) p(target, key as string);
-  };
-}
 
 function Bound(): PropertyDecorator {
   const parts = [IsNumber(), Min(-LARGEST), Max(LARGEST)];

@@ -30,19 +30,9 @@ import {
   MinLength,
   ValidateBy,
 } from 'class-validator';
-import { Nested, Optional, Positive } from '../checks/index.ts';
+import { ID, ID_MESSAGE, Nested, Optional, Positive, Words } from '../checks/index.ts';
 
-const ID = /^[a-z0-9]+(-[a-z0-9]+)*$/;
-const ID_MESSAGE = 'small letters, figures and hyphens';
 const CAUTION_IDS = CAUTIONS.map((c) => c.id);
-
-/** A text of 1 to `most` characters. */
-function Words(most: number): PropertyDecorator {
-  const parts = [IsString(), MinLength(1), MaxLength(most)];
-  return (target, key) => {
-    for (const p of parts) p(target, key as string);
-  };
-}
 
 /** A list of such texts. */
 function ListOfWords(many: number, most = 300): PropertyDecorator {

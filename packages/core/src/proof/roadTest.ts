@@ -1,3 +1,5 @@
+import { holdOnto } from '../series/index.ts';
+
 /** Common practice, no source: inside ±10 % for the set time, ±5 % the aim. The time and the slowest speed are [house]. */
 export const ROAD_TEST = { insidePct: 10, aimPct: 5, seconds: 60, slowestKmh: 40, gapS: 5 } as const;
 
@@ -81,19 +83,31 @@ interface Point {
   v: number;
 }
 
-/** Total of each bank at every answer of its short term, with the last known long term and speed. */
+/** A long term or a road speed may be this old, s; a short term as old as a gap. [house] */
+const SLOW_STALE_S = 30;
+
+/** Total of each bank at every answer of the first short term, with what was last heard; a bank fallen silent: none. */
 export function roadSamples(traces: ReadonlyMap<string, readonly Point[]>, banks: number): RoadSample[] {
-  const latest = (list: readonly Point[] | undefined, t: number) => list?.findLast((p) => p.t <= t)?.v;
-  return (traces.get('stft1') ?? []).map(({ t }) => {
-    const totals = Array.from({ length: banks }, (_, i) => {
-      const [short, long] = [`stft${i + 1}`, `ltft${i + 1}`].map((c) => latest(traces.get(c), t));
-      return short === undefined ? undefined : short + (long ?? 0);
+  const moments = (traces.get('stft1') ?? []).map((p) => p.t);
+  const held = (channel: string, staleS: number) => {
+    const list = traces.get(channel) ?? [];
+    const at = holdOnto(
+      moments,
+      list.map((p) => p.t),
+    );
+    return moments.map((t, i) => {
+      const p = list[at[i]!];
+      return p && t - p.t <= staleS ? p.v : undefined;
     });
-    const vssKmh = latest(traces.get('vss'), t);
-    return {
-      t,
-      totalsPct: totals.every((v) => v !== undefined) ? (totals as number[]) : [],
-      ...(vssKmh === undefined ? {} : { vssKmh }),
-    };
+  };
+  const trims = Array.from({ length: banks }, (_, b) => ({
+    short: held(`stft${b + 1}`, ROAD_TEST.gapS),
+    long: held(`ltft${b + 1}`, SLOW_STALE_S),
+  }));
+  const speed = held('vss', SLOW_STALE_S);
+  return moments.map((t, i) => {
+    const totals = trims.flatMap(({ short, long }) => (short[i] === undefined ? [] : [short[i] + (long[i] ?? 0)]));
+    const vssKmh = speed[i];
+    return { t, totalsPct: totals.length === banks ? totals : [], ...(vssKmh === undefined ? {} : { vssKmh }) };
   });
 }

@@ -6,7 +6,6 @@ import {
   coachNow,
   coachSample,
   coachStart,
-  DRIVE_PROCEDURES,
   type DriveProcedure,
   neededSteps,
   reviewOf,
@@ -15,6 +14,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { JobLive } from '../../data/live.tsx';
 import { Cautions } from '../../job/Cautions.tsx';
+import { openMonitors, useDriveChoice } from '../../job/drives.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { clock } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -26,16 +26,8 @@ const LOOK_MS = 250;
 
 /** The coach over the link of the shop: on a dynamometer, or a simulated bay. */
 export function Coach({ job, live }: StationProps) {
-  const [id, setId] = useState(DRIVE_PROCEDURES[0]!.id);
-  const procedure = DRIVE_PROCEDURES.find((p) => p.id === id)!;
-  const open = useMemo(
-    () =>
-      job.records
-        .at(-1)
-        ?.monitors?.monitors.filter((m) => m.state === 'incomplete')
-        .map((m) => m.id) ?? null,
-    [job.records],
-  );
+  const { procedure, choice } = useDriveChoice('Procedure', 'max-w-md');
+  const open = useMemo(() => openMonitors(job.records.at(-1)), [job.records]);
   const { state, begin, end, ended } = useCoach(procedure, live);
   const back = (
     <Link className="btn btn-lg" to={`/jobs/${job.id}/readiness`}>
@@ -68,16 +60,7 @@ export function Coach({ job, live }: StationProps) {
       <Cautions job={job} step="readiness-drive" />
       {!state && (
         <section className="card grid gap-3 p-4">
-          <label className="field max-w-md">
-            Procedure
-            <select className="select" value={id} onChange={(e) => setId(e.target.value)}>
-              {DRIVE_PROCEDURES.map((p) => (
-                <option key={p.id} value={p.id}>
-                  {p.title}
-                </option>
-              ))}
-            </select>
-          </label>
+          {choice}
           <ol className="m-0 list-decimal pl-6">
             {procedure.steps.map((s) => (
               <li key={s.id}>{s.says}</li>

@@ -2,7 +2,6 @@ import type { JobView } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
 import {
   type CarState,
-  DRIVE_PROCEDURES,
   type DriveProcedure,
   type DrivePlan as Plan,
   type PlanCondition,
@@ -12,6 +11,7 @@ import { metricOf } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { CalendarPlus } from 'lucide-react';
 import { useState } from 'react';
+import { openMonitors, useDriveChoice } from '../../job/drives.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Quantity, usePreferences, useShown } from '../../ui/preferences.tsx';
@@ -53,7 +53,7 @@ const day = (iso: string) => format(new Date(iso), 'EEE d MMM, HH:mm');
 /** What the latest record says of the car; the rest is typed. */
 function fromRecord(job: JobView): CarState {
   const record = job.records.at(-1);
-  const open = record?.monitors?.monitors.filter((m) => m.state === 'incomplete').map((m) => m.id);
+  const open = openMonitors(record);
   return {
     ...(record ? { lamp: record.lampOn ? ('on' as const) : ('off' as const) } : {}),
     ...(record ? { codes: record.codes.filter((c) => c.state !== 'permanent').map((c) => c.code) } : {}),
@@ -65,12 +65,11 @@ function fromRecord(job: JobView): CarState {
 export function DrivePlan({ job }: { job: JobView }) {
   const { units } = usePreferences();
   const show = useShown();
-  const [id, setId] = useState(DRIVE_PROCEDURES[0]!.id);
+  const { procedure, choice } = useDriveChoice('Procedure', 'sm:col-span-2');
   const [text, setText] = useState<Record<string, string>>({});
   const [off, setOff] = useState('');
   const [forecast, setForecast] = useState('');
   const [now] = useState(() => new Date());
-  const procedure = DRIVE_PROCEDURES.find((p) => p.id === id)!;
   const read = (f: (typeof FIELDS)[number]) => {
     const raw = text[f.key]?.trim() ?? '';
     if (raw === '') return {};
@@ -111,16 +110,7 @@ export function DrivePlan({ job }: { job: JobView }) {
       <div className="card grid gap-4 p-4">
         <h2 className="card-title">Plan the drive</h2>
         <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
-          <label className="field sm:col-span-2">
-            Procedure
-            <select className="select" value={id} onChange={(e) => setId(e.target.value)}>
-              {DRIVE_PROCEDURES.map((p) => (
-                <option key={p.id} value={p.id}>
-                  {p.title}
-                </option>
-              ))}
-            </select>
-          </label>
+          {choice}
           <label className="field sm:col-span-2">
             Engine off since
             <input className="input" type="datetime-local" value={off} onChange={(e) => setOff(e.target.value)} />
@@ -201,7 +191,7 @@ function Answer({
       <div className="card grid gap-2 p-4" aria-live="polite">
         <p className="m-0 text-[1.25rem] font-bold">
           {plan.earliestStart
-            ? `Earliest start: ${day(plan.earliestStart)}`
+            ? `Earliest start${plan.conditions.some((c) => c.state === 'unknown') ? ', as far as is known' : ''}: ${day(plan.earliestStart)}`
             : first
               ? 'Not by waiting: something must be done first'
               : 'No moment in the forecast has all of it'}

@@ -139,7 +139,8 @@ export function planDrive(r: PlanRequest): DrivePlan {
   const start = never ? null : earliest(planned, now);
   const warnings: string[] = [];
   for (const x of planned) {
-    if (x.row.state === 'unknown') warnings.push(`${NAMES[x.row.id]} is not known: see to it before the start.`);
+    if (x.row.state === 'unknown')
+      warnings.push(`Not known: ${NAMES[x.row.id].toLowerCase()}. See to it before the start.`);
     else if (start !== null && x.seen && (start < x.seen.fromMs || start > x.seen.toMs))
       warnings.push(`The forecast does not reach the start: look at the outside air again then.`);
   }
