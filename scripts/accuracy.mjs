@@ -10,7 +10,7 @@ import { say } from './lib/say.mjs';
 
 await ensureModules();
 await ensureBuilt();
-const { FAULTS } = await import('@just-balance/core/diagnosis');
+const { FAULTS } = await import('@just-balance/core/catalogue');
 const { TRIM_MOVERS } = await import('./accuracy/drawn.mjs');
 const { playDrawn } = await import('./accuracy/play.mjs');
 const { generator } = await import('./lib/random.mjs');

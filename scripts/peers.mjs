@@ -54,6 +54,27 @@ async function synthetic() {
   });
 }
 
+/** Monitor status since clearing and this drive, petrol and diesel: the dissector gives their bytes as they are. */
+const READINESS = [
+  '00 07 65 00',
+  '81 07 65 04',
+  '00 07 65 61',
+  '03 77 FF FF',
+  '00 0F C3 02',
+  '82 4F EB 88',
+  '00 08 00 00',
+];
+
+function readinessFrames() {
+  return [0x01, 0x41].flatMap((pid, k) =>
+    READINESS.map((text, i) => {
+      const bytes = [6, 0x41, pid, ...text.split(' ').map((b) => Number.parseInt(b, 16)), 0x55];
+      const hex = bytes.map((b) => b.toString(16).toUpperCase().padStart(2, '0')).join('');
+      return `(${(1_700_000_100 + k + i / 100).toFixed(6)}) can0 7E8#${hex}`;
+    }),
+  );
+}
+
 /** An independent CAN library's slcan client against the simulated vehicle over TCP; its bytes and answers are kept. */
 async function slcanClient() {
   const { fork, spawn } = await import('node:child_process');
@@ -126,7 +147,7 @@ async function slcanClient() {
 }
 
 /** What the dissector says: one row a message: time, pid, its values in order of position. */
-async function dissect(lines) {
+async function dissect(lines, raw = false) {
   const log = join(work, 'log.candump');
   writeFileSync(log, `${lines.join('\n')}\n`);
   const out = join(work, 'out.pdml');
@@ -149,7 +170,9 @@ async function dissect(lines) {
     const pid = /name="obd-ii\.mode0[19]_pid".*?value="([0-9a-f]+)"/.exec(obd)?.[1] ?? '';
     const values = [...obd.matchAll(/name="obd-ii\.([a-zA-Z0-9_]+)".*?show="([^"]*)"/g)]
       // which parameter, and which sensor of a group: known from the parameter already
-      .filter(([, name]) => !name.endsWith('_pid') && !/sensor_id$|^(mode|raw_value)$/.test(name))
+      .filter(([, name]) =>
+        raw ? name === 'raw_value' : !name.endsWith('_pid') && !/sensor_id$|^(mode|raw_value)$/.test(name),
+      )
       .map(([, , show]) => show);
     if (values.length > 0) rows.push({ time, number: Number(number), pid: pid.toUpperCase(), values });
   }
@@ -178,6 +201,18 @@ try {
       const frames = r.pid === '02' && lines[last].includes('#22') ? lines.slice(last - 2, last + 1) : [lines[last]];
       return [frames.map((l) => l.split(' ')[2]).join(' '), r.pid, r.values.join('|')].join('\t');
     }),
+  );
+
+  const status = readinessFrames();
+  compare(
+    'readiness-dissector.tsv',
+    [
+      `Made by scripts/peers.mjs with ${version}'s OBD-II dissector over ISO 15765: the bytes it takes as the status.`,
+      'Columns: candump frame, parameter, raw value.',
+    ],
+    (await dissect(status, true)).map((r) =>
+      [status[r.number - 1].split(' ')[2], r.pid, r.values.join('|')].join('\t'),
+    ),
   );
 
   const asked = [

@@ -86,7 +86,7 @@ try {
   await wait(500);
   await shot('prove');
   await browser.go(`/jobs/${job('Pelora 1.6')}/readiness`);
-  await browser.text('Would it pass');
+  await browser.text('Would a rule take it');
   await shot('readiness');
   await browser.go(`/jobs/${job('Pelora 1.6')}/hand-over`);
   await browser.text('What was wrong');

@@ -82,12 +82,12 @@ try {
   await ensureModules();
   await ensureBuilt();
   const bin = (n) => join(ROOT, 'node_modules/.bin', n);
-  const rules = async () => {
-    await check('format and lint', bin('biome'), ['check', '.']);
-    await check('dependencies', process.execPath, ['scripts/dependencies.mjs']);
-    await check('unused code', bin('knip'), []);
-  };
-  await Promise.all([check('types of the tests', bin('tsc'), ['-b', 'tsconfig.tests.json']), rules()]);
+  await Promise.all([
+    check('types of the tests', bin('tsc'), ['-b', 'tsconfig.tests.json']),
+    check('format and lint', bin('biome'), ['check', '.']),
+    check('dependencies', process.execPath, ['scripts/dependencies.mjs']),
+    check('unused code', bin('knip'), []),
+  ]);
   // Tests of the API wait for real time more than they work: a third worker on two cores, and the kills beside them.
   await Promise.all([
     jest(['unit', 'web', 'api'], 3),

@@ -22,6 +22,9 @@ export interface Browser {
   json(path: string): Promise<any>;
   // biome-ignore lint/suspicious/noExplicitAny: whatever the API answers
   post(path: string, body: unknown): Promise<any>;
+  /** One command of the browser's own protocol, and what it answers. */
+  // biome-ignore lint/suspicious/noExplicitAny: answers of many shapes
+  devTools(command: string, params: object): Promise<any>;
   dark(): Promise<void>;
   /** Notifications allowed to this origin, as a person would have allowed them. */
   allowNotifications(origin: string): Promise<void>;

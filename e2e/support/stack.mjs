@@ -4,26 +4,21 @@
  */
 import { spawn } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import { connect, createServer } from 'node:net';
+import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createConnection } from 'mariadb';
 import { openBrowser } from '../../scripts/lib/browser.mjs';
+import { pagePort } from '../../scripts/lib/pagePort.mjs';
+import { freePorts } from '../../scripts/lib/ports.mjs';
+
+export { pagePort };
 
 const ROOT = join(import.meta.dirname, '../..');
 /** Everything of one run lies in here; told to the workers by their environment. */
 export const RUN_DIR = 'JB_E2E_DIR';
 
-export function freePort() {
-  return new Promise((resolve, reject) => {
-    const s = createServer();
-    s.once('error', reject);
-    s.listen(0, '127.0.0.1', () => {
-      const { port } = s.address();
-      s.close(() => resolve(port));
-    });
-  });
-}
+export const freePort = async () => (await freePorts(1))[0];
 
 /** Whether anybody listens there. */
 function answers(port) {

@@ -23,7 +23,7 @@ const turbo = (v) => v.induction === 'turbo';
 const FAULTS = {
   balanced: { w: 4 },
   'vac-leak': { w: 8, size: [8, 28], trim: LEAK, sd: 0, says: { 'high-idle': 0.3, 'rough-idle': 0.5 } },
-  'vac-leak-bank1': { w: 2, size: [10, 30], trim: LEAK, sd: 0, bank: 1, says: { 'rough-idle': 0.6 } },
+  'vac-leak-bank1': { w: 2, if: two, size: [10, 30], trim: LEAK, sd: 0, bank: 1, says: { 'rough-idle': 0.6 } },
   'vac-leak-bank2': { w: 2, if: two, size: [10, 30], trim: LEAK, sd: 0, bank: 2, says: { 'rough-idle': 0.6 } },
   'crankcase-leak': { w: 8, size: [8, 28], trim: LEAK, sd: 0, says: { 'rough-idle': 0.4 } },
   'pcv-stuck-open': { w: 2, says: { 'high-idle': 0.5 } },
@@ -122,7 +122,10 @@ const FAULTS = {
 
 /** Test: class, where it exists, and per fault the outcome it ends with when it works, or `[outcome, chance]`. */
 const bankOf = (d) => `bank${d.bank ?? 1}`;
-const LEAK_SPOT = (d) => d.spot;
+/** A gasket is at a place of a bank: of the first, or of either by the coin. */
+const gasketBank = (d) => (d.vehicle.banks === 2 && d.coin ? 2 : 1);
+const LEAK_SPOT = (d) => (d.spot === 'gasket' ? `gasket-bank${gasketBank(d)}` : d.spot);
+const LEAK_PLACE = (d) => (d.spot === 'gasket' ? `bank${gasketBank(d)}` : d.spot);
 const TESTS = {
   'smoke-intake': [
     'physical',
@@ -146,7 +149,7 @@ const TESTS = {
     petrol,
     ['none', 'duct', 'bank1', 'pcv', 'egr', 'brake-booster', 'throttle', 'other'],
     {
-      'vac-leak': LEAK_SPOT,
+      'vac-leak': LEAK_PLACE,
       'vac-leak-bank1': 'bank1',
       'vac-leak-bank2': 'bank2',
       'crankcase-leak': 'pcv',
@@ -426,7 +429,8 @@ export function drawCase(r, { faults } = {}) {
     bank,
     size,
     coin: r.chance(0.5),
-    spot: r.pick(['brake-booster', 'throttle', 'other', 'other']),
+    // The intake gasket leaks at a place of either bank; it is the common leak's all the same.
+    spot: r.pick(['brake-booster', 'throttle', 'other', 'other', 'gasket']),
   };
   const baroKPa = Math.round(10 * r.between(82, 102)) / 10;
   const truthful = {

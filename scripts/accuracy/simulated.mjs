@@ -9,7 +9,7 @@ const ROAD = [{ do: 'speed', kmh: 85 }, 60];
 /** A vehicle with a fault drawn by the given weights, a size about the usual one, and its own healthy offset. */
 function draw(r, weights) {
   const spec = r.pick(PETROL);
-  const possible = [{ id: 'balanced' }, ...SIM_FAULTS.filter((f) => canHave(f, spec))];
+  const possible = [{ id: 'balanced' }, ...SIM_FAULTS.filter((f) => canHave(f, spec) && !f.id.startsWith('evap-'))];
   const row = r.weighted(possible.map((f) => [weights.get(f.id), f]));
   const car = new Car(spec, { baroKPa: r.between(84, 101), airC: r.between(-5, 30) }, Math.floor(r.next() * 1e6));
   let severity = null;
@@ -26,7 +26,9 @@ function draw(r, weights) {
   car.engine.effects.injectorLoss = car.engine.effects.injectorLoss.map(
     (l) => 1 - (1 - l) * (1 + (spec.metering === 'speed-density' ? offset : 0) + r.gauss(0.009)),
   );
-  return { spec, car, fault: row.id, severity };
+  // With one bank a leak at a runner is the common leak.
+  const fault = row.id === 'vac-leak-bank1' && spec.banks === 1 ? 'vac-leak' : row.id;
+  return { spec, car, fault, severity };
 }
 
 /** Ten seconds of what the adapter shows, put together as a guided capture does. */

@@ -155,6 +155,8 @@ export async function openBrowser(base, dir = tmpdir()) {
     allowNotifications: (origin) =>
       driver.sendDevToolsCommand('Browser.grantPermissions', { origin, permissions: ['notifications'] }),
     forget: (origin) => driver.sendDevToolsCommand('Storage.clearDataForOrigin', { origin, storageTypes: 'all' }),
+    /** One command of the browser's own protocol, and what it answers. */
+    devTools: (command, params) => driver.sendAndGetDevToolsCommand(command, params),
     async dark() {
       const el = await find(By.css('[aria-label="Dark colours"], [aria-label="Light colours"]'));
       await el.click();

@@ -89,6 +89,17 @@ test('route by shop: nothing of one shop exists for the lead of another', async 
     'PATCH /api/jobs/:id/known/:rowId': { rev: 1, undone: true },
     'POST /api/jobs/:id/cautions': { id: uuid(), caution: 'x', step: 'y' },
     'POST /api/jobs/:id/records': { id: uuid(), phase: 'before' },
+    'POST /api/jobs/:id/records/heard': {
+      id: uuid(),
+      phase: 'before',
+      heard: [{ asked: '0101', ecu: '7E8', payload: '410100076504' }],
+    },
+    'POST /api/jobs/:id/captures/spooled': { id: uuid(), phase: 'before', at: 'free' },
+    'POST /api/jobs/:id/captures/:captureId/seconds': {
+      from: 0,
+      seconds: [{ atMs: 1_700_000_000_000, data: { rpm: [[0, 700]] } }],
+    },
+    'POST /api/jobs/:id/captures/:captureId/end': { seconds: 1, how: 'stop', events: [] },
     'POST /api/jobs/:id/records/by-hand': { id: uuid(), phase: 'before', stored: [], pending: [], lampOn: false },
     'POST /api/jobs/:id/records/clear': { id: uuid(), understood: true },
     'PUT /api/jobs/:id/damaged/:noun/:rowId': { data: reading },

@@ -4,7 +4,16 @@ const { TestEnvironment } = require('jest-environment-jsdom');
 module.exports = class extends TestEnvironment {
   constructor(...given) {
     super(...given);
-    for (const name of ['TextEncoder', 'TextDecoder', 'structuredClone', 'Response', 'Headers', 'Request'])
+    for (const name of [
+      'TextEncoder',
+      'TextDecoder',
+      'structuredClone',
+      'Response',
+      'Headers',
+      'Request',
+      'ReadableStream',
+      'WritableStream',
+    ])
       this.global[name] ??= globalThis[name];
   }
 };

@@ -1,18 +1,32 @@
-import { afterEach, describe, expect, jest, test } from '@jest/globals';
+import 'fake-indexeddb/auto';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobView } from '@just-balance/contract';
-import { type CoachNow, driveProcedure } from '@just-balance/core/readiness';
+import type { Sample } from '@just-balance/core/link';
+import type { CoachNow } from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
-import { act, cleanup, screen, within } from '@testing-library/react';
+import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import ICAL from 'ical.js';
 import type { JobLive, TracePoint } from '../src/data/live.tsx';
+import { outbox } from '../src/data/queue.ts';
 import { DriveReview } from '../src/recordings/DriveReview.tsx';
 import { Coach, instruction } from '../src/stations/readiness/Coach.tsx';
 import { calendarFile } from '../src/stations/readiness/calendar.ts';
-import { heardSince } from '../src/stations/readiness/coachLive.ts';
 import { DrivePlan } from '../src/stations/readiness/DrivePlan.tsx';
 import { typedForecast } from '../src/stations/readiness/forecast.ts';
-import { open } from './page.tsx';
+import { EMPTY_JOB, open, SIGNED_IN, server } from './page.tsx';
 
+/** What every screen of a drive asks. */
+const ASKED = {
+  ...SIGNED_IN,
+  'GET /procedures?kind=drive': { body: [] },
+  'GET /vehicles/v1/drives': { body: [] },
+  'GET /bays': { body: [] },
+  'POST /jobs/j1/entries': (a: { body: object }) => ({ body: { ...a.body, rev: 1, at: '', by: 'x', undone: false } }),
+};
+beforeEach(async () => {
+  server(ASKED);
+  await outbox.useAccount('a1');
+});
 afterEach(() => {
   cleanup();
   localStorage.clear();
@@ -55,8 +69,8 @@ describe('the calendar file', () => {
 });
 
 const JOB = {
-  id: 'j1',
-  vehicle: { label: 'Tarn 2.0', fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 },
+  ...EMPTY_JOB,
+  vehicle: { id: 'v1', label: 'Tarn 2.0', fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 },
   ambient: { airC: 11 },
   records: [
     {
@@ -76,9 +90,22 @@ const JOB = {
 } as unknown as JobView;
 const row = (name: RegExp) => within(screen.getByRole('row', { name }));
 
+const STILL = { values: {}, traces: new Map(), link: null } as unknown as JobLive;
+
 describe('the plan on its page', () => {
+  test('what the vehicle says of itself is taken on request', async () => {
+    const values = { ect: 63.2, iat: 17, fuelLevel: 58.4, vbat: 12.4, baro: 95.46 };
+    const live = { ...STILL, values, link: { state: 'ready' } } as unknown as JobLive;
+    const { person } = open(<DrivePlan job={JOB} live={live} />);
+    await person.click(screen.getByRole('button', { name: 'Take what the vehicle says' }));
+    const field = (name: string) => (screen.getByLabelText(name) as HTMLInputElement).value;
+    // 95.46 kPa is 500 m of the standard atmosphere (ISO 2533).
+    expect(
+      ['Coolant now, °C', 'Intake air now, °C', 'Fuel in the tank, %', 'Battery at rest, V', 'Altitude, m'].map(field),
+    ).toEqual(['63.2', '17', '58.4', '12.4', '500']);
+  });
   test('what the record says stands in it; fuel to burn in litres and kilometres; a figure that cannot be is said', async () => {
-    const { person } = open(<DrivePlan job={JOB} />);
+    const { person } = open(<DrivePlan job={JOB} live={STILL} />);
     expect(row(/^Lamp/).getByText('✓ holds')).toBeTruthy();
     // A permanent code alone is no code that is set now.
     expect(row(/^Codes/).getByText('✓ holds')).toBeTruthy();
@@ -92,7 +119,7 @@ describe('the plan on its page', () => {
     expect(screen.getByRole('alert').textContent).toBe('-500 to 9000 m');
   });
   test('all that time can mend: a start, the open monitor, straight to it; a wrong line of the forecast is named', async () => {
-    const { person } = open(<DrivePlan job={JOB} />);
+    const { person } = open(<DrivePlan job={JOB} live={STILL} />);
     await person.type(screen.getByLabelText('Fuel in the tank, %'), '60');
     await person.type(screen.getByLabelText('Altitude, m'), '200');
     await person.type(screen.getByLabelText('Engine off since'), '2026-01-01T00:00');
@@ -120,7 +147,7 @@ describe('a recorded drive on its page', () => {
   };
   test('a lane a step; the break leads to its second; another procedure asks for something else', async () => {
     const went: number[] = [];
-    const { person } = open(<DriveReview job={JOB} series={series} seek={(s) => went.push(s)} />);
+    const { person } = open(<DriveReview job={JOB} captureId="c1" series={series} seek={(s) => went.push(s)} />);
     expect(screen.getByText('Not all of it was held')).toBeTruthy();
     const lane = row(/^cruise evap/).getByRole('img');
     expect(lane.getAttribute('aria-label')).toMatch(/^from 8:36 to 14:59; break at 8:20$/);
@@ -134,31 +161,6 @@ describe('a recorded drive on its page', () => {
 });
 
 describe('the coach over the link of the shop', () => {
-  test('each moment is heard once, in order, its channels together', () => {
-    const traces = new Map<string, TracePoint[]>([
-      [
-        'vss',
-        [
-          { t: 10, v: 1 },
-          { t: 12, v: 3 },
-        ],
-      ],
-      [
-        'rpm',
-        [
-          { t: 11, v: 800 },
-          { t: 12, v: 900 },
-        ],
-      ],
-      ['maf', [{ t: 12, v: 5 }]],
-    ]);
-    const p = driveProcedure('general')!;
-    expect(heardSince(p, traces, 10, 10)).toEqual([
-      { t: 1, values: { rpm: 800 } },
-      { t: 2, values: { vss: 3, rpm: 900 } },
-    ]);
-    expect(heardSince(p, traces, 12, 10)).toEqual([]);
-  });
   test.each<[Partial<CoachNow>, string]>([
     [{ channel: 'vss', side: 'over', high: 70 }, 'A little slower'],
     [{ channel: 'vss', side: 'under', low: 64, high: 70, value: 61 }, 'A little faster'],
@@ -167,46 +169,77 @@ describe('the coach over the link of the shop', () => {
     [{ channel: 'rpm', side: 'under', high: 2500 }, 'A little more'],
     [{ channel: 'vss', side: 'inside', low: 64, high: 70 }, 'Hold it'],
     [{ channel: 'vss', side: 'inside', low: null, high: 0.5 }, 'Stand still'],
-    [{ channel: 'vss', side: 'over', low: null, high: 0.5 }, 'Stop and stand'],
+    [{ channel: 'vss', side: 'over', low: null, high: 0.5 }, 'Stop where it is safe'],
     [{ channel: 'vss', side: 'unknown' }, 'Nothing heard'],
   ])('%j: %s', (now, words) => expect(instruction(now as CoachNow)).toBe(words));
 
-  test('from the start to what was gained; nothing begins without a link', () => {
-    jest.useFakeTimers();
-    try {
-      const off = { values: {}, traces: new Map(), link: null } as unknown as JobLive;
-      const job = { ...JOB, cautions: [] } as unknown as JobView;
-      const { unmount } = open(<Coach job={job} live={off} />);
-      expect((screen.getByRole('button', { name: 'Start' }) as HTMLButtonElement).disabled).toBe(true);
-      unmount();
-      const traces = new Map<string, TracePoint[]>([
-        ['vss', [{ t: 5, v: 0 }]],
-        ['rpm', [{ t: 5, v: 750 }]],
-        ['ect', [{ t: 5, v: 82 }]],
-      ]);
-      open(<Coach job={job} live={{ ...off, traces, link: { state: 'ready' } } as unknown as JobLive} />);
-      act(() => screen.getByRole('button', { name: 'Start' }).click());
-      const hear = (t: number, vss: number) => {
-        traces.get('vss')!.push({ t, v: vss });
-        traces.get('rpm')!.push({ t, v: vss === 0 ? 750 : 1700 });
-        traces.get('ect')!.push({ t, v: 82 });
-        act(() => void jest.advanceTimersByTime(300));
-      };
-      for (let t = 6; t < 24; t++) hear(t, 0);
-      expect(screen.getByText('1 of 3 steps done')).toBeTruthy();
-      hear(24, 80);
-      const said = () => screen.getByLabelText('Coach').textContent!;
-      expect(said()).toMatch(/A little slower.*hold 64 – 69 km\/h/);
-      for (let t = 25; t < 60; t++) hear(t, 66);
-      expect(said()).toMatch(/Hold it/);
-      expect(screen.getByText('2 of 3 steps done')).toBeTruthy();
-      act(() => screen.getByRole('button', { name: 'End the drive' }).click());
-      expect(screen.getByText('The drive is over')).toBeTruthy();
-      expect(document.body.textContent).toMatch(
-        /Done: idle, cruise warm\. .*EVAP \(cruise-evap\): running; 34 of 750 s held/,
+  test('from the start to what was gained: recorded, counted; nothing begins without a link', async () => {
+    const started = {
+      captureId: 'c9',
+      at: 'free',
+      phase: 'before',
+      state: 'capturing',
+      conditions: [],
+      keptSeconds: 0,
+    };
+    const asked = server({
+      ...ASKED,
+      'POST /jobs/j1/captures': { body: started },
+      'POST /jobs/j1/captures/c9/command': { body: started },
+    });
+    const off = { values: {}, traces: new Map(), link: null, setCapture() {}, listen: () => () => {} };
+    const job = { ...JOB, adapter: 'sim:1' } as unknown as JobView;
+    const { unmount } = open(<Coach job={job} live={off as unknown as JobLive} />);
+    expect((screen.getByRole('button', { name: 'Start' }) as HTMLButtonElement).disabled).toBe(true);
+    unmount();
+    const traces = new Map<string, TracePoint[]>(['vss', 'rpm', 'ect'].map((id) => [id, [{ t: 5, v: 0 }]]));
+    let tell: (samples: readonly Sample[]) => void = () => {};
+    const live = {
+      ...off,
+      traces,
+      link: { state: 'ready' },
+      capture: started,
+      listen: (f: typeof tell) => {
+        tell = f;
+        return () => {};
+      },
+    } as unknown as JobLive;
+    const { person } = open(<Coach job={job} live={live} />);
+    await person.click(screen.getByRole('button', { name: 'Start' }));
+    expect(await screen.findByText('0 of 3 steps done')).toBeTruthy();
+    const hear = (t: number, vss: number) => {
+      const at = { atUs: t * 1e6 };
+      act(() =>
+        tell([
+          { channel: 'vss', value: vss, ...at },
+          { channel: 'rpm', value: vss === 0 ? 750 : 1700, ...at },
+          { channel: 'ect', value: 82, ...at },
+        ]),
       );
-    } finally {
-      jest.useRealTimers();
-    }
+    };
+    for (let t = 6; t < 24; t++) hear(t, 0);
+    expect(screen.getByText('1 of 3 steps done')).toBeTruthy();
+    hear(24, 80);
+    const said = () => screen.getByLabelText('Coach').textContent!;
+    expect(said()).toMatch(/A little slower.*hold 64 – 69 km\/h/);
+    for (let t = 25; t < 61; t++) hear(t, 66);
+    expect(said()).toMatch(/Hold it/);
+    expect(screen.getByText('2 of 3 steps done')).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'End the drive' }));
+    expect(screen.getByText('The drive is over')).toBeTruthy();
+    expect(document.body.textContent).toMatch(
+      /Done: idle, cruise warm\. .*EVAP \(cruise-evap\): running; 35 of 750 s held/,
+    );
+    await waitFor(() => expect(asked.some((a) => a.path === '/jobs/j1/entries')).toBe(true));
+    const [begun, stopped, entry] = ['/captures', '/captures/c9/command', '/entries'].map(
+      (path) => asked.find((a) => a.path === `/jobs/j1${path}`)!.body,
+    );
+    expect(begun).toMatchObject({ at: 'free' });
+    expect(stopped).toEqual({ command: 'stop' });
+    // 36 s at 66 km/h after one at 80.
+    expect(entry).toMatchObject({
+      kind: 'drive',
+      data: { procedure: 'steady-cruise', capture: 'c9', minutes: 1, distanceKm: 0.7 },
+    });
   });
 });

@@ -7,7 +7,7 @@ import type { JobLive } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
 import { SensorMap } from '../src/job/SensorMap.tsx';
 import { clock, TimerBar } from '../src/job/TimerBar.tsx';
-import { Procedures } from '../src/pages/shop/Procedures.tsx';
+import { OwnTexts } from '../src/pages/shop/OwnTexts.tsx';
 import { CleanOrReplacePanel } from '../src/stations/service/CleanOrReplacePanel.tsx';
 import { PartsAndFigures } from '../src/stations/service/PartsAndFigures.tsx';
 import { PinFinder } from '../src/stations/service/PinFinder.tsx';
@@ -344,7 +344,7 @@ describe('procedures of the shop', () => {
     const asked = server({
       ...SIGNED_IN,
       'GET /procedures': () => ({ body: tries > 1 ? [kept] : [] }),
-      'GET /procedures/ours/purge-valve': {
+      'GET /procedures/ours/purge-valve?kind=service': {
         body: 'format: just-balance/procedure\nid: purge-valve\ntitle: Purge valve\n',
       },
       'POST /procedures/file': () => {
@@ -358,7 +358,7 @@ describe('procedures of the shop', () => {
     });
     const { useSession } = await import('../src/data/session.tsx');
     function Gate() {
-      return useSession().session ? <Procedures /> : null;
+      return useSession().session ? <OwnTexts kind="service" /> : null;
     }
     const { person } = open(<Gate />);
     await person.click(await screen.findByRole('button', { name: 'Copy: Purge valve' }));

@@ -33,7 +33,16 @@ const JOB = {
   status: 'open',
   openedAt: '2026-05-04T08:00:00Z',
   openedBy: 'A. Lund',
-  vehicle: { label: 'Marl 2.0', year: 2012, fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 },
+  vehicle: {
+    id: 'v1',
+    label: 'Marl 2.0',
+    year: 2012,
+    fuel: 'petrol',
+    metering: 'maf',
+    displacementL: 2,
+    cylinders: 4,
+    banks: 1,
+  },
   complaint: { story: 'Lamp came on', symptoms: ['lamp-only'], recentWork: [] },
   adapter: 'sim:1',
 } as unknown as JobView;
@@ -46,6 +55,10 @@ const row = (name: RegExp | string) => within(screen.getByRole('row', { name }))
 const record = (states: Record<string, string>, more: object = {}) => ({
   codes: [],
   lampOn: false,
+  at: '2026-05-04T09:30:00Z',
+  cycle: null,
+  tests: [],
+  counters: { runTimeS: 420, lampDistanceKm: null, lampMinutes: null, minutesSinceClear: 50 },
   warmupsSinceClear: 3,
   distanceSinceClearKm: 41,
   monitors: {
@@ -64,14 +77,71 @@ describe('Readiness', () => {
     ];
     open(<ReadinessStation job={{ ...JOB, records } as unknown as JobView} live={live} />);
     expect(screen.getByText('Still open: Catalyst, EVAP')).toBeTruthy();
-    expect(row(/^Catalyst/).getByText('○ incomplete')).toBeTruthy();
-    expect(row(/^Fuel system/).getByText(/proves nothing alone/)).toBeTruthy();
-    expect(row(/^Secondary air/).getByText('not supported')).toBeTruthy();
+    expect(row(/^Catalyst/).getByText('○ open')).toBeTruthy();
+    expect(row(/^Fuel system/).getByText(/the trims prove the mixture, not this/)).toBeTruthy();
+    expect(screen.getByText('Not on this car: Secondary air.')).toBeTruthy();
     // US EPA guidance (from memory): model years 2001 on may have one open; here are two.
     const rules = screen.getByText('US federal guidance').closest('div')!.parentElement!;
-    expect(within(rules).getByText('not allowed')).toBeTruthy();
-    expect(rules.textContent).toMatch(/1 allowed\. As of 2001; .*ask your local programme/);
-    expect(document.body.textContent).toMatch(/3 warm-ups, 41 km\. Not long ago/);
+    expect(within(rules).getByText('refuses it')).toBeTruthy();
+    expect(rules.textContent).toMatch(/2 monitors open; 1 at most may be\..*as of 2001-04\. Source: 40 CFR 85\.2222/);
+    expect(screen.getByLabelText('Inspection').textContent).toMatch(
+      /Everything complete\?no.*Ask your local programme/,
+    );
+    expect(screen.getByText('Cleared not long ago')).toBeTruthy();
+    expect(document.body.textContent).toMatch(
+      /3 warm-ups since; 41 km since; 50 minutes of running since; 2 monitors open/,
+    );
+    expect(document.body.textContent).toMatch(/Buyer: Open monitors mean erased codes until shown otherwise/);
+  });
+  test('margins of the on-board tests, the monitor that proves the repair, what ran in this drive', () => {
+    const tests = [
+      // SAE J1979 appendix (from memory): 21 is the catalyst of bank 1.
+      {
+        monitor: 0x21,
+        test: 0x80,
+        label: 'Catalyst, bank 1: test 80',
+        unit: '',
+        value: 0.155,
+        low: 0,
+        high: 0.25,
+        passed: true,
+        sparePct: 38,
+      },
+      {
+        monitor: 0x3c,
+        test: 0x80,
+        label: 'EVAP, 0.5 mm: test 80',
+        unit: 'Pa',
+        value: 331,
+        low: 0,
+        high: 300,
+        passed: false,
+        sparePct: -10,
+      },
+    ];
+    const read = record(
+      { catalyst: 'complete', evap: 'complete', misfire: 'complete' },
+      {
+        tests,
+        cycle: {
+          lampOn: false,
+          codeCount: 0,
+          ignition: 'spark',
+          monitors: [
+            { id: 'catalyst', state: 'complete' },
+            { id: 'evap', state: 'incomplete' },
+          ],
+        },
+        codes: [{ code: 'P0420', state: 'stored', text: null }],
+        phase: 'before',
+      },
+    );
+    open(<ReadinessStation job={{ ...JOB, records: [read] } as unknown as JobView} live={live} />);
+    expect(row(/^Catalyst/).getByText('passed with 38 % to spare')).toBeTruthy();
+    expect(row(/^Catalyst/).getByText('proves this repair')).toBeTruthy();
+    expect(row(/^Catalyst/).getByText('ran')).toBeTruthy();
+    expect(row(/^EVAP/).getByText('past its limit by 10 %')).toBeTruthy();
+    expect(row(/^EVAP/).getByText('not yet')).toBeTruthy();
   });
   test('all complete leads on; no record asks for one, and cannot be read without an adapter', async () => {
     const done = [
@@ -79,7 +149,7 @@ describe('Readiness', () => {
     ];
     open(<ReadinessStation job={{ ...JOB, records: done } as unknown as JobView} live={live} />);
     expect(screen.getByText('All supported monitors are complete')).toBeTruthy();
-    expect(document.body.textContent).not.toMatch(/Not long ago/);
+    expect(screen.queryByText('Cleared not long ago')).toBeNull();
     cleanup();
     open(<ReadinessStation job={{ ...JOB, adapter: null } as unknown as JobView} live={live} />);
     expect((screen.getByRole('button', { name: 'Read the monitors' }) as HTMLButtonElement).disabled).toBe(true);

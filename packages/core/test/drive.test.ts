@@ -345,7 +345,7 @@ describe('properties', () => {
         const car = { ...GOOD, coolantC: 85 };
         expect(reviewOf(s, car)).toEqual(reviewDrive(p, series, car));
       }),
-      { numRuns: 60 },
+      { numRuns: 25 },
     );
   });
 });
@@ -452,7 +452,7 @@ describe('the plan', () => {
           }
         },
       ),
-      { numRuns: 150 },
+      { numRuns: 60 },
     );
   });
   test('cooling against an exact exponential', () => {

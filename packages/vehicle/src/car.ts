@@ -28,6 +28,8 @@ const TAUGHT_S = 300;
 export class Car {
   readonly engine: Engine;
   readonly control: Control;
+  /** One object for everything in the car: see `moveTo`. */
+  readonly surroundings: Surroundings;
   readonly diagnostics: Diagnostics;
   action: DriverAction = IDLE;
   /** Misfires counted by the crank sensor, per bank. */
@@ -39,12 +41,13 @@ export class Car {
 
   constructor(
     readonly spec: CarSpec,
-    readonly surroundings: Surroundings = { baroKPa: 99.1, airC: 18 },
+    surroundings: Readonly<Surroundings> = { baroKPa: 99.1, airC: 18 },
     readonly seed = 1,
   ) {
-    this.engine = new Engine(spec, surroundings, seed);
-    this.control = new Control(spec, surroundings.baroKPa);
-    this.diagnostics = new Diagnostics(spec, surroundings);
+    this.surroundings = { ...surroundings };
+    this.engine = new Engine(spec, this.surroundings, seed);
+    this.control = new Control(spec, this.surroundings);
+    this.diagnostics = new Diagnostics(spec, this.surroundings);
     this.workshop = new Workshop(seed);
     this.fuelLevelG = (spec.fuelLevelPct / 100) * TANK_G;
   }
@@ -133,7 +136,7 @@ export class Car {
           DIAGNOSE_EVERY * DT,
           s,
           this.control,
-          this.fuelLevelPct,
+          this.machine(),
           this.misfires[0] + this.misfires[1],
           () => this.values() as Record<string, number>,
         );
@@ -169,6 +172,17 @@ export class Car {
     s.vssKmh = 0;
   }
 
+  /** The same car in another place. */
+  moveTo(surroundings: Readonly<Surroundings>): void {
+    Object.assign(this.surroundings, surroundings);
+    this.inject(...this.injected);
+  }
+
+  /** Fill or drain the tank, %. */
+  fillTo(pct: number): void {
+    this.fuelLevelG = (pct / 100) * TANK_G + this.engine.state.fuelUsedG;
+  }
+
   /** Let the memory settle at once: idle, raised speed and road load, then back to what the driver was doing. */
   settle(): void {
     if (!this.engine.state.running || this.spec.fuel === 'diesel') return;
@@ -185,6 +199,11 @@ export class Car {
 
   get fuelLevelPct(): number {
     return Math.max(0, ((this.fuelLevelG - this.engine.state.fuelUsedG) / TANK_G) * 100);
+  }
+
+  private machine() {
+    const { evapLeakMm2, o2HeaterDead, egrValveMm2 } = this.engine.effects;
+    return { fuelLevelPct: this.fuelLevelPct, tankLeakMm2: evapLeakMm2, heaterDead: o2HeaterDead, egrValveMm2 };
   }
 
   /** What the ECU would report now, by capture id, before quantisation. Undefined: no such signal. */
@@ -248,7 +267,8 @@ export class Car {
       obdStandard: 6,
       runTime: s.running ? s.runS : 0,
       distanceMil: diagnostics.lampDistanceKm,
-      fuelLevel: this.fuelLevelPct,
+      // What moves in the tank shakes the float.
+      fuelLevel: Math.min(100, Math.max(0, this.fuelLevelPct + 2 * Math.min(1.5, diagnostics.slosh) * n(7))),
       warmups: diagnostics.warmups,
       distanceClear: diagnostics.distanceClearKm,
       baro: surroundings.baroKPa,

@@ -1,7 +1,9 @@
 export { BENCH_TESTS, type BenchResult, benchTest, pinVoltages } from './bench/benchTests.ts';
 export { Car } from './car.ts';
 export { type DriverAction, IDLE } from './driver/driver.ts';
-export { supportedBy } from './ecu/services.ts';
+export { BROKEN, OBEYING, type RoadScript } from './driver/scripts.ts';
+export { type OnBoardResult, resultBytes, tankTest } from './ecu/onBoardTests.ts';
+export { answer, supportedBy } from './ecu/services.ts';
 export { type CarSpec, holeFlowGps, STEP_US, volumetricEfficiency } from './engine/index.ts';
 export { canHave, type InjectedFault, SIM_FAULTS, type SimFault, typicalFor } from './faults/catalogue.ts';
 export { carById, FLEET } from './fleet/cars.ts';
@@ -9,10 +11,12 @@ export {
   candumpOf,
   carOf,
   csvOf,
+  play,
   pressureAt,
   readScenario,
   type Scenario,
   type ScenarioStep,
+  scenarioOf,
 } from './scenario/scenario.ts';
 export { type Degradation, degrade, SOUND } from './wire/degraded.ts';
 export { EcuPort, type TimedFrame } from './wire/ecuPort.ts';

@@ -1,9 +1,19 @@
-import { CaptureCommand, type CaptureStatus, type CaptureView, NewCaptureRequest } from '@just-balance/contract';
+import {
+  CaptureCommand,
+  type CaptureStatus,
+  type CaptureView,
+  NewCaptureRequest,
+  type SpoolAnswer,
+  SpooledCaptureRequest,
+  SpooledEndRequest,
+  SpooledSecondsRequest,
+} from '@just-balance/contract';
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Actor, Who } from '../common/request.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { CapturesService } from './captures.service.ts';
+import { SpooledService } from './spooled.service.ts';
 
 @ApiTags('captures')
 @Controller('jobs/:id/captures')
@@ -11,6 +21,7 @@ export class CapturesController {
   constructor(
     private readonly captures: CapturesService,
     private readonly jobs: JobsService,
+    private readonly spooled: SpooledService,
   ) {}
 
   /** All of the job, imports too, oldest first. */
@@ -33,6 +44,38 @@ export class CapturesController {
   async running(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<{ status: CaptureStatus | null }> {
     await this.jobs.find(who, id);
     return { status: await this.captures.statusOf(who.shopId, id) };
+  }
+
+  /** A capture that a browser's own link recorded comes up: begun, then in numbered chunks, then ended. */
+  @Post('spooled')
+  async spool(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() body: SpooledCaptureRequest,
+  ): Promise<SpoolAnswer> {
+    return this.spooled.begin(who, await this.jobs.find(who, id), body);
+  }
+
+  @Post(':captureId/seconds')
+  @HttpCode(200)
+  async seconds(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('captureId', ParseUUIDPipe) captureId: string,
+    @Body() body: SpooledSecondsRequest,
+  ): Promise<SpoolAnswer> {
+    return this.spooled.take(who, await this.jobs.find(who, id), captureId, body);
+  }
+
+  @Post(':captureId/end')
+  @HttpCode(200)
+  async end(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('captureId', ParseUUIDPipe) captureId: string,
+    @Body() body: SpooledEndRequest,
+  ): Promise<SpoolAnswer> {
+    return this.spooled.end(told(who), await this.jobs.find(who, id), captureId, body);
   }
 
   @Post(':captureId/command')

@@ -1,24 +1,6 @@
-import { type CaptureCommand, type CaptureStatus, cut, FREE, type NewCaptureRequest } from '@just-balance/contract';
-import {
-  capturePoint,
-  FREE_START,
-  type FreeState,
-  flagsOf,
-  freeStatus,
-  GUIDED_START,
-  type GuidedEvent,
-  type GuidedSetup,
-  type GuidedState,
-  type GuidedStatus,
-  guide,
-  guidedSetup,
-  guidedStatus,
-  readingOf,
-  record,
-  windowOf,
-} from '@just-balance/core/capture';
-import { stationPressure } from '@just-balance/core/expected';
-import { PLANS, type PollingPlan, planAlone, type Sample } from '@just-balance/core/link';
+import { type CaptureCommand, type CaptureStatus, FREE, type NewCaptureRequest } from '@just-balance/contract';
+import { capturePoint, type GuidedStatus } from '@just-balance/core/capture';
+import { PLANS, type PollingPlan, packSecond, planAlone, type Sample } from '@just-balance/core/link';
 import {
   BadRequestException,
   ConflictException,
@@ -31,21 +13,17 @@ import {
 } from '@nestjs/common';
 import type { Logger } from 'pino';
 import { UniqueConstraintError } from 'sequelize';
-import { v7 as uuidv7 } from 'uuid';
 import { notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { Capture, CaptureRow, Job, ReadingRow, Vehicle } from '../database/models.ts';
+import { Capture, CaptureRow, Job } from '../database/models.ts';
 import { type Author, appendEvent } from '../jobs/events.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
-import { readHead, readVehicle } from '../jobs/stored.ts';
 import { Leases } from '../links/leases.ts';
 import { LinksService } from '../links/links.service.ts';
 import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
-
-/** What a capture is of and where it stands: at an operating point, or everything until it is stopped. */
-type Run = { setup: GuidedSetup; state: GuidedState } | { setup: null; state: FreeState };
+import { follow, keepReading, type Run, runOf, statusOfRun } from './runs.ts';
 
 interface Running {
   row: Capture;
@@ -220,16 +198,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   }
 
   private async begin(job: Job, row: Capture, who: Author): Promise<CaptureStatus> {
-    const vehicle = readVehicle((await Vehicle.findOne({ where: { id: job.vehicleId, shopId: job.shopId } }))!).value;
-    const point = capturePoint(row.at);
-    const { baroKPa } = stationPressure(readHead(job).ambient);
-    const metered = vehicle.metering !== 'speed-density';
-    const run: Run = point
-      ? {
-          setup: guidedSetup(point, { banks: vehicle.banks ?? 1, metered, fuel: vehicle.fuel, baroKPa }),
-          state: GUIDED_START,
-        }
-      : { setup: null, state: FREE_START };
+    const run = await runOf(job, row);
     const kept = await CaptureRow.count({ where: { captureId: row.id, shopId: row.shopId } });
     const entry: Running = {
       row,
@@ -268,12 +237,6 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     entry.silentS = 0;
     if (this.stopping || entry.paused || this.running.get(entry.row.jobId) !== entry) return;
     const first = samples[0]!.atUs;
-    const data: CaptureRow['data'] = {};
-    for (const s of samples) {
-      const list = data[s.channel] ?? [];
-      list.push([Math.round((s.atUs - first) / 1000), s.value]);
-      data[s.channel] = list;
-    }
     if (samples !== entry.kept.last) {
       await CaptureRow.create({
         captureId: entry.row.id,
@@ -281,7 +244,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
         seq: entry.seq,
         shopId: entry.row.shopId,
         atMs: Math.round(wallMs(first)),
-        data,
+        data: packSecond(samples),
       }).catch((e) => {
         // Only this lease writes this epoch: the row is there because its first acknowledgement was lost.
         if (!(e instanceof UniqueConstraintError)) throw e;
@@ -294,7 +257,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       if (entry.paused) entry.status = { ...entry.status, keptSeconds: entry.kept.seconds };
       return;
     }
-    follow(entry, { kind: 'samples', samples });
+    entry.run = follow(entry.run, { kind: 'samples', samples });
     const status = statusOfRun(entry.run);
     if (status.state === 'done') await this.finish(entry, null);
     else {
@@ -311,7 +274,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   }
 
   private onLost(entry: Running, detail: string) {
-    follow(entry, { kind: 'interrupted' });
+    entry.run = follow(entry.run, { kind: 'interrupted' });
     if (entry.paused || this.running.get(entry.row.jobId) !== entry) return;
     entry.status = {
       ...statusView(entry.row, statusOfRun(entry.run), entry.kept.seconds),
@@ -330,37 +293,10 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
         statusCode: 400,
         message: 'a free recording has no reading: stop it, then mark what counts',
       });
-    const reading = readingOf(run.setup, run.state);
-    const flags = cut([doubtful, ...flagsOf(run.setup, run.state)].filter(Boolean).join('; '), 200);
-    const open = windowOf(run.state);
-    const window = open ? { window: { fromMs: wallMs(open.fromS * 1e6), toMs: wallMs(open.toS * 1e6) } } : {};
     await this.jobs.write(
       who,
       row.jobId,
-      async (_, transaction) => {
-        const [n] = await Capture.update(
-          { state: 'done', endedAt: new Date(), command: null, meta: { ...row.meta, ...window } },
-          { where: { id: row.id, shopId: row.shopId, state: 'running' }, transaction },
-        );
-        if (n === 0) return undefined;
-        await ReadingRow.create(
-          {
-            id: uuidv7(),
-            shopId: row.shopId,
-            jobId: row.jobId,
-            rev: 1,
-            phase: row.phase,
-            source: 'capture',
-            captureId: row.id,
-            doubtful: flags || null,
-            data: reading,
-          },
-          { transaction },
-        );
-        const data = { at: row.at, phase: row.phase, source: 'capture', captureId: row.id };
-        await appendEvent(who, row.jobId, 'reading', data, transaction);
-        return { captureId: row.id };
-      },
+      async (_, transaction) => keepReading(who, row, run, { state: 'running', doubtful, wallMs }, transaction),
       // What was recorded before somebody closed the job is kept.
       { evenClosed: true },
     );
@@ -445,13 +381,13 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   private async perform(entry: Running, who: Author, command: CaptureCommand['command']): Promise<CaptureStatus> {
     const { row } = entry;
     if (command === 'again') {
-      follow(entry, { kind: 'again' });
+      entry.run = follow(entry.run, { kind: 'again' });
       entry.status = statusView(row, statusOfRun(entry.run), entry.kept.seconds);
       this.publish(entry);
     } else if (command === 'pause' || command === 'resume') {
       // Nothing is committed meanwhile, and nothing of the window counts across the pause; the gap shows in the record.
       entry.paused = command === 'pause';
-      follow(entry, { kind: 'interrupted' });
+      entry.run = follow(entry.run, { kind: 'interrupted' });
       const status = statusView(row, statusOfRun(entry.run), entry.kept.seconds);
       entry.status = entry.paused ? { ...status, state: 'paused', reason: 'paused by hand' } : status;
       await this.jobs.write(
@@ -504,17 +440,6 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   keeps(jobId: string): boolean {
     return this.running.has(jobId);
   }
-}
-
-/** A capture takes what happened to it. Of a free recording only samples matter. */
-function follow(entry: { run: Run }, event: GuidedEvent): void {
-  const { run } = entry;
-  if (run.setup) entry.run = { ...run, state: guide(run.setup, run.state, event)[0] };
-  else if (event.kind === 'samples') entry.run = { ...run, state: record(run.state, event.samples) };
-}
-
-function statusOfRun(run: Run): GuidedStatus {
-  return run.setup ? guidedStatus(run.setup, run.state) : freeStatus(run.state);
 }
 
 /** Before the first second. */

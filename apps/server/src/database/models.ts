@@ -7,10 +7,11 @@ import type {
   LinkStatus,
   VehicleRequest,
 } from '@just-balance/contract';
-import type { EntryData, EntryKind } from '@just-balance/contract/service';
+import type { EntryData, EntryKind, OwnKind } from '@just-balance/contract/service';
 import type { Ambient, Case, Reading, TestResult } from '@just-balance/core/case';
 import type { Diagnosis, Settings } from '@just-balance/core/diagnosis';
 import type { KnownFigure } from '@just-balance/core/expected';
+import type { VehicleRecordData } from '@just-balance/core/link';
 import type { Happened, Procedure } from '@just-balance/core/procedures';
 import type { Mark } from '@just-balance/core/series';
 import { DataTypes, Model, type ModelStatic, type Sequelize } from 'sequelize';
@@ -117,7 +118,8 @@ export class JobEvent extends Owned {
   declare data: Record<string, unknown>;
 }
 
-interface RecordData {
+/** Records from before something was read lack it. */
+interface RecordData extends Partial<Pick<VehicleRecordData, 'cycleBytes' | 'sensors' | 'counters' | 'tests'>> {
   phase: 'before' | 'after';
   source: 'link' | 'hand';
   codes: { code: string; state: 'stored' | 'pending' | 'permanent' }[];
@@ -125,8 +127,6 @@ interface RecordData {
   monitorBytes: string | null;
   freezeFrame: { name: string; value: number | string; unit: string }[];
   vin: string | null;
-  /** Absent in records from before it was read. */
-  sensors?: { bank: number; sensor: number; wide: boolean }[] | null;
   warmupsSinceClear: number | null;
   distanceSinceClearKm: number | null;
 }
@@ -293,8 +293,9 @@ export class OwnProcedure extends Owned {
   declare by: string;
   /** The procedure's own id. */
   declare slug: string;
+  declare kind: OwnKind;
   declare copiedFrom: string | null;
-  declare data: Procedure;
+  declare data: { id: string; title: string };
 }
 
 export class LinkLease extends Model {
@@ -496,6 +497,7 @@ export function defineModels(sequelize: Sequelize): void {
     rev,
     undone: flag,
     slug: text(60),
+    kind: { type: DataTypes.STRING(12), allowNull: false, defaultValue: 'service' },
     copiedFrom: { type: DataTypes.STRING(60) },
     data: json,
   });

@@ -44,8 +44,13 @@ export function vehicleView(v: Vehicle): VehicleView {
   return { ...readVehicle(v).value, id: v.id, rev: v.rev };
 }
 
+const NOT_COUNTED = { runTimeS: null, lampDistanceKm: null, lampMinutes: null, minutesSinceClear: null };
+
 export function recordView(r: VehicleRecord): RecordView {
-  const bytes = r.data.monitorBytes ? fromHex(r.data.monitorBytes) : null;
+  const status = (hex: string | null | undefined) => {
+    const bytes = hex ? fromHex(hex) : null;
+    return bytes && bytes.length >= 4 ? decodeMonitors(bytes) : null;
+  };
   return {
     id: r.id,
     phase: r.data.phase,
@@ -53,7 +58,10 @@ export function recordView(r: VehicleRecord): RecordView {
     source: r.data.source,
     codes: r.data.codes.map((c) => ({ ...c, text: codeText(c.code) })),
     lampOn: r.data.lampOn,
-    monitors: bytes && bytes.length >= 4 ? decodeMonitors(bytes) : null,
+    monitors: status(r.data.monitorBytes),
+    cycle: status(r.data.cycleBytes),
+    tests: r.data.tests ?? [],
+    counters: r.data.counters ?? NOT_COUNTED,
     freezeFrame: r.data.freezeFrame,
     vin: r.data.vin,
     sensors: r.data.sensors ?? null,

@@ -131,9 +131,9 @@ export class AdapterLink {
     this.step({ kind: 'plan', plan, atUs: nowUs() });
   }
 
-  /** One functional question; no answers when the vehicle stays silent. */
-  ask(payload: readonly number[]): Promise<Answer[]> {
-    return this.put((id) => ({ kind: 'ask', id, payload, atUs: nowUs() }));
+  /** One question, to all units or the engine's alone; no answers when the vehicle stays silent. */
+  ask(payload: readonly number[], engineOnly = false): Promise<Answer[]> {
+    return this.put((id) => ({ kind: 'ask', id, payload, engineOnly, atUs: nowUs() }));
   }
 
   /** Clear codes and what goes with them (service 04). Only from a step that a person has confirmed. */

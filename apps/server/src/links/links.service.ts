@@ -1,5 +1,12 @@
 import type { LinkStatus } from '@just-balance/contract';
-import { type Answer, PLANS, type PollingPlan, type Sample } from '@just-balance/core/link';
+import {
+  type Answer,
+  PLANS,
+  type PollingPlan,
+  packSecond,
+  type Sample,
+  type SecondData,
+} from '@just-balance/core/link';
 import { ConflictException, Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import type { Logger } from 'pino';
 import { KeyedMutex } from '../common/mutex.ts';
@@ -181,11 +188,11 @@ export class LinksService implements OnModuleDestroy {
   }
 
   /** One question to the vehicle; null when the job has no link. */
-  async ask(jobId: string, payload: readonly number[]): Promise<Answer[] | null> {
+  async ask(jobId: string, payload: readonly number[], engineOnly = false): Promise<Answer[] | null> {
     const entry = this.active.get(jobId);
     if (!entry) return null;
     entry.usedAt = Date.now();
-    return entry.link.ask(payload);
+    return entry.link.ask(payload, engineOnly);
   }
 
   /** Clear the vehicle's codes; null when the job has no link. See `AdapterLink.clear`. */
@@ -282,6 +289,7 @@ export class LinksService implements OnModuleDestroy {
           t: Date.now(),
           values: lastOf(second),
           committed: true,
+          second: wholeOf(second),
         });
       }
     } catch (e) {
@@ -336,6 +344,12 @@ function smoothed(before: Record<string, number>, counts: ReadonlyMap<string, nu
     if (rate > 0.02) out[id] = Math.round(rate * 100) / 100;
   }
   return out;
+}
+
+/** A second with the time of every sample, on the wall clock. */
+function wholeOf(samples: readonly Sample[]): { atMs: number; data: SecondData } {
+  const agoUs = Number(process.hrtime.bigint() / 1000n) - samples[0]!.atUs;
+  return { atMs: Date.now() - agoUs / 1000, data: packSecond(samples) };
 }
 
 function lastOf(samples: readonly Sample[]): Record<string, number | string> {

@@ -1,9 +1,11 @@
-import { type OwnProcedureView, UndoRequest } from '@just-balance/contract';
-import { OwnProcedureRequest, ProcedureFileRequest } from '@just-balance/contract/service';
-import { Body, Controller, Get, Param, ParseUUIDPipe, Patch, Post, Put, Res } from '@nestjs/common';
+import { type OwnView, UndoRequest } from '@just-balance/contract';
+import { OWN_KINDS, type OwnKind, OwnProcedureRequest, ProcedureFileRequest } from '@just-balance/contract/service';
+import { Body, Controller, Get, Param, ParseUUIDPipe, Patch, Post, Put, Query, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
+import { badFields } from '../common/errors.ts';
 import { type Actor, Who } from '../common/request.ts';
+import type { OwnData } from './kinds.ts';
 import { ProceduresService } from './procedures.service.ts';
 
 @ApiTags('procedures')
@@ -13,8 +15,8 @@ export class ProceduresController {
 
   /** The shop's own; ours ship with the program. */
   @Get()
-  list(@Who() who: Actor): Promise<OwnProcedureView[]> {
-    return this.procedures.list(who);
+  list(@Who() who: Actor, @Query('kind') kind?: string): Promise<OwnView<OwnData>[]> {
+    return this.procedures.list(who, kindOf(kind));
   }
 
   @Put(':procedureId')
@@ -22,13 +24,13 @@ export class ProceduresController {
     @Who() who: Actor,
     @Param('procedureId', ParseUUIDPipe) id: string,
     @Body() body: OwnProcedureRequest,
-  ): Promise<OwnProcedureView> {
+  ): Promise<OwnView<OwnData>> {
     return this.procedures.put(who, id, body);
   }
 
   /** From a file; every fault comes back with its line and field. */
   @Post('file')
-  fromFile(@Who() who: Actor, @Body() body: ProcedureFileRequest): Promise<OwnProcedureView> {
+  fromFile(@Who() who: Actor, @Body() body: ProcedureFileRequest): Promise<OwnView<OwnData>> {
     return this.procedures.fromFile(who, body);
   }
 
@@ -37,7 +39,7 @@ export class ProceduresController {
     @Who() who: Actor,
     @Param('procedureId', ParseUUIDPipe) id: string,
     @Body() body: UndoRequest,
-  ): Promise<OwnProcedureView> {
+  ): Promise<OwnView<OwnData>> {
     return this.procedures.undo(who, id, body);
   }
 
@@ -52,10 +54,18 @@ export class ProceduresController {
 
   /** One of ours, by its own id, as a YAML file. */
   @Get('ours/:slug')
-  ours(@Param('slug') slug: string, @Res() res: Response): void {
-    const { name, text } = this.procedures.ours(slug);
+  ours(@Param('slug') slug: string, @Res() res: Response, @Query('kind') kind?: string): void {
+    const { name, text } = this.procedures.ours(kindOf(kind), slug);
     res.setHeader('content-type', 'application/yaml; charset=utf-8');
     res.setHeader('content-disposition', `attachment; filename="${name}.yaml"`);
     res.end(text);
   }
+}
+
+/** Service procedures unless another kind is asked for. */
+function kindOf(asked: string | undefined): OwnKind {
+  if (asked === undefined) return 'service';
+  const kind = OWN_KINDS.find((k) => k === asked);
+  if (!kind) throw badFields([{ field: 'kind', message: OWN_KINDS.join(', ') }]);
+  return kind;
 }

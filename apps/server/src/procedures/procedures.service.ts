@@ -1,11 +1,6 @@
-import type { OwnProcedureView, UndoRequest } from '@just-balance/contract';
-import { readProcedure } from '@just-balance/contract/procedures';
-import {
-  type OwnProcedureRequest,
-  type ProcedureFileRequest,
-  storedProcedureProblems,
-} from '@just-balance/contract/service';
-import { type Procedure, procedureProblems, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import type { OwnView, UndoRequest } from '@just-balance/contract';
+import type { OwnKind, OwnProcedureRequest, ProcedureFileRequest } from '@just-balance/contract/service';
+import { procedureProblems } from '@just-balance/core/procedures';
 import { BadRequestException, ConflictException, Injectable } from '@nestjs/common';
 import { UniqueConstraintError } from 'sequelize';
 import { stringify } from 'yaml';
@@ -13,6 +8,7 @@ import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { OwnProcedure } from '../database/models.ts';
 import { Work } from '../database/work.ts';
+import { KINDS, type OwnData } from './kinds.ts';
 
 /** Procedures a shop may keep. [house] */
 const MOST = 300;
@@ -21,20 +17,21 @@ const MOST = 300;
 export class ProceduresService {
   constructor(private readonly work: Work) {}
 
-  async list(who: Actor): Promise<OwnProcedureView[]> {
-    const rows = await OwnProcedure.findAll({ where: { shopId: who.shopId }, order: [['slug', 'ASC']] });
-    return rows.filter((r) => storedProcedureProblems(r.data).length === 0).map(view);
+  async list(who: Actor, kind: OwnKind): Promise<OwnView<OwnData>[]> {
+    const rows = await OwnProcedure.findAll({ where: { shopId: who.shopId, kind }, order: [['slug', 'ASC']] });
+    return rows.filter((r) => KINDS[kind].problems(r.data).length === 0).map(view);
   }
 
-  async put(who: Actor, id: string, body: OwnProcedureRequest): Promise<OwnProcedureView> {
+  async put(who: Actor, id: string, body: OwnProcedureRequest): Promise<OwnView<OwnData>> {
     const problems = procedureProblems(body.procedure);
     if (problems.length > 0)
       throw badFields(problems.map((p) => ({ field: `procedure.${p.field}`, message: p.message })));
-    return this.keep(who, id, body.procedure, body.rev ?? null, body.copiedFrom ?? null);
+    return this.keep(who, 'service', id, body.procedure, body.rev ?? null, body.copiedFrom ?? null);
   }
 
-  async fromFile(who: Actor, body: ProcedureFileRequest): Promise<OwnProcedureView> {
-    const read = readProcedure(body.text);
+  async fromFile(who: Actor, body: ProcedureFileRequest): Promise<OwnView<OwnData>> {
+    const kind = body.kind ?? 'service';
+    const read = KINDS[kind].read(body.text);
     if (!read.ok)
       throw new BadRequestException({
         statusCode: 400,
@@ -42,27 +39,28 @@ export class ProceduresService {
         errors: read.errors,
       });
     const { slug, rev, id } = (await OwnProcedure.findOne({
-      where: { shopId: who.shopId, slug: read.procedure.id },
+      where: { shopId: who.shopId, kind, slug: read.value.id },
     })) ?? { slug: null, rev: null, id: body.id };
     // The same procedure again is a new version of it.
-    return this.keep(who, slug === null ? body.id : id, read.procedure, rev, body.copiedFrom ?? null);
+    return this.keep(who, kind, slug === null ? body.id : id, read.value, rev, body.copiedFrom ?? null);
   }
 
   private async keep(
     who: Actor,
+    kind: OwnKind,
     id: string,
-    procedure: Procedure,
+    procedure: OwnData,
     rev: number | null,
     copiedFrom: string | null,
-  ): Promise<OwnProcedureView> {
-    if (SHIPPED_PROCEDURES.some((p) => p.id === procedure.id))
+  ): Promise<OwnView<OwnData>> {
+    if (KINDS[kind].shipped.some((p) => p.id === procedure.id))
       throw badFields([
         { field: 'procedure.id', message: `"${procedure.id}" is one of ours: give the copy an id of its own` },
       ]);
     try {
       return await this.work.run(async (transaction) => {
         const before = await OwnProcedure.findByPk(id, { transaction, lock: true });
-        if (before && before.shopId !== who.shopId) throw conflict('this id', null);
+        if (before && (before.shopId !== who.shopId || before.kind !== kind)) throw conflict('this id', null);
         if (before) {
           if (before.rev !== rev) {
             // A repeat of the write that made it.
@@ -75,8 +73,11 @@ export class ProceduresService {
           );
           return view(before);
         }
-        if ((await OwnProcedure.count({ where: { shopId: who.shopId }, transaction })) >= MOST)
-          throw new ConflictException({ statusCode: 409, message: `the shop has ${MOST} procedures: no more` });
+        if ((await OwnProcedure.count({ where: { shopId: who.shopId, kind }, transaction })) >= MOST)
+          throw new ConflictException({
+            statusCode: 409,
+            message: `the shop has ${MOST} of the kind “${KINDS[kind].one}”: no more`,
+          });
         return view(
           await OwnProcedure.create(
             {
@@ -86,6 +87,7 @@ export class ProceduresService {
               rev: 1,
               undone: false,
               slug: procedure.id,
+              kind,
               copiedFrom,
               data: procedure,
             },
@@ -95,11 +97,13 @@ export class ProceduresService {
       });
     } catch (e) {
       if (!(e instanceof UniqueConstraintError)) throw e;
-      throw badFields([{ field: 'procedure.id', message: `the shop has a procedure "${procedure.id}" already` }]);
+      throw badFields([
+        { field: 'procedure.id', message: `the shop has a ${KINDS[kind].one} "${procedure.id}" already` },
+      ]);
     }
   }
 
-  async undo(who: Actor, id: string, body: UndoRequest): Promise<OwnProcedureView> {
+  async undo(who: Actor, id: string, body: UndoRequest): Promise<OwnView<OwnData>> {
     return this.work.run(async (transaction) => {
       const row = await this.find(who, id, transaction);
       if (row.rev !== body.rev) throw conflict('the procedure', view(row));
@@ -114,9 +118,9 @@ export class ProceduresService {
   }
 
   /** One of ours as a YAML file: to be read, or to begin a copy from. */
-  ours(slug: string): { name: string; text: string } {
-    const procedure = SHIPPED_PROCEDURES.find((p) => p.id === slug);
-    if (!procedure) throw notHere('procedure');
+  ours(kind: OwnKind, slug: string): { name: string; text: string } {
+    const procedure = KINDS[kind].shipped.find((p) => p.id === slug);
+    if (!procedure) throw notHere(KINDS[kind].one);
     return { name: slug, text: stringify(procedure, { aliasDuplicateObjects: false }) };
   }
 
@@ -130,7 +134,7 @@ export class ProceduresService {
   }
 }
 
-function view(r: OwnProcedure): OwnProcedureView {
+function view(r: OwnProcedure): OwnView<OwnData> {
   const { id, rev, by, undone, copiedFrom } = r;
   return { id, rev, at: r.createdAt.toISOString(), by, undone, copiedFrom, procedure: r.data };
 }

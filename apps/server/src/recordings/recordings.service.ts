@@ -66,8 +66,23 @@ export class RecordingsService implements OnApplicationBootstrap {
     });
     for (const c of left) void this.compact(c.shopId, c.id);
     const old = await Capture.findAll({
-      where: { state: 'receiving', createdAt: { [Op.lt]: new Date(Date.now() - ABANDONED_MS) } },
+      where: { state: 'receiving', source: 'import', createdAt: { [Op.lt]: new Date(Date.now() - ABANDONED_MS) } },
     });
+    // What a browser sent and never ended stays as far as it came: acknowledged seconds are never lost.
+    const halfUp = await Capture.findAll({
+      where: {
+        state: 'receiving',
+        source: 'link',
+        createdAt: { [Op.lt]: new Date(Date.now() - ABANDONED_MS) },
+      },
+    });
+    for (const c of halfUp) {
+      await Capture.update(
+        { state: 'stopped', endedAt: new Date() },
+        { where: { id: c.id, shopId: c.shopId, state: 'receiving' } },
+      );
+      void this.compact(c.shopId, c.id);
+    }
     for (const c of old)
       await this.work.run(async (transaction) => {
         await CaptureColumn.destroy({ where: { captureId: c.id, shopId: c.shopId }, transaction });
@@ -81,7 +96,13 @@ export class RecordingsService implements OnApplicationBootstrap {
     try {
       await this.work.run(async (transaction) => {
         const capture = await Capture.findOne({ where: { id: captureId, shopId }, transaction, lock: true });
-        if (!capture || capture.state === 'running' || capture.meta?.startedAtMs !== undefined) return undefined;
+        if (
+          !capture ||
+          capture.state === 'running' ||
+          capture.state === 'receiving' ||
+          capture.meta?.startedAtMs !== undefined
+        )
+          return undefined;
         const rows = await rowsOf(shopId, captureId, transaction);
         if (rows.length === 0) return undefined;
         const c = channelsOfRows(rows, UNITS);

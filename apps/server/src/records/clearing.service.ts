@@ -1,6 +1,7 @@
 import type { EntryView } from '@just-balance/contract';
 import type { ResetEntry } from '@just-balance/contract/service';
 import { fromHex } from '@just-balance/core/can';
+import { readVehicleRecord } from '@just-balance/core/link';
 import { decodeMonitors } from '@just-balance/core/obd';
 import { BadRequestException, ConflictException, Injectable, ServiceUnavailableException } from '@nestjs/common';
 import { v7 as uuidv7 } from 'uuid';
@@ -12,7 +13,6 @@ import { appendEvent } from '../jobs/events.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { entryView } from '../jobs/views.ts';
 import { LinksService } from '../links/links.service.ts';
-import { readRecord } from './readRecord.ts';
 
 const READY_MS = 6000;
 /** Units write their memory before they answer right again, ms. [house] */
@@ -56,14 +56,18 @@ export class ClearingService {
         statusCode: 503,
         message: 'the vehicle does not answer: key on? Nothing was cleared.',
       });
-    const ask = (payload: readonly number[]) => this.links.ask(job.id, payload);
+    const ask = (payload: readonly number[], engineOnly?: boolean) => this.links.ask(job.id, payload, engineOnly);
     const rpm = await this.number(job.id, 0x0c);
     if (rpm !== null && rpm > 0)
       throw new ConflictException({
         statusCode: 409,
         message: 'the engine runs: switch it off, then key on without starting. Nothing was cleared.',
       });
-    const record = await readRecord(ask, 'before');
+    const read = async (phase: 'before' | 'after') => {
+      const data = await readVehicleRecord(ask);
+      return data && { phase, source: 'link' as const, ...data };
+    };
+    const record = await read('before');
     if (!record)
       throw new ServiceUnavailableException({
         statusCode: 503,
@@ -85,7 +89,7 @@ export class ClearingService {
       ? null
       : (REFUSALS[code] ?? `the vehicle refused (code ${code.toString(16).toUpperCase()})`);
     await new Promise((r) => setTimeout(r, SETTLE_MS));
-    const after = await readRecord(ask, cleared ? 'after' : 'before');
+    const after = await read(cleared ? 'after' : 'before');
     if (after && cleared) await this.jobs.addRecord(who, job.id, uuidv7(), after);
     const longAfter = await this.longTerm(job.id);
     const open = (r: VehicleRecord['data'] | null) =>

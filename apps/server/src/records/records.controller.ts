@@ -1,5 +1,6 @@
-import { type EntryView, RecordRequest, type RecordView } from '@just-balance/contract';
+import { type EntryView, HeardRecordRequest, RecordRequest, type RecordView } from '@just-balance/contract';
 import { ClearRequest } from '@just-balance/contract/service';
+import { readVehicleRecord, replayed } from '@just-balance/core/link';
 import {
   BadRequestException,
   Body,
@@ -11,13 +12,13 @@ import {
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Costly } from '../common/cost.ts';
+import { badFields } from '../common/errors.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { VehicleRecord } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { recordView } from '../jobs/views.ts';
 import { LinksService } from '../links/links.service.ts';
 import { ClearingService } from './clearing.service.ts';
-import { readRecord } from './readRecord.ts';
 
 /** How long the vehicle may take to answer before a person is told, ms. [house] */
 const READY_MS = 6000;
@@ -55,13 +56,27 @@ export class RecordsController {
         message: `the vehicle does not answer (${s?.detail ?? 'no link'}): key on? Nothing was recorded; try again or enter by hand.`,
       });
     }
-    const data = await readRecord((p) => this.links.ask(id, p), body.phase);
+    const data = await readVehicleRecord((p, engineOnly) => this.links.ask(id, p, engineOnly));
     if (!data)
       throw new ServiceUnavailableException({
         statusCode: 503,
         message: 'the vehicle stopped answering while reading; nothing was recorded, try again',
       });
-    return this.jobs.addRecord(who, id, body.id, data);
+    return this.jobs.addRecord(who, id, body.id, { phase: body.phase, source: 'link', ...data });
+  }
+
+  /** The same, heard by the link of a browser: the road has no network of the shop. */
+  @Costly(60)
+  @Post('heard')
+  async heard(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() body: HeardRecordRequest,
+  ): Promise<RecordView> {
+    await this.jobs.find(who, id);
+    const data = await readVehicleRecord(replayed(body.heard));
+    if (!data) throw badFields([{ field: 'heard', message: 'no answer to the monitor question (01 01) among them' }]);
+    return this.jobs.addRecord(who, id, body.id, { phase: body.phase, source: 'link', ...data });
   }
 
   /** Clear the vehicle's codes (service 04). Refused while what it wipes is not on record, or the engine runs. */

@@ -1,9 +1,14 @@
 import type { VehicleView } from '@just-balance/contract';
-import { Controller, Get } from '@nestjs/common';
+import { type DriveEntry } from '@just-balance/contract/drives';
+import { entryProblems } from '@just-balance/contract/service';
+import { Controller, Get, Param, ParseUUIDPipe } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Actor, Who } from '../common/request.ts';
-import { Vehicle } from '../database/models.ts';
+import { Job, ServiceEntry, Vehicle } from '../database/models.ts';
 import { vehicleView } from '../jobs/views.ts';
+
+/** Drives of one vehicle that are shown. [house] */
+const MOST_DRIVES = 500;
 
 @ApiTags('vehicles')
 @Controller('vehicles')
@@ -13,6 +18,25 @@ export class VehiclesController {
   async list(@Who() who: Actor): Promise<VehicleView[]> {
     return (await Vehicle.findAll({ where: { shopId: who.shopId }, order: [['createdAt', 'DESC']], limit: 200 })).map(
       vehicleView,
+    );
+  }
+
+  /** Drives for readiness in every job of a vehicle, oldest first. */
+  @Get(':vehicleId/drives')
+  async drives(
+    @Who() who: Actor,
+    @Param('vehicleId', ParseUUIDPipe) vehicleId: string,
+  ): Promise<{ id: string; at: string; jobId: string; attempt: DriveEntry }[]> {
+    const jobs = await Job.findAll({ where: { shopId: who.shopId, vehicleId }, attributes: ['id'] });
+    const rows = await ServiceEntry.findAll({
+      where: { shopId: who.shopId, kind: 'drive', undone: false, jobId: jobs.map((j) => j.id) },
+      order: [['createdAt', 'ASC']],
+      limit: MOST_DRIVES,
+    });
+    return rows.flatMap((r) =>
+      entryProblems('drive', r.data).length > 0
+        ? []
+        : [{ id: r.id, at: r.createdAt.toISOString(), jobId: r.jobId, attempt: r.data as DriveEntry }],
     );
   }
 }

@@ -3,6 +3,7 @@ import { Outlet, useNavigation } from 'react-router';
 import { ApiFailure } from '../data/api.ts';
 import { outbox } from '../data/queue.ts';
 import { useSession } from '../data/session.tsx';
+import { uploader } from '../data/spools.ts';
 import { SignIn } from '../pages/signIn/SignIn.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 
@@ -13,6 +14,7 @@ export function Gate() {
   const accountId = session?.account?.id ?? null;
   useEffect(() => {
     void outbox.useAccount(accountId);
+    void uploader.useAccount(accountId);
   }, [accountId]);
   if (!session) {
     if (loading) return <p className="p-6 text-soft">Opening…</p>;

@@ -3,11 +3,10 @@ import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core
 import { pointLabel } from '@just-balance/core/case';
 import { Check, Circle } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from 'react';
-import { api, newId } from '../data/api.ts';
 import type { JobLive } from '../data/live.tsx';
-import { ofJob } from '../data/ofJob.ts';
 import { Cautions } from '../job/Cautions.tsx';
 import { keyFigure, newestReadings } from '../job/figures.ts';
+import { useAdapter } from '../link/captures.ts';
 import { BayControls } from '../practice/BayControls.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 import { Problem } from '../ui/Problem.tsx';
@@ -45,6 +44,7 @@ export function CaptureRunner({ job, live, phase, next, summary, children, below
   const [chosen, setChosen] = useState<string | null>(null);
   const [hand, setHand] = useState(false);
   const { busy, trouble, run } = useAction();
+  const adapter = useAdapter(job, live);
   const status: CaptureStatus | null =
     live.capture &&
     live.capture.phase === phase &&
@@ -80,17 +80,15 @@ export function CaptureRunner({ job, live, phase, next, summary, children, below
   const start = (p: CapturePoint) =>
     run(async () => {
       setChosen(p.at);
-      live.setCapture(await api.post<CaptureStatus>(`/jobs/${job.id}/captures`, { id: newId(), phase, at: p.at }));
+      await adapter.start(p.at, phase);
     });
   const startFree = (only: string | undefined) =>
     run(async () => {
-      const body = { id: newId(), phase, at: 'free', ...(only ? { only } : {}) };
-      live.setCapture(await api.post<CaptureStatus>(`/jobs/${job.id}/captures`, body));
+      await adapter.start('free', phase, { only });
     });
   const command = (c: CaptureCommand['command']) =>
     run(async () => {
-      const s = await ofJob(job.id).post<CaptureStatus>(`/captures/${status!.captureId}/command`, { command: c });
-      live.setCapture(c === 'stop' || c === 'keep-doubtful' ? null : s);
+      await adapter.command(status!.captureId, c);
     });
   const keys = useMemo(() => ({ h: () => setHand(true) }), []);
   useSingleKeys(keys);

@@ -1,5 +1,6 @@
 import type { CaptureStatus, LinkStatus, ServerMessage } from '@just-balance/contract';
-import { useEffect, useRef, useState } from 'react';
+import { type Sample, unpackSecond } from '@just-balance/core/link';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, SCREEN } from './api.ts';
 import { catchUp, lookAgain } from './job.ts';
 
@@ -18,12 +19,23 @@ export interface JobLive {
   link: LinkStatus | null;
   capture: CaptureStatus | null;
   setCapture: (c: CaptureStatus | null) => void;
+  /** Through the adapter at this device. */
+  own: boolean;
+  /** Every figure as it comes in, on the wall clock. */
+  listen: (f: (samples: readonly Sample[]) => void) => () => void;
 }
 
 const KEEP_S = 120;
 /** Trims are followed while they settle, s. */
 const KEEP_TRIMS_S = 600;
 const SETTLING = new Set(['stft1', 'ltft1', 'stft2', 'ltft2', 'rpm']);
+/** What a message holds, in time order: the whole second where it comes with it. */
+function samplesOf(m: Extract<ServerMessage, { type: 'live' }>): Sample[] {
+  const { second } = m;
+  if (!second) return Object.entries(m.values).map(([channel, value]) => ({ channel, atUs: m.t * 1000, value }));
+  return unpackSecond(second);
+}
+
 const RECONNECT_MS = [500, 1000, 2000, 4000];
 
 /** Live values, link and capture of one job over the socket; reconnects by itself. */
@@ -34,6 +46,11 @@ export function useJobLive(jobId: string): JobLive {
   const [link, setLink] = useState<LinkStatus | null>(null);
   const [capture, setCapture] = useState<CaptureStatus | null>(null);
   const traces = useRef(new Map<string, TracePoint[]>());
+  const hearing = useRef(new Set<(samples: readonly Sample[]) => void>());
+  const listen = useCallback((f: (samples: readonly Sample[]) => void) => {
+    hearing.current.add(f);
+    return () => void hearing.current.delete(f);
+  }, []);
 
   useEffect(() => {
     let socket: WebSocket | null = null;
@@ -74,6 +91,8 @@ export function useJobLive(jobId: string): JobLive {
             traces.current.set(k, list);
           }
           setValues((old) => ({ ...old, ...m.values }));
+          const samples = samplesOf(m);
+          for (const f of hearing.current) f(samples);
         } else if (m.type === 'link') setLink(m.status);
         else if (m.type === 'capture') setCapture(m.status);
         else if (m.type === 'changed' && m.screen !== SCREEN) void lookAgain(m.jobId, m.nouns);
@@ -93,5 +112,5 @@ export function useJobLive(jobId: string): JobLive {
     };
   }, [jobId]);
 
-  return { connected, lost, values, traces: traces.current, link, capture, setCapture };
+  return { connected, lost, values, traces: traces.current, link, capture, setCapture, own: false, listen };
 }

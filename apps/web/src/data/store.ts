@@ -1,8 +1,12 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
 import type { OutboxStore, Waiting } from './Outbox.ts';
+import type { KeptSecond, Spool } from './spoolTypes.ts';
 
 interface Kept extends DBSchema {
   outbox: { key: number; value: Waiting };
+  /** Recordings of this device's own link, and their seconds, until all of one is in the shop. */
+  spools: { key: string; value: Spool };
+  seconds: { key: [string, number]; value: KeptSecond };
   mappings: { key: string; value: { headers: string; mapping: unknown; at: number } };
 }
 
@@ -10,10 +14,16 @@ let opened: Promise<IDBPDatabase<Kept>> | null = null;
 
 /** What this device keeps: writes on their way, and how files with the same headers were read last time. */
 export function store(): Promise<IDBPDatabase<Kept>> {
-  opened ??= openDB<Kept>('just-balance', 1, {
-    upgrade(db) {
-      db.createObjectStore('outbox', { keyPath: 'seq', autoIncrement: true });
-      db.createObjectStore('mappings');
+  opened ??= openDB<Kept>('just-balance', 2, {
+    upgrade(db, from) {
+      if (from < 1) {
+        db.createObjectStore('outbox', { keyPath: 'seq', autoIncrement: true });
+        db.createObjectStore('mappings');
+      }
+      if (from < 2) {
+        db.createObjectStore('spools', { keyPath: 'id' });
+        db.createObjectStore('seconds', { keyPath: ['spool', 'seq'] });
+      }
     },
   });
   return opened;

@@ -19,7 +19,16 @@ type Post = (body: BayCommand) => Promise<BayView>;
 type Send = (command: BayCommand['command'], rest?: Partial<BayCommand>) => Promise<void>;
 
 /** What may be done to a simulated vehicle; clearly marked as simulated. `compact`: only the driver's part. */
-export function BayControls({ bay, compact = false }: { bay: number; compact?: boolean }) {
+export function BayControls({
+  bay,
+  compact = false,
+  drives = !compact,
+}: {
+  bay: number;
+  compact?: boolean;
+  /** Whole drives, and how fast time goes. */
+  drives?: boolean;
+}) {
   const { data: bays } = useSWR<BayView[]>('/bays', { refreshInterval: 2000 });
   const view = bays?.find((b) => b.bay === bay);
   const { busy, trouble, run } = useAction();
@@ -55,6 +64,7 @@ export function BayControls({ bay, compact = false }: { bay: number; compact?: b
       </div>
       <div className="mt-3 grid gap-3">
         <Drive send={send} busy={busy} compact={compact} view={view} />
+        {drives && <WholeDrive send={send} busy={busy} view={view} />}
         {!compact && <Faults view={view} send={send} post={post} busy={busy} />}
         {!compact && <WorkOnIt send={send} busy={busy} />}
         {!compact && (
@@ -117,10 +127,50 @@ function Drive({ send, busy, compact, view }: { send: Send; busy: boolean; compa
         press('Road 80 km/h', 'speed', { kmh: 80 }),
         press('Full load', 'full-load', { rpm: 4000 }),
         press('Coast', 'coast'),
-        ...view.scripts.map((s) => press(s.label, 'script', { script: s.id })),
         press('Key on only', 'koeo'),
         press('Key off', 'key', { on: false }),
       ]}
+    </div>
+  );
+}
+
+const RATES = [0, 1, 10, 40] as const;
+
+/** A drive from the first turn of the key to the last, as asked or with one thing wrong; time can be hurried. */
+function WholeDrive({ send, busy, view }: { send: Send; busy: boolean; view: BayView }) {
+  const [script, setScript] = useState(view.scripts[0]?.id ?? '');
+  return (
+    <div className="flex flex-wrap items-end gap-3" role="group" aria-label="A whole drive">
+      <label className="field">
+        A whole drive
+        <select className="select" value={script} onChange={(e) => setScript(e.target.value)}>
+          {view.scripts.map((s) => (
+            <option key={s.id} value={s.id}>
+              {s.label}
+            </option>
+          ))}
+        </select>
+      </label>
+      <Press busy={busy || script === ''} act={() => send('script', { script })}>
+        Drive it
+      </Press>
+      <label className="field">
+        Time
+        <select
+          className="select"
+          value={view.rate}
+          disabled={busy}
+          onChange={(e) => void send('rate', { rate: Number(e.target.value) })}
+        >
+          {[...new Set([...RATES, view.rate])]
+            .sort((a, b) => a - b)
+            .map((r) => (
+              <option key={r} value={r}>
+                {r === 0 ? 'stands still' : r === 1 ? 'as it is' : `${r} times as fast`}
+              </option>
+            ))}
+        </select>
+      </label>
     </div>
   );
 }
@@ -332,20 +382,6 @@ function Surroundings({ view, send, post, busy }: { view: BayView; send: Send; p
       <Press busy={busy} act={() => send('soak', { hours: 12 })}>
         Stand overnight
       </Press>
-      <label className="field w-40">
-        Time
-        <select
-          className="select"
-          value={String(view.rate)}
-          disabled={busy}
-          onChange={(e) => void send('rate', { rate: Number(e.target.value) })}
-        >
-          <option value="0">stopped</option>
-          <option value="1">as it is</option>
-          <option value="10">10 times</option>
-          <option value="50">50 times</option>
-        </select>
-      </label>
       <label className="field min-w-52">
         Link
         <select

@@ -1,11 +1,25 @@
 import type { JobView } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
-import { type DriveReview as Review, reviewDrive, type StepReview } from '@just-balance/core/readiness';
+import {
+  attemptOf,
+  type Band,
+  type DriveProcedure,
+  distanceKm,
+  type DriveReview as Review,
+  reviewDrive,
+  type StepReview,
+  stretchesOf,
+} from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
-import { useMemo } from 'react';
-import { openMonitors, useDriveChoice } from '../job/drives.tsx';
+import { useMemo, useState } from 'react';
+import { newId } from '../data/api.ts';
+import { ofJob } from '../data/ofJob.ts';
+import { openMonitors, useAttempts, useDriveChoice } from '../job/drives.tsx';
 import { clock } from '../ui/figures.ts';
+import { Problem } from '../ui/Problem.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
+import { useAction } from '../ui/useAction.ts';
+import { BandLane } from './BandLane.tsx';
 
 const STATE: Readonly<Record<StepReview['state'], { text: string; tag: string }>> = {
   done: { text: '✓ done', tag: 'badge-success' },
@@ -23,10 +37,13 @@ const RESULT: Readonly<Record<Review['result'], string>> = {
 /** A recorded drive against a drive procedure: a lane a step, every break with its second and reason, what remains. */
 export function DriveReview({
   job,
+  captureId,
   series,
   seek,
 }: {
   job: JobView;
+  /** The recording. */
+  captureId: string;
   series: Series;
   /** Put the shared cursor there, s of the recording. */
   seek: (s: number) => void;
@@ -85,12 +102,23 @@ export function DriveReview({
                 </td>
                 <td>
                   <Lane step={s} length={length} />
+                  {bandsOf(procedure, s.id).map((b) => (
+                    <BandLane
+                      key={`${b.channel} ${b.low} ${b.high}`}
+                      series={series}
+                      band={b}
+                      first={first}
+                      length={length}
+                      seek={(at) => seek(first + at)}
+                    />
+                  ))}
                 </td>
               </tr>
             ))}
           </tbody>
         </table>
       </Scrolls>
+      <Before review={review} />
       <Lapses review={review} seek={(s) => seek(first + s)} />
       {review.remains.length > 0 && (
         <section>
@@ -109,7 +137,94 @@ export function DriveReview({
           ))}
         </ul>
       )}
+      <Count job={job} captureId={captureId} review={review} series={series} minutes={length / 60} />
     </div>
+  );
+}
+
+/** What a step holds, each band once. */
+function bandsOf(p: DriveProcedure, id: string): Band[] {
+  const step = p.steps.find((s) => s.id === id);
+  const all = step ? stretchesOf(step).flatMap((s) => s.hold ?? []) : [];
+  return all.filter(
+    (b, i) => !b.ifKnown && all.findIndex((o) => o.channel === b.channel && o.low === b.low && o.high === b.high) === i,
+  );
+}
+
+/** What had to be true before the start, with what the log says of it. */
+function Before({ review }: { review: Review }) {
+  if (review.conditions.length === 0) return null;
+  const said = { met: '✓', 'not-met': '✗', unknown: '?' } as const;
+  return (
+    <section>
+      <h2 className="m-0 mb-1 text-base font-[650]">Before the start</h2>
+      <ul className="m-0 grid list-none gap-1 p-0">
+        {review.conditions.map((c) => (
+          <li key={c.id} className={c.state === 'not-met' ? 'font-[650] text-caution' : ''}>
+            <span aria-hidden>{said[c.state]}</span> {c.why}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** The drive counts for the vehicle: some need over a thousand kilometres of them. */
+function Count({
+  job,
+  captureId,
+  review,
+  series,
+  minutes,
+}: {
+  job: JobView;
+  captureId: string;
+  review: Review;
+  series: Series;
+  minutes: number;
+}) {
+  const { data, mutate } = useAttempts(job.vehicle.id);
+  const { busy, trouble, run } = useAction();
+  const [road, setRoad] = useState('');
+  const counted = job.entries.some(
+    (e) => e.kind === 'drive' && !e.undone && e.data.capture === captureId && e.data.procedure === review.procedure,
+  );
+  const count = () =>
+    run(async () => {
+      const vss = series.channels.find((c) => c.id === 'vss');
+      const km = vss ? distanceKm(vss.time, vss.value) : 0;
+      await ofJob(job.id).queue('Drive', '/entries', {
+        id: newId(),
+        kind: 'drive',
+        data: { ...attemptOf(review, { distanceKm: km, minutes }, road.trim()), capture: captureId },
+      });
+      await mutate();
+    });
+  return (
+    <form
+      className="flex flex-wrap items-end gap-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void count();
+      }}
+    >
+      {counted ? (
+        <p className="m-0" role="status">
+          Counted among the drives of this vehicle{data ? `, ${data.length} so far` : ''}.
+        </p>
+      ) : (
+        <>
+          <label className="field">
+            Road, in your words
+            <input className="input" maxLength={120} value={road} onChange={(e) => setRoad(e.target.value)} />
+          </label>
+          <button type="submit" className="btn" disabled={busy}>
+            Count this drive
+          </button>
+        </>
+      )}
+      <Problem trouble={trouble} />
+    </form>
   );
 }
 

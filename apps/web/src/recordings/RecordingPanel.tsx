@@ -171,6 +171,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
         {view === 'Drive' && !loading && (
           <DriveReview
             job={job}
+            captureId={captureId}
             series={series}
             seek={(s) => {
               setView('Traces');

@@ -1,7 +1,18 @@
 import 'reflect-metadata';
 import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
-import { IsIn, IsString, IsUUID, MaxLength } from 'class-validator';
-import { Optional } from '../checks/index.ts';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsString,
+  IsUUID,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
+import { ByKey, Nested, Optional } from '../checks/index.ts';
 import { PHASES, type Phase } from './phase.ts';
 
 /** A recording without an operating point. */
@@ -54,4 +65,63 @@ export interface CaptureStatus {
   reason: string | null;
   etaS: number | null;
   keptSeconds: number;
+}
+
+/** Begins the way up of a capture that a browser's own link has recorded. */
+export class SpooledCaptureRequest {
+  @IsUUID() id!: string;
+  @IsIn(PHASES) phase!: Phase;
+  @IsIn([...OPERATING_POINTS, FREE]) at!: OperatingPoint | typeof FREE;
+}
+
+/** The most samples one second may hold: ten times what a full bus gives. [house] */
+const MOST_A_SECOND = 20_000;
+const MAX_OFFSET_MS = 60_000;
+
+/** What is wrong with one channel of a second; null when nothing is. */
+function secondProblem(channel: string, list: unknown): string | null {
+  if (!/^[\w.:-]{1,60}$/.test(channel)) return 'a channel is named by at most 60 letters and digits';
+  if (!Array.isArray(list) || list.length > MOST_A_SECOND) return `a list of at most ${MOST_A_SECOND} samples`;
+  for (const s of list as unknown[]) {
+    if (!Array.isArray(s) || s.length !== 2) return 'each sample is [ms after the second began, value]';
+    const [ms, value] = s as [unknown, unknown];
+    if (typeof ms !== 'number' || !(ms >= 0 && ms <= MAX_OFFSET_MS)) return 'ms after the second began: 0 to 60,000';
+    const ok = typeof value === 'number' ? Number.isFinite(value) : typeof value === 'string' && value.length <= 100;
+    if (!ok) return 'a value is a finite number or a short text';
+  }
+  return null;
+}
+
+class SpooledSecondDto {
+  /** Wall-clock time of its first sample, ms since 1970. */
+  @IsInt() @Min(1_500_000_000_000) @Max(4_000_000_000_000) atMs!: number;
+  @ByKey(secondProblem) data!: Record<string, [number, number | string][]>;
+}
+
+/** Seconds in order, from number `from` on; the same again changes nothing. */
+export class SpooledSecondsRequest {
+  @IsInt() @Min(0) @Max(1_000_000) from!: number;
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(60)
+  @Nested(() => SpooledSecondDto, { each: true })
+  seconds!: SpooledSecondDto[];
+}
+
+class SpooledEventDto {
+  /** How many seconds stood before it. */
+  @IsInt() @Min(0) @Max(1_000_000) after!: number;
+  @IsIn(['again', 'interrupted']) kind!: 'again' | 'interrupted';
+}
+
+export class SpooledEndRequest {
+  /** How many seconds there are in all: it ends only once they are up. */
+  @IsInt() @Min(0) @Max(1_000_000) seconds!: number;
+  @IsIn(['stop', 'keep-doubtful']) how!: 'stop' | 'keep-doubtful';
+  @IsArray() @ArrayMaxSize(1000) @Nested(() => SpooledEventDto, { each: true }) events!: SpooledEventDto[];
+}
+
+/** How many seconds are committed: what came before that number may go on the device. */
+export interface SpoolAnswer {
+  committed: number;
 }

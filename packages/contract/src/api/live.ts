@@ -7,7 +7,15 @@ export const CHANGES_HEADER = 'x-changes';
 
 /** Socket messages, server to screen. */
 export type ServerMessage =
-  | { type: 'live'; jobId: string; t: number; values: Record<string, number | string>; committed: boolean }
+  | {
+      type: 'live';
+      jobId: string;
+      t: number;
+      values: Record<string, number | string>;
+      committed: boolean;
+      /** The whole of a committed second: wall-clock time of its first sample, ms, and samples so many ms after it. */
+      second?: { atMs: number; data: Record<string, [number, number | string][]> };
+    }
   | { type: 'link'; jobId: string; status: LinkStatus }
   | { type: 'capture'; jobId: string; status: CaptureStatus }
   /** `nouns`: what to look at again, all where it is null; `screen`: whose own write it was, it knows already. */

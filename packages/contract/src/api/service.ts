@@ -39,16 +39,19 @@ export interface PhotoView {
 }
 
 /** A procedure of the shop. */
-export interface OwnProcedureView {
+/** Something of a shop's own that is kept as text. */
+export interface OwnView<T> {
   id: string;
   rev: number;
   at: string;
   by: string;
   undone: boolean;
-  /** The id of the procedure it was made from. */
+  /** The id of what it was made from. */
   copiedFrom: string | null;
-  procedure: Procedure;
+  procedure: T;
 }
+
+export type OwnProcedureView = OwnView<Procedure>;
 
 /** How this shop's cleanings of a kind of part have turned out. */
 export interface CleaningOutcomes {

@@ -1,9 +1,13 @@
 import 'reflect-metadata';
+import { MONITORS, type MonitorId } from '@just-balance/core/obd';
 import {
   type Band,
   BEFORE_CONDITIONS,
+  BEFORE_INSPECTION,
   type BeforeCondition,
   type CarState,
+  type CoolingPoint,
+  type DriveAttempt,
   type DriveProcedure,
   type DriveStep,
   type ForecastPoint,
@@ -20,11 +24,13 @@ import {
   IsNumber,
   IsObject,
   IsString,
+  IsUUID,
   Matches,
   Max,
   MaxLength,
   Min,
   ValidateBy,
+  ValidateIf,
 } from 'class-validator';
 import { ID, ID_MESSAGE, Nested, Optional, Words } from '../checks/index.ts';
 
@@ -126,6 +132,11 @@ class ForecastPointDto implements ForecastPoint {
   @IsNumber() @Min(-80) @Max(70) airC!: number;
 }
 
+class CoolingPointDto implements CoolingPoint {
+  @Moment() at!: string;
+  @IsNumber() @Min(-60) @Max(250) coolantC!: number;
+}
+
 /** `just-balance/drive-plan-request`, version 1. */
 export class PlanRequestDto {
   /** One of ours by its id, or a whole drive procedure. */
@@ -144,4 +155,54 @@ export class PlanRequestDto {
   @ArrayMaxSize(2000)
   @Nested(() => ForecastPointDto, { each: true })
   forecast?: ForecastPointDto[];
+  @Optional()
+  @IsArray()
+  @ArrayMaxSize(200)
+  @Nested(() => CoolingPointDto, { each: true })
+  cooling?: CoolingPointDto[];
+}
+
+/** What a person typed for a plan: kept with the job. */
+export class PlanEntry {
+  @Words(60) procedure!: string;
+  @IsObject() @Nested(() => CarStateDto) state!: CarStateDto;
+  @IsArray() @ArrayMaxSize(2000) @Nested(() => ForecastPointDto, { each: true }) forecast!: ForecastPointDto[];
+  @IsArray() @ArrayMaxSize(200) @Nested(() => CoolingPointDto, { each: true }) cooling!: CoolingPointDto[];
+  /** Where the speed asked for is safe and lawful, in a person's words. */
+  @Optional() @IsString() @MaxLength(120) road?: string;
+}
+
+class BrokeDto {
+  @Words(60) what!: string;
+  @IsString() @MaxLength(500) reason!: string;
+  @ValidateIf((o: BrokeDto) => o.atS !== null) @IsNumber() @Min(0) @Max(1e6) atS!: number | null;
+}
+
+/** One drive, as it counts for the vehicle. */
+export class DriveEntry implements DriveAttempt {
+  @Words(60) procedure!: string;
+  @IsIn(['complete', 'incomplete', 'failed']) result!: DriveAttempt['result'];
+  @IsArray() @ArrayMaxSize(60) @IsString({ each: true }) @MaxLength(60, { each: true }) done!: string[];
+  @IsArray() @ArrayMaxSize(300) @Nested(() => BrokeDto, { each: true }) broke!: BrokeDto[];
+  @IsNumber() @Min(0) @Max(10_000) distanceKm!: number;
+  @IsNumber() @Min(0) @Max(10_000) minutes!: number;
+  @IsString() @MaxLength(120) road!: string;
+  @ValidateIf((o: DriveEntry) => o.stillOpen !== null)
+  @IsArray()
+  @ArrayMaxSize(16)
+  @IsIn(Object.keys(MONITORS), { each: true })
+  stillOpen!: MonitorId[] | null;
+  /** The recording it was read from. */
+  @Optional() @IsUUID() capture?: string;
+}
+
+/** What was looked at before an inspection. */
+export class InspectionEntry {
+  @IsArray()
+  @ArrayMaxSize(30)
+  @IsIn(
+    BEFORE_INSPECTION.map((b) => b.id),
+    { each: true },
+  )
+  seen!: string[];
 }

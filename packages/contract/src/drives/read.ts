@@ -54,7 +54,7 @@ export function readPlanRequest(json: unknown): ReadResult<PlanRequest> {
   if (head) return { ok: false, errors: [head] };
   const errors = dtoProblems(PlanRequestDto, json);
   if (errors.length > 0) return { ok: false, errors };
-  const { procedure, now, state, forecast } = json as PlanRequestDto;
+  const { procedure, now, state, forecast, cooling } = json as PlanRequestDto;
   const found =
     typeof procedure === 'string'
       ? driveProcedure(procedure)
@@ -73,5 +73,5 @@ export function readPlanRequest(json: unknown): ReadResult<PlanRequest> {
       ],
     };
   if ('ok' in found) return { ok: false, errors: under('procedure', found.ok ? [] : found.errors) };
-  return { ok: true, value: { procedure: found, now, state, forecast: forecast ?? [] } };
+  return { ok: true, value: { procedure: found, now, state, forecast: forecast ?? [], cooling: cooling ?? [] } };
 }

@@ -30,6 +30,7 @@ import {
   ValidateIf,
 } from 'class-validator';
 import { dtoProblems, type FieldError, Nested, Optional } from '../checks/index.ts';
+import { DriveEntry, InspectionEntry, PlanEntry } from '../drives/dto.ts';
 import { ProcedureDto } from '../procedures/dto.ts';
 
 /** Begins a run: what is followed goes with it, as it was when it was begun. */
@@ -257,6 +258,9 @@ export const ENTRY_KINDS = {
   value: ValueEntry,
   pins: PinsEntry,
   reset: ResetEntry,
+  plan: PlanEntry,
+  drive: DriveEntry,
+  inspection: InspectionEntry,
 } as const;
 export type EntryKind = keyof typeof ENTRY_KINDS;
 export interface EntryData {
@@ -266,6 +270,9 @@ export interface EntryData {
   value: ValueEntry;
   pins: PinsEntry;
   reset: ResetEntry;
+  plan: PlanEntry;
+  drive: DriveEntry;
+  inspection: InspectionEntry;
 }
 
 export class NewEntryRequest {
@@ -293,6 +300,10 @@ export class PhotoPatch {
   @Optional() @IsBoolean() undone?: boolean;
 }
 
+/** What a shop keeps as text of its own: service procedures, drive procedures, inspection rules. */
+export const OWN_KINDS = ['service', 'drive', 'rule'] as const;
+export type OwnKind = (typeof OWN_KINDS)[number];
+
 /** A procedure of the shop's own. */
 export class OwnProcedureRequest {
   @Optional() @IsInt() @Min(1) rev?: number;
@@ -303,6 +314,8 @@ export class OwnProcedureRequest {
 /** The same from a file, YAML or JSON. */
 export class ProcedureFileRequest {
   @IsUUID() id!: string;
+  /** `service` unless said. */
+  @Optional() @IsIn(OWN_KINDS) kind?: OwnKind;
   @IsString() @MaxLength(1_000_000) text!: string;
   @Optional() @IsString() @MaxLength(60) copiedFrom?: string;
 }

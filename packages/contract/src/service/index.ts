@@ -10,6 +10,8 @@ export {
   NewEntryRequest,
   NewRunRequest,
   OutcomeEntry,
+  OWN_KINDS,
+  type OwnKind,
   OwnProcedureRequest,
   PartEntry,
   PhotoPatch,

@@ -223,8 +223,9 @@ export const TESTS: readonly TestRow[] = [
     speaks: {
       duct: ['duct-leak'],
       airbox: ['maf-installation', 'duct-leak'],
-      'gasket-bank1': ['vac-leak-bank1'],
-      'gasket-bank2': ['vac-leak-bank2'],
+      // The intake gasket is one of the places of the common leak.
+      'gasket-bank1': ['vac-leak-bank1', 'vac-leak'],
+      'gasket-bank2': ['vac-leak-bank2', 'vac-leak'],
       pcv: ['crankcase-leak'],
       egr: ['egr-gasket-leak'],
       'brake-booster': ['vac-leak'],
@@ -247,8 +248,8 @@ export const TESTS: readonly TestRow[] = [
     normal: 'none',
     speaks: {
       duct: ['duct-leak'],
-      bank1: ['vac-leak-bank1'],
-      bank2: ['vac-leak-bank2'],
+      bank1: ['vac-leak-bank1', 'vac-leak'],
+      bank2: ['vac-leak-bank2', 'vac-leak'],
       pcv: ['crankcase-leak'],
       egr: ['egr-gasket-leak'],
       'brake-booster': ['vac-leak'],

@@ -108,7 +108,8 @@ export const FAULTS: readonly FaultRow[] = [
     weight: 2,
     severity: RUNNER_LEAK,
     variants: only({ kind: 'leak', bank: 1, spill: 0.15 }),
-    needs: ['petrol'],
+    // With one bank every runner is the common leak's to have.
+    needs: ['petrol', 'bank2'],
     source: TRADE,
   },
   {

@@ -8,3 +8,13 @@ export {
   Requester,
   type Sample,
 } from './requester.ts';
+export { packSecond, type SecondData, unpackSecond } from './second.ts';
+export {
+  type Ask,
+  type Counters,
+  type HeardAnswer,
+  listening,
+  readVehicleRecord,
+  replayed,
+  type VehicleRecordData,
+} from './vehicleRecord.ts';

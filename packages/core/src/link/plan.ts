@@ -20,8 +20,12 @@ export const PLANS = {
   pressure: { id: 'pressure', fast: [0x0b, 0x33, 0x0c], slow: [0x05, 0x0f, 0x42, 0x10, 0x46, 0x45] },
   /** One thing that is over in a second: as fast as the bus goes. */
   snap: { id: 'snap', fast: [0x10, 0x0b, 0x0c], slow: [0x05, 0x11] },
-  /** On the road: the same with road speed. */
-  road: { id: 'road', fast: [0x0c, 0x10, 0x0b, 0x0d, 0x06, 0x07, 0x08, 0x09], slow: SLOW.filter((p) => p !== 0x0d) },
+  /** On the road: the same with road speed, and the monitors as they finish. */
+  road: {
+    id: 'road',
+    fast: [0x0c, 0x10, 0x0b, 0x0d, 0x06, 0x07, 0x08, 0x09],
+    slow: [...SLOW.filter((p) => p !== 0x0d), 0x01, 0x41],
+  },
   /** A pull: airflow, pressure, λ or sensor voltage; trims are no evidence there. */
   pull: {
     id: 'pull',

@@ -20,8 +20,11 @@ export type LinkEvent =
   | { kind: 'bytes'; text: string; atUs: number }
   | { kind: 'tick'; atUs: number }
   | { kind: 'plan'; plan: PollingPlan | null; atUs: number }
-  /** One functional question outside the plan, e.g. stored codes; answered by `answers`. */
-  | { kind: 'ask'; id: number; payload: readonly number[]; atUs: number }
+  /**
+   * One question outside the plan, e.g. stored codes; answered by `answers`. To all units, or to the engine's alone: it
+   * answers at once, and says no where it does not know.
+   */
+  | { kind: 'ask'; id: number; payload: readonly number[]; engineOnly?: boolean; atUs: number }
   /** Clear codes and what goes with them (service 04): from a step that a person has confirmed, and from nowhere else. */
   | { kind: 'clear'; id: number; atUs: number };
 
@@ -48,7 +51,7 @@ export type LinkAction =
   | { kind: 'noise'; detail: string };
 
 /** Services the link may send when asked. 04 (clear) is deliberately absent: it has an event of its own, for a confirmed step. */
-export const ALLOWED_SERVICES: ReadonlySet<number> = new Set([0x01, 0x02, 0x03, 0x07, 0x09, 0x0a]);
+export const ALLOWED_SERVICES: ReadonlySet<number> = new Set([0x01, 0x02, 0x03, 0x06, 0x07, 0x09, 0x0a]);
 
 const CLEAR_SERVICE = 0x04;
 const FUNCTIONAL_ID = 0x7df;
@@ -92,7 +95,7 @@ export class Requester {
   readonly supported = new Set<number>();
   private readonly reader = new SlcanReader();
   private readonly receivers = new Map<number, IsoTpReceiver>();
-  private readonly asks: { id: number; payload: readonly number[] }[] = [];
+  private readonly asks: { id: number; payload: readonly number[]; functional: boolean }[] = [];
   private pending: Pending | null = null;
   private engineEcu: number | null = null;
   private plan: PollingPlan | null = null;
@@ -130,11 +133,11 @@ export class Requester {
             id: event.id,
             reason: `service ${toHex([service & 0xff])} is not on the list of services the link sends`,
           });
-        } else this.asks.push({ id: event.id, payload: event.payload });
+        } else this.asks.push({ id: event.id, payload: event.payload, functional: !event.engineOnly });
         break;
       }
       case 'clear':
-        this.asks.push({ id: event.id, payload: [CLEAR_SERVICE] });
+        this.asks.push({ id: event.id, payload: [CLEAR_SERVICE], functional: true });
         break;
       case 'bytes':
         this.noise = 0;
@@ -216,7 +219,7 @@ export class Requester {
     const ask = this.asks.shift();
     if (ask) {
       const [service, ...rest] = ask.payload;
-      this.send({ kind: 'ask', id: ask.id, pids: rest, functional: true, service: service! }, atUs, out);
+      this.send({ kind: 'ask', id: ask.id, pids: rest, functional: ask.functional, service: service! }, atUs, out);
       return;
     }
     const group = this.nextGroup();

@@ -27,7 +27,7 @@ export const MONITORS = {
 export type MonitorId = keyof typeof MONITORS;
 export type MonitorState = 'complete' | 'incomplete' | 'unsupported';
 
-const CONTINUOUS: readonly MonitorId[] = ['misfire', 'fuelSystem', 'comprehensive'];
+export const CONTINUOUS_MONITORS: readonly MonitorId[] = ['misfire', 'fuelSystem', 'comprehensive'];
 const SPARK: readonly (MonitorId | null)[] = [
   'catalyst',
   'heatedCatalyst',
@@ -63,7 +63,10 @@ export function decodeMonitors(bytes: Uint8Array): MonitorStatus {
   const compression = (b & 0x08) !== 0;
   const state = (supported: boolean, incomplete: boolean): MonitorState =>
     !supported ? 'unsupported' : incomplete ? 'incomplete' : 'complete';
-  const monitors = CONTINUOUS.map((id, i) => ({ id, state: state((b & (1 << i)) !== 0, (b & (0x10 << i)) !== 0) }));
+  const monitors = CONTINUOUS_MONITORS.map((id, i) => ({
+    id,
+    state: state((b & (1 << i)) !== 0, (b & (0x10 << i)) !== 0),
+  }));
   (compression ? COMPRESSION : SPARK).forEach((id, i) => {
     if (id) monitors.push({ id, state: state((c & (1 << i)) !== 0, (d & (1 << i)) !== 0) });
   });
@@ -78,7 +81,7 @@ export function encodeMonitors(status: MonitorStatus): Uint8Array {
   out[1] = compression ? 0x08 : 0;
   const order = compression ? COMPRESSION : SPARK;
   for (const m of status.monitors) {
-    const k = CONTINUOUS.indexOf(m.id);
+    const k = CONTINUOUS_MONITORS.indexOf(m.id);
     const i = order.indexOf(m.id);
     if (k >= 0) {
       if (m.state !== 'unsupported') out[1]! |= 1 << k;

@@ -1,3 +1,5 @@
+import type { MonitorId } from './monitors.ts';
+
 /**
  * Service 06 on CAN: results of on-board tests with their limits. SAE J1979 (from memory).
  *
@@ -12,6 +14,8 @@ export interface TestResultRow {
   low: number;
   high: number;
   passed: boolean;
+  /** How much of what is allowed was left, %: 0 at the limit, below 0 past it; null where no side is limited. */
+  sparePct: number | null;
 }
 
 interface Scaling {
@@ -130,6 +134,28 @@ export function monitorLabel(monitor: number): string {
   return `Monitor ${hex2(monitor)}`;
 }
 
+/** The readiness monitor that leaves results under this identifier; null where the standard names none. SAE J1979 (from memory). */
+export function readinessOf(monitor: number): MonitorId | null {
+  const row = READINESS.find(([low, high]) => monitor >= low && monitor <= high);
+  return row ? row[2] : null;
+}
+
+const READINESS: readonly (readonly [low: number, high: number, MonitorId])[] = [
+  [0x01, 0x10, 'o2Sensor'],
+  [0x21, 0x24, 'catalyst'],
+  [0x31, 0x38, 'egrVvt'],
+  [0x39, 0x3d, 'evap'],
+  [0x41, 0x50, 'o2Heater'],
+  [0x61, 0x64, 'heatedCatalyst'],
+  [0x71, 0x74, 'secondaryAir'],
+  [0x81, 0x84, 'fuelSystem'],
+  [0x85, 0x86, 'boost'],
+  [0x90, 0x91, 'noxScr'],
+  [0x98, 0x99, 'noxScr'],
+  [0xa1, 0xad, 'misfire'],
+  [0xb0, 0xb1, 'dpf'],
+];
+
 /** Standard tests of an oxygen sensor and of misfire. SAE J1979 appendix (from memory). */
 const TESTS: Readonly<Record<number, string>> = {
   1: 'rich to lean threshold',
@@ -148,6 +174,15 @@ const TESTS: Readonly<Record<number, string>> = {
 
 const hex2 = (n: number) => n.toString(16).toUpperCase().padStart(2, '0');
 
+/** Room to the nearer limit, as a share of it where only one side is limited, of half the window where both are. */
+function sparePct(value: number, low: number | null, high: number | null): number | null {
+  const share = (room: number, of: number) => (of === 0 ? null : Math.round((100 * room) / Math.abs(of)));
+  if (low === null && high === null) return null;
+  if (low === null) return share(high! - value, high!);
+  if (high === null) return share(value - low, low);
+  return share(Math.min(value - low, high - value), (high - low) / 2);
+}
+
 /** Decode the body of a service 06 answer (without 46). Null where the length does not fit: the caller keeps it raw. */
 export function decodeTestResults(body: Uint8Array): TestResultRow[] | null {
   if (body.length === 0 || body.length % 9 !== 0) return null;
@@ -162,6 +197,10 @@ export function decodeTestResults(body: Uint8Array): TestResultRow[] | null {
       return Number((n * scaling.scale + (scaling.offset ?? 0)).toPrecision(12));
     };
     const [value, low, high] = [read(3), read(5), read(7)];
+    // A limit at the end of the range, or a least of 0, limits nothing. Common practice, no source.
+    const raw = (k: number) => body[at + k]! * 256 + body[at + k + 1]!;
+    const leastOpen = low === 0 || raw(5) === (signed ? 0x8000 : 0);
+    const mostOpen = raw(7) === (signed ? 0x7fff : 0xffff);
     const name = TESTS[test] ?? `test ${hex2(test)}`;
     rows.push({
       monitor,
@@ -172,6 +211,7 @@ export function decodeTestResults(body: Uint8Array): TestResultRow[] | null {
       low,
       high,
       passed: value >= low && value <= high,
+      sparePct: sparePct(value, leastOpen ? null : low, mostOpen ? null : high),
     });
   }
   return rows;

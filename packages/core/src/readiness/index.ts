@@ -1,9 +1,19 @@
+export { type ClearedAnswer, type ClearingSigns, clearedLately } from './cleared.ts';
 export * from './drive/index.ts';
+export { type Margin, type MonitorRow, marginWords, monitorPicture, provingMonitors } from './monitorPicture.ts';
 export {
+  allComplete,
+  askRule,
+  BEFORE_INSPECTION,
+  EXTRA_TESTS,
+  type ExtraTest,
   INSPECTION_RULES,
-  type InspectionAnswer,
   type InspectionRule,
-  inspectionAnswers,
-  MONITOR_NOTES,
-  recentlyCleared,
-} from './inspection.ts';
+  type RuleAnswer,
+  type RuleBand,
+  type RuleExtra,
+  type RuleQuestion,
+  type RuleVehicles,
+  ruleProblems,
+} from './rules.ts';
+export { type ReadRecord, type SettlesLine, settlesLines } from './settles.ts';

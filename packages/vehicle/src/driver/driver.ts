@@ -2,7 +2,7 @@
 export type DriverAction =
   | { do: 'idle'; ac?: boolean }
   | { do: 'hold'; rpm: number }
-  | { do: 'speed'; kmh: number }
+  | { do: 'speed'; kmh: number; rough?: boolean }
   | { do: 'full-load'; rpm: number }
   | { do: 'snap' }
   | { do: 'coast' };
@@ -24,7 +24,10 @@ export function actionProblems(action: object, field: string): string[] {
     case 'full-load':
       return within('rpm', 2000, 6000);
     case 'speed':
-      return within('kmh', 10, 160);
+      return [
+        ...within('kmh', 10, 160),
+        ...(a.rough === undefined || typeof a.rough === 'boolean' ? [] : [`${field}.rough: true or false`]),
+      ];
     case 'snap':
     case 'coast':
       return [];

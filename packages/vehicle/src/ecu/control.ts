@@ -9,6 +9,7 @@ import {
   holeFlowGps,
   type PerBank,
   pumpedGps,
+  type Surroundings,
   volumetricEfficiency,
   WIDE_OPEN_MM2_PER_L,
 } from '../engine/index.ts';
@@ -19,6 +20,8 @@ const CLOSED_LOOP_FROM_C = 45;
 /** λ commanded at full load, and the pedal from where it counts as such. */
 const FULL_LOAD_LAMBDA = 0.87;
 const FULL_LOAD_PEDAL = 0.8;
+/** What a restless foot asks for beside the speed it means, km/h. [house] */
+const ROUGH_KMH = 9;
 /** Fuel is cut off the pedal above this speed, rpm. */
 const CUT_ABOVE_RPM = 1500;
 /** The leanest a diesel may burn without smoke, air over fuel. Common practice. */
@@ -33,6 +36,8 @@ export class Control {
   lambdaCmd = 1;
   cell = 0;
   pedal = 0;
+  /** Air conditioning draws at idle. */
+  loaded = false;
   /** Air the ECU believes, g/s. */
   airGps = 0;
   /** Faster learning while trims are let settle at once. */
@@ -46,7 +51,7 @@ export class Control {
 
   constructor(
     private readonly spec: CarSpec,
-    private readonly baroKPa: number,
+    private readonly surroundings: Readonly<Surroundings>,
   ) {}
 
   start(): void {
@@ -66,6 +71,7 @@ export class Control {
   }
 
   step(s: EngineState, action: DriverAction): EngineInputs {
+    this.loaded = action.do === 'idle' && action.ac === true;
     return this.spec.fuel === 'diesel' ? this.diesel(s, action) : this.petrol(s, action);
   }
 
@@ -169,7 +175,9 @@ export class Control {
     this.brakeN = 0;
     const gears = this.spec.gearKmh;
     if (action.do === 'speed') {
-      const error = action.kmh - s.vssKmh;
+      // A foot that will not be still: two seconds too much, two too little.
+      const foot = action.rough ? (Math.floor(s.runS / 2) % 2 === 0 ? 1 : -1) * ROUGH_KMH : 0;
+      const error = action.kmh + foot - s.vssKmh;
       this.pedalIntegral = Math.min(Math.max(this.pedalIntegral + error * 0.006 * DT, 0), 0.75);
       this.pedal = Math.min(Math.max(this.pedalIntegral + 0.02 * error, 0), 0.78);
       if (error < -4) this.brakeN = 1800;
@@ -198,11 +206,11 @@ export class Control {
     if (spec.metering !== 'speed-density') {
       if (s.mafSignalGps > 0.25) return s.mafSignalGps;
       // By throttle and speed: the hole at idle pressure, but never more than the cylinders can take.
-      const byThrottle = 0.93 * holeFlowGps(throttleMm2, this.baroKPa, 293, 35, HOLE_CD + 0.1);
-      return Math.min(byThrottle, pumpedGps(0.82, 0.9 * this.baroKPa, 305, spec.displacementL, s.rpm));
+      const byThrottle = 0.93 * holeFlowGps(throttleMm2, this.surroundings.baroKPa, 293, 35, HOLE_CD + 0.1);
+      return Math.min(byThrottle, pumpedGps(0.82, 0.9 * this.surroundings.baroKPa, 305, spec.displacementL, s.rpm));
     }
     const map = Math.max(s.mapSignalKPa, 5);
-    const ve = volumetricEfficiency(map, this.baroKPa, s.rpm, spec);
+    const ve = volumetricEfficiency(map, this.surroundings.baroKPa, s.rpm, spec);
     return pumpedGps(ve, map, s.iatC + 281.15 + Math.max(0, s.chargeC - s.iatC) * 0.5, spec.displacementL, s.rpm);
   }
 }

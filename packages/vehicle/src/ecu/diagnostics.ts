@@ -1,6 +1,8 @@
 import type { MonitorId, MonitorState, MonitorStatus } from '@just-balance/core/obd';
 import type { CarSpec, EngineState, Surroundings } from '../engine/index.ts';
 import type { Control } from './control.ts';
+import { type Machine, Monitors } from './monitors.ts';
+import { LIMITS, misfireResult, type OnBoardResult } from './onBoardTests.ts';
 
 /** Total trim and how long, before the fuel monitor calls it a failure. Many ECUs: 20–25 % sustained; common practice. */
 const FUEL_CODE_PCT = 20;
@@ -39,35 +41,6 @@ const COMPRESSION: readonly MonitorId[] = [
 ];
 const CONTINUOUS = new Set<MonitorId>(['misfire', 'fuelSystem', 'comprehensive']);
 
-/** How long each monitor must see its own conditions, s. [house], of the order practitioners meet. */
-const NEEDS_S: Partial<Record<MonitorId, number>> = {
-  o2Heater: 40,
-  o2Sensor: 90,
-  catalyst: 150,
-  evap: 420,
-  egrVvt: 12,
-  secondaryAir: 30,
-  nmhc: 240,
-  noxScr: 300,
-  boost: 20,
-  exhaustGasSensor: 90,
-  dpf: 300,
-};
-
-/** Cruise counts as steady after this, s: what went before has passed the sensors. [house] */
-const SETTLED_S = 8;
-
-/** A running average and the size of the swings about it. */
-class Swing {
-  mean = Number.NaN;
-  size = 0;
-  take(v: number, share: number) {
-    if (Number.isNaN(this.mean)) this.mean = v;
-    this.mean += (v - this.mean) * share;
-    this.size += (Math.abs(v - this.mean) - this.size) * share;
-  }
-}
-
 /** Codes with two-trip logic, lamp, freeze frame, counters, monitors that run only under their own conditions. */
 export class Diagnostics {
   readonly pending = new Set<string>();
@@ -83,21 +56,19 @@ export class Diagnostics {
   private readonly overS = new Map<string, number>();
   private readonly passingTrips = new Map<string, number>();
   private readonly incomplete: Set<MonitorId>;
-  private readonly ranS = new Map<MonitorId, number>();
-  private readonly cycle = new Set<MonitorId>();
-  private readonly up: [Swing, Swing] = [new Swing(), new Swing()];
-  private readonly down: [Swing, Swing] = [new Swing(), new Swing()];
+  private readonly monitors: Monitors;
+  /** Codes of what is watched all the time. */
+  private readonly watched = new Set<string>();
   private startEctC = 20;
-  private soaked = false;
   private warmed = false;
   private lastMisfires = 0;
-  private lastKmh = 0;
-  private steadyS = 0;
+  private misfiresThisTrip = 0;
 
   constructor(
     private readonly spec: CarSpec,
     private readonly surroundings: Surroundings,
   ) {
+    this.monitors = new Monitors(spec, surroundings);
     this.incomplete = new Set(spec.incomplete as MonitorId[]);
     this.warmups = spec.warmupsSinceClear;
     this.distanceClearKm = spec.distanceSinceClearKm;
@@ -121,10 +92,9 @@ export class Diagnostics {
     }
     this.failedThisTrip.clear();
     this.overS.clear();
-    this.ranS.clear();
-    this.cycle.clear();
+    this.monitors.newTrip(s);
+    this.misfiresThisTrip = 0;
     this.startEctC = s.ectC;
-    this.soaked = s.ectC < 40 && Math.abs(s.ectC - s.iatC) < 7;
     this.warmed = false;
   }
 
@@ -136,8 +106,7 @@ export class Diagnostics {
     this.overS.clear();
     this.passingTrips.clear();
     this.freeze = null;
-    this.ranS.clear();
-    this.cycle.clear();
+    this.monitors.clear();
     for (const m of this.list) if (!CONTINUOUS.has(m) && !this.spec.unsupported.includes(m)) this.incomplete.add(m);
     this.warmups = 0;
     this.distanceClearKm = 0;
@@ -150,7 +119,7 @@ export class Diagnostics {
     dtS: number,
     s: EngineState,
     c: Control,
-    fuelLevelPct: number,
+    machine: Machine,
     misfires: number,
     values: () => Record<string, number>,
   ): void {
@@ -171,7 +140,15 @@ export class Diagnostics {
       }
     }
     this.watchAll(dtS, s, c, misfires, values);
-    this.runMonitors(dtS, s, c, fuelLevelPct);
+    for (const id of this.monitors.step(dtS, s, c, machine)) {
+      this.incomplete.delete(id);
+      this.judge(id, s);
+    }
+    // What is watched all the time has passed once the drive was a whole one without it.
+    if (this.monitors.general)
+      for (const code of [...this.permanent])
+        if (this.watched.has(code) && !this.failedThisTrip.has(code) && !this.pending.has(code))
+          this.permanent.delete(code);
   }
 
   private watchAll(dtS: number, s: EngineState, c: Control, misfires: number, values: () => Record<string, number>) {
@@ -196,12 +173,14 @@ export class Diagnostics {
       );
     if (spec.induction === 'turbo')
       watch('P0299', c.fullLoad && s.rpm > 2600 && s.chargeKPa - this.surroundings.baroKPa < spec.boostKPa - 22, 3);
+    this.misfiresThisTrip += misfires - this.lastMisfires;
     const share = (misfires - this.lastMisfires) / Math.max((s.rpm / 120) * spec.cylinders * dtS, 0.1);
     this.lastMisfires = misfires;
     watch('P0300', share > 0.02, 20);
   }
 
   private watch(code: string, over: boolean, dtS: number, afterS: number, values: () => Record<string, number>) {
+    this.watched.add(code);
     const seconds = over ? (this.overS.get(code) ?? 0) + dtS : 0;
     this.overS.set(code, seconds);
     if (seconds >= afterS) this.fail(code, values);
@@ -219,42 +198,6 @@ export class Diagnostics {
     this.pending.add(code);
   }
 
-  private runMonitors(dtS: number, s: EngineState, c: Control, fuelLevelPct: number) {
-    const cruising = c.closed && s.vssKmh > 55 && s.vssKmh < 115 && Math.abs(s.vssKmh - this.lastKmh) < 0.25;
-    this.lastKmh = s.vssKmh;
-    this.steadyS = cruising ? this.steadyS + dtS : 0;
-    const steady = this.steadyS > SETTLED_S;
-    for (let b = 0; b < this.spec.banks; b++) {
-      if (!steady) continue;
-      this.up[b as 0 | 1].take(s.lambdaSensed[b as 0 | 1], dtS / 12);
-      this.down[b as 0 | 1].take(s.lambdaDown[b as 0 | 1], dtS / 12);
-    }
-    const air = this.surroundings.airC;
-    const run: Partial<Record<MonitorId, boolean>> = {
-      o2Heater: s.runS > 60 && this.spec.upstream !== 'none',
-      o2Sensor: steady && s.ectC > 70,
-      catalyst: steady && s.ectC > 75 && s.catalystC > 400,
-      evap: this.soaked && fuelLevelPct > 15 && fuelLevelPct < 85 && air > 4 && air < 38 && s.vssKmh > 50,
-      egrVvt: s.vssKmh > 20 && c.fuelCut && s.ectC > 70,
-      secondaryAir: this.startEctC < 40 && s.runS > 5 && s.runS < 120,
-      nmhc: s.vssKmh > 55 && s.ectC > 70,
-      noxScr: s.vssKmh > 55 && s.ectC > 70,
-      boost: c.fullLoad || (s.chargeKPa > this.surroundings.baroKPa + 25 && s.vssKmh > 30),
-      exhaustGasSensor: s.vssKmh > 40 && s.ectC > 60,
-      dpf: s.vssKmh > 70 && s.ectC > 75,
-    };
-    for (const id of this.list) {
-      const need = NEEDS_S[id];
-      if (need === undefined || this.cycle.has(id) || !run[id]) continue;
-      const ran = (this.ranS.get(id) ?? 0) + dtS;
-      this.ranS.set(id, ran);
-      if (ran < need) continue;
-      this.cycle.add(id);
-      this.incomplete.delete(id);
-      this.judge(id, s);
-    }
-  }
-
   /** What a finished monitor found; a pass takes its permanent codes away. */
   private judge(id: MonitorId, s: EngineState) {
     const verdict = (code: string, bad: boolean) => {
@@ -262,25 +205,39 @@ export class Diagnostics {
       else if (!this.pending.has(code)) this.permanent.delete(code);
     };
     for (let b = 0; b < this.spec.banks; b++) {
-      const up = this.up[b as 0 | 1].size;
-      const down = this.down[b as 0 | 1].size;
-      if (id === 'o2Sensor') verdict(b === 0 ? 'P0133' : 'P0153', this.slow(up));
+      const { up, down } = this.monitors.swings(b as 0 | 1);
+      const slow = b === 0 ? 'P0133' : 'P0153';
+      if (id === 'o2Sensor') verdict(slow, up < this.monitors.leastSwing);
       // A catalyst is not judged through a sensor that is under suspicion itself.
-      if (id === 'catalyst' && !this.pending.has(b === 0 ? 'P0133' : 'P0153'))
-        verdict(b === 0 ? 'P0420' : 'P0430', down > 0.25 * up && up > 0.002);
+      if (id === 'catalyst' && !this.pending.has(slow))
+        verdict(b === 0 ? 'P0420' : 'P0430', down > LIMITS.downOverUp * up && up > 0.002);
     }
+    const failed = (monitor: number) => this.monitors.tests(monitor).some((r) => r.value < r.low || r.value > r.high);
+    if (id === 'evap') {
+      const open = failed(0x39);
+      verdict('P0455', open);
+      verdict('P0442', !open && failed(0x3b));
+      verdict('P0456', !open && !failed(0x3b) && failed(0x3c));
+    }
+    if (id === 'egrVvt' && this.spec.fuel === 'petrol') verdict('P0401', failed(0x31));
   }
 
-  /** A slow element flattens the swings that the control makes on purpose. */
-  private slow(size: number): boolean {
-    return size < (this.spec.upstream === 'wide' ? 0.0045 : 0.0108);
+  /** Rows of service 06, of one monitor identifier or all. */
+  tests(monitor?: number): OnBoardResult[] {
+    const misfire = this.spec.fuel === 'petrol' ? [misfireResult(this.misfiresThisTrip)] : [];
+    return [...this.monitors.tests(monitor), ...misfire.filter((r) => monitor === undefined || r.monitor === monitor)];
+  }
+
+  /** How much the fuel in the tank moves, m/s. */
+  get slosh(): number {
+    return this.monitors.slosh;
   }
 
   /** PID 01, or PID 41 with `cycle` (what has run since key-on). */
   status(cycle = false): MonitorStatus {
     const monitors = this.list.map((id): { id: MonitorId; state: MonitorState } => {
       if (this.spec.unsupported.includes(id)) return { id, state: 'unsupported' };
-      const open = cycle ? !CONTINUOUS.has(id) && !this.cycle.has(id) : this.incomplete.has(id);
+      const open = cycle ? !CONTINUOUS.has(id) && !this.monitors.cycle.has(id) : this.incomplete.has(id);
       return { id, state: open ? 'incomplete' : 'complete' };
     });
     return {

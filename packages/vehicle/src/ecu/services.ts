@@ -1,5 +1,6 @@
 import { dtcBytes, encodeMonitors, encodePid, type Pid, pidRow, supportBitmap } from '@just-balance/core/obd';
 import type { Car } from '../car.ts';
+import { resultBytes } from './onBoardTests.ts';
 
 /** Negative response codes. ISO 14229-1 (from memory). */
 const SERVICE_NOT_SUPPORTED = 0x11;
@@ -56,6 +57,8 @@ export function answer(car: Car, request: Uint8Array, functional: boolean): Uint
     case 0x04:
       // Many vehicles clear only with the engine standing. Common practice.
       return car.clearCodes() ? Uint8Array.of(0x44) : Uint8Array.of(0x7f, 0x04, CONDITIONS_NOT_CORRECT);
+    case 0x06:
+      return onBoardTests(car, request[1] ?? 0) ?? refuse(SUBFUNCTION_NOT_SUPPORTED);
     case 0x09:
       return information(car, request[1] ?? 0) ?? refuse(SUBFUNCTION_NOT_SUPPORTED);
     default:
@@ -123,6 +126,18 @@ function freezeFrame(car: Car, request: Uint8Array, refused: Uint8Array | null):
   if (pid % 0x20 === 0) return Uint8Array.of(0x42, pid, 0, ...u32(supportBitmap(pid, [0x02, ...frozen])));
   if (!frozen.includes(pid)) return refused;
   return Uint8Array.of(0x42, pid, 0, ...encodePid(pidRow(pid) as Pid, freeze.values));
+}
+
+/** Monitor identifiers in groups of 32, then the rows of one. SAE J1979 (from memory). */
+function onBoardTests(car: Car, monitor: number): Uint8Array | null {
+  const { diagnostics } = car;
+  if (monitor % 0x20 === 0) {
+    const all = diagnostics.tests().map((r) => r.monitor);
+    if (monitor > 0 && !all.some((m) => m > monitor)) return null;
+    return Uint8Array.of(0x46, monitor, ...u32(supportBitmap(monitor, all)));
+  }
+  const rows = diagnostics.tests(monitor);
+  return rows.length === 0 ? null : Uint8Array.of(0x46, ...rows.flatMap(resultBytes));
 }
 
 const FROZEN_PIDS = [0x03, 0x04, 0x05, 0x06, 0x07, 0x08, 0x09, 0x0b, 0x0c, 0x0d, 0x0f, 0x10, 0x11];

@@ -50,6 +50,8 @@ export interface FaultEffects {
   /** Oxygen storage left, 1 healthy. */
   storage: PerBank;
   thermostatOpen: boolean;
+  /** Hole in the tank's vapour system, mm². */
+  evapLeakMm2: number;
 }
 
 export function healthy(): FaultEffects {
@@ -84,5 +86,6 @@ export function healthy(): FaultEffects {
     throttleFouled: 0,
     storage: [1, 1],
     thermostatOpen: false,
+    evapLeakMm2: 0,
   };
 }

@@ -39,4 +39,6 @@ export interface CarSpec {
   fuelLevelPct: number;
   /** Clearing codes leaves the learnt trims alone. */
   keepsAdaptation?: true;
+  /** How its monitors want to be driven: steady cruise unless said; a diesel has its own. */
+  monitorStyle?: 'cruise' | 'stations' | 'general';
 }

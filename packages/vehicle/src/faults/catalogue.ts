@@ -408,6 +408,27 @@ export const SIM_FAULTS: readonly SimFault[] = [
       e.thermostatOpen = true;
     },
   },
+  ...(
+    [
+      ['evap-cap', 'Filler cap does not seal', 6],
+      ['evap-hose', 'Vapour hose split', 1.4],
+      ['evap-vent', 'Vent valve does not shut tightly', 0.8],
+    ] as const
+  ).map(
+    ([id, label, typical]): SimFault => ({
+      id,
+      label,
+      unit: 'mm',
+      low: 0.3,
+      high: 12,
+      typical,
+      needs: ['petrol'],
+      // A round hole of this diameter.
+      apply: (e, s) => {
+        e.evapLeakMm2 += (Math.PI / 4) * s * s;
+      },
+    }),
+  ),
 ];
 
 const BY_ID = new Map(SIM_FAULTS.map((f) => [f.id, f]));

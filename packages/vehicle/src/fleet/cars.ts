@@ -284,11 +284,12 @@ export const FLEET: readonly CarSpec[] = [
     calibrationId: 'JES28-0922-A',
     odometerKm: 188_100,
     incomplete: [],
-    unsupported: ['heatedCatalyst', 'secondaryAir', 'acOrGpf'],
+    unsupported: ['heatedCatalyst', 'acOrGpf'],
     warmupsSinceClear: 66,
     distanceSinceClearKm: 3100,
     minutesSinceClear: 5100,
     fuelLevelPct: 45,
+    monitorStyle: 'stations',
   },
   {
     id: 'larkin-14t',
@@ -322,6 +323,7 @@ export const FLEET: readonly CarSpec[] = [
     minutesSinceClear: 6300,
     fuelLevelPct: 61,
     keepsAdaptation: true,
+    monitorStyle: 'general',
   },
 ];
 

@@ -2,7 +2,7 @@ import type { CanFrame } from '@just-balance/core/can';
 import { BENCH_TESTS, benchTest, pinVoltages } from '../bench/benchTests.ts';
 import { Car } from '../car.ts';
 import { actionProblems, type DriverAction } from '../driver/driver.ts';
-import { ROAD_SCRIPTS, type RoadScript } from '../driver/scripts.ts';
+import { type Before, ROAD_SCRIPTS, type RoadScript } from '../driver/scripts.ts';
 import { type CarSpec, STEP_US, type Surroundings } from '../engine/index.ts';
 import { canHave, type InjectedFault, SIM_FAULTS, typicalFor } from '../faults/catalogue.ts';
 import { carById, FLEET } from '../fleet/cars.ts';
@@ -106,7 +106,22 @@ export class Bay {
     }
     this.script.next++;
     this.script.untilUs = this.car.timeUs + step.s * 1e6;
-    this.drive(step.action);
+    if (step.action.do === 'off') this.car.stop(false);
+    else this.drive(step.action);
+  }
+
+  /** The car as a script wants it before the key is turned. */
+  private prepare(b: Before) {
+    if (b.airC !== undefined || b.altitudeM !== undefined) {
+      const { airC, baroKPa } = this.surroundings;
+      this.surroundings = {
+        airC: b.airC ?? airC,
+        baroKPa: b.altitudeM === undefined ? baroKPa : pressureAt(b.altitudeM),
+      };
+      this.car.moveTo(this.surroundings);
+    }
+    if (b.soakHours !== undefined) this.car.soak(b.soakHours);
+    if (b.fuelLevelPct !== undefined) this.car.fillTo(b.fuelLevelPct);
   }
 
   private start() {
@@ -155,6 +170,7 @@ export class Bay {
       case 'script': {
         const road = ROAD_SCRIPTS.find((r) => r.id === c.script);
         if (!road) throw new RangeError(`script: ${ROAD_SCRIPTS.map((r) => r.id).join(', ')}`);
+        if (road.before) this.prepare(road.before);
         this.script = { road, next: 0, untilUs: 0 };
         return undefined;
       }

@@ -2,6 +2,7 @@ import { type CanFrame, formatCandumpLine, segment } from '@just-balance/core/ca
 import { PIDS } from '@just-balance/core/obd';
 import { Car } from '../car.ts';
 import { actionProblems, type DriverAction } from '../driver/driver.ts';
+import type { RoadScript } from '../driver/scripts.ts';
 import { supportedBy } from '../ecu/services.ts';
 import { DT, STEP_US } from '../engine/index.ts';
 import type { InjectedFault } from '../faults/catalogue.ts';
@@ -28,6 +29,8 @@ export interface Scenario {
   ambient?: { baroKPa?: number; altitudeM?: number; airC?: number };
   fault?: InjectedFault;
   faults?: InjectedFault[];
+  /** In the tank at the start, %; the car's own unless given. */
+  fuelLevelPct?: number;
   /** Start states: coolant and catalyst hot; trims already adapted. */
   warm?: boolean;
   settled?: boolean;
@@ -60,6 +63,7 @@ export function readScenario(json: unknown): { scenario?: Scenario; problems: st
   within(s.ambient?.baroKPa, 50, 110, 'ambient.baroKPa');
   within(s.ambient?.altitudeM, -400, 4500, 'ambient.altitudeM');
   within(s.ambient?.airC, -40, 60, 'ambient.airC');
+  within(s.fuelLevelPct, 0, 100, 'fuelLevelPct');
   if (!Array.isArray(s.drive) || s.drive.length === 0) problems.push('drive: at least one step');
   else for (const [i, d] of s.drive.entries()) problems.push(...stepProblems(d, `drive[${i}]`));
   return problems.length > 0 ? { problems } : { scenario: s, problems };
@@ -99,6 +103,7 @@ export function carOf(s: Scenario): Car {
   const baroKPa = s.ambient?.baroKPa ?? (s.ambient?.altitudeM === undefined ? 99.1 : pressureAt(s.ambient.altitudeM));
   const car = new Car(carById(s.vehicle), { baroKPa, airC: s.ambient?.airC ?? 18 }, s.seed ?? 1);
   car.inject(...faultsOf(s));
+  if (s.fuelLevelPct !== undefined) car.fillTo(s.fuelLevelPct);
   if (!s.warm && !s.settled) return car;
   car.start();
   if (s.warm) car.warmUp();
@@ -107,8 +112,26 @@ export function carOf(s: Scenario): Car {
   return car;
 }
 
+/** A road script as a scenario: the same drive, as fast as it goes. */
+export function scenarioOf(road: RoadScript, vehicle: string, seed = 1): Scenario {
+  const { soakHours, fuelLevelPct, ...ambient } = road.before ?? {};
+  return {
+    format: 'just-balance/scenario',
+    version: 1,
+    vehicle,
+    seed,
+    ambient,
+    warm: true,
+    ...(fuelLevelPct === undefined ? {} : { fuelLevelPct }),
+    drive: [
+      ...(soakHours === undefined ? [] : [{ do: 'soak' as const, hours: soakHours }]),
+      ...road.steps.map(({ action, s }) => ({ ...action, s })),
+    ],
+  };
+}
+
 /** Step through the script; calls back at every simulated step. */
-function* play(s: Scenario, car: Car): Generator<void> {
+export function* play(s: Scenario, car: Car): Generator<void> {
   for (const step of s.drive) {
     if (step.do === 'soak') {
       car.soak(step.hours);

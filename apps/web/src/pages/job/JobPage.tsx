@@ -14,6 +14,8 @@ import { factsOf } from '../../job/jobFacts.ts';
 import { Spine } from '../../job/Spine.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { UndoBar } from '../../job/UndoBar.tsx';
+import { OWN, useOwnLive, useResumed } from '../../link/own.ts';
+import { SpoolBar } from '../../link/SpoolBar.tsx';
 import { BalanceStation } from '../../stations/balance/BalanceStation.tsx';
 import { ComplaintStation } from '../../stations/complaint/ComplaintStation.tsx';
 import { HandOverStation } from '../../stations/handOver/HandOverStation.tsx';
@@ -84,8 +86,10 @@ function Opening({ error }: { error: unknown }) {
   );
 }
 
-function OpenJob({ job, station, offline }: { job: JobView; station: StationId; offline: boolean }) {
-  const live = useJobLive(job.id);
+function OpenJob({ job: kept, station, offline }: { job: JobView; station: StationId; offline: boolean }) {
+  const live = useOwnLive(kept.id, useJobLive(kept.id));
+  useResumed(kept, live.own && live.link?.state === 'ready');
+  const job = live.own ? { ...kept, adapter: OWN } : kept;
   const navigate = useNavigate();
   const views = stationViews(factsOf(job));
   const keys = useMemo(
@@ -114,6 +118,7 @@ function OpenJob({ job, station, offline }: { job: JobView; station: StationId; 
       chips={<Chips job={job} live={live} />}
     >
       {(offline || live.lost) && <Offline />}
+      <SpoolBar jobId={job.id} />
       {job.damaged.length > 0 && <Damaged job={job} />}
       <Boundary key={station} fallback={(e, again) => <Broken error={e} again={again} />}>
         <Page job={job} live={live} />
@@ -155,7 +160,11 @@ function Chips({ job, live }: { job: JobView; live: JobLive }) {
         <span aria-hidden className={`size-[10px] rounded-full ${ready ? 'bg-band-edge' : 'border-2 border-soft'}`} />
         {job.adapter && (
           <span className="hidden lg:inline">
-            {job.adapter.startsWith('sim:') ? `Bay ${job.adapter.slice(4)} adapter ·` : `${job.adapter} ·`}
+            {live.own
+              ? 'Adapter at this device ·'
+              : job.adapter.startsWith('sim:')
+                ? `Bay ${job.adapter.slice(4)} adapter ·`
+                : `${job.adapter} ·`}
           </span>
         )}
         <span className={ready ? 'figure font-[650] text-ink' : ''}>{label}</span>

@@ -13,7 +13,7 @@ import { Problem } from '../../ui/Problem.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
 
-const Procedures = lazy(async () => ({ default: (await import('./Procedures.tsx')).Procedures }));
+const OwnTexts = lazy(async () => ({ default: (await import('./OwnTexts.tsx')).OwnTexts }));
 
 const TOOLS = [...new Set(TESTS.flatMap((t) => (t.tool ? [t.tool] : [])))];
 const LIMITS = { watchPct: 'Watch past ±', actPct: 'Act past ±' } as const;
@@ -26,7 +26,9 @@ export function ShopPage() {
     <Frame title={account.shop.name} subtitle="settings of the shop" side={<HouseNav current="shop" />}>
       {data && <SettingsForm kept={data} saved={mutate} />}
       <Suspense>
-        <Procedures />
+        <OwnTexts kind="service" />
+        <OwnTexts kind="drive" />
+        <OwnTexts kind="rule" />
       </Suspense>
     </Frame>
   );

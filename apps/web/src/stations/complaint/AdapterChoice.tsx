@@ -2,14 +2,17 @@ import type { AdapterView, JobView } from '@just-balance/contract';
 import { toolProfile } from '@just-balance/core/capture';
 import { idInWords } from '@just-balance/core/units';
 import useSWR from 'swr';
+import type { JobLive } from '../../data/live.tsx';
 import { ofJob } from '../../data/ofJob.ts';
+import { OwnAdapter } from '../../link/OwnAdapter.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
 const ADAPTER = toolProfile('adapter')!;
 
 /** Which adapter this job is asked through. */
-export function AdapterChoice({ job }: { job: JobView }) {
+export function AdapterChoice({ job, live }: { job: JobView; live: JobLive }) {
+  const shop = live.own ? null : job.adapter;
   const { data } = useSWR<AdapterView[]>('/adapters');
   const { problem, run } = useAction();
   const choose = (adapter: string) =>
@@ -20,7 +23,7 @@ export function AdapterChoice({ job }: { job: JobView }) {
     <section className="card grid gap-2 p-4">
       <label className="field">
         Adapter
-        <select className="select" value={job.adapter ?? ''} onChange={(e) => choose(e.target.value)}>
+        <select className="select" value={shop ?? ''} disabled={live.own} onChange={(e) => choose(e.target.value)}>
           <option value="" disabled>
             None: readings by hand
           </option>
@@ -31,13 +34,14 @@ export function AdapterChoice({ job }: { job: JobView }) {
           ))}
         </select>
       </label>
-      {job.adapter && (
+      {shop && (
         <p className="m-0 text-[0.93rem] text-soft">
           About {ADAPTER.manyHz} values a second of each of a dozen channels, {ADAPTER.aloneHz} of one alone. Reads{' '}
           {ADAPTER.can.map(idInWords).join(', ')}.
         </p>
       )}
       <Problem text={problem} />
+      <OwnAdapter jobId={job.id} detail={live.own ? live.link?.detail : undefined} />
     </section>
   );
 }

@@ -1,9 +1,8 @@
 import { useState } from 'react';
-import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
 import { Cautions } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
+import { useAdapter } from '../../link/captures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -12,13 +11,14 @@ import { HandRecord } from './HandRecord.tsx';
 import { RecordCard, VehicleCard } from './RecordCard.tsx';
 import { Story } from './Story.tsx';
 
-export function ComplaintStation({ job }: StationProps) {
+export function ComplaintStation({ job, live }: StationProps) {
+  const adapter = useAdapter(job, live);
   const record = job.records.filter((r) => r.phase === 'before').at(-1);
   const { busy, trouble, run } = useAction();
   const [byHand, setByHand] = useState(false);
   const read = () =>
     run(async () => {
-      await ofJob(job.id).post('/records', { id: newId(), phase: 'before' });
+      await adapter.readRecord('before');
     });
   return (
     <>
@@ -67,7 +67,7 @@ export function ComplaintStation({ job }: StationProps) {
               Nothing recorded yet. What stands in the ECU now is the evidence that clearing would wipe.
             </section>
           )}
-          <AdapterChoice job={job} />
+          <AdapterChoice job={job} live={live} />
         </div>
       </div>
     </>

@@ -1,6 +1,6 @@
 import type { JobView, RecordView } from '@just-balance/contract';
 import { MONITORS, modelYear } from '@just-balance/core/obd';
-import { recentlyCleared } from '@just-balance/core/readiness';
+import { clearedLately } from '@just-balance/core/readiness';
 import { Fragment } from 'react';
 import { SensorMap } from '../../job/SensorMap.tsx';
 import { Fold } from '../../ui/Fold.tsx';
@@ -77,7 +77,16 @@ function Stat({ title, value, unit }: { title: string; value: number | string | 
 /** Codes, lamp and monitors as they stood. */
 export function RecordCard({ record }: { record: RecordView }) {
   const open = record.monitors?.monitors.filter((m) => m.state === 'incomplete') ?? [];
-  const cleared = recentlyCleared(record.warmupsSinceClear, record.distanceSinceClearKm);
+  const cleared = clearedLately({
+    monitors: record.monitors,
+    warmupsSinceClear: record.warmupsSinceClear,
+    distanceSinceClearKm: record.distanceSinceClearKm,
+    minutesSinceClear: record.counters.minutesSinceClear,
+    stored: record.codes.filter((c) => c.state === 'stored').length,
+    permanent: record.codes.filter((c) => c.state === 'permanent').length,
+    longPct: [],
+  });
+  const counted = record.warmupsSinceClear !== null || record.distanceSinceClearKm !== null;
   return (
     <section className="card grid gap-3 p-4">
       <h2 className="card-title">
@@ -109,14 +118,16 @@ export function RecordCard({ record }: { record: RecordView }) {
       </table>
       <dl className="stats m-0 flex flex-wrap">
         <Stat title="Lamp" value={record.lampOn ? 'on' : 'off'} />
-        {cleared !== null && (
+        {counted && (
           <>
             <Stat title="Warm-ups since clear" value={record.warmupsSinceClear} />
             <Stat title="Since clear" value={record.distanceSinceClearKm} unit="km" />
           </>
         )}
       </dl>
-      {cleared && <p className="m-0 font-[550] text-caution">Cleared not long ago.</p>}
+      {cleared.verdict === 'yes' && (
+        <p className="m-0 font-[550] text-caution">Cleared not long ago: {cleared.reasons.join('; ')}.</p>
+      )}
       <dl className="m-0 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
         <dt className="text-soft">Monitors</dt>
         <dd className="m-0">

@@ -1,44 +1,69 @@
+import type { BayView } from '@just-balance/contract';
+import { type Sample, unpackSecond } from '@just-balance/core/link';
 import { MONITORS, type MonitorId } from '@just-balance/core/obd';
 import {
+  attemptOf,
   type CoachNow,
   type CoachState,
-  channelsOf,
   coachNow,
   coachSample,
   coachStart,
   type DriveProcedure,
+  heardSamples,
   neededSteps,
   reviewOf,
 } from '@just-balance/core/readiness';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { JobLive } from '../../data/live.tsx';
+import useSWR from 'swr';
+import { api, newId } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
+import { spoolStore } from '../../data/spools.ts';
+import type { Spool } from '../../data/spoolTypes.ts';
 import { Cautions } from '../../job/Cautions.tsx';
 import { openMonitors, useDriveChoice } from '../../job/drives.tsx';
 import type { StationProps } from '../../job/station.ts';
+import { useAdapter } from '../../link/captures.ts';
+import { OwnAdapter } from '../../link/OwnAdapter.tsx';
+import { useOwn } from '../../link/own.ts';
+import { BayControls } from '../../practice/BayControls.tsx';
 import { clock } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
+import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences, useShown } from '../../ui/preferences.tsx';
+import { speak, speaks } from '../../ui/speech.ts';
 import { playTone } from '../../ui/tone.ts';
-import { heardSince } from './coachLive.ts';
+import { useAction } from '../../ui/useAction.ts';
 
-const LOOK_MS = 250;
-
-/** The coach over the link of the shop: on a dynamometer, or a simulated bay. */
+/** The coach, over an adapter at this device, or over the shop's link on a dynamometer and in a simulated bay. */
 export function Coach({ job, live }: StationProps) {
-  const { procedure, choice } = useDriveChoice('Procedure', 'max-w-md');
+  const { procedure, choice, choose } = useDriveChoice('Procedure', 'max-w-md');
   const open = useMemo(() => openMonitors(job.records.at(-1)), [job.records]);
-  const { state, begin, end, ended } = useCoach(procedure, live);
+  const [voice, setVoice] = useState(false);
+  const { theme, setTheme } = usePreferences();
+  const { drive, busy, trouble, begin, end } = useCoach({ job, live }, procedure, choose, open);
+  const connecting = useAction();
+  const simulated = job.adapter?.startsWith('sim:') ? Number(job.adapter.slice(4)) : null;
+  const practice = simulated !== null && <BayControls bay={simulated} compact drives />;
   const back = (
     <Link className="btn btn-lg" to={`/jobs/${job.id}/readiness`}>
       Back to Readiness
     </Link>
   );
-  if (state && !ended) return <Driving state={state} open={open} end={end} />;
+  if (drive && !drive.ended)
+    return (
+      <>
+        <Problem trouble={trouble} />
+        <Driving state={drive.state} open={open} voice={voice} silent={live.link?.state !== 'ready'} end={end} />
+        {practice}
+      </>
+    );
+  const ready = live.link?.state === 'ready';
+  const connect = () => connecting.run(() => api.post(`/jobs/${job.id}/link`));
   return (
     <>
-      {state && ended ? (
-        <Gained state={state} open={open}>
+      {drive ? (
+        <Gained state={drive.state} open={open}>
           {back}
         </Gained>
       ) : (
@@ -47,70 +72,219 @@ export function Coach({ job, live }: StationProps) {
           why="Two people, or a dynamometer, which is best. The driver looks at the road only: the passenger reads this screen."
         >
           {back}
-          <button
-            type="button"
-            className="btn btn-primary btn-lg"
-            disabled={live.link?.state !== 'ready'}
-            onClick={begin}
-          >
+          <button type="button" className="btn btn-primary btn-lg" disabled={!ready || busy} onClick={begin}>
             Start
           </button>
         </NextStep>
       )}
+      <Problem trouble={trouble} />
       <Cautions job={job} step="readiness-drive" />
-      {!state && (
-        <section className="card grid gap-3 p-4">
+      {!drive && (
+        <section className="card grid gap-4 p-4">
           {choice}
           <ol className="m-0 list-decimal pl-6">
             {procedure.steps.map((s) => (
               <li key={s.id}>{s.says}</li>
             ))}
           </ol>
-          <p className="m-0 text-soft">
-            Long idles outdoors. {live.link?.state === 'ready' ? '' : 'Connect the adapter on Readings first. '}
-            The network of the shop does not reach the road: there, record the drive, and look at it afterwards under
-            its recording.
-          </p>
+          <p className="m-0">Traffic law first. Long idles outdoors. Nothing has to be touched while driving.</p>
+          <div className="flex flex-wrap gap-6">
+            <label className="flex min-h-12 items-center gap-3">
+              <input
+                type="checkbox"
+                className="toggle"
+                checked={voice}
+                disabled={!speaks()}
+                onChange={(e) => setVoice(e.target.checked)}
+              />
+              Say each instruction aloud
+            </label>
+            <label className="flex min-h-12 items-center gap-3">
+              <input
+                type="checkbox"
+                className="toggle"
+                checked={theme === 'night'}
+                onChange={(e) => setTheme(e.target.checked ? 'night' : 'bench')}
+              />
+              Night colours
+            </label>
+          </div>
+          <OwnAdapter jobId={job.id} detail={live.own ? live.link?.detail : undefined} />
+          {!ready && !live.own && job.adapter && (
+            <div className="flex flex-wrap items-center gap-3">
+              <span className="min-w-40 flex-1">On a dynamometer or in a simulated bay: the shop’s own adapter.</span>
+              <button type="button" className="btn" disabled={connecting.busy} onClick={connect}>
+                Connect the shop’s adapter
+              </button>
+            </div>
+          )}
+          <Problem trouble={connecting.trouble} />
         </section>
       )}
+      {practice}
     </>
   );
 }
 
-/** The coach's memory, fed with what the link hears; a moment is heard once. */
-function useCoach(procedure: DriveProcedure, live: JobLive) {
-  const [state, setState] = useState<CoachState | null>(null);
-  const [ended, setEnded] = useState(false);
-  const at = useRef({ from: 0, heard: 0 });
-  const memory = useRef<CoachState | null>(null);
-  const running = state !== null && !ended;
-  const { traces } = live;
+interface Drive {
+  state: CoachState;
+  /** Second 0 of the drive, µs of the wall clock. */
+  fromUs: number;
+  km: number;
+  ended: boolean;
+}
+
+/** The coach's memory, fed with what the link hears; a drive that a reload interrupted goes on. */
+function useCoach(
+  { job, live }: StationProps,
+  procedure: DriveProcedure,
+  choose: (id: string) => void,
+  open: readonly MonitorId[] | null,
+) {
+  const adapter = useAdapter(job, live);
+  const own = useOwn(job.id);
+  const { busy, trouble, run } = useAction();
+  const [drive, setDrive] = useState<Drive | null>(null);
+  const memory = useRef<Drive | null>(null);
+  const speed = useRef<{ t: number; v: number } | null>(null);
+  const running = drive !== null && !drive.ended;
+  const { listen, traces } = live;
+  const { data: bays } = useSWR<BayView[]>(job.adapter?.startsWith('sim:') ? '/bays' : null, { refreshInterval: 2000 });
+  const rate = bays?.find((b) => `sim:${b.bay}` === job.adapter)?.rate ?? 1;
+  const hurried = useRef(new Hurry());
+  hurried.current.rate = rate;
+
+  const hear = useMemo(
+    () => (d: Drive, samples: Parameters<typeof heardSamples>[1]) => {
+      let { state, km } = d;
+      for (const s of heardSamples(state.procedure, samples, d.fromUs)) {
+        state = coachSample(state, s);
+        const v = s.values.vss;
+        if (v === undefined) continue;
+        const before = speed.current;
+        if (before && s.t > before.t && s.t - before.t <= 5) km += ((v + before.v) / 2) * ((s.t - before.t) / 3600);
+        speed.current = { t: s.t, v };
+      }
+      return { ...d, state, km };
+    },
+    [],
+  );
+  const put = (d: Drive) => {
+    memory.current = d;
+    setDrive(d);
+  };
+
+  // What was driven before a reload is heard again from this device: a live drive and its replay are the same.
+  const interrupted = own?.state.spool?.coach === procedure.id || !own?.state.spool ? own?.state.spool : undefined;
+  const other = own?.state.spool?.coach;
+  useEffect(() => {
+    if (other && other !== procedure.id && !memory.current) choose(other);
+  }, [other, procedure.id, choose]);
+  useEffect(() => {
+    if (!interrupted?.coach || memory.current) return;
+    let over = false;
+    void replay(interrupted, procedure, hear).then((d) => {
+      if (d && !over && !memory.current) {
+        memory.current = d;
+        setDrive(d);
+      }
+    });
+    return () => {
+      over = true;
+    };
+  }, [interrupted, procedure, hear]);
+
   useEffect(() => {
     if (!running) return;
-    const look = () => {
-      const samples = heardSince(procedure, traces, at.current.heard, at.current.from);
-      if (samples.length === 0 || !memory.current) return;
-      for (const s of samples) memory.current = coachSample(memory.current, s);
-      at.current.heard = samples.at(-1)!.t + at.current.from;
-      setState(memory.current);
-    };
-    const timer = setInterval(look, LOOK_MS);
-    return () => clearInterval(timer);
-  }, [running, procedure, traces]);
+    return listen((samples) => {
+      const d = memory.current;
+      if (!d || d.ended) return;
+      memory.current = hear(d, hurried.current.of(samples));
+      setDrive(memory.current);
+    });
+  }, [running, listen, hear]);
   useWakeLock(running);
+
+  const finish = () =>
+    run(async () => {
+      const d = memory.current;
+      if (!d || d.ended) return;
+      put({ ...d, ended: true });
+      const review = reviewOf(d.state, open ? { incomplete: [...open] } : {});
+      const capture = live.capture?.captureId;
+      if (capture) await adapter.command(capture, 'stop');
+      const minutes = (d.state.nowS ?? 0) / 60;
+      const plan = [...job.entries].reverse().find((e) => e.kind === 'plan' && !e.undone);
+      const road = plan?.kind === 'plan' ? (plan.data.road ?? '') : '';
+      await ofJob(job.id).queue('Drive', '/entries', {
+        id: newId(),
+        kind: 'drive',
+        data: { ...attemptOf(review, { distanceKm: d.km, minutes }, road), ...(capture ? { capture } : {}) },
+      });
+    });
+  // It ends by itself when all is done, or when it can no longer succeed.
+  const state = drive && !drive.ended ? coachNow(drive.state, neededSteps(drive.state.procedure, open)).state : null;
+  const finishing = useRef(finish);
+  finishing.current = finish;
+  useEffect(() => {
+    if (state === 'all-done' || state === 'over') void finishing.current();
+  }, [state]);
+
   return {
-    state,
-    ended,
-    begin: () => {
-      const wanted = [...channelsOf(procedure)].filter((c) => traces.has(c));
-      const newest = Math.max(0, ...wanted.map((c) => traces.get(c)!.at(-1)!.t));
-      at.current = { from: newest, heard: newest };
-      memory.current = coachStart(procedure, new Set(wanted));
-      setEnded(false);
-      setState(memory.current);
-    },
-    end: () => setEnded(true),
+    drive,
+    busy,
+    trouble,
+    begin: () =>
+      run(async () => {
+        await adapter.start('free', job.repairs.some((r) => !r.undone) ? 'after' : 'before', { coach: procedure.id });
+        speed.current = null;
+        const newest = Math.max(0, ...[...traces.values()].map((list) => list.at(-1)?.t ?? 0));
+        put({
+          state: coachStart(procedure, new Set(traces.keys())),
+          fromUs: hurried.current.from(Math.round(newest * 1e6)),
+          km: 0,
+          ended: false,
+        });
+      }),
+    end: () => void finish(),
   };
+}
+
+/** The clock of a simulated bay whose time is hurried: what comes in a second of ours is so many of the car's. */
+class Hurry {
+  rate = 1;
+  private last = 0;
+  private at = 0;
+
+  /** From this moment on, µs; it is its own. */
+  from(us: number): number {
+    this.last = us;
+    this.at = us;
+    return us;
+  }
+
+  of(samples: readonly Sample[]): readonly Sample[] {
+    if (this.last === 0) return samples;
+    return samples.map((s) => {
+      this.at += Math.max(0, s.atUs - this.last) * (this.rate || 1);
+      this.last = Math.max(this.last, s.atUs);
+      return { ...s, atUs: this.at };
+    });
+  }
+}
+
+async function replay(
+  spool: Spool,
+  procedure: DriveProcedure,
+  hear: (d: Drive, samples: ReturnType<typeof unpackSecond>) => Drive,
+): Promise<Drive | null> {
+  const seconds = await spoolStore.seconds(spool.id, 0);
+  const first = seconds[0];
+  if (!first) return null;
+  const known = new Set(seconds.flatMap((s) => Object.keys(s.data)));
+  let d: Drive = { state: coachStart(procedure, known), fromUs: first.atMs * 1000, km: 0, ended: false };
+  for (const s of seconds) d = hear(d, unpackSecond(s));
+  return d;
 }
 
 /** The screen stays on while a passenger reads it, where the browser can. */
@@ -139,12 +313,26 @@ export function instruction(now: CoachNow): string {
   const speed = now.channel === 'vss';
   if (now.side === 'unknown') return 'Nothing heard';
   if (now.side === 'inside') return now.high === 0.5 && now.low === null ? 'Stand still' : 'Hold it';
-  if (now.side === 'over') return now.high === 0.5 ? 'Stop and stand' : speed ? 'A little slower' : 'A little less';
+  if (now.side === 'over')
+    return now.high === 0.5 ? 'Stop where it is safe' : speed ? 'A little slower' : 'A little less';
   if (speed && (now.value ?? 0) < 0.7 * (now.low ?? 0)) return 'Up to speed, with the traffic';
   return speed ? 'A little faster' : 'A little more';
 }
 
-function Driving({ state, open, end }: { state: CoachState; open: readonly MonitorId[] | null; end: () => void }) {
+function Driving({
+  state,
+  open,
+  voice,
+  silent,
+  end,
+}: {
+  state: CoachState;
+  open: readonly MonitorId[] | null;
+  voice: boolean;
+  /** The adapter is lost, or the vehicle says nothing. */
+  silent: boolean;
+  end: () => void;
+}) {
   const now = coachNow(state, neededSteps(state.procedure, open));
   const show = useShown();
   const { tones } = usePreferences();
@@ -153,7 +341,28 @@ function Driving({ state, open, end }: { state: CoachState; open: readonly Monit
   useEffect(() => {
     if (tones && (side === 'under' || side === 'over')) playTone('trouble');
   }, [tones, side]);
+  const done = state.steps.filter((s) => s.done).length;
+  const counted = useRef(done);
+  useEffect(() => {
+    if (tones && done > counted.current) playTone('kept');
+    counted.current = done;
+  }, [tones, done]);
+  const step = now.step?.says ?? '';
+  useEffect(() => {
+    if (voice && step) speak(step);
+  }, [voice, step]);
+  // Not at once: a band that is touched and left again would be all that is heard.
+  useEffect(() => {
+    if (!voice) return;
+    const timer = setTimeout(() => speak(says), 1500);
+    return () => clearTimeout(timer);
+  }, [voice, says]);
+  const ticked = (open ?? []).filter((m) => state.after && !state.after.includes(m));
   const text = (v: number) => show(v, now.unit ?? '', 0).value.toFixed(0);
+  const text2 = (v: number, u: string) => {
+    const x = show(v, u, 0);
+    return `${x.value.toFixed(0)} ${x.unit}`;
+  };
   const unit = now.unit ? show(0, now.unit, 0).unit : '';
   const band =
     now.high === 0.5 && now.low === null
@@ -165,7 +374,6 @@ function Driving({ state, open, end }: { state: CoachState; open: readonly Monit
           : now.high !== null
             ? `${text(now.high)} or less`
             : '';
-  const done = state.steps.filter((s) => s.done).length;
   return (
     <section className="grid min-h-[70vh] content-between gap-6 p-2" aria-label="Coach">
       <div className="flex flex-wrap items-center justify-between gap-4">
@@ -178,9 +386,9 @@ function Driving({ state, open, end }: { state: CoachState; open: readonly Monit
       </div>
       <div className="flex flex-wrap items-end justify-between gap-6">
         <div>
-          <p className="m-0 text-[clamp(2.2rem,6vw,4rem)] leading-tight font-bold" role="status">
+          <h1 className="m-0 text-[clamp(2.2rem,6vw,4rem)] leading-tight font-bold" aria-live="polite">
             {says}
-          </p>
+          </h1>
           {band && (
             <p className="m-0 text-[clamp(1.3rem,3vw,2rem)] text-soft">
               hold{' '}
@@ -188,6 +396,9 @@ function Driving({ state, open, end }: { state: CoachState; open: readonly Monit
                 {band} {unit}
               </strong>
             </p>
+          )}
+          {silent && (
+            <p className="m-0 font-[650] text-caution">Nothing from the vehicle: silence never counts as held.</p>
           )}
           {now.step && <p className="m-0 mt-2 max-w-[60ch]">{now.step.says}</p>}
         </div>
@@ -201,9 +412,19 @@ function Driving({ state, open, end }: { state: CoachState; open: readonly Monit
       <Gauge now={now} />
       <div className="grid gap-4 border-t-2 border-rule pt-4 sm:grid-cols-3">
         <p className="m-0">
-          <span className="block text-soft">{now.leftS === null ? 'this step' : 'left in this step'}</span>
+          <span className="block text-soft">
+            {now.leftS !== null
+              ? 'left in this step'
+              : now.until
+                ? `${AWAITED[now.until.channel] ?? now.until.channel} now, until ${text2(now.until.bound, now.until.unit)}`
+                : 'this step'}
+          </span>
           <span className="figure text-[clamp(2rem,5vw,3.6rem)] leading-none font-bold">
-            {now.leftS === null ? '…' : clock(now.leftS)}
+            {now.leftS !== null
+              ? clock(now.leftS)
+              : now.until?.value != null
+                ? text2(now.until.value, now.until.unit)
+                : '…'}
           </span>
         </p>
         <p className="m-0 self-end">
@@ -220,15 +441,26 @@ function Driving({ state, open, end }: { state: CoachState; open: readonly Monit
           <strong className="block font-[650]">
             {done} of {state.procedure.steps.length} steps done
           </strong>
-          <span className="text-soft">
+          <span className="block text-soft">
             {(now.step?.finishes ?? []).map((m) => MONITORS[m]).join(', ')}
             {(now.step?.finishes ?? []).length > 0 ? ' in hand' : ''}
           </span>
+          {ticked.length > 0 && (
+            <span className="block font-[650]">✓ {ticked.map((m) => MONITORS[m]).join(', ')} complete</span>
+          )}
         </p>
       </div>
     </section>
   );
 }
+
+/** What a step waits for, in words. */
+const AWAITED: Readonly<Record<string, string>> = {
+  ect: 'coolant',
+  rpm: 'engine speed',
+  vss: 'speed',
+  iat: 'intake air',
+};
 
 /** The band and where one is, drawn. */
 function Gauge({ now }: { now: CoachNow }) {

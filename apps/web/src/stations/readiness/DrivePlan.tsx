@@ -2,23 +2,32 @@ import type { JobView } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
 import {
   type CarState,
+  carFromValues,
   type DriveProcedure,
   type DrivePlan as Plan,
   type PlanCondition,
   planDrive,
+  stretchesOf,
 } from '@just-balance/core/readiness';
 import { metricOf } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { CalendarPlus } from 'lucide-react';
 import { useState } from 'react';
-import { openMonitors, useDriveChoice } from '../../job/drives.tsx';
+import { newId } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
+import { openMonitors, useDriveChoice, useDriveProcedures } from '../../job/drives.tsx';
+import type { StationProps } from '../../job/station.ts';
 import { Field } from '../../ui/Field.tsx';
+import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Quantity, usePreferences, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { typed } from '../../ui/typed.ts';
-import { calendarFile } from './calendar.ts';
+import { useAction } from '../../ui/useAction.ts';
+import { Compared } from './Compared.tsx';
+import { calendarFile, takeCalendar } from './calendar.ts';
 import { typedForecast } from './forecast.ts';
+import { CALLED } from './words.ts';
 
 type Numbers = 'coolantC' | 'intakeC' | 'altitudeM' | 'fuelPct' | 'tankL' | 'consumptionLPer100Km' | 'batteryV';
 const FIELDS: readonly { key: Numbers; label: string; unit: string; low: number; high: number }[] = [
@@ -27,6 +36,7 @@ const FIELDS: readonly { key: Numbers; label: string; unit: string; low: number;
   { key: 'altitudeM', label: 'Altitude', unit: 'm', low: -500, high: 9000 },
   { key: 'fuelPct', label: 'Fuel in the tank', unit: '%', low: 0, high: 100 },
   { key: 'tankL', label: 'Tank holds', unit: 'L', low: 1, high: 2000 },
+  { key: 'batteryV', label: 'Battery at rest', unit: 'V', low: 0, high: 60 },
   { key: 'consumptionLPer100Km', label: 'Consumption', unit: 'L/100 km', low: 0.1, high: 200 },
 ];
 
@@ -35,18 +45,6 @@ const STATE: Readonly<Record<PlanCondition['state'], { text: string; tag: string
   'not-yet': { text: '… not yet', tag: 'badge-outline' },
   never: { text: '✗ not by waiting', tag: 'badge-warning' },
   unknown: { text: '? not known', tag: 'badge-outline border-dashed' },
-};
-const CALLED: Readonly<Record<PlanCondition['id'], string>> = {
-  soak: 'Soak',
-  'coolant-start': 'Coolant at the start',
-  'coolant-to-air': 'Coolant close to the air',
-  ambient: 'Outside air',
-  intake: 'Intake air',
-  altitude: 'Altitude',
-  'fuel-level': 'Fuel level',
-  lamp: 'Lamp',
-  codes: 'Codes',
-  battery: 'Battery',
 };
 const day = (iso: string) => format(new Date(iso), 'EEE d MMM, HH:mm');
 
@@ -61,14 +59,32 @@ function fromRecord(job: JobView): CarState {
   };
 }
 
-/** Every enabling condition of a drive with its state now, when it will hold, and the earliest start. */
-export function DrivePlan({ job }: { job: JobView }) {
+const HOUR_MS = 3_600_000;
+/** For a field of the browser's clock: local time, to the minute. */
+const localMinute = (iso: string) => format(new Date(iso), "yyyy-MM-dd'T'HH:mm");
+
+/** Every enabling condition of a drive with its state now, when it will hold, and the earliest start; kept with the job. */
+export function DrivePlan({ job, live }: StationProps) {
   const { units } = usePreferences();
   const show = useShown();
-  const { procedure, choice } = useDriveChoice('Procedure', 'sm:col-span-2');
-  const [text, setText] = useState<Record<string, string>>({});
-  const [off, setOff] = useState('');
-  const [forecast, setForecast] = useState('');
+  const entry = [...job.entries].reverse().find((e) => e.kind === 'plan' && !e.undone);
+  const kept = entry?.kind === 'plan' ? entry.data : null;
+  const line = (at: string, airC: number) =>
+    `${format(new Date(at), 'yyyy-MM-dd HH:mm')} ${Number(show(airC, '°C', 1).value.toFixed(1))}`;
+  const { procedure, choice } = useDriveChoice('Procedure', 'sm:col-span-2', kept?.procedure);
+  const procedures = useDriveProcedures();
+  const [text, setText] = useState<Record<string, string>>(() =>
+    Object.fromEntries(
+      FIELDS.flatMap((f) => {
+        const v = kept?.state[f.key];
+        return v === undefined ? [] : [[f.key, String(Number(show(v, f.unit, 1).value.toFixed(1)))]];
+      }),
+    ),
+  );
+  const [off, setOff] = useState(kept?.state.engineOffSince ? localMinute(kept.state.engineOffSince) : '');
+  const [forecast, setForecast] = useState(() => (kept?.forecast ?? []).map((p) => line(p.at, p.airC)).join('\n'));
+  const [cooled, setCooled] = useState(() => (kept?.cooling ?? []).map((p) => line(p.at, p.coolantC)).join('\n'));
+  const [road, setRoad] = useState(kept?.road ?? '');
   const [now] = useState(() => new Date());
   const read = (f: (typeof FIELDS)[number]) => {
     const raw = text[f.key]?.trim() ?? '';
@@ -86,12 +102,52 @@ export function DrivePlan({ job }: { job: JobView }) {
     ...Object.fromEntries(FIELDS.flatMap((f) => (read(f).v === undefined ? [] : [[f.key, read(f).v]]))),
   };
   const air = typedForecast(forecast, now);
-  const plan = planDrive({
+  // Read while it cooled: within the day before now.
+  const past = typedForecast(cooled, new Date(now.getTime() - 23 * HOUR_MS));
+  const request = {
     procedure,
     now: now.toISOString(),
     state: car,
     forecast: air.points.map((p) => ({ at: p.at, airC: metricOf(p.value, '°C', units) })),
-  });
+    cooling: past.points.map((p) => ({ at: p.at, coolantC: metricOf(p.value, '°C', units) })),
+  };
+  const plan = planDrive(request);
+  // What it says of itself now; the height from its air pressure, which weather moves by some 200 m.
+  const take = () => {
+    const said = carFromValues(live.values);
+    setText({
+      ...text,
+      ...Object.fromEntries(
+        FIELDS.flatMap((f) => {
+          const v = said[f.key];
+          return v === undefined ? [] : [[f.key, String(Number(show(v, f.unit, 1).value.toFixed(1)))]];
+        }),
+      ),
+    });
+  };
+  const { trouble, run } = useAction();
+  const keep = () => {
+    const state = {
+      ...(off === '' ? {} : { engineOffSince: new Date(off).toISOString() }),
+      ...Object.fromEntries(FIELDS.flatMap((f) => (read(f).v === undefined ? [] : [[f.key, read(f).v]]))),
+    };
+    const data = {
+      procedure: procedure.id,
+      state,
+      forecast: request.forecast,
+      cooling: request.cooling,
+      ...(road.trim() ? { road: road.trim() } : {}),
+    };
+    const before = kept && {
+      procedure: kept.procedure,
+      state: kept.state,
+      forecast: kept.forecast,
+      cooling: kept.cooling,
+      ...(kept.road ? { road: kept.road } : {}),
+    };
+    if (JSON.stringify(data) === JSON.stringify(before)) return;
+    void run(() => ofJob(job.id).queue('Plan of the drive', '/entries', { id: newId(), kind: 'plan', data }));
+  };
   const input = (f: (typeof FIELDS)[number]) => (
     <Field key={f.key} label={`${f.label}, ${show(0, f.unit, 0).unit}`} error={read(f).error}>
       {(aria) => (
@@ -107,13 +163,26 @@ export function DrivePlan({ job }: { job: JobView }) {
   );
   return (
     <section className="grid gap-3" aria-label="Plan the drive">
-      <div className="card grid gap-4 p-4">
-        <h2 className="card-title">Plan the drive</h2>
+      {/* What was typed is kept once the typing moves on. */}
+      <fieldset className="card m-0 grid gap-4 border p-4" onBlur={keep}>
+        <legend className="sr-only">What the plan is made from</legend>
+        <div className="flex flex-wrap items-center justify-between gap-3">
+          <h2 className="card-title">Plan the drive</h2>
+          {live.link?.state === 'ready' && (
+            <button type="button" className="btn" onClick={take}>
+              Take what the vehicle says
+            </button>
+          )}
+        </div>
         <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
           {choice}
           <label className="field sm:col-span-2">
             Engine off since
             <input className="input" type="datetime-local" value={off} onChange={(e) => setOff(e.target.value)} />
+          </label>
+          <label className="field sm:col-span-2">
+            Road where the speed is safe and lawful
+            <input className="input" maxLength={120} value={road} onChange={(e) => setRoad(e.target.value)} />
           </label>
           {FIELDS.filter((f) => units === 'metric' || f.key !== 'consumptionLPer100Km').map(input)}
         </div>
@@ -130,18 +199,55 @@ export function DrivePlan({ job }: { job: JobView }) {
             />
           )}
         </Field>
-      </div>
-      <Answer plan={plan} procedure={procedure} job={job} soakEnds={plan.conditions.find((c) => c.id === 'soak')} />
+        <Fold title="Coolant while it cools: two readings or more give this car’s own cooling" open={cooled !== ''}>
+          <Field
+            label={`A line a reading, oldest first: 18:05 ${show(71, '°C', 0).value.toFixed(0)} (${show(0, '°C', 0).unit})`}
+            error={past.bad.length > 0 ? `line ${past.bad.join(', ')}: a time, then a temperature` : undefined}
+          >
+            {(aria) => (
+              <textarea
+                className="textarea figure min-h-20"
+                value={cooled}
+                onChange={(e) => setCooled(e.target.value)}
+                {...aria}
+              />
+            )}
+          </Field>
+        </Fold>
+        <Problem trouble={trouble} />
+      </fieldset>
+      <Answer
+        road={road.trim()}
+        plan={plan}
+        procedure={procedure}
+        job={job}
+        soakEnds={plan.conditions.find((c) => c.id === 'soak')}
+      />
+      <Compared procedures={procedures} request={request} />
     </section>
   );
 }
 
+const USUAL: readonly string[] = ['o2Heater', 'o2Sensor', 'egrVvt', 'catalyst', 'secondaryAir', 'evap'];
+
+/** The speed a procedure holds, in its own unit; null where it holds none. */
+function speedOf(p: DriveProcedure): string | null {
+  const band = p.steps
+    .flatMap((s) => stretchesOf(s))
+    .flatMap((s) => s.hold ?? [])
+    .find((b) => b.channel === 'vss');
+  if (!band) return null;
+  return `${[band.low, band.high].filter((v) => v !== undefined).join(' to ')} ${band.unit}`;
+}
+
 function Answer({
+  road,
   plan,
   procedure,
   job,
   soakEnds,
 }: {
+  road: string;
   plan: Plan;
   procedure: DriveProcedure;
   job: JobView;
@@ -150,7 +256,11 @@ function Answer({
   const show = useShown();
   const first = plan.conditions.find((c) => c.state === 'never');
   const goes = procedure.steps.find((s) => s.id === plan.goStraightTo);
-  const finishes = plan.couldFinish.map((m) => MONITORS[m]).join(', ');
+  // The usual order, easiest first. Common practice, no source.
+  const finishes = [...plan.couldFinish]
+    .sort((a, b) => USUAL.indexOf(a) - USUAL.indexOf(b))
+    .map((m) => MONITORS[m])
+    .join(', then ');
   const [trouble, setTrouble] = useState<string | null>(null);
   const take = () => {
     try {
@@ -175,12 +285,7 @@ function Answer({
           words: `${procedure.title}. ${procedure.steps.map((s) => s.says).join(' ')}`,
         },
       ];
-      const url = URL.createObjectURL(new Blob([calendarFile(entries)], { type: 'text/calendar' }));
-      const a = document.createElement('a');
-      a.href = url;
-      a.download = 'drive.ics';
-      a.click();
-      URL.revokeObjectURL(url);
+      takeCalendar('drive.ics', calendarFile(entries));
       setTrouble(null);
     } catch (e) {
       setTrouble((e as Error).message);
@@ -245,6 +350,22 @@ function Answer({
                 </td>
               </tr>
             ))}
+            {speedOf(procedure) !== null && (
+              <tr>
+                <th scope="row">Road</th>
+                <td>
+                  <span className={`badge ${road ? STATE.holds.tag : STATE.unknown.tag}`}>
+                    {road ? STATE.holds.text : STATE.unknown.text}
+                  </span>
+                </td>
+                <td>—</td>
+                <td>—</td>
+                <td>
+                  {road ||
+                    `Find one where ${speedOf(procedure)} is safe and lawful for as long as it takes: often the hardest part.`}
+                </td>
+              </tr>
+            )}
           </tbody>
         </table>
       </Scrolls>

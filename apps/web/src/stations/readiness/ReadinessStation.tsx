@@ -1,16 +1,20 @@
 import { MONITORS } from '@just-balance/core/obd';
-import { inspectionAnswers, MONITOR_NOTES, recentlyCleared } from '@just-balance/core/readiness';
 import { lazy, Suspense } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
+import { openMonitors, provenBy } from '../../job/drives.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
+import { useAdapter } from '../../link/captures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { Scrolls } from '../../ui/Scrolls.tsx';
 import { useAction } from '../../ui/useAction.ts';
+import { Attempts } from './Attempts.tsx';
+import { Cleared } from './Cleared.tsx';
+import { InspectionSheet } from './InspectionSheet.tsx';
+import { MonitorTable } from './MonitorTable.tsx';
+import { Settles } from './Settles.tsx';
+import { WouldPass } from './WouldPass.tsx';
 
 const DrivePlan = lazy(async () => ({ default: (await import('./DrivePlan.tsx')).DrivePlan }));
 
@@ -24,22 +28,26 @@ export function ReadinessStation(props: StationProps) {
         <Coach {...props} />
       </Suspense>
     );
+  if (asked.has('inspection')) return <InspectionSheet {...props} />;
   return <Monitors {...props} />;
 }
 
-function Monitors({ job }: StationProps) {
+function Monitors({ job, live }: StationProps) {
+  const adapter = useAdapter(job, live);
   const { busy, trouble, run } = useAction();
   const record = job.records.at(-1);
-  const monitors = record?.monitors?.monitors ?? [];
-  const open = monitors.filter((m) => m.state === 'incomplete');
+  const read_ = [...job.records].reverse().find((r) => r.monitors);
+  const open = openMonitors(record) ?? [];
+  const proves = provenBy(job);
+  const longPct = job.readings.flatMap(({ reading }) =>
+    Object.values(reading.trims ?? {}).flatMap((t) => (t.ltft === undefined ? [] : [t.ltft])),
+  );
   const phase = job.repairs.some((r) => !r.undone) ? 'after' : 'before';
   const read = () =>
     run(async () => {
-      await ofJob(job.id).post('/records', { id: newId(), phase });
+      await adapter.readRecord(phase);
     });
-  const answers = record?.monitors ? inspectionAnswers(record.monitors, job.vehicle.year, job.vehicle.fuel) : [];
-  const cleared = record ? recentlyCleared(record.warmupsSinceClear, record.distanceSinceClearKm) : null;
-  const names = open.map((m) => MONITORS[m.id]).join(', ');
+  const names = open.map((m) => MONITORS[m]).join(', ');
   const readAgain = (
     <button type="button" className="btn btn-lg" disabled={busy || !job.adapter} onClick={read}>
       {busy ? 'Reading…' : record?.monitors ? 'Read again' : 'Read the monitors'}
@@ -73,85 +81,24 @@ function Monitors({ job }: StationProps) {
       )}
       <Problem trouble={trouble} />
       <Cautions job={job} step="readiness-drive" />
-      <div className="grid items-start gap-3 lg:grid-cols-[1.2fr_1fr]">
-        <Scrolls label="Monitors">
-          <h2 className="card-title">Monitors since codes were cleared</h2>
-          <table className="table">
-            <thead>
-              <tr>
-                <th scope="col">Monitor</th>
-                <th scope="col">State</th>
-                <th scope="col">What it proves</th>
-              </tr>
-            </thead>
-            <tbody>
-              {monitors.map((m) => (
-                <tr key={m.id} className={m.state === 'unsupported' ? 'text-soft' : ''}>
-                  <td className="font-[650]">{MONITORS[m.id]}</td>
-                  <td>
-                    <span
-                      className={`badge ${m.state === 'complete' ? 'badge-success' : m.state === 'incomplete' ? 'badge-warning' : 'badge-outline border-dashed'}`}
-                    >
-                      {m.state === 'complete'
-                        ? '✓ complete'
-                        : m.state === 'incomplete'
-                          ? '○ incomplete'
-                          : 'not supported'}
-                    </span>
-                  </td>
-                  <td className="text-[0.93rem] text-soft">
-                    {m.state === 'unsupported' ? '' : (MONITOR_NOTES[m.id]?.proves ?? '')}
-                  </td>
-                </tr>
-              ))}
-              {monitors.length === 0 && (
-                <tr>
-                  <td colSpan={3} className="text-soft">
-                    Not read yet.
-                  </td>
-                </tr>
-              )}
-            </tbody>
-          </table>
-        </Scrolls>
+      <div className="grid items-start gap-3 lg:grid-cols-[1.5fr_1fr]">
+        {read_ ? (
+          <MonitorTable record={read_} proves={proves} />
+        ) : (
+          <p className="card m-0 p-4 text-soft">
+            Not read yet. Once they are: which monitors the car has, which have completed, by how much they passed.
+          </p>
+        )}
         <div className="grid gap-3">
-          <section className="card grid gap-3 p-4">
-            <h2 className="card-title">Would it pass?</h2>
-            {answers.map((a) => (
-              <div key={a.rule}>
-                <div className="flex items-center justify-between gap-2">
-                  <span className="font-[650]">{a.rule}</span>
-                  <span
-                    className={`badge ${a.passes === null ? 'badge-outline border-dashed' : a.passes ? 'badge-success' : 'badge-warning'}`}
-                  >
-                    {a.passes === null ? 'not covered' : a.passes ? '✓ allowed' : 'not allowed'}
-                  </span>
-                </div>
-                <p className="m-0 text-[0.93rem] text-soft">
-                  {a.reason}. As of {a.asOf}; {a.source}.
-                </p>
-              </div>
-            ))}
-            {answers.length === 0 && <p className="m-0 text-soft">After the monitors are read.</p>}
-            <p className="m-0 text-[0.93rem] text-soft">
-              Our advice: all complete. A station may refuse what the rule allows.
-            </p>
-          </section>
-          {cleared !== null && (
-            <section className="card p-4">
-              <h2 className="card-title">Since codes were cleared</h2>
-              <p className="m-0 mt-1">
-                <span className="figure font-bold">{record?.warmupsSinceClear ?? '—'}</span> warm-ups,{' '}
-                <span className="figure font-bold">{record?.distanceSinceClearKm ?? '—'}</span> km
-                {cleared ? '. Not long ago: open monitors may only be young.' : '.'}
-              </p>
-            </section>
-          )}
+          <WouldPass job={job} record={read_} />
+          {record && <Cleared record={record} longPct={longPct} />}
+          <Settles job={job} />
+          <Attempts job={job} />
         </div>
       </div>
-      {(open.length > 0 || monitors.length === 0) && (
+      {(open.length > 0 || !read_) && (
         <Suspense>
-          <DrivePlan job={job} />
+          <DrivePlan job={job} live={live} />
         </Suspense>
       )}
       <Precedence />

@@ -32,3 +32,13 @@ export function calendarFile(entries: readonly CalendarEntry[]): string {
   if (error || !value) throw error ?? new Error('the calendar file could not be written');
   return value;
 }
+
+/** Hand a calendar file to the browser. */
+export function takeCalendar(name: string, text: string): void {
+  const url = URL.createObjectURL(new Blob([text], { type: 'text/calendar' }));
+  const a = document.createElement('a');
+  a.href = url;
+  a.download = name;
+  a.click();
+  URL.revokeObjectURL(url);
+}

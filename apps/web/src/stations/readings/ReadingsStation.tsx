@@ -4,6 +4,7 @@ import { useSearchParams } from 'react-router';
 import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
+import { OwnAdapter } from '../../link/OwnAdapter.tsx';
 import { FreeRecord } from '../../recordings/FreeRecord.tsx';
 import { Recordings } from '../../recordings/Recordings.tsx';
 
@@ -59,6 +60,9 @@ export function ReadingsStation({ job, live }: StationProps) {
         next={<ToStation station="balance">To Balance</ToStation>}
         below={(free) => (
           <Recordings job={job} look={(id) => setSearch({ recording: id })}>
+            {(live.own || !job.adapter) && (
+              <OwnAdapter jobId={job.id} detail={live.own ? live.link?.detail : undefined} />
+            )}
             {job.adapter && <FreeRecord {...free} banks={job.vehicle.banks ?? 1} />}
             <button type="button" className="btn" onClick={() => setSearch({ import: '1' })}>
               <FileUp size={18} aria-hidden /> Import a log

@@ -10,6 +10,7 @@ import { ofJob } from '../../data/ofJob.ts';
 import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { clock } from '../../job/TimerBar.tsx';
+import { OWN } from '../../link/own.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -200,6 +201,8 @@ function Reset({ job }: StationProps) {
       await ofJob(job.id).post('/records/clear', { id: newId(), understood: true });
       setUnderstood(false);
     });
+  // It keeps the record and looks at what is left: that is the server's to do.
+  const shop = job.adapter && job.adapter !== OWN;
   return (
     <section className="grid gap-3" aria-label="Reset">
       <h2 className="card-title">Reset: clear codes and memory</h2>
@@ -232,13 +235,15 @@ function Reset({ job }: StationProps) {
       <button
         type="button"
         className="btn btn-lg justify-self-start"
-        disabled={busy || !understood || !ready || !job.adapter}
+        disabled={busy || !understood || !ready || !shop}
         onClick={clear}
       >
         {busy ? 'Clearing and reading again…' : 'Clear now'}
       </button>
-      {!job.adapter && (
-        <p className="m-0 text-soft">No adapter: clear with your own tool, then read the record again at Complaint.</p>
+      {!shop && (
+        <p className="m-0 text-soft">
+          No adapter of the shop: clear with your own tool, then read the record again at Complaint.
+        </p>
       )}
       {last?.kind === 'reset' && <ResetResult entry={last} />}
     </section>

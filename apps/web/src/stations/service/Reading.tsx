@@ -1,9 +1,9 @@
-import type { CaptureStatus, JobView } from '@just-balance/contract';
+import type { JobView } from '@just-balance/contract';
 import type { OperatingPoint } from '@just-balance/core/case';
 import { pointLabel } from '@just-balance/core/case';
-import { api, newId } from '../../data/api.ts';
 import type { JobLive } from '../../data/live.tsx';
 import { keyFigure } from '../../job/figures.ts';
+import { useAdapter } from '../../link/captures.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import type { RunHandle } from './useRun.ts';
@@ -20,6 +20,7 @@ interface Props {
 /** A guided capture inside a step: before anything came off it belongs to the readings before, later to those after. */
 export function Reading({ job, live, handle, at, runStartedMs, done }: Props) {
   const { busy, trouble, run } = useAction();
+  const adapter = useAdapter(job, live);
   const ahead = handle.run.procedure.steps.filter((s) => handle.state.ahead.includes(s.id));
   const untouched = handle.state.off.length === 0 && ahead.some((s) => s.kind === 'take-off');
   const phase = untouched && job.repairs.every((r) => r.undone) ? 'before' : 'after';
@@ -28,7 +29,7 @@ export function Reading({ job, live, handle, at, runStartedMs, done }: Props) {
   const mine = capture && capture.at === at && capture.state !== 'done' ? capture : null;
   const start = () =>
     run(async () => {
-      live.setCapture(await api.post<CaptureStatus>(`/jobs/${job.id}/captures`, { id: newId(), phase, at }));
+      await adapter.start(at, phase);
     });
   return (
     <div className="grid gap-3">

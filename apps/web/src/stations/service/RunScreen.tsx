@@ -8,13 +8,13 @@ import { IconButton } from '../../ui/IconButton.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
+import { speak, speaks } from '../../ui/speech.ts';
 import { useAction } from '../../ui/useAction.ts';
 import { EndOfRun } from './EndOfRun.tsx';
 import { Park } from './Park.tsx';
 import { ReasonBox } from './ReasonBox.tsx';
 import { OffList, SAYS_DONE, StepBody } from './StepBody.tsx';
 import { StepList } from './StepList.tsx';
-import { speak, speaks } from './speech.ts';
 import type { RunHandle } from './useRun.ts';
 
 /** One step at a time, for a gloved hand; the list beside it shows where one is. */

@@ -1,3 +1,4 @@
+export { type AttemptTotals, attemptOf, attemptTotals, type DriveAttempt, distanceKm } from './attempts.ts';
 export { type CoachSample, type CoachState, coachSample, coachStart, type Lapse, stepProgress } from './coach.ts';
 export { type CarState, type ConditionMet, conditionsMet } from './conditions.ts';
 export {
@@ -14,6 +15,7 @@ export {
 export { type CoachNow, coachNow } from './now.ts';
 export {
   COOLING_H,
+  type CoolingPoint,
   coolingConstant,
   coolingHours,
   type DrivePlan,
@@ -24,12 +26,16 @@ export {
   planDrive,
 } from './plan.ts';
 export {
+  carFromValues,
   channelsOf,
   type DriveReview,
   driveSamples,
+  heardSamples,
   neededSteps,
   reviewDrive,
   reviewOf,
   type StepReview,
 } from './review.ts';
+export { SCHOOLS, type SharedCondition, sharedConditions } from './schools.ts';
 export { DRIVE_PROCEDURES, driveProcedure } from './shipped.ts';
+export { bandInOwnUnit } from './units.ts';

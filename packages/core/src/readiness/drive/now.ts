@@ -1,6 +1,6 @@
 import type { CoachState } from './coach.ts';
 import { stepProgress } from './coach.ts';
-import { CHANNEL_UNIT, type DriveStep, stretchesOf } from './format.ts';
+import { CHANNEL_UNIT, type DriveStep, type Stretch, stretchesOf } from './format.ts';
 import { inUnit } from './units.ts';
 
 /** What the passenger is told at this moment. Bounds and value in the channel's own unit. */
@@ -16,6 +16,8 @@ export interface CoachNow {
   side: 'inside' | 'under' | 'over' | 'unknown';
   /** Seconds still to be held; null where something else ends the step. */
   leftS: number | null;
+  /** What else ends it: the bound and the figure now, in the channel's own unit. */
+  until: { channel: string; bound: number; value: number | null; unit: string } | null;
   /** Seconds outside so far, and how many may pass before the count is lost. */
   outsideS: number;
   graceS: number;
@@ -33,6 +35,7 @@ const NOTHING = {
   value: null,
   side: 'unknown',
   leftS: null,
+  until: null,
   outsideS: 0,
   graceS: 0,
   driveLeftS: null,
@@ -72,10 +75,19 @@ export function coachNow(s: CoachState, needed: ReadonlySet<string>): CoachNow {
         : high !== null && seen.v > high + 1e-6
           ? 'over'
           : 'inside',
+    until: awaited(stretch, s),
     leftS: neededS === null ? null : Math.max(0, neededS - (x.begun || x.phase > 0 ? heldS : 0)),
     outsideS: x.outside && s.nowS !== null ? Math.max(0, s.nowS - x.outside.atS) : 0,
     graceS: step.graceSeconds ?? 0,
     driveLeftS:
       s.procedure.totalMinutes === undefined ? null : Math.max(0, s.procedure.totalMinutes * 60 - (s.nowS ?? 0)),
   };
+}
+
+function awaited(stretch: Stretch, s: CoachState): CoachNow['until'] {
+  const b = stretch.until;
+  const bound = b?.low ?? b?.high;
+  if (!b || bound === undefined) return null;
+  const unit = CHANNEL_UNIT[b.channel] ?? b.unit;
+  return { channel: b.channel, bound: inUnit(bound, b.unit, unit), value: s.last[b.channel]?.v ?? null, unit };
 }

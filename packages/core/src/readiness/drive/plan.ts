@@ -25,6 +25,13 @@ export interface PlanRequest {
   now: string;
   state: CarState;
   forecast?: readonly ForecastPoint[];
+  /** Coolant read while it stood and cooled, oldest first: two or more give the car's own cooling. */
+  cooling?: readonly CoolingPoint[];
+}
+
+export interface CoolingPoint {
+  at: string;
+  coolantC: number;
 }
 
 export interface PlanCondition {
@@ -119,6 +126,15 @@ export function forecastWindows(
   }
   if (points.length === 1 && points[0]!.v >= low && points[0]!.v <= high) push(first, first);
   return { windows: windows.filter((w) => w.to! >= now), fromMs: first, toMs: last };
+}
+
+/** The time constant of this car's own cooling towards `air`, h; null without two readings that tell. */
+function ownCooling(readings: readonly CoolingPoint[] | undefined, air: number): number | null {
+  const first = readings?.[0];
+  if (!readings || !first) return null;
+  return coolingConstant(
+    readings.map((x) => ({ h: (msOf(x.at) - msOf(first.at)) / HOUR_MS, aboveC: x.coolantC - air })),
+  );
 }
 
 interface Planned {
@@ -239,7 +255,8 @@ function planned_(c: BeforeCondition, r: PlanRequest, now: number): Planned {
       const then =
         c.id === 'coolant-to-air' ? inUnit(c.high, c.unit!, '°C', true) : inUnit(c.high, c.unit!, '°C') - air;
       const hours = (tau: number) => coolingHours(state.coolantC! - air, then, tau);
-      const typical = hours(COOLING_H.typical);
+      const own = ownCooling(r.cooling, air);
+      const typical = hours(own ?? COOLING_H.typical);
       if (!Number.isFinite(typical))
         return {
           row: row('never', `${NAMES[c.id]} cannot fall to ${bounds} in air of ${figure(air)} °C.`),
@@ -248,7 +265,11 @@ function planned_(c: BeforeCondition, r: PlanRequest, now: number): Planned {
       return waits(
         now + typical * HOUR_MS,
         '',
-        `${NAMES[c.id]} ${figure(v)} ${c.unit}; ${bounds} after about ${figure(typical)} h (${figure(hours(COOLING_H.fast))} to ${figure(hours(COOLING_H.slow))} h), cooling as engines usually do.`,
+        `${NAMES[c.id]} ${figure(v)} ${c.unit}; ${bounds} after about ${figure(typical)} h${
+          own === null
+            ? ` (${figure(hours(COOLING_H.fast))} to ${figure(hours(COOLING_H.slow))} h), cooling as engines usually do`
+            : ', by its own readings'
+        }.`,
       );
     }
     case 'fuel-level':

@@ -1,3 +1,4 @@
+import type { Sample } from '../../link/index.ts';
 import { MONITORS, type MonitorId } from '../../obd/index.ts';
 import { type Series } from '../../series/index.ts';
 import { type CoachSample, type CoachState, coachSample, coachStart, type Lapse, stepProgress } from './coach.ts';
@@ -78,6 +79,27 @@ function firstSecond(series: Series): number {
 
 /** Height of the standard atmosphere at a pressure, m (ISO 2533, troposphere); weather moves it by some 200 m. */
 const altitudeOf = (baroKPa: number) => Math.round(44_330.8 * (1 - (baroKPa / 101.325) ** 0.190_263));
+
+/** What a vehicle says of itself at a moment, as the start of a plan; values in the units of the link. */
+export function carFromValues(values: Readonly<Record<string, number | string>>): Pick<
+  CarState,
+  'coolantC' | 'intakeC' | 'fuelPct' | 'batteryV' | 'altitudeM'
+> & {
+  tankL?: never;
+  consumptionLPer100Km?: never;
+} {
+  const put = (key: string, channel: string, f = (v: number) => v) => {
+    const v = values[channel];
+    return typeof v === 'number' ? { [key]: f(v) } : {};
+  };
+  return {
+    ...put('coolantC', 'ect'),
+    ...put('intakeC', 'iat'),
+    ...put('fuelPct', 'fuelLevel'),
+    ...put('batteryV', 'vbat'),
+    ...put('altitudeM', 'baro', altitudeOf),
+  };
+}
 
 /** What the first seconds of a drive say of the car before it. */
 export function carFromSeries(series: Series): CarState {
@@ -235,4 +257,20 @@ function warnings(conditions: readonly ConditionMet[], steps: readonly StepRevie
           `${r.id} was driven as asked, and ${named(r.finishes.filter((m) => s.after!.includes(m)))} is still open: some vehicles need another drive.`,
         );
   return out;
+}
+
+/** What a link heard, as the coach hears it: a moment a sample, in time order; `fromUs` is second 0 of the drive. */
+export function heardSamples(p: DriveProcedure, samples: readonly Sample[], fromUs: number): CoachSample[] {
+  const wanted = channelsOf(p);
+  const moments = new Map<number, { values: Record<string, number>; incomplete?: readonly MonitorId[] }>();
+  for (const s of samples) {
+    const monitors = s.channel === 'monitorStatus' && typeof s.value === 'string' ? incompleteOf(s.value) : null;
+    const wants = wanted.has(s.channel) && typeof s.value === 'number';
+    if (s.atUs < fromUs || !(wants || monitors)) continue;
+    const m = moments.get(s.atUs) ?? { values: {} };
+    if (wants) m.values[s.channel] = s.value as number;
+    if (monitors) m.incomplete = monitors;
+    moments.set(s.atUs, m);
+  }
+  return [...moments].sort(([a], [b]) => a - b).map(([us, m]) => ({ t: (us - fromUs) / 1e6, ...m }));
 }

@@ -31,3 +31,12 @@ export function inUnit(value: number, from: string, to: string, difference = fal
   if (!known(a) || !known(b)) return value;
   return difference ? convert(value, a, b) - convert(0, a, b) : convert(value, a, b);
 }
+
+/** The bounds of a band in the unit its channel came in; null is open. */
+export function bandInOwnUnit(
+  band: { low?: number; high?: number; unit: string },
+  unit: string,
+): { low: number | null; high: number | null } {
+  const to = (v: number | undefined) => (v === undefined ? null : inUnit(v, band.unit, unit));
+  return { low: to(band.low), high: to(band.high) };
+}

@@ -1,5 +1,7 @@
-import type { OwnProcedureView } from '@just-balance/contract';
+import type { OwnView } from '@just-balance/contract';
+import type { OwnKind } from '@just-balance/contract/service';
 import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import { DRIVE_PROCEDURES, INSPECTION_RULES } from '@just-balance/core/readiness';
 import { useRef, useState } from 'react';
 import useSWR from 'swr';
 import { api, newId } from '../../data/api.ts';
@@ -8,14 +10,50 @@ import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
+interface Titled {
+  id: string;
+  title: string;
+}
+
+interface Words {
+  title: string;
+  /** What a person calls one. */
+  one: string;
+  about: string;
+  ours: readonly Titled[];
+}
+
+const WORDS: Readonly<Record<OwnKind, Words>> = {
+  service: {
+    title: 'Service procedures',
+    one: 'procedure',
+    about: 'Ours cannot be changed, a copy can. Files are YAML or JSON; every fault of one is named with its line.',
+    ours: SHIPPED_PROCEDURES,
+  },
+  drive: {
+    title: 'Drive procedures',
+    one: 'drive procedure',
+    about:
+      'The vehicle’s own from service information wins over ours. Bounds stand in any unit; no step with the engine off unless the car stands.',
+    ours: DRIVE_PROCEDURES,
+  },
+  rule: {
+    title: 'Inspection rules',
+    one: 'inspection rule',
+    about: 'Local and dated: copy one, change place, date and figures, and name where they come from.',
+    ours: INSPECTION_RULES,
+  },
+};
+
 interface Draft {
   text: string;
   copiedFrom: string | null;
 }
 
-/** Ours and the shop's own service procedures: copied, changed as text, brought in and taken out as files. */
-export function Procedures() {
-  const { data, mutate } = useSWR<OwnProcedureView[]>('/procedures');
+/** Ours and the shop's own of a kind: copied, changed as text, brought in and taken out as files. */
+export function OwnTexts({ kind }: { kind: OwnKind }) {
+  const words = WORDS[kind];
+  const { data, mutate } = useSWR<OwnView<Titled>[]>(kind === 'service' ? '/procedures' : `/procedures?kind=${kind}`);
   const may = useMay('judge');
   const { busy, trouble, run } = useAction();
   const [draft, setDraft] = useState<Draft | null>(null);
@@ -25,16 +63,17 @@ export function Procedures() {
 
   const copy = (slug: string) =>
     run(async () => {
-      const text = await fileText(`/procedures/ours/${slug}`);
+      const text = await fileText(`/procedures/ours/${slug}?kind=${kind}`);
       setDraft({ text: text.replace(/^id: .*$/m, `id: our-${slug}`), copiedFrom: slug });
     });
-  const edit = (p: OwnProcedureView) =>
+  const edit = (p: OwnView<Titled>) =>
     run(async () => setDraft({ text: await fileText(`/procedures/${p.id}/file`), copiedFrom: p.copiedFrom }));
   const keep = () =>
     run(async () => {
       const { text, copiedFrom } = draft!;
-      const kept = await api.post<OwnProcedureView>('/procedures/file', {
+      const kept = await api.post<OwnView<Titled>>('/procedures/file', {
         id: newId(),
+        kind,
         text,
         ...(copiedFrom ? { copiedFrom } : {}),
       });
@@ -42,19 +81,17 @@ export function Procedures() {
       setDraft(null);
       setSaved(`${kept.procedure.title}: kept.`);
     });
-  const undo = (p: OwnProcedureView) =>
+  const undo = (p: OwnView<Titled>) =>
     run(async () => {
       await api.patch(`/procedures/${p.id}`, { rev: p.rev, undone: !p.undone });
       await mutate();
     });
   return (
-    <section className="card grid gap-3 p-4" aria-labelledby="procedures">
-      <h2 id="procedures" className="card-title">
-        Service procedures
+    <section className="card grid gap-3 p-4" aria-labelledby={`own-${kind}`}>
+      <h2 id={`own-${kind}`} className="card-title">
+        {words.title}
       </h2>
-      <p className="m-0 text-soft">
-        Ours cannot be changed, a copy can. Files are YAML or JSON; every fault of one is named with its line.
-      </p>
+      <p className="m-0 text-soft">{words.about}</p>
       <Problem trouble={trouble} />
       <p role="status" className="m-0 font-[550]">
         {saved}
@@ -67,7 +104,13 @@ export function Procedures() {
             void keep();
           }}
         >
-          <Field label={draft.copiedFrom ? `Copied from ${draft.copiedFrom}` : 'A procedure as text'}>
+          <Field
+            label={
+              draft.copiedFrom
+                ? `Copied from ${draft.copiedFrom}`
+                : `${words.one[0]!.toUpperCase()}${words.one.slice(1)} as text`
+            }
+          >
             {(aria) => (
               <textarea
                 className="textarea figure h-96 text-[0.9rem]"
@@ -90,7 +133,7 @@ export function Procedures() {
           )}
           <div className="flex gap-3">
             <button type="submit" className="btn btn-primary" disabled={busy}>
-              Keep the procedure
+              Keep the {words.one}
             </button>
             <button type="button" className="btn" onClick={() => setDraft(null)}>
               Leave it
@@ -104,7 +147,7 @@ export function Procedures() {
               ref={file}
               type="file"
               accept=".yaml,.yml,.json"
-              aria-label="A procedure file"
+              aria-label={`File of a ${words.one}`}
               className="sr-only"
               tabIndex={-1}
               onChange={(e) => {
@@ -119,7 +162,7 @@ export function Procedures() {
           </div>
         )
       )}
-      <ul className="m-0 grid list-none gap-1 p-0" aria-label="The shop's own">
+      <ul className="m-0 grid list-none gap-1 p-0" aria-label={`${words.title} of the shop`}>
         {own.map((p) => (
           <li key={p.id} className="flex flex-wrap items-center gap-3 border-b border-rule py-1">
             <span className={`min-w-60 flex-1 ${p.undone ? 'text-soft line-through' : ''}`}>
@@ -145,13 +188,13 @@ export function Procedures() {
           </li>
         ))}
       </ul>
-      <ul className="m-0 grid list-none gap-x-8 gap-y-1 p-0 md:grid-cols-2" aria-label="Ours">
-        {SHIPPED_PROCEDURES.map((p) => (
+      <ul className="m-0 grid list-none gap-x-8 gap-y-1 p-0 md:grid-cols-2" aria-label={`${words.title} of ours`}>
+        {words.ours.map((p) => (
           <li key={p.id} className="flex items-center gap-3">
             <span className="flex-1">{p.title}</span>
             <a
               className="btn btn-sm"
-              href={`/api/procedures/ours/${p.id}`}
+              href={`/api/procedures/ours/${p.id}?kind=${kind}`}
               download
               aria-label={`Take out: ${p.title}`}
             >

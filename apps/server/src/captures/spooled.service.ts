@@ -1,0 +1,163 @@
+import {
+  FREE,
+  type SpoolAnswer,
+  type SpooledCaptureRequest,
+  type SpooledEndRequest,
+  type SpooledSecondsRequest,
+} from '@just-balance/contract';
+import { unpackSecond } from '@just-balance/core/link';
+import { ConflictException, Injectable } from '@nestjs/common';
+import { UniqueConstraintError } from 'sequelize';
+import { conflict, notHere } from '../common/errors.ts';
+import type { Actor } from '../common/request.ts';
+import { Capture, CaptureRow, type Job } from '../database/models.ts';
+import { appendEvent } from '../jobs/events.ts';
+import { JobsService } from '../jobs/jobs.service.ts';
+import { RecordingsService } from '../recordings/recordings.service.ts';
+import { follow, keepReading, runOf, statusOfRun } from './runs.ts';
+
+/** Seconds of a browser's link have no lease: their epoch. */
+const EPOCH = 0;
+/** Three and a half hours at a second each is a long drive; this is four times that. [house] */
+const MOST_SECONDS = 50_000;
+
+/**
+ * Captures that a browser's own link recorded where the shop's network does not reach. They come up in numbered chunks,
+ * each acknowledged once it is committed; the same again changes nothing. What they amount to is worked out here, with
+ * the same guided capture, from the seconds that are in.
+ */
+@Injectable()
+export class SpooledService {
+  constructor(
+    private readonly jobs: JobsService,
+    private readonly recordings: RecordingsService,
+  ) {}
+
+  async begin(who: Actor, job: Job, body: SpooledCaptureRequest): Promise<SpoolAnswer> {
+    const before = await Capture.findByPk(body.id);
+    if (before) {
+      if (before.shopId !== who.shopId || before.jobId !== job.id) throw conflict('this id', null);
+      return { committed: await this.count(before) };
+    }
+    await this.jobs.write(
+      who,
+      job.id,
+      async (_, transaction) => {
+        await Capture.create(
+          {
+            id: body.id,
+            shopId: who.shopId,
+            jobId: job.id,
+            at: body.at,
+            phase: body.phase,
+            state: 'receiving',
+            source: 'link',
+            gaps: 0,
+            endedAt: null,
+            meta: null,
+          },
+          { transaction },
+        );
+        const data = { captureId: body.id, at: body.at, phase: body.phase };
+        await appendEvent(who, job.id, 'capture-started', data, transaction);
+        return { captureId: body.id };
+      },
+      { evenClosed: true },
+    );
+    return { committed: 0 };
+  }
+
+  async take(who: Actor, job: Job, captureId: string, body: SpooledSecondsRequest): Promise<SpoolAnswer> {
+    const row = await this.find(who, job, captureId);
+    const there = await this.count(row);
+    // Ended: whatever comes again is in already.
+    if (row.state !== 'receiving') return { committed: there };
+    if (body.from > there)
+      throw new ConflictException({
+        statusCode: 409,
+        message: `seconds ${there} to ${body.from - 1} have not come up yet: send from ${there} on`,
+      });
+    if (body.from + body.seconds.length > MOST_SECONDS)
+      throw new ConflictException({ statusCode: 409, message: `a capture holds at most ${MOST_SECONDS} seconds` });
+    const fresh = body.seconds.slice(there - body.from);
+    if (fresh.length === 0) return { committed: there };
+    try {
+      await CaptureRow.bulkCreate(
+        fresh.map((s, i) => ({
+          captureId,
+          epoch: EPOCH,
+          seq: there + i,
+          shopId: who.shopId,
+          atMs: s.atMs,
+          data: s.data,
+        })),
+      );
+    } catch (e) {
+      // Two at once: one of them wrote these rows, whole.
+      if (!(e instanceof UniqueConstraintError)) throw e;
+    }
+    return { committed: await this.count(row) };
+  }
+
+  async end(who: Actor, job: Job, captureId: string, body: SpooledEndRequest): Promise<SpoolAnswer> {
+    const row = await this.find(who, job, captureId);
+    const committed = await this.count(row);
+    if (row.state !== 'receiving') return { committed };
+    if (committed < body.seconds)
+      throw new ConflictException({
+        statusCode: 409,
+        message: `${committed} of ${body.seconds} seconds are up: send the rest first`,
+      });
+    const { run, doubtful } = await this.replay(job, row, body);
+    await this.jobs.write(
+      who,
+      job.id,
+      async (_, transaction) => {
+        if (run.setup && doubtful !== undefined)
+          return keepReading(who, row, run, { state: 'receiving', doubtful, wallMs: (us) => us / 1000 }, transaction);
+        const [n] = await Capture.update(
+          { state: row.at === FREE ? 'done' : 'stopped', endedAt: new Date() },
+          { where: { id: row.id, shopId: row.shopId, state: 'receiving' }, transaction },
+        );
+        if (n === 0) return undefined;
+        await appendEvent(who, job.id, 'capture-stopped', { captureId }, transaction);
+        return { captureId };
+      },
+      { evenClosed: true },
+    );
+    await this.recordings.compact(row.shopId, row.id);
+    return { committed };
+  }
+
+  /** The capture again, from its committed seconds. `doubtful`: undefined where no reading is to be kept. */
+  private async replay(job: Job, row: Capture, body: SpooledEndRequest) {
+    let run = await runOf(job, row);
+    if (!run.setup) return { run, doubtful: undefined };
+    const rows = await CaptureRow.findAll({
+      where: { captureId: row.id, shopId: row.shopId },
+      order: [['seq', 'ASC']],
+    });
+    for (const [i, r] of rows.entries()) {
+      for (const e of body.events) if (e.after === i) run = follow(run, { kind: e.kind });
+      run = follow(run, { kind: 'samples', samples: unpackSecond({ atMs: Number(r.atMs), data: r.data }) });
+    }
+    const status = statusOfRun(run);
+    if (status.state === 'done') return { run, doubtful: null };
+    return {
+      run,
+      doubtful: body.how === 'keep-doubtful' ? (status.reason ?? 'kept before the window was complete') : undefined,
+    };
+  }
+
+  private async find(who: Actor, job: Job, captureId: string): Promise<Capture> {
+    const row = await Capture.findOne({ where: { id: captureId, jobId: job.id, shopId: who.shopId, source: 'link' } });
+    if (!row) throw notHere('capture');
+    return row;
+  }
+
+  /** Seconds committed; those of a compacted capture are counted in its description. */
+  private async count(row: Capture): Promise<number> {
+    const { seconds } = (await Capture.findByPk(row.id))?.meta ?? {};
+    return seconds ?? CaptureRow.count({ where: { captureId: row.id, shopId: row.shopId } });
+  }
+}

@@ -1,0 +1,224 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { v4 as uuid } from 'uuid';
+import { Capture, CaptureRow } from '../src/database/models.ts';
+import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
+
+let world: World;
+let me: Client;
+beforeAll(async () => {
+  world = await startWorld();
+  me = await new Client(() => world.base).signIn();
+}, 60_000);
+afterAll(() => world.close());
+
+const START_MS = Date.UTC(2026, 4, 4, 9);
+/** A second of a warm, steady idle; its numbers move as little as a good one's. */
+const second = (n: number, rpm = 720) => ({
+  atMs: START_MS + 1000 * n,
+  data: {
+    rpm: [0, 250, 500, 750].map((ms) => [ms, rpm + (ms % 500 === 0 ? 2 : -2)]),
+    maf: [10, 260, 510, 760].map((ms) => [ms, 2.4 + (ms % 500 === 10 ? 0.02 : -0.02)]),
+    stft1: [[20, 1.6]],
+    ltft1: [[30, 6.3]],
+    map: [[40, 31]],
+    ect: [[50, 88]],
+    iat: [[60, 24]],
+    vss: [[70, 0]],
+    fuelSys1: [[80, 'closed loop']],
+    vbat: [[90, 14.1]],
+  },
+});
+const seconds = (from: number, n: number) => Array.from({ length: n }, (_, i) => second(from + i));
+async function spool(at = 'idle') {
+  const job = await me.newJob();
+  const id = uuid();
+  const path = `/jobs/${job.id}/captures`;
+  expect((await me.post(`${path}/spooled`, { id, at, phase: 'before' })).body).toEqual({ committed: 0 });
+  const send = (from: number, list: object[]) => me.post(`${path}/${id}/seconds`, { from, seconds: list });
+  const end = (n: number, more = {}) => me.post(`${path}/${id}/end`, { seconds: n, how: 'stop', events: [], ...more });
+  return { job, id, path, send, end };
+}
+
+describe('a capture of a browser’s own link comes up', () => {
+  test('in numbered chunks, each acknowledged, the same again harmless; then the shop comes to the reading itself', async () => {
+    const { job, id, send, end } = await spool();
+    expect((await send(0, seconds(0, 20))).body).toEqual({ committed: 20 });
+    // The acknowledgement was lost: the same chunk again, and one that overlaps.
+    expect((await send(0, seconds(0, 20))).body).toEqual({ committed: 20 });
+    expect((await send(10, seconds(10, 20))).body).toEqual({ committed: 30 });
+    expect((await me.get(`/jobs/${job.id}/captures`)).body).toEqual([]);
+    const early = await end(60);
+    expect([early.status, early.body.message]).toEqual([409, '30 of 60 seconds are up: send the rest first']);
+    expect((await send(40, seconds(40, 20))).status).toBe(409);
+    expect((await send(30, seconds(30, 30))).body).toEqual({ committed: 60 });
+    expect((await end(60)).body).toEqual({ committed: 60 });
+    const view = await me.job(job.id);
+    expect(view.captures).toMatchObject([{ id, at: 'idle', source: 'link', state: 'done', seconds: 60 }]);
+    expect(view.readings).toHaveLength(1);
+    expect(view.readings[0]).toMatchObject({ source: 'capture', captureId: id, reading: { at: 'idle' } });
+    expect(view.readings[0].reading.mafGps).toBeCloseTo(2.4, 1);
+    expect(view.readings[0].reading.trims.bank1).toMatchObject({ stft: 1.6, ltft: 6.3 });
+    // Once more, all of it: nothing is doubled.
+    expect((await send(0, seconds(0, 20))).body).toEqual({ committed: 60 });
+    expect((await end(60)).body).toEqual({ committed: 60 });
+    expect((await me.job(job.id)).readings).toHaveLength(1);
+    expect(await CaptureRow.count({ where: { captureId: id } })).toBe(0);
+  });
+  test('two chunks at once: every second once', async () => {
+    const { id, send } = await spool('free');
+    const answers = await Promise.all([send(0, seconds(0, 30)), send(0, seconds(0, 30)), send(0, seconds(0, 10))]);
+    expect(answers.every((a) => a.status === 200)).toBe(true);
+    const rows = await CaptureRow.findAll({ where: { captureId: id }, order: [['seq', 'ASC']] });
+    expect(rows.map((r) => r.seq)).toEqual(rows.map((_, i) => i));
+    expect((await send(0, seconds(0, 30))).body).toEqual({ committed: 30 });
+  });
+  test('stopped before the window was whole: the record is kept, no reading; kept as doubtful, it is one', async () => {
+    const stopped = await spool();
+    await stopped.send(0, seconds(0, 3));
+    await stopped.end(3);
+    expect((await me.job(stopped.job.id)).captures).toMatchObject([{ state: 'stopped', seconds: 3 }]);
+    expect((await me.job(stopped.job.id)).readings).toEqual([]);
+    const doubtful = await spool();
+    await doubtful.send(0, seconds(0, 12));
+    await doubtful.end(12, { how: 'keep-doubtful' });
+    expect((await me.job(doubtful.job.id)).readings).toMatchObject([
+      { doubtful: expect.stringContaining('kept before') },
+    ]);
+  });
+  test('a pause on the way counts here as it did there: the window starts again after it', async () => {
+    const { job, send, end } = await spool();
+    await send(0, seconds(0, 10));
+    await send(10, seconds(10, 8));
+    await end(18, { events: [{ after: 9, kind: 'interrupted' }] });
+    expect((await me.job(job.id)).readings).toEqual([]);
+  });
+  test('what cannot be is refused with its field; another job’s and another shop’s is not there', async () => {
+    const { job, id, path, send } = await spool('free');
+    const bad = await send(0, [{ atMs: START_MS, data: { rpm: [[0, Number.NaN]] } }]);
+    expect(bad.status).toBe(400);
+    expect(bad.body.errors[0].field).toBe('seconds[0].data.rpm');
+    expect((await send(0, [{ atMs: 5, data: {} }])).body.errors[0].field).toBe('seconds[0].atMs');
+    expect((await me.post(`${path}/spooled`, { id: uuid(), at: 'nowhere', phase: 'before' })).status).toBe(400);
+    const other = await me.newJob();
+    expect(
+      (await me.post(`/jobs/${other.id}/captures/${id}/seconds`, { from: 0, seconds: seconds(0, 1) })).status,
+    ).toBe(404);
+    expect((await me.post(`/jobs/${other.id}/captures/spooled`, { id, at: 'free', phase: 'before' })).status).toBe(409);
+    const stranger = await signInToOtherShop(() => world.base);
+    expect(
+      (await stranger.post(`/jobs/${job.id}/captures/${id}/seconds`, { from: 0, seconds: seconds(0, 1) })).status,
+    ).toBe(404);
+  });
+  test('one that never ended stays as far as it came: acknowledged seconds are not lost', async () => {
+    const { job, id, send } = await spool('free');
+    await send(0, seconds(0, 5));
+    await Capture.update({ createdAt: new Date(Date.now() - 8 * 86_400_000) }, { where: { id }, silent: true });
+    await world.restart();
+    const captures = await until(async () => {
+      const all = (await me.job(job.id)).captures;
+      return all[0]?.state === 'stopped' && all[0].seconds === 5 && all;
+    });
+    expect(captures).toMatchObject([{ id, state: 'stopped' }]);
+  });
+});
+
+describe('a record that a browser’s own link heard', () => {
+  const HEARD = [
+    { asked: '0101', ecu: '7E8', payload: '410181076504' },
+    { asked: '03', ecu: '7E8', payload: '43010171' },
+    { asked: '0130', ecu: '7E8', payload: '413003' },
+    { asked: '0600', ecu: '7E8', payload: '46000000000180' },
+    { asked: '0141', ecu: '7E8', payload: '414100076541' },
+  ];
+  test('is read here as if it had been asked from here; without the monitors it is none', async () => {
+    const job = await me.newJob();
+    const id = uuid();
+    const kept = await me.post(`/jobs/${job.id}/records/heard`, { id, phase: 'before', heard: HEARD });
+    expect(kept.status).toBe(201);
+    expect(kept.body).toMatchObject({
+      id,
+      source: 'link',
+      lampOn: true,
+      warmupsSinceClear: 3,
+      freezeFrame: [],
+      tests: [],
+    });
+    expect(kept.body.codes.map((c: { code: string; state: string }) => [c.code, c.state])).toEqual([
+      ['P0171', 'stored'],
+    ]);
+    expect(kept.body.monitors.monitors.find((m: { id: string }) => m.id === 'evap').state).toBe('incomplete');
+    expect(kept.body.cycle.monitors.find((m: { id: string }) => m.id === 'catalyst').state).toBe('incomplete');
+    // The same again is the same.
+    expect((await me.post(`/jobs/${job.id}/records/heard`, { id, phase: 'before', heard: HEARD })).body.id).toBe(id);
+    expect((await me.job(job.id)).records).toHaveLength(1);
+    const none = await me.post(`/jobs/${job.id}/records/heard`, { id: uuid(), phase: 'before', heard: HEARD.slice(1) });
+    expect([none.status, none.body.errors[0].field]).toEqual([400, 'heard']);
+    const odd = await me.post(`/jobs/${job.id}/records/heard`, {
+      id: uuid(),
+      phase: 'before',
+      heard: [{ asked: 'zz', ecu: '7E8', payload: '41' }],
+    });
+    expect(odd.body.errors[0].field).toBe('heard[0].asked');
+  });
+});
+
+describe('drive procedures and inspection rules of a shop', () => {
+  const RULE = `format: just-balance/inspection-rule
+version: 1
+id: our-county
+title: Our county
+place: Lindenshire
+asOf: "2026-01"
+source: letter of the county office
+bands:
+  - { fuel: petrol, fromYear: 2000, allowed: 0 }
+`;
+  const file = (kind: string | undefined, text: string) =>
+    me.post('/procedures/file', { id: uuid(), ...(kind ? { kind } : {}), text });
+  test('each kind by itself; the same id in two kinds; faults with line and field', async () => {
+    const kept = await file('rule', RULE);
+    expect(kept.status).toBe(201);
+    const rules = await me.get('/procedures?kind=rule');
+    expect(rules.body.map((r: { procedure: { title: string } }) => r.procedure.title)).toEqual(['Our county']);
+    expect((await me.get('/procedures?kind=drive')).body).toEqual([]);
+    const bad = await file('rule', RULE.replace('allowed: 0', 'allowed: none'));
+    expect(bad.body.message).toMatch(/^line 9, bands\[0\]\.allowed: /);
+    expect((await file('rule', RULE.replace('our-county', 'us-federal'))).status).toBe(400);
+    expect((await file(undefined, RULE)).status).toBe(400);
+    expect((await me.get('/procedures?kind=other')).status).toBe(400);
+    const ours = await fetch(`${world.base}/api/procedures/ours/steady-cruise?kind=drive`, {
+      headers: { cookie: me.cookie },
+    });
+    const text = await ours.text();
+    expect(text).toMatch(/^format: just-balance\/drive-procedure/);
+    const drive = await file('drive', text.replace('id: steady-cruise', 'id: our-county'));
+    expect(drive.status).toBe(201);
+    // An engine-off step that does not stand is refused with its place.
+    const rolling = text.replace('id: steady-cruise', 'id: rolling').replace('standing: true', 'engineOff: true');
+    expect((await file('drive', rolling)).body.message).toMatch(/^line \d+, steps\[0\]/);
+  });
+});
+
+describe('drives count for the vehicle', () => {
+  test('over its jobs, oldest first; another shop’s vehicle has none', async () => {
+    const job = await me.newJob();
+    const vehicle = (await me.job(job.id)).vehicle;
+    const data = {
+      procedure: 'general',
+      result: 'incomplete',
+      done: ['idle'],
+      broke: [],
+      distanceKm: 14.2,
+      minutes: 21,
+      road: 'ring road',
+      stillOpen: null,
+    };
+    const put = (body: object) => me.post(`/jobs/${job.id}/entries`, { id: uuid(), kind: 'drive', data: body });
+    expect((await put(data)).status).toBe(201);
+    expect((await put({ ...data, distanceKm: 'far' })).status).toBe(400);
+    const drives = await me.get(`/vehicles/${vehicle.id}/drives`);
+    expect(drives.body).toMatchObject([{ jobId: job.id, attempt: data }]);
+    const stranger = await signInToOtherShop(() => world.base);
+    expect((await stranger.get(`/vehicles/${vehicle.id}/drives`)).body).toEqual([]);
+  });
+});

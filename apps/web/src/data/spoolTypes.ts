@@ -1,0 +1,31 @@
+import type { Phase, SpooledEndRequest } from '@just-balance/contract';
+
+/** A recording of this device's own link on its way to the shop. */
+export interface Spool {
+  /** The capture's id, there and here. */
+  id: string;
+  accountId: string;
+  jobId: string;
+  at: string;
+  phase: Phase;
+  /** The drive procedure it is coached against; null for any other recording. */
+  coach: string | null;
+  startedAtMs: number;
+  /** Seconds put down so far, and those the shop has committed. */
+  seconds: number;
+  sent: number;
+  begun: boolean;
+  events: SpooledEndRequest['events'];
+  /** How it ended; null while it goes on. */
+  ended: SpooledEndRequest['how'] | null;
+  /** Why the shop will not have it; null while it only waits. */
+  refused: string | null;
+}
+
+/** One second: wall-clock time of its first sample, ms; samples by channel, ms after it. */
+export interface KeptSecond {
+  spool: string;
+  seq: number;
+  atMs: number;
+  data: Record<string, [number, number | string][]>;
+}

@@ -1,0 +1,71 @@
+import { useSyncExternalStore } from 'react';
+import { ApiFailure, newId, said, send } from './api.ts';
+import { lookAgain } from './job.ts';
+import { sender } from './Outbox.ts';
+import type { Spool } from './spoolTypes.ts';
+import { store } from './store.ts';
+import { type SpoolStore, Uploader } from './Uploader.ts';
+
+export const spoolStore: SpoolStore = {
+  spools: async () => (await store()).getAll('spools'),
+  add: async (spool) => {
+    await (await store()).put('spools', spool);
+  },
+  async update(id, change) {
+    const tx = (await store()).transaction('spools', 'readwrite');
+    const now = await tx.store.get(id);
+    if (now) await tx.store.put({ ...now, ...change(now) });
+    await tx.done;
+  },
+  async keep(id, { atMs, data }) {
+    const tx = (await store()).transaction(['spools', 'seconds'], 'readwrite', { durability: 'strict' });
+    const now = await tx.objectStore('spools').get(id);
+    if (now) {
+      await tx.objectStore('seconds').put({ spool: id, seq: now.seconds, atMs, data });
+      await tx.objectStore('spools').put({ ...now, seconds: now.seconds + 1 });
+    }
+    await tx.done;
+  },
+  seconds: async (id, from, most) =>
+    (await store()).getAll('seconds', IDBKeyRange.bound([id, from], [id, Number.MAX_SAFE_INTEGER]), most),
+  async remove(id) {
+    const tx = (await store()).transaction(['spools', 'seconds'], 'readwrite');
+    await tx.objectStore('spools').delete(id);
+    await tx.objectStore('seconds').delete(IDBKeyRange.bound([id, 0], [id, Number.MAX_SAFE_INTEGER]));
+    await tx.done;
+  },
+};
+
+const post = sender(
+  (w) => send('POST', w.path, w.body, w.idempotencyKey),
+  (e) => ({ status: e instanceof ApiFailure ? e.status : 0, reason: said(e) }),
+);
+
+/** This browser's recordings on their way to the shop. */
+export const uploader = new Uploader({
+  store: spoolStore,
+  post: (path, body) =>
+    post({
+      accountId: '',
+      jobId: '',
+      group: '',
+      label: '',
+      method: 'POST',
+      path,
+      body: JSON.stringify(body),
+      idempotencyKey: newId(),
+      refused: null,
+    }),
+  later: (f, ms) => {
+    const timer = setTimeout(f, ms);
+    return () => clearTimeout(timer);
+  },
+  alone: (f) => (navigator.locks ? navigator.locks.request('jb-spools', f) : f()),
+  arrived: (s) => void lookAgain(s.jobId, null),
+});
+
+export function useSpools(): readonly Spool[] {
+  return useSyncExternalStore(uploader.subscribe, uploader.waiting);
+}
+
+if (typeof window !== 'undefined') window.addEventListener('online', () => void uploader.flush());

@@ -1,0 +1,328 @@
+import { type CaptureCommand, type CaptureStatus, FREE, type LinkStatus, type Phase } from '@just-balance/contract';
+import {
+  FREE_START,
+  freeStatus,
+  GUIDED_START,
+  type GuidedEvent,
+  type GuidedSetup,
+  guide,
+  guidedStatus,
+  record,
+} from '@just-balance/core/capture';
+import { type Answer, PLANS, type PollingPlan, packSecond, type Sample, unpackSecond } from '@just-balance/core/link';
+import type { TracePoint } from '../data/live.tsx';
+import type { KeptSecond, Spool } from '../data/spoolTypes.ts';
+import type { SpoolStore } from '../data/Uploader.ts';
+
+/** The shell of a port, as this needs it. */
+export interface LinkShell {
+  open(): Promise<void>;
+  poll(plan: PollingPlan): void;
+  ask(payload: readonly number[], engineOnly?: boolean): Promise<Answer[]>;
+  close(): void;
+}
+export interface ShellHandlers {
+  samples(samples: Sample[]): void;
+  state(state: LinkStatus['state'], detail: string): void;
+}
+
+interface Deps {
+  store: SpoolStore;
+  shell(handlers: ShellHandlers): LinkShell;
+  newId(): string;
+  /** µs of the wall clock. */
+  nowUs(): number;
+  every(f: () => void, ms: number): () => void;
+  /** Something is to go up. */
+  flush(): void;
+}
+
+/** What a screen sees; a new value at every change. */
+export interface OwnState {
+  status: LinkStatus;
+  capture: CaptureStatus | null;
+  /** The recording under way. */
+  spool: Spool | null;
+}
+
+export interface NewRecording {
+  accountId: string;
+  jobId: string;
+  at: string;
+  phase: Phase;
+  coach: string | null;
+  /** Null: everything until it is stopped. */
+  setup: GuidedSetup | null;
+  plan: PollingPlan;
+}
+
+type Run = { setup: GuidedSetup; state: typeof GUIDED_START } | { setup: null; state: typeof FREE_START };
+
+const SECOND_MS = 1000;
+/** The last two minutes of a channel; trims longer, while they settle, s. */
+const KEEP_S = 120;
+const KEEP_TRIMS_S = 600;
+const SETTLING = new Set(['stft1', 'ltft1', 'stft2', 'ltft2', 'rpm']);
+/** How often what is recorded is offered to the shop, s. */
+const OFFER_S = 5;
+
+/**
+ * The link of this device: an adapter at the tablet itself. Who receives the frames owns the record: every second is on
+ * disk here before it is shown as kept, and goes up to the shop when there is one.
+ */
+export class OwnLink {
+  /** Values and traces, filled in place: a screen looks at them many times a second. */
+  values: Record<string, number | string> = {};
+  readonly traces = new Map<string, TracePoint[]>();
+  private readonly shell: LinkShell;
+  private readonly listeners = new Set<() => void>();
+  private readonly hearing = new Set<(samples: readonly Sample[]) => void>();
+  private readonly stopTimer: () => void;
+  private batch: Sample[] = [];
+  private count = 0;
+  private counts = new Map<string, number>();
+  private run: Run | null = null;
+  private keeping: Promise<void> = Promise.resolve();
+  private sinceOffer = 0;
+  /** Between a start and its first second. */
+  private starting = false;
+  state: OwnState;
+
+  constructor(
+    readonly jobId: string,
+    private readonly deps: Deps,
+  ) {
+    this.state = {
+      status: {
+        adapter: 'this device',
+        state: 'connecting',
+        detail: '',
+        valuesPerSecond: 0,
+        rates: {},
+      },
+      capture: null,
+      spool: null,
+    };
+    this.shell = deps.shell({
+      samples: (s) => this.onSamples(s),
+      state: (state, detail) => this.onState(state, detail),
+    });
+    this.stopTimer = deps.every(() => this.onSecond(), SECOND_MS);
+    void this.shell.open();
+    this.shell.poll(PLANS.mixture);
+  }
+
+  subscribe = (f: () => void): (() => void) => {
+    this.listeners.add(f);
+    return () => this.listeners.delete(f);
+  };
+
+  /** Every sample as it comes in. */
+  listen = (f: (samples: readonly Sample[]) => void): (() => void) => {
+    this.hearing.add(f);
+    return () => this.hearing.delete(f);
+  };
+
+  ask(payload: readonly number[], engineOnly?: boolean): Promise<Answer[]> {
+    return this.shell.ask(payload, engineOnly);
+  }
+
+  private show(change: Partial<OwnState>): void {
+    this.state = { ...this.state, ...change };
+    for (const f of this.listeners) f();
+  }
+
+  private onSamples(samples: Sample[]): void {
+    this.count += samples.length;
+    for (const s of samples) {
+      this.counts.set(s.channel, (this.counts.get(s.channel) ?? 0) + 1);
+      if (typeof s.value !== 'number') continue;
+      const t = s.atUs / 1e6;
+      const list = this.traces.get(s.channel) ?? [];
+      list.push({ t, v: s.value });
+      const keep = SETTLING.has(s.channel) ? KEEP_TRIMS_S : KEEP_S;
+      while (list.length > 0 && list[0]!.t < t - keep) list.shift();
+      this.traces.set(s.channel, list);
+    }
+    this.values = { ...this.values, ...Object.fromEntries(samples.map((s) => [s.channel, s.value])) };
+    if (this.state.spool && this.state.capture?.state !== 'paused') this.batch.push(...samples);
+    for (const f of this.hearing) f(samples);
+    for (const f of this.listeners) f();
+  }
+
+  private onState(state: LinkStatus['state'], detail: string): void {
+    if (state === 'lost' || state === 'silent') this.interrupted();
+    this.show({ status: { ...this.state.status, state, detail } });
+  }
+
+  /** Nothing of a gap counts; the same goes up with the seconds, so that the shop comes to the same reading. */
+  private interrupted(): void {
+    if (!this.state.spool || !this.run) return;
+    const { id } = this.state.spool;
+    this.follow({ kind: 'interrupted' });
+    this.keeping = this.keeping
+      .then(() =>
+        this.deps.store.update(id, (s) => ({ events: [...s.events, { after: s.seconds, kind: 'interrupted' }] })),
+      )
+      .catch(() => {});
+  }
+
+  private onSecond(): void {
+    const rates = Object.fromEntries(this.counts);
+    const { count, batch } = this;
+    this.count = 0;
+    this.counts = new Map();
+    this.batch = [];
+    this.show({ status: { ...this.state.status, valuesPerSecond: count, rates } });
+    if (batch.length > 0 && this.state.spool) this.keeping = this.keeping.then(() => this.keep(batch));
+    if (++this.sinceOffer >= OFFER_S && this.state.spool) {
+      this.sinceOffer = 0;
+      this.deps.flush();
+    }
+  }
+
+  /** On disk first, then the capture sees it. */
+  private async keep(batch: readonly Sample[]): Promise<void> {
+    const { spool } = this.state;
+    if (!spool) return;
+    try {
+      await this.deps.store.keep(spool.id, secondOf(batch));
+    } catch (e) {
+      // The device will not take it, full perhaps: it comes again with the next second, and the screen says so.
+      this.batch = [...batch, ...this.batch];
+      const detail = `this device cannot keep what comes in: ${(e as Error).message}`;
+      return this.show({ status: { ...this.state.status, detail } });
+    }
+    const now = { ...spool, seconds: spool.seconds + 1 };
+    this.follow({ kind: 'samples', samples: unpackSecond(secondOf(batch)) });
+    this.show({ spool: this.state.spool?.id === spool.id ? now : this.state.spool, capture: this.statusNow(now) });
+    if (this.run?.setup && guidedStatus(this.run.setup, this.run.state).state === 'done') await this.end('stop');
+  }
+
+  private follow(event: GuidedEvent): void {
+    const { run } = this;
+    if (!run) return;
+    if (run.setup) this.run = { ...run, state: guide(run.setup, run.state, event)[0] };
+    else if (event.kind === 'samples') this.run = { ...run, state: record(run.state, event.samples) };
+  }
+
+  private statusNow(spool: Spool): CaptureStatus | null {
+    const { run } = this;
+    if (!run) return null;
+    const s = run.setup ? guidedStatus(run.setup, run.state) : freeStatus(run.state);
+    return {
+      captureId: spool.id,
+      at: spool.at,
+      phase: spool.phase,
+      state: s.state,
+      reason: s.reason,
+      etaS: s.etaS,
+      keptSeconds: spool.seconds,
+      conditions: s.conditions.map(({ id, label, met, detail }) => ({ id, label, met, detail })),
+      goodS: Math.round(s.goodS * 10) / 10,
+      wantedS: s.wantedS,
+    };
+  }
+
+  async start(r: NewRecording): Promise<void> {
+    if (this.state.spool || this.starting) throw new Error('A recording is running already: stop it first.');
+    this.starting = true;
+    const spool: Spool = {
+      id: this.deps.newId(),
+      accountId: r.accountId,
+      jobId: r.jobId,
+      at: r.at,
+      phase: r.phase,
+      coach: r.coach,
+      startedAtMs: Math.round(this.deps.nowUs() / 1000),
+      seconds: 0,
+      sent: 0,
+      begun: false,
+      events: [],
+      ended: null,
+      refused: null,
+    };
+    try {
+      await this.deps.store.add(spool);
+      this.go(spool, r.setup, r.plan);
+    } finally {
+      this.starting = false;
+    }
+  }
+
+  /** After a reload or an empty battery: the same recording goes on, the gap in it. Its seconds so far come back. */
+  async resume(spool: Spool, setup: GuidedSetup | null, plan: PollingPlan): Promise<KeptSecond[]> {
+    if (this.state.spool || this.starting) return [];
+    this.starting = true;
+    const seconds = await this.deps.store.seconds(spool.id, 0).finally(() => {
+      this.starting = false;
+    });
+    this.go(spool, setup, plan);
+    for (const [i, s] of seconds.entries()) {
+      for (const e of spool.events) if (e.after === i) this.follow({ kind: e.kind });
+      this.follow({ kind: 'samples', samples: unpackSecond(s) });
+    }
+    this.interrupted();
+    this.show({ capture: this.statusNow(spool) });
+    return seconds;
+  }
+
+  private go(spool: Spool, setup: GuidedSetup | null, plan: PollingPlan): void {
+    this.run = setup ? { setup, state: GUIDED_START } : { setup: null, state: FREE_START };
+    this.batch = [];
+    this.shell.poll(plan);
+    this.show({ spool, capture: this.statusNow(spool) });
+  }
+
+  async command(c: CaptureCommand['command']): Promise<CaptureStatus | null> {
+    const { spool } = this.state;
+    if (!spool || !this.run) return null;
+    if (c === 'stop' || c === 'keep-doubtful') {
+      // The open second belongs to it.
+      this.onSecond();
+      await this.keeping;
+      await this.end(c);
+      return null;
+    }
+    if (c === 'again') {
+      this.follow({ kind: 'again' });
+      await this.deps.store.update(spool.id, (s) => ({ events: [...s.events, { after: s.seconds, kind: 'again' }] }));
+    } else this.interrupted();
+    const status = this.statusNow(spool);
+    this.show({
+      capture: status && c === 'pause' ? { ...status, state: 'paused', reason: 'paused by hand' } : status,
+    });
+    return this.state.capture;
+  }
+
+  private async end(how: 'stop' | 'keep-doubtful'): Promise<void> {
+    const { spool } = this.state;
+    if (!spool) return;
+    const last = this.statusNow(spool);
+    const done = how === 'keep-doubtful' || last?.state === 'done';
+    this.run = null;
+    this.shell.poll(PLANS.mixture);
+    this.show({
+      spool: null,
+      capture: last && { ...last, state: done && spool.at !== FREE ? 'done' : 'refused', reason: null },
+    });
+    await this.deps.store.update(spool.id, () => ({ ended: how }));
+    this.deps.flush();
+  }
+
+  /** Let the port go. A recording under way stays as it is, to be taken up or ended. */
+  async close(): Promise<void> {
+    this.stopTimer();
+    this.onSecond();
+    await this.keeping;
+    this.shell.close();
+    this.show({
+      status: { ...this.state.status, state: 'off', detail: 'disconnected', valuesPerSecond: 0, rates: {} },
+    });
+  }
+}
+
+/** A batch as it is kept: times in whole ms of the wall clock. */
+export function secondOf(batch: readonly Sample[]): Pick<KeptSecond, 'atMs' | 'data'> {
+  return { atMs: Math.round(batch[0]!.atUs / 1000), data: packSecond(batch) };
+}

@@ -1,0 +1,55 @@
+import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balance/contract';
+import { FREE } from '@just-balance/contract';
+import { listening, planAlone, readVehicleRecord } from '@just-balance/core/link';
+import { api, newId } from '../data/api.ts';
+import type { JobLive } from '../data/live.tsx';
+import { ofJob } from '../data/ofJob.ts';
+import { useSession } from '../data/session.tsx';
+import { setupOf, useOwn } from './own.ts';
+
+/** Recording and reading through whichever link the job has: this device's, or the shop's. */
+export function useAdapter(job: JobView, live: JobLive) {
+  const own = useOwn(job.id);
+  const accountId = useSession().session?.account?.id;
+  return {
+    /** Start a capture; `at` an operating point or `free`, `coach` the drive procedure it is held against. */
+    start: async (at: string, phase: Phase, o: { only?: string | undefined; coach?: string } = {}): Promise<void> => {
+      const { only, coach } = o;
+      if (!own) {
+        const body = { id: newId(), phase, at, ...(only === undefined ? {} : { only }) };
+        live.setCapture(await api.post<CaptureStatus>(`/jobs/${job.id}/captures`, body));
+        return;
+      }
+      if (accountId === undefined) throw new Error('Sign in first.');
+      const { setup, plan } = setupOf(job, at);
+      await own.start({
+        accountId,
+        jobId: job.id,
+        at,
+        phase,
+        coach: coach ?? null,
+        setup,
+        plan: at === FREE && only !== undefined ? planAlone(only) : plan,
+      });
+    },
+    command: async (captureId: string, c: CaptureCommand['command']): Promise<void> => {
+      if (own) {
+        await own.command(c);
+        return;
+      }
+      const s = await ofJob(job.id).post<CaptureStatus>(`/captures/${captureId}/command`, { command: c });
+      live.setCapture(c === 'stop' || c === 'keep-doubtful' ? null : s);
+    },
+    /** Codes, monitors, freeze frame, counters. On the road they wait on this device. */
+    readRecord: async (phase: Phase): Promise<void> => {
+      if (!own) {
+        await ofJob(job.id).post('/records', { id: newId(), phase });
+        return;
+      }
+      const { ask, heard } = listening((payload, engineOnly) => own.ask(payload, engineOnly));
+      if (!(await readVehicleRecord(ask)))
+        throw new Error('The vehicle does not answer: key on? Nothing was recorded.');
+      await ofJob(job.id).queue('Record of the vehicle', '/records/heard', { id: newId(), phase, heard });
+    },
+  };
+}

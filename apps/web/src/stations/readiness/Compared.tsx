@@ -1,0 +1,80 @@
+import { MONITORS } from '@just-balance/core/obd';
+import {
+  type DriveProcedure,
+  type PlanRequest,
+  planDrive,
+  SCHOOLS,
+  type SharedCondition,
+  sharedConditions,
+} from '@just-balance/core/readiness';
+import { format } from 'date-fns';
+import { Fold } from '../../ui/Fold.tsx';
+import { Scrolls } from '../../ui/Scrolls.tsx';
+import { CALLED } from './words.ts';
+
+const band = (low: number | null, high: number | null, unit: string) => {
+  const f = (v: number) => String(Math.round(v * 10) / 10);
+  if (low === null) return `${f(high!)} ${unit} or less`;
+  if (high === null) return `${f(low)} ${unit} or more`;
+  return `${f(low)} to ${f(high)} ${unit}`;
+};
+
+/** The procedures beside each other: when each could start, what it finishes; where they disagree, what suits all. */
+export function Compared({ procedures, request }: { procedures: readonly DriveProcedure[]; request: PlanRequest }) {
+  const plans = procedures.map((procedure) => ({ procedure, plan: planDrive({ ...request, procedure }) }));
+  const title = (id: string) => procedures.find((p) => p.id === id)?.title ?? id;
+  return (
+    <Fold title="Procedures compared">
+      <div className="grid gap-4">
+        <Scrolls label="Procedures compared">
+          <table className="table">
+            <thead>
+              <tr>
+                <th scope="col">Procedure</th>
+                <th scope="col">Earliest start</th>
+                <th scope="col">Can finish</th>
+                <th scope="col" className="right">
+                  Minutes
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {plans.map(({ procedure, plan }) => (
+                <tr key={procedure.id}>
+                  <th scope="row">{procedure.title}</th>
+                  <td>
+                    {plan.earliestStart
+                      ? format(new Date(plan.earliestStart), 'EEE d MMM, HH:mm')
+                      : plan.conditions.some((c) => c.state === 'never')
+                        ? 'not by waiting'
+                        : 'not in the forecast'}
+                  </td>
+                  <td>{plan.couldFinish.map((m) => MONITORS[m]).join(', ') || 'nothing that is open'}</td>
+                  <td className="right figure">{plan.minutes ?? '—'}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Scrolls>
+        <section aria-label="Where they disagree">
+          <h3 className="m-0 text-base font-[650]">Where they disagree, what suits all</h3>
+          <ul className="m-0 pl-5">
+            {sharedConditions(procedures).map((s) => (
+              <li key={s.id}>
+                {CALLED[s.id]}: {suits(s)}.{' '}
+                {s.asked.map((a) => `${title(a.procedure)}: ${band(a.low, a.high, s.unit)}`).join('; ')}.
+              </li>
+            ))}
+            {SCHOOLS.map((s) => (
+              <li key={s.about}>
+                {s.about}: {s.both}. Some say {s.one}; others, {s.other}.
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+    </Fold>
+  );
+}
+
+const suits = (s: SharedCondition) => (s.none ? 'nothing suits all of them' : band(s.low, s.high, s.unit));

@@ -1,0 +1,65 @@
+import type { JobView } from '@just-balance/contract';
+import { type SettlesLine, settlesLines } from '@just-balance/core/readiness';
+import { format } from 'date-fns';
+import { CalendarPlus } from 'lucide-react';
+import { openMonitors, provenBy } from '../../job/drives.tsx';
+import { calendarFile, takeCalendar } from './calendar.ts';
+
+const TAG: Readonly<Record<SettlesLine['state'], { text: string; tag: string }>> = {
+  open: { text: 'waits', tag: 'badge-outline border-dashed' },
+  settled: { text: '✓ settled', tag: 'badge-success' },
+  'came-back': { text: 'came back', tag: 'badge-warning' },
+};
+
+/** What settles itself when the car is next read, with a reminder for the calendar. */
+export function Settles({ job }: { job: JobView }) {
+  const lines = settlesLines(
+    job.records.map((r) => ({
+      atMs: Date.parse(r.at),
+      codes: r.codes,
+      open: openMonitors(r),
+      warmupsSinceClear: r.warmupsSinceClear,
+    })),
+    provenBy(job),
+  );
+  if (lines.length === 0) return null;
+  const remind = lines.flatMap((l) => (l.remindAtMs === null ? [] : [l.remindAtMs])).sort((a, b) => a - b)[0];
+  return (
+    <section className="card grid gap-2 p-4" aria-label="Settles when next read">
+      <h2 className="card-title">Settles when the car is next read</h2>
+      <ul className="m-0 grid list-none gap-2 p-0">
+        {lines.map((l) => (
+          <li key={l.id} className="flex flex-wrap items-baseline gap-2">
+            <span className={`badge ${TAG[l.state].tag}`}>{TAG[l.state].text}</span>
+            <span className="min-w-40 flex-1">{l.text}</span>
+          </li>
+        ))}
+      </ul>
+      {remind !== undefined && (
+        <button
+          type="button"
+          className="btn justify-self-start"
+          onClick={() =>
+            takeCalendar(
+              'read-again.ics',
+              calendarFile([
+                {
+                  uid: `${job.id}-read@just-balance`,
+                  title: `Read again: ${job.vehicle.label}`,
+                  at: new Date(remind).toISOString(),
+                  minutes: 15,
+                  words: lines
+                    .filter((l) => l.state === 'open')
+                    .map((l) => l.text)
+                    .join(' '),
+                },
+              ]),
+            )
+          }
+        >
+          <CalendarPlus size={18} aria-hidden /> Remind me {format(new Date(remind), 'EEE d MMM')}
+        </button>
+      )}
+    </section>
+  );
+}

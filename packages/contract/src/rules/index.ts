@@ -1,0 +1,1 @@
+export { checkInspectionRule, readInspectionRule } from './read.ts';

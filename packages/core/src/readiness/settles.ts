@@ -1,0 +1,84 @@
+import { MONITORS, type MonitorId } from '../obd/index.ts';
+
+/** Something that settles itself when the car is next read. */
+export interface SettlesLine {
+  id: string;
+  state: 'open' | 'settled' | 'came-back';
+  text: string;
+  /** When the car should be read again, ms since 1970; null once it is settled. */
+  remindAtMs: number | null;
+}
+
+export interface ReadRecord {
+  atMs: number;
+  codes: readonly { code: string; state: 'stored' | 'pending' | 'permanent' }[];
+  open: readonly MonitorId[] | null;
+  warmupsSinceClear: number | null;
+}
+
+/** Trips and warm-ups come by themselves within about this, days. [house] */
+const REMIND_DAYS = 7;
+const DAY_MS = 86_400_000;
+/** A code is forgotten after this many warm-ups. SAE J1979 practice (from memory). */
+const FORGET_WARMUPS = 40;
+
+/** Permanent codes, monitors that were open, warm-ups until codes are forgotten: a line each, oldest record to newest. */
+export function settlesLines(records: readonly ReadRecord[], proves: readonly MonitorId[]): SettlesLine[] {
+  const last = records.at(-1);
+  if (!last) return [];
+  const out: SettlesLine[] = [];
+  const remindAtMs = last.atMs + REMIND_DAYS * DAY_MS;
+  const line = (id: string, settled: boolean, open: string, done: string) =>
+    out.push({
+      id,
+      state: settled ? 'settled' : 'open',
+      text: settled ? done : open,
+      remindAtMs: settled ? null : remindAtMs,
+    });
+  const ever = (state: 'stored' | 'pending' | 'permanent') => [
+    ...new Set(records.flatMap((r) => r.codes.filter((c) => c.state === state).map((c) => c.code))),
+  ];
+  const now = (state: string, code: string) => last.codes.some((c) => c.state === state && c.code === code);
+  for (const code of ever('permanent'))
+    line(
+      `permanent-${code}`,
+      !now('permanent', code),
+      `${code} is permanent: it goes when its own monitor has passed, not by clearing.`,
+      `${code}, permanent before, has gone: its own monitor has passed.`,
+    );
+  for (const code of ever('pending')) {
+    if (now('stored', code)) {
+      out.push({
+        id: `pending-${code}`,
+        state: 'came-back',
+        text: `${code} came on a second trip and is stored.`,
+        remindAtMs: null,
+      });
+      continue;
+    }
+    line(
+      `pending-${code}`,
+      !now('pending', code),
+      `${code} is pending: a second trip decides.`,
+      `${code}, pending before, did not come again.`,
+    );
+  }
+  const opened = new Set(records.flatMap((r) => r.open ?? []));
+  if (last.open)
+    for (const id of opened)
+      line(
+        `monitor-${id}`,
+        !last.open.includes(id),
+        `${MONITORS[id]} is open${proves.includes(id) ? ', and proves this repair' : ''}.`,
+        `${MONITORS[id]} has completed.`,
+      );
+  const stored = last.codes.filter((c) => c.state === 'stored');
+  if (stored.length > 0 && last.warmupsSinceClear !== null && last.warmupsSinceClear < FORGET_WARMUPS)
+    line(
+      'warm-ups',
+      false,
+      `Stored codes are forgotten ${FORGET_WARMUPS} warm-ups after the lamp has gone out by itself; ${last.warmupsSinceClear} since clearing.`,
+      '',
+    );
+  return out;
+}
