@@ -119,3 +119,18 @@ describe('starting and stopping', () => {
     expect((await browser.json('/api/jobs')).length).toBe(before);
   }, 60_000);
 });
+
+describe('the tests themselves', () => {
+  test('what moves away under a press is pressed where it is then, and nothing in its old place', async () => {
+    await browser.driver.get('about:blank');
+    await browser.driver.executeScript(`
+      document.body.innerHTML = '<div></div><button>wanted</button><br><button>other</button>';
+      window.got = [];
+      for (const b of document.querySelectorAll('button')) b.onclick = () => window.got.push(b.textContent);
+      // A line appears above in the moment of the press, as when something has been stored.
+      addEventListener('mousemove', () => { document.querySelector('div').style.height = '40px'; }, { once: true });
+      addEventListener('mousemove', () => document.querySelector('div').getBoundingClientRect());`);
+    await browser.press('wanted');
+    expect(await browser.driver.executeScript('return window.got')).toEqual(['wanted']);
+  });
+});

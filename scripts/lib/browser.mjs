@@ -31,6 +31,27 @@ const STANDS_STILL = `
   };
   look();`;
 
+/**
+ * Only a click that lands in the element is let through: what moves between the aim and the click is not pressed instead.
+ * Says afterwards, as window.missed, whether one was kept away.
+ */
+const ONLY_THIS = `
+  const [el] = arguments;
+  window.missed = false;
+  const kinds = ['pointerdown', 'mousedown', 'pointerup', 'mouseup', 'click'];
+  const guard = (e) => {
+    if (!el.contains(e.target) && !(el instanceof HTMLLabelElement && el.control === e.target)) {
+      window.missed = true;
+      e.preventDefault();
+      e.stopImmediatePropagation();
+    }
+    if (e.type === 'click') window.unguard();
+  };
+  window.unguard?.();
+  window.unguard = () => kinds.forEach((k) => window.removeEventListener(k, guard, true));
+  kinds.forEach((k) => window.addEventListener(k, guard, true));`;
+const MISSED = 'window.unguard?.(); return window.missed === true';
+
 /** Whether the page says something. Asked ten times a second beside a drawing page: it must cost next to nothing. */
 const SHOWS = 'return document.body.textContent.replace(/\\s+/g, " ").includes(arguments[0])';
 
@@ -96,7 +117,9 @@ export async function openBrowser(base, dir = tmpdir()) {
           if (el) {
             await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', el);
             await driver.executeAsyncScript(STANDS_STILL, el);
+            await driver.executeScript(ONLY_THIS, el);
             await el.click();
+            if (await driver.executeScript(MISSED)) continue;
             // A caution that is acknowledged folds up once the server has it: what stands below moves then.
             if ([name].flat().includes('Understood')) await driver.wait(until.stalenessOf(el), WAIT_MS);
             return;

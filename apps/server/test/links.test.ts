@@ -1,7 +1,9 @@
 import { createServer, type Server } from 'node:net';
 import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
+import { PLANS } from '@just-balance/core/link';
 import { v4 as uuid } from 'uuid';
 import { Capture, CaptureRow, LinkLease } from '../src/database/models.ts';
+import { AdapterLink } from '../src/links/adapterLink.ts';
 import { bays, Client, startWorld, until, type World } from './harness.ts';
 
 let world: World;
@@ -261,6 +263,16 @@ describe('a job on a simulated vehicle, over slcan', () => {
 });
 
 describe('adapters that are not there', () => {
+  test('the reason stays said while the next connection is tried', async () => {
+    const said: [string, string][] = [];
+    const state = (s: string, detail: string) => void said.push([s, detail]);
+    const link = new AdapterLink('127.0.0.1', 9, PLANS.mixture, { samples() {}, state }, async () => {});
+    link.open();
+    await until(async () => said.filter(([s]) => s === 'lost').length > 1);
+    link.close();
+    expect(said[0]).toEqual(['connecting', '127.0.0.1:9']);
+    for (const [, detail] of said.slice(1)) expect(detail).toMatch(/no adapter at 127\.0\.0\.1:9/);
+  });
   test('an absent one, a deaf one, one that is not allowed: said, nothing stored, by hand still possible', async () => {
     const record = async (adapter: string) => {
       const job = await me.newJob({ adapter });

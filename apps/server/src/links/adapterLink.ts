@@ -32,6 +32,8 @@ export class AdapterLink {
   private closed = false;
   private asks = new Map<number, (answers: Answer[]) => void>();
   private nextAsk = 1;
+  /** Why there is no connection; said again while the next one is tried. */
+  private why: string | null = null;
 
   constructor(
     private readonly host: string,
@@ -44,7 +46,7 @@ export class AdapterLink {
 
   open(): void {
     if (this.closed) return;
-    this.handlers.state('connecting', `${this.host}:${this.port}`);
+    this.handlers.state('connecting', this.why ?? `${this.host}:${this.port}`);
     const socket = connect(this.port, this.host);
     this.socket = socket;
     socket.setNoDelay(true);
@@ -56,6 +58,7 @@ export class AdapterLink {
         return;
       }
       if (this.closed || socket.destroyed) return;
+      this.why = null;
       this.requester = new Requester();
       this.step({ kind: 'plan', plan: this.plan, atUs: nowUs() });
       this.step({ kind: 'opened', atUs: nowUs() });
@@ -85,6 +88,7 @@ export class AdapterLink {
     for (const answer of [...this.asks.values()]) answer([]);
     this.asks.clear();
     if (this.closed) return;
+    this.why = reason;
     this.handlers.state('lost', `${reason}; trying again every ${RECONNECT_MS / 1000} s`);
     this.retry = setTimeout(() => this.open(), RECONNECT_MS);
   }
