@@ -136,7 +136,17 @@ describe('the drive, through the adapter at the tablet', () => {
     await browser.press('Back to Readiness');
     await browser.text('One drive so far', 20_000);
     await port.vehicle({ do: 'rate', rate: 1 });
-    await browser.press('Read again');
+    // On a machine that hardly keeps up the vehicle may seem silent: whoever stands there presses again.
+    for (let i = 0; i < 3; i++) {
+      await browser.press('Read again');
+      await browser.driver
+        .wait(
+          async () => /All supported monitors are complete|Nothing was recorded/.test(await bodyText(browser)),
+          40_000,
+        )
+        .catch(() => {});
+      if (!/Nothing was recorded/.test(await bodyText(browser))) break;
+    }
     await browser.text('All supported monitors are complete', 40_000);
     await browser.text('to spare');
     await browser.text('EVAP has completed.');

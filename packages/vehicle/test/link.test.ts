@@ -167,6 +167,28 @@ describe('asking a vehicle', () => {
     b.run(1);
     expect(b.actions).toContainEqual({ kind: 'answers', id: 42, answers: [] });
   });
+  test('one lost frame does not read as "no codes": asked once more; clearing never is', () => {
+    const b = bench();
+    b.car.start();
+    b.open();
+    b.run(1);
+    const answered = (id: number) => b.actions.find((a) => a.kind === 'answers' && a.id === id);
+    const sent = (data: string) => b.actions.filter((a) => a.kind === 'send' && a.text.includes(data)).length;
+    b.unplug(true);
+    b.ask([0x03], 42);
+    b.run(0.4);
+    b.unplug(false);
+    b.run(1);
+    expect(answered(42)).toMatchObject({
+      answers: ['7E8', '7E9'].map((ecu) => ({ ecu, payload: Uint8Array.of(0x43, 0x00) })),
+    });
+    expect(sent('t7DF80103')).toBe(2);
+    b.unplug(true);
+    b.clear(43);
+    b.run(1);
+    expect(answered(43)).toEqual({ kind: 'answers', id: 43, answers: [] });
+    expect(sent('t7DF80104')).toBe(1);
+  });
   test('rubbish from the adapter is noise, not a crash', () => {
     const b = bench();
     b.car.start();

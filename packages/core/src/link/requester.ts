@@ -66,6 +66,8 @@ const PENDING_WAIT_US = 5_000_000;
 /** Unanswered in a row: from here several parameters a request are given up, from there the vehicle counts as silent. [house] */
 const TIMEOUTS_TO_SINGLE = 2;
 const TIMEOUTS_TO_SILENT = 6;
+/** How often a question outside the plan is put before silence counts as its answer; clearing is put once. [house] */
+const TRIES = 2;
 const RETRY_SILENT_US = 1_000_000;
 const ADAPTER_SETTLE_US = 20_000;
 /** Multi-frame answers taken to one question: eight units, each once again. A flood of first frames gets no more. [house] */
@@ -82,6 +84,8 @@ interface Pending {
   pids: number[];
   functional: boolean;
   service: number;
+  /** How often it has been put, with this one. */
+  tries: number;
   deadlineUs: number;
   answers: Answer[];
   flowControls: number;
@@ -95,7 +99,7 @@ export class Requester {
   readonly supported = new Set<number>();
   private readonly reader = new SlcanReader();
   private readonly receivers = new Map<number, IsoTpReceiver>();
-  private readonly asks: { id: number; payload: readonly number[]; functional: boolean }[] = [];
+  private readonly asks: { id: number; payload: readonly number[]; functional: boolean; tries: number }[] = [];
   private pending: Pending | null = null;
   private engineEcu: number | null = null;
   private plan: PollingPlan | null = null;
@@ -133,11 +137,11 @@ export class Requester {
             id: event.id,
             reason: `service ${toHex([service & 0xff])} is not on the list of services the link sends`,
           });
-        } else this.asks.push({ id: event.id, payload: event.payload, functional: !event.engineOnly });
+        } else this.asks.push({ id: event.id, payload: event.payload, functional: !event.engineOnly, tries: 0 });
         break;
       }
       case 'clear':
-        this.asks.push({ id: event.id, payload: [CLEAR_SERVICE], functional: true });
+        this.asks.push({ id: event.id, payload: [CLEAR_SERVICE], functional: true, tries: TRIES });
         break;
       case 'bytes':
         this.noise = 0;
@@ -213,17 +217,26 @@ export class Requester {
     }
     if (this.pending || this.state === 'opening' || atUs < this.wakeUs) return;
     if (this.state === 'discovering' || this.state === 'silent') {
-      this.send({ kind: 'discover', id: -1, pids: [this.nextDiscover], functional: true, service: 1 }, atUs, out);
+      this.send(
+        { kind: 'discover', id: -1, pids: [this.nextDiscover], functional: true, service: 1, tries: 1 },
+        atUs,
+        out,
+      );
       return;
     }
     const ask = this.asks.shift();
     if (ask) {
       const [service, ...rest] = ask.payload;
-      this.send({ kind: 'ask', id: ask.id, pids: rest, functional: ask.functional, service: service! }, atUs, out);
+      const tries = ask.tries + 1;
+      this.send(
+        { kind: 'ask', id: ask.id, pids: rest, functional: ask.functional, service: service!, tries },
+        atUs,
+        out,
+      );
       return;
     }
     const group = this.nextGroup();
-    if (group) this.send({ kind: 'poll', id: -1, pids: group, functional: false, service: 1 }, atUs, out);
+    if (group) this.send({ kind: 'poll', id: -1, pids: group, functional: false, service: 1, tries: 1 }, atUs, out);
   }
 
   private send(
@@ -284,7 +297,13 @@ export class Requester {
   private timedOut(p: Pending, atUs: number, out: LinkAction[]) {
     this.pending = null;
     this.timeouts++;
-    if (p.kind === 'ask') out.push({ kind: 'answers', id: p.id, answers: [] });
+    if (p.kind === 'ask') {
+      // One lost frame must not read as "no codes".
+      if (p.tries < TRIES) {
+        const { id, functional, tries } = p;
+        this.asks.unshift({ id, payload: [p.service, ...p.pids], functional, tries });
+      } else out.push({ kind: 'answers', id: p.id, answers: [] });
+    }
     if (p.kind === 'poll' && p.pids.length > 1 && this.timeouts === TIMEOUTS_TO_SINGLE) this.oneByOne();
     if (p.kind === 'discover' || this.timeouts >= TIMEOUTS_TO_SILENT) {
       this.nextDiscover = 0;
