@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
 import { fileURLToPath } from 'node:url';
 import { diagnose } from '@just-balance/core/diagnosis';
-import { drawCase } from '../scripts/accuracy/drawn.mjs';
+import { drawCase } from '../scripts/accuracy/world/draw.mjs';
 import { generator } from '../scripts/lib/random.mjs';
 
 const reading = (at, mafGps, total1, total2) => ({
@@ -53,7 +53,7 @@ function thousand() {
     ours: `${ours.toFixed(1)} s`,
     reference: `node parsing and printing the results ${reference.toFixed(2)} s`,
     ratio: `${(ours / reference).toFixed(0)}×`,
-    aim: '≤ 15 s',
+    aim: '≤ 12 s',
   };
 }
 
@@ -78,7 +78,7 @@ export async function measure() {
       ours: `median ${median.toFixed(1)} ms, p99 ${times[197].toFixed(1)} ms`,
       reference: `JSON.parse of its result ${(parse[100] * 1000).toFixed(0)} µs`,
       ratio: `${(median / parse[100]).toFixed(0)}×`,
-      aim: 'median ≤ 10 ms, p99 ≤ 40 ms',
+      aim: 'median ≤ 8 ms, p99 ≤ 30 ms',
     },
     thousand(),
   ];

@@ -108,7 +108,7 @@ describe('a V6 whose pump sags under load', () => {
     expect(snap.result.outcome).toBe('ok');
     const undecided = await ranking();
     await browser.press('ok', 'section[aria-label^="Record"] button');
-    await until((r) => r['maf-dirty']! < 0.6 * undecided['maf-dirty']!);
+    await until((r) => r['maf-dirty']! < 0.8 * undecided['maf-dirty']!);
     await moreTests();
     await browser.press('Fuel pressure, idle and under load');
     const gauge = (await bay('test', { test: 'fuel-pressure' })).result.values;
@@ -117,7 +117,7 @@ describe('a V6 whose pump sags under load', () => {
     await browser.fill('Under load, kPa', String(gauge.loadKPa));
     await browser.fill('Should be, kPa', String(gauge.specKPa));
     await browser.press('Record');
-    await until((r) => r['fuel-low']! > 0.97);
+    await until((r) => r['fuel-low']! > 0.9);
     await browser.text('It is: weak fuel delivery');
     const said = await bodyText(browser);
     expect(said).toMatch(new RegExp(`${gauge.idleKPa} kPa at idle, ${gauge.loadKPa} under load of ${gauge.specKPa}`));

@@ -1,14 +1,17 @@
 import { diagnose } from '@just-balance/core/diagnosis';
 import { generator } from '../lib/random.mjs';
-import { drawCase, idealRank, runTest } from './drawn.mjs';
+import { drawCase, kindOf, runTest } from './world/draw.mjs';
 
 /** The first cause this likely: the work stops. */
 const SURE = 0.85;
 const MOST_TESTS = 8;
+/** Causes this close stand side by side. */
+const TIE = 1e-5;
 
 /**
  * One case to its end: always the first test recommended, until the first cause is sure, nothing is left or eight are
- * done. `answer(test, diagnosis)` gives `{ reading }`, `{ tests }`, or null where it cannot be done here.
+ * done. `answer(test, diagnosis)` gives `{ reading }`, `{ tests }`, or null where it cannot be done here. Every step
+ * says what was asked, the bits promised for it and what the true fault's probability was before.
  */
 export function play(c, fault, answer, settings) {
   const steps = [];
@@ -17,12 +20,16 @@ export function play(c, fault, answer, settings) {
   let tests = 0;
   for (;;) {
     const d = diagnose(c, settings);
+    const [first] = d.causes;
+    const at = d.causes.findIndex((x) => x.fault === fault);
     steps.push({
-      top: d.causes[0].fault,
-      p: d.causes[0].probability,
-      rank: d.causes.findIndex((x) => x.fault === fault) + 1,
+      top: first.fault,
+      p: first.probability,
+      rank: at + 1,
+      tied: at > 0 && first.probability - d.causes[at].probability < TIE,
+      truth: at < 0 ? 0 : d.causes[at].probability,
     });
-    if (d.causes[0].probability >= SURE || tests === MOST_TESTS) break;
+    if (first.probability >= SURE || tests === MOST_TESTS) break;
     const next = d.nextTests.find((t) => !cannot.has(t.test));
     if (!next) break;
     const a = answer(next.test, d);
@@ -32,24 +39,20 @@ export function play(c, fault, answer, settings) {
     }
     tests++;
     minutes += next.minutes;
-    steps.at(-1).asked = next.test;
+    Object.assign(steps.at(-1), { asked: next.test, promised: next.informationBits });
     if (a.reading) c.readings.push(a.reading);
     else c.tests.push(...a.tests);
   }
   return { fault, first: steps[0], last: steps.at(-1), minutes, tests, steps };
 }
 
-/** Drawn cases played to their ends, and how often an observer who knows their generator ranks the true fault first. */
+/** Drawn cases played to their ends. */
 export function playDrawn(cases, seed, faults, progress = () => {}) {
-  const r = generator(seed);
-  const ideal = { first: 0, three: 0 };
-  const results = Array.from({ length: cases }, (_, i) => {
+  return Array.from({ length: cases }, (_, i) => {
     progress(i);
+    // Each case has its own chance: another order of tests leaves the other cases as they are.
+    const r = generator(seed * 1_000_003 + i);
     const { truth, c } = drawCase(r, { faults });
-    const rank = idealRank(truth, c, faults);
-    if (rank === 1) ideal.first++;
-    if (rank > 0 && rank <= 3) ideal.three++;
-    return play(c, truth.fault, (test) => runTest(r, truth, test));
+    return { ...play(c, truth.fault, (test) => runTest(r, truth, test)), kind: kindOf(truth.v) };
   });
-  return { results, ideal };
 }

@@ -1,7 +1,7 @@
 import { switching } from '@just-balance/core/oxygen';
 import { BENCH_TESTS, benchTest, Car, canHave, FLEET, SIM_FAULTS, typicalFor } from '@just-balance/vehicle';
-import { complaintsOf } from './drawn.mjs';
 import { play } from './play.mjs';
+import { complaintsOf } from './world/draw.mjs';
 
 const PETROL = FLEET.filter((f) => f.fuel === 'petrol');
 const ROAD = [{ do: 'speed', kmh: 85 }, 60];

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Case } from '../src/case/index.ts';
-import { FAULTS, outcomesOf, TESTS } from '../src/catalogue/index.ts';
+import { FAULTS, outcomesOf, speaksFor, TESTS } from '../src/catalogue/index.ts';
 import { beamShapes, diagnose, informationBits, outcomeProbability } from '../src/diagnosis/index.ts';
 import { caseOf, FOUR, reading, SIX } from './cases.ts';
 
@@ -80,7 +80,8 @@ describe('the shape of the trims (common practice, no source)', () => {
     const d = diagnose(c);
     expect(d.causes.map((x) => x.fault).filter((f) => f.startsWith('vac-leak'))).toEqual(['vac-leak']);
     expect(d.causes[0]).toMatchObject({ fault: 'vac-leak' });
-    expect(d.causes[0]!.probability).toBeGreaterThan(0.85);
+    // One look makes nobody sure: a weep at a gasket is found on sound engines too.
+    expect(d.causes[0]!.probability).toBeGreaterThan(0.75);
   });
   test('rich at idle, lean under load: the skewed hot wire', () => {
     const c = caseOf(FOUR, [reading('idle', 2.9, -7), reading('hold-2500', 8.5, 3), reading('road-load', 16, 15)]);
@@ -199,10 +200,10 @@ describe('a dead airflow signal', () => {
       outcomeProbability(gas, outcome, fault) / outcomeProbability(gas, outcome, 'balanced');
     for (const f of ['vac-leak', 'fuel-low', 'injector-restricted']) {
       expect(ratio('balanced', f)).toBeGreaterThan(0.75);
-      expect(ratio('lean', f)).toBeGreaterThan(5);
+      expect(ratio('lean', f)).toBeGreaterThan(2.5);
     }
-    expect(ratio('balanced', 'o2-biased-lean')).toBeLessThan(0.1);
-    expect(ratio('rich', 'o2-biased-lean')).toBeGreaterThan(20);
+    expect(ratio('balanced', 'o2-biased-lean')).toBeLessThan(0.25);
+    expect(ratio('rich', 'o2-biased-lean')).toBeGreaterThan(12);
   });
   test('a sound fuse is weak evidence: most circuits fail with it whole', () => {
     const fuse = TESTS.find((t) => t.id === 'fuse-check')!;
@@ -361,7 +362,7 @@ describe('the tables', () => {
   test('a test speaks only for faults that exist; every row has its source and a way to do it', () => {
     const known = new Set(FAULTS.map((f) => f.id));
     for (const t of TESTS) {
-      for (const list of Object.values(t.speaks)) for (const f of list) expect(known).toContain(f);
+      for (const o of outcomesOf(t)) for (const f of speaksFor(t, o)) expect(known).toContain(f);
       expect(t.how.length).toBeGreaterThan(10);
       expect(t.minutes).toBeGreaterThan(0);
     }

@@ -1,26 +1,19 @@
-/** The test catalogue: minutes, reliability class, what each outcome speaks for. All [house] unless noted. */
+/** The test catalogue: minutes, reliability class, access, dangers. All [house] unless noted. What it shows: results.ts. */
 
 import { idInWords } from '../units/index.ts';
+import { RESULTS } from './results.ts';
 
-/** Hit and false alarm by class. [house], coarse. */
-export const RELIABILITY = {
-  instrument: { hit: 0.95, falseAlarm: 0.03 },
-  physical: { hit: 0.9, falseAlarm: 0.05 },
-  looked: { hit: 0.7, falseAlarm: 0.1 },
-  crude: { hit: 0.6, falseAlarm: 0.35 },
-} as const;
+/**
+ * How many times likelier one result of a class can make a fault against any other: a share of all results is a wrong
+ * look, a wrong state of the engine or a slip of the finger. Two different tests outvote one. [house]
+ */
+export const MOST_ODDS = { instrument: 30, physical: 25, looked: 12, crude: 4 } as const;
 
 export interface TestRow {
   id: string;
   label: string;
   minutes: number;
-  reliability: keyof typeof RELIABILITY;
-  /** Faults that this test shows more or less often than its class, and how often. [house] */
-  hits?: readonly { faults: readonly string[]; hit: number }[];
-  /** The outcome that speaks for no fault of this test's kind. */
-  normal: string;
-  /** Every other outcome and the faults it speaks for. */
-  speaks: Readonly<Record<string, readonly string[]>>;
+  reliability: keyof typeof MOST_ODDS;
   /** Numeric tests: how values become one of the outcomes above. */
   measure?: Measure;
   tool?: string;
@@ -73,16 +66,12 @@ export const SWAP_PARTS: Readonly<Record<string, readonly string[]>> = {
 
 export type Measure = 'fuel-pressure' | 'boost' | 'full-load' | 'koeo' | 'throttle' | 'ethanol' | 'backpressure';
 
-const LEAKS = ['vac-leak', 'vac-leak-bank1', 'vac-leak-bank2', 'crankcase-leak', 'egr-gasket-leak', 'purge-open'];
-
 export const TESTS: readonly TestRow[] = [
   {
     id: 'hold-2500',
     label: 'Hold 2,500 rpm',
     minutes: 4,
     reliability: 'instrument',
-    normal: '',
-    speaks: {},
     reading: 'hold-2500',
     needs: ['petrol'],
     how: 'Steady no-load hold, both banks read: a leak fades, delivery grows, a sensor stays.',
@@ -92,8 +81,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Read at road load',
     minutes: 12,
     reliability: 'instrument',
-    normal: '',
-    speaks: {},
     reading: 'road-load',
     needs: ['petrol'],
     access: 'road',
@@ -106,27 +93,11 @@ export const TESTS: readonly TestRow[] = [
     label: 'Pull once to full load',
     minutes: 8,
     reliability: 'instrument',
-    normal: 'normal',
-    speaks: {
-      low: [
-        'maf-under',
-        'maf-dirty',
-        'duct-leak',
-        'maf-circuit',
-        'maf-installation',
-        'air-filter',
-        'exhaust-restricted',
-        'compression-timing',
-        'turbo-underboost',
-      ],
-      high: ['maf-over'],
-    },
     measure: 'full-load',
     needs: ['maf'],
     access: 'road',
     minutesOpen: 4,
     hazard: 'full-load',
-    hits: [{ faults: ['exhaust-restricted', 'air-filter', 'compression-timing', 'maf-dirty'], hit: 0.85 }],
     how: 'A second person reads airflow and λ through one full-load pull; measured over expected.',
   },
   {
@@ -134,17 +105,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Snap the throttle',
     minutes: 3,
     reliability: 'instrument',
-    normal: 'ok',
-    speaks: {
-      'low-peak': ['maf-dirty', 'maf-under', 'air-filter'],
-      'slow-fall': ['map-port-blocked'],
-      flat: ['maf-circuit', 'map-circuit'],
-      dropouts: ['maf-damaged', 'maf-circuit', 'maf-installation'],
-    },
-    hits: [
-      { faults: ['air-filter', 'maf-damaged', 'maf-installation'], hit: 0.45 },
-      { faults: ['maf-dirty', 'maf-under', 'map-port-blocked', 'map-circuit'], hit: 0.8 },
-    ],
     needsHz: 10,
     how: 'In park, one quick full opening and release: the signal leaps and falls back at once.',
   },
@@ -153,11 +113,8 @@ export const TESTS: readonly TestRow[] = [
     label: 'Manifold pressure against barometer, engine off',
     minutes: 1,
     reliability: 'instrument',
-    normal: 'agrees',
-    speaks: { differs: ['map-bias', 'map-circuit'] },
     measure: 'koeo',
     needs: ['map'],
-    hits: [{ faults: ['map-circuit'], hit: 0.7 }],
     how: 'Key on, engine off: the sensor must read station pressure within 3 kPa.',
   },
   {
@@ -165,18 +122,7 @@ export const TESTS: readonly TestRow[] = [
     label: 'Vacuum gauge',
     minutes: 3,
     reliability: 'instrument',
-    normal: 'normal',
-    speaks: {
-      'low-steady': ['vac-leak', 'crankcase-leak', 'compression-timing', 'egr-stuck-open', 'pcv-stuck-open'],
-      swinging: ['compression-timing', 'misfire-ignition'],
-      'falls-when-held': ['exhaust-restricted'],
-    },
-    // An ECU that holds idle speed shuts the throttle by as much as a leak lets in: most leaks leave the gauge as it was.
-    hits: [
-      { faults: ['vac-leak', 'vac-leak-bank1', 'vac-leak-bank2', 'crankcase-leak', 'pcv-stuck-open'], hit: 0.4 },
-      { faults: ['egr-stuck-open', 'misfire-ignition'], hit: 0.5 },
-      { faults: ['exhaust-restricted'], hit: 0.8 },
-    ],
+    needs: ['petrol'],
     tool: 'vacuum-gauge',
     how: 'Gauge on a full-manifold port, idle, then held at 2,500 rpm.',
   },
@@ -185,22 +131,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Look over the intake',
     minutes: 5,
     reliability: 'looked',
-    normal: 'ok',
-    speaks: {
-      'duct-loose': ['duct-leak', 'boost-leak'],
-      'duct-split': ['duct-leak', 'boost-leak'],
-      'hose-split': ['vac-leak', 'crankcase-leak', 'map-hose-split'],
-      'airbox-unsealed': ['maf-installation', 'maf-dirty'],
-      'filter-loaded': ['air-filter'],
-      'filter-oily': ['maf-dirty', 'maf-installation'],
-      'oil-at-throttle': ['crankcase-leak', 'pcv-stuck-open'],
-      'altered-intake': ['maf-installation', 'maf-over'],
-    },
-    hits: [
-      { faults: ['vac-leak', 'boost-leak'], hit: 0.4 },
-      { faults: ['crankcase-leak', 'map-hose-split'], hit: 0.6 },
-      { faults: ['maf-dirty', 'maf-over'], hit: 0.2 },
-    ],
     how: 'Light and mirror from airbox to head: ducts, hoses, filter, oil, altered parts.',
   },
   {
@@ -208,8 +138,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Rock the engine in gear',
     minutes: 3,
     reliability: 'physical',
-    normal: 'no-change',
-    speaks: { changes: ['duct-leak'] },
     needs: ['maf'],
     hazard: 'moving-car',
     how: 'Brake held, a second person loads the engine gently in gear while you watch the trim.',
@@ -219,25 +147,9 @@ export const TESTS: readonly TestRow[] = [
     label: 'Smoke the intake',
     minutes: 15,
     reliability: 'physical',
-    normal: 'none',
-    speaks: {
-      duct: ['duct-leak'],
-      airbox: ['maf-installation', 'duct-leak'],
-      // The intake gasket is one of the places of the common leak.
-      'gasket-bank1': ['vac-leak-bank1', 'vac-leak'],
-      'gasket-bank2': ['vac-leak-bank2', 'vac-leak'],
-      pcv: ['crankcase-leak'],
-      egr: ['egr-gasket-leak'],
-      'brake-booster': ['vac-leak'],
-      throttle: ['vac-leak'],
-      'charge-pipe': ['boost-leak'],
-      purge: ['purge-open'],
-      other: ['vac-leak', 'map-hose-split'],
-    },
     tool: 'smoke-machine',
     access: 'smoke-machine',
     minutesOpen: 9,
-    hits: [{ faults: ['purge-open', 'maf-installation', 'map-hose-split'], hit: 0.45 }],
     how: 'Engine off, low regulated pressure; blow the smoke aside to see the spot it comes from.',
   },
   {
@@ -245,20 +157,9 @@ export const TESTS: readonly TestRow[] = [
     label: 'Enrichment survey',
     minutes: 6,
     reliability: 'crude',
-    normal: 'none',
-    speaks: {
-      duct: ['duct-leak'],
-      bank1: ['vac-leak-bank1', 'vac-leak'],
-      bank2: ['vac-leak-bank2', 'vac-leak'],
-      pcv: ['crankcase-leak'],
-      egr: ['egr-gasket-leak'],
-      'brake-booster': ['vac-leak'],
-      throttle: ['vac-leak'],
-      other: ['vac-leak'],
-    },
+    needs: ['petrol'],
     tool: 'enrichment',
     hazard: 'flammable',
-    hits: [{ faults: ['duct-leak'], hit: 0.3 }],
     how: 'Only where smoke is not to be had: trained people, extinguisher, no hot exhaust near.',
   },
   {
@@ -266,9 +167,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Pinch the crankcase hose',
     minutes: 2,
     reliability: 'physical',
-    normal: 'no-change',
-    speaks: { changes: ['crankcase-leak', 'fuel-in-oil', 'pcv-stuck-open'] },
-    hits: [{ faults: ['pcv-stuck-open'], hit: 0.6 }],
     how: 'Parked, idling: clamp the soft hose and watch the trim for 20 s. Hard hoses crack.',
   },
   {
@@ -276,10 +174,7 @@ export const TESTS: readonly TestRow[] = [
     label: 'Pinch the brake booster hose',
     minutes: 2,
     reliability: 'physical',
-    normal: 'no-change',
-    speaks: { changes: ['vac-leak'] },
-    // One hose of the many places where such a leak sits.
-    hits: [{ faults: ['vac-leak'], hit: 0.3 }],
+    needs: ['petrol'],
     how: 'Parked only, never driven pinched: clamp and watch the trim for 20 s.',
   },
   {
@@ -287,8 +182,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Pinch the purge hose',
     minutes: 2,
     reliability: 'physical',
-    normal: 'no-change',
-    speaks: { changes: ['purge-open'] },
     needs: ['petrol'],
     how: 'Parked, idling: clamp between purge valve and manifold and watch the trim.',
   },
@@ -297,8 +190,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Block the EGR',
     minutes: 10,
     reliability: 'physical',
-    normal: 'no-change',
-    speaks: { changes: ['egr-stuck-open', 'egr-gasket-leak'] },
     how: 'A test plate at the joint, idle before and after; the plate comes out again.',
   },
   {
@@ -306,10 +197,7 @@ export const TESTS: readonly TestRow[] = [
     label: 'Crankcase vacuum',
     minutes: 4,
     reliability: 'instrument',
-    normal: 'normal',
-    speaks: { high: ['pcv-stuck-open'], 'none-or-pressure': ['crankcase-leak'] },
     tool: 'low-pressure-gauge',
-    hits: [{ faults: ['crankcase-leak'], hit: 0.85 }],
     how: 'Gauge at the dipstick tube, warm idle.',
   },
   {
@@ -317,8 +205,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Fuel pressure, idle and under load',
     minutes: 15,
     reliability: 'instrument',
-    normal: 'ok',
-    speaks: { low: ['fuel-low'], high: ['fuel-high'] },
     measure: 'fuel-pressure',
     tool: 'fuel-pressure-gauge',
     needs: ['petrol'],
@@ -332,11 +218,8 @@ export const TESTS: readonly TestRow[] = [
     label: 'Residual fuel pressure',
     minutes: 10,
     reliability: 'instrument',
-    normal: 'holds',
-    speaks: { falls: ['injector-leaking', 'regulator-diaphragm', 'fuel-low'] },
     tool: 'fuel-pressure-gauge',
     needs: ['petrol'],
-    hits: [{ faults: ['fuel-low'], hit: 0.2 }],
     access: 'fuel-gauge',
     minutesOpen: 6,
     hazard: 'fuel-pressure',
@@ -347,8 +230,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Injector balance',
     minutes: 25,
     reliability: 'instrument',
-    normal: 'even',
-    speaks: { 'low-bank1': ['injector-restricted'], 'low-bank2': ['injector-restricted'] },
     tool: 'injector-tester',
     needs: ['petrol'],
     access: 'fuel-gauge',
@@ -361,10 +242,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Check the fuses',
     minutes: 1,
     reliability: 'instrument',
-    // Most of these circuits fail with the fuse whole.
-    hits: [{ faults: ['maf-circuit', 'o2-heater', 'map-circuit'], hit: 0.3 }],
-    normal: 'ok',
-    speaks: { blown: ['maf-circuit', 'o2-heater', 'map-circuit'] },
     how: 'Pull, look, replace like for like.',
   },
   {
@@ -372,16 +249,7 @@ export const TESTS: readonly TestRow[] = [
     label: 'Look at the airflow sensor',
     minutes: 10,
     reliability: 'looked',
-    normal: 'clean',
-    speaks: {
-      dirty: ['maf-dirty', 'maf-under'],
-      oily: ['maf-installation'],
-      damaged: ['maf-damaged'],
-      reversed: ['maf-installation'],
-      'seal-missing': ['maf-installation'],
-    },
     needs: ['maf'],
-    hits: [{ faults: ['maf-under'], hit: 0.35 }],
     access: 'airbox',
     minutesOpen: 2,
     how: 'Magnified look at both sides of the element; photograph before refitting.',
@@ -391,11 +259,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Unplug the airflow sensor',
     minutes: 2,
     reliability: 'crude',
-    normal: 'same',
-    speaks: {
-      better: ['maf-under', 'maf-over', 'maf-dirty', 'maf-damaged', 'maf-installation', 'maf-circuit'],
-      worse: [],
-    },
     needs: ['maf'],
     how: 'Crude, sets a code: weighted low.',
   },
@@ -404,21 +267,8 @@ export const TESTS: readonly TestRow[] = [
     label: 'Airflow sensor connector',
     minutes: 10,
     reliability: 'instrument',
-    normal: 'ok',
-    speaks: {
-      supply: ['maf-circuit', 'low-voltage'],
-      ground: ['maf-circuit', 'maf-under'],
-      reference: ['maf-circuit'],
-      signal: ['maf-circuit', 'maf-damaged'],
-      'temperature-signal': ['iat-bias'],
-    },
     tool: 'multimeter',
     needs: ['maf'],
-    hits: [
-      { faults: ['low-voltage', 'maf-under'], hit: 0.15 },
-      { faults: ['maf-damaged'], hit: 0.35 },
-      { faults: ['iat-bias'], hit: 0.6 },
-    ],
     how: 'Meter on 20 V DC; ignition off before unplugging or refitting.',
   },
   {
@@ -426,9 +276,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Wiggle the connector',
     minutes: 3,
     reliability: 'physical',
-    normal: 'no-change',
-    speaks: { changes: ['maf-circuit', 'map-circuit', 'o2-circuit'] },
-    hits: [{ faults: ['maf-circuit', 'map-circuit', 'o2-circuit'], hit: 0.5 }],
     how: 'Idling, move connector and loom while watching the signal.',
   },
   {
@@ -436,11 +283,8 @@ export const TESTS: readonly TestRow[] = [
     label: 'Hand pump on the pressure sensor',
     minutes: 8,
     reliability: 'instrument',
-    normal: 'tracks',
-    speaks: { offset: ['map-bias'], slow: ['map-port-blocked'], dead: ['map-circuit'] },
     tool: 'hand-pump',
     needs: ['map'],
-    hits: [{ faults: ['map-port-blocked'], hit: 0.7 }],
     access: 'pressure-sensor',
     minutesOpen: 5,
     how: 'Known vacuum against the reading in three steps.',
@@ -450,8 +294,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Probe the pressure port',
     minutes: 10,
     reliability: 'looked',
-    normal: 'clear',
-    speaks: { blocked: ['map-port-blocked'], 'hose-split': ['map-hose-split'] },
     needs: ['map'],
     access: 'pressure-sensor',
     minutesOpen: 4,
@@ -462,11 +304,8 @@ export const TESTS: readonly TestRow[] = [
     label: 'Boost against target',
     minutes: 6,
     reliability: 'instrument',
-    normal: 'ok',
-    speaks: { low: ['turbo-underboost', 'boost-leak', 'map-port-blocked'] },
     measure: 'boost',
     needs: ['turbo'],
-    hits: [{ faults: ['map-port-blocked'], hit: 0.6 }],
     access: 'road',
     minutesOpen: 3,
     hazard: 'full-load',
@@ -477,18 +316,7 @@ export const TESTS: readonly TestRow[] = [
     label: 'Force rich, then lean',
     minutes: 5,
     reliability: 'physical',
-    normal: 'responds',
-    speaks: {
-      'biased-lean': ['o2-biased-lean', 'exhaust-leak'],
-      'biased-rich': ['o2-biased-rich'],
-      slow: ['o2-slow', 'o2-heater'],
-      dead: ['o2-circuit'],
-    },
     needs: ['petrol'],
-    hits: [
-      { faults: ['exhaust-leak'], hit: 0.3 },
-      { faults: ['o2-heater'], hit: 0.35 },
-    ],
     hazard: 'flammable',
     needsHz: 5,
     perBank: true,
@@ -499,8 +327,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Heater resistance',
     minutes: 8,
     reliability: 'instrument',
-    normal: 'ok',
-    speaks: { open: ['o2-heater'], short: ['o2-heater'] },
     tool: 'multimeter',
     needs: ['petrol'],
     perBank: true,
@@ -511,17 +337,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Exhaust gas analysis',
     minutes: 10,
     reliability: 'instrument',
-    normal: 'balanced',
-    speaks: {
-      lean: [...LEAKS, 'fuel-low', 'injector-restricted', 'o2-biased-rich', 'misfire-ignition'],
-      rich: ['o2-biased-lean', 'exhaust-leak', 'misfire-ignition', 'injector-leaking', 'fuel-in-oil'],
-    },
-    // Closed loop holds a true fault at λ 1 until the trim is at its limit: balanced does not clear it.
-    hits: [
-      { faults: [...LEAKS, 'fuel-low', 'injector-restricted', 'injector-leaking', 'fuel-in-oil'], hit: 0.2 },
-      { faults: ['misfire-ignition'], hit: 0.5 },
-      { faults: ['o2-biased-lean', 'o2-biased-rich', 'exhaust-leak'], hit: 0.9 },
-    ],
     tool: 'gas-analyser',
     needs: ['petrol'],
     how: 'λ by an independent analyser: a true lean engine is held at 1 by trim, a false one is driven off it.',
@@ -531,8 +346,7 @@ export const TESTS: readonly TestRow[] = [
     label: 'Exhaust leak check',
     minutes: 8,
     reliability: 'physical',
-    normal: 'none',
-    speaks: { bank1: ['exhaust-leak'], bank2: ['exhaust-leak'] },
+    needs: ['petrol'],
     hazard: 'hot-exhaust',
     how: 'Cold start, listen and feel near, not on, each joint ahead of the sensor; smoke if at hand.',
   },
@@ -541,16 +355,7 @@ export const TESTS: readonly TestRow[] = [
     label: 'Misfire counts',
     minutes: 2,
     reliability: 'instrument',
-    normal: 'none',
-    speaks: {
-      bank1: ['misfire-ignition', 'vac-leak-bank1', 'injector-restricted'],
-      bank2: ['misfire-ignition', 'vac-leak-bank2', 'injector-restricted'],
-      random: ['misfire-ignition', 'egr-stuck-open', 'compression-timing'],
-    },
-    hits: [
-      { faults: ['vac-leak-bank1', 'vac-leak-bank2'], hit: 0.35 },
-      { faults: ['injector-restricted', 'egr-stuck-open', 'compression-timing'], hit: 0.6 },
-    ],
+    needs: ['petrol'],
     how: 'Read the counters per cylinder at idle.',
   },
   {
@@ -558,8 +363,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Swap coil and plug',
     minutes: 15,
     reliability: 'physical',
-    normal: 'stays',
-    speaks: { follows: ['misfire-ignition'] },
     needs: ['petrol'],
     how: 'Move them to another cylinder and see whether the count follows.',
   },
@@ -568,8 +371,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Compression',
     minutes: 30,
     reliability: 'instrument',
-    normal: 'even',
-    speaks: { low: ['compression-timing'] },
     tool: 'compression-gauge',
     how: 'All cylinders, warm, throttle open.',
   },
@@ -578,8 +379,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Exhaust backpressure',
     minutes: 15,
     reliability: 'instrument',
-    normal: 'normal',
-    speaks: { high: ['exhaust-restricted'] },
     measure: 'backpressure',
     tool: 'low-pressure-gauge',
     access: 'upstream-sensor',
@@ -592,8 +391,7 @@ export const TESTS: readonly TestRow[] = [
     label: 'Throttle at hot idle',
     minutes: 2,
     reliability: 'instrument',
-    normal: 'ok',
-    speaks: { high: ['throttle-fouled'] },
+    needs: ['petrol'],
     measure: 'throttle',
     how: "The vehicle's own channel against the vehicle's own limit.",
   },
@@ -602,8 +400,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Downstream sensor',
     minutes: 4,
     reliability: 'instrument',
-    normal: 'steady',
-    speaks: { follows: ['cat-degraded'] },
     needs: ['petrol'],
     perBank: true,
     how: 'Warm hold at 2,500 rpm: upstream beside downstream for a minute.',
@@ -613,17 +409,7 @@ export const TESTS: readonly TestRow[] = [
     label: 'Look into the catalyst',
     minutes: 25,
     reliability: 'looked',
-    normal: 'clean',
-    speaks: {
-      sooted: ['injector-leaking', 'fuel-high'],
-      broken: ['cat-degraded', 'exhaust-restricted'],
-      melted: ['cat-degraded', 'exhaust-restricted'],
-    },
     tool: 'borescope',
-    hits: [
-      { faults: ['injector-leaking', 'fuel-high'], hit: 0.35 },
-      { faults: ['cat-degraded'], hit: 0.6 },
-    ],
     access: 'upstream-sensor',
     minutesOpen: 14,
     hazard: 'hot-exhaust',
@@ -635,8 +421,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Ethanol content',
     minutes: 8,
     reliability: 'instrument',
-    normal: 'as-calibrated',
-    speaks: { high: ['ethanol-high'] },
     measure: 'ethanol',
     needs: ['petrol'],
     how: 'Sample and water separation, good to 2–3 points.',
@@ -646,9 +430,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Smell and level of the oil',
     minutes: 3,
     reliability: 'looked',
-    normal: 'normal',
-    speaks: { 'fuel-smell': ['fuel-in-oil', 'injector-leaking'], 'level-high': ['fuel-in-oil'] },
-    hits: [{ faults: ['injector-leaking'], hit: 0.35 }],
     how: 'Dipstick: smell, level, thickness.',
   },
   {
@@ -656,8 +437,6 @@ export const TESTS: readonly TestRow[] = [
     label: 'Temperatures after a cold soak',
     minutes: 2,
     reliability: 'instrument',
-    normal: 'agree',
-    speaks: { 'ect-differs': ['ect-bias'], 'iat-differs': ['iat-bias'] },
     how: 'After a night: coolant, intake and outside air within a few degrees.',
   },
   {
@@ -665,11 +444,8 @@ export const TESTS: readonly TestRow[] = [
     label: 'Cap and EVAP smoke',
     minutes: 15,
     reliability: 'physical',
-    normal: 'none',
-    speaks: { cap: ['evap-leak'], hose: ['evap-leak'], valve: ['evap-leak', 'purge-open'] },
     tool: 'smoke-machine',
     needs: ['petrol'],
-    hits: [{ faults: ['purge-open'], hit: 0.45 }],
     access: 'smoke-machine',
     minutesOpen: 9,
     how: 'Cap test, then smoke at low pressure through the service port.',
@@ -679,10 +455,7 @@ export const TESTS: readonly TestRow[] = [
     label: 'Swap in a known-good part',
     minutes: 15,
     reliability: 'physical',
-    normal: 'no-change',
-    speaks: { fixed: ['maf-under', 'maf-over', 'maf-dirty', 'maf-damaged', 'maf-circuit', 'map-bias', 'o2-slow'] },
     tool: 'known-good-part',
-    hits: [{ faults: ['maf-circuit'], hit: 0.2 }],
     how: 'Only with a proven part: copies mislead.',
   },
 ];
@@ -693,12 +466,22 @@ export const TEST_BY_ID: ReadonlyMap<string, TestRow> = new Map(TESTS.map((t) =>
 export const NO_EVIDENCE = ['inconclusive', 'not-accessible'] as const;
 
 const OUTCOMES: ReadonlyMap<string, readonly string[]> = new Map(
-  TESTS.map((t) => [t.id, t.reading ? [] : [t.normal, ...Object.keys(t.speaks)]]),
+  TESTS.map((t) => {
+    const row = RESULTS[t.id];
+    return [t.id, row ? [row.normal, ...Object.keys(row.shows)] : []];
+  }),
 );
 
 /** All outcomes of a test in table order, the normal one first. */
 export function outcomesOf(test: TestRow): readonly string[] {
   return OUTCOMES.get(test.id)!;
+}
+
+/** Faults that an outcome speaks for: shown by it more often than without them. */
+export function speaksFor(test: TestRow, outcome: string): readonly string[] {
+  const row = RESULTS[test.id];
+  const shows = Object.entries(row?.shows[outcome] ?? {});
+  return shows.filter(([, p]) => p > (row!.anyway[outcome] ?? 0)).map(([fault]) => fault);
 }
 
 /** The bank an outcome names, null for none. */

@@ -8,8 +8,11 @@ export type Shape =
   | { kind: 'leak'; bank?: 1 | 2; spill?: number }
   /** The airflow signal reads a share s % low (−1) or high (+1) at every flow; `duct`: air lost ahead of the sensor's count. */
   | { kind: 'meter'; sign: -1 | 1 }
-  /** Hot wire skewed: reads over at idle by the share `idleShare` of s %, under by s % at road load, linear in log flow. */
-  | { kind: 'skew'; idleShare: number }
+  /**
+   * Hot wire skewed: reads under by s % at road load, right at the crossing, over below it, linear in log flow.
+   * `crossing`: where, from 0 (idle) to 1 (road load); below 0 it is under at idle too.
+   */
+  | { kind: 'skew'; crossing: number }
   /**
    * Fuel pressure s kPa short at road load. `from`: the flow, as a share of road load, at which the pump no longer keeps
    * up; 'everywhere': short by as much at idle (regulator, spring).
@@ -28,8 +31,8 @@ export type Shape =
   /** The upstream sensor reads shifted: trims move by s %. */
   | { kind: 'sensorBias'; sign: -1 | 1 }
   /** Oxygen reaches the sensor from outside the cylinder: s % at idle, fading with flow to the power given. */
-  | { kind: 'falseLean'; fade: number }
-  /** One exhaust restricted: on a metered V engine the banks split by s %. */
+  | { kind: 'falseLean'; fade: number; bothBanks?: true }
+  /** One exhaust restricted by s %: on a metered V engine the banks split; speed-density fuels air that is not there. */
   | { kind: 'split' }
   /** Pressure sensor reads s kPa high (+) or low (−). */
   | { kind: 'mapOffset' }
@@ -39,7 +42,7 @@ export type Shape =
   | { kind: 'meterDead' }
   /** Air lost between compressor and throttle: metered but gone, so rich under boost by s % and right without. */
   | { kind: 'boostLoss' }
-  /** Exhaust in the charge: pressure without air, so a speed-density engine fuels s % too much, most at idle. */
+  /** Exhaust in the charge: s % of pressure without air at idle. Speed-density fuels too much; a meter reads below physics. */
   | { kind: 'recirculated' }
   /** Intake air shown s °C off: a speed-density engine takes its density from it. */
   | { kind: 'chargeTemperature' }
@@ -67,8 +70,11 @@ export interface FaultRow {
   variants: readonly { weight: number; shape: Shape }[];
   perBank?: boolean;
   needs?: readonly ('maf' | 'map' | 'turbo' | 'petrol' | 'bank2')[];
-  /** Full-load airflow, ratio to expected: a fixed value, or the severity share taken off (−1) or added (+1). */
-  fullLoad?: { ratio?: number; shareSign?: -1 | 1 };
+  /**
+   * Full-load airflow, ratio to expected: a value with its spread (of the logarithm), or the severity share taken off (−1)
+   * or added (+1).
+   */
+  fullLoad?: { ratio: number; spread: number } | { shareSign: -1 | 1 };
   /** What a person is told who chooses this cause: how it shows, and what it is not. */
   help?: string;
   source: string;
@@ -98,7 +104,12 @@ export const FAULTS: readonly FaultRow[] = [
     label: 'Air leak after the throttle',
     weight: 8,
     severity: LEAK,
-    variants: only({ kind: 'leak' }),
+    // In the plenum near one runner it feeds the banks unevenly; with one bank all three are the same.
+    variants: [
+      { weight: 0.8, shape: { kind: 'leak' } },
+      { weight: 0.1, shape: { kind: 'leak', bank: 1, spill: 0.36 } },
+      { weight: 0.1, shape: { kind: 'leak', bank: 2, spill: 0.36 } },
+    ],
     needs: ['petrol'],
     source: TRADE,
   },
@@ -174,7 +185,7 @@ export const FAULTS: readonly FaultRow[] = [
     severity: pct(5, 30),
     variants: only({ kind: 'boostLoss' }),
     needs: ['turbo'],
-    fullLoad: { ratio: 1.05 },
+    fullLoad: { ratio: 1.05, spread: 0.1 },
     source: TRADE,
   },
   {
@@ -184,7 +195,7 @@ export const FAULTS: readonly FaultRow[] = [
     severity: null,
     variants: NONE,
     needs: ['turbo'],
-    fullLoad: { ratio: 0.8 },
+    fullLoad: { ratio: 0.8, spread: 0.12 },
     source: TRADE,
   },
   {
@@ -193,9 +204,13 @@ export const FAULTS: readonly FaultRow[] = [
     weight: 8,
     severity: pct(4, 40, [7, 28]),
     variants: [
-      { weight: 0.12, shape: { kind: 'skew', idleShare: 0.12 } },
-      { weight: 0.68, shape: { kind: 'skew', idleShare: 0.35 } },
-      { weight: 0.2, shape: { kind: 'skew', idleShare: 0.8 } },
+      // Where it happens to read right is not known: low everywhere, right at idle, or as late as the 2,500 rpm hold.
+      { weight: 0.1, shape: { kind: 'skew', crossing: -1 } },
+      { weight: 0.15, shape: { kind: 'skew', crossing: -0.45 } },
+      { weight: 0.2, shape: { kind: 'skew', crossing: -0.15 } },
+      { weight: 0.2, shape: { kind: 'skew', crossing: 0.1 } },
+      { weight: 0.2, shape: { kind: 'skew', crossing: 0.35 } },
+      { weight: 0.15, shape: { kind: 'skew', crossing: 0.6 } },
     ],
     needs: ['maf'],
     fullLoad: { shareSign: -1 },
@@ -258,7 +273,7 @@ export const FAULTS: readonly FaultRow[] = [
     sizeless: true,
     variants: only({ kind: 'meterDead' }),
     needs: ['maf'],
-    fullLoad: { ratio: 0.4 },
+    fullLoad: { ratio: 0.4, spread: 0.6 },
     source: TRADE,
   },
   {
@@ -280,7 +295,7 @@ export const FAULTS: readonly FaultRow[] = [
       { weight: 0.5, shape: { kind: 'none' } },
     ],
     perBank: true,
-    fullLoad: { ratio: 0.75 },
+    fullLoad: { shareSign: -1 },
     source: TRADE,
   },
   {
@@ -499,7 +514,7 @@ export const FAULTS: readonly FaultRow[] = [
     weight: 0.5,
     severity: null,
     variants: NONE,
-    fullLoad: { ratio: 0.82 },
+    fullLoad: { ratio: 0.84, spread: 0.1 },
     source: TRADE,
   },
   { id: 'ect-bias', label: 'Coolant temperature sensor off', weight: 2, severity: null, variants: NONE, source: TRADE },
@@ -519,7 +534,7 @@ export const FAULTS: readonly FaultRow[] = [
     label: 'Secondary air stuck on',
     weight: 0.5,
     severity: pct(4, 30, [6, 20]),
-    variants: only({ kind: 'falseLean', fade: 0.8 }),
+    variants: only({ kind: 'falseLean', fade: 0.8, bothBanks: true }),
     needs: ['petrol'],
     source: TRADE,
   },

@@ -1,14 +1,13 @@
 import type { SignId } from './signs.ts';
 
 /**
- * Weak evidence: what a code, a sign in a reading, a complaint or recent work says about a fault. `factor` multiplies
+ * Weak evidence: what a code, a sign in a reading or recent work says about a fault. `factor` multiplies
  * its weight; below 1 it speaks against. All factors [house]; what goes with what is common practice, no source.
  */
 export interface HintRow {
-  /** Codes from…to, a sign, a complaint id, or a part worked on. */
+  /** Codes from…to, a sign, or a part worked on. */
   code?: readonly [string, string];
   sign?: SignId;
-  complaint?: string;
   work?: string;
   faults: readonly string[];
   factor: number;
@@ -102,10 +101,6 @@ export const HINTS: readonly HintRow[] = [
   { sign: 'battery-right', faults: ['low-voltage'], factor: 0.2 },
   { sign: 'intake-air-off', faults: ['iat-bias'], factor: 15 },
   { sign: 'intake-air-right', faults: ['iat-bias'], factor: 0.5 },
-  { sign: 'idle-fast', faults: [...LEAKS, 'pcv-stuck-open', 'purge-open'], factor: 2.5 },
-  { sign: 'idle-fast', faults: ['throttle-fouled'], factor: 1.5 },
-  { sign: 'idle-pressure-high', faults: ['egr-stuck-open', 'compression-timing'], factor: 3 },
-  { sign: 'idle-pressure-high', faults: [...LEAKS, 'pcv-stuck-open', 'map-bias', 'map-hose-split'], factor: 1.5 },
   { sign: 'snap-low', faults: ['maf-dirty', 'maf-under', 'air-filter'], factor: 3 },
   { sign: 'boost-low', faults: ['turbo-underboost', 'boost-leak'], factor: 8 },
   { sign: 'boost-low', faults: ['map-port-blocked', 'map-hose-split'], factor: 4 },
@@ -113,48 +108,6 @@ export const HINTS: readonly HintRow[] = [
   { sign: 'boost-right', faults: ['turbo-underboost', 'boost-leak'], factor: 0.25 },
   { sign: 'boost-right', faults: ['map-port-blocked'], factor: 0.3 },
   { sign: 'lambda-not-held', faults: ['o2-circuit', 'o2-biased-lean', 'o2-biased-rich'], factor: 2 },
-
-  { complaint: 'none', faults: ['balanced'], factor: 1.5 },
-  { complaint: 'rough-idle', faults: [...LEAKS, 'egr-stuck-open', 'misfire-ignition', 'pcv-stuck-open'], factor: 1.6 },
-  { complaint: 'misfire-felt', faults: ['misfire-ignition'], factor: 3 },
-  { complaint: 'misfire-felt', faults: ['compression-timing', 'injector-restricted'], factor: 2 },
-  { complaint: 'stall', faults: ['throttle-fouled', 'egr-stuck-open'], factor: 3 },
-  { complaint: 'stall', faults: ['maf-circuit'], factor: 2 },
-  { complaint: 'stall-after-start', faults: ['maf-dirty', 'maf-circuit', 'throttle-fouled'], factor: 1.8 },
-  { complaint: 'hard-start-hot', faults: ['injector-leaking', 'regulator-diaphragm'], factor: 3 },
-  { complaint: 'hard-start-cold', faults: ['ect-bias', 'low-voltage'], factor: 3 },
-  { complaint: 'hard-start-cold', faults: ['fuel-low'], factor: 1.5 },
-  { complaint: 'high-idle', faults: ['pcv-stuck-open', 'vac-leak', 'crankcase-leak'], factor: 2.5 },
-  {
-    complaint: 'hesitation',
-    faults: ['maf-dirty', 'maf-under', 'fuel-low', 'duct-leak', 'map-port-blocked'],
-    factor: 1.6,
-  },
-  {
-    complaint: 'low-power',
-    faults: ['exhaust-restricted', 'air-filter', 'turbo-underboost', 'boost-leak', 'compression-timing'],
-    factor: 3,
-  },
-  { complaint: 'low-power', faults: ['fuel-low', 'maf-dirty'], factor: 1.8 },
-  {
-    complaint: 'limp-mode',
-    faults: ['turbo-underboost', 'boost-leak', 'map-port-blocked', 'maf-circuit'],
-    factor: 2,
-  },
-  { complaint: 'surge', faults: ['vac-leak', 'fuel-low'], factor: 1.3 },
-  {
-    complaint: 'high-consumption',
-    faults: ['maf-over', 'fuel-high', 'injector-leaking', 'thermostat-open', 'o2-biased-lean', 'map-hose-split'],
-    factor: 1.8,
-  },
-  { complaint: 'smoke', faults: ['injector-leaking', 'fuel-high', 'crankcase-leak'], factor: 1.5 },
-  {
-    complaint: 'fuel-smell',
-    faults: ['fuel-in-oil', 'evap-leak', 'injector-leaking', 'regulator-diaphragm', 'purge-open'],
-    factor: 2.2,
-  },
-  { complaint: 'noise', faults: ['exhaust-leak'], factor: 3 },
-  { complaint: 'noise', faults: ['vac-leak', 'boost-leak'], factor: 1.5 },
 
   // Work done last lifts the joints, parts and copies disturbed.
   { work: 'egr', faults: ['egr-gasket-leak', 'egr-stuck-open'], factor: 3 },
@@ -198,9 +151,3 @@ export const WORK_HALF_DAYS = 120;
 export const COPY_POWER = 0.3;
 /** A code not yet confirmed counts this share of a stored one, as a power. [house] */
 export const PENDING_POWER = 0.7;
-/** A fault that usually stores a code, where codes were read and none speaks for it. [house] */
-export const SILENT_FACTOR = 0.45;
-/** What moves no trim here, where no code, sign, complaint, work or test speaks for it either. [house] */
-export const QUIET_FACTOR = 0.1;
-/** What the absence of a complaint or a code takes away, as a share of what its presence would add. [house] */
-export const ABSENT_SHARE = 0.12;

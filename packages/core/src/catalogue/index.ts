@@ -3,25 +3,20 @@ export {
   type AccessId,
   bankNamed,
   HAZARDS,
+  MOST_ODDS,
   NO_EVIDENCE,
   outcomeLabel,
   outcomesOf,
-  RELIABILITY,
   SWAP_PARTS,
+  speaksFor,
   TEST_BY_ID,
   TESTS,
   type TestRow,
   testLabel,
 } from './benchTests.ts';
 export { FAULT_BY_ID, FAULTS, type FaultRow, faultLabel, movesNoTrim, type Shape } from './faults.ts';
-export {
-  ABSENT_SHARE,
-  COPY_POWER,
-  HINTS,
-  type HintRow,
-  PENDING_POWER,
-  QUIET_FACTOR,
-  SILENT_FACTOR,
-  WORK_HALF_DAYS,
-} from './hints.ts';
+export { COPY_POWER, HINTS, type HintRow, PENDING_POWER, WORK_HALF_DAYS } from './hints.ts';
+export { NO_REASON, NOTICES, type NoticeRow } from './notices.ts';
+export { RESULTS, type ResultRow } from './results.ts';
+export { SCATTER } from './scatter.ts';
 export type { SignId } from './signs.ts';

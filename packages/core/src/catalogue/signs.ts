@@ -13,8 +13,6 @@ export type SignId =
   | 'battery-right'
   | 'intake-air-off'
   | 'intake-air-right'
-  | 'idle-fast'
-  | 'idle-pressure-high'
   | 'airflow-dead'
   | 'lambda-not-held'
   | 'snap-low'

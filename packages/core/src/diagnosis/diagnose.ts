@@ -1,5 +1,5 @@
 import type { Case } from '../case/index.ts';
-import { FAULTS, HINTS, movesNoTrim } from '../catalogue/index.ts';
+import { FAULTS, HINTS, movesNoTrim, outcomesOf, speaksFor } from '../catalogue/index.ts';
 import { classifyMixture, DEFAULT_LIMITS } from '../trims/index.ts';
 import { gatherEvidence } from './evidence/evidence.ts';
 import type { Evidence } from './evidence/types.ts';
@@ -17,8 +17,10 @@ import { honesty } from './words/honesty.ts';
 import { paragraphOf, shapesOf } from './words/paragraph.ts';
 
 /** Bumped when the same case may give another answer; stored with every diagnosis. */
-export const CORE_VERSION = '0.2.1';
+export const CORE_VERSION = '0.3.0';
 
+/** Probabilities this close, as a share of their sum, are the same. */
+const TIE = 1e-6;
 /** Likelihoods within this factor cannot be told apart (CONTRACT). */
 const APART = 3;
 /** Outcomes that condemn a part whatever the mixture says. */
@@ -48,7 +50,9 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
           ev.points.map((p) => ({ at: p.at, airflowGps: p.airflowGps, totals: p.trims })),
           limits,
         );
-  const weighed = weigh(ev, settings);
+  const single = weigh(ev, settings);
+  const pairs = weighPairs(single, ev);
+  const weighed = withPairs(single, pairs);
   const order = new Map(FAULTS.map((f, i) => [f.id, i]));
   const ranked = [...weighed].sort(
     (a, b) => millionth(b.probability) - millionth(a.probability) || order.get(a.row.id)! - order.get(b.row.id)!,
@@ -65,7 +69,7 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
     mixture: mixture.mixture,
     banks: mixture.banks,
     causes: named,
-    pairs: weighPairs(weighed, ev).map((p) => ({ faults: p.faults, probability: round(p.probability, 4) })),
+    pairs: pairs.map((p) => ({ faults: p.faults, probability: round(p.probability, 4) })),
     alsoPresent: alsoPresent(ranked[0]!, weighed, ev),
     nextTests,
     condemned: [
@@ -76,10 +80,29 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
       ),
     ],
     cannotTellApart: apart,
-    warnings: [...ev.warnings, ...contradictions(ranked[0]!, ev), ...honesty(ranked, nextTests, apart)],
+    warnings: [...ev.warnings, ...contradictions(ranked[0]!, ev), ...honesty(ranked, nextTests, apart, found)],
     shape,
     paragraph: paragraphOf(ev.banks, mixture, shape, named, nextTests, apart),
   };
+}
+
+/** Two at once are the main cause of the member that explains more by itself: the pair's mass goes to it. */
+function withPairs(weighed: readonly Weighed[], pairs: ReturnType<typeof weighPairs>): Weighed[] {
+  const alone = new Map(weighed.map((w) => [w.row.id, w.probability]));
+  const gained = new Map<string, number>();
+  let mass = 0;
+  for (const { faults, probability } of pairs) {
+    const [a, b] = faults.map((f) => alone.get(f)!) as [number, number];
+    // Two that explain as much share it: a pair must not decide between them.
+    const share = Math.abs(a - b) < TIE * (a + b) ? 0.5 : Number(a > b);
+    gained.set(faults[0], (gained.get(faults[0]) ?? 0) + share * probability);
+    gained.set(faults[1], (gained.get(faults[1]) ?? 0) + (1 - share) * probability);
+    mass += probability;
+  }
+  return weighed.map((w) => ({
+    ...w,
+    probability: w.probability * Math.max(1 - mass, 0) + (gained.get(w.row.id) ?? 0),
+  }));
 }
 
 function causes(ranked: readonly Weighed[], ev: Evidence, found: ReturnType<typeof candidates>): Cause[] {
@@ -154,9 +177,9 @@ function alsoPresent(
     let odds = w.row.weight / total / 2;
     let spoken = false;
     for (const t of ev.tests) {
-      if (!Object.values(t.row.speaks).some((f) => f.includes(w.row.id))) continue;
-      const hit = t.row.speaks[t.outcome]?.includes(w.row.id) ?? false;
-      odds *= resultProbability(t, w.row.id, w.bank) / resultProbability(t, 'balanced', null);
+      if (!outcomesOf(t.row).some((o) => speaksFor(t.row, o).includes(w.row.id))) continue;
+      const hit = speaksFor(t.row, t.outcome).includes(w.row.id);
+      odds *= resultProbability(t, w.row.id, w.bank, ev.banks) / resultProbability(t, 'balanced', null, ev.banks);
       spoken ||= hit;
     }
     for (const h of HINTS) {

@@ -31,6 +31,8 @@ export interface NextTest {
   together?: string[];
   /** The part to swap, where that is the test. */
   part?: string;
+  /** The bank to do it on, where it is done on one at a time. */
+  bank?: 1 | 2;
 }
 
 /** A result that would overturn a cause, and what would be left of it. */

@@ -111,10 +111,10 @@ export function OutcomePanel({
               key={o}
               type="button"
               disabled={busy}
-              className={`btn btn-lg ${o === row.normal ? 'rounded-full' : ''}`}
+              className={`btn btn-lg ${o === outcomes[0] ? 'rounded-full' : ''}`}
               onClick={() => record({ outcome: o })}
             >
-              {o === row.normal ? <CircleCheck size={22} aria-hidden /> : <OctagonAlert size={22} aria-hidden />}
+              {o === outcomes[0] ? <CircleCheck size={22} aria-hidden /> : <OctagonAlert size={22} aria-hidden />}
               {outcomeLabel(o)}
             </button>
           ))

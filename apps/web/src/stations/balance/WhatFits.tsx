@@ -169,6 +169,12 @@ export function WhatFits({
               (p) => `${p.faults.map((f) => faultLabel(f).toLowerCase()).join(' with ')} ${chanceText(p.probability)}`,
             )
             .join('; ')}
+          . Counted above with the one of the two that explains more.
+        </p>
+      )}
+      {diagnosis.condemned.length > 0 && (
+        <p className="m-0 mt-3 text-[0.93rem]">
+          To replace whatever the mixture says: {diagnosis.condemned.map((f) => faultLabel(f).toLowerCase()).join(', ')}
           .
         </p>
       )}

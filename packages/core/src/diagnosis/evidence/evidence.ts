@@ -3,8 +3,8 @@ import { type EngineFacts, stationPressure } from '../../expected/index.ts';
 import { resolveBanks } from './banks.ts';
 import { plausible } from './plausible.ts';
 import { DIRECT_RAIL_KPA, fullLoadEvidence, LEAST_FLOW_GPS, PORT_RAIL_KPA, pointEvidence } from './points.ts';
-import { testEvidence } from './results.ts';
-import { signsOf } from './signs.ts';
+import { testEvidence, testedFigures } from './results.ts';
+import { SIGN_TEST, signsOf } from './signs.ts';
 import { measuredSizes } from './sizes.ts';
 import { type Evidence, type PointEvidence } from './types.ts';
 
@@ -39,11 +39,12 @@ export function gatherEvidence(c: Case): Evidence {
   if (diesel && readings.some((r) => r.trims))
     warnings.push('Fuel trims on a diesel are ignored: there are none to read.');
   const points: PointEvidence[] = [];
-  let fullLoad: Evidence['fullLoad'] = null;
-  let koeo: number | null = null;
+  const tested = testedFigures(c);
+  let fullLoad: Evidence['fullLoad'] = tested.ratio === undefined ? null : { ratio: tested.ratio, lean: null };
+  let koeo: number | null = tested.koeoKPa ?? null;
   for (const r of readings) {
     if (r.at === 'koeo' && r.mapKPa !== undefined) koeo = r.mapKPa - station.baroKPa;
-    if (r.at === 'full-load') fullLoad = fullLoadEvidence(r, c.vehicle, facts);
+    if (r.at === 'full-load') fullLoad = fullLoadEvidence(r, c.vehicle, facts, tested.ratio);
     const p = pointEvidence(r, c.vehicle, facts, station.from === 'assumed', diesel, warnings);
     if (p) points.push(p);
   }
@@ -52,7 +53,12 @@ export function gatherEvidence(c: Case): Evidence {
     for (const t of p.trims) t.point = i;
   });
   const idle = points.find((p) => p.at === 'idle');
-  const signs = signsOf(c, readings, station.baroKPa, (r) => pointLabel(r.at));
+  const tests = testEvidence(c);
+  const done = new Set(tests.map((t) => t.row.id));
+  // The same figure counts once: as the test's, where it was tested.
+  const signs = signsOf(c, readings, station.baroKPa, (r) => pointLabel(r.at)).filter(
+    (s) => !done.has(SIGN_TEST[s.id] ?? ''),
+  );
   if (points.some((p) => p.airflowDead))
     signs.push({ id: 'airflow-dead', bank: null, text: 'Airflow signal near nothing on a running engine.' });
   const idleFlowGps = Math.max(idle?.airflowGps ?? 1.5 * c.vehicle.displacementL, LEAST_FLOW_GPS);
@@ -77,7 +83,7 @@ export function gatherEvidence(c: Case): Evidence {
     roadFlowGps: road && road.airflowGps > idleFlowGps ? road.airflowGps : 8 * c.vehicle.displacementL,
     fullLoad,
     koeoDifferenceKPa: koeo,
-    tests: testEvidence(c, fullLoad !== null),
+    tests,
     airflowDead: points.some((p) => p.airflowDead),
     codes: c.codes ?? null,
     complaints: c.complaints ?? [],

@@ -1,4 +1,5 @@
 import { type BankKey, type OperatingPoint, pointLabel, type Reading, type VehicleSpec } from '../../case/index.ts';
+import { SCATTER } from '../../catalogue/index.ts';
 import { partLoadVe, speedDensityGps } from '../../engine/index.ts';
 import { airflowBand, type EngineFacts, middle } from '../../expected/index.ts';
 import { displayedTotal, isPegged } from '../../trims/index.ts';
@@ -60,7 +61,7 @@ export function pointEvidence(
     );
   }
   let airflowLog: number | null = null;
-  let airflowSd = 0.12;
+  let airflowSd = 0;
   // Whether a diesel recirculates at this moment is not known: part-load airflow says little, full load says more.
   if (measured !== undefined && measured > 0 && band && !diesel) {
     const expected =
@@ -69,8 +70,13 @@ export function pointEvidence(
         : middle(band);
     // An engine that stands, or a manifold without pressure, has no airflow to compare with.
     if (expected > LEAST_FLOW_GPS) airflowLog = Math.log(measured / expected);
-    if (r.mapKPa === undefined) airflowSd = 0.3;
-    if (assumedBaro) airflowSd *= 1.3;
+    // What had to be assumed scatters too.
+    airflowSd = Math.hypot(
+      r.mapKPa === undefined ? SCATTER.airflow.withoutPressure : SCATTER.airflow.withPressure,
+      r.mapKPa === undefined && assumedBaro ? SCATTER.airflow.baro : 0,
+      r.rpm === undefined && r.at === 'idle' ? SCATTER.airflow.rpm : 0,
+      r.iatC === undefined ? SCATTER.airflow.charge : 0,
+    );
   }
   const trims: TrimEvidence[] = [];
   const cold = r.ectC !== undefined && r.ectC < 70;
@@ -112,17 +118,27 @@ export function pointEvidence(
     iatC,
     airflowLog,
     airflowSd,
+    pressureRead: r.mapKPa !== undefined,
+    rpmRead: r.rpm !== undefined,
     airflowDead,
     trims,
   };
 }
 
-export function fullLoadEvidence(r: Reading, vehicle: VehicleSpec, facts: EngineFacts): Evidence['fullLoad'] {
+/** `tested`: the ratio that the full-load test gave, where the reading cannot say. */
+export function fullLoadEvidence(
+  r: Reading,
+  vehicle: VehicleSpec,
+  facts: EngineFacts,
+  tested: number | undefined,
+): Evidence['fullLoad'] {
   const rpm = r.rpm ?? 4500;
-  let ratio = Number.NaN;
-  if (r.mafGps !== undefined && r.mafGps > 0 && vehicle.metering !== 'speed-density') {
-    const pressure = vehicle.induction === 'turbo' && r.mapKPa ? r.mapKPa : facts.baroKPa;
-    const charge = vehicle.induction === 'turbo' ? (r.iatC ?? facts.airC + 25) : facts.airC;
+  const turbo = vehicle.induction === 'turbo';
+  let ratio = tested ?? Number.NaN;
+  // What a turbocharged engine should take is known by its own manifold pressure only.
+  if (r.mafGps !== undefined && r.mafGps > 0 && vehicle.metering !== 'speed-density' && (!turbo || r.mapKPa)) {
+    const pressure = turbo && r.mapKPa ? r.mapKPa : facts.baroKPa;
+    const charge = turbo ? (r.iatC ?? facts.airC + 25) : facts.airC;
     ratio = r.mafGps / speedDensityGps(0.9, pressure, charge, facts.displacementL, rpm);
   }
   // λ above 1 or a sensor below 0.6 V at full load is lean; 1: certainly lean, 0: enriched as it should be.

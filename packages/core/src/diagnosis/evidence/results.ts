@@ -2,14 +2,28 @@ import { type Case, type TestResult } from '../../case/index.ts';
 import { bankNamed, NO_EVIDENCE, TEST_BY_ID } from '../../catalogue/index.ts';
 import { detailOf, impliedOutcome, measuredOutcome } from './testValues.ts';
 import { type TestEvidence } from './types.ts';
-export function testEvidence(c: Case, hasFullLoad: boolean): TestEvidence[] {
+
+/** Tests that give a figure which is weighed as such, and not as an outcome. */
+const FIGURES: readonly string[] = ['full-load-airflow', 'koeo-baro'];
+
+/** Those figures: full-load airflow over expected, key-on pressure over barometric in kPa. The newest counts. */
+export function testedFigures(c: Case): { ratio?: number; koeoKPa?: number } {
+  const of = (id: string, key: string) => {
+    const v = c.tests?.findLast((t) => t.id === id && !t.outcome)?.values?.[key];
+    return typeof v === 'number' ? v : undefined;
+  };
+  const ratio = of('full-load-airflow', 'ratio');
+  const koeoKPa = of('koeo-baro', 'differenceKPa');
+  return { ...(ratio !== undefined && ratio > 0 ? { ratio } : {}), ...(koeoKPa === undefined ? {} : { koeoKPa }) };
+}
+
+export function testEvidence(c: Case): TestEvidence[] {
   const newest = new Map<string, TestResult>();
   for (const t of c.tests ?? []) newest.set(`${t.id}|${t.bank ?? ''}|${t.part ?? ''}`, t);
   const out: TestEvidence[] = [];
   for (const t of newest.values()) {
     const row = TEST_BY_ID.get(t.id);
     if (!row || row.reading) continue;
-    if (t.id === 'full-load-airflow' && hasFullLoad) continue;
     const part = t.part ?? null;
     const values = (t.values ?? {}) as Record<string, number | undefined>;
     const outcomes = [t.outcome ?? impliedOutcome(row, values)].flat().filter((o) => typeof o === 'string');
@@ -24,8 +38,8 @@ export function testEvidence(c: Case, hasFullLoad: boolean): TestEvidence[] {
           detail: detailOf(o, values, t.cylinders),
         });
     } else if (t.values && row.measure) {
-      const m = measuredOutcome(row, values, c);
-      if (m) out.push({ row, outcome: m.outcome, bank: t.bank ?? null, part, detail: m.detail });
+      const m = FIGURES.includes(row.id) ? null : measuredOutcome(row, values, c);
+      if (m) out.push({ row, bank: t.bank ?? null, part, ...m });
     }
   }
   return out;

@@ -27,10 +27,6 @@ const DOWNSTREAM = { share: 0.6, crossings: 6, swingV: 0.25, steady: 1 };
 const RUNNING_V = { low: 12.6, right: 13.2 };
 /** Intake air colder than outside by more, or warmer by more, cannot be, K. [house] */
 const INTAKE_AIR = { colder: 8, warmer: 55 };
-/** A warm engine without load idles slower than this, rpm. [house] */
-const FAST_IDLE_RPM = 950;
-/** Manifold over station pressure at a warm idle: 45 kPa at sea level is the usual upper end. Common practice. */
-const IDLE_PRESSURE_SHARE = 0.5;
 /** λ further from 1 than this in closed loop is not held. [house] */
 const LAMBDA_OFF = 0.03;
 
@@ -40,6 +36,17 @@ const BOOST_KPA = { petrol: { low: 20, right: 45 }, diesel: { low: 50, right: 80
 const SNAP_GPS_PER_L = 10;
 /** Slower than this a peak is missed, samples/s. Common practice, no source. */
 const SNAP_HZ = 10;
+
+/** The test that reads the same figure as a sign does: it is not offered beside the sign, nor counted twice. */
+export const SIGN_TEST: Readonly<Partial<Record<SignId, string>>> = {
+  'throttle-wide': 'relative-throttle',
+  'throttle-right': 'relative-throttle',
+  'downstream-follows': 'downstream-compare',
+  'downstream-steady': 'downstream-compare',
+  'snap-low': 'snap-throttle',
+  'boost-low': 'boost-compare',
+  'boost-right': 'boost-compare',
+};
 
 const WARM: readonly Reading['at'][] = ['idle', 'hold-2500', 'road-load', 'idle-ac'];
 const bankOf = (k: string): 1 | 2 => (k.startsWith('bank2') ? 2 : 1);
@@ -88,15 +95,6 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
         put('intake-air-off', `Intake air ${r.iatC} °C with ${airC} °C outside.`);
       else if (r.at !== 'full-load') put('intake-air-right', `Intake air ${r.iatC} °C with ${airC} °C outside.`);
     }
-    if (r.at === 'idle' && r.rpm !== undefined && r.rpm > FAST_IDLE_RPM && (r.ectC ?? 90) > 70)
-      put('idle-fast', `Idles at ${r.rpm} rpm.`);
-    if (
-      c.vehicle.fuel === 'petrol' &&
-      r.at === 'idle' &&
-      r.mapKPa !== undefined &&
-      r.mapKPa > IDLE_PRESSURE_SHARE * baroKPa
-    )
-      put('idle-pressure-high', `Manifold at ${r.mapKPa} kPa at idle.`);
     if (WARM.includes(r.at) && r.loop === 'closed')
       for (const [key, l] of Object.entries(r.lambda ?? {}) as [BankKey, number][])
         if (Math.abs(l - 1) > LAMBDA_OFF) put('lambda-not-held', `${label(r)}: λ ${l} in closed loop.`, bankOf(key));

@@ -1,5 +1,5 @@
 import type { Case } from '../../case/index.ts';
-import { outcomeLabel, type TestRow } from '../../catalogue/index.ts';
+import { outcomeLabel, outcomesOf, type TestRow } from '../../catalogue/index.ts';
 
 /** A pump that gives less in 30 s starves the rail, mL. Common practice, no source. */
 const LITTLE_FUEL_ML_PER_30S = 300;
@@ -11,7 +11,7 @@ export function measuredOutcome(
   row: TestRow,
   v: Record<string, number | undefined>,
   c: Case,
-): { outcome: string; detail: string } | null {
+): { outcome: string; detail: string; figure?: number } | null {
   const limits = c.vehicle.limits;
   switch (row.measure) {
     case 'fuel-pressure': {
@@ -27,7 +27,11 @@ export function measuredOutcome(
       const lowIdle = idleSpec !== undefined && idleKPa !== undefined && idleKPa < 0.92 * idleSpec;
       const high = idleSpec !== undefined && idleKPa !== undefined && idleKPa > 1.08 * idleSpec;
       const detail = `${idleKPa ?? '—'} kPa at idle, ${loadKPa ?? '—'} under load${spec === undefined ? '' : ` of ${spec}`}${volumeMlPer30s === undefined ? '' : `, ${volumeMlPer30s} mL in 30 s`}`;
-      return { outcome: sag || lowIdle || little ? 'low' : high ? 'high' : 'ok', detail };
+      const outcome = sag || lowIdle || little ? 'low' : high ? 'high' : 'ok';
+      // Too little in the measuring glass says more than any pressure.
+      if (little || spec === undefined) return { outcome, detail };
+      const figure = loadKPa !== undefined ? loadKPa / spec - 1 : idleKPa! / idleSpec! - 1;
+      return { outcome, detail, figure };
     }
     case 'boost': {
       if (v.measuredKPa === undefined || v.targetKPa === undefined) return null;
@@ -87,10 +91,11 @@ const SOAK_OFF_K = 5;
 
 /** The outcome that optional values amount to where none was named; undefined where they decide nothing. */
 export function impliedOutcome(row: TestRow, v: Record<string, number | undefined>): string | undefined {
-  if (v.trimBefore !== undefined && v.trimAfter !== undefined && 'changes' in row.speaks)
-    return Math.abs(v.trimAfter - v.trimBefore) > CHANGE_PCT ? 'changes' : row.normal;
+  const [normal, first] = outcomesOf(row);
+  if (v.trimBefore !== undefined && v.trimAfter !== undefined && first === 'changes')
+    return Math.abs(v.trimAfter - v.trimBefore) > CHANGE_PCT ? 'changes' : normal;
   if (row.id === 'cold-soak-temps' && v.ectMinusAirC !== undefined)
-    return Math.abs(v.ectMinusAirC) > SOAK_OFF_K ? 'ect-differs' : row.normal;
+    return Math.abs(v.ectMinusAirC) > SOAK_OFF_K ? 'ect-differs' : normal;
   return undefined;
 }
 

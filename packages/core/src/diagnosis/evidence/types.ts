@@ -23,8 +23,11 @@ export interface PointEvidence {
   iatC: number;
   /** ln(measured airflow / expected by speed-density), where both are there. */
   airflowLog: number | null;
-  /** Standard deviation of airflowLog. */
+  /** Standard deviation of airflowLog in healthy engines; what all points of one share of it. */
   airflowSd: number;
+  /** The manifold pressure was read, not taken from common practice. */
+  pressureRead: boolean;
+  rpmRead: boolean;
   /** The signal was there but far below what any running engine draws; airflowGps is the estimate. */
   airflowDead: boolean;
   trims: TrimEvidence[];
@@ -37,6 +40,8 @@ export interface TestEvidence {
   /** The part swapped, where that is the test. */
   part: string | null;
   detail: string;
+  /** Fuel pressure over what it should be, less 1, where both were given. */
+  figure?: number;
 }
 
 export interface Evidence {

@@ -16,7 +16,7 @@ const AFR_E10 = 14.1;
 /** What a trim runs to with a stuck sensor, %: the ECU's usual authority. Common practice, no source. */
 const STUCK_PCT = 25;
 
-type Where = Pick<PointEvidence, 'airflowGps' | 'mapKPa' | 'iatC'>;
+type Where = Pick<PointEvidence, 'airflowGps' | 'mapKPa' | 'iatC'> & { pressureRead?: boolean };
 
 /**
  * The forward model: conservation of mass at one point.
@@ -28,16 +28,17 @@ export function predict(shape: Shape, severity: number, bank: 1 | 2, point: Wher
   const two = ev.banks === 2;
   const flow = Math.max(point.airflowGps, 0.2);
   const all = (t: number, airflowLog = 0): Effect => ({ trimPct: [t, t], airflowLog });
+  /** What the pressure shown makes of physics' expectation; nothing where none was read. */
+  const expected = (log: number) => all(0, point.pressureRead === false ? 0 : log);
   const at = (t: number): Effect => ({ trimPct: !two || bank === 1 ? [t, 0] : [0, t], airflowLog: 0 });
   switch (shape.kind) {
     case 'none':
       return all(0);
     case 'leak': {
       const leak = leakAt(severity, point, ev);
-      // Speed-density: the leak raises manifold pressure, the fuel follows; trims stay near normal.
-      if (!metered) return all(0);
-      const log = Math.log(flow / Math.max(flow + leak, 0.2 * flow));
-      if (shape.bank === undefined || !two) return all((100 * leak) / flow, log);
+      const log = metered ? Math.log(flow / Math.max(flow + leak, 0.2 * flow)) : 0;
+      // Speed-density: the leak raises manifold pressure and the fuel follows; what enters at a runner it does not see.
+      if (shape.bank === undefined || !two) return metered ? all((100 * leak) / flow, log) : all(0);
       const perBank = (100 * leak) / (flow / 2);
       const spill = shape.spill ?? 0;
       const t: [number, number] = [perBank * spill, perBank * spill];
@@ -51,7 +52,7 @@ export function predict(shape: Shape, severity: number, bank: 1 | 2, point: Wher
     case 'skew': {
       const span = Math.log(Math.max(ev.roadFlowGps / ev.idleFlowGps, 2));
       const x = Math.log(flow / ev.idleFlowGps) / span;
-      const read = Math.max(1 + (severity / 100) * (shape.idleShare - (1 + shape.idleShare) * x), 0.3);
+      const read = Math.min(Math.max(1 - ((severity / 100) * (x - shape.crossing)) / (1 - shape.crossing), 0.3), 1.6);
       return all(100 * (1 / read - 1), Math.log(read));
     }
     case 'sag': {
@@ -76,23 +77,28 @@ export function predict(shape: Shape, severity: number, bank: 1 | 2, point: Wher
       return at(shape.sign * severity);
     case 'sensorStuck':
       return at(shape.sign * STUCK_PCT);
-    case 'falseLean':
-      return at(severity * (ev.idleFlowGps / flow) ** shape.fade);
+    case 'falseLean': {
+      const t = severity * (ev.idleFlowGps / flow) ** shape.fade;
+      return shape.bothBanks ? all(t) : at(t);
+    }
     case 'split': {
-      if (!two || !metered) return all(0);
       const x = Math.min(flow / ev.roadFlowGps, 2);
+      if (!metered) return at(-severity * (0.2 + 0.8 * x));
+      if (!two) return all(0);
       const t = severity * (0.4 + 0.6 * x);
       return { trimPct: bank === 1 ? [-t, t] : [t, -t], airflowLog: 0 };
     }
     case 'mapOffset':
       // A speed-density engine fuels what the sensor says: reading high is rich, most at idle.
-      return metered ? all(0) : all(100 * ((point.mapKPa - severity) / point.mapKPa - 1));
+      // With a meter the trims stay, and physics expects too much air.
+      return metered
+        ? expected(-Math.log(point.mapKPa / Math.max(point.mapKPa - severity, 5)))
+        : all(100 * ((point.mapKPa - severity) / point.mapKPa - 1));
     case 'mapTowardsBaro': {
-      if (metered) return all(0);
       // The pressure shown has moved towards atmosphere already: the true one lies below it.
       const share = severity / 100;
-      const true_ = (point.mapKPa - share * ev.baroKPa) / (1 - share);
-      return all(100 * (Math.max(true_, 5) / point.mapKPa - 1));
+      const true_ = Math.max((point.mapKPa - share * ev.baroKPa) / (1 - share), 5);
+      return metered ? expected(Math.log(true_ / point.mapKPa)) : all(100 * (true_ / point.mapKPa - 1));
     }
     case 'meterDead':
       // Where the signal is dead the evidence compares no airflow; a default value is the same at every flow.
@@ -100,7 +106,9 @@ export function predict(shape: Shape, severity: number, bank: 1 | 2, point: Wher
     case 'boostLoss':
       return metered && point.mapKPa > 1.05 * ev.baroKPa ? all(-severity) : all(0);
     case 'recirculated':
-      return metered ? all(0) : all((-severity * ev.idleFlowGps) / flow);
+      return metered
+        ? expected(-Math.log(1 + ((severity / 100) * ev.idleFlowGps) / flow))
+        : all((-severity * ev.idleFlowGps) / flow);
     case 'chargeTemperature':
       // Shown warmer than it is: density taken too low, too little fuel, trim adds.
       return metered ? all(0) : all((100 * severity) / (273.15 + point.iatC));

@@ -1,12 +1,11 @@
 import {
-  ABSENT_SHARE,
   COPY_POWER,
-  FAULTS,
   type FaultRow,
   HINTS,
   type HintRow,
+  NO_REASON,
+  NOTICES,
   PENDING_POWER,
-  SILENT_FACTOR,
   WORK_HALF_DAYS,
 } from '../../catalogue/index.ts';
 import type { Evidence } from '../evidence/types.ts';
@@ -21,7 +20,6 @@ export function hintApplies(h: HintRow, ev: Evidence): boolean {
   if (h.withoutTrims && ev.trims.length > 0) return false;
   if (h.code) return codeOf(h, ev) !== undefined;
   if (h.sign) return ev.signs.some((s) => s.id === h.sign);
-  if (h.complaint) return ev.complaints.includes(h.complaint);
   return workOf(h, ev) !== undefined;
 }
 
@@ -45,52 +43,54 @@ export function hintWeight(h: HintRow, bank: 1 | 2 | null, ev: Evidence): number
   return log;
 }
 
-/** Whether a code, a sign, a complaint, recent work or a test speaks for a fault. */
-export function spokenFor(row: FaultRow, bank: 1 | 2 | null, ev: Evidence): boolean {
-  return (
-    ev.tests.some((t) => t.row.speaks[t.outcome]?.includes(row.id)) ||
-    HINTS.some((h) => h.faults.includes(row.id) && hintApplies(h, ev) && hintWeight(h, bank, ev) > 0)
-  );
-}
-
+/** ln of what codes, signs and recent work say of a fault; a code of its own that was looked for and is not there too. */
 export function hintLog(row: FaultRow, bank: 1 | 2 | null, hints: readonly HintRow[], ev: Evidence): number {
   let log = 0;
-  let spoken = false;
+  let coded = false;
   for (const h of hints) {
     if (!h.faults.includes(row.id)) continue;
-    log += hintWeight(h, bank, ev);
-    spoken ||= h.code !== undefined;
+    const weight = hintWeight(h, bank, ev);
+    log += weight;
+    coded ||= h.code !== undefined && weight > 0;
   }
-  // What usually comes with a fault and was asked for, yet is not there.
-  if (ev.codes && !spoken) log += STORES_CODE.has(row.id) ? Math.log(SILENT_FACTOR) : (ABSENT_CODE.get(row.id) ?? 0);
-  for (const h of ev.complaints.length > 0 ? (ABSENT_COMPLAINTS.get(row.id) ?? []) : [])
-    if (!ev.complaints.includes(h.complaint)) log += h.log;
+  if (ev.codes && !coded) log += Math.log(1 - (NOTICES[row.id]?.code ?? 0));
   return log;
 }
 
-/** ln of a complaint's absence, by fault: the stronger its presence speaks for the fault, the more it is missed. */
-const ABSENT_COMPLAINTS: ReadonlyMap<string, readonly { complaint: string; log: number }[]> = new Map(
-  FAULTS.map((f) => [
-    f.id,
-    HINTS.filter((h) => h.complaint && h.factor >= 2 && h.faults.includes(f.id)).map((h) => ({
-      complaint: h.complaint!,
-      log: Math.log(1 - ABSENT_SHARE * (h.factor - 1)),
-    })),
-  ]),
-);
+/**
+ * ln P(complaints | fault) over what owners speak of without a reason. An owner who notices the fault speaks of one of
+ * its troubles; the rest is talk that comes with any car, a healthy one too: whatever a cause leaves unexplained costs
+ * it the same. Nothing said is what those say who do not notice it. Nobody asked: 0.
+ */
+export function complaintsLog(fault: string, complaints: readonly string[]): number {
+  const row = NOTICES[fault];
+  if (complaints.length === 0 || !row || row.owner === 0) return 0;
+  let explained = 0;
+  for (const c of complaints) {
+    const says = row.says[c];
+    const anyway = NO_REASON[c];
+    if (says !== undefined && anyway !== undefined) explained += (says * (1 - anyway)) / anyway;
+  }
+  return Math.log(1 - row.owner + row.owner * explained);
+}
 
-/** ln of the absence of every code, for faults that store one now and then. */
-const ABSENT_CODE: ReadonlyMap<string, number> = new Map(
-  FAULTS.flatMap((f) => {
-    const most = Math.max(
-      1,
-      ...HINTS.filter((h) => h.code && !h.withoutTrims && h.faults.includes(f.id)).map((h) => h.factor),
-    );
-    return most > 1 ? [[f.id, Math.log(1 - ABSENT_SHARE * Math.min(0.45 * (most - 1), 3))] as const] : [];
-  }),
-);
+/** Cars that come in without anybody having noticed anything, beside those that come in because somebody has. [house] */
+const ROUTINE = 0.3;
 
-/** Faults that usually store a code of their own. */
-const STORES_CODE: ReadonlySet<string> = new Set(
-  HINTS.filter((h) => h.code && h.factor >= 14 && !h.withoutTrims).flatMap((h) => h.faults),
-);
+/**
+ * ln P(nothing to notice | fault), for what no reading shows and nobody was asked about: a car that came in for it has
+ * mostly been noticed, by its owner or by a code.
+ */
+export function quietLog(fault: string, ev: Evidence): number {
+  const row = NOTICES[fault];
+  const unnoticed = (p: number) => Math.log((ROUTINE * (1 - p)) / (p + ROUTINE * (1 - p)));
+  let log = 0;
+  if (row && ev.complaints.length === 0) log += unnoticed(row.owner);
+  if (row?.code && !ev.codes) log += unnoticed(row.code);
+  return log;
+}
+
+/** A complaint among these that the fault explains. */
+export function explainedBy(fault: string, complaints: readonly string[]): readonly string[] {
+  return complaints.filter((c) => NOTICES[fault]?.says[c] !== undefined);
+}

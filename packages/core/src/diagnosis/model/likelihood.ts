@@ -1,33 +1,51 @@
+import { SCATTER } from '../../catalogue/index.ts';
 import { COMMON_SHARE, HEALTHY_SD } from '../evidence/points.ts';
-import type { Evidence, TrimEvidence } from '../evidence/types.ts';
+import type { Evidence, PointEvidence, TrimEvidence } from '../evidence/types.ts';
 import type { Effect } from './forward.ts';
 
 /** Share of a predicted trim that the model may be wrong by, one standard deviation. [house] */
 const MODEL_ERROR = 0.1;
-const OWN_VARIANCE = (1 - COMMON_SHARE) * HEALTHY_SD ** 2;
+/** Of the healthy variance: what all points share, what both banks share at a point, and each trim's own. [house] */
 const COMMON_VARIANCE = COMMON_SHARE * HEALTHY_SD ** 2;
+const POINT_VARIANCE = 0.5 * (1 - COMMON_SHARE) * HEALTHY_SD ** 2;
+const OWN_VARIANCE = 0.5 * (1 - COMMON_SHARE) * HEALTHY_SD ** 2;
 
 /**
- * ln p(trims | prediction) for all points and banks at once. The healthy offset is partly common to all points:
- * covariance σ_c²·11ᵀ + diag(d), inverted by Sherman–Morrison. A pegged reading is censored: a prediction beyond it
- * costs nothing.
+ * ln p(trims | prediction) for all points and banks at once. Errors are nested: what all points share, what the banks
+ * share at one point (the model's own error among it), and each trim's own; every level is of rank one and is inverted by
+ * Sherman and Morrison (1950). A pegged reading is censored: a prediction beyond it costs nothing.
  */
 export function trimLogLikelihood(ev: Evidence, effects: readonly Effect[]): number {
+  const n = ev.trims.length;
+  if (n === 0) return 0;
   let quadratic = 0;
   let weighted = 0;
   let inverse = 0;
   let determinant = 1;
-  for (const t of ev.trims) {
-    const predicted = effects[t.point]!.trimPct[t.bank - 1]!;
-    const d = OWN_VARIANCE + t.sd * t.sd + (MODEL_ERROR * predicted) ** 2;
-    const r = residual(t, predicted);
-    quadratic += (r * r) / d;
-    weighted += r / d;
-    inverse += 1 / d;
-    determinant *= d;
+  for (let i = 0; i < n; ) {
+    const { point } = ev.trims[i]!;
+    let q = 0;
+    let w = 0;
+    let inv = 0;
+    let largest = 0;
+    for (; i < n && ev.trims[i]!.point === point; i++) {
+      const t = ev.trims[i]!;
+      const predicted = effects[point]!.trimPct[t.bank - 1]!;
+      const d = OWN_VARIANCE + t.sd * t.sd;
+      const r = residual(t, predicted);
+      q += (r * r) / d;
+      w += r / d;
+      inv += 1 / d;
+      determinant *= d;
+      largest = Math.max(largest, Math.abs(predicted));
+    }
+    const shared = POINT_VARIANCE + (MODEL_ERROR * largest) ** 2;
+    const k = 1 + shared * inv;
+    quadratic += q - (shared * w * w) / k;
+    weighted += w / k;
+    inverse += inv / k;
+    determinant *= k;
   }
-  const n = ev.trims.length;
-  if (n === 0) return 0;
   const k = 1 + COMMON_VARIANCE * inverse;
   return -0.5 * (quadratic - (COMMON_VARIANCE * weighted * weighted) / k + Math.log(determinant * k) + n * LOG_2PI);
 }
@@ -41,80 +59,138 @@ function residual(t: TrimEvidence, predicted: number): number {
   return r;
 }
 
+/** Variance of one trim on its own. */
+const varianceOf = (t: TrimEvidence, predicted: number) =>
+  OWN_VARIANCE + POINT_VARIANCE + COMMON_VARIANCE + t.sd ** 2 + (MODEL_ERROR * predicted) ** 2;
+
 /** How many standard deviations a trim lies from a prediction; 0 where a pegged one is censored. */
 export function trimDeviations(t: TrimEvidence, predicted: number): number {
-  return (
-    residual(t, predicted) / Math.sqrt(OWN_VARIANCE + t.sd ** 2 + (MODEL_ERROR * predicted) ** 2 + COMMON_VARIANCE)
-  );
+  return residual(t, predicted) / Math.sqrt(varianceOf(t, predicted));
 }
 
 /** ln p of one trim on its own: for explanations, where each reading speaks for itself. */
 export function singleTrimLog(t: TrimEvidence, predicted: number): number {
-  const v = OWN_VARIANCE + t.sd ** 2 + (MODEL_ERROR * predicted) ** 2 + COMMON_VARIANCE;
+  const v = varianceOf(t, predicted);
   const r = residual(t, predicted);
   return -0.5 * ((r * r) / v + Math.log(v));
 }
 
-/**
- * How airflow signals scatter about physics: a deviation that all points of a vehicle share (its volumetric
- * efficiency), and each point's own. Mostly as the first row says; now and then a cam, a charge temperature or a
- * typing slip makes it the second. [house]
- */
-const AIRFLOW_SCATTER = [
-  { share: 0.8, own: 0.05, commonFactor: 1 },
-  { share: 0.2, own: 0.3, commonFactor: 2 },
-] as const;
-
 /** ln p of the airflow signals against physics. */
 export function airflowLogLikelihood(ev: Evidence, effects: readonly Effect[]): number {
-  let n = 0;
-  let sum = 0;
-  let squares = 0;
-  let commonSd = 0;
-  ev.points.forEach((p, i) => {
-    if (p.airflowLog === null) return;
-    const r = p.airflowLog - effects[i]!.airflowLog;
-    n++;
-    sum += r;
-    squares += r * r;
-    commonSd = Math.max(commonSd, p.airflowSd);
-  });
-  if (n === 0) return 0;
   let p = 0;
-  for (const s of AIRFLOW_SCATTER) {
-    const d = s.own ** 2;
-    const common = (s.commonFactor * commonSd) ** 2;
-    const k = 1 + (n * common) / d;
-    const q = (squares - (common * sum * sum) / (d * k)) / d;
-    p += s.share * Math.exp(-0.5 * q) * (d ** n * k) ** -0.5;
+  let any = false;
+  for (const s of SCATTER.airflowKinds) {
+    let squares = 0;
+    let weighted = 0;
+    let inverse = 0;
+    let determinant = 1;
+    ev.points.forEach((point, i) => {
+      if (point.airflowLog === null) return;
+      any = true;
+      const r = point.airflowLog - effects[i]!.airflowLog;
+      const d = (point.pressureRead ? s.own : s.ownWithoutPressure) ** 2;
+      // What is shared counts by how much of it this point has.
+      const share = s.commonFactor * point.airflowSd;
+      squares += (r * r) / d;
+      weighted += (share * r) / d;
+      inverse += (share * share) / d;
+      determinant *= d;
+    });
+    const k = 1 + inverse;
+    p += s.share * Math.exp(-0.5 * (squares - (weighted * weighted) / k)) * (determinant * k) ** -0.5;
   }
-  return Math.log(Math.max(p, 1e-30));
+  return any ? Math.log(Math.max(p, 1e-30)) : 0;
 }
 
 /** ln p of one airflow signal on its own, for explanations. */
-export function singleAirflowLog(deviation: number, expectedLog: number, commonSd: number): number {
+export function singleAirflowLog(point: PointEvidence, expectedLog: number): number {
   let p = 0;
-  for (const s of AIRFLOW_SCATTER) {
-    const v = s.own ** 2 + (s.commonFactor * commonSd) ** 2;
-    p += (s.share * Math.exp((-0.5 * (deviation - expectedLog) ** 2) / v)) / Math.sqrt(v);
+  for (const s of SCATTER.airflowKinds) {
+    const own = point.pressureRead ? s.own : s.ownWithoutPressure;
+    const v = own ** 2 + (s.commonFactor * point.airflowSd) ** 2;
+    p += (s.share * Math.exp((-0.5 * (point.airflowLog! - expectedLog) ** 2) / v)) / Math.sqrt(v);
   }
   return Math.log(Math.max(p, 1e-30));
 }
 
-/** Spread of full-load airflow over expected in healthy engines, and the λ (relative) shift that counts. [house] */
-const FULL_LOAD_SD = 0.08;
+/*
+ * The figures below are weighed against an engine in which nothing moves them: 0 where a cause does not.
+ */
 
-/** ln p(full load | ratio of airflow signal expected, fuel error % not corrected in open loop). */
-export function fullLoadLog(ev: Evidence, expectedRatio: number, fuelErrorPct: number): number {
-  if (!ev.fullLoad) return 0;
+/** ln of a figure's density: a normal one, or, in a share of cases, a wrong one spread wide. */
+function figureLog(off: number, sd: number, wrong: { share: number; sd: number }): number {
+  const at = (s: number) => Math.exp(-0.5 * (off / s) ** 2) / s;
+  // Beyond any slip one figure is as impossible as another.
+  return Math.log(Math.max((1 - wrong.share) * at(sd) + wrong.share * at(Math.hypot(sd, wrong.sd)), 1e-9));
+}
+
+/** What a cause does at full load: ratio of the airflow signal to expected, its spread (ln), fuel error in % (+ lean). */
+export interface FullLoadEffect {
+  ratio: number;
+  spread: number;
+  fuelErrorPct: number;
+  /** Trim that closed loop has learnt by then, %. */
+  learntPct: number;
+}
+
+const NO_EFFECT: FullLoadEffect = { ratio: 1, spread: 0, fuelErrorPct: 0, learntPct: 0 };
+
+/** ln p(full load | effect). */
+export function fullLoadLog(ev: Evidence, e: FullLoadEffect): number {
+  if (!ev.fullLoad || (e.ratio === 1 && e.spread === 0 && e.fuelErrorPct === 0 && e.learntPct === 0)) return 0;
+  return fullLoadAt(ev.fullLoad, e) - fullLoadAt(ev.fullLoad, NO_EFFECT);
+}
+
+function fullLoadAt({ ratio, lean }: NonNullable<Evidence['fullLoad']>, e: FullLoadEffect): number {
+  const { sd, lambdaSd, carried, wrong } = SCATTER.fullLoad;
   let log = 0;
-  if (!Number.isNaN(ev.fullLoad.ratio)) {
-    const r = Math.log(ev.fullLoad.ratio / expectedRatio) / FULL_LOAD_SD;
-    log += -0.5 * Math.min(r * r, 16);
-  }
-  if (ev.fullLoad.lean !== null) {
-    const r = (ev.fullLoad.lean - fuelErrorPct / 100) / 0.06;
-    log += -0.5 * Math.min(r * r, 9);
+  if (!Number.isNaN(ratio)) log += figureLog(Math.log(ratio / e.ratio), Math.hypot(sd, e.spread), wrong);
+  if (lean !== null) {
+    const p = carried.reduce(
+      (s, k) => s + Math.exp(figureLog(lean - (e.fuelErrorPct - k * e.learntPct) / 100, lambdaSd, wrong)),
+      0,
+    );
+    log += Math.log(p / carried.length);
   }
   return log;
+}
+
+/** ln p(key on, engine off: pressure against the barometer | what a cause adds, kPa). */
+export function koeoLog(ev: Evidence, expectedKPa: number): number {
+  if (expectedKPa === 0 || ev.koeoDifferenceKPa === null || ev.vehicle.metering === 'maf') return 0;
+  const at = (kPa: number) => figureLog(ev.koeoDifferenceKPa! - kPa, SCATTER.koeo.sd, SCATTER.koeo.wrong);
+  return at(expectedKPa) - at(0);
+}
+
+/** ln p(pressure figure | the share by which a cause moves it). */
+export function railLog(figure: number, expected: number): number {
+  if (expected === 0) return 0;
+  const at = (e: number) =>
+    figureLog(figure - e, Math.hypot(SCATTER.rail.sd, SCATTER.rail.load * e), SCATTER.rail.wrong);
+  return at(expected) - at(0);
+}
+
+/** How far a cause lifts idle speed and manifold pressure where nothing takes it back, ln. */
+export interface IdleEffect {
+  rpmLog: number;
+  pressureLog: number;
+}
+
+/** ln p(idle speed and pressure | effect). Pressure counts on speed-density: with a meter the airflow is compared with it. */
+export function idleLog(ev: Evidence, e: IdleEffect): number {
+  const idle = ev.points.find((p) => p.at === 'idle');
+  if (!idle || (e.rpmLog === 0 && e.pressureLog === 0)) return 0;
+  const usual = SCATTER.idle;
+  const at = (rpmLog: number, pressureLog: number) => {
+    let log = 0;
+    if (idle.rpmRead) log += figureLog(Math.log(idle.rpm / usual.rpm) - rpmLog, usual.rpmSd, usual.wrong);
+    if (idle.pressureRead && ev.vehicle.metering === 'speed-density')
+      log += figureLog(
+        Math.log(idle.mapKPa / (usual.pressureShare * ev.baroKPa)) - pressureLog,
+        usual.pressureSd,
+        usual.wrong,
+      );
+    return Math.exp(log);
+  };
+  return Math.log(usual.takenBack + ((1 - usual.takenBack) * at(e.rpmLog, e.pressureLog)) / at(0, 0));
 }

@@ -1,6 +1,8 @@
+import { outcomesOf } from '../../catalogue/index.ts';
 import type { Evidence } from '../evidence/types.ts';
 import { predict } from './forward.ts';
 import { airflowLogLikelihood, trimLogLikelihood } from './likelihood.ts';
+import { resultRow } from './resultProbability.ts';
 import { severityGrid } from './severity.ts';
 import { logSumExp, type Weighed } from './weighed.ts';
 
@@ -42,7 +44,7 @@ export function weighPairs(
           logs.push(trimLogLikelihood(ev, effects) + airflowLogLikelihood(ev, effects));
         }
       }
-      const joint = logSumExp(logs) - Math.log(logs.length);
+      const joint = logSumExp(logs) - Math.log(logs.length) + testsOfBoth(a, b, ev) + Math.max(a.restLog, b.restLog);
       out.push({
         faults: [a.row.id, b.row.id],
         log: joint + a.logPrior + b.logPrior - priorSum + Math.log(PAIR_RATE),
@@ -55,6 +57,19 @@ export function weighPairs(
     .filter((o) => o.probability >= 0.02)
     .sort((a, b) => b.probability - a.probability)
     .slice(0, 5);
+}
+
+/** ln P(results of tests | both): what either shows is seen, and what neither shows looks normal. */
+function testsOfBoth(a: Weighed, b: Weighed, ev: Evidence): number {
+  let log = 0;
+  for (const t of ev.tests) {
+    if (t.figure !== undefined) continue;
+    const [x, y] = [resultRow(t, a.row.id, a.bank, ev.banks), resultRow(t, b.row.id, b.bank, ev.banks)];
+    const both = x.map((p, o) => (o === 0 ? p * y[0]! : 1 - (1 - p) * (1 - y[o]!)));
+    const sum = both.reduce((s, p) => s + p, 0);
+    log += Math.log(both[outcomesOf(t.row).indexOf(t.outcome)]! / sum);
+  }
+  return log;
 }
 
 /** Every second size of the likeliest variant: what fits alone need not fit beside another. */

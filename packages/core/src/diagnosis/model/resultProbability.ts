@@ -1,62 +1,108 @@
-import { bankNamed, outcomesOf, RELIABILITY, SWAP_PARTS, TESTS, type TestRow } from '../../catalogue/index.ts';
+import { bankNamed, MOST_ODDS, outcomesOf, RESULTS, SWAP_PARTS, type TestRow } from '../../catalogue/index.ts';
 
-/** By test, then fault, then bank (0: none). */
-const TABLE = new Map<string, Map<string, (readonly number[] | undefined)[]>>(TESTS.map((t) => [t.id, new Map()]));
+/** Rows by test and number of banks, then fault and bank (0: none). */
+const TABLE = new Map<string, Map<string, readonly number[]>>();
 
-/**
- * P(outcome | fault on this bank): faults the outcome speaks for get the hit rate, all others the false-alarm rate. An
- * outcome that names a bank belongs to a per-bank fault on that bank only.
- */
-export function outcomeProbability(test: TestRow, outcome: string, faultId: string, bank: 1 | 2 | null = null): number {
-  return outcomeRow(test, faultId, bank)[outcomesOf(test).indexOf(outcome)] ?? 0;
+/** What happens apart from the fault is at least this likely: no result is impossible. [house] */
+const FLOOR = 0.002;
+
+/** P(outcome | fault on this bank), by catalogue and bounded. */
+export function outcomeProbability(
+  test: TestRow,
+  outcome: string,
+  faultId: string,
+  bank: 1 | 2 | null = null,
+  banks: 1 | 2 = 2,
+): number {
+  return outcomeRow(test, faultId, bank, banks)[outcomesOf(test).indexOf(outcome)] ?? 0;
 }
 
-/** The same for every outcome, in their order. */
-export function outcomeRow(test: TestRow, faultId: string, bank: 1 | 2 | null): readonly number[] {
-  const faults = TABLE.get(test.id)!;
-  let rows = faults.get(faultId);
+/** The same for every outcome, in their order; they sum to 1. */
+export function outcomeRow(test: TestRow, faultId: string, bank: 1 | 2 | null, banks: 1 | 2): readonly number[] {
+  const key = `${test.id}|${banks}`;
+  let rows = TABLE.get(key);
   if (!rows) {
-    rows = [];
-    faults.set(faultId, rows);
+    rows = new Map();
+    TABLE.set(key, rows);
   }
-  let row = rows[bank ?? 0];
+  const at = `${faultId}|${bank ?? 0}`;
+  let row = rows.get(at);
   if (!row) {
-    row = workOutRow(test, faultId, bank);
-    rows[bank ?? 0] = row;
+    row = bounded(test, plainRow(test, faultId, bank, banks), banks);
+    rows.set(at, row);
   }
   return row;
 }
 
-function workOutRow(test: TestRow, faultId: string, bank: 1 | 2 | null): number[] {
-  const { falseAlarm, hit: usual } = RELIABILITY[test.reliability];
-  const hit = test.hits?.find((h) => h.faults.includes(faultId))?.hit ?? usual;
-  const abnormal = Object.keys(test.speaks);
-  const mine = abnormal.filter(
-    (o) => test.speaks[o]!.includes(faultId) && (bank === null || bankNamed(o) === null || bankNamed(o) === bank),
-  );
-  const others = abnormal.length - mine.length;
-  if (mine.length === 0) return [1 - falseAlarm, ...abnormal.map(() => falseAlarm / Math.max(others, 1))];
-  // A miss mostly looks normal; a little goes to the wrong abnormal outcome.
-  const wrong = others > 0 ? Math.min((1 - hit) * 0.2, falseAlarm) : 0;
-  return [1 - hit - wrong, ...abnormal.map((o) => (mine.includes(o) ? hit / mine.length : wrong / others))];
+/** By the table alone. An outcome that names a bank belongs to a per-bank fault on that bank only. */
+function plainRow(test: TestRow, faultId: string, bank: 1 | 2 | null, banks: 1 | 2): number[] {
+  const { shows, anyway } = RESULTS[test.id]!;
+  const abnormal = Object.keys(shows);
+  const shown = abnormal.map((o) => {
+    const p = shows[o]![faultId] ?? 0;
+    return bank === null || bankNamed(o) === null || bankNamed(o) === bank ? p : 0;
+  });
+  const sum = shown.reduce((a, b) => a + b, 0);
+  // Where its own outcome does not come, what comes anyway does.
+  const row = abnormal.map((o, i) => shown[i]! + (1 - sum) * Math.max(anyway[o] ?? 0, FLOOR));
+  if (banks === 1)
+    abnormal.forEach((o, i) => {
+      if (bankNamed(o) !== 2) return;
+      const first = abnormal.indexOf(o.replace('bank2', 'bank1'));
+      // A fault without a bank of its own is shared out by the table; one with a bank stands in the first already.
+      if (first >= 0) row[first]! += row[i]!;
+      row[i] = 0;
+    });
+  return [1 - row.reduce((a, b) => a + b, 0), ...row];
 }
 
-/** P(what a test showed | fault on this bank). A test aimed at one bank says nothing of a per-bank fault on the other. */
-export function resultProbability(
-  t: { row: TestRow; outcome: string; bank: 1 | 2 | null; part: string | null },
-  faultId: string,
-  bank: 1 | 2 | null,
-): number {
-  if (t.row.id === 'known-good-swap' && t.part !== null) return swapProbability(t.outcome, faultId, t.part);
+/** What is likeliest to be seen, whatever the fault: where wrong looks and slips go. By test and banks. */
+const WRONG = new Map<string, { likeliest: number[]; sum: number }>();
+
+function bounded(test: TestRow, row: readonly number[], banks: 1 | 2): number[] {
+  const key = `${test.id}|${banks}`;
+  let wrong = WRONG.get(key);
+  if (!wrong) {
+    const faults = new Set(Object.values(RESULTS[test.id]!.shows).flatMap((f) => Object.keys(f)));
+    const rows = ['balanced', ...faults].map((f) => plainRow(test, f, null, banks));
+    const likeliest = outcomesOf(test).map((_, o) => Math.max(...rows.map((r) => r[o]!)));
+    wrong = { likeliest, sum: likeliest.reduce((a, b) => a + b, 0) };
+    WRONG.set(key, wrong);
+  }
+  // With a share e of wrong results spread like `likeliest`, no result weighs more than sum / e to 1.
+  const { likeliest, sum } = wrong;
+  const e = sum / (MOST_ODDS[test.reliability] + sum);
+  return row.map((p, o) => (1 - e) * p + (e * likeliest[o]!) / sum);
+}
+
+interface Result {
+  row: TestRow;
+  outcome: string;
+  bank: 1 | 2 | null;
+  part: string | null;
+}
+
+/** P(every outcome of a test that was done | fault on this bank). Aimed at one bank it says nothing of the other. */
+export function resultRow(t: Result, faultId: string, bank: 1 | 2 | null, banks: 1 | 2): readonly number[] {
+  if (t.row.id === 'known-good-swap' && t.part !== null) {
+    const { part } = t;
+    return outcomesOf(t.row).map((o) => swapProbability(o, faultId, part));
+  }
   const relevant = t.bank === null || bank === null || t.bank === bank;
-  return outcomeProbability(t.row, t.outcome, relevant ? faultId : 'balanced', relevant ? bank : null);
+  return outcomeRow(t.row, relevant ? faultId : 'balanced', relevant ? bank : null, banks);
 }
 
-/** P(a proven part fixes it | fault): only a fault that goes with the part. */
+/** P(what a test showed | fault on this bank). */
+export function resultProbability(t: Result, faultId: string, bank: 1 | 2 | null, banks: 1 | 2): number {
+  return resultRow(t, faultId, bank, banks)[outcomesOf(t.row).indexOf(t.outcome)] ?? 0;
+}
+
+/** P(a proven part fixes it | fault): only a fault that goes with the part. [house] */
+const FIXES = { goes: 0.88, other: 0.06 };
+
 export function swapProbability(outcome: string, faultId: string, part: string): number {
   const key = Object.keys(SWAP_PARTS).find((k) => part.startsWith(k));
   const goes = key ? SWAP_PARTS[key]!.includes(faultId) : false;
-  const { hit, falseAlarm } = RELIABILITY.physical;
-  const fixed = goes ? hit : falseAlarm;
+  const fixed = goes ? FIXES.goes : FIXES.other;
   return outcome === 'fixed' ? fixed : 1 - fixed;
 }

@@ -1,10 +1,19 @@
-import { FAULTS, type FaultRow, HINTS, QUIET_FACTOR } from '../../catalogue/index.ts';
+import { FAULTS, type FaultRow, HINTS, type HintRow, type Shape } from '../../catalogue/index.ts';
 import type { Evidence } from '../evidence/types.ts';
 import type { Settings } from '../types.ts';
 import { canExist } from './canExist.ts';
 import { type Effect, predict } from './forward.ts';
-import { hintApplies, hintLog, spokenFor } from './hintWeight.ts';
-import { airflowLogLikelihood, fullLoadLog, trimLogLikelihood } from './likelihood.ts';
+import { complaintsLog, hintApplies, hintLog, hintWeight, quietLog } from './hintWeight.ts';
+import {
+  airflowLogLikelihood,
+  type FullLoadEffect,
+  fullLoadLog,
+  type IdleEffect,
+  idleLog,
+  koeoLog,
+  railLog,
+  trimLogLikelihood,
+} from './likelihood.ts';
 import { resultProbability } from './resultProbability.ts';
 import { severityGrid } from './severity.ts';
 import { type Cell, logSumExp, type Weighed } from './weighed.ts';
@@ -22,8 +31,11 @@ export function weigh(ev: Evidence, settings: Settings = {}): Weighed[] {
     const weight = settings.priors?.[row.id] ?? row.weight;
     const banks: (1 | 2 | null)[] = row.perBank ? (ev.banks === 2 ? [1, 2] : [1]) : [null];
     const perBank = banks.map((bank) => {
-      const logPrior = weight > 0 ? Math.log(weight) + hintLog(row, bank, hints, ev) : Number.NEGATIVE_INFINITY;
-      return weighOne(row, bank, ev, logPrior);
+      const logPrior =
+        weight > 0
+          ? Math.log(weight) + hintLog(row, bank, hints, ev) + complaintsLog(row.id, ev.complaints)
+          : Number.NEGATIVE_INFINITY;
+      return weighOne(row, bank, ev, logPrior, hints);
     });
     const best = perBank.reduce((a, b) => (b.logPrior + b.logLikelihood > a.logPrior + a.logLikelihood ? b : a));
     const share = Math.log(banks.length);
@@ -38,29 +50,36 @@ export function weigh(ev: Evidence, settings: Settings = {}): Weighed[] {
   return all;
 }
 
-function weighOne(row: FaultRow, bank: 1 | 2 | null, ev: Evidence, logPrior: number): Weighed {
+function weighOne(
+  row: FaultRow,
+  bank: 1 | 2 | null,
+  ev: Evidence,
+  logPrior: number,
+  hints: readonly HintRow[],
+): Weighed {
   const severities = severityGrid(row, ev);
   const cells: Cell[] = [];
   const logs: number[] = [];
-  const quiet = row.id !== 'balanced' && !spokenFor(row, bank, ev);
-  for (const variant of row.variants) {
+  const mixture: number[] = [];
+  const quiet = hints.some((h) => h.sign && h.faults.includes(row.id) && hintWeight(h, bank, ev) > 0)
+    ? 0
+    : quietLog(row.id, ev);
+  for (const variant of variantsOn(row, ev.banks)) {
     // A size means nothing to a variant that does nothing: one cell stands for all.
     const sizes =
       variant.shape.kind === 'none' && !row.fullLoad ? [{ severity: severities[0]!.severity, share: 1 }] : severities;
     for (const { severity, share } of sizes) {
       const effects = ev.points.map((p) => predict(variant.shape, severity, bank ?? 1, p, ev));
-      // What moves no trim here and has nothing speaking for it is rarely why the car came. A leak is found by its idle.
       const silent =
-        quiet &&
-        variant.shape.kind !== 'leak' &&
-        (ev.vehicle.fuel === 'diesel' || effects.every((e) => e.trimPct[0] === 0 && e.trimPct[1] === 0));
-      logs.push(
-        Math.log(variant.weight * share * (silent ? QUIET_FACTOR : 1)) +
-          trimLogLikelihood(ev, effects) +
-          airflowLogLikelihood(ev, effects) +
-          fullLoadLog(ev, fullLoadRatio(row, severity), fullLoadFuelError(row, variant.shape.kind, severity, ev)) +
-          koeoLog(row, severity, ev),
-      );
+        (ev.vehicle.fuel === 'diesel' || effects.every((e) => e.trimPct[0] === 0 && e.trimPct[1] === 0)) &&
+        !(ev.fullLoad && row.fullLoad);
+      const moved =
+        Math.log(variant.weight * share) +
+        (silent ? quiet : 0) +
+        trimLogLikelihood(ev, effects) +
+        airflowLogLikelihood(ev, effects);
+      mixture.push(moved);
+      logs.push(moved + figuresLog(row, variant.shape, severity, effects, ev));
       cells.push({ severity, shape: variant.shape, probability: 0, effects });
     }
   }
@@ -75,19 +94,55 @@ function weighOne(row: FaultRow, bank: 1 | 2 | null, ev: Evidence, logPrior: num
     bank,
     logPrior,
     logLikelihood: total + testsLog(row, bank, ev),
+    restLog: total - logSumExp(mixture),
     grid,
     expected: averageEffects(grid, ev),
     probability: 0,
   };
 }
 
+/** Variants that differ only by the bank they favour are one where there is one bank: weighed once, with all their weight. */
+function variantsOn(row: FaultRow, banks: 1 | 2): FaultRow['variants'] {
+  if (banks === 2 || row.variants.length === 1) return row.variants;
+  const whole = row.variants.filter((v) => !('bank' in v.shape));
+  const total = whole.reduce((s, v) => s + v.weight, 0);
+  return total > 0 && whole.length < row.variants.length
+    ? whole.map((v) => ({ ...v, weight: v.weight / total }))
+    : row.variants;
+}
+
+/** Figures beside trims and airflow in which the size of the fault shows. */
+function figuresLog(row: FaultRow, shape: Shape, severity: number, effects: readonly Effect[], ev: Evidence): number {
+  let log = fullLoadLog(ev, fullLoadEffect(row, shape, severity, effects, ev));
+  log += koeoLog(ev, row.id === 'map-bias' ? severity : 0);
+  log += idleLog(ev, idleEffect(row, shape, severity, ev));
+  for (const t of ev.tests) if (t.figure !== undefined) log += railLog(t.figure, railEffect(shape, severity, ev));
+  return log;
+}
+
 export function fullLoadRatio(row: FaultRow, severity: number): number {
-  if (row.fullLoad?.ratio !== undefined) return row.fullLoad.ratio;
-  return row.fullLoad?.shareSign ? 1 + (row.fullLoad.shareSign * severity) / 100 : 1;
+  const f = row.fullLoad;
+  return !f ? 1 : 'ratio' in f ? f.ratio : 1 + (f.shareSign * severity) / 100;
+}
+
+function fullLoadEffect(
+  row: FaultRow,
+  shape: Shape,
+  severity: number,
+  effects: readonly Effect[],
+  ev: Evidence,
+): FullLoadEffect {
+  const last = effects.at(-1)?.trimPct ?? [0, 0];
+  return {
+    ratio: fullLoadRatio(row, severity),
+    spread: row.fullLoad && 'spread' in row.fullLoad ? row.fullLoad.spread : 0,
+    fuelErrorPct: fullLoadFuelError(row, shape.kind, severity, ev),
+    learntPct: (last[0] + last[1]) / 2,
+  };
 }
 
 /** Fuel error at full load, %: open loop does not correct it, so λ shows it. + lean. */
-function fullLoadFuelError(row: FaultRow, kind: string, severity: number, ev: Evidence): number {
+function fullLoadFuelError(row: FaultRow, kind: Shape['kind'], severity: number, ev: Evidence): number {
   if (kind === 'sag') return 100 * (1 / Math.sqrt(Math.max(1 - (2 * severity) / ev.railKPa, 0.3)) - 1);
   if (kind === 'meter' && row.id !== 'maf-over') return severity;
   if (kind === 'meter') return -severity;
@@ -96,15 +151,35 @@ function fullLoadFuelError(row: FaultRow, kind: string, severity: number, ev: Ev
   return 0;
 }
 
-function koeoLog(row: FaultRow, severity: number, ev: Evidence): number {
-  if (ev.koeoDifferenceKPa === null || ev.vehicle.metering === 'maf') return 0;
-  const r = (ev.koeoDifferenceKPa - (row.id === 'map-bias' ? severity : 0)) / 1.5;
-  return -0.5 * Math.min(r * r, 20);
+/** Share by which a cause moves the fuel pressure under load. */
+function railEffect(shape: Shape, severity: number, ev: Evidence): number {
+  if (shape.kind === 'sag') return -severity / ev.railKPa;
+  return shape.kind === 'overPressure' ? severity / ev.railKPa : 0;
+}
+
+/** How far an engine that does not take it back idles faster and at more pressure. Common practice, no source; [house]. */
+function idleEffect(row: FaultRow, shape: Shape, severity: number, ev: Evidence): IdleEffect {
+  if (row.id === 'pcv-stuck-open') return { rpmLog: 0.12, pressureLog: 0.06 };
+  switch (shape.kind) {
+    case 'leak':
+    case 'vapour': {
+      const share = severity / ev.idleFlowGps;
+      return { rpmLog: 0.5 * share, pressureLog: 0.35 * share };
+    }
+    case 'recirculated':
+      return { rpmLog: 0, pressureLog: Math.log(1 + severity / 100) };
+    case 'mapOffset':
+      return { rpmLog: 0, pressureLog: severity / ev.idleMapKPa };
+    case 'mapTowardsBaro':
+      return { rpmLog: 0, pressureLog: Math.log(1 + (severity / 100) * (ev.baroKPa / ev.idleMapKPa - 1)) };
+    default:
+      return { rpmLog: 0, pressureLog: 0 };
+  }
 }
 
 function testsLog(row: FaultRow, bank: 1 | 2 | null, ev: Evidence): number {
   let log = 0;
-  for (const t of ev.tests) log += Math.log(resultProbability(t, row.id, bank));
+  for (const t of ev.tests) if (t.figure === undefined) log += Math.log(resultProbability(t, row.id, bank, ev.banks));
   return log;
 }
 

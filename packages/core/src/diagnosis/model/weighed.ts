@@ -17,6 +17,8 @@ export interface Weighed {
   logPrior: number;
   /** ln likelihood of everything measured, severity integrated out; no prior. */
   logLikelihood: number;
+  /** What of it the figures beside trims and airflow give: full load, idle, pressures. */
+  restLog: number;
   /** Posterior over variants and sizes. */
   grid: Cell[];
   /** Predicted effects at every point, averaged over the grid. */

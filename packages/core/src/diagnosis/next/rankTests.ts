@@ -1,6 +1,15 @@
 import type { Case } from '../../case/index.ts';
-import { ACCESS, type AccessId, outcomesOf, SWAP_PARTS, TESTS, type TestRow } from '../../catalogue/index.ts';
+import {
+  ACCESS,
+  type AccessId,
+  outcomesOf,
+  SWAP_PARTS,
+  speaksFor,
+  TESTS,
+  type TestRow,
+} from '../../catalogue/index.ts';
 import { COMMON_SHARE, HEALTHY_SD } from '../evidence/points.ts';
+import { SIGN_TEST } from '../evidence/signs.ts';
 import { FULL_LOAD_SEEN } from '../evidence/testValues.ts';
 import type { Evidence } from '../evidence/types.ts';
 import { predict } from '../model/forward.ts';
@@ -55,6 +64,8 @@ interface Candidate {
   blocked: boolean;
   likelihood: Likelihood;
   part?: string;
+  /** The bank to do it on, where it is done on one at a time. */
+  bank?: 1 | 2;
 }
 
 const worthOf = (t: Candidate) => t.bits / (t.minutes + MINUTES_AROUND);
@@ -70,10 +81,13 @@ export function candidates(
   const prior = leading.map((w) => w.probability);
   const done = new Set(ev.tests.map((t) => t.row.id));
   const blocked = new Set<string>();
+  /** Tests of one bank at a time, and the banks they were done on. */
+  const banksDone = new Map<string, Set<number>>();
   for (const t of c.tests ?? []) {
     const outcomes = [t.outcome].flat();
     if (outcomes.includes('inconclusive') || outcomes.includes('not-accessible')) blocked.add(t.id);
     else done.add(t.id);
+    if (t.bank !== undefined) banksDone.set(t.id, (banksDone.get(t.id) ?? new Set()).add(t.bank));
   }
   const open = new Set(TESTS.flatMap((t) => (done.has(t.id) && t.access ? [t.access] : [])));
   const at = new Set((c.readings ?? []).map((r) => r.at));
@@ -82,16 +96,21 @@ export function candidates(
   if (at.has('road-load')) open.add('road');
   const tests: Candidate[] = [];
   for (const row of TESTS) {
-    if (done.has(row.id) || !possible(row, ev, settings, toolHz)) continue;
+    const bank = bankToTest(row, ev, leading, banksDone.get(row.id));
+    // A result that names no bank stands for both.
+    const otherBank = bank !== null && banksDone.has(row.id);
+    if ((done.has(row.id) && !otherBank) || !possible(row, ev, settings, toolHz)) continue;
     if (row.reading && at.has(row.reading)) continue;
-    if (row.id === 'full-load-airflow' && at.has('full-load')) continue;
-    if (row.id === 'koeo-baro' && at.has('koeo')) continue;
+    // A figure that is there already is not asked for again.
+    if (row.id === 'full-load-airflow' && ev.fullLoad && !Number.isNaN(ev.fullLoad.ratio)) continue;
+    if (row.id === 'koeo-baro' && ev.koeoDifferenceKPa !== null) continue;
+    if (ev.signs.some((s) => SIGN_TEST[s.id] === row.id)) continue;
     const part = row.id === 'known-good-swap' ? partToSwap(leading) : undefined;
     const likelihood = row.reading
       ? readingLikelihood(row, ev, leading)
       : part
         ? outcomesOf(row).map((o) => leading.map((w) => swapProbability(o, w.row.id, part)))
-        : outcomeLikelihood(row, ev, leading);
+        : outcomeLikelihood(row, ev, leading, bank);
     tests.push({
       row,
       minutes: minutesOf(row, open, settings),
@@ -99,6 +118,7 @@ export function candidates(
       blocked: blocked.has(row.id),
       likelihood,
       ...(part ? { part } : {}),
+      ...(bank === null ? {} : { bank }),
     });
   }
   tests.sort((a, b) => Number(a.blocked) - Number(b.blocked) || worthOf(b) - worthOf(a));
@@ -112,12 +132,13 @@ function minutesOf(row: TestRow, open: ReadonlySet<AccessId>, settings: Settings
   return Math.max(1, Math.round((full * row.minutesOpen) / row.minutes));
 }
 
-/** Rank the tests still to be done, best first by information per additional minute; tests without an outcome come last. */
+/** The tests still worth their minutes, best first by information per additional minute; tests without an outcome come last. */
 export function rankTests(found: ReturnType<typeof candidates>): NextTest[] {
-  const { tests, leading } = found;
+  const { leading } = found;
+  const tests = found.tests.filter((t) => t.bits / t.minutes >= STOP_BITS_PER_MINUTE);
   return tests.map((t) => {
     const together = t.row.access
-      ? tests.filter((o) => o !== t && !o.blocked && o.row.access === t.row.access && o.bits >= TOGETHER_BITS)
+      ? found.tests.filter((o) => o !== t && !o.blocked && o.row.access === t.row.access && o.bits >= TOGETHER_BITS)
       : [];
     return {
       test: t.row.id,
@@ -127,8 +148,45 @@ export function rankTests(found: ReturnType<typeof candidates>): NextTest[] {
       ...(t.row.access ? { access: ACCESS[t.row.access] } : {}),
       ...(together.length > 0 ? { together: together.map((o) => o.row.id) } : {}),
       ...(t.part ? { part: t.part } : {}),
+      ...(t.bank === undefined ? {} : { bank: t.bank }),
     };
   });
+}
+
+/** Of a test done on one bank at a time: the bank on which its faults are likelier and it was not done; null: not that kind. */
+function bankToTest(
+  row: TestRow,
+  ev: Evidence,
+  leading: readonly Weighed[],
+  done: ReadonlySet<number> | undefined,
+): 1 | 2 | null {
+  if (!row.perBank || ev.banks === 1) return null;
+  const left = ([1, 2] as const).filter((b) => !done?.has(b));
+  if (left.length < 2) return left[0] ?? null;
+  const spoken = new Set(outcomesOf(row).flatMap((o) => speaksFor(row, o)));
+  const mass = (b: 1 | 2) =>
+    leading.reduce((s, w) => s + (w.bank === b && spoken.has(w.row.id) ? w.probability : 0), 0);
+  return mass(2) > mass(1) ? 2 : 1;
+}
+
+/** Bits within a group from which a test tells its members apart. [house] */
+const TELLS_APART_BITS = 0.12;
+
+/** The test that tells most within a group of causes for its minutes, done on them alone; null where none does. */
+export function separates(found: ReturnType<typeof candidates>, group: readonly string[]): string | null {
+  const within = found.leading.map((w) => (group.includes(w.row.id) ? w.probability : 0));
+  const sum = within.reduce((a, b) => a + b, 0);
+  let best: { id: string; worth: number } | null = null;
+  for (const t of found.tests) {
+    if (t.blocked || sum === 0) continue;
+    const bits = informationBits(
+      within.map((p) => p / sum),
+      t.likelihood,
+    );
+    const worth = bits / (t.minutes + MINUTES_AROUND);
+    if (bits >= TELLS_APART_BITS && worth > (best?.worth ?? 0)) best = { id: t.row.id, worth };
+  }
+  return best?.id ?? null;
 }
 
 /** For one cause: the results, not too rare, that would leave least of it. At most two, of different tests. */
@@ -184,21 +242,21 @@ function partToSwap(leading: readonly Weighed[]): string {
   return best;
 }
 
-function outcomeLikelihood(row: TestRow, ev: Evidence, leading: readonly Weighed[]): number[][] {
+function outcomeLikelihood(row: TestRow, ev: Evidence, leading: readonly Weighed[], bank: 1 | 2 | null): number[][] {
   const columns = leading.map((w) => {
-    const p = outcomeRow(row, w.row.id, w.bank);
+    // Done on one bank it says nothing of what sits on the other.
+    const here = bank === null || w.bank === null || w.bank === bank;
+    const p = outcomeRow(row, here ? w.row.id : 'balanced', here ? w.bank : null, ev.banks);
     // The size decides whether a numeric test sees it: a small share hides inside "normal".
     if (row.measure !== 'full-load' || !w.row.fullLoad) return p;
     const visible = w.grid.reduce(
       (s, g) => s + (Math.abs(fullLoadRatio(w.row, g.severity) - 1) > FULL_LOAD_SEEN ? g.probability : 0),
       0,
     );
-    const not = outcomeRow(row, 'balanced', null);
+    const not = outcomeRow(row, 'balanced', null, ev.banks);
     return p.map((x, o) => visible * x + (1 - visible) * not[o]!);
   });
-  return outcomesOf(row).map((outcome, o) =>
-    columns.map((p) => (ev.banks === 1 && outcome.endsWith('bank2') ? 0 : p[o]!)),
-  );
+  return outcomesOf(row).map((_, o) => columns.map((p) => p[o]!));
 }
 
 function readingLikelihood(row: TestRow, ev: Evidence, leading: readonly Weighed[]): number[][] {

@@ -1,7 +1,7 @@
 import { pointLabel } from '../../case/index.ts';
-import { faultLabel, outcomeLabel } from '../../catalogue/index.ts';
+import { faultLabel, outcomeLabel, outcomesOf, speaksFor } from '../../catalogue/index.ts';
 import { signed } from '../../units/index.ts';
-import type { Evidence } from '../evidence/types.ts';
+import type { Evidence, TestEvidence } from '../evidence/types.ts';
 import { trimDeviations } from '../model/likelihood.ts';
 import { resultProbability } from '../model/resultProbability.ts';
 import type { Weighed } from '../model/weighed.ts';
@@ -32,13 +32,35 @@ export function contradictions(first: Weighed, ev: Evidence): string[] {
     );
   }
   for (const t of ev.tests) {
-    if (resultProbability(t, first.row.id, first.bank) >= UNLIKELY) continue;
+    if (!speaksAgainst(t, first.row.id)) continue;
+    if (resultProbability(t, first.row.id, first.bank, ev.banks) >= UNLIKELY) continue;
     const what = t.detail || outcomeLabel(t.outcome);
     out.push(
       `${t.row.label}: “${what}” does not go with ${faultLabel(first.row.id).toLowerCase()}. Repeat it before trusting either.`,
     );
   }
   return out;
+}
+
+/** Outcomes that cannot both be so. */
+const OPPOSITE: Readonly<Record<string, string>> = {
+  low: 'high',
+  high: 'low',
+  lean: 'rich',
+  rich: 'lean',
+  'biased-lean': 'biased-rich',
+  'biased-rich': 'biased-lean',
+};
+
+/**
+ * Whether a result cannot stand together with a cause: nothing was found where the cause shows, or its opposite. Another
+ * finding is one more fault, or goes with it: a damaged element that reads low, a spent catalyst that is sooted too.
+ */
+function speaksAgainst(t: TestEvidence, fault: string): boolean {
+  const outcomes = outcomesOf(t.row);
+  const shows = outcomes.filter((o) => speaksFor(t.row, o).includes(fault));
+  if (shows.length === 0 || shows.includes(t.outcome)) return false;
+  return t.outcome === outcomes[0] || shows.includes(OPPOSITE[t.outcome] ?? '');
 }
 
 const FUEL_CODES: readonly (readonly [string, 1 | 2, 1 | -1, string])[] = [

@@ -3,7 +3,7 @@ import { HINTS, type HintRow, outcomeLabel } from '../../catalogue/index.ts';
 import { holeForFlow } from '../../gas/index.ts';
 import { signed } from '../../units/index.ts';
 import type { Evidence } from '../evidence/types.ts';
-import { codeOf, hintApplies, hintWeight, workOf } from '../model/hintWeight.ts';
+import { codeOf, complaintsLog, explainedBy, hintApplies, hintWeight, workOf } from '../model/hintWeight.ts';
 import { singleAirflowLog, singleTrimLog } from '../model/likelihood.ts';
 import { resultProbability } from '../model/resultProbability.ts';
 import { severityOf } from '../model/severity.ts';
@@ -39,15 +39,26 @@ function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
     if (measured === null) return;
     const share = (log: number) => signed((Math.exp(log) - 1) * 100, 0);
     out.push({
-      logs: weighed.map((w) => singleAirflowLog(measured, w.expected[i]!.airflowLog, point.airflowSd)),
+      logs: weighed.map((w) => singleAirflowLog(point, w.expected[i]!.airflowLog)),
       text: (w) =>
         `${pointLabel(point.at)}: airflow ${point.airflowGps.toFixed(1)} g/s is ${share(measured)} % from physics, ${share(w.expected[i]!.airflowLog)} % predicted.`,
     });
   });
   for (const t of ev.tests) {
     const text = `${t.row.label}: ${t.detail || outcomeLabel(t.outcome)}.`;
-    out.push({ logs: weighed.map((w) => Math.log(resultProbability(t, w.row.id, w.bank))), text: () => text });
+    out.push({
+      logs: weighed.map((w) => Math.log(resultProbability(t, w.row.id, w.bank, ev.banks))),
+      text: () => text,
+    });
   }
+  if (ev.complaints.length > 0)
+    out.push({
+      logs: weighed.map((w) => complaintsLog(w.row.id, ev.complaints)),
+      text: (w) => {
+        const explained = explainedBy(w.row.id, ev.complaints).map(complaintLabel).join(', ');
+        return explained ? `Complaint: ${explained} (weak evidence).` : 'None of its usual complaints (weak evidence).';
+      },
+    });
   return out;
 }
 
@@ -95,7 +106,6 @@ function hintText(h: HintRow, ev: Evidence): string {
   if (h.sign) return ev.signs.find((s) => s.id === h.sign)!.text;
   const code = codeOf(h, ev);
   if (code) return `Code ${code.code}, ${code.state} (weak evidence).`;
-  if (h.complaint) return `Complaint: ${complaintLabel(h.complaint)} (weak evidence).`;
   const work = workOf(h, ev)!;
   const when = work.days === undefined ? '' : ` ${work.days} days ago`;
   return h.factor < 1

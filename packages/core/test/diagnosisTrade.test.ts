@@ -1,0 +1,342 @@
+import { describe, expect, test } from '@jest/globals';
+import type { Case, Reading, VehicleSpec } from '../src/case/index.ts';
+import { diagnose } from '../src/diagnosis/index.ts';
+
+/*
+ * Cases of the trade: what a good technician would say of them. Common practice, no source; figures invented. A row says
+ * which causes lead together (their sum), which must not, and which test is worth doing.
+ */
+
+const FOUR: VehicleSpec = { fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 };
+const SIX: VehicleSpec = { fuel: 'petrol', metering: 'maf', displacementL: 3, cylinders: 6, banks: 2 };
+const DENSITY: VehicleSpec = { ...FOUR, metering: 'speed-density' };
+const DENSITY_SIX: VehicleSpec = { ...SIX, metering: 'speed-density' };
+const TURBO: VehicleSpec = { ...FOUR, induction: 'turbo' };
+const DIESEL: VehicleSpec = { ...FOUR, fuel: 'diesel', induction: 'turbo', injection: 'direct', metering: 'both' };
+
+const RPM = { idle: 705, 'hold-2500': 2500, 'road-load': 2150 } as const;
+const trim = (total: number) => ({ stft: total * 0.2, ltft: total * 0.8, sd: 0.8, n: 100 });
+function at(
+  point: keyof typeof RPM,
+  mafGps: number | null,
+  totals: number | [number, number],
+  more: Partial<Reading> = {},
+) {
+  const [one, two] = [totals].flat();
+  return {
+    at: point,
+    rpm: RPM[point],
+    ...(mafGps === null ? {} : { mafGps }),
+    ectC: 90,
+    iatC: 30,
+    loop: 'closed',
+    trims: { bank1: trim(one!), ...(two === undefined ? {} : { bank2: trim(two) }) },
+    ...more,
+  } as Reading;
+}
+const pull = (mapKPa: number | undefined, mafGps: number): Reading => ({
+  at: 'full-load',
+  rpm: 3300,
+  mafGps,
+  ...(mapKPa === undefined ? {} : { mapKPa }),
+  iatC: 45,
+});
+const AIR = { baroKPa: 99, airC: 20 };
+const caseOf = (vehicle: VehicleSpec, readings: Reading[], more: Partial<Case> = {}): Case =>
+  ({ format: 'just-balance/case', version: 1, id: 'trade', vehicle, ambient: AIR, readings, ...more }) as Case;
+
+const FADES = [at('idle', 2.5, 18), at('hold-2500', 9.2, 5)];
+const RIGHT = [at('idle', 2.8, 1), at('hold-2500', 9.4, -1)];
+const GROWS = [at('idle', 2.6, 5), at('hold-2500', 8.6, 17), at('road-load', 14, 30)];
+const pressure = (loadKPa: number) => ({ id: 'fuel-pressure', values: { idleKPa: 379, loadKPa, specKPa: 380 } });
+const LEAKS = ['vac-leak', 'crankcase-leak', 'egr-gasket-leak', 'vac-leak-bank1', 'vac-leak-bank2'];
+const AIRFLOW = ['maf-dirty', 'maf-under', 'maf-damaged', 'maf-installation', 'duct-leak', 'maf-circuit'];
+
+interface Row {
+  name: string;
+  c: Case;
+  /** These together, at least, or at most. */
+  lead?: readonly [readonly string[], number];
+  most?: readonly [readonly string[], number];
+  first?: string;
+  worth?: readonly string[];
+  notOffered?: readonly string[];
+}
+
+const ROWS: readonly Row[] = [
+  {
+    name: 'a dirty element beside a trim that grows: the sensor or the pump, and the gauge decides',
+    c: caseOf(FOUR, GROWS, { tests: [{ id: 'maf-inspect', outcome: 'dirty' }] }),
+    lead: [['maf-dirty', 'maf-under', 'fuel-low'], 0.95],
+    most: [['fuel-low'], 0.7],
+    worth: ['fuel-pressure'],
+  },
+  {
+    name: 'the same with fuel pressure measured healthy under load: the airflow sensor',
+    c: caseOf(FOUR, GROWS, { tests: [{ id: 'maf-inspect', outcome: 'dirty' }, pressure(376)] }),
+    lead: [AIRFLOW, 0.9],
+  },
+  {
+    name: 'the same with pressure that sags: the pump, by as much as the gauge shows',
+    c: caseOf(FOUR, GROWS, { tests: [{ id: 'maf-inspect', outcome: 'clean' }, pressure(235)] }),
+    lead: [['fuel-low'], 0.9],
+  },
+  {
+    name: 'airflow 43 % under what pressure and speed make: the airflow signal, not the pump',
+    c: caseOf(FOUR, [at('idle', 2.3, 7, { mapKPa: 33 }), at('hold-2500', 5.4, 22, { mapKPa: 33 })]),
+    lead: [AIRFLOW, 0.9],
+    most: [['fuel-low'], 0.1],
+  },
+  {
+    name: 'lean at idle that fades: a leak after the throttle, wherever',
+    c: caseOf(FOUR, FADES),
+    lead: [[...LEAKS, 'purge-open'], 0.85],
+    worth: ['pinch-pcv', 'smoke-intake'],
+  },
+  {
+    name: 'one look against two tests: what is seen clean stays second to what moves when pinched',
+    c: caseOf(FOUR, FADES, {
+      tests: [
+        { id: 'visual-intake', outcome: 'ok' },
+        { id: 'pinch-pcv', outcome: 'changes' },
+        { id: 'crankcase-vacuum', outcome: 'none-or-pressure' },
+      ],
+    }),
+    lead: [['crankcase-leak'], 0.9],
+  },
+  {
+    name: 'one wrong finding is outvoted by two: smoke at the throttle shaft on an engine whose crankcase hose moves the trim',
+    c: caseOf(FOUR, FADES, {
+      tests: [
+        { id: 'smoke-intake', outcome: 'throttle' },
+        { id: 'pinch-pcv', outcome: 'changes' },
+        { id: 'crankcase-vacuum', outcome: 'none-or-pressure' },
+      ],
+    }),
+    first: 'crankcase-leak',
+  },
+  {
+    name: 'lean engines misfire at random: counts do not turn a leak into ignition',
+    c: caseOf(FOUR, FADES, { tests: [{ id: 'misfire-counts', outcome: 'random' }] }),
+    lead: [[...LEAKS, 'purge-open'], 0.6],
+  },
+  {
+    name: 'smoke at a gasket of bank 2, which is lean at idle: that runner',
+    c: caseOf(SIX, [at('idle', 3.7, [3, 22]), at('hold-2500', 13, [1, 6])], {
+      tests: [{ id: 'smoke-intake', outcome: 'gasket-bank2' }],
+    }),
+    first: 'vac-leak-bank2',
+  },
+  {
+    name: 'a plenum leak nearer to one runner: uneven banks are no proof of a runner gasket',
+    c: caseOf(SIX, [at('idle', 3.6, [20, 12]), at('hold-2500', 13, [5, 3])]),
+    lead: [LEAKS, 0.7],
+    most: [['vac-leak-bank1'], 0.5],
+  },
+  {
+    name: 'speed-density, all in order: no leak is read out of nothing',
+    c: caseOf(DENSITY, [at('idle', null, 1, { mapKPa: 32 }), at('hold-2500', null, 0, { mapKPa: 29 })], {
+      complaints: ['none'],
+      codes: [],
+    }),
+    first: 'balanced',
+    most: [LEAKS, 0.35],
+  },
+  {
+    name: 'speed-density idling fast at high pressure with trims in order: air that is let in behind the throttle',
+    c: caseOf(DENSITY, [at('idle', null, 2, { mapKPa: 46, rpm: 980 }), at('hold-2500', null, 1, { mapKPa: 31 })], {
+      complaints: ['high-idle'],
+      codes: [],
+    }),
+    lead: [[...LEAKS, 'pcv-stuck-open', 'purge-open'], 0.7],
+  },
+  {
+    name: 'speed-density V6 with one bank lean at idle: a runner, a sensor or an exhaust leak of that bank, not the pump',
+    c: caseOf(DENSITY_SIX, [at('idle', null, [19, 1], { mapKPa: 32 }), at('hold-2500', null, [5, 0], { mapKPa: 30 })]),
+    lead: [['vac-leak-bank1', 'exhaust-leak', 'misfire-ignition'], 0.85],
+    most: [['fuel-low'], 0.02],
+  },
+  {
+    name: 'speed-density rich at idle at a high pressure: exhaust in the charge, or the pressure sensor',
+    c: caseOf(DENSITY, [at('idle', null, -16, { mapKPa: 42 }), at('hold-2500', null, -5, { mapKPa: 31 })]),
+    first: 'egr-stuck-open',
+    worth: ['egr-block'],
+  },
+  {
+    name: 'everything in order but a noise: a small exhaust leak, or nothing at all',
+    c: caseOf(FOUR, RIGHT, { complaints: ['noise'], codes: [] }),
+    lead: [['exhaust-leak', 'balanced'], 0.35],
+    worth: ['exhaust-leak-check'],
+  },
+  {
+    name: 'a stalling engine in balance: the throttle body, by its own channel',
+    c: caseOf(FOUR, RIGHT, { complaints: ['stall'], codes: [], tests: [{ id: 'relative-throttle', outcome: 'high' }] }),
+    lead: [['throttle-fouled'], 0.85],
+  },
+  {
+    name: 'rich at idle that fades, hard hot start, oil in order: fuel that drips where none should',
+    c: caseOf(FOUR, [at('idle', 2.8, -17), at('hold-2500', 9.4, -5)], {
+      complaints: ['hard-start-hot'],
+      tests: [{ id: 'oil-check', outcome: 'normal' }],
+    }),
+    lead: [['injector-leaking', 'regulator-diaphragm'], 0.7],
+  },
+  {
+    name: 'lean at every airflow after refuelling: the fuel, until its content is known',
+    c: caseOf(FOUR, [at('idle', 2.8, 14), at('hold-2500', 9.4, 14)], {
+      recentWork: [{ part: 'refuel', days: 2 }] as never,
+    }),
+    worth: ['fuel-ethanol'],
+  },
+  {
+    name: 'petrol turbo, full load without a pressure: the ratio the test gave counts',
+    c: caseOf(TURBO, [at('idle', 2.7, 12), at('hold-2500', 9, 13), pull(undefined, 90)], {
+      tests: [{ id: 'full-load-airflow', values: { ratio: 0.8 } }],
+    }),
+    lead: [AIRFLOW, 0.85],
+  },
+  {
+    name: 'diesel without power whose airflow is a quarter low for the boost it has: airflow side, by diesel tests',
+    c: caseOf(DIESEL, [{ at: 'idle', rpm: 820, mafGps: 9, mapKPa: 101, ectC: 88 }, pull(205, 81)], {
+      complaints: ['low-power'],
+      codes: [],
+    }),
+    lead: [[...AIRFLOW, 'air-filter', 'exhaust-restricted'], 0.7],
+    worth: ['visual-intake', 'rock-engine'],
+    notOffered: ['vacuum-gauge', 'relative-throttle', 'fuel-ethanol', 'gas-analysis', 'o2-force', 'road-load'],
+  },
+  {
+    name: 'diesel that breathes but sees no boost, port found blocked: the port, not the turbocharger',
+    c: caseOf(DIESEL, [{ at: 'idle', rpm: 820, mafGps: 9, mapKPa: 101, ectC: 88 }, pull(112, 96)], {
+      complaints: ['low-power', 'limp-mode'],
+      tests: [
+        { id: 'map-port-probe', outcome: 'blocked' },
+        { id: 'map-vacuum-pump', outcome: 'slow' },
+      ],
+    }),
+    lead: [['map-port-blocked'], 0.9],
+  },
+  {
+    name: 'diesel idling in order: nothing is called off',
+    c: caseOf(DIESEL, [{ at: 'idle', rpm: 820, mafGps: 9, mapKPa: 101, ectC: 88 }]),
+    first: 'balanced',
+  },
+];
+
+describe('cases of the trade (common practice, no source)', () => {
+  test.each(ROWS.map((r) => [r.name, r] as const))('%s', (_, r) => {
+    const d = diagnose(r.c);
+    const of = (ids: readonly string[]) =>
+      d.causes.filter((x) => ids.includes(x.fault)).reduce((s, x) => s + x.probability, 0);
+    const shown = d.causes.slice(0, 5).map((x) => [x.fault, x.probability]);
+    if (r.first) expect(shown[0]![0]).toBe(r.first);
+    if (r.lead) expect({ shown, is: of(r.lead[0]) >= r.lead[1] }).toEqual({ shown, is: true });
+    if (r.most) expect({ shown, is: of(r.most[0]) <= r.most[1] }).toEqual({ shown, is: true });
+    const offered = d.nextTests.map((t) => t.test);
+    if (r.worth) expect(offered).toEqual(expect.arrayContaining([...r.worth]));
+    for (const t of r.notOffered ?? []) expect(offered).not.toContain(t);
+    // CONTRACT: what is under the stop rule is not offered.
+    for (const t of d.nextTests) expect(t.informationBits / t.minutes).toBeGreaterThan(0.0195);
+  });
+});
+
+describe('what it says', () => {
+  const said = (c: Case) => diagnose(c).warnings.join('\n');
+  test.each([
+    ['a damaged element that reads low', 'maf-inspect', 'damaged', [at('idle', 2.2, 14), at('hold-2500', 8, 15)]],
+    ['a loaded filter beside a dirty wire', 'visual-intake', 'filter-loaded', GROWS],
+  ] as const)('%s is no contradiction', (_, id, outcome, readings) => {
+    const c = caseOf(FOUR, [...readings], { tests: [{ id, outcome }, pressure(378)] });
+    expect(said(c)).not.toMatch(/does not go with/);
+  });
+  test('a catalyst that is spent and sooted is no contradiction', () => {
+    const spent = { id: 'downstream-compare', outcome: 'follows' };
+    const code = { codes: [{ code: 'P0420', state: 'stored' }] } as Partial<Case>;
+    const look = (outcome: string) =>
+      caseOf(FOUR, RIGHT, { ...code, tests: [spent, { id: 'borescope-cat', outcome }] });
+    expect(diagnose(look('sooted')).causes[0]!.fault).toBe('cat-degraded');
+    expect(said(look('sooted'))).not.toMatch(/does not go with/);
+    // A clean face is one look: it speaks against, it does not exclude.
+    expect(said(look('clean'))).not.toMatch(/does not go with/);
+  });
+  test('the opposite of what a cause shows is a contradiction', () => {
+    const c = caseOf(FOUR, GROWS, {
+      tests: [{ id: 'full-load-airflow', values: { ratio: 1 } }, { id: 'fuel-pressure', outcome: 'high' } as never],
+    });
+    expect(diagnose(c).causes[0]!.fault).toBe('fuel-low');
+    expect(said(c)).toMatch(/Fuel pressure, idle and under load: “high” does not go with weak fuel delivery/);
+  });
+  test('causes that these readings cannot tell apart: the test named is one that can', () => {
+    const c = caseOf(FOUR, FADES, {
+      tests: [
+        { id: 'pinch-pcv', outcome: 'no-change' },
+        { id: 'smoke-intake', outcome: 'none' },
+        { id: 'pinch-purge', outcome: 'no-change' },
+        { id: 'crankcase-vacuum', outcome: 'normal' },
+      ],
+    });
+    const d = diagnose(c);
+    const group = d.cannotTellApart.find((g) => g.includes('egr-gasket-leak'));
+    if (group) expect(said(c)).toMatch(/The test “[^”]+” can\./);
+    const egr = caseOf(DENSITY, [at('idle', null, -13, { mapKPa: 40 }), at('hold-2500', null, -4, { mapKPa: 30 })], {
+      tests: [
+        { id: 'koeo-baro', values: { differenceKPa: 0 } },
+        { id: 'pinch-pcv', outcome: 'no-change' },
+        { id: 'map-vacuum-pump', outcome: 'tracks' },
+        { id: 'residual-pressure', outcome: 'holds' },
+        { id: 'oil-check', outcome: 'normal' },
+        { id: 'pinch-purge', outcome: 'no-change' },
+        { id: 'map-port-probe', outcome: 'clear' },
+      ],
+    });
+    expect(diagnose(egr).nextTests[0]!.test).toBe('egr-block');
+  });
+  test('condemned whatever the mixture says', () => {
+    const c = caseOf(FOUR, RIGHT, { tests: [{ id: 'maf-inspect', outcome: 'damaged' }] });
+    expect(diagnose(c).condemned).toEqual(['maf-damaged']);
+  });
+  test('a slight sag explains a slight trim, not a large one', () => {
+    const by = (total: number, loadKPa: number) =>
+      diagnose(
+        caseOf(FOUR, [at('idle', 2.8, 1), at('hold-2500', 9.4, total / 2), at('road-load', 16, total)], {
+          tests: [pressure(loadKPa)],
+        }),
+      ).causes.find((x) => x.fault === 'fuel-low')!;
+    // 9 % of trim asks for 16 % of pressure: 1 / 1.09² (square root of pressure, Bernoulli).
+    expect(by(9, 325).probability).toBeGreaterThan(by(26, 325).probability);
+    expect(by(9, 325).severity!.value).toBeGreaterThan(35);
+    expect(by(9, 325).severity!.value).toBeLessThan(85);
+  });
+  test('a test done on one bank is offered for the other, and names it', () => {
+    const readings = [at('idle', 3.9, [0, 0]), at('hold-2500', 13, [0, 0])];
+    const codes = [
+      { code: 'P0133', state: 'pending' },
+      { code: 'P0153', state: 'pending' },
+    ] as Case['codes'];
+    const c = caseOf(SIX, readings, { codes: codes! });
+    const find = (x: Case) => diagnose(x).nextTests.find((t) => t.test === 'o2-force');
+    expect([1, 2]).toContain(find(c)!.bank);
+    const one = { ...c, tests: [{ id: 'o2-force', outcome: 'responds', bank: 1 as const }] };
+    expect(find(one)!.bank).toBe(2);
+    const both = { ...c, tests: [...one.tests, { id: 'o2-force', outcome: 'responds', bank: 2 as const }] };
+    expect(find(both)).toBeUndefined();
+  });
+  test('a figure that a reading gives is not asked for again, and counts once', () => {
+    const car: VehicleSpec = { ...FOUR, limits: { relativeThrottleIdleDeg: 3 } };
+    const wide = at('idle', 2.8, 0, { relativeThrottleDeg: 5 });
+    const c = caseOf(car, [wide, RIGHT[1]!]);
+    expect(diagnose(c).nextTests.map((t) => t.test)).not.toContain('relative-throttle');
+    const p = (x: Case) => diagnose(x).causes.find((k) => k.fault === 'throttle-fouled')!.probability;
+    const tested = { ...c, tests: [{ id: 'relative-throttle', values: { deg: 5, limitDeg: 3 } }] };
+    const odds = (x: number) => x / (1 - x);
+    expect(odds(p(tested))).toBeLessThan(3 * odds(p(c)));
+  });
+  test('two at once: the pair’s mass stands with the member that explains more, and the sum stays 1', () => {
+    const c = caseOf(FOUR, [at('idle', 2.3, 24), at('hold-2500', 8.6, 10), at('road-load', 14, 18)]);
+    const d = diagnose(c);
+    expect(d.pairs.length).toBeGreaterThan(0);
+    expect(d.causes.reduce((s, x) => s + x.probability, 0)).toBeCloseTo(1, 9);
+    const main = d.causes[0]!.fault;
+    expect(d.pairs.some((p) => p.faults.includes(main as never))).toBe(true);
+  });
+});
