@@ -192,3 +192,65 @@ describe('beside the jobs', () => {
     await browser.text('Saved.');
   });
 });
+
+describe('before a part is touched', () => {
+  const at = (point: string, rpm: number, mafGps: number, more: object) => ({
+    phase: 'before',
+    reading: { at: point, rpm, mafGps, ectC: 90, iatC: 30, ...more },
+  });
+  const trims = (total: number) => ({ trims: { bank1: { stft: total * 0.2, ltft: total * 0.8, sd: 0.7, n: 80 } } });
+
+  test('sure by the readings alone: one test first, or the technician says that it goes without', async () => {
+    const id = await newJob(browser, {
+      vehicle: { label: 'Marl 2.0', fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 },
+      complaint: { symptoms: ['hesitation'] },
+      ambient: { baroKPa: 99.6, airC: 17 },
+    });
+    await put(browser, id, [
+      ['readings', at('idle', 700, 2.9, trims(-9))],
+      ['readings', at('hold-2500', 2500, 8.2, trims(6))],
+      ['readings', at('road-load', 2100, 15, trims(17))],
+    ]);
+    await browser.go(`/jobs/${id}/balance`);
+    await browser.text('by the readings alone. One test before a part is touched.');
+    await browser.text('To Service without a test');
+    await browser.press('low peak', 'section[aria-label^="Record"] button');
+    await browser.text('It is: dirty airflow sensor');
+  });
+
+  test('a diesel: air between recirculation open and closed, boost, no trims and none of their tests', async () => {
+    const id = await newJob(browser, {
+      vehicle: {
+        label: 'Tarn 2.2 D',
+        fuel: 'diesel',
+        metering: 'both',
+        induction: 'turbo',
+        injection: 'direct',
+        displacementL: 2.2,
+        cylinders: 4,
+        banks: 1,
+      },
+      complaint: { symptoms: ['low-power'] },
+      ambient: { baroKPa: 99.6, airC: 17 },
+    });
+    await put(browser, id, [
+      ['readings', at('idle', 810, 9.6, { mapKPa: 101 })],
+      ['readings', at('full-load', 3200, 92, { mapKPa: 212 })],
+    ]);
+    await browser.go(`/jobs/${id}/balance`);
+    await browser.text('Air and boost');
+    await browser.text('What fits');
+    const said = await bodyText(browser);
+    // 9.6 g/s at 810 rpm in four cylinders: 9,600 × 120 / (810 × 4) mg a stroke.
+    expect(said).toMatch(/356 mg\/stroke/);
+    expect(said).toMatch(/recirculation open/);
+    expect(said).toMatch(/80 – 150/);
+    expect(said).not.toMatch(/Trim at each airflow|mixture right/i);
+    await browser.press('Other tests');
+    await browser.text('These would tell little here');
+    const tests = await bodyText(browser);
+    expect(tests).toMatch(/Look over the intake/);
+    expect(tests).not.toMatch(/Vacuum gauge|Throttle at hot idle|Ethanol content|Force rich/);
+    await expectAccessible(browser, 'balance of a diesel');
+  });
+});

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import {
   absoluteLoad,
+  airPerStrokeMg,
   blendAfr,
   blendDensity,
   engineAirflowGps,
@@ -27,6 +28,9 @@ describe('engine airflow (Heywood ch. 2, from memory)', () => {
 test('absolute load of full cylinders at 1.184 g/L is 1 (SAE J1979 definition)', () => {
   expect(absoluteLoad(engineAirflowGps(1, 1.184, 2, 3000), 3000, 2)).toBeCloseTo(1, 12);
   expect(absoluteLoad(5, 0, 2)).toBeNaN();
+  // 24 g/s at 1,200 rpm in four cylinders: 40 intake strokes a second, 600 mg each.
+  expect(airPerStrokeMg(24, 1200, 4)).toBeCloseTo(600, 9);
+  expect(airPerStrokeMg(24, 0, 4)).toBeNaN();
 });
 
 test('80 % of the pressure difference is 0.894 of the fuel: +11.8 % (Bernoulli)', () => {

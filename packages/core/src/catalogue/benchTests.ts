@@ -1,5 +1,6 @@
 /** The test catalogue: minutes, reliability class, access, dangers. All [house] unless noted. What it shows: results.ts. */
 
+import type { VehicleSpec } from '../case/index.ts';
 import { idInWords } from '../units/index.ts';
 import { RESULTS } from './results.ts';
 
@@ -487,6 +488,15 @@ export function speaksFor(test: TestRow, outcome: string): readonly string[] {
 /** The bank an outcome names, null for none. */
 export function bankNamed(outcome: string): 1 | 2 | null {
   return outcome.endsWith('bank1') ? 1 : outcome.endsWith('bank2') ? 2 : null;
+}
+
+/** Whether an engine is of the kind a test is for. */
+export function fitsEngine(row: TestRow, v: Pick<VehicleSpec, 'metering' | 'induction' | 'fuel'>): boolean {
+  return (row.needs ?? []).every((need) => {
+    if (need === 'maf') return v.metering !== 'speed-density';
+    if (need === 'map') return v.metering !== 'maf';
+    return need === 'turbo' ? v.induction === 'turbo' : v.fuel === 'petrol';
+  });
 }
 
 /** What a test is called; its id when the catalogue does not know it. */

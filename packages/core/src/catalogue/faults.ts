@@ -98,7 +98,7 @@ const EXTRA_FUEL: SeverityRange = { unit: 'g/s', low: 0.003, high: 0.04, usual: 
 
 /** The fault catalogue, in its stable order. */
 export const FAULTS: readonly FaultRow[] = [
-  { id: 'balanced', label: 'Mixture right', weight: 4, severity: null, variants: NONE, source: TRADE },
+  { id: 'balanced', label: 'All in order', weight: 4, severity: null, variants: NONE, source: TRADE },
   {
     id: 'vac-leak',
     label: 'Air leak after the throttle',

@@ -2,6 +2,7 @@ export {
   ACCESS,
   type AccessId,
   bankNamed,
+  fitsEngine,
   HAZARDS,
   MOST_ODDS,
   NO_EVIDENCE,

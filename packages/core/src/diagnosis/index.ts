@@ -11,7 +11,7 @@ export { outcomeProbability } from './model/resultProbability.ts';
 export { severityGrid, severityOf } from './model/severity.ts';
 export { weigh } from './model/weigh.ts';
 export { logSumExp, type Weighed } from './model/weighed.ts';
-export { informationBits, worthDoing } from './next/rankTests.ts';
+export { confirmingTest, furtherTests, informationBits, worthDoing } from './next/rankTests.ts';
 export type { Cause, Diagnosis, MindChange, Mixture, NextTest, Settings, Severity } from './types.ts';
 export { type WhatIf, type WouldRead, whatIf } from './whatIf.ts';
 export { ruleOf } from './words/paragraph.ts';

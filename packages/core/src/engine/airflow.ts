@@ -34,3 +34,9 @@ export function absoluteLoad(airflowGps: number, rpm: number, displacementL: num
   if (!(rpm > 0)) return Number.NaN;
   return (airflowGps * 120) / rpm / (1.184 * displacementL);
 }
+
+/** Air of one cylinder per intake stroke, mg: what diesel service information states. g/s, rpm, cylinders. NaN for a standing engine. */
+export function airPerStrokeMg(airflowGps: number, rpm: number, cylinders: number): number {
+  if (!(rpm > 0) || !(cylinders > 0)) return Number.NaN;
+  return (airflowGps * 1000 * 120) / (rpm * cylinders);
+}

@@ -1,2 +1,2 @@
-export { absoluteLoad, engineAirflowGps, partLoadVe, speedDensityGps } from './airflow.ts';
+export { absoluteLoad, airPerStrokeMg, engineAirflowGps, partLoadVe, speedDensityGps } from './airflow.ts';
 export { blendAfr, blendDensity, ETHANOL, ethanolTrimPct, PETROL, pressureTrimPct } from './fuel.ts';

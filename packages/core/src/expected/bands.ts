@@ -165,6 +165,15 @@ export function airflowBand(
   return null;
 }
 
+/** Boost of a light diesel at full load, kPa above the air outside. Common practice, no source; the vehicle's own target wins. */
+export const DIESEL_BOOST: Band = {
+  low: 80,
+  high: 150,
+  unit: 'kPa',
+  from: 'trade',
+  note: 'light diesels at full load, above the air outside, common practice',
+};
+
 /** Middle of a band: the figure used where one number is needed. */
 export function middle(band: Band): number {
   return (band.low + band.high) / 2;

@@ -2,6 +2,7 @@ export {
   airflowBand,
   type Band,
   COOLANT_BAND,
+  DIESEL_BOOST,
   type EngineFacts,
   manifoldBand,
   middle,

@@ -73,7 +73,9 @@ export function stationViews(f: JobFacts): StationView[] {
     view(
       'balance',
       f.repairs > 0 || (f.leading !== null && f.leading.probability >= 0.85),
-      f.mixture ? `${f.mixture}${f.leading ? ` · ${chanceText(f.leading.probability)}` : ''}` : 'waits for readings',
+      f.mixture
+        ? `${f.mixture === 'not-applicable' ? 'diesel' : f.mixture}${f.leading ? ` · ${chanceText(f.leading.probability)}` : ''}`
+        : 'waits for readings',
     ),
     view(
       'service',

@@ -1,12 +1,13 @@
 import { partLabel, pointLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
-import { gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
+import { confirmingTest, furtherTests, gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
 import { storyOf } from '@just-balance/core/proof';
 import { chanceText } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { Beam } from '../../charts/Beam.tsx';
 import { useLimits } from '../../data/limits.ts';
+import { useAccount } from '../../data/session.tsx';
 import { afterJob, repairedFaults } from '../../job/afterRepair.ts';
 import { caseOf } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
@@ -15,6 +16,7 @@ import { ToStation } from '../../job/ToStation.tsx';
 import { useJudgement } from '../../job/useJudgement.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { DieselFigures } from './DieselFigures.tsx';
 import { MeasuredExpected } from './MeasuredExpected.tsx';
 import { OutcomePanel } from './OutcomePanel.tsx';
 import { WhatFits } from './WhatFits.tsx';
@@ -34,6 +36,7 @@ export function BalanceStation(props: StationProps) {
 function Judged({ job, repaired, after }: StationProps & { repaired: readonly string[]; after: boolean }) {
   const { judgement, problem } = useJudgement(job, repaired);
   const limits = useLimits();
+  const { shop } = useAccount();
   const [chosen, setChosen] = useState<string | null>(null);
   const [test, setTest] = useState<string | null>(null);
   const [others, setOthers] = useState(false);
@@ -58,6 +61,17 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
   const best = diagnosis.nextTests[0];
   const worth = worthDoing(best);
   const stands = first.probability >= STANDS;
+  const diesel = job.vehicle.fuel === 'diesel';
+  // Readings alone condemn nothing while a test is left that decides.
+  const tested = job.tests.some(
+    (t) => !t.undone && t.test.outcome !== 'inconclusive' && t.test.outcome !== 'not-accessible',
+  );
+  const confirming =
+    stands && !tested && first.fault !== 'balanced'
+      ? worth
+        ? best.test
+        : (confirmingTest(c, first, shop.settings)?.id ?? null)
+      : null;
   const selected = chosen ?? first.fault;
   const shape = shapes.find((s) => s.fault === selected);
   const predicted = supposed ?? shape?.points ?? [];
@@ -65,12 +79,14 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
   const now = JSON.stringify(diagnosis.causes.map((x) => x.probability));
   const before =
     job.diagnoses.findLast((d) => JSON.stringify(d.output.causes.map((x) => x.probability)) !== now)?.output ?? null;
-  const asked = test ?? best?.test ?? null;
+  const asked = test ?? confirming ?? best?.test ?? null;
+  const offered = new Set(diagnosis.nextTests.map((t) => t.test));
+  const further = furtherTests(c, shop.settings).filter((t) => !offered.has(t.id));
   const row = asked ? TEST_BY_ID.get(asked) : undefined;
-  const asked2 = diagnosis.nextTests.find((t) => t.test === asked);
+  const offer = diagnosis.nextTests.find((t) => t.test === asked);
 
   const step =
-    test === null && stands ? (
+    test === null && stands && !confirming ? (
       <NextStep
         title={first.fault === 'balanced' ? 'Call it balanced' : `It is: ${faultLabel(first.fault).toLowerCase()}`}
         why={`${chanceText(first.probability)} of what fits. ${first.because[0] ?? ''}`}
@@ -80,7 +96,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
         </button>
         <ToStation station="service">To Service</ToStation>
       </NextStep>
-    ) : test === null && !worth ? (
+    ) : test === null && !worth && !confirming ? (
       <NextStep
         tone="wait"
         title="No test left is worth its minutes here"
@@ -101,12 +117,16 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
           title={row.label}
           why={
             <>
-              {asked2 ? `${asked2.minutes} min · ` : ''}
-              {asked2?.why ?? row.how}
-              {test === null && ' Gains most for the minutes.'}
-              {asked2?.part && ` Part: ${partLabel(asked2.part)}.`}
-              {asked2?.together &&
-                ` While you have the ${asked2.access}: ${asked2.together.map((t) => TEST_BY_ID.get(t)?.label.toLowerCase()).join(', ')}.`}
+              {`${offer?.minutes ?? row.minutes} min · `}
+              {test === null && confirming
+                ? `${faultLabel(first.fault)}: ${chanceText(first.probability)} by the readings alone. One test before a part is touched. `
+                : ''}
+              {offer?.why ?? row.how}
+              {offer?.bank && ` On bank ${offer.bank}.`}
+              {test === null && !confirming && ' Gains most for the minutes.'}
+              {offer?.part && ` Part: ${partLabel(offer.part)}.`}
+              {offer?.together &&
+                ` While you have the ${offer.access}: ${offer.together.map((t) => TEST_BY_ID.get(t)?.label.toLowerCase()).join(', ')}.`}
             </>
           }
         >
@@ -118,6 +138,11 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
           >
             Other tests
           </button>
+          {test === null && confirming && (
+            <Link className="btn btn-ghost underline" to={`/jobs/${job.id}/service`}>
+              To Service without a test
+            </Link>
+          )}
           {row.reading && <ToStation station="readings">Take the reading</ToStation>}
         </NextStep>
       )
@@ -160,21 +185,44 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
               </li>
             ))}
           </ul>
+          {further.length > 0 && (
+            <>
+              <h3 className="m-0 mt-4 text-[1rem] font-[650]">These would tell little here</h3>
+              <ul className="m-0 mt-2 grid list-none gap-2 p-0 md:grid-cols-2 xl:grid-cols-3">
+                {further.map((t) => (
+                  <li key={t.id}>
+                    <button
+                      type="button"
+                      className="btn btn-ghost w-full justify-between border border-rule text-left"
+                      onClick={() => {
+                        setTest(t.id);
+                        setOthers(false);
+                      }}
+                    >
+                      <span>{t.label}</span>
+                      <span className="figure text-[0.87rem] whitespace-nowrap text-soft">{t.minutes} min</span>
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
         </section>
       )}
-      {row && !row.reading && (test !== null || (!stands && worth)) && (
+      {row && !row.reading && (test !== null || (!stands && worth) || confirming) && (
         <OutcomePanel
           key={row.id}
           job={job}
           row={row}
-          part={asked2?.part}
-          likelyBank={first.bank ?? diagnosis.banks[0] ?? 1}
+          part={offer?.part}
+          likelyBank={offer?.bank ?? first.bank ?? diagnosis.banks[0] ?? 1}
           recorded={() => setTest(null)}
         />
       )}
       <div className="grid items-start gap-3 lg:grid-cols-[minmax(0,1fr)_360px]">
         <div className="grid min-w-0 gap-3">
-          <section className="card p-4">
+          {diesel && <DieselFigures job={job} />}
+          <section className="card p-4" hidden={diesel}>
             <div className="flex flex-wrap items-baseline justify-between gap-x-4">
               <h2 className="card-title">Trim at each airflow</h2>
               <span className="text-[0.93rem] text-soft">
@@ -224,7 +272,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
             </div>
           </section>
           {asking && <WhatIf c={c} diagnosis={diagnosis} fault={selected} banks={evidence.banks} drawn={setSupposed} />}
-          <MeasuredExpected job={job} />
+          {!diesel && <MeasuredExpected job={job} />}
           {job.tests.length > 0 && <TestList job={job} />}
         </div>
         <WhatFits diagnosis={diagnosis} before={before} selected={selected} select={setChosen} />

@@ -2,12 +2,14 @@ import type { Case } from '../../case/index.ts';
 import {
   ACCESS,
   type AccessId,
+  fitsEngine,
   outcomesOf,
   SWAP_PARTS,
   speaksFor,
   TESTS,
   type TestRow,
 } from '../../catalogue/index.ts';
+import { gatherEvidence } from '../evidence/evidence.ts';
 import { COMMON_SHARE, HEALTHY_SD } from '../evidence/points.ts';
 import { SIGN_TEST } from '../evidence/signs.ts';
 import { FULL_LOAD_SEEN } from '../evidence/testValues.ts';
@@ -16,7 +18,7 @@ import { predict } from '../model/forward.ts';
 import { outcomeRow, swapProbability } from '../model/resultProbability.ts';
 import { fullLoadRatio } from '../model/weigh.ts';
 import type { Weighed } from '../model/weighed.ts';
-import type { MindChange, NextTest, Settings } from '../types.ts';
+import type { Cause, MindChange, NextTest, Settings } from '../types.ts';
 
 /** Below this no test is worth its minutes. Bits per minute. [house] */
 const STOP_BITS_PER_MINUTE = 0.02;
@@ -216,16 +218,40 @@ export function mindChanges(w: Weighed, found: ReturnType<typeof candidates>): M
     .map(({ worth: _, ...m }) => m);
 }
 
+/** Tests that could be done on this car in this shop and were not, whatever they would tell; readings are not among them. */
+export function furtherTests(c: Case, settings: Settings = {}): TestRow[] {
+  const ev = gatherEvidence(c);
+  const done = new Set((c.tests ?? []).map((t) => t.id));
+  return TESTS.filter((t) => !t.reading && !done.has(t.id) && possible(t, ev, settings, undefined));
+}
+
+/** Share by which a test must show a cause more often than a sound engine to confirm it. [house] */
+const CONFIRMS = 0.45;
+
+/**
+ * The test that confirms a cause for the fewest minutes, where none is left that would tell causes apart: readings alone
+ * condemn nothing. Null where no test of this shop shows it.
+ */
+export function confirmingTest(c: Case, cause: Pick<Cause, 'fault' | 'bank'>, settings: Settings = {}): TestRow | null {
+  const { banks } = gatherEvidence(c);
+  let best: { row: TestRow; worth: number } | null = null;
+  for (const row of furtherTests(c, settings)) {
+    const [with_, without] = [
+      outcomeRow(row, cause.fault, cause.bank, banks),
+      outcomeRow(row, 'balanced', null, banks),
+    ];
+    const shows = without[0]! - with_[0]!;
+    const worth = shows / (row.minutes + MINUTES_AROUND);
+    if (shows >= CONFIRMS && worth > (best?.worth ?? 0)) best = { row, worth };
+  }
+  return best?.row ?? null;
+}
+
 function possible(row: TestRow, ev: Evidence, settings: Settings, toolHz: number | undefined): boolean {
   if (row.tool && settings.tools && !settings.tools.includes(row.tool)) return false;
   if (row.hazard && settings.hazards && !settings.hazards.includes(row.hazard)) return false;
   if (row.needsHz !== undefined && toolHz !== undefined && toolHz < row.needsHz) return false;
-  return (row.needs ?? []).every((need) => {
-    if (need === 'maf') return ev.vehicle.metering !== 'speed-density';
-    if (need === 'map') return ev.vehicle.metering !== 'maf';
-    if (need === 'turbo') return ev.vehicle.induction === 'turbo';
-    return ev.vehicle.fuel === 'petrol';
-  });
+  return fitsEngine(row, ev.vehicle);
 }
 
 /** The part whose faults are likeliest together. */

@@ -1,0 +1,120 @@
+import type { JobView } from '@just-balance/contract';
+import { pointLabel, type Reading } from '@just-balance/core/case';
+import { airPerStrokeMg } from '@just-balance/core/engine';
+import { airflowBand, type Band, DIESEL_BOOST } from '@just-balance/core/expected';
+import { Ruler } from '../../charts/Ruler.tsx';
+import { engineFacts } from '../../job/engineFacts.ts';
+import { newestReadings } from '../../job/figures.ts';
+import { useShown } from '../../ui/preferences.tsx';
+import { Scrolls } from '../../ui/Scrolls.tsx';
+
+interface Line {
+  key: string;
+  what: string;
+  measured: number;
+  digits: number;
+  band: Band;
+  /** The ends of the band are recirculation open and closed. */
+  recirculates: boolean;
+  beside: string | null;
+}
+
+/** What a diesel is judged by: its air between recirculation open and closed, and its boost. It has no trims. */
+export function DieselFigures({ job }: { job: JobView }) {
+  const show = useShown();
+  const lines = newestReadings(job, 'before').flatMap((r) => linesOf(r.reading, job));
+  const span = (l: Line, v: number) => {
+    const s = show(v, l.band.unit, l.digits);
+    return s.value.toFixed(s.digits);
+  };
+  return (
+    <Scrolls label="Air and boost">
+      <h2 className="card-title">Air and boost</h2>
+      {lines.length === 0 ? (
+        <p className="m-0 py-6 text-soft">
+          A diesel has no trims. Airflow at idle and at full load, and the boost there, are what it is judged by: take
+          them under Readings.
+        </p>
+      ) : (
+        <table className="table">
+          <thead>
+            <tr>
+              <th scope="col">Reading</th>
+              <th scope="col" className="right">
+                Measured
+              </th>
+              <th scope="col" className="w-[32%] max-sm:hidden">
+                <span className="sr-only">Drawn</span>
+              </th>
+              <th scope="col">Expected</th>
+            </tr>
+          </thead>
+          <tbody>
+            {lines.map((l) => {
+              const m = show(l.measured, l.band.unit, l.digits);
+              return (
+                <tr key={l.key}>
+                  <td>{l.what}</td>
+                  <td className="right whitespace-nowrap">
+                    <span className="figure font-bold">{m.value.toFixed(m.digits)}</span>{' '}
+                    <span className="text-soft">{m.unit}</span>
+                    {l.beside && <span className="block text-[0.87rem] text-soft">{l.beside}</span>}
+                  </td>
+                  <td className="max-sm:hidden">
+                    <Ruler low={l.band.low} high={l.band.high} value={l.measured} />
+                  </td>
+                  <td title={l.band.note}>
+                    {l.recirculates ? (
+                      <>
+                        recirculation open <span className="figure">{span(l, l.band.low)}</span>, closed{' '}
+                        <span className="figure">{span(l, l.band.high)}</span>
+                      </>
+                    ) : (
+                      <span className="figure whitespace-nowrap">
+                        {span(l, l.band.low)} – {span(l, l.band.high)}
+                      </span>
+                    )}
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      )}
+    </Scrolls>
+  );
+}
+
+function linesOf(r: Reading, job: JobView): Line[] {
+  const facts = engineFacts(job);
+  const at = pointLabel(r.at);
+  const out: Line[] = [];
+  const band = airflowBand(r.at, facts, r);
+  if (r.mafGps !== undefined && band) {
+    const mg = airPerStrokeMg(r.mafGps, r.rpm ?? Number.NaN, job.vehicle.cylinders);
+    // At full load recirculation is closed: the ends are those of filling.
+    const full = r.at === 'full-load' || r.at === 'boost';
+    out.push({
+      key: `${r.at}-air`,
+      what: `Airflow, ${at.toLowerCase()}`,
+      measured: r.mafGps,
+      digits: 1,
+      band,
+      recirculates: !full,
+      beside: Number.isNaN(mg) ? null : `${mg.toFixed(0)} mg/stroke`,
+    });
+  }
+  if (r.mapKPa !== undefined && (r.at === 'full-load' || r.at === 'boost')) {
+    const target = job.tests.findLast((t) => !t.undone && t.test.id === 'boost-compare')?.test.values?.targetKPa;
+    out.push({
+      key: `${r.at}-boost`,
+      what: `Boost, ${at.toLowerCase()}`,
+      measured: r.mapKPa - facts.baroKPa,
+      digits: 0,
+      band: DIESEL_BOOST,
+      recirculates: false,
+      beside: typeof target === 'number' ? `target ${target} kPa` : null,
+    });
+  }
+  return out;
+}
