@@ -132,6 +132,15 @@ describe('a job', () => {
       { layer: 'entered', low: 2.1, source: 'service manual', baroKPa: 99.1, rev: 1 },
       { layer: 'shop', source: 'three proven jobs' },
     ]);
+    // What is weighed is held against it, and says so.
+    const reading = { at: 'idle', rpm: 700, mafGps: 1.6, mapKPa: 33, trims: { bank1: { stft: 2, ltft: 15 } } };
+    await me.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading });
+    const judged = (await me.get(`/jobs/${job.id}/diagnosis`)).body.at(-1).output;
+    const said = JSON.stringify(
+      judged.causes.map((x: { because: string[]; against: string[] }) => [x.because, x.against]),
+    );
+    expect(said).toMatch(/% from known good/);
+    expect(said).not.toMatch(/% from physics/);
     const layers = async (id: string) =>
       (await me.get(`/jobs/${id}/known`)).body.map((k: { layer: string }) => k.layer);
     expect(await layers((await me.newJob()).id)).toEqual(['shop']);

@@ -194,6 +194,14 @@ describe('Hand-over', () => {
     expect(page).not.toMatch(/Fuel pressure/);
     expect(page).toMatch(/Not judged.*Not taken again yet/);
   });
+  test('a part condemned by a look stays said until it is replaced', async () => {
+    server(SIGNED_IN);
+    const output = { causes: [], warnings: [], condemned: ['maf-damaged'], pairs: [], alsoPresent: [], nextTests: [] };
+    const job = { ...JOB, diagnoses: [{ id: 'd1', output }] } as unknown as JobView;
+    await signedIn(<HandOverStation job={job} live={live} />);
+    const page = (await screen.findByRole('article', { name: 'Job page' })).textContent!;
+    expect(page).toMatch(/not replaced yet: airflow sensor damaged/);
+  });
   test('closed with its revision; a conflict is shown and nothing is lost', async () => {
     const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1': refused(409, 'Somebody else changed the job meanwhile.') });
     const { person } = await signedIn(<HandOverStation job={JOB} live={live} />);

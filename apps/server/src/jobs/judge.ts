@@ -1,5 +1,6 @@
 import type { ValueEntry } from '@just-balance/contract/service';
 import { CORE_VERSION, diagnose } from '@just-balance/core/diagnosis';
+import type { KnownFigure } from '@just-balance/core/expected';
 import { caseOfJob } from '@just-balance/core/job';
 import type { Logger } from 'pino';
 import type { Transaction } from 'sequelize';
@@ -7,7 +8,7 @@ import { v7 as uuidv7 } from 'uuid';
 import { type Job, Shop, StoredDiagnosisRow } from '../database/models.ts';
 import { type Author, appendEvent } from './events.ts';
 import { readHead, readVehicle } from './stored.ts';
-import type { JobParts } from './views.ts';
+import { type JobParts, knownViews } from './views.ts';
 
 /**
  * Weigh the job as it stands, with the same core as the screen, and keep input, settings, core version and output
@@ -33,7 +34,9 @@ export async function judge(
   });
   const last = parts.diagnosis;
   if ((input.readings?.length ?? 0) + (input.tests?.length ?? 0) === 0) return last;
-  const settings = (await Shop.findByPk(job.shopId, { transaction }))?.settings ?? {};
+  const known = await knownViews(parts.vehicle, [], transaction);
+  const shop = (await Shop.findByPk(job.shopId, { transaction }))?.settings ?? {};
+  const settings = known.length > 0 ? { ...shop, known: known.map(figureOf) } : shop;
   const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
   if (last && last.coreVersion === CORE_VERSION && same(last.input, input) && same(last.settings, settings))
     return last;
@@ -59,4 +62,9 @@ export async function judge(
     transaction,
   );
   return row;
+}
+
+/** What of a known figure is weighed; who entered it and when changes no judgement. */
+function figureOf({ layer, at, quantity, low, high, source, baroKPa }: KnownFigure): KnownFigure {
+  return { layer, at, quantity, low, high, source, ...(baroKPa === undefined ? {} : { baroKPa }) };
 }

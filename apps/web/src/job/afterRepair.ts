@@ -24,7 +24,7 @@ export function repairedFaults(job: JobView): string[] {
 }
 
 /** Parts condemned by the judgement before, and not replaced by a run since. */
-function stillCondemned(job: JobView): string[] {
+export function stillCondemned(job: JobView): string[] {
   const condemned = job.diagnoses.at(-1)?.output.condemned ?? [];
   if (condemned.length === 0) return [];
   const replaced = job.runs

@@ -1,5 +1,6 @@
 import type { JobView } from '@just-balance/contract';
 import { FAULT_BY_ID } from '@just-balance/core/catalogue';
+import type { Settings } from '@just-balance/core/diagnosis';
 import { weakened } from '@just-balance/core/proof';
 import { type Remote, wrap } from 'comlink';
 import { useEffect, useMemo, useState } from 'react';
@@ -17,6 +18,21 @@ export function judge(): Remote<Judge> {
 
 const NONE: readonly string[] = [];
 
+/** What the job is weighed with: the shop's settings, and the figures known of its vehicle. */
+export function useSettings(job: JobView, repaired: readonly string[] = NONE): Settings {
+  const { shop } = useAccount();
+  return useMemo(
+    () => ({
+      ...shop.settings,
+      known: job.known,
+      ...(repaired.length === 0
+        ? {}
+        : { priors: weakened(shop.settings.priors, (f) => FAULT_BY_ID.get(f)?.weight ?? 1, repaired) }),
+    }),
+    [shop.settings, job.known, repaired],
+  );
+}
+
 /**
  * The job's judgement from the worker, entries that wait on this device included; the server has kept its own with every
  * write. `repaired`: causes that have been dealt with, and start with less weight. Null while nothing can be weighed.
@@ -25,18 +41,8 @@ export function useJudgement(
   job: JobView,
   repaired: readonly string[] = NONE,
 ): { judgement: Judgement | null; problem: string | null } {
-  const { shop } = useAccount();
   const text = useMemo(() => JSON.stringify(caseOf(job)), [job]);
-  const settings = useMemo(
-    () =>
-      repaired.length === 0
-        ? shop.settings
-        : {
-            ...shop.settings,
-            priors: weakened(shop.settings.priors, (f) => FAULT_BY_ID.get(f)?.weight ?? 1, repaired),
-          },
-    [shop.settings, repaired],
-  );
+  const settings = useSettings(job, repaired);
   const [judgement, setJudgement] = useState<Judgement | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   useEffect(() => {

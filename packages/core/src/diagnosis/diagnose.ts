@@ -38,7 +38,7 @@ const round = (v: number, digits: number) => Math.round(v * 10 ** digits) / 10 *
 
 /** The whole judgement of one valid case (see `problemsOf` in contract). Deterministic: same case, same bytes. */
 export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
-  const ev = gatherEvidence(c);
+  const ev = gatherEvidence(c, settings.known);
   const limits = {
     watchPct: settings.limits?.watchPct ?? DEFAULT_LIMITS.watchPct,
     actPct: settings.limits?.actPct ?? DEFAULT_LIMITS.actPct,

@@ -1,3 +1,5 @@
+import type { KnownFigure } from '../expected/index.ts';
+
 /** The shapes of CONTRACT's diagnosis and settings, version 1. */
 
 export type Mixture = 'lean' | 'rich' | 'crossing' | 'split' | 'balanced' | 'not-applicable' | 'undetermined';
@@ -75,4 +77,6 @@ export interface Settings {
   toolHz?: number;
   /** Prior weights by fault id. */
   priors?: Record<string, number>;
+  /** Figures that beat physics, for this vehicle or its family: airflow is held against them where there are any. */
+  known?: readonly KnownFigure[];
 }

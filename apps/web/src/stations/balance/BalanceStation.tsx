@@ -7,13 +7,12 @@ import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { Beam } from '../../charts/Beam.tsx';
 import { useLimits } from '../../data/limits.ts';
-import { useAccount } from '../../data/session.tsx';
 import { afterJob, repairedFaults } from '../../job/afterRepair.ts';
 import { caseOf } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { TestList } from '../../job/TestList.tsx';
 import { ToStation } from '../../job/ToStation.tsx';
-import { useJudgement } from '../../job/useJudgement.ts';
+import { useJudgement, useSettings } from '../../job/useJudgement.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { DieselFigures } from './DieselFigures.tsx';
@@ -36,7 +35,7 @@ export function BalanceStation(props: StationProps) {
 function Judged({ job, repaired, after }: StationProps & { repaired: readonly string[]; after: boolean }) {
   const { judgement, problem } = useJudgement(job, repaired);
   const limits = useLimits();
-  const { shop } = useAccount();
+  const settings = useSettings(job, repaired);
   const [chosen, setChosen] = useState<string | null>(null);
   const [test, setTest] = useState<string | null>(null);
   const [others, setOthers] = useState(false);
@@ -70,7 +69,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
     stands && !tested && first.fault !== 'balanced'
       ? worth
         ? best.test
-        : (confirmingTest(c, first, shop.settings)?.id ?? null)
+        : (confirmingTest(c, first, settings)?.id ?? null)
       : null;
   const selected = chosen ?? first.fault;
   const shape = shapes.find((s) => s.fault === selected);
@@ -81,7 +80,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
     job.diagnoses.findLast((d) => JSON.stringify(d.output.causes.map((x) => x.probability)) !== now)?.output ?? null;
   const asked = test ?? confirming ?? best?.test ?? null;
   const offered = new Set(diagnosis.nextTests.map((t) => t.test));
-  const further = furtherTests(c, shop.settings).filter((t) => !offered.has(t.id));
+  const further = furtherTests(c, settings).filter((t) => !offered.has(t.id));
   const row = asked ? TEST_BY_ID.get(asked) : undefined;
   const offer = diagnosis.nextTests.find((t) => t.test === asked);
 
@@ -271,7 +270,16 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
               </Link>
             </div>
           </section>
-          {asking && <WhatIf c={c} diagnosis={diagnosis} fault={selected} banks={evidence.banks} drawn={setSupposed} />}
+          {asking && (
+            <WhatIf
+              c={c}
+              settings={settings}
+              diagnosis={diagnosis}
+              fault={selected}
+              banks={evidence.banks}
+              drawn={setSupposed}
+            />
+          )}
           {!diesel && <MeasuredExpected job={job} />}
           {job.tests.length > 0 && <TestList job={job} />}
         </div>

@@ -1,11 +1,10 @@
 import { type Case, pointLabel } from '@just-balance/core/case';
 import { faultLabel } from '@just-balance/core/catalogue';
-import { type Diagnosis, type WouldRead, whatIf } from '@just-balance/core/diagnosis';
+import { type Diagnosis, type Settings, type WouldRead, whatIf } from '@just-balance/core/diagnosis';
 import { displayedTotal } from '@just-balance/core/trims';
 import { chanceText, signed } from '@just-balance/core/units';
 import { useEffect, useMemo, useState } from 'react';
 import { useLimits } from '../../data/limits.ts';
-import { useAccount } from '../../data/session.tsx';
 import { judge } from '../../job/useJudgement.ts';
 import { leaning } from '../../ui/figures.ts';
 import { useShown } from '../../ui/preferences.tsx';
@@ -18,12 +17,14 @@ const BANKS = ['bank1', 'bank2'] as const;
 /** A size to play with, and readings to play with; nothing of it is kept. `drawn` puts the predicted shape on the beam. */
 export function WhatIf({
   c,
+  settings,
   diagnosis,
   fault,
   banks,
   drawn,
 }: {
   c: Case;
+  settings: Settings;
   diagnosis: Diagnosis;
   fault: string;
   banks: 1 | 2;
@@ -123,14 +124,23 @@ export function WhatIf({
           ))}
         </tbody>
       </table>
-      <OtherReadings c={c} diagnosis={diagnosis} banks={banks} />
+      <OtherReadings c={c} settings={settings} diagnosis={diagnosis} banks={banks} />
     </section>
   );
 }
 
 /** Change a reading and see the ranking it would give, beside the one that stands. */
-function OtherReadings({ c, diagnosis, banks }: { c: Case; diagnosis: Diagnosis; banks: 1 | 2 }) {
-  const { shop } = useAccount();
+function OtherReadings({
+  c,
+  settings,
+  diagnosis,
+  banks,
+}: {
+  c: Case;
+  settings: Settings;
+  diagnosis: Diagnosis;
+  banks: 1 | 2;
+}) {
   const [totals, setTotals] = useState<Record<string, string>>({});
   const [other, setOther] = useState<Diagnosis | null>(null);
   const changed = useMemo(() => {
@@ -155,12 +165,12 @@ function OtherReadings({ c, diagnosis, banks }: { c: Case; diagnosis: Diagnosis;
     }
     let over = false;
     judge()
-      .weigh(changed, shop.settings)
+      .weigh(changed, settings)
       .then((j) => !over && setOther(j.diagnosis));
     return () => {
       over = true;
     };
-  }, [changed, shop.settings]);
+  }, [changed, settings]);
   const rows = (c.readings ?? []).filter((r, i) => r.trims && c.readings!.findLastIndex((x) => x.at === r.at) === i);
   if (rows.length === 0) return null;
   return (

@@ -8,7 +8,7 @@ import { format } from 'date-fns';
 import { Download, Printer } from 'lucide-react';
 import { ofJob } from '../../data/ofJob.ts';
 import { useAccount } from '../../data/session.tsx';
-import { useProof } from '../../job/afterRepair.ts';
+import { stillCondemned, useProof } from '../../job/afterRepair.ts';
 import { BeforeAfter } from '../../job/BeforeAfter.tsx';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import { newestReadings } from '../../job/figures.ts';
@@ -33,6 +33,7 @@ export function HandOverStation({ job }: StationProps) {
   const open = record?.monitors?.monitors.filter((m) => m.state === 'incomplete') ?? [];
   const v = job.vehicle;
   const said = toldAtHandOver(job);
+  const condemned = stillCondemned(job);
   return (
     <>
       <NextStep
@@ -96,6 +97,12 @@ export function HandOverStation({ job }: StationProps) {
               </>
             ) : (
               <p className="m-0 text-soft">Not judged.</p>
+            )}
+            {condemned.length > 0 && (
+              <p className="m-0 text-caution">
+                Condemned by what was seen, and not replaced yet:{' '}
+                {condemned.map((f) => faultLabel(f).toLowerCase()).join(', ')}.
+              </p>
             )}
           </Part>
           <Part title="Tests">

@@ -1,5 +1,5 @@
 import { type Case, pointLabel, type Reading } from '../../case/index.ts';
-import { type EngineFacts, stationPressure } from '../../expected/index.ts';
+import { type EngineFacts, type KnownFigure, stationPressure } from '../../expected/index.ts';
 import { resolveBanks } from './banks.ts';
 import { plausible } from './plausible.ts';
 import { DIRECT_RAIL_KPA, fullLoadEvidence, LEAST_FLOW_GPS, PORT_RAIL_KPA, pointEvidence } from './points.ts';
@@ -16,7 +16,7 @@ function newestReadings(readings: readonly Reading[]): Reading[] {
 }
 
 /** Turn a valid case into what the weighing needs, saying in `warnings` what is weak. */
-export function gatherEvidence(c: Case): Evidence {
+export function gatherEvidence(c: Case, known: readonly KnownFigure[] = []): Evidence {
   const warnings: string[] = [];
   const banks = resolveBanks(c);
   const station = stationPressure(c.ambient);
@@ -45,7 +45,7 @@ export function gatherEvidence(c: Case): Evidence {
   for (const r of readings) {
     if (r.at === 'koeo' && r.mapKPa !== undefined) koeo = r.mapKPa - station.baroKPa;
     if (r.at === 'full-load') fullLoad = fullLoadEvidence(r, c.vehicle, facts, tested.ratio);
-    const p = pointEvidence(r, c.vehicle, facts, station.from === 'assumed', diesel, warnings);
+    const p = pointEvidence(r, c.vehicle, facts, { assumedBaro: station.from === 'assumed', diesel, known }, warnings);
     if (p) points.push(p);
   }
   points.sort((a, b) => a.airflowGps - b.airflowGps);

@@ -25,6 +25,8 @@ export interface PointEvidence {
   airflowLog: number | null;
   /** Standard deviation of airflowLog in healthy engines; what all points of one share of it. */
   airflowSd: number;
+  /** What the expected airflow was taken from. */
+  airflowFrom: 'physics' | 'entered' | 'shop';
   /** The manifold pressure was read, not taken from common practice. */
   pressureRead: boolean;
   rpmRead: boolean;

@@ -12,6 +12,8 @@ import type { Weighed } from '../model/weighed.ts';
 /** A term must move the odds by a fifth to be worth a sentence. */
 const WORTH_SAYING = Math.log(1.2);
 
+const EXPECTED_FROM = { physics: 'physics', entered: 'service data', shop: 'known good' } as const;
+
 interface Term {
   log: number;
   text: string;
@@ -41,7 +43,7 @@ function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
     out.push({
       logs: weighed.map((w) => singleAirflowLog(point, w.expected[i]!.airflowLog)),
       text: (w) =>
-        `${pointLabel(point.at)}: airflow ${point.airflowGps.toFixed(1)} g/s is ${share(measured)} % from physics, ${share(w.expected[i]!.airflowLog)} % predicted.`,
+        `${pointLabel(point.at)}: airflow ${point.airflowGps.toFixed(1)} g/s is ${share(measured)} % from ${EXPECTED_FROM[point.airflowFrom]}, ${share(w.expected[i]!.airflowLog)} % predicted.`,
     });
   });
   for (const t of ev.tests) {
