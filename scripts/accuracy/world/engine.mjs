@@ -95,9 +95,9 @@ export function stateAt(truth, name) {
       (s.mapKPa / (s.mapKPa - s.gasKPa));
   const share = 1 / s.banks;
   const trims = [0, 1].slice(0, s.banks).map((b) => {
-    const breath =
-      s.banks === 2 ? s.breath[b] / ((s.breath[0] + s.breath[1]) / (s.metered ? 2 : 2)) : s.metered ? 1 : s.breath[0];
-    const air = s.flow * share * (s.metered ? breath : s.breath[b]) + s.pastBank[b];
+    // Two banks behind one meter share what it counts; on speed-density each is thought to breathe as it should.
+    const breath = !s.metered ? s.breath[b] : s.banks === 2 ? (2 * s.breath[b]) / (s.breath[0] + s.breath[1]) : 1;
+    const air = s.flow * share * breath + s.pastBank[b];
     const given = believed * share * s.injector[b] * Math.sqrt(s.rail);
     const wanted = air * s.stoich * (1 + s.seen[b]) - s.beside[b] * 14.3;
     return 100 * (wanted / given - 1);

@@ -18,9 +18,8 @@ const hole = (s, size, t) => {
 };
 const runner = (bank) => (s, size, t) => {
   const q = through(size * t.points.idle.flow, s.mapKPa, s.baroKPa);
-  // What the runner draws, this bank burns: the pressure in the plenum hardly sees it.
-  s.past += s.metered ? q : 0;
-  s.flow -= s.metered ? q : 0;
+  // The engine needs no more air than before: what enters at the runner comes no longer through meter and throttle.
+  s.flow -= q;
   s.pastBank[bank - 1] += q * 0.87;
   s.pastBank[2 - bank] += q * 0.13;
 };

@@ -8,7 +8,7 @@ import { RESULTS } from './results.ts';
  * How many times likelier one result of a class can make a fault against any other: a share of all results is a wrong
  * look, a wrong state of the engine or a slip of the finger. Two different tests outvote one. [house]
  */
-export const MOST_ODDS = { instrument: 30, physical: 25, looked: 12, crude: 4 } as const;
+export const MOST_ODDS = { instrument: 50, physical: 40, looked: 18, crude: 5 } as const;
 
 export interface TestRow {
   id: string;

@@ -84,7 +84,7 @@ export const HINTS: readonly HintRow[] = [
 
   { sign: 'airflow-dead', faults: ['maf-circuit'], factor: 60 },
   { sign: 'airflow-dead', faults: ['maf-damaged'], factor: 20 },
-  { sign: 'never-hot', faults: ['thermostat-open'], factor: 40 },
+  { sign: 'never-hot', faults: ['thermostat-open'], factor: 30 },
   { sign: 'never-hot', faults: ['ect-bias'], factor: 4 },
   { sign: 'hot', faults: ['thermostat-open'], factor: 0.3 },
   { sign: 'upstream-lazy', faults: ['o2-slow'], factor: 10 },
