@@ -66,6 +66,7 @@ export async function openBrowser(base, dir = tmpdir()) {
     '--disable-dev-shm-usage',
     '--disable-gpu',
     '--hide-scrollbars',
+    '--force-prefers-reduced-motion',
     '--force-color-profile=srgb',
     '--force-device-scale-factor=1',
     '--window-size=1280,800',

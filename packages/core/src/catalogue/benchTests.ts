@@ -1,6 +1,5 @@
 /** The test catalogue: minutes, reliability class, access, dangers. All [house] unless noted. What it shows: results.ts. */
 
-import type { VehicleSpec } from '../case/index.ts';
 import { idInWords } from '../units/index.ts';
 import { RESULTS } from './results.ts';
 
@@ -491,7 +490,7 @@ export function bankNamed(outcome: string): 1 | 2 | null {
 }
 
 /** Whether an engine is of the kind a test is for. */
-export function fitsEngine(row: TestRow, v: Pick<VehicleSpec, 'metering' | 'induction' | 'fuel'>): boolean {
+export function fitsEngine(row: TestRow, v: { metering: string; induction?: string; fuel: string }): boolean {
   return (row.needs ?? []).every((need) => {
     if (need === 'maf') return v.metering !== 'speed-density';
     if (need === 'map') return v.metering !== 'maf';

@@ -1,7 +1,6 @@
 import {
   COPY_POWER,
   type FaultRow,
-  HINTS,
   type HintRow,
   NO_REASON,
   NOTICES,
