@@ -322,6 +322,17 @@ describe('what it says', () => {
     const c = caseOf(FOUR, RIGHT, { tests: [{ id: 'maf-inspect', outcome: 'damaged' }] });
     expect(diagnose(c).condemned).toEqual(['maf-damaged']);
   });
+  test('a damaged element explains airflow that is low at full load, on a diesel without trims too', () => {
+    const tests = [{ id: 'maf-inspect', outcome: 'damaged' }];
+    const diesel = caseOf(DIESEL, [{ at: 'idle', rpm: 820, mafGps: 9, mapKPa: 101, ectC: 88 }, pull(205, 81)], {
+      complaints: ['low-power'],
+      codes: [],
+    });
+    const p = (c: Case) => diagnose(c).causes.find((x) => x.fault === 'maf-damaged')!.probability;
+    expect(p({ ...diesel, tests })).toBeGreaterThan(5 * p(diesel));
+    expect(p({ ...diesel, tests })).toBeGreaterThan(0.05);
+    expect(diagnose({ ...diesel, tests }).condemned).toEqual(['maf-damaged']);
+  });
   test('a slight sag explains a slight trim, not a large one', () => {
     const by = (total: number, loadKPa: number) =>
       diagnose(

@@ -41,8 +41,12 @@ export const NOTICES: Readonly<Record<string, NoticeRow>> = {
   'maf-dirty': STARVED,
   'maf-under': { ...STARVED, code: 0.25 },
   'maf-over': { ...RICH, code: 0.25 },
-  'maf-damaged': { owner: 0.5, says: { hesitation: 0.6, stall: 0.3, 'limp-mode': 0.1 }, code: 0.35 },
-  'maf-installation': { owner: 0.5, says: { hesitation: 0.7, 'rough-idle': 0.3 } },
+  'maf-damaged': {
+    owner: 0.5,
+    says: { hesitation: 0.45, 'low-power': 0.25, stall: 0.2, 'limp-mode': 0.1 },
+    code: 0.35,
+  },
+  'maf-installation': { owner: 0.5, says: { hesitation: 0.5, 'low-power': 0.3, 'rough-idle': 0.2 } },
   'maf-circuit': {
     owner: 0.8,
     says: { stall: 0.4, 'limp-mode': 0.3, 'low-power': 0.15, 'stall-after-start': 0.15 },

@@ -220,44 +220,47 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
       )}
       <div className="grid items-start gap-3 lg:grid-cols-[minmax(0,1fr)_360px]">
         <div className="grid min-w-0 gap-3">
-          {diesel && <DieselFigures job={job} />}
-          <section className="card p-4" hidden={diesel}>
-            <div className="flex flex-wrap items-baseline justify-between gap-x-4">
-              <h2 className="card-title">Trim at each airflow</h2>
-              <span className="text-[0.93rem] text-soft">
-                {evidence.banks === 2 ? '● bank 1   ◇ bank 2' : '● bank 1'} · dotted:{' '}
-                {faultLabel(selected).toLowerCase()}
-              </span>
-            </div>
-            {evidence.points.some((p) => p.trims.length > 0) ? (
-              <Beam
-                caption={`Total trim at each airflow, with the shape predicted by: ${faultLabel(selected)}`}
-                banks={evidence.banks}
-                limits={limits}
-                rungs={evidence.points.map((p) => ({
-                  at: p.at,
-                  label: pointLabel(p.at),
-                  airflowGps: p.airflowGps,
-                  marks: p.trims.map((t) => ({
-                    bank: t.bank,
-                    totalPct: t.totalPct,
-                    sdPct: spread(job, p.at, t.bank),
-                    pegged: t.pegged,
-                  })),
-                  predicted: predicted.find((s) => s.at === p.at)?.trimPct ?? null,
-                }))}
-                ghosts={
-                  supposed
-                    ? [{ points: supposed, strong: true }]
-                    : shapes
-                        .filter((s) => s.fault === selected || (s.probability > 0.1 && s.fault !== 'balanced'))
-                        .map((s) => ({ points: s.points, strong: s.fault === selected }))
-                }
-              />
-            ) : (
-              <p className="m-0 py-6 text-soft">No closed-loop trims among the readings: nothing to draw.</p>
-            )}
-          </section>
+          {diesel ? (
+            <DieselFigures job={job} />
+          ) : (
+            <section className="card p-4">
+              <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+                <h2 className="card-title">Trim at each airflow</h2>
+                <span className="text-[0.93rem] text-soft">
+                  {evidence.banks === 2 ? '● bank 1   ◇ bank 2' : '● bank 1'} · dotted:{' '}
+                  {faultLabel(selected).toLowerCase()}
+                </span>
+              </div>
+              {evidence.points.some((p) => p.trims.length > 0) ? (
+                <Beam
+                  caption={`Total trim at each airflow, with the shape predicted by: ${faultLabel(selected)}`}
+                  banks={evidence.banks}
+                  limits={limits}
+                  rungs={evidence.points.map((p) => ({
+                    at: p.at,
+                    label: pointLabel(p.at),
+                    airflowGps: p.airflowGps,
+                    marks: p.trims.map((t) => ({
+                      bank: t.bank,
+                      totalPct: t.totalPct,
+                      sdPct: spread(job, p.at, t.bank),
+                      pegged: t.pegged,
+                    })),
+                    predicted: predicted.find((s) => s.at === p.at)?.trimPct ?? null,
+                  }))}
+                  ghosts={
+                    supposed
+                      ? [{ points: supposed, strong: true }]
+                      : shapes
+                          .filter((s) => s.fault === selected || (s.probability > 0.1 && s.fault !== 'balanced'))
+                          .map((s) => ({ points: s.points, strong: s.fault === selected }))
+                  }
+                />
+              ) : (
+                <p className="m-0 py-6 text-soft">No closed-loop trims among the readings: nothing to draw.</p>
+              )}
+            </section>
+          )}
           <section className="card grid gap-2 p-4" aria-label="In words">
             <h2 className="card-title">In words</h2>
             <p className="m-0 max-w-[70ch]">{diagnosis.paragraph}</p>

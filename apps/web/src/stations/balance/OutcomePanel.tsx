@@ -2,7 +2,6 @@ import { type JobView, NewTestRequest } from '@just-balance/contract';
 import type { TestResult } from '@just-balance/core/case';
 import { outcomeLabel, outcomesOf, type TestRow } from '@just-balance/core/catalogue';
 import { stationPressure } from '@just-balance/core/expected';
-import { bankTotals } from '@just-balance/core/proof';
 import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
@@ -43,8 +42,6 @@ const FIELDS: Record<string, { key: string; label: string; low: number; high: nu
 
 /** The calculator that goes with a test. */
 const BESIDE: Readonly<Record<string, string>> = {
-  'smoke-intake': 'leak',
-  'enrich-survey': 'leak',
   'vacuum-gauge': 'altitude',
   'koeo-baro': 'altitude',
   'full-load-airflow': 'airflow',
@@ -154,16 +151,12 @@ export function OutcomePanel({
 /** What is known of the job already, for the calculator beside a test. */
 function startOf(job: JobView): Record<string, number | undefined> {
   const newest = (at: string) => newestReadings(job, 'before').find((r) => r.reading.at === at)?.reading;
-  const [idle, hold, full] = [newest('idle'), newest('hold-2500'), newest('full-load')];
-  const worst = idle ? bankTotals(idle).reduce((a, t) => (t.totalPct > a ? t.totalPct : a), 0) : 0;
+  const [idle, full] = [newest('idle'), newest('full-load')];
   const pressure = job.vehicle.limits?.fuelPressureKPa;
   return {
-    trimPct: worst > 0 ? worst : undefined,
     airflowGps: (full ?? idle)?.mafGps,
     mapKPa: (full ?? idle)?.mapKPa,
     baroKPa: stationPressure(job.ambient).baroKPa,
-    raisedGps: hold?.mafGps,
-    raisedKPa: hold?.mapKPa,
     displacementL: job.vehicle.displacementL,
     rpm: full?.rpm,
     chargeC: full?.iatC,

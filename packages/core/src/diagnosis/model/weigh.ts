@@ -72,7 +72,7 @@ function weighOne(
       const effects = ev.points.map((p) => predict(variant.shape, severity, bank ?? 1, p, ev));
       const silent =
         (ev.vehicle.fuel === 'diesel' || effects.every((e) => e.trimPct[0] === 0 && e.trimPct[1] === 0)) &&
-        !(ev.fullLoad && row.fullLoad);
+        !(ev.fullLoad && fullLoadRatio(row, variant.shape, severity) !== 1);
       const moved =
         Math.log(variant.weight * share) +
         (silent ? quiet : 0) +
@@ -120,7 +120,9 @@ function figuresLog(row: FaultRow, shape: Shape, severity: number, effects: read
   return log;
 }
 
-export function fullLoadRatio(row: FaultRow, severity: number): number {
+/** Full-load airflow over expected: what the signal is off by, or what the fault's row says. */
+export function fullLoadRatio(row: FaultRow, shape: Shape, severity: number): number {
+  if (shape.kind === 'meter') return 1 + (shape.sign * severity) / 100;
   const f = row.fullLoad;
   return !f ? 1 : 'ratio' in f ? f.ratio : 1 + (f.shareSign * severity) / 100;
 }
@@ -134,7 +136,7 @@ function fullLoadEffect(
 ): FullLoadEffect {
   const last = effects.at(-1)?.trimPct ?? [0, 0];
   return {
-    ratio: fullLoadRatio(row, severity),
+    ratio: fullLoadRatio(row, shape, severity),
     spread: row.fullLoad && 'spread' in row.fullLoad ? row.fullLoad.spread : 0,
     fuelErrorPct: fullLoadFuelError(row, shape.kind, severity, ev),
     learntPct: (last[0] + last[1]) / 2,

@@ -276,7 +276,7 @@ function outcomeLikelihood(row: TestRow, ev: Evidence, leading: readonly Weighed
     // The size decides whether a numeric test sees it: a small share hides inside "normal".
     if (row.measure !== 'full-load' || !w.row.fullLoad) return p;
     const visible = w.grid.reduce(
-      (s, g) => s + (Math.abs(fullLoadRatio(w.row, g.severity) - 1) > FULL_LOAD_SEEN ? g.probability : 0),
+      (s, g) => s + (Math.abs(fullLoadRatio(w.row, g.shape, g.severity) - 1) > FULL_LOAD_SEEN ? g.probability : 0),
       0,
     );
     const not = outcomeRow(row, 'balanced', null, ev.banks);
