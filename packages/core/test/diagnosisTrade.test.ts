@@ -217,6 +217,13 @@ const ROWS: readonly Row[] = [
     lead: [['map-port-blocked'], 0.9],
   },
   {
+    name: 'diesel without power that smokes, full load in order by its own meter: air lost after it was measured',
+    c: caseOf(DIESEL, [{ at: 'idle', rpm: 820, mafGps: 9, mapKPa: 101, ectC: 88 }, pull(150, 112)], {
+      complaints: ['low-power', 'smoke'],
+    }),
+    lead: [['boost-leak', 'egr-stuck-open', 'turbo-underboost', 'exhaust-restricted'], 0.6],
+  },
+  {
     name: 'diesel idling in order: nothing is called off',
     c: caseOf(DIESEL, [{ at: 'idle', rpm: 820, mafGps: 9, mapKPa: 101, ectC: 88 }]),
     first: 'balanced',
@@ -332,6 +339,21 @@ describe('what it says', () => {
     expect(p({ ...diesel, tests })).toBeGreaterThan(5 * p(diesel));
     expect(p({ ...diesel, tests })).toBeGreaterThan(0.05);
     expect(diagnose({ ...diesel, tests }).condemned).toEqual(['maf-damaged']);
+  });
+  test('a diesel without power: smoke speaks for lost air, none for a signal that reads low', () => {
+    const of = (complaints: string[]) => {
+      const d = diagnose(
+        caseOf(DIESEL, [{ at: 'idle', rpm: 820, mafGps: 9, mapKPa: 101, ectC: 88 }], {
+          complaints: complaints as Case['complaints'],
+        }),
+      );
+      const by = (id: string) => d.causes.find((x) => x.fault === id)!;
+      return { ratio: by('boost-leak').probability / by('maf-under').probability, leak: by('boost-leak') };
+    };
+    const [smoking, clean] = [of(['low-power', 'smoke']), of(['low-power'])];
+    expect(smoking.ratio).toBeGreaterThan(5 * clean.ratio);
+    expect(smoking.leak.because.join(' ')).toContain('it smokes');
+    expect(clean.leak.against.join(' ')).toContain('without smoke');
   });
   test('a slight sag explains a slight trim, not a large one', () => {
     const by = (total: number, loadKPa: number) =>

@@ -17,7 +17,7 @@ export {
 } from './benchTests.ts';
 export { FAULT_BY_ID, FAULTS, type FaultRow, faultLabel, movesNoTrim, type Shape } from './faults.ts';
 export { COPY_POWER, HINTS, type HintRow, PENDING_POWER, WORK_HALF_DAYS } from './hints.ts';
-export { NO_REASON, NOTICES, type NoticeRow } from './notices.ts';
+export { DIESEL_SMOKES, NO_REASON, NOTICES, type NoticeRow } from './notices.ts';
 export { RESULTS, type ResultRow } from './results.ts';
 export { SCATTER } from './scatter.ts';
 export type { SignId } from './signs.ts';

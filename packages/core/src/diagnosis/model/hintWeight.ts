@@ -1,5 +1,6 @@
 import {
   COPY_POWER,
+  DIESEL_SMOKES,
   type FaultRow,
   type HintRow,
   NO_REASON,
@@ -61,8 +62,9 @@ export function hintLog(row: FaultRow, bank: 1 | 2 | null, hints: readonly HintR
  * its troubles; the rest is talk that comes with any car, a healthy one too: whatever a cause leaves unexplained costs
  * it the same. Nothing said is what those say who do not notice it. Nobody asked: 0.
  */
-export function complaintsLog(fault: string, complaints: readonly string[]): number {
+export function complaintsLog(fault: string, ev: Evidence): number {
   const row = NOTICES[fault];
+  const complaints = smokeSpeaks(ev) ? ev.complaints.filter((c) => c !== 'smoke') : ev.complaints;
   if (complaints.length === 0 || !row || row.owner === 0) return 0;
   let explained = 0;
   for (const c of complaints) {
@@ -71,6 +73,17 @@ export function complaintsLog(fault: string, complaints: readonly string[]): num
     if (says !== undefined && anyway !== undefined) explained += (says * (1 - anyway)) / anyway;
   }
   return Math.log(1 - row.owner + row.owner * explained);
+}
+
+/** Whether smoke counts by itself: a diesel without power, with it or without it. */
+export const smokeSpeaks = (ev: Evidence): boolean =>
+  ev.vehicle.fuel === 'diesel' && ev.complaints.some((c) => c === 'low-power' || c === 'limp-mode');
+
+/** ln P(smoke or none beside the missing power of a diesel | fault). 0 elsewhere. */
+export function smokeLog(fault: string, ev: Evidence): number {
+  if (!smokeSpeaks(ev)) return 0;
+  const smokes = DIESEL_SMOKES.faults[fault] ?? DIESEL_SMOKES.others;
+  return Math.log(ev.complaints.includes('smoke') ? smokes : 1 - smokes);
 }
 
 /** Cars that come in without anybody having noticed anything, beside those that come in because somebody has. [house] */

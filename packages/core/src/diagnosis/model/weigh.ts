@@ -3,7 +3,7 @@ import type { Evidence } from '../evidence/types.ts';
 import type { Settings } from '../types.ts';
 import { canExist } from './canExist.ts';
 import { type Effect, predict } from './forward.ts';
-import { complaintsLog, hintApplies, hintLog, hintWeight, quietLog } from './hintWeight.ts';
+import { complaintsLog, hintApplies, hintLog, hintWeight, quietLog, smokeLog } from './hintWeight.ts';
 import {
   airflowLogLikelihood,
   type FullLoadEffect,
@@ -33,7 +33,7 @@ export function weigh(ev: Evidence, settings: Settings = {}): Weighed[] {
     const perBank = banks.map((bank) => {
       const logPrior =
         weight > 0
-          ? Math.log(weight) + hintLog(row, bank, hints, ev) + complaintsLog(row.id, ev.complaints)
+          ? Math.log(weight) + hintLog(row, bank, hints, ev) + complaintsLog(row.id, ev) + smokeLog(row.id, ev)
           : Number.NEGATIVE_INFINITY;
       return weighOne(row, bank, ev, logPrior, hints);
     });

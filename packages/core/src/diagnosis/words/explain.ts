@@ -3,7 +3,16 @@ import { HINTS, type HintRow, outcomeLabel } from '../../catalogue/index.ts';
 import { holeForFlow } from '../../gas/index.ts';
 import { signed } from '../../units/index.ts';
 import type { Evidence } from '../evidence/types.ts';
-import { codeOf, complaintsLog, explainedBy, hintApplies, hintWeight, workOf } from '../model/hintWeight.ts';
+import {
+  codeOf,
+  complaintsLog,
+  explainedBy,
+  hintApplies,
+  hintWeight,
+  smokeLog,
+  smokeSpeaks,
+  workOf,
+} from '../model/hintWeight.ts';
 import { singleAirflowLog, singleTrimLog } from '../model/likelihood.ts';
 import { resultProbability } from '../model/resultProbability.ts';
 import { severityOf } from '../model/severity.ts';
@@ -55,12 +64,18 @@ function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
   }
   if (ev.complaints.length > 0)
     out.push({
-      logs: weighed.map((w) => complaintsLog(w.row.id, ev.complaints)),
+      logs: weighed.map((w) => complaintsLog(w.row.id, ev)),
       text: (w) => {
         const explained = explainedBy(w.row.id, ev.complaints).map(complaintLabel).join(', ');
         return explained ? `Complaint: ${explained} (weak evidence).` : 'None of its usual complaints (weak evidence).';
       },
     });
+  if (smokeSpeaks(ev)) {
+    const text = ev.complaints.includes('smoke')
+      ? 'Power is missing and it smokes: air is lost or displaced after it was measured.'
+      : 'Power is missing without smoke: fuel is held back for the air or boost that is seen.';
+    out.push({ logs: weighed.map((w) => smokeLog(w.row.id, ev)), text: () => text });
+  }
   return out;
 }
 
