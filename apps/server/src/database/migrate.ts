@@ -8,6 +8,7 @@ import { STEPS as together } from './migrations/0004-together.ts';
 import { STEPS as plainNames } from './migrations/0005-plain-names.ts';
 import { STEPS as service } from './migrations/0006-service.ts';
 import { STEPS as readiness } from './migrations/0007-readiness.ts';
+import { STEPS as corrections } from './migrations/0008-corrections.ts';
 
 /** Oldest first. Every step may be run again: a server that dies between two of them starts over at the migration. */
 const MIGRATIONS: readonly { name: string; steps: readonly string[] }[] = [
@@ -18,6 +19,7 @@ const MIGRATIONS: readonly { name: string; steps: readonly string[] }[] = [
   { name: '0005-plain-names', steps: plainNames },
   { name: '0006-service', steps: service },
   { name: '0007-readiness', steps: readiness },
+  { name: '0008-corrections', steps: corrections },
 ];
 
 /** How long a start waits for another server that is migrating, ms. */

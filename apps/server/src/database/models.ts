@@ -119,7 +119,7 @@ export class JobEvent extends Owned {
 }
 
 /** Records from before something was read lack it. */
-interface RecordData extends Partial<Pick<VehicleRecordData, 'cycleBytes' | 'sensors' | 'counters' | 'tests'>> {
+export interface RecordData extends Partial<Pick<VehicleRecordData, 'cycleBytes' | 'sensors' | 'counters' | 'tests'>> {
   phase: 'before' | 'after';
   source: 'link' | 'hand';
   codes: { code: string; state: 'stored' | 'pending' | 'permanent' }[];
@@ -133,6 +133,7 @@ interface RecordData extends Partial<Pick<VehicleRecordData, 'cycleBytes' | 'sen
 
 export class VehicleRecord extends Owned {
   declare jobId: string;
+  declare rev: number;
   declare data: RecordData;
 }
 
@@ -143,6 +144,8 @@ export class ReadingRow extends Owned {
   declare source: 'capture' | 'hand' | 'import';
   declare captureId: string | null;
   declare doubtful: string | null;
+  /** Taken back: neither shown nor weighed. */
+  declare undone: boolean;
   declare data: Reading;
 }
 
@@ -387,7 +390,7 @@ export function defineModels(sequelize: Sequelize): void {
     kind: text(40),
     data: json,
   });
-  define(VehicleRecord, 'vehicle_record', { id, shopId, jobId: uuid, data: json });
+  define(VehicleRecord, 'vehicle_record', { id, shopId, jobId: uuid, rev, data: json });
   define(ReadingRow, 'reading', {
     id,
     shopId,
@@ -397,6 +400,7 @@ export function defineModels(sequelize: Sequelize): void {
     source: text(8),
     captureId: { type: DataTypes.CHAR(36) },
     doubtful: { type: DataTypes.STRING(200) },
+    undone: flag,
     data: json,
   });
   define(TestRow, 'test_result', { id, shopId, jobId: uuid, rev, undone: flag, by: text(120), data: json });

@@ -18,13 +18,17 @@ import {
   NewRepairRequest,
   NewTestRequest,
   type PhotoView,
+  ReadingChangeRequest,
   type ReadingView,
+  RecordChangeRequest,
   type RecordView,
   type RepairView,
   type RunView,
   type StoredDiagnosis,
   type TestView,
   UndoRequest,
+  VehicleChangeRequest,
+  type VehicleView,
 } from '@just-balance/contract';
 import {
   BadRequestException,
@@ -142,9 +146,46 @@ export class JobsController {
     return this.jobs.patch(who, id, body);
   }
 
+  /** The card of the job's vehicle, whole: judged anew with what it says now. */
+  @Put(':id/vehicle')
+  vehicle(@Who() who: Actor, @Id() id: string, @Body() body: VehicleChangeRequest): Promise<VehicleView> {
+    return this.jobs.changeVehicle(who, id, body);
+  }
+
   @Post(':id/readings')
   reading(@Who() who: Actor, @Id() id: string, @Body() body: NewReadingRequest): Promise<ReadingView> {
     return this.jobs.addReading(who, id, body);
+  }
+
+  @Put(':id/readings/:rowId')
+  changeReading(
+    @Who() who: Actor,
+    @Id() id: string,
+    @Param('rowId', ParseUUIDPipe) rowId: string,
+    @Body() body: ReadingChangeRequest,
+  ): Promise<ReadingView> {
+    return this.jobs.changeReading(who, id, rowId, body);
+  }
+
+  @Patch(':id/readings/:rowId')
+  undoReading(
+    @Who() who: Actor,
+    @Id() id: string,
+    @Param('rowId', ParseUUIDPipe) rowId: string,
+    @Body() body: UndoRequest,
+  ): Promise<ReadingView> {
+    return this.jobs.undoReading(who, id, rowId, body);
+  }
+
+  /** A record that was typed, put right; `rowId` is the record's. */
+  @Put(':id/records/:rowId')
+  changeRecord(
+    @Who() who: Actor,
+    @Id() id: string,
+    @Param('rowId', ParseUUIDPipe) rowId: string,
+    @Body() body: RecordChangeRequest,
+  ): Promise<RecordView> {
+    return this.jobs.changeRecord(who, id, rowId, body);
   }
 
   @Post(':id/tests')

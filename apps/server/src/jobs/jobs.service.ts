@@ -17,7 +17,9 @@ import {
   type NewRepairRequest,
   type NewTestRequest,
   type PhotoView,
+  type ReadingChangeRequest,
   type ReadingView,
+  type RecordChangeRequest,
   type RecordView,
   type RepairView,
   type RunView,
@@ -25,10 +27,16 @@ import {
   type TestView,
   testProblems,
   type UndoRequest,
+  type VehicleChangeRequest,
+  type VehicleRequest,
+  type VehicleView,
   type WholeJob,
 } from '@just-balance/contract';
 import type { ValueEntry } from '@just-balance/contract/service';
+import { toHex } from '@just-balance/core/can';
+import type { Reading } from '@just-balance/core/case';
 import { familyOf, stationPressure } from '@just-balance/core/expected';
+import { encodeMonitors, type MonitorId, type MonitorState } from '@just-balance/core/obd';
 import { ConflictException, Inject, Injectable } from '@nestjs/common';
 import type { Logger } from 'pino';
 import {
@@ -50,6 +58,7 @@ import {
   KnownFigureRow,
   Photo,
   ReadingRow,
+  type RecordData,
   Repair,
   ServiceEntry,
   ServiceRun,
@@ -84,6 +93,7 @@ import {
   storedSummary,
   summaryView,
   testView,
+  vehicleView,
   wholeJob,
 } from './views.ts';
 
@@ -204,7 +214,12 @@ export class JobsService {
   }
 
   records = (who: Actor, id: string) => this.rows(who, id, 'record', VehicleRecord, recordView);
-  readings = (who: Actor, id: string) => this.rows(who, id, 'reading', ReadingRow, readingView);
+  /** Those that stand: what was taken back is in the history. */
+  readings = async (who: Actor, id: string): Promise<ReadingView[]> => {
+    await this.find(who, id);
+    const where = { shopId: who.shopId, jobId: id, undone: false };
+    return readable('reading', await ReadingRow.findAll({ where, order: OLDEST_FIRST }), []).map(readingView);
+  };
   tests = (who: Actor, id: string) => this.rows(who, id, 'test', TestRow, testView);
   repairs = (who: Actor, id: string) => this.rows(who, id, 'repair', Repair, repairView);
 
@@ -323,7 +338,10 @@ export class JobsService {
           { transaction },
         );
         await appendEvent(who, body.id, 'opened', { symptoms: body.complaint.symptoms }, transaction);
-        if (vehicle) await this.takeOverValues(job, transaction);
+        if (vehicle) {
+          await this.changeCard(who, job.id, vehicle, body.vehicle, transaction);
+          await this.takeOverValues(job, transaction);
+        }
         await this.settle(who, job, transaction);
         return view(job, transaction);
       });
@@ -378,6 +396,43 @@ export class JobsService {
     return this.view(who, id);
   }
 
+  /** Replace the card of the job's vehicle. Throws 409 where it has moved on, 400 where readings forbid it. */
+  changeVehicle(who: Actor, jobId: string, { rev, vehicle }: VehicleChangeRequest): Promise<VehicleView> {
+    return this.write(
+      who,
+      jobId,
+      async (job, transaction) => {
+        const row = (await Vehicle.findOne({
+          where: { id: job.vehicleId, shopId: who.shopId },
+          transaction,
+          lock: transaction.LOCK.UPDATE,
+        }))!;
+        if (row.rev !== rev) throw conflict('the vehicle', vehicleView(row));
+        if (vehicle.banks !== 2) {
+          const readings = await ReadingRow.findAll({ where: { shopId: who.shopId, jobId }, transaction });
+          if (readings.some((r) => r.data.trims?.bank2))
+            throw badFields([{ field: 'vehicle.banks', message: 'readings of bank 2 are kept: this engine has two' }]);
+        }
+        await this.changeCard(who, jobId, row, vehicle, transaction);
+        return vehicleView(row);
+      },
+      { nouns: ['known', 'damaged'] },
+    );
+  }
+
+  /** What is typed of a vehicle stands from now on; what stood before is in the history. */
+  private async changeCard(who: Author, jobId: string, row: Vehicle, next: VehicleRequest, transaction: Transaction) {
+    const before = readVehicle(row).value as unknown as Record<string, unknown>;
+    const after = next as unknown as Record<string, unknown>;
+    const changed = [...new Set([...Object.keys(before), ...Object.keys(after)])].filter(
+      (k) => JSON.stringify(before[k]) !== JSON.stringify(after[k]),
+    );
+    if (changed.length === 0) return;
+    const of = (v: Record<string, unknown>) => Object.fromEntries(changed.map((k) => [k, v[k] ?? null]));
+    await row.update({ data: next, rev: row.rev + 1 }, { transaction });
+    await appendEvent(who, jobId, 'vehicle', { before: of(before), after: of(after) }, transaction);
+  }
+
   private async summary(job: Job, transaction?: Transaction): Promise<JobSummary> {
     const parts = await partsOf(job, transaction);
     return summaryView(job, parts.vehicle, storedSummary(parts));
@@ -421,12 +476,65 @@ export class JobsService {
       READINGS,
       id,
       async (own, job, t) => {
-        if ((await this.vehicleOf(job, t)).facts.banks === 1 && reading.trims?.bank2)
-          throw badFields([{ field: 'reading.trims.bank2', message: 'this vehicle has one bank' }]);
-        return { ...own, rev: 1, phase, source: 'hand', captureId: null, doubtful: null, data: reading };
+        await this.mustFit(job, reading, t);
+        return { ...own, rev: 1, phase, source: 'hand', captureId: null, doubtful: null, undone: false, data: reading };
       },
       { at: reading.at, phase, source: 'hand' },
     );
+  }
+
+  private async mustFit(job: Job, reading: Reading, transaction: Transaction): Promise<void> {
+    if (Object.keys(reading).every((k) => k === 'at' || k === 'quantum' || k === 'sampleHz'))
+      throw badFields([{ field: 'reading', message: 'no figure in it: enter at least one' }]);
+    if (!reading.trims?.bank2) return;
+    if ((await this.vehicleOf(job, transaction)).facts.banks === 1)
+      throw badFields([{ field: 'reading.trims.bank2', message: 'this vehicle has one bank' }]);
+  }
+
+  /** Put right what was typed. What an adapter or a log gave is not typed over: it is taken back, or taken anew. */
+  changeReading(who: Actor, jobId: string, id: string, { rev, reading }: ReadingChangeRequest): Promise<ReadingView> {
+    return this.change(who, jobId, READINGS, id, rev, async (row, job, t) => {
+      if (row.source !== 'hand')
+        throw new ConflictException({
+          statusCode: 409,
+          message: 'this reading was not typed: take it back, or take it anew',
+        });
+      await this.mustFit(job, reading, t);
+      return { data: reading };
+    });
+  }
+
+  changeRecord(who: Actor, jobId: string, id: string, { rev, ...body }: RecordChangeRequest): Promise<RecordView> {
+    return this.change(who, jobId, RECORDS, id, rev, async (row, job, t) => {
+      if (row.data.source !== 'hand')
+        throw new ConflictException({
+          statusCode: 409,
+          message: 'this record was read from the vehicle: it stands as it was read',
+        });
+      return { data: typedRecord(body, (await this.vehicleOf(job, t)).facts.fuel) };
+    });
+  }
+
+  /** New content for a row; `rev` guards against two people doing it, and the history keeps what stood before. */
+  private change<T extends Model & { rev: number; data: unknown }, V>(
+    who: Actor,
+    jobId: string,
+    what: RowKind<T, V>,
+    id: string,
+    rev: number,
+    next: (row: T, job: Job, t: Transaction) => Promise<Pick<T, 'data'>>,
+  ): Promise<V> {
+    const set = async (job: Job, transaction: Transaction) => {
+      const row = await what.model.findOne({ where: { id, jobId, shopId: who.shopId } as WhereOptions, transaction });
+      if (!row) throw notHere(what.kind);
+      if (row.rev !== rev) throw conflict(`the ${what.kind}`, what.view(row));
+      const before = row.data;
+      const fields = await next(row, job, transaction);
+      await row.update({ ...fields, rev: rev + 1 } as Partial<Attributes<T>>, { transaction });
+      await appendEvent(who, jobId, `${what.kind}-corrected`, { id, before, after: fields.data }, transaction);
+      return what.view(row);
+    };
+    return this.write(who, jobId, set, { nouns: [what.noun] });
   }
 
   addTest(who: Actor, jobId: string, body: NewTestRequest): Promise<TestView> {
@@ -475,25 +583,13 @@ export class JobsService {
   addRecord(who: Actor, jobId: string, id: string, data: VehicleRecord['data']): Promise<RecordView> {
     const { phase, source } = data;
     const told = { phase, source, codes: data.codes.length };
-    return this.insertOnce(who, jobId, RECORDS, id, async (own) => ({ ...own, data }), told);
+    return this.insertOnce(who, jobId, RECORDS, id, async (own) => ({ ...own, rev: 1, data }), told);
   }
 
-  addHandRecord(who: Actor, jobId: string, body: HandRecordRequest): Promise<RecordView> {
-    return this.addRecord(who, jobId, body.id, {
-      phase: body.phase,
-      source: 'hand',
-      lampOn: body.lampOn,
-      monitorBytes: null,
-      freezeFrame: [],
-      vin: null,
-      warmupsSinceClear: null,
-      distanceSinceClearKm: null,
-      codes: [
-        ...body.stored.map((code) => ({ code, state: 'stored' as const })),
-        ...body.pending.map((code) => ({ code, state: 'pending' as const })),
-        ...(body.permanent ?? []).map((code) => ({ code, state: 'permanent' as const })),
-      ],
-    });
+  async addHandRecord(who: Actor, jobId: string, { id, ...body }: HandRecordRequest): Promise<RecordView> {
+    const job = await this.find(who, jobId);
+    const vehicle = (await Vehicle.findOne({ where: { id: job.vehicleId, shopId: who.shopId } }))!;
+    return this.addRecord(who, jobId, id, typedRecord(body, readVehicle(vehicle).value.fuel));
   }
 
   acknowledge(who: Actor, jobId: string, body: AcknowledgeRequest): Promise<CautionView> {
@@ -524,6 +620,7 @@ export class JobsService {
     return this.write(who, jobId, set, { nouns: [what.noun] });
   }
 
+  undoReading = (who: Actor, jobId: string, id: string, body: UndoRequest) => this.undo(who, jobId, READINGS, id, body);
   undoTest = (who: Actor, jobId: string, id: string, body: UndoRequest) => this.undo(who, jobId, TESTS, id, body);
   undoRepair = (who: Actor, jobId: string, id: string, body: UndoRequest) => this.undo(who, jobId, REPAIRS, id, body);
   undoKnown = (who: Actor, jobId: string, id: string, body: UndoRequest) => this.undo(who, jobId, KNOWN, id, body);
@@ -565,6 +662,41 @@ export class JobsService {
       { evenClosed: true },
     );
   }
+}
+
+/** A record typed off another tool, as one that was read from the vehicle stands. */
+function typedRecord(body: Omit<HandRecordRequest, 'id'>, fuel: 'petrol' | 'diesel'): RecordData {
+  const codes = (['stored', 'pending', 'permanent'] as const).flatMap((state) =>
+    [...new Set((body[state] ?? []).map((c) => c.trim().toUpperCase()))].map((code) => ({ code, state })),
+  );
+  const monitors = Object.entries(body.monitors ?? {}) as [MonitorId, MonitorState][];
+  return {
+    phase: body.phase,
+    source: 'hand',
+    codes,
+    lampOn: body.lampOn,
+    monitorBytes:
+      monitors.length === 0
+        ? null
+        : toHex(
+            encodeMonitors({
+              lampOn: body.lampOn,
+              codeCount: Math.min(codes.filter((c) => c.state === 'stored').length, 127),
+              ignition: fuel === 'diesel' ? 'compression' : 'spark',
+              monitors: monitors.map(([id, state]) => ({ id, state })),
+            }),
+          ),
+    freezeFrame: body.freezeFrame ?? [],
+    vin: null,
+    warmupsSinceClear: body.warmupsSinceClear ?? null,
+    distanceSinceClearKm: body.distanceSinceClearKm ?? null,
+    counters: {
+      runTimeS: null,
+      lampDistanceKm: body.lampDistanceKm ?? null,
+      lampMinutes: null,
+      minutesSinceClear: body.minutesSinceClear ?? null,
+    },
+  };
 }
 
 function cursorOf(text: string): { at: Date; id: string } {

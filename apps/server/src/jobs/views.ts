@@ -17,7 +17,7 @@ import type {
 } from '@just-balance/contract';
 import { fromHex } from '@just-balance/core/can';
 import { familyOf } from '@just-balance/core/expected';
-import { codeText, decodeMonitors } from '@just-balance/core/obd';
+import { codeInfo, decodeMonitors } from '@just-balance/core/obd';
 import { goesBackOn, runState } from '@just-balance/core/procedures';
 import { displayedTotal } from '@just-balance/core/trims';
 import { col, fn, Op, type Transaction } from 'sequelize';
@@ -53,10 +53,11 @@ export function recordView(r: VehicleRecord): RecordView {
   };
   return {
     id: r.id,
+    rev: r.rev,
     phase: r.data.phase,
     at: r.createdAt.toISOString(),
     source: r.data.source,
-    codes: r.data.codes.map((c) => ({ ...c, text: codeText(c.code) })),
+    codes: r.data.codes.map((c) => ({ ...c, ...codeInfo(c.code) })),
     lampOn: r.data.lampOn,
     monitors: status(r.data.monitorBytes),
     cycle: status(r.data.cycleBytes),
@@ -248,7 +249,7 @@ export async function partsOf(job: Job, transaction?: Transaction): Promise<JobP
     include: [
       { association: 'vehicle', where: { shopId } },
       rows('records'),
-      rows('readings'),
+      { ...rows('readings'), where: { shopId, undone: false } },
       rows('tests'),
       rows('repairs'),
       { ...rows('diagnoses'), order: NEWEST_FIRST, limit: 1 },

@@ -1,11 +1,25 @@
-import type { AdapterView, LinkStatus } from '@just-balance/contract';
-import { BadRequestException, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
+import { type AdapterView, IdentifyRequest, type LinkStatus } from '@just-balance/contract';
+import { identifyVehicle, type VehicleIdentity } from '@just-balance/core/link';
+import {
+  BadRequestException,
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseUUIDPipe,
+  Post,
+  ServiceUnavailableException,
+} from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import { v7 as uuidv7 } from 'uuid';
+import { Costly } from '../common/cost.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { Addresses } from './addresses.ts';
 import { Leases } from './leases.ts';
-import { LinksService } from './links.service.ts';
+import { LinksService, READY_MS } from './links.service.ts';
 
 @ApiTags('links')
 @Controller()
@@ -20,6 +34,27 @@ export class LinksController {
   @Get('adapters')
   adapters(): Promise<AdapterView[]> {
     return this.addresses.list();
+  }
+
+  /** What the vehicle on an adapter says it is, before there is a job: VIN, fuel, sensors, how its air is metered. */
+  @Costly(20)
+  @Post('adapters/identify')
+  @HttpCode(200)
+  async identify(@Who() who: Actor, @Body() { adapter }: IdentifyRequest): Promise<VehicleIdentity> {
+    // The link belongs to nobody's job: it is let go as soon as it has been asked.
+    const asker = uuidv7();
+    try {
+      await this.links.open(who.shopId, asker, adapter);
+      const ready = await this.links.waitReady(asker, READY_MS);
+      const said = ready ? await identifyVehicle((p, engineOnly) => this.links.ask(asker, p, engineOnly)) : null;
+      if (said) return said;
+      throw new ServiceUnavailableException({
+        statusCode: 503,
+        message: `the vehicle does not answer (${this.links.status(asker)?.detail ?? 'no link'}): key on? Or type what it is.`,
+      });
+    } finally {
+      await this.links.close(asker);
+    }
   }
 
   /** Connect the job's adapter; the state follows over the socket. */

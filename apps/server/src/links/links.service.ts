@@ -53,6 +53,8 @@ interface ActiveLink {
   usedAt: number;
 }
 
+/** How long a vehicle may take to answer before a person is told, ms. [house] */
+export const READY_MS = 6000;
 const SECOND_MS = 1000;
 /** Live figures without a running capture change this often. */
 const SHOW_MS = 400;

@@ -12,9 +12,8 @@ import { type Job, ReadingRow, ServiceEntry, VehicleRecord } from '../database/m
 import { appendEvent } from '../jobs/events.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { entryView } from '../jobs/views.ts';
-import { LinksService } from '../links/links.service.ts';
+import { LinksService, READY_MS } from '../links/links.service.ts';
 
-const READY_MS = 6000;
 /** Units write their memory before they answer right again, ms. [house] */
 const SETTLE_MS = 800;
 /** A long-term trim this far from 0 would have gone with the codes, percentage points. [house] */

@@ -17,11 +17,8 @@ import { type Actor, Who } from '../common/request.ts';
 import { VehicleRecord } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { recordView } from '../jobs/views.ts';
-import { LinksService } from '../links/links.service.ts';
+import { LinksService, READY_MS } from '../links/links.service.ts';
 import { ClearingService } from './clearing.service.ts';
-
-/** How long the vehicle may take to answer before a person is told, ms. [house] */
-const READY_MS = 6000;
 
 @ApiTags('records')
 @Controller('jobs/:id/records')

@@ -129,6 +129,7 @@ const ELSEWHERE: Readonly<Record<string, readonly JobNoun[]>> = { '/records/clea
 const LOOKED_AT: Readonly<Record<string, readonly JobNoun[]>> = {
   known: ['known'],
   captures: ['captures', 'readings'],
+  vehicle: ['known', 'damaged'],
 };
 
 /** A row in its list: in its place where it was there, at the end where it is new. */

@@ -1,4 +1,4 @@
-import { type Shown, shown, type UnitSystem } from '@just-balance/core/units';
+import { type Role, type Shown, shown, type UnitSystem } from '@just-balance/core/units';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 
 export type Theme = 'bench' | 'night';
@@ -50,23 +50,13 @@ export function usePreferences(): Preferences {
 }
 
 /** A metric figure in the chosen units. */
-export function useShown(): (value: number, unit: string, digits: number, role?: 'fuel') => Shown {
+export function useShown(): (value: number, unit: string, digits: number, role?: Role) => Shown {
   const { units } = usePreferences();
   return useCallback((value, unit, digits, role) => shown(value, unit, digits, units, role), [units]);
 }
 
 /** One figure with its unit, in the chosen system. */
-export function Quantity({
-  value,
-  unit,
-  digits,
-  role,
-}: {
-  value: number;
-  unit: string;
-  digits: number;
-  role?: 'fuel';
-}) {
+export function Quantity({ value, unit, digits, role }: { value: number; unit: string; digits: number; role?: Role }) {
   const s = useShown()(value, unit, digits, role);
   return (
     <>

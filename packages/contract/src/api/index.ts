@@ -6,7 +6,7 @@ export * from './diagnosis.ts';
 export type * from './errors.ts';
 export * from './jobs.ts';
 export * from './known.ts';
-export type * from './links.ts';
+export * from './links.ts';
 export * from './live.ts';
 export * from './phase.ts';
 export * from './practice.ts';

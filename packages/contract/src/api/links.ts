@@ -1,3 +1,11 @@
+import 'reflect-metadata';
+import { IsString, MaxLength } from 'class-validator';
+
+/** Asks the vehicle on this adapter what it is. */
+export class IdentifyRequest {
+  @IsString() @MaxLength(120) adapter!: string;
+}
+
 export interface AdapterView {
   address: string;
   label: string;

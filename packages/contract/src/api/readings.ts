@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import type { Reading } from '@just-balance/core/case';
-import { IsIn, IsUUID } from 'class-validator';
+import { IsIn, IsInt, IsUUID, Min } from 'class-validator';
 import { Nested } from '../checks/index.ts';
 import { ReadingDto } from '../formats/index.ts';
 import { PHASES, type Phase } from './phase.ts';
@@ -8,6 +8,12 @@ import { PHASES, type Phase } from './phase.ts';
 export class NewReadingRequest {
   @IsUUID() id!: string;
   @IsIn(PHASES) phase!: Phase;
+  @Nested(() => ReadingDto) reading!: ReadingDto;
+}
+
+/** A reading that was typed, put right. */
+export class ReadingChangeRequest {
+  @IsInt() @Min(1) rev!: number;
   @Nested(() => ReadingDto) reading!: ReadingDto;
 }
 

@@ -1,7 +1,33 @@
 import 'reflect-metadata';
-import { IsInt, IsNumber, IsString, Matches, Max, MaxLength, Min, MinLength } from 'class-validator';
-import { Optional } from '../checks/index.ts';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+} from 'class-validator';
+import { Nested, Optional } from '../checks/index.ts';
 import { VehicleSpecDto } from '../formats/index.ts';
+
+/** Boost the service information asks for, with what it is counted from. */
+class BoostTargetDto {
+  @IsNumber() @Min(0) @Max(800) kPa!: number;
+  @IsIn(['absolute', 'gauge']) from!: 'absolute' | 'gauge';
+}
+
+/** An oxygen sensor that is fitted; bank 1 is the side of cylinder 1, sensor 1 stands before the catalyst. */
+export class FittedSensorDto {
+  @IsIn([1, 2]) bank!: number;
+  @IsInt() @Min(1) @Max(4) sensor!: number;
+  @IsBoolean() wide!: boolean;
+}
 
 /** A vehicle as the shop knows it: the engine's facts plus what a person calls it. */
 export class VehicleRequest extends VehicleSpecDto {
@@ -12,6 +38,18 @@ export class VehicleRequest extends VehicleSpecDto {
   @Matches(/^[A-HJ-NPR-Z0-9]{17}$/, { message: 'a VIN has 17 characters, without I, O and Q' })
   vin?: string;
   @Optional() @IsNumber() @Min(0) @Max(3_000_000) odometerKm?: number;
+  @Optional() @IsNumber() @Min(1) @Max(2000) tankL?: number;
+  /** What the tool calls the channel of the relative throttle. */
+  @Optional() @IsString() @MaxLength(80) throttleChannel?: string;
+  @Optional() @Nested(() => BoostTargetDto) boostTarget?: BoostTargetDto;
+  /** By hand, where the vehicle was not asked. */
+  @Optional() @IsArray() @ArrayMaxSize(8) @Nested(() => FittedSensorDto, { each: true }) sensors?: FittedSensorDto[];
+}
+
+/** The whole card as it is to stand; `rev` is that of the vehicle. */
+export class VehicleChangeRequest {
+  @IsInt() @Min(1) rev!: number;
+  @Nested(() => VehicleRequest) vehicle!: VehicleRequest;
 }
 
 export interface VehicleView extends VehicleRequest {

@@ -23,8 +23,3 @@ export function pointLabel(at: OperatingPoint): string {
 export function complaintLabel(id: string): string {
   return idInWords(id);
 }
-
-/** What a part or a piece of work is called; free text stays as it is. */
-export function partLabel(part: string): string {
-  return idInWords(part);
-}

@@ -5,10 +5,10 @@ import type { SignId } from './signs.ts';
  * its weight; below 1 it speaks against. All factors [house]; what goes with what is common practice, no source.
  */
 export interface HintRow {
-  /** Codes from…to, a sign, or a part worked on. */
+  /** Codes from…to, a sign, or parts worked on (ids of PARTS). */
   code?: readonly [string, string];
   sign?: SignId;
-  work?: string;
+  work?: readonly string[];
   faults: readonly string[];
   factor: number;
   /** A code that names its bank speaks of that bank only. */
@@ -110,39 +110,46 @@ export const HINTS: readonly HintRow[] = [
   { sign: 'lambda-not-held', faults: ['o2-circuit', 'o2-biased-lean', 'o2-biased-rich'], factor: 2 },
 
   // Work done last lifts the joints, parts and copies disturbed.
-  { work: 'egr', faults: ['egr-gasket-leak', 'egr-stuck-open'], factor: 3 },
-  { work: 'intake', faults: ['vac-leak', 'vac-leak-bank1', 'vac-leak-bank2', 'duct-leak'], factor: 2.5 },
-  { work: 'throttle', faults: ['vac-leak', 'duct-leak'], factor: 2.5 },
-  { work: 'air-filter', faults: ['duct-leak', 'maf-installation', 'maf-dirty'], factor: 2.5 },
-  { work: 'maf', faults: ['maf-installation', 'duct-leak'], factor: 3 },
-  { work: 'map', faults: ['map-hose-split', 'map-circuit', 'vac-leak'], factor: 2 },
-  { work: 'hose', faults: ['vac-leak', 'crankcase-leak', 'map-hose-split'], factor: 2 },
-  { work: 'valve-cover', faults: ['crankcase-leak', 'vac-leak'], factor: 2 },
-  { work: 'pcv', faults: ['crankcase-leak', 'pcv-stuck-open'], factor: 2 },
-  { work: 'exhaust', faults: ['exhaust-leak'], factor: 3 },
-  { work: 'catalyst', faults: ['exhaust-leak'], factor: 3 },
-  { work: 'o2-sensor', faults: ['exhaust-leak'], factor: 2 },
-  { work: 'injector', faults: ['vac-leak-bank1', 'vac-leak-bank2', 'injector-leaking'], factor: 2 },
-  { work: 'fuel', faults: ['fuel-low', 'fuel-high'], factor: 2 },
-  { work: 'refuel', faults: ['ethanol-high'], factor: 4 },
-  { work: 'belt', faults: ['compression-timing'], factor: 4 },
-  { work: 'turbo', faults: ['boost-leak', 'turbo-underboost'], factor: 3 },
-  { work: 'battery', faults: ['low-voltage'], factor: 2 },
-  // A part already replaced is weak innocence: copies and wrong parts are common.
-  { work: 'maf', faults: ['maf-dirty', 'maf-damaged'], factor: 0.6 },
-  { work: 'map-sensor', faults: ['map-bias'], factor: 0.6 },
+  { work: ['egr-valve'], faults: ['egr-gasket-leak', 'egr-stuck-open'], factor: 3 },
   {
-    work: 'o2-sensor',
+    work: ['intake-duct', 'intake-gasket'],
+    faults: ['vac-leak', 'vac-leak-bank1', 'vac-leak-bank2', 'duct-leak'],
+    factor: 2.5,
+  },
+  { work: ['throttle-body'], faults: ['vac-leak', 'duct-leak'], factor: 2.5 },
+  { work: ['air-filter'], faults: ['duct-leak', 'maf-installation', 'maf-dirty'], factor: 2.5 },
+  { work: ['maf-sensor'], faults: ['maf-installation', 'duct-leak'], factor: 3 },
+  { work: ['map-sensor'], faults: ['map-hose-split', 'map-circuit', 'vac-leak'], factor: 2 },
+  { work: ['vacuum-hose'], faults: ['vac-leak', 'crankcase-leak', 'map-hose-split'], factor: 2 },
+  { work: ['valve-cover'], faults: ['crankcase-leak', 'vac-leak'], factor: 2 },
+  { work: ['pcv-valve'], faults: ['crankcase-leak', 'pcv-stuck-open'], factor: 2 },
+  { work: ['exhaust'], faults: ['exhaust-leak'], factor: 3 },
+  { work: ['catalyst'], faults: ['exhaust-leak'], factor: 3 },
+  { work: ['o2-sensor'], faults: ['exhaust-leak'], factor: 2 },
+  { work: ['injector'], faults: ['vac-leak-bank1', 'vac-leak-bank2', 'injector-leaking'], factor: 2 },
+  { work: ['fuel-pump', 'fuel-filter', 'fuel-regulator', 'fuel-rail'], faults: ['fuel-low', 'fuel-high'], factor: 2 },
+  { work: ['refuelled'], faults: ['ethanol-high'], factor: 4 },
+  { work: ['timing-belt', 'timing-chain', 'cylinder-head'], faults: ['compression-timing'], factor: 4 },
+  { work: ['turbo', 'turbo-pipe'], faults: ['boost-leak', 'turbo-underboost'], factor: 3 },
+  { work: ['battery', 'alternator'], faults: ['low-voltage'], factor: 2 },
+  // A part already replaced is weak innocence: copies and wrong parts are common.
+  { work: ['maf-sensor'], faults: ['maf-dirty', 'maf-damaged'], factor: 0.6 },
+  { work: ['map-sensor'], faults: ['map-bias'], factor: 0.6 },
+  {
+    work: ['o2-sensor'],
     faults: ['o2-slow', 'o2-circuit', 'o2-heater', 'o2-biased-lean', 'o2-biased-rich'],
     factor: 0.6,
   },
-  { work: 'fuel-pump', faults: ['fuel-low'], factor: 0.5 },
-  { work: 'thermostat', faults: ['thermostat-open'], factor: 0.5 },
-  { work: 'catalyst', faults: ['cat-degraded'], factor: 0.5 },
-  { work: 'ignition', faults: ['misfire-ignition'], factor: 0.6 },
-  { work: 'pcv-valve', faults: ['pcv-stuck-open'], factor: 0.6 },
-  { work: 'purge-valve', faults: ['purge-open'], factor: 0.6 },
-  { work: 'injector', faults: ['injector-restricted'], factor: 0.6 },
+  { work: ['fuel-pump'], faults: ['fuel-low'], factor: 0.5 },
+  { work: ['thermostat'], faults: ['thermostat-open'], factor: 0.5 },
+  { work: ['catalyst'], faults: ['cat-degraded'], factor: 0.5 },
+  { work: ['ignition-plugs', 'ignition-coil'], faults: ['misfire-ignition'], factor: 0.6 },
+  { work: ['pcv-valve'], faults: ['pcv-stuck-open'], factor: 0.6 },
+  { work: ['purge-valve'], faults: ['purge-open'], factor: 0.6 },
+  { work: ['fuel-cap'], faults: ['evap-leak'], factor: 0.6 },
+  { work: ['coolant-sensor'], faults: ['ect-bias'], factor: 0.6 },
+  { work: ['air-temp-sensor'], faults: ['iat-bias'], factor: 0.6 },
+  { work: ['injector'], faults: ['injector-restricted'], factor: 0.6 },
 ];
 
 /** Work this many days old still lifts what it disturbed by half of its power (the logarithm of the factor). [house] */

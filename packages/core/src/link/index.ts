@@ -1,3 +1,4 @@
+export { identifyVehicle, type VehicleIdentity } from './identify.ts';
 export { PIDS_PER_REQUEST, PLANS, type PlanId, type PollingPlan, planAlone, planRequests } from './plan.ts';
 export {
   ALLOWED_SERVICES,

@@ -48,6 +48,7 @@ export const UNITS = {
   mm: { quantity: 'length', factor: 1e-3, source: SI },
   in: { quantity: 'length', factor: 0.0254, source: NIST },
   L: { quantity: 'volume', factor: 1, source: SI },
+  gal: { quantity: 'volume', factor: 3.785411784, source: `${NIST}, US gallon` },
   'in³': { quantity: 'volume', factor: 0.016387064, source: NIST },
   'mm²': { quantity: 'area', factor: 1, source: SI },
   'in²': { quantity: 'area', factor: 645.16, source: NIST },

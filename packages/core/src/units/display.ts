@@ -15,8 +15,15 @@ const US_TWIN: Partial<Record<Unit, { unit: Unit; digits: number }>> = {
   'mm²': { unit: 'in²', digits: 4 },
 };
 
-/** Fuel pressure is read in psi, manifold pressure in inHg. Common practice, no source. */
-const FUEL_TWIN = { unit: 'psi' as Unit, digits: 1 };
+/** Fuel pressure and boost are read in psi, manifold pressure in inHg; a tank holds gallons. Common practice, no source. */
+const ROLE_TWIN = {
+  fuel: { unit: 'psi', digits: 1 },
+  boost: { unit: 'psi', digits: 1 },
+  tank: { unit: 'gal', digits: 1 },
+} as const satisfies Record<string, { unit: Unit; digits: number }>;
+
+/** What a figure is of, where its unit alone does not say how it is read. */
+export type Role = keyof typeof ROLE_TWIN;
 
 export interface Shown {
   value: number;
@@ -25,18 +32,18 @@ export interface Shown {
 }
 
 /** A metric value as the chosen unit system shows it. Units without a US twin pass through. */
-export function shown(value: number, unit: string, digits: number, system: UnitSystem, role?: 'fuel'): Shown {
+export function shown(value: number, unit: string, digits: number, system: UnitSystem, role?: Role): Shown {
   if (system === 'us') {
-    const twin = role === 'fuel' ? FUEL_TWIN : US_TWIN[unit as Unit];
+    const twin = role ? ROLE_TWIN[role] : US_TWIN[unit as Unit];
     if (twin) return { value: convert(value, unit as Unit, twin.unit), unit: twin.unit, digits: twin.digits };
   }
   return { value, unit, digits };
 }
 
 /** What a reader typed in the chosen unit system, in the metric unit; the inverse of `shown`. */
-export function metricOf(value: number, unit: string, system: UnitSystem, role?: 'fuel'): number {
+export function metricOf(value: number, unit: string, system: UnitSystem, role?: Role): number {
   if (system === 'us') {
-    const twin = role === 'fuel' ? FUEL_TWIN : US_TWIN[unit as Unit];
+    const twin = role ? ROLE_TWIN[role] : US_TWIN[unit as Unit];
     if (twin) return convert(value, twin.unit, unit as Unit);
   }
   return value;

@@ -1,5 +1,5 @@
 export { chanceText } from './chance.ts';
 export { convert, UNITS, type Unit } from './convert.ts';
-export { metricOf, type Shown, shown, type UnitSystem } from './display.ts';
+export { metricOf, type Role, type Shown, shown, type UnitSystem } from './display.ts';
 export { signed } from './signed.ts';
 export { idInWords } from './words.ts';

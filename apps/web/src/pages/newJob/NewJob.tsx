@@ -7,72 +7,40 @@ import {
   type VehicleRequest,
   type VehicleView,
 } from '@just-balance/contract';
+import type { VehicleIdentity } from '@just-balance/core/link';
+import { metricOf, shown } from '@just-balance/core/units';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
 import { api, newId } from '../../data/api.ts';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { fromVehicle } from '../../job/fromVehicle.ts';
 import { SymptomPicker } from '../../job/SymptomPicker.tsx';
+import { VehicleFields } from '../../job/VehicleFields.tsx';
+import { cardOf, EMPTY_VEHICLE, type VehicleForm, vehicleOf } from '../../job/vehicleForm.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { usePreferences } from '../../ui/preferences.tsx';
+import { SignedField } from '../../ui/SignedField.tsx';
+import { typed } from '../../ui/typed.ts';
+import { useAction } from '../../ui/useAction.ts';
+import { asTyped, useFollowUnits } from '../../ui/useFollowUnits.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
 
-interface Form {
-  label: string;
-  note: string;
-  year: string;
-  vin: string;
-  odometerKm: string;
-  fuel: 'petrol' | 'diesel';
-  metering: 'maf' | 'speed-density' | 'both';
-  displacementL: string;
-  cylinders: string;
-  banks: '1' | '2';
+interface Form extends VehicleForm {
   story: string;
   baroKPa: string;
   airC: string;
   adapter: string;
 }
 
-const EMPTY: Form = {
-  label: '',
-  note: '',
-  year: '',
-  vin: '',
-  odometerKm: '',
-  fuel: 'petrol',
-  metering: 'maf',
-  displacementL: '',
-  cylinders: '4',
-  banks: '1',
-  story: '',
-  baroKPa: '',
-  airC: '',
-  adapter: '',
-};
-const number = (s: string) => (s.trim() === '' ? undefined : Number(s.replace(',', '.')));
-
-/** What was typed over what is known of the vehicle already. */
-function vehicleOf(base: Partial<VehicleRequest>, f: Form): VehicleRequest {
-  const { id: _, rev: __, ...known } = base as Partial<VehicleView>;
-  return {
-    ...known,
-    label: f.label.trim(),
-    fuel: f.fuel,
-    metering: f.metering,
-    displacementL: number(f.displacementL) ?? Number.NaN,
-    cylinders: number(f.cylinders) ?? Number.NaN,
-    banks: f.banks === '2' ? 2 : 1,
-    ...(f.note.trim() ? { note: f.note.trim() } : {}),
-    ...(f.vin.trim() ? { vin: f.vin.trim().toUpperCase() } : {}),
-    ...(number(f.year) !== undefined ? { year: number(f.year)! } : {}),
-    ...(number(f.odometerKm) !== undefined ? { odometerKm: number(f.odometerKm)! } : {}),
-  };
-}
+const EMPTY: Form = { ...EMPTY_VEHICLE, story: '', baroKPa: '', airC: '', adapter: '' };
+/** What the day is like, in the units shown. */
+const DAY = { baroKPa: 'kPa', airC: '°C' } as const;
 
 /** A job starts with the vehicle in front of you: by hand, from the shop's list, or a simulated bay. */
 export function NewJob() {
@@ -82,19 +50,25 @@ export function NewJob() {
   const [known, setKnown] = useState<VehicleView | null>(null);
   const [base, setBase] = useState<Partial<VehicleRequest>>({});
   const [symptoms, setSymptoms] = useState<string[]>([]);
+  const [heard, setHeard] = useState<string | null>(null);
+  const { units } = usePreferences();
+  const asking = useAction();
   const navigate = useNavigate();
-  const { register, submit, reset, getValues, busy, trouble, error, rest } = useTypedForm<Form, NewJobRequest>({
+  const day = (f: Form, key: keyof typeof DAY) => {
+    if (f[key].trim() === '') return {};
+    const v = metricOf(Number(typed(f[key])), DAY[key], units);
+    return { [key]: units === 'metric' ? v : Math.round(v * 100) / 100 };
+  };
+  const form = useTypedForm<Form, NewJobRequest>({
     dto: NewJobRequest,
     defaults: EMPTY,
+    fields: { 'vehicle.boostTarget': 'boostKPa' },
     body: (f) => ({
       id: newId(),
       vehicleId: known?.id ?? newId(),
-      vehicle: vehicleOf(base, f),
+      vehicle: vehicleOf(base, f, units),
       complaint: { story: f.story, symptoms, recentWork: [] },
-      ambient: {
-        ...(number(f.baroKPa) !== undefined ? { baroKPa: number(f.baroKPa)! } : {}),
-        ...(number(f.airC) !== undefined ? { airC: number(f.airC)! } : {}),
-      },
+      ambient: { ...day(f, 'baroKPa'), ...day(f, 'airC') },
       ...(f.adapter ? { adapter: f.adapter } : {}),
     }),
     send: async (body) => {
@@ -102,24 +76,31 @@ export function NewJob() {
       navigate(`/jobs/${id}`);
     },
   });
+  const { register, submit, reset, getValues, setValue, watch, busy, trouble, error, rest } = form;
 
   const fill = (v: VehicleRequest, extra: Partial<Form>) => {
     setBase(v);
-    reset({
-      ...getValues(),
-      label: v.label,
-      note: v.note ?? '',
-      year: v.year ? String(v.year) : '',
-      vin: v.vin ?? '',
-      odometerKm: v.odometerKm ? String(v.odometerKm) : '',
-      fuel: v.fuel,
-      metering: v.metering,
-      displacementL: String(v.displacementL),
-      cylinders: String(v.cylinders),
-      banks: v.banks === 2 ? '2' : '1',
-      ...extra,
-    });
+    setHeard(null);
+    reset({ ...getValues(), ...cardOf(v, units), ...extra });
   };
+  const unitOf = (key: keyof typeof DAY) => shown(0, DAY[key], 0, units).unit;
+  useFollowUnits(
+    { baroKPa: unitOf('baroKPa'), airC: unitOf('airC') },
+    (k) => getValues(k as keyof Form) as string,
+    (k, text) => setValue(k as keyof Form, text),
+  );
+  const dayText = (v: number, key: keyof typeof DAY) => {
+    const s = shown(v, DAY[key], 2, units);
+    return asTyped(s.value, s.digits);
+  };
+  const adapter = watch('adapter');
+  const ask = () =>
+    asking.run(async () => {
+      const said = await api.post<VehicleIdentity>('/adapters/identify', { adapter });
+      const { card, words } = fromVehicle(said);
+      reset({ ...getValues(), ...card });
+      setHeard(words);
+    });
 
   return (
     <Frame title="New job" subtitle="the vehicle in front of you" side={<HouseNav current="board" />}>
@@ -139,7 +120,11 @@ export function NewJob() {
                   className="btn"
                   onClick={() => {
                     setKnown(null);
-                    fill(b.vehicle, { adapter: `sim:${b.bay}`, baroKPa: String(b.baroKPa), airC: String(b.airC) });
+                    fill(b.vehicle, {
+                      adapter: `sim:${b.bay}`,
+                      baroKPa: dayText(b.baroKPa, 'baroKPa'),
+                      airC: dayText(b.airC, 'airC'),
+                    });
                   }}
                 >
                   Bay {b.bay}, simulated: {b.vehicle.label}
@@ -162,54 +147,36 @@ export function NewJob() {
               )}
             </div>
           )}
-          <div className="grid grid-cols-2 gap-3">
-            <Field label="What you call it" className="col-span-2" error={error('label')}>
-              {(aria) => <input className="input" {...register('label')} {...aria} required />}
-            </Field>
-            <Field label="Note (colour, plate)" error={error('note')}>
-              {(aria) => <input className="input" {...register('note')} {...aria} />}
-            </Field>
-            <Field label="Model year" error={error('year')}>
-              {(aria) => <input className="input" inputMode="numeric" {...register('year')} {...aria} />}
-            </Field>
-            <Field label="Displacement, L" error={error('displacementL')}>
-              {(aria) => <input className="input" inputMode="decimal" {...register('displacementL')} {...aria} />}
-            </Field>
-            <Field label="Cylinders" error={error('cylinders')}>
-              {(aria) => <input className="input" inputMode="numeric" {...register('cylinders')} {...aria} />}
-            </Field>
-            <Field label="Banks" error={error('banks')}>
+          <div className="flex flex-wrap items-end gap-3">
+            <Field className="min-w-56 flex-1" label="Adapter" error={error('adapter')}>
               {(aria) => (
-                <select className="select" {...register('banks')} {...aria}>
-                  <option value="1">1</option>
-                  <option value="2">2</option>
+                <select className="select" {...register('adapter')} {...aria}>
+                  <option value="">None: readings by hand</option>
+                  {adapters?.map((a) => (
+                    <option key={a.address} value={a.address}>
+                      {a.label}
+                    </option>
+                  ))}
                 </select>
               )}
             </Field>
-            <Field label="Fuel" error={error('fuel')}>
-              {(aria) => (
-                <select className="select" {...register('fuel')} {...aria}>
-                  <option value="petrol">Petrol</option>
-                  <option value="diesel">Diesel</option>
-                </select>
-              )}
-            </Field>
-            <Field label="Air is metered by" className="col-span-2" error={error('metering')}>
-              {(aria) => (
-                <select className="select" {...register('metering')} {...aria}>
-                  <option value="maf">Mass airflow sensor</option>
-                  <option value="speed-density">Manifold pressure (speed-density)</option>
-                  <option value="both">Both</option>
-                </select>
-              )}
-            </Field>
-            <Field label="VIN, if at hand" error={error('vin')}>
-              {(aria) => <input className="input" {...register('vin')} {...aria} autoComplete="off" />}
-            </Field>
-            <Field label="Distance, km" error={error('odometerKm')}>
-              {(aria) => <input className="input" inputMode="numeric" {...register('odometerKm')} {...aria} />}
-            </Field>
+            <button type="button" className="btn" disabled={!adapter || asking.busy} onClick={ask}>
+              {asking.busy ? 'Asking…' : 'Read from the vehicle'}
+            </button>
           </div>
+          <Problem trouble={asking.trouble} />
+          {heard && (
+            <p role="status" className="m-0">
+              {heard}
+            </p>
+          )}
+          <VehicleFields
+            register={register}
+            error={error}
+            get={(k) => getValues(k)}
+            set={(k, text) => setValue(k, text)}
+            now={watch()}
+          />
         </section>
         <section className="card grid content-start gap-3 p-4">
           <h2 className="card-title">Complaint and surroundings</h2>
@@ -218,28 +185,23 @@ export function NewJob() {
           </Field>
           <SymptomPicker all={COMPLAINTS} chosen={symptoms} change={setSymptoms} />
           <div className="grid grid-cols-2 gap-3">
-            <Field label="Station pressure, kPa" error={error('baroKPa')}>
+            <Field label={`Station pressure, ${unitOf('baroKPa')}`} error={error('baroKPa')}>
               {(aria) => <input className="input" inputMode="decimal" {...register('baroKPa')} {...aria} />}
             </Field>
-            <Field label="Outside air, °C" error={error('airC')}>
-              {(aria) => <input className="input" inputMode="decimal" {...register('airC')} {...aria} />}
-            </Field>
+            <SignedField
+              label={`Outside air, ${unitOf('airC')}`}
+              value={watch('airC')}
+              set={(v) => setValue('airC', v)}
+              error={error('airC')}
+            />
           </div>
-          <Fold title="Station pressure from the elevation">
+          <Fold title="What station pressure is, and how to work it out">
+            <p className="m-0 mb-2 text-soft">
+              The pressure of the air where you stand. A weather report gives it reduced to sea level: on a hill that is
+              too much, and every expected airflow with it.
+            </p>
             <CalculatorCard id="altitude" start={{ vacuumKPa: 0 }} />
           </Fold>
-          <Field label="Adapter" error={error('adapter')}>
-            {(aria) => (
-              <select className="select" {...register('adapter')} {...aria}>
-                <option value="">None: readings by hand</option>
-                {adapters?.map((a) => (
-                  <option key={a.address} value={a.address}>
-                    {a.label}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Field>
           <Problem text={rest} trouble={trouble} />
           <button type="submit" className="btn btn-primary btn-lg" disabled={busy}>
             Open the job

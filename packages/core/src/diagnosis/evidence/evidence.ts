@@ -1,4 +1,4 @@
-import { type Case, pointLabel, type Reading } from '../../case/index.ts';
+import { type Case, partOf, pointLabel, type Reading } from '../../case/index.ts';
 import { type EngineFacts, type KnownFigure, stationPressure } from '../../expected/index.ts';
 import { resolveBanks } from './banks.ts';
 import { plausible } from './plausible.ts';
@@ -87,7 +87,7 @@ export function gatherEvidence(c: Case, known: readonly KnownFigure[] = []): Evi
     airflowDead: points.some((p) => p.airflowDead),
     codes: c.codes ?? null,
     complaints: c.complaints ?? [],
-    work: c.recentWork ?? [],
+    work: (c.recentWork ?? []).map((w) => ({ ...w, id: partOf(w.part)?.id ?? null })),
     signs,
     sizes: measuredSizes(c, readings),
     warnings,

@@ -68,7 +68,8 @@ export interface Evidence {
   airflowDead: boolean;
   codes: readonly CodeReading[] | null;
   complaints: readonly string[];
-  work: readonly RecentWork[];
+  /** Each with the part it names, where it names one. */
+  work: readonly (RecentWork & { id: string | null })[];
   /** What readings show beside trims. */
   signs: readonly Sign[];
   /** Sizes read off directly. */

@@ -24,7 +24,7 @@ export function hintApplies(h: HintRow, ev: Evidence): boolean {
 }
 
 export function workOf(h: HintRow, ev: Evidence) {
-  return h.work === undefined ? undefined : ev.work.find((w) => w.part.includes(h.work!));
+  return h.work === undefined ? undefined : ev.work.find((w) => h.work!.includes(w.id ?? ''));
 }
 
 /** ln of what a hint says of a fault on a bank; 0 where it is about the other bank. */

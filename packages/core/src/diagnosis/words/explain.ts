@@ -126,8 +126,8 @@ function hintText(h: HintRow, ev: Evidence): string {
   const work = workOf(h, ev)!;
   const when = work.days === undefined ? '' : ` ${work.days} days ago`;
   return h.factor < 1
-    ? `${partLabel(work.part)} already worked on${when}${work.make === 'copy' || work.make === 'used' ? `, by a ${work.make === 'copy' ? 'copy' : 'used part'}: hardly any innocence` : ': weak innocence'}.`
-    : `Recent work: ${partLabel(work.part)}${when} (weak evidence).`;
+    ? `${partLabel(work.id ?? work.part)} already worked on${when}${work.make === 'copy' || work.make === 'used' ? `, by a ${work.make === 'copy' ? 'copy' : 'used part'}: hardly any innocence` : ': weak innocence'}.`
+    : `Recent work: ${partLabel(work.id ?? work.part)}${when} (weak evidence).`;
 }
 
 /** The arithmetic that convinces: the size, and for a leak the hole and the raised-rpm trim it must then cause. */
