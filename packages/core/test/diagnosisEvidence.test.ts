@@ -19,7 +19,7 @@ describe('history is evidence (common practice, no source)', () => {
     expect(p(work('egr-valve', 10), 'egr-gasket-leak')).toBeGreaterThan(p(work('egr-valve', 400), 'egr-gasket-leak'));
     expect(p(work('egr-valve', 400), 'egr-gasket-leak')).toBeGreaterThan(before);
     expect(cause(work('egr-valve', 10), 'egr-gasket-leak').because.join(' ')).toMatch(
-      /Recent work: EGR valve 10 days ago/,
+      /Recent work: Exhaust gas recirculation valve \(EGR\) 10 days ago/,
     );
   });
   test('a part already replaced is weak innocence, no more', () => {
@@ -37,6 +37,71 @@ describe('history is evidence (common practice, no source)', () => {
     expect(p(by('original'), 'maf-dirty')).toBe(p(by(), 'maf-dirty'));
     const said = diagnose(by('copy')).causes.flatMap((c) => [...c.because, ...c.against]);
     expect(said.join(' ')).not.toMatch(/weak innocence/);
+  });
+});
+
+describe('a part counts by any of its names (common practice, no source)', () => {
+  test.each([
+    ['mass air flow sensor', 'maf-dirty'],
+    ['Spark plugs', 'misfire-ignition'],
+    ['timing chain', 'compression-timing'],
+    ['O2 sensor', 'o2-slow'],
+    ['EGR valve', 'egr-gasket-leak'],
+    ['exhaust gas recirculation cooler', 'egr-stuck-open'],
+  ])('%s moves %s', (part, fault) => {
+    const before = caseOf(FOUR, RIGHT);
+    expect(p({ ...before, recentWork: [{ part, days: 5 }] }, fault)).not.toBeCloseTo(p(before, fault), 4);
+  });
+  test('an EGR valve is no exhaust pipe, a drive belt no timing belt', () => {
+    const before = caseOf(FOUR, RIGHT);
+    const said = (part: string) =>
+      diagnose({ ...before, recentWork: [{ part }] }).causes.flatMap((c) =>
+        c.because.join().includes('Recent work') ? [c.fault] : [],
+      );
+    expect(said('EGR valve')).not.toContain('exhaust-leak');
+    expect(said('exhaust gas recirculation valve')).not.toContain('exhaust-leak');
+    expect(said('drive belt')).not.toContain('compression-timing');
+    expect(said('tow bar')).toEqual([]);
+  });
+});
+
+describe('within one step of a limit nothing is said', () => {
+  const car: VehicleSpec = { ...FOUR, limits: { relativeThrottleIdle: 2.46, relativeThrottleUnit: '%' } };
+  const fouled = (pct: number, quantum?: Record<string, number>) =>
+    p(
+      caseOf(car, withIdle({ relativeThrottlePct: pct, ...(quantum ? { quantum } : {}) }), { complaints: ['stall'] }),
+      'throttle-fouled',
+    );
+  const silent = p(caseOf(car, RIGHT, { complaints: ['stall'] }), 'throttle-fouled');
+  // PID 45 steps by 100/255 % (SAE J1979).
+  test('throttle at 2.50 % against 2.46 % is undecided, a step and more past it is not', () => {
+    expect(fouled(2.5)).toBeCloseTo(silent, 6);
+    expect(fouled(2.1)).toBeCloseTo(silent, 6);
+    expect(fouled(3.1)).toBeGreaterThan(1.5 * silent);
+    expect(fouled(1.9)).toBeLessThan(0.7 * silent);
+    // A finer step, said with the reading, decides.
+    expect(fouled(2.5, { tpRel: 0.01 })).toBeGreaterThan(1.5 * silent);
+  });
+  test('the same of the test with its own figures', () => {
+    const of = (value: number) =>
+      p(
+        caseOf(car, RIGHT, {
+          complaints: ['stall'],
+          tests: [{ id: 'relative-throttle', values: { value, limit: 2.46, unit: '%' } }],
+        }),
+        'throttle-fouled',
+      );
+    expect(of(2.5)).toBeCloseTo(silent, 6);
+    expect(of(3.4)).toBeGreaterThan(1.5 * silent);
+  });
+  test('volts, coolant and air by eye, within a step of their limits', () => {
+    const same = (more: Partial<Reading>, quantum: Record<string, number>) =>
+      diagnose(caseOf(FOUR, withIdle({ ...more, quantum }), { ambient: { airC: 20 } })).causes.map(
+        (c) => c.probability,
+      );
+    const without = diagnose(caseOf(FOUR, RIGHT, { ambient: { airC: 20 } })).causes.map((c) => c.probability);
+    expect(same({ batteryV: 12.5 }, { batteryV: 0.2 })).toEqual(without);
+    expect(same({ batteryV: 12.3 }, { batteryV: 0.2 })).not.toEqual(without);
   });
 });
 

@@ -5,8 +5,9 @@ import { chanceText } from '../src/units/index.ts';
 
 describe('what ids are called', () => {
   test.each([
-    [partLabel('egr-valve'), 'EGR valve'],
-    [partLabel('pcv-valve'), 'crankcase valve'],
+    [partLabel('egr-valve'), 'Exhaust gas recirculation valve (EGR)'],
+    [partLabel('pcv-valve'), 'Crankcase valve (PCV)'],
+    [partLabel('tow-bar'), 'tow bar'],
     [complaintLabel('hard-start-hot'), 'hard start hot'],
     [outcomeLabel('gasket-bank1'), 'gasket bank 1'],
     [pointLabel('idle-ac'), 'Idle with A/C'],

@@ -9,7 +9,8 @@ export function SensorMap({ job }: { job: JobView }) {
   const layout = sensorLayout({
     banks: job.vehicle.banks ?? 1,
     cylinders: job.vehicle.cylinders,
-    fitted: record?.sensors ?? null,
+    fitted: record?.sensors ?? job.vehicle.sensors ?? null,
+    typed: !record?.sensors,
   });
   const codes = job.records.at(-1)?.codes.map((c) => c.code) ?? [];
   const meant = meantSensors(codes);

@@ -2,6 +2,7 @@ import { type JobView, MarkDto, type RecordingView } from '@just-balance/contrac
 import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
 import { between, pyramid, statistics } from '@just-balance/core/series';
 import { DEFAULT_LIMITS } from '@just-balance/core/trims';
+import { counted } from '@just-balance/core/units';
 import { Minus, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { mutate } from 'swr';
@@ -243,7 +244,7 @@ function about(r: RecordingView): string {
       : r.gapSpans.length === 1
         ? 'one gap, marked'
         : `${r.gapSpans.length} gaps, marked`;
-  return `${r.source === 'import' ? 'Imported' : `${r.seconds} s committed`} · ${r.channels.length} channels · ${rate.toFixed(0)} values/s · ${gaps}`;
+  return `${r.source === 'import' ? 'Imported' : `${r.seconds} s committed`} · ${counted(r.channels.length, 'channel')} · ${rate.toFixed(0)} values/s · ${gaps}`;
 }
 
 function TakeAway({ jobId, captureId }: { jobId: string; captureId: string }) {

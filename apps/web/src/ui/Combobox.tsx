@@ -10,6 +10,10 @@ interface Props<T> {
   keyOf: (item: T) => string;
   chosen: T | null;
   choose: (item: T | null) => void;
+  /** What is searched, where that is more than what stands in the list. */
+  findIn?: (item: T) => string;
+  /** Told what is typed, where words of one's own are an answer too. */
+  typed?: (text: string) => void;
   placeholder?: string;
   className?: string;
 }
@@ -24,17 +28,31 @@ export function finds(text: string, search: string): boolean {
 }
 
 /** One of a long list, by typing part of its name or by looking through it. */
-export function Combobox<T>({ label, all, textOf, keyOf, chosen, choose, placeholder, className = '' }: Props<T>) {
+export function Combobox<T>({
+  label,
+  all,
+  textOf,
+  keyOf,
+  chosen,
+  choose,
+  findIn = textOf,
+  typed,
+  placeholder,
+  className = '',
+}: Props<T>) {
   const [search, setSearch] = useState('');
-  const shown = search === '' ? all : all.filter((x) => finds(textOf(x), search));
+  const shown = search === '' ? all : all.filter((x) => finds(findIn(x), search));
   const box = useCombobox<T>({
     items: [...shown],
     selectedItem: chosen,
     itemToString: (x) => (x ? textOf(x) : ''),
     itemToKey: (x) => x && keyOf(x),
     defaultHighlightedIndex: 0,
-    onInputValueChange: ({ inputValue, type }) =>
-      setSearch(type === useCombobox.stateChangeTypes.InputChange ? inputValue : ''),
+    onInputValueChange: ({ inputValue, type }) => {
+      const byHand = type === useCombobox.stateChangeTypes.InputChange;
+      setSearch(byHand ? inputValue : '');
+      if (byHand) typed?.(inputValue);
+    },
     onSelectedItemChange: ({ selectedItem }) => choose(selectedItem ?? null),
     onIsOpenChange: ({ isOpen }) => {
       if (!isOpen) setSearch('');
@@ -76,7 +94,11 @@ export function Combobox<T>({ label, all, textOf, keyOf, chosen, choose, placeho
               </span>
             </li>
           ))}
-        {box.isOpen && shown.length === 0 && <li className="px-3 py-2 font-normal text-soft">None is called so.</li>}
+        {box.isOpen && shown.length === 0 && (
+          <li className="px-3 py-2 font-normal text-soft">
+            {typed ? 'No such name in the list: your own words are kept.' : 'No such name in the list.'}
+          </li>
+        )}
       </ul>
     </div>
   );

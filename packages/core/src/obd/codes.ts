@@ -100,7 +100,7 @@ export function codeProblem(code: string): string | null {
   if (FORM.test(text)) return null;
   if (!/^[A-Z0-9][A-Z0-9 .-]{2,39}$/.test(text) || !/[0-9]/.test(text))
     return `“${code}” is no code: a letter P, B, C or U and four digits, as P0171, or the maker’s number`;
-  if (/^[PBCU][0-9A-F]+$/.test(text))
+  if (/^[PBCU][A-Z]*[0-9]/.test(text))
     return `“${code}” is no code: after the letter come 0 to 3 and three digits 0–9 or A–F, as P0171`;
   return null;
 }

@@ -21,6 +21,8 @@ export function sensorLayout(engine: {
   banks: number;
   cylinders: number;
   fitted: readonly FittedSensor[] | null;
+  /** Typed on its card, not asked of the vehicle. */
+  typed?: boolean;
 }): SensorLayout {
   const banks = engine.banks === 2 ? ([1, 2] as const) : ([1] as const);
   const told = engine.fitted && engine.fitted.length > 0;
@@ -36,7 +38,11 @@ export function sensorLayout(engine: {
       sensors: fitted.filter((s) => s.bank === bank && s !== shared).sort((a, b) => a.sensor - b.sensor),
     })),
     shared,
-    source: told ? 'From the vehicle (PID 13 or 1D)' : 'As such engines usually are: the vehicle has not said',
+    source: told
+      ? engine.typed
+        ? 'As its card says'
+        : 'From the vehicle (PID 13 or 1D)'
+      : 'As such engines usually are: the vehicle has not said',
   };
 }
 

@@ -2,4 +2,4 @@ export { chanceText } from './chance.ts';
 export { convert, UNITS, type Unit } from './convert.ts';
 export { metricOf, type Role, type Shown, shown, type UnitSystem } from './display.ts';
 export { signed } from './signed.ts';
-export { idInWords } from './words.ts';
+export { counted, idInWords } from './words.ts';

@@ -7,3 +7,8 @@ export function idInWords(id: string): string {
     .replace(/\begr\b/g, 'EGR')
     .replace(/\bpcv\b/g, 'crankcase');
 }
+
+/** A count with its noun: 1 code, 2 codes, 0 codes. */
+export function counted(n: number, one: string, many = `${one}s`): string {
+  return `${n.toLocaleString('en-US')} ${n === 1 ? one : many}`;
+}

@@ -1,3 +1,4 @@
+import { counted } from '@just-balance/core/units';
 import { useState } from 'react';
 import { Cautions } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
@@ -15,7 +16,7 @@ export function ComplaintStation({ job, live }: StationProps) {
   const adapter = useAdapter(job, live);
   const record = job.records.filter((r) => r.phase === 'before').at(-1);
   const { busy, trouble, run } = useAction();
-  const [byHand, setByHand] = useState(false);
+  const [byHand, setByHand] = useState<'new' | 'correct' | null>(null);
   const read = () =>
     run(async () => {
       await adapter.readRecord('before');
@@ -24,16 +25,21 @@ export function ComplaintStation({ job, live }: StationProps) {
     <>
       {record ? (
         <NextStep
-          title={`Kept: ${record.codes.length === 0 ? 'no codes' : `${record.codes.length} codes`}${record.freezeFrame.length > 0 ? ', freeze frame' : ''}${record.monitors ? ', monitors' : ''}`}
+          title={`Kept: ${record.codes.length === 0 ? 'no codes' : counted(record.codes.length, 'code')}${record.freezeFrame.length > 0 ? ', freeze frame' : ''}${record.monitors ? ', monitors' : ''}`}
           why={
             record.codes.length === 0
               ? 'No code, no lamp and all monitors complete does not mean no fault. Readings come next.'
               : 'Readings come next: idle, then a 2,500 rpm hold.'
           }
         >
-          <button type="button" className="btn" disabled={busy || !job.adapter} onClick={read}>
-            Read again
+          <button type="button" className="btn" onClick={() => setByHand('new')}>
+            Enter by hand
           </button>
+          {job.adapter && (
+            <button type="button" className="btn" disabled={busy} onClick={read}>
+              Read again
+            </button>
+          )}
           <ToStation station="readings">To Readings</ToStation>
         </NextStep>
       ) : (
@@ -45,7 +51,7 @@ export function ComplaintStation({ job, live }: StationProps) {
               : 'No adapter chosen: choose one below, or enter what your tool shows.'
           }
         >
-          <button type="button" className="btn" onClick={() => setByHand(true)}>
+          <button type="button" className="btn" onClick={() => setByHand('new')}>
             Enter by hand
           </button>
           <button type="button" className="btn btn-primary btn-lg" disabled={busy || !job.adapter} onClick={read}>
@@ -55,13 +61,21 @@ export function ComplaintStation({ job, live }: StationProps) {
       )}
       <Problem trouble={trouble} />
       <Cautions job={job} step="record" />
-      {byHand && !record && <HandRecord jobId={job.id} done={() => setByHand(false)} />}
+      {byHand && (
+        <HandRecord
+          key={byHand}
+          job={job}
+          phase="before"
+          {...(byHand === 'correct' && record ? { record } : {})}
+          done={() => setByHand(null)}
+        />
+      )}
       <div className="grid items-start gap-3 lg:grid-cols-[1.2fr_1fr]">
         <Story job={job} />
         <div className="grid gap-3">
           <VehicleCard job={job} record={record} />
           {record ? (
-            <RecordCard record={record} />
+            <RecordCard record={record} correct={() => setByHand('correct')} />
           ) : (
             <section className="card p-4 text-soft">
               Nothing recorded yet. What stands in the ECU now is the evidence that clearing would wipe.

@@ -1,51 +1,89 @@
 import type { JobView, RecordView } from '@just-balance/contract';
+import { throttleLimit } from '@just-balance/core/case';
 import { MONITORS, modelYear } from '@just-balance/core/obd';
 import { clearedLately } from '@just-balance/core/readiness';
-import { Fragment } from 'react';
+import { counted, type Role } from '@just-balance/core/units';
+import { Fragment, useState } from 'react';
 import { SensorMap } from '../../job/SensorMap.tsx';
+import { channelLabel } from '../../recordings/importing/channels.ts';
 import { Fold } from '../../ui/Fold.tsx';
-import { Quantity } from '../../ui/preferences.tsx';
+import { Quantity, useShown } from '../../ui/preferences.tsx';
+import { VehicleEditor } from './VehicleEditor.tsx';
 
 /** What the engine is, and which sensors it was found to have. */
 export function VehicleCard({ job, record }: { job: JobView; record: RecordView | undefined }) {
+  const [open, setOpen] = useState(false);
+  const show = useShown();
   const v = job.vehicle;
   const vin = record?.vin ?? v.vin;
   const year = vin ? modelYear(vin, new Date().getFullYear() + 1) : null;
-  const facts: [string, string][] = [
+  const figure = (value: number, unit: string, role?: Role) => {
+    const s = show(value, unit, 0, role);
+    return `${s.value.toFixed(s.digits)} ${s.unit}`;
+  };
+  const sensors = record?.sensors ?? v.sensors;
+  const limit = throttleLimit(v.limits);
+  const facts = (
     [
-      'Engine',
-      `${v.displacementL} L, ${v.cylinders} cylinders, ${v.banks === 2 ? 'two banks' : 'one bank'}, ${v.fuel}`,
-    ],
-    [
-      'Air',
-      v.metering === 'maf'
-        ? 'airflow sensor'
-        : v.metering === 'both'
-          ? 'airflow and pressure sensor'
-          : 'pressure sensor (speed-density)',
-    ],
-    ['Induction', `${v.induction === 'turbo' ? 'turbo' : 'naturally aspirated'}, ${v.injection ?? 'port'} injection`],
-    ...(vin
-      ? [
-          [
-            'VIN',
-            `${vin}${record?.vin && v.vin && record.vin !== v.vin ? `, entered as ${v.vin}` : ''}${year === null ? '' : `, model year ${year} by its tenth character`}`,
-          ] as [string, string],
-        ]
-      : []),
-    ...(record?.sensors
-      ? [
-          [
-            'Oxygen sensors',
-            record.sensors.map((s) => `bank ${s.bank} sensor ${s.sensor}${s.wide ? ' (wide-band)' : ''}`).join(', ') ||
-              'none reported',
-          ] as [string, string],
-        ]
-      : []),
-  ];
+      [
+        'Engine',
+        `${v.displacementL} L, ${counted(v.cylinders, 'cylinder')}, ${v.banks === 2 ? 'two banks' : 'one bank'}, ${v.fuel}${v.ethanolPctCalibrated === undefined ? '' : `, made for ${v.ethanolPctCalibrated} % ethanol`}`,
+      ],
+      [
+        'Air',
+        v.metering === 'maf'
+          ? 'airflow sensor'
+          : v.metering === 'both'
+            ? 'airflow and pressure sensor'
+            : 'pressure sensor (speed-density)',
+      ],
+      [
+        'Induction',
+        `${v.induction === 'turbo' ? 'charged' : 'naturally aspirated'}, ${v.injection ?? 'port'} injection`,
+      ],
+      ['Note', v.note],
+      ['Model year', v.year === undefined ? undefined : String(v.year)],
+      [
+        'VIN',
+        vin &&
+          `${vin}${record?.vin && v.vin && record.vin !== v.vin ? `, entered as ${v.vin}` : ''}${year === null ? '' : `, model year ${year} by its tenth character`}`,
+      ],
+      ['Distance', v.odometerKm === undefined ? undefined : figure(v.odometerKm, 'km')],
+      ['Tank', v.tankL === undefined ? undefined : figure(v.tankL, 'L', 'tank')],
+      [
+        'Fuel pressure',
+        v.limits?.fuelPressureKPa === undefined
+          ? undefined
+          : `${figure(v.limits.fuelPressureKPa, 'kPa', 'fuel')}${v.limits.fuelPressureReference === 'manifold' ? ', follows the manifold' : ''}`,
+      ],
+      [
+        'Relative throttle',
+        limit
+          ? `at most ${limit.limit} ${limit.unit}${v.throttleChannel ? `, “${v.throttleChannel}”` : ''}`
+          : undefined,
+      ],
+      [
+        'Boost',
+        v.boostTarget &&
+          `${figure(v.boostTarget.kPa, 'kPa', 'boost')} ${v.boostTarget.from === 'gauge' ? 'above the air outside' : 'absolute'}`,
+      ],
+      [
+        'Oxygen sensors',
+        sensors &&
+          (sensors.map((s) => `bank ${s.bank} sensor ${s.sensor}${s.wide ? ' (wide-band)' : ''}`).join(', ') ||
+            'none reported'),
+      ],
+    ] satisfies [string, string | undefined][]
+  ).filter((f): f is [string, string] => Boolean(f[1]));
   return (
     <section className="card p-4">
-      <h2 className="card-title">Vehicle</h2>
+      <div className="flex items-center justify-between gap-3">
+        <h2 className="card-title">Vehicle</h2>
+        <button type="button" className="btn" onClick={() => setOpen(true)}>
+          Change the card
+        </button>
+      </div>
+      {open && <VehicleEditor job={job} close={() => setOpen(false)} />}
       <dl className="m-0 mt-2 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
         {facts.map(([k, t]) => (
           <Fragment key={k}>
@@ -75,7 +113,7 @@ function Stat({ title, value, unit }: { title: string; value: number | string | 
 }
 
 /** Codes, lamp and monitors as they stood. */
-export function RecordCard({ record }: { record: RecordView }) {
+export function RecordCard({ record, correct }: { record: RecordView; correct?: () => void }) {
   const open = record.monitors?.monitors.filter((m) => m.state === 'incomplete') ?? [];
   const cleared = clearedLately({
     monitors: record.monitors,
@@ -86,12 +124,19 @@ export function RecordCard({ record }: { record: RecordView }) {
     permanent: record.codes.filter((c) => c.state === 'permanent').length,
     longPct: [],
   });
-  const counted = record.warmupsSinceClear !== null || record.distanceSinceClearKm !== null;
+  const hasCounters = record.warmupsSinceClear !== null || record.distanceSinceClearKm !== null;
   return (
     <section className="card grid gap-3 p-4">
-      <h2 className="card-title">
-        On record, {record.source === 'link' ? 'read from the vehicle' : 'entered by hand'}
-      </h2>
+      <div className="flex items-center justify-between gap-3">
+        <h2 className="card-title">
+          On record, {record.source === 'link' ? 'read from the vehicle' : 'entered by hand'}
+        </h2>
+        {record.source === 'hand' && correct && (
+          <button type="button" className="btn" onClick={correct}>
+            Put it right
+          </button>
+        )}
+      </div>
       <table className="table">
         <caption className="sr-only">Codes</caption>
         <thead>
@@ -106,7 +151,7 @@ export function RecordCard({ record }: { record: RecordView }) {
             <tr key={`${c.code}${c.state}`}>
               <td className="figure font-bold">{c.code}</td>
               <td>{c.state}</td>
-              <td>{c.text ?? 'maker code: a generic reader may mislead'}</td>
+              <td>{c.text}</td>
             </tr>
           ))}
           {record.codes.length === 0 && (
@@ -118,7 +163,7 @@ export function RecordCard({ record }: { record: RecordView }) {
       </table>
       <dl className="stats m-0 flex flex-wrap">
         <Stat title="Lamp" value={record.lampOn ? 'on' : 'off'} />
-        {counted && (
+        {hasCounters && (
           <>
             <Stat title="Warm-ups since clear" value={record.warmupsSinceClear} />
             <Stat title="Since clear" value={record.distanceSinceClearKm} unit="km" />
@@ -139,13 +184,17 @@ export function RecordCard({ record }: { record: RecordView }) {
         </dd>
       </dl>
       {record.freezeFrame.length > 0 && (
-        <Fold title={<>Freeze frame, {record.freezeFrame.length} values</>}>
+        <Fold title={`Freeze frame, ${counted(record.freezeFrame.length, 'value')}`}>
           <ul className="figure m-0 mt-1 grid list-none gap-1 p-0 text-[0.9rem]">
             {record.freezeFrame.map((f) => (
               <li key={f.name} className="flex justify-between gap-4">
-                <span>{f.name}</span>
+                <span>{f.name === 'freezeDtc' ? 'Stored with' : channelLabel(f.name)}</span>
                 <span>
-                  {typeof f.value === 'number' ? Math.round(f.value * 100) / 100 : f.value} {f.unit}
+                  {typeof f.value === 'number' ? (
+                    <Quantity value={f.value} unit={f.unit} digits={Number.isInteger(f.value) ? 0 : 1} />
+                  ) : (
+                    `${f.value} ${f.unit}`
+                  )}
                 </span>
               </li>
             ))}

@@ -1,36 +1,66 @@
-import { COMPLAINTS, type JobView, RecentWorkDto, SITUATIONS } from '@just-balance/contract';
+import { COMPLAINTS, type JobSummary, type JobView, RecentWorkDto, SITUATIONS } from '@just-balance/contract';
 import { pointsFor } from '@just-balance/core/capture';
-import { complaintLabel, PART_MAKES, partLabel, pointLabel } from '@just-balance/core/case';
-import { idInWords } from '@just-balance/core/units';
-import { useState } from 'react';
+import {
+  complaintLabel,
+  PART_MAKES,
+  PARTS,
+  type PartRow,
+  partLabel,
+  partNames,
+  partOf,
+  pointLabel,
+} from '@just-balance/core/case';
+import { counted, idInWords } from '@just-balance/core/units';
+import { X } from 'lucide-react';
+import { useRef, useState } from 'react';
 import { ofJob } from '../../data/ofJob.ts';
 import { SymptomPicker } from '../../job/SymptomPicker.tsx';
+import { PhotosOf } from '../../photos/PhotosOf.tsx';
+import { Combobox } from '../../ui/Combobox.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { Fold } from '../../ui/Fold.tsx';
+import { IconButton } from '../../ui/IconButton.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
 
-/** Who noticed what, when, and what was touched last. */
+/** Who noticed what, when, and what was touched last; all of it open to change. */
 export function Story({ job }: { job: JobView }) {
   const { busy, trouble, run } = useAction();
-  const patch = (complaint: typeof job.complaint) =>
-    run(
-      async () => {
-        await ofJob(job.id).patch('', { rev: job.rev, complaint });
-      },
-      { complaint },
-    );
+  // Changes go up one after the other, each over what the one before has left: two quick presses are no conflict.
+  const head = useRef({ rev: job.rev, complaint: job.complaint });
+  const turn = useRef(Promise.resolve());
+  if (job.rev > head.current.rev) head.current = { rev: job.rev, complaint: job.complaint };
+  const patch: Patch = (change) => {
+    const next = turn.current.then(() => {
+      const complaint = change(head.current.complaint);
+      return run(
+        async () => {
+          const answer = await ofJob(job.id).patch<JobSummary>('', { rev: head.current.rev, complaint });
+          head.current = { rev: answer.rev, complaint: answer.complaint };
+        },
+        { complaint },
+      );
+    });
+    turn.current = next;
+    return next;
+  };
   const recent = job.complaint.recentWork ?? [];
   return (
     <section className="card grid gap-4 p-4" aria-busy={busy}>
       <h2 className="card-title">Complaint</h2>
-      <p className="m-0 text-[1.1rem]">{job.complaint.story || 'No words written down.'}</p>
+      <Words
+        label="Who noticed what, and when"
+        long
+        of={(c) => c.story}
+        set={(story) => ({ story })}
+        {...{ job, patch }}
+      />
       <SymptomPicker
         all={COMPLAINTS}
         chosen={job.complaint.symptoms}
-        change={(symptoms) => patch({ ...job.complaint, symptoms })}
+        change={(symptoms) => patch((c) => ({ ...c, symptoms }))}
       />
       {job.complaint.symptoms.some((s) => s !== 'none' && s !== 'lamp-only' && s !== 'failed-inspection') && (
         <When job={job} patch={patch} />
@@ -38,18 +68,34 @@ export function Story({ job }: { job: JobView }) {
       <div>
         <h3 className="m-0 mb-1 text-[0.93rem] font-[550]">What was touched last</h3>
         <ul className="m-0 mb-2 flex list-none flex-wrap gap-2 p-0">
-          {recent.map((w) => (
-            <li key={w.part} className="badge badge-outline border-dashed py-1">
+          {recent.map((w, i) => (
+            <li
+              key={`${w.part} ${w.days ?? ''} ${w.make ?? ''}`}
+              className="flex items-center gap-1 rounded-field border border-rule pl-3"
+            >
               {partLabel(w.part)}
-              {w.days !== undefined && ` · ${w.days} days ago`}
+              {w.days !== undefined && ` · ${w.days === 0 ? 'today' : `${counted(w.days, 'day')} ago`}`}
               {w.make && w.make !== 'original' && ` · ${w.make === 'not known' ? 'make not known' : w.make}`}
+              <IconButton
+                name={`Remove ${partLabel(w.part)}`}
+                className="btn btn-ghost px-3"
+                press={() => void patch((c) => ({ ...c, recentWork: without(c.recentWork ?? [], w, i) }))}
+              >
+                <X size={18} aria-hidden />
+              </IconButton>
             </li>
           ))}
           {recent.length === 0 && <li className="text-soft">Nothing known. “Already replaced” proves little.</li>}
         </ul>
-        <WorkForm add={(w) => patch({ ...job.complaint, recentWork: [...recent, w] })} />
+        <WorkForm add={(w) => patch((c) => ({ ...c, recentWork: [...(c.recentWork ?? []), w] }))} />
       </div>
-      <OtherLamps key={job.complaint.otherLamps ?? ''} job={job} patch={patch} />
+      <Words
+        label="Other lamps seen"
+        of={(c) => c.otherLamps}
+        set={(otherLamps) => ({ otherLamps })}
+        {...{ job, patch }}
+      />
+      <PhotosOf job={job} step="complaint" label="Complaint" />
       <div>
         <h3 className="m-0 mb-1 text-[0.93rem] font-[550]">Readings this complaint asks for</h3>
         <ul className="m-0 flex list-none flex-wrap gap-2 p-0">
@@ -65,27 +111,57 @@ export function Story({ job }: { job: JobView }) {
   );
 }
 
-/** What was touched, and how long ago where that is known. */
+/** The list without the entry that stood at a place; what has moved meanwhile is found by what it says. */
+function without(list: RecentWorkDto[], entry: RecentWorkDto, place: number): RecentWorkDto[] {
+  const same = (w: RecentWorkDto | undefined) => JSON.stringify(w) === JSON.stringify(entry);
+  const at = same(list[place]) ? place : list.findIndex(same);
+  return list.filter((_, i) => i !== at);
+}
+
+/** What was touched, and how long ago where that is known: a part of the list, or words of one's own. */
 function WorkForm({ add }: { add: (w: RecentWorkDto) => Promise<void> }) {
-  const { register, reset, submit, busy, error } = useTypedForm({
+  const [part, setPart] = useState<PartRow | null>(null);
+  const [round, setRound] = useState(0);
+  const { register, reset, submit, setValue, watch, busy, error } = useTypedForm({
     dto: RecentWorkDto,
     defaults: { part: '', days: '', make: '' },
     body: (t) => ({
-      part: t.part.trim().toLowerCase().replaceAll(' ', '-'),
+      part: t.part.trim(),
       ...(t.days.trim() === '' ? {} : { days: Number(typed(t.days)) }),
       ...(t.make === '' ? {} : { make: t.make as RecentWorkDto['make'] }),
     }),
     send: async (w) => {
       await add(w);
+      setPart(null);
+      setRound(round + 1);
       reset();
     },
   });
+  const own = watch('part');
+  const meant = part ?? (own.trim() ? partOf(own) : null);
   return (
     <form className="flex flex-wrap items-end gap-2" onSubmit={submit} noValidate>
-      <Field className="min-w-48 flex-1" label="Part or work" error={error('part')}>
-        {(aria) => <input className="input" {...register('part')} {...aria} />}
-      </Field>
-      <Field className="w-32" label="Days ago" error={error('days')}>
+      <Combobox
+        key={round}
+        className="min-w-64 flex-1"
+        label="Part or work"
+        placeholder="Type any name of it"
+        all={PARTS}
+        textOf={(p) => p.label}
+        findIn={partNames}
+        keyOf={(p) => p.id}
+        chosen={part}
+        choose={(p) => {
+          setPart(p);
+          setValue('part', p?.id ?? '');
+        }}
+        typed={(text) => {
+          if (part && text === part.label) return;
+          setPart(null);
+          setValue('part', text);
+        }}
+      />
+      <Field className="w-28" label="Days ago" error={error('days')}>
         {(aria) => <input className="input" inputMode="numeric" {...register('days')} {...aria} />}
       </Field>
       <Field className="w-40" label="Replaced by" error={error('make')}>
@@ -98,14 +174,23 @@ function WorkForm({ add }: { add: (w: RecentWorkDto) => Promise<void> }) {
           </select>
         )}
       </Field>
-      <button type="submit" className="btn" disabled={busy}>
+      <button type="submit" className="btn" disabled={busy || own.trim() === ''}>
         Add
       </button>
+      {own.trim() !== '' && !part && (
+        <p role="status" className="m-0 basis-full text-[0.93rem] text-soft">
+          {meant
+            ? `Counts as: ${meant.label}.`
+            : 'Kept as it is written; no part of the list, so nothing follows from it.'}
+        </p>
+      )}
+      {error('part') && <Problem text={error('part')!} />}
     </form>
   );
 }
 
-type Patch = (complaint: JobView['complaint']) => Promise<void>;
+type Complaint = JobView['complaint'];
+type Patch = (change: (now: Complaint) => Complaint) => Promise<void>;
 
 /** Each symptom with the situations it shows in. */
 function When({ job, patch }: { job: JobView } & { patch: Patch }) {
@@ -114,8 +199,10 @@ function When({ job, patch }: { job: JobView } & { patch: Patch }) {
   const toggle = (symptom: string, situation: string) => {
     const now = of(symptom);
     const situations = now.includes(situation) ? now.filter((s) => s !== situation) : [...now, situation];
-    const others = (complaint.when ?? []).filter((w) => w.symptom !== symptom);
-    return patch({ ...complaint, when: situations.length > 0 ? [...others, { symptom, situations }] : others });
+    return patch((c) => {
+      const others = (c.when ?? []).filter((w) => w.symptom !== symptom);
+      return { ...c, when: situations.length > 0 ? [...others, { symptom, situations }] : others };
+    });
   };
   return (
     <Fold open={(complaint.when?.length ?? 0) > 0} title="When it shows">
@@ -141,20 +228,47 @@ function When({ job, patch }: { job: JobView } & { patch: Patch }) {
   );
 }
 
-function OtherLamps({ job, patch }: { job: JobView } & { patch: Patch }) {
-  const [text, setText] = useState(job.complaint.otherLamps ?? '');
+/** Words of the complaint: kept when the field is left. */
+function Words({
+  job,
+  patch,
+  label,
+  long = false,
+  of,
+  set,
+}: {
+  job: JobView;
+  patch: Patch;
+  label: string;
+  long?: boolean;
+  of: (c: Complaint) => string | undefined;
+  set: (text: string) => Partial<Complaint>;
+}) {
+  const stands = of(job.complaint) ?? '';
+  const [text, setText] = useState(stands);
+  const [last, setLast] = useState(stands);
+  // Somebody else has changed it: shown, unless something is being typed here.
+  if (stands !== last) {
+    setLast(stands);
+    if (text === last) setText(stands);
+  }
+  const shared = {
+    value: text,
+    maxLength: long ? 2000 : 200,
+    onChange: (e: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => setText(e.target.value),
+    onBlur: () => {
+      if (text !== stands) void patch((c) => ({ ...c, ...set(text) }));
+    },
+  };
   return (
-    <label className="field">
-      Other lamps seen
-      <input
-        className="input"
-        value={text}
-        maxLength={200}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={() => {
-          if (text !== (job.complaint.otherLamps ?? '')) void patch({ ...job.complaint, otherLamps: text });
-        }}
-      />
-    </label>
+    <Field label={label}>
+      {(aria) =>
+        long ? (
+          <textarea className="textarea text-[1.05rem]" rows={2} {...shared} {...aria} />
+        ) : (
+          <input className="input" {...shared} {...aria} />
+        )
+      }
+    </Field>
   );
 }

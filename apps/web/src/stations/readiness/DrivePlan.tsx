@@ -9,7 +9,7 @@ import {
   planDrive,
   stretchesOf,
 } from '@just-balance/core/readiness';
-import { metricOf } from '@just-balance/core/units';
+import { counted, metricOf } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { CalendarPlus } from 'lucide-react';
 import { useState } from 'react';
@@ -304,7 +304,7 @@ function Answer({
         <p className="m-0">
           {first ? `${first.why} ` : ''}
           {finishes ? `This drive can finish ${finishes}` : 'This drive finishes nothing that is open'}
-          {plan.minutes === null ? '.' : `, in about ${plan.minutes} minutes.`}
+          {plan.minutes === null ? '.' : `, in about ${counted(plan.minutes, 'minute')}.`}
           {goes ? ` Go straight to it: ${goes.says}` : ''}
         </p>
         {plan.warnings.map((w) => (

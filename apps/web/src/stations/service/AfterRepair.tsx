@@ -1,7 +1,7 @@
 import type { EntryView } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
 import { type BankRelearn, relearn } from '@just-balance/core/relearn';
-import { signed } from '@just-balance/core/units';
+import { counted, signed } from '@just-balance/core/units';
 import { useEffect, useState } from 'react';
 import { Plot, useChartTheme } from '../../charts/Plot.tsx';
 import { newId } from '../../data/api.ts';
@@ -264,7 +264,7 @@ function ResetResult({ entry }: { entry: Extract<EntryView, { kind: 'reset' }> }
         Cleared: {d.codesBefore} {d.codesBefore === 1 ? 'code' : 'codes'} before, {d.codesAfter ?? 'not read'} after.
       </p>
       {d.openedMonitors.length > 0 && (
-        <p className="m-0 text-soft">{d.openedMonitors.length} monitors are incomplete again.</p>
+        <p className="m-0 text-soft">Incomplete again: {counted(d.openedMonitors.length, 'monitor')}.</p>
       )}
       {d.before.map((b) => (
         <p key={b.bank} className="m-0">

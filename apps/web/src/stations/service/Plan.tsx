@@ -10,6 +10,7 @@ import {
   servicePlan,
   suits,
 } from '@just-balance/core/procedures';
+import { counted } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import useSWR from 'swr';
 import { newId } from '../../data/api.ts';
@@ -148,7 +149,7 @@ export function Plan({ job }: StationProps) {
                       .map((o) => o.item)
                       .join(', ')}`}
                   {[...state.results.values()].some((r) => r.kind === 'skipped') &&
-                    ` · ${[...state.results.values()].filter((r) => r.kind === 'skipped').length} steps left out`}
+                    ` · ${counted([...state.results.values()].filter((r) => r.kind === 'skipped').length, 'step')} left out`}
                 </span>
               </li>
             ))}

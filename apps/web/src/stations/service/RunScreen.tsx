@@ -1,4 +1,5 @@
 import { goesBackOn, type Happened, PRECEDENCE, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import { counted } from '@just-balance/core/units';
 import { Volume2, VolumeX } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { newId } from '../../data/api.ts';
@@ -320,7 +321,7 @@ function Parked({ job, handle }: StationProps & { handle: RunHandle }) {
         <section className="card p-4">
           <h2 className="card-title">Open</h2>
           <p className="m-0 mt-2">{state.current?.text ?? 'The end of the run.'}</p>
-          <p className="m-0 text-soft">{state.ahead.length} steps after it.</p>
+          <p className="m-0 text-soft">{counted(state.ahead.length, 'step')} after it.</p>
         </section>
         <section className="card p-4">
           <h2 className="card-title">To order</h2>

@@ -1,6 +1,8 @@
 import { type BankKey, type Case, type Reading, throttleLimit, type VehicleSpec } from '../../case/index.ts';
 import type { SignId } from '../../catalogue/index.ts';
 import { COOLANT_BAND } from '../../expected/index.ts';
+import { QUANTUM } from '../../obd/index.ts';
+import { againstBand, againstLimit, type LimitCall } from '../../trims/index.ts';
 
 export interface Sign {
   id: SignId;
@@ -48,6 +50,19 @@ export const SIGN_TEST: Readonly<Partial<Record<SignId, string>>> = {
   'boost-right': 'boost-compare',
 };
 
+/** Channels a figure is read from, for its step. */
+const CHANNEL = { ectC: 'ect', iatC: 'iat', mapKPa: 'map', batteryV: 'vbat', lambda: 'lambda11' } as const;
+
+/**
+ * The step a figure stands on: within one of a limit nothing is said. The mean of a capture lies between the steps; a
+ * throttle that rests does not.
+ */
+function stepOf(r: Reading, figure: keyof typeof CHANNEL): number {
+  if (r.sampleHz !== undefined) return 0;
+  const channel = CHANNEL[figure];
+  return r.quantum?.[figure] ?? r.quantum?.[channel] ?? QUANTUM.get(channel) ?? 0;
+}
+
 const WARM: readonly Reading['at'][] = ['idle', 'hold-2500', 'road-load', 'idle-ac'];
 const bankOf = (k: string): 1 | 2 => (k.startsWith('bank2') ? 2 : 1);
 
@@ -58,12 +73,15 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
     if (!out.some((s) => s.id === id && s.bank === bank)) out.push({ id, bank, text });
   };
   const warm = readings.filter((r) => WARM.includes(r.at));
-  const coolant = warm.flatMap((r) => (r.ectC === undefined ? [] : [r.ectC]));
-  if (coolant.length > 0) {
-    const hottest = Math.max(...coolant);
-    if (hottest >= COOLANT_BAND.low) put('hot', `Coolant at ${hottest} °C.`);
+  const coolant = warm.filter((r) => r.ectC !== undefined).sort((a, b) => b.ectC! - a.ectC!);
+  const hottest = coolant[0];
+  if (hottest) {
+    const [t, step] = [hottest.ectC!, stepOf(hottest, 'ectC')];
+    if (againstLimit(-t, -COOLANT_BAND.low, step) === 'inside' || t === COOLANT_BAND.low)
+      put('hot', `Coolant at ${t} °C.`);
     // One reading below it may be an engine still warming up; two are an engine that does not get there.
-    else if (hottest < NEVER_HOT_C && coolant.length > 1) put('never-hot', `Coolant no hotter than ${hottest} °C.`);
+    else if (againstLimit(-t, -NEVER_HOT_C, step) === 'past' && coolant.length > 1)
+      put('never-hot', `Coolant no hotter than ${t} °C.`);
   }
   for (const r of readings) {
     for (const [key, o] of Object.entries(r.o2 ?? {})) {
@@ -75,8 +93,9 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
       const above = r.mapKPa - baroKPa;
       const band = BOOST_KPA[c.vehicle.fuel];
       const text = `${label(r)}: ${above.toFixed(0)} kPa above the air outside.`;
-      if (above < band.low) put('boost-low', text);
-      else if (above >= band.right) put('boost-right', text);
+      const step = stepOf(r, 'mapKPa');
+      if (againstLimit(-above, -band.low, step) === 'past') put('boost-low', text);
+      else if (againstLimit(-above, -band.right, step) === 'inside') put('boost-right', text);
     }
     if (r.at === 'snap' && r.mafGps !== undefined && (r.sampleHz ?? 0) >= SNAP_HZ) {
       const expected = SNAP_GPS_PER_L * c.vehicle.displacementL * (baroKPa / 101.325);
@@ -84,20 +103,25 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
         put('snap-low', `Snap throttle peaks at ${r.mafGps} g/s, ${expected.toFixed(0)} expected at least.`);
     }
     if (r.batteryV !== undefined && r.at !== 'koeo') {
-      if (r.batteryV < RUNNING_V.low) put('battery-low', `${r.batteryV} V with the engine running.`);
-      else if (r.batteryV >= RUNNING_V.right) put('battery-right', `${r.batteryV} V with the engine running.`);
+      const [down, step] = [-r.batteryV, stepOf(r, 'batteryV')];
+      if (againstLimit(down, -RUNNING_V.low, step) === 'past')
+        put('battery-low', `${r.batteryV} V with the engine running.`);
+      else if (againstLimit(down, -RUNNING_V.right, step) === 'inside')
+        put('battery-right', `${r.batteryV} V with the engine running.`);
     }
     const airC = c.ambient?.airC;
     if (r.iatC !== undefined && airC !== undefined) {
       const above = r.iatC - airC;
       const limit = INTAKE_AIR.warmer + (c.vehicle.induction === 'turbo' ? 40 : 0);
-      if (above < -INTAKE_AIR.colder || above > limit)
-        put('intake-air-off', `Intake air ${r.iatC} °C with ${airC} °C outside.`);
-      else if (r.at !== 'full-load') put('intake-air-right', `Intake air ${r.iatC} °C with ${airC} °C outside.`);
+      const call = againstBand(above, -INTAKE_AIR.colder, limit, stepOf(r, 'iatC'));
+      if (call === 'past') put('intake-air-off', `Intake air ${r.iatC} °C with ${airC} °C outside.`);
+      else if (call === 'inside' && r.at !== 'full-load')
+        put('intake-air-right', `Intake air ${r.iatC} °C with ${airC} °C outside.`);
     }
     if (WARM.includes(r.at) && r.loop === 'closed')
       for (const [key, l] of Object.entries(r.lambda ?? {}) as [BankKey, number][])
-        if (Math.abs(l - 1) > LAMBDA_OFF) put('lambda-not-held', `${label(r)}: λ ${l} in closed loop.`, bankOf(key));
+        if (againstLimit(Math.abs(l - 1), LAMBDA_OFF, stepOf(r, 'lambda')) === 'past')
+          put('lambda-not-held', `${label(r)}: λ ${l} in closed loop.`, bankOf(key));
   }
   return out;
 }
@@ -143,18 +167,25 @@ function upstreamSigns(key: string, o: NonNullable<Reading['o2']>[string], r: Re
 export function throttleAtIdle(
   vehicle: VehicleSpec,
   r: Reading,
-): { value: number; limit: number; unit: '°' | '%' } | null {
+): { value: number; limit: number; unit: '°' | '%'; call: LimitCall } | null {
   const own = throttleLimit(vehicle.limits);
   const value = own?.unit === '%' ? r.relativeThrottlePct : r.relativeThrottleDeg;
-  return own === null || value === undefined ? null : { value, ...own };
+  if (own === null || value === undefined) return null;
+  return { value, ...own, call: againstLimit(value, own.limit, throttleStep(own.unit, r.quantum)) };
+}
+
+/** Step of a relative throttle: what the tool's is said to be, else that of PID 45 for per cent; a degree has none we know. */
+export function throttleStep(unit: '°' | '%', quantum?: Readonly<Record<string, number>>): number {
+  const said = quantum?.tpRel ?? quantum?.[unit === '%' ? 'relativeThrottlePct' : 'relativeThrottleDeg'];
+  return said ?? (unit === '%' ? QUANTUM.get('tpRel')! : 0);
 }
 
 function throttleSign(c: Case, r: Reading, put: Put) {
   const t = throttleAtIdle(c.vehicle, r);
-  if (!t) return;
+  if (!t || t.call === 'undecided') return;
   const unit = t.unit === '°' ? '°' : ' %';
   put(
-    t.value > t.limit ? 'throttle-wide' : 'throttle-right',
+    t.call === 'past' ? 'throttle-wide' : 'throttle-right',
     `Throttle at ${t.value}${unit} at hot idle, limit ${t.limit}${unit}.`,
   );
 }

@@ -1,5 +1,7 @@
 import type { Case } from '../../case/index.ts';
 import { outcomeLabel, outcomesOf, type TestRow } from '../../catalogue/index.ts';
+import { againstLimit } from '../../trims/index.ts';
+import { throttleStep } from './signs.ts';
 
 /** A pump that gives less in 30 s starves the rail, mL. Common practice, no source. */
 const LITTLE_FUEL_ML_PER_30S = 300;
@@ -61,7 +63,12 @@ export function measuredOutcome(
           : undefined;
       const limit = v.limit ?? v.limitDeg ?? own ?? (unit === 'deg' ? limits?.relativeThrottleIdleDeg : undefined);
       if (value === undefined || limit === undefined) return null;
-      return { outcome: value > limit ? 'high' : 'ok', detail: `${value} against a limit of ${limit}` };
+      const inPct = unit === '%' || unit === 'pct';
+      const call = againstLimit(value, limit, throttleStep(inPct ? '%' : '°'));
+      const sign = inPct ? ' %' : unit === 'deg' || unit === '°' ? '°' : ` ${unit ?? ''}`.trimEnd();
+      // Within one step of the limit it says nothing.
+      if (call === 'undecided') return null;
+      return { outcome: call === 'past' ? 'high' : 'ok', detail: `${value}${sign} against a limit of ${limit}${sign}` };
     }
     case 'ethanol': {
       if (v.pct === undefined) return null;
