@@ -57,7 +57,7 @@ describe('the pages outside a job', () => {
     const called = await browser.find(By.css('input[name="label"]'));
     expect(await called.getAttribute('value')).toBe('Quillon 1.8');
     await box.sendKeys(Key.chord(Key.CONTROL, 'a'), 'no such car');
-    await browser.text('None is called so.');
+    await browser.text('No such name in the list.');
     await box.sendKeys(Key.ESCAPE);
     expect(await box.getAttribute('aria-expanded')).toBe('false');
   });

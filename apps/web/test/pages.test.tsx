@@ -9,7 +9,7 @@ import { PeoplePage } from '../src/pages/people/PeoplePage.tsx';
 import { ShopPage } from '../src/pages/shop/ShopPage.tsx';
 import { BayControls } from '../src/practice/BayControls.tsx';
 import 'fake-indexeddb/auto';
-import { LEAD, open, refused, SIGNED_IN, said, server } from './page.tsx';
+import { EMPTY_JOB, LEAD, open, refused, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(() => localStorage.clear());
 afterEach(cleanup);
@@ -280,8 +280,8 @@ describe('a simulated bay', () => {
 
 describe('a reading by hand', () => {
   const job = {
-    id: 'j1',
-    vehicle: { fuel: 'petrol', metering: 'maf', banks: 2, displacementL: 3 },
+    ...EMPTY_JOB,
+    vehicle: { fuel: 'petrol', metering: 'maf', banks: 2, displacementL: 3, cylinders: 6 },
   } as unknown as JobView;
   const sent = {
     ...SIGNED_IN,

@@ -153,7 +153,7 @@ describe('one of a long list', () => {
     const before = chosen.length;
     const { person } = open(<Cars />);
     await person.type(screen.getByRole('combobox', { name: 'Car' }), 'lorry');
-    screen.getByText('None is called so.');
+    screen.getByText('No such name in the list.');
     await person.keyboard('{Enter}');
     expect(chosen).toHaveLength(before);
   });

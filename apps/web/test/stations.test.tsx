@@ -330,14 +330,52 @@ describe('what was touched last', () => {
   test('a part with its days and the make that replaced it goes into the complaint', async () => {
     const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1': { body: JOB } });
     const { person } = open(<Story job={JOB} />);
-    await person.type(screen.getByLabelText('Part or work'), 'maf');
+    await person.type(screen.getByRole('combobox', { name: 'Part or work' }), 'mass air{Enter}');
     await person.type(screen.getByLabelText('Days ago'), '12');
     await person.selectOptions(screen.getByLabelText('Replaced by'), 'copy');
     await person.click(screen.getByRole('button', { name: 'Add' }));
     await waitFor(() => expect(asked.some((a) => a.method === 'PATCH')).toBe(true));
     expect(asked.find((a) => a.method === 'PATCH')!.body.complaint.recentWork).toEqual([
-      { part: 'maf', days: 12, make: 'copy' },
+      { part: 'maf-sensor', days: 12, make: 'copy' },
     ]);
+  });
+  test('words of one’s own are kept, and said to count as what they name', async () => {
+    const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1': { body: JOB } });
+    const { person } = open(<Story job={JOB} />);
+    await person.type(screen.getByRole('combobox', { name: 'Part or work' }), 'new timing chain kit');
+    await screen.findByText('Counts as: Timing chain.');
+    await person.click(screen.getByRole('button', { name: 'Add' }));
+    await waitFor(() => expect(asked.some((a) => a.method === 'PATCH')).toBe(true));
+    expect(asked.find((a) => a.method === 'PATCH')!.body.complaint.recentWork).toEqual([
+      { part: 'new timing chain kit' },
+    ]);
+  });
+  test('one is removed; the story is changed; two quick changes go up one after the other, each over the last', async () => {
+    const job = {
+      ...JOB,
+      rev: 5,
+      complaint: { ...JOB.complaint, recentWork: [{ part: 'egr-valve', days: 1 }, { part: 'tow-bar' }] },
+    } as typeof JOB;
+    let stands = { ...job };
+    const asked = server({
+      ...SIGNED_IN,
+      'PATCH /jobs/j1': (a) => {
+        if (a.body.rev !== stands.rev) return refused(409, 'somebody else was quicker');
+        stands = { ...stands, rev: stands.rev + 1, complaint: a.body.complaint };
+        return { body: stands };
+      },
+    });
+    const { person } = open(<Story job={job} />);
+    await person.clear(screen.getByLabelText('Who noticed what, and when'));
+    await person.type(screen.getByLabelText('Who noticed what, and when'), 'shakes at lights');
+    // Leaving the field sends the words, the press the removal, the next press a symptom.
+    await person.click(screen.getByRole('button', { name: 'Remove tow bar' }));
+    await person.click(screen.getByRole('button', { name: 'stall' }));
+    await waitFor(() => expect(asked.filter((a) => a.method === 'PATCH')).toHaveLength(3));
+    await waitFor(() => expect(stands.rev).toBe(8));
+    expect(stands.complaint.story).toBe('shakes at lights');
+    expect(stands.complaint.recentWork).toEqual([{ part: 'egr-valve', days: 1 }]);
+    expect(stands.complaint.symptoms).toContain('stall');
   });
 });
 

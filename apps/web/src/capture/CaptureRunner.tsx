@@ -15,6 +15,7 @@ import { playTone } from '../ui/tone.ts';
 import { useAction } from '../ui/useAction.ts';
 import { useSingleKeys } from '../ui/useSingleKeys.ts';
 import { HandEntry } from './HandEntry.tsx';
+import { KeptReading } from './KeptReading.tsx';
 
 const Strips = lazy(() => import('./Strips.tsx'));
 
@@ -55,6 +56,7 @@ export function CaptureRunner({ job, live, phase, next, summary, children, below
   // With all points kept, the strips stay with the one taken last: its expected values, not those of idle.
   const at = status?.at ?? chosen ?? firstOpen?.at ?? readings.at(-1)?.reading.at ?? 'idle';
   const point = CAPTURE_POINTS.find((p) => p.at === at) ?? CAPTURE_POINTS.find((p) => p.at === 'idle')!;
+  const kept = chosen === null ? undefined : have(chosen);
   const [more, setMore] = useState(false);
   const offered = CAPTURE_POINTS.filter(
     (p) => more || wanted.includes(p.at) || have(p.at) || p.at === chosen || p.at === status?.at,
@@ -152,12 +154,18 @@ export function CaptureRunner({ job, live, phase, next, summary, children, below
         {readings
           .filter((r) => !offered.some((p) => p.at === r.reading.at))
           .map((r) => (
-            <div key={r.id} className="card min-h-[62px] px-4 py-2">
+            <button
+              key={r.id}
+              type="button"
+              aria-pressed={chosen === r.reading.at}
+              className={`card min-h-[62px] cursor-pointer px-4 py-2 text-left text-ink ${chosen === r.reading.at ? 'border-2 border-act' : ''}`}
+              onClick={() => setChosen(r.reading.at)}
+            >
               <span className="flex items-center gap-2 font-[650]">
                 <Check size={17} aria-label="kept" /> {pointLabel(r.reading.at)}
               </span>
               <span className="figure text-[0.9rem] text-soft">{keyFigure(r.reading)} · by hand</span>
-            </div>
+            </button>
           ))}
         {!more && (
           <button
@@ -170,6 +178,7 @@ export function CaptureRunner({ job, live, phase, next, summary, children, below
           </button>
         )}
       </div>
+      {!status && kept && <KeptReading key={kept.id} job={job} kept={kept} />}
       {hand && <HandEntry job={job} phase={phase} at={point.at} close={() => setHand(false)} />}
       {(status || !children) && (
         <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-3 lg:grid-cols-[minmax(0,1fr)_230px]">

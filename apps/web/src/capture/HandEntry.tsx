@@ -1,139 +1,245 @@
-import { type JobView, NewReadingRequest, type Phase, READING_RANGES } from '@just-balance/contract';
+import {
+  type JobView,
+  NewReadingRequest,
+  type Phase,
+  ReadingChangeRequest,
+  type ReadingView,
+} from '@just-balance/contract';
 import { quantumOf, TOOL_PROFILES, toolProfile } from '@just-balance/core/capture';
-import { type BankKey, OPERATING_POINTS, pointLabel, type Reading } from '@just-balance/core/case';
+import { OPERATING_POINTS, pointLabel, type Reading } from '@just-balance/core/case';
+import { stationPressure } from '@just-balance/core/expected';
 import { DEFAULT_LIMITS, type TrimLimits, verdict } from '@just-balance/core/trims';
-import { convert, shown, signed, type Unit, type UnitSystem } from '@just-balance/core/units';
+import { shown, signed, type UnitSystem } from '@just-balance/core/units';
 import { useEffect, useRef, useState } from 'react';
 import { newId } from '../data/api.ts';
 import { ofJob } from '../data/ofJob.ts';
 import { useAccount } from '../data/session.tsx';
 import { Field } from '../ui/Field.tsx';
+import { Fold } from '../ui/Fold.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
 import { SignedField } from '../ui/SignedField.tsx';
 import { typed } from '../ui/typed.ts';
+import { asTyped, useFollowUnits } from '../ui/useFollowUnits.ts';
 import { useTypedForm } from '../ui/useTypedForm.ts';
+import {
+  HAND_FIELDS,
+  type HandField,
+  type HandSetup,
+  type HandText,
+  handProblems,
+  handReading,
+  SENSOR_FIGURES,
+  TERMS,
+  unitOf,
+} from './handFields.ts';
 
-/** What a tool shows beside the trims; outside low–high (metric) it is asked about. Ranges [house]. */
-const FIELDS = [
-  { channel: 'rpm', key: 'rpm', label: 'Engine speed', unit: 'rpm', low: 300, high: 7500 },
-  { channel: 'maf', key: 'mafGps', label: 'Airflow (MAF)', unit: 'g/s', low: 0.3, high: 450 },
-  { channel: 'map', key: 'mapKPa', label: 'Manifold, absolute (MAP)', unit: 'kPa', low: 12, high: 300 },
-  { channel: 'ect', key: 'ectC', label: 'Coolant (ECT)', unit: '°C', low: -40, high: 125 },
-  { channel: 'iat', key: 'iatC', label: 'Intake air (IAT)', unit: '°C', low: -40, high: 90 },
-  { channel: 'vss', key: 'vssKmh', label: 'Road speed (VSS)', unit: 'km/h', low: 0, high: 200 },
-  { channel: 'fuelLevel', key: 'fuelPct', label: 'Fuel in the tank', unit: '%', low: 0, high: 100 },
-] as const;
-
-const TRIMS = [1, 2].flatMap((bank) =>
-  (['stft', 'ltft'] as const).map((term) => ({ key: `${term}${bank}`, bank: `bank${bank}` as BankKey, term })),
-);
-
-const whole = (v: number) => Math.round(v).toLocaleString('en-US');
-
-function unitOf(f: (typeof FIELDS)[number], units: UnitSystem): string {
-  return shown(0, f.unit, 0, units).unit;
+/** The sensors a person may read: those the vehicle has, else one before and one after each catalyst. */
+function sensorsOf(job: JobView): string[] {
+  const fitted = job.records.findLast((r) => r.sensors)?.sensors ?? job.vehicle.sensors;
+  if (fitted && fitted.length > 0) return fitted.map((s) => `bank${s.bank}s${s.sensor}`);
+  return Array.from({ length: job.vehicle.banks ?? 1 }, (_, i) => [`bank${i + 1}s1`, `bank${i + 1}s2`]).flat();
 }
 
-type Typed = Record<'at' | 'airCon' | (typeof FIELDS)[number]['key'], string> & Record<string, string>;
+const sensorLabel = (key: string) =>
+  `Bank ${key[4]}, sensor ${key[6]}, ${key.endsWith('s1') ? 'before the catalyst' : 'after it'}`;
 
-/** Both banks on one screen; what your tool shows, as it shows it. Comma or point. */
-export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phase; at: string; close: () => void }) {
+/** A kept reading as it is typed. */
+function textOf(r: Reading, units: UnitSystem, sensors: readonly string[]): HandText {
+  const text = (v: number | undefined) => (v === undefined ? '' : String(v));
+  return {
+    ...Object.fromEntries(
+      HAND_FIELDS.map((f) => {
+        const v = r[f.key];
+        return [
+          f.key,
+          v === undefined ? '' : units === 'metric' ? String(v) : asTyped(shown(v, f.unit, 2, units).value, 3),
+        ];
+      }),
+    ),
+    ...Object.fromEntries(
+      (['bank1', 'bank2'] as const).flatMap((bank) => [
+        [`stft${bank[4]}`, text(r.trims?.[bank]?.stft)],
+        [`ltft${bank[4]}`, text(r.trims?.[bank]?.ltft)],
+        [`lambda${bank[4]}`, text(r.lambda?.[bank])],
+        [`o2V${bank[4]}`, text(r.o2V?.[bank])],
+      ]),
+    ),
+    throttle: text(r.relativeThrottlePct ?? r.relativeThrottleDeg),
+    throttleUnit: r.relativeThrottlePct === undefined ? '°' : '%',
+    airCon: r.airCon === undefined ? '' : r.airCon ? 'on' : 'off',
+    loop: r.loop ?? '',
+    ...Object.fromEntries(
+      sensors.flatMap((s) => SENSOR_FIGURES.map((x) => [`${s}_${x.key}`, text(r.o2?.[s]?.[x.key])])),
+    ),
+  };
+}
+
+/** Both banks on one screen; what your tool shows, as it shows it. Comma or point. `reading`: one to be put right. */
+export function HandEntry({
+  job,
+  phase,
+  at,
+  reading,
+  close,
+}: {
+  job: JobView;
+  phase: Phase;
+  at: string;
+  reading?: ReadingView;
+  close: () => void;
+}) {
   const dialog = useRef<HTMLDialogElement>(null);
   const [doubt, setDoubt] = useState<string | null>(null);
   const sure = useRef(false);
   useEffect(() => dialog.current?.showModal(), []);
-  const banks = job.vehicle.banks ?? 1;
+  const { vehicle } = job;
+  const banks = vehicle.banks ?? 1;
+  const petrol = vehicle.fuel === 'petrol';
   const { units } = usePreferences();
   const { limits } = useAccount().shop.settings;
   const [toolId, setToolId] = useState(() => localStorage.getItem('jb-tool') ?? 'reader-full');
   const tool = toolProfile(toolId) ?? TOOL_PROFILES[1]!;
-  const unitHere = (f: (typeof FIELDS)[number]) => (tool.unit[f.channel] ?? unitOf(f, units)) as Unit;
+  const [picked, setPicked] = useState<Record<string, string>>({});
+  const [gauge, setGauge] = useState(false);
+  const sensors = sensorsOf(job);
+  const setup: HandSetup = { vehicle, tool, units, picked, gauge, baroKPa: stationPressure(job.ambient).baroKPa };
   const chooseTool = (id: string) => {
     localStorage.setItem('jb-tool', id);
     setToolId(id);
   };
   const number = (text: string | undefined) => (text?.trim() ? Number(typed(text)) : undefined);
-  const readingOf = (t: Typed): Reading => {
-    const reading: Reading = { at: t.at as Reading['at'] };
-    for (const f of FIELDS) {
-      const v = number(t[f.key]);
-      if (v === undefined) continue;
-      const from = unitHere(f);
-      reading[f.key] = from === f.unit ? v : Math.round(convert(v, from, f.unit as Unit) * 100) / 100;
-    }
-    for (const { key, bank, term } of TRIMS) {
-      const v = number(t[key]);
-      if (v !== undefined) reading.trims = { ...reading.trims, [bank]: { ...reading.trims?.[bank], [term]: v } };
-    }
-    if (t.airCon) reading.airCon = t.airCon === 'on';
-    // The steps of what was read stand with it: noise, and what is undecided, follow from them.
-    reading.quantum = Object.fromEntries(
-      ['stft', 'ltft', 'maf', 'map', 'ect', 'iat', 'rpm'].map((c) => [c, quantumOf(tool, c)]),
-    );
-    return reading;
-  };
-  const { register, watch, setValue, submit, busy, trouble, error, rest } = useTypedForm<Typed, NewReadingRequest>({
-    dto: NewReadingRequest,
-    defaults: Object.fromEntries([
-      ['at', at],
-      ['airCon', ''],
-      ...[...FIELDS, ...TRIMS].map(({ key }) => [key, '']),
-    ]) as Typed,
-    fields: Object.fromEntries(TRIMS.map(({ key, bank, term }) => [`reading.trims.${bank}.${term}`, key])),
-    body: (t) => ({ id: newId(), phase, reading: readingOf(t) as NewReadingRequest['reading'] }),
+  const fields = HAND_FIELDS.filter((f) => f.key !== 'mafGps' || vehicle.metering !== 'speed-density');
+  const { register, watch, setValue, getValues, submit, busy, trouble, error, rest } = useTypedForm<
+    HandText,
+    NewReadingRequest | ReadingChangeRequest
+  >({
+    dto: reading ? ReadingChangeRequest : NewReadingRequest,
+    defaults: {
+      at: reading?.reading.at ?? at,
+      ethanol: '',
+      ...textOf(reading?.reading ?? { at: 'idle' }, units, sensors),
+    },
+    fields: Object.fromEntries(
+      [1, 2].flatMap((b) => [
+        [`reading.trims.bank${b}.stft`, `stft${b}`],
+        [`reading.trims.bank${b}.ltft`, `ltft${b}`],
+        [`reading.lambda.bank${b}`, `lambda${b}`],
+        [`reading.o2V.bank${b}`, `o2V${b}`],
+      ]),
+    ),
+    body: (t) => {
+      const typedReading = handReading(t, setup, sensors, reading?.reading) as NewReadingRequest['reading'];
+      return reading ? { rev: reading.rev, reading: typedReading } : { id: newId(), phase, reading: typedReading };
+    },
     check: (t) => {
       setDoubt(null);
-      const wrong: Record<string, string> = {};
-      for (const f of FIELDS) {
-        const v = number(t[f.key]);
-        const from = unitHere(f);
-        const [low, high] = READING_RANGES[f.key].map((x) => (from === f.unit ? x : convert(x, f.unit as Unit, from)));
-        if (Number.isNaN(v)) wrong[f.key] = `“${t[f.key]}” is not a number`;
-        // The range in the unit that was typed: what the server would say is metric.
-        else if (v !== undefined && !(v >= low! && v <= high!))
-          wrong[f.key] = `${t[f.key]} ${from} cannot be: ${whole(low!)} to ${whole(high!)} ${from}`;
-      }
-      const [low, high] = READING_RANGES.trim;
-      for (const { key } of TRIMS) {
-        const v = number(t[key]);
-        if (Number.isNaN(v)) wrong[key] = `“${t[key]}” is not a number`;
-        else if (v !== undefined && !(v >= low && v <= high))
-          wrong[key] = `a trim of ${t[key]} % cannot be: ${low} to ${high} %`;
-      }
-      return wrong;
+      return handProblems(t, setup, sensors);
     },
     send: async (body, t) => {
-      const odd = FIELDS.find((f) => {
+      const odd = fields.find((f) => {
         const v = body.reading[f.key];
         return v !== undefined && !(v >= f.low && v <= f.high);
       });
-      if (odd && !sure.current)
-        return setDoubt(`${odd.label} ${t[odd.key]} ${unitHere(odd)} is unusual. Right as it stands?`);
+      const strange = TERMS.flatMap((x) => [1, 2].map((b) => ({ ...x, b }))).find(({ term, b, low, high }) => {
+        const v = number(t[`${term}${b}`]);
+        return v !== undefined && !(v >= low && v <= high);
+      });
+      if (!sure.current && odd)
+        return setDoubt(`${odd.label} ${t[odd.key]} ${unitOf(odd, setup)} is unusual. Right as it stands?`);
+      if (!sure.current && strange)
+        return setDoubt(
+          `Bank ${strange.b}: ${strange.label.replace(/, .*/, '')} ${t[`${strange.term}${strange.b}`]} is unusual. Right as it stands?`,
+        );
+      const api = ofJob(job.id);
       const label = `Reading by hand, ${pointLabel(t.at as Reading['at'])}`;
-      await ofJob(job.id).queue(label, '/readings', body);
+      const ethanol = number(t.ethanol);
+      if (reading) await api.put(`/readings/${reading.id}`, body);
+      else await api.queue(label, '/readings', body);
+      if (ethanol !== undefined)
+        await api.queue('Ethanol in the fuel', '/tests', {
+          id: newId(),
+          test: { id: 'fuel-ethanol', values: { pct: ethanol } },
+        });
       close();
     },
   });
+  useFollowUnits(
+    Object.fromEntries(fields.filter((f) => !picked[f.key]).map((f) => [f.key, unitOf(f, setup)])),
+    (k) => getValues(k),
+    (k, text) => setValue(k, text),
+  );
   const press = (certain: boolean) => (e: React.SyntheticEvent) => {
     sure.current = certain;
     submit(e);
   };
   const now = watch();
-  const trim = (key: string, label: string) => (
-    <SignedField label={label} value={now[key] ?? ''} set={(v) => setValue(key, v)} error={error(key)} />
+  const signedField = (key: string, label: string) => (
+    <SignedField key={key} label={label} value={now[key] ?? ''} set={(v) => setValue(key, v)} error={error(key)} />
+  );
+  const plainField = (key: string, label: string) => (
+    <Field key={key} label={label} error={error(key)}>
+      {(aria) => <input className="input" inputMode="decimal" {...register(key)} {...aria} />}
+    </Field>
+  );
+  const field = (f: HandField) => {
+    const unit = unitOf(f, setup);
+    const label = `${f.label}, ${unit}`;
+    const choices = (f.also ?? []).filter((u) => u !== 'mg/stroke' || !petrol || vehicle.cylinders > 0);
+    const input = f.low < 0 ? signedField(f.key, label) : plainField(f.key, label);
+    if (choices.length === 0) return input;
+    return (
+      <div key={f.key} className="grid gap-1">
+        {input}
+        <select
+          className="select select-sm"
+          aria-label={`${f.label}: the unit it is shown in`}
+          value={unit}
+          onChange={(e) => setPicked({ ...picked, [f.key]: e.target.value })}
+        >
+          {[...new Set([unit, ...choices])].map((u) => (
+            <option key={u} value={u}>
+              in {u}
+            </option>
+          ))}
+        </select>
+        {f.key === 'mapKPa' && (
+          <select
+            className="select select-sm"
+            aria-label="Manifold pressure is counted"
+            value={gauge ? 'gauge' : 'absolute'}
+            onChange={(e) => setGauge(e.target.value === 'gauge')}
+          >
+            <option value="absolute">absolute</option>
+            <option value="gauge">above the air outside (gauge)</option>
+          </select>
+        )}
+      </div>
+    );
+  };
+  const choice = (key: string, label: string, options: readonly (readonly [string, string])[]) => (
+    <label className="field">
+      {label}
+      <select className="select" {...register(key)}>
+        {options.map(([id, text]) => (
+          <option key={id} value={id}>
+            {text}
+          </option>
+        ))}
+      </select>
+    </label>
   );
   return (
     <dialog ref={dialog} className="modal modal-middle text-ink" onClose={close} aria-labelledby="hand-title">
-      <form className="modal-box grid w-[min(680px,94vw)] max-w-none gap-3" onSubmit={press(false)} noValidate>
+      <form className="modal-box grid w-[min(760px,96vw)] max-w-none gap-3" onSubmit={press(false)} noValidate>
         <h2 id="hand-title" className="m-0 text-xl font-bold">
-          Enter by hand
+          {reading ? 'Put the reading right' : 'Enter by hand'}
         </h2>
         <div className="grid gap-3 sm:grid-cols-2">
           <label className="field">
             Operating point
             <select className="select" {...register('at')}>
-              {OPERATING_POINTS.filter((p) => !['snap', 'decel', 'boost'].includes(p)).map((p) => (
+              {OPERATING_POINTS.filter((p) => p !== 'boost' || vehicle.induction === 'turbo').map((p) => (
                 <option key={p} value={p}>
                   {pointLabel(p)}
                 </option>
@@ -151,36 +257,25 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
             </select>
           </label>
         </div>
-        <p className="m-0 text-soft">
-          Steps of this tool: trims {quantumOf(tool, 'stft').toFixed(2)} %, airflow {quantumOf(tool, 'maf').toFixed(2)}{' '}
-          g/s, pressure {quantumOf(tool, 'map')} kPa; about {tool.manyHz}/s each of a dozen, {tool.aloneHz}/s alone. A
-          peak is easily missed below ten.
+        <p className="m-0 text-[0.93rem] text-soft">
+          This tool’s trims step by {quantumOf(tool, 'stft').toFixed(2)} %: a figure within one step of a limit decides
+          nothing. About {tool.manyHz} values a second of a dozen, {tool.aloneHz} of one alone: a peak is easily missed
+          below ten.
         </p>
-        <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
-          {FIELDS.filter((f) => f.channel !== 'maf' || job.vehicle.metering !== 'speed-density').map((f) => (
-            <Field key={f.key} label={`${f.label}, ${unitHere(f)}`} error={error(f.key)}>
-              {(aria) => (
-                <input className="input" inputMode={f.low < 0 ? 'text' : 'decimal'} {...register(f.key)} {...aria} />
-              )}
-            </Field>
-          ))}
-          <label className="field">
-            Air conditioning
-            <select className="select" {...register('airCon')}>
-              <option value="">not noted</option>
-              <option value="off">off</option>
-              <option value="on">on</option>
-            </select>
-          </label>
+        <div className="grid grid-cols-2 items-start gap-3 sm:grid-cols-3">
+          {fields.filter((f) => !f.more).map(field)}
         </div>
-        {job.vehicle.fuel === 'petrol' &&
+        {petrol &&
           Array.from({ length: banks }, (_, i) => i + 1).map((b) => (
-            <fieldset key={b} className="m-0 grid grid-cols-2 gap-3 border-0 p-0">
+            <fieldset key={b} className="m-0 grid grid-cols-2 gap-3 border-0 p-0 sm:grid-cols-4">
               <legend className="p-0 font-[650]">
                 Bank {b} {b === 1 ? '●' : '◇'}
               </legend>
-              {trim(`stft${b}`, 'Short-term trim (STFT), %')}
-              {trim(`ltft${b}`, 'Long-term trim (LTFT), %')}
+              {TERMS.map((x) =>
+                x.term === 'lambda' || x.term === 'o2V'
+                  ? plainField(`${x.term}${b}`, x.label)
+                  : signedField(`${x.term}${b}`, x.label),
+              )}
               <TotalNow
                 short={number(now[`stft${b}`])}
                 long={number(now[`ltft${b}`])}
@@ -189,6 +284,44 @@ export function HandEntry({ job, phase, at, close }: { job: JobView; phase: Phas
               />
             </fieldset>
           ))}
+        <Fold title="Throttle, speed, fuel, air conditioning">
+          <div className="grid grid-cols-2 items-start gap-3 sm:grid-cols-3">
+            <div className="grid gap-1">
+              {plainField('throttle', `Relative throttle, ${now.throttleUnit}`)}
+              <select
+                className="select select-sm"
+                aria-label="Relative throttle: its unit"
+                {...register('throttleUnit')}
+              >
+                <option value="°">in °</option>
+                <option value="%">in %</option>
+              </select>
+            </div>
+            {fields.filter((f) => f.more).map(field)}
+            {petrol && plainField('ethanol', 'Ethanol in the fuel, %')}
+            {choice('airCon', 'Air conditioning', [
+              ['', 'not noted'],
+              ['off', 'off'],
+              ['on', 'on'],
+            ])}
+            {petrol &&
+              choice('loop', 'Fuel control', [
+                ['', 'not noted'],
+                ['closed', 'closed loop'],
+                ['open', 'open loop'],
+              ])}
+          </div>
+        </Fold>
+        {petrol && (
+          <Fold title="Oxygen sensors, one by one" open={Object.keys(reading?.reading.o2 ?? {}).length > 0}>
+            {sensors.map((s) => (
+              <fieldset key={s} className="m-0 mb-2 grid grid-cols-2 gap-3 border-0 p-0 sm:grid-cols-5">
+                <legend className="p-0 font-[650]">{sensorLabel(s)}</legend>
+                {SENSOR_FIGURES.map((x) => plainField(`${s}_${x.key}`, x.label))}
+              </fieldset>
+            ))}
+          </Fold>
+        )}
         <p className="m-0 text-soft">Read by eye counts with more noise than a capture.</p>
         <Problem text={rest ?? doubt} trouble={trouble} />
         <div className="flex justify-end gap-4">
@@ -231,7 +364,7 @@ function TotalNow({
   const total = (short ?? 0) + (long ?? 0);
   const known = (short ?? long) !== undefined && !Number.isNaN(total);
   return (
-    <p className="m-0 text-soft sm:col-span-2" aria-live="polite">
+    <p className="col-span-2 m-0 text-soft sm:col-span-4" aria-live="polite">
       {known && (
         <>
           Total <span className="figure font-bold text-ink">{signed(total)} %</span>:{' '}

@@ -122,6 +122,13 @@ export function VehicleFields({ register, error, get, set, now }: Props) {
               {text('throttleChannel', 'What your tool calls that channel', { wide: true })}
             </>
           )}
+          <Field
+            className="col-span-2"
+            label="The airflow sensor’s curve: volts and g/s, a line each"
+            error={error('airflowCurve')}
+          >
+            {(aria) => <textarea className="textarea figure" rows={3} {...register('airflowCurve')} {...aria} />}
+          </Field>
           {now.induction === 'turbo' && (
             <>
               {figure('boostKPa', 'Boost at full load')}

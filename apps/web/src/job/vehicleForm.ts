@@ -30,6 +30,8 @@ export interface VehicleForm {
   sensors1: string;
   sensors2: string;
   wide: boolean;
+  /** Volts and g/s, a line each. */
+  airflowCurve: string;
 }
 
 export const EMPTY_VEHICLE: VehicleForm = {
@@ -57,6 +59,7 @@ export const EMPTY_VEHICLE: VehicleForm = {
   sensors1: '',
   sensors2: '',
   wide: false,
+  airflowCurve: '',
 };
 
 /** Figures of the card that are read in more than one unit. */
@@ -117,6 +120,7 @@ export function vehicleOf(base: Partial<VehicleRequest>, f: VehicleForm, units: 
     throttleChannel: f.throttleChannel.trim() || undefined,
     boostTarget: boost === undefined ? undefined : { kPa: boost, from: f.boostFrom },
     sensors: sensorsOf(f),
+    airflowCurve: curveOf(f.airflowCurve),
   }) as VehicleRequest;
 }
 
@@ -135,6 +139,16 @@ function sensorsOf(f: VehicleForm): VehicleRequest['sensors'] {
         })),
   );
   return list.length > 0 ? list : undefined;
+}
+
+/** Lines of volts and g/s; what is no number stays NaN, for the contract to refuse. */
+function curveOf(text: string): VehicleRequest['airflowCurve'] {
+  const lines = text.split('\n').filter((l) => l.trim());
+  if (lines.length === 0) return undefined;
+  return lines.map((l) => {
+    const [volts = '', gps = ''] = l.trim().split(/[\s;]+/);
+    return { volts: Number(typed(volts)), gps: gps === '' ? Number.NaN : Number(typed(gps)) };
+  });
 }
 
 /** A vehicle's card as it stands in the form. */
@@ -172,5 +186,6 @@ export function cardOf(v: Partial<VehicleRequest>, units: UnitSystem): VehicleFo
     sensors1: text(count(1) || undefined),
     sensors2: text(count(2) || undefined),
     wide: v.sensors?.some((s) => s.wide) ?? false,
+    airflowCurve: (v.airflowCurve ?? []).map((p) => `${p.volts} ${p.gps}`).join('\n'),
   };
 }

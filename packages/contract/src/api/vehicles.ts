@@ -22,6 +22,12 @@ class BoostTargetDto {
   @IsIn(['absolute', 'gauge']) from!: 'absolute' | 'gauge';
 }
 
+/** One point of an airflow sensor's curve, from service information. */
+export class CurvePointDto {
+  @IsNumber() @Min(0) @Max(6) volts!: number;
+  @IsNumber() @Min(0) @Max(2000) gps!: number;
+}
+
 /** An oxygen sensor that is fitted; bank 1 is the side of cylinder 1, sensor 1 stands before the catalyst. */
 export class FittedSensorDto {
   @IsIn([1, 2]) bank!: number;
@@ -42,6 +48,8 @@ export class VehicleRequest extends VehicleSpecDto {
   /** What the tool calls the channel of the relative throttle. */
   @Optional() @IsString() @MaxLength(80) throttleChannel?: string;
   @Optional() @Nested(() => BoostTargetDto) boostTarget?: BoostTargetDto;
+  /** Airflow over the sensor's signal, rising: for a tool or a meter that shows volts. */
+  @Optional() @IsArray() @ArrayMaxSize(40) @Nested(() => CurvePointDto, { each: true }) airflowCurve?: CurvePointDto[];
   /** By hand, where the vehicle was not asked. */
   @Optional() @IsArray() @ArrayMaxSize(8) @Nested(() => FittedSensorDto, { each: true }) sensors?: FittedSensorDto[];
 }

@@ -91,6 +91,11 @@ export const READING_RANGES = {
   baroKPa: [50, 110],
   fuelPct: [0, 100],
   trim: [-100, 100],
+  batteryV: [0, 60],
+  relativeThrottleDeg: [0, 90],
+  relativeThrottlePct: [0, 100],
+  lambda: [0.001, 10],
+  o2V: [-2, 8],
 } as const satisfies Record<string, readonly [number, number]>;
 
 /** A number within its range. */
@@ -119,11 +124,11 @@ class PerBankLambdaDto {
 }
 
 class PerBankVoltsDto {
-  @Optional() @IsNumber() @Min(-2) @Max(8) bank1?: number;
-  @Optional() @IsNumber() @Min(-2) @Max(8) bank2?: number;
+  @Optional() @InRange(READING_RANGES.o2V) bank1?: number;
+  @Optional() @InRange(READING_RANGES.o2V) bank2?: number;
 }
 
-const O2_FIELDS: Readonly<Record<string, readonly [number, number]>> = {
+export const O2_FIELDS: Readonly<Record<string, readonly [number, number]>> = {
   crossingsPer10s: [0, 1000],
   leanToRichMs: [0, 60_000],
   richToLeanMs: [0, 60_000],
@@ -184,10 +189,10 @@ export class ReadingDto implements Reading {
   @Optional() @Nested(() => PerBankTrimsDto) trims?: PerBankTrimsDto;
   @Optional() @Nested(() => PerBankLambdaDto) lambda?: PerBankLambdaDto;
   @Optional() @Nested(() => PerBankVoltsDto) o2V?: PerBankVoltsDto;
-  @Optional() @IsNumber() @Min(0) @Max(90) relativeThrottleDeg?: number;
-  @Optional() @IsNumber() @Min(0) @Max(100) relativeThrottlePct?: number;
+  @Optional() @InRange(READING_RANGES.relativeThrottleDeg) relativeThrottleDeg?: number;
+  @Optional() @InRange(READING_RANGES.relativeThrottlePct) relativeThrottlePct?: number;
   @Optional() @IsObject() @Validate(SensorRecord) o2?: Record<string, O2Reading>;
-  @Optional() @IsNumber() @Min(0) @Max(60) batteryV?: number;
+  @Optional() @InRange(READING_RANGES.batteryV) batteryV?: number;
   @Optional() @IsNumber() @Min(0) sampleHz?: number;
   @Optional() @IsObject() @Validate(NumberRecord) quantum?: Record<string, number>;
 }

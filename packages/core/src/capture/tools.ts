@@ -69,7 +69,7 @@ export const TOOL_PROFILES: readonly ToolProfile[] = [
     label: 'Hand-held, whole numbers only',
     kind: 'hand-held',
     unit: {},
-    quantum: { stft: 1, ltft: 1, maf: 1, map: 1, ect: 1, iat: 1, rpm: 1 },
+    quantum: { stft: 1, ltft: 1, maf: 1, map: 1, ect: 1, iat: 1, rpm: 1, tpRel: 1, vbat: 1 },
     aloneHz: 3,
     manyHz: 0.5,
     can: ['live', 'monitors'],

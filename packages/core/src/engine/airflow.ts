@@ -40,3 +40,23 @@ export function airPerStrokeMg(airflowGps: number, rpm: number, cylinders: numbe
   if (!(rpm > 0) || !(cylinders > 0)) return Number.NaN;
   return (airflowGps * 1000 * 120) / (rpm * cylinders);
 }
+
+/** The other way round: g/s of that many mg of air per intake stroke. mg, rpm, cylinders. NaN for a standing engine. */
+export function airflowOfStrokeMg(mg: number, rpm: number, cylinders: number): number {
+  if (!(rpm > 0) || !(cylinders > 0)) return Number.NaN;
+  return (mg * rpm * cylinders) / (1000 * 120);
+}
+
+/**
+ * Airflow of a sensor's signal by its curve (volts rising, g/s): straight between its points in the logarithm, as hot
+ * wires nearly are; NaN outside the curve, or with fewer than two points.
+ */
+export function airflowOfVolts(curve: readonly { volts: number; gps: number }[], volts: number): number {
+  const points = [...curve].sort((a, b) => a.volts - b.volts);
+  const i = points.findIndex((p) => p.volts >= volts);
+  const [a, b] = [points[i - 1], points[i]];
+  if (b && b.volts === volts) return b.gps;
+  if (!a || !b) return Number.NaN;
+  const share = (volts - a.volts) / (b.volts - a.volts);
+  return a.gps > 0 ? a.gps * (b.gps / a.gps) ** share : a.gps + share * (b.gps - a.gps);
+}

@@ -1,2 +1,10 @@
-export { absoluteLoad, airPerStrokeMg, engineAirflowGps, partLoadVe, speedDensityGps } from './airflow.ts';
+export {
+  absoluteLoad,
+  airflowOfStrokeMg,
+  airflowOfVolts,
+  airPerStrokeMg,
+  engineAirflowGps,
+  partLoadVe,
+  speedDensityGps,
+} from './airflow.ts';
 export { blendAfr, blendDensity, ETHANOL, ethanolTrimPct, PETROL, pressureTrimPct } from './fuel.ts';

@@ -26,7 +26,13 @@ const NIST = 'NIST SP 811 (2008) appendix B.8';
 export const UNITS = {
   Pa: { quantity: 'pressure', factor: 1, source: SI },
   kPa: { quantity: 'pressure', factor: 1e3, source: SI },
+  hPa: { quantity: 'pressure', factor: 1e2, source: SI },
+  mbar: { quantity: 'pressure', factor: 1e2, source: NIST },
   bar: { quantity: 'pressure', factor: 1e5, source: NIST },
+  MPa: { quantity: 'pressure', factor: 1e6, source: SI },
+  mmHg: { quantity: 'pressure', factor: 133.3224, source: `${NIST}, conventional millimetre of mercury` },
+  inH2O: { quantity: 'pressure', factor: 249.08891, source: `${NIST}, conventional inch of water` },
+  'kgf/cm²': { quantity: 'pressure', factor: 98_066.5, source: NIST },
   psi: { quantity: 'pressure', factor: 6894.757293168, source: NIST },
   inHg: { quantity: 'pressure', factor: 3386.389, source: `${NIST}, conventional inch of mercury (0 °C)` },
   K: { quantity: 'temperature', factor: 1, source: SI },

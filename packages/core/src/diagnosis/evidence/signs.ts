@@ -174,10 +174,10 @@ export function throttleAtIdle(
   return { value, ...own, call: againstLimit(value, own.limit, throttleStep(own.unit, r.quantum)) };
 }
 
-/** Step of a relative throttle: what the tool's is said to be, else that of PID 45 for per cent; a degree has none we know. */
+/** Step of a relative throttle: what the tool's is said to be, else that of PID 45 for per cent; of a degree nobody knows it. */
 export function throttleStep(unit: '°' | '%', quantum?: Readonly<Record<string, number>>): number {
-  const said = quantum?.tpRel ?? quantum?.[unit === '%' ? 'relativeThrottlePct' : 'relativeThrottleDeg'];
-  return said ?? (unit === '%' ? QUANTUM.get('tpRel')! : 0);
+  if (unit === '°') return quantum?.relativeThrottleDeg ?? 0;
+  return quantum?.relativeThrottlePct ?? quantum?.tpRel ?? QUANTUM.get('tpRel')!;
 }
 
 function throttleSign(c: Case, r: Reading, put: Put) {

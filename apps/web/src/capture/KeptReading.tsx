@@ -1,0 +1,98 @@
+import type { JobView, ReadingView } from '@just-balance/contract';
+import { pointLabel, type Reading } from '@just-balance/core/case';
+import { displayedTotal } from '@just-balance/core/trims';
+import { counted, signed } from '@just-balance/core/units';
+import { useState } from 'react';
+import { ofJob } from '../data/ofJob.ts';
+import { Problem } from '../ui/Problem.tsx';
+import { useShown } from '../ui/preferences.tsx';
+import { useAction } from '../ui/useAction.ts';
+import { HandEntry } from './HandEntry.tsx';
+import { HAND_FIELDS, SENSOR_FIGURES } from './handFields.ts';
+
+const SOURCE = { capture: 'captured', hand: 'by hand', import: 'from a log' } as const;
+
+/** Every figure of a reading as a line: what it is, and what it says. */
+function linesOf(r: Reading, banks: number, show: ReturnType<typeof useShown>): [string, string][] {
+  const out: [string, string][] = [];
+  const put = (label: string, text: string | undefined) => {
+    if (text !== undefined) out.push([label, text]);
+  };
+  for (const f of HAND_FIELDS) {
+    const v = r[f.key];
+    if (v === undefined) continue;
+    const s = show(v, f.unit, Number.isInteger(v) ? 0 : 1, f.role);
+    put(f.label, `${s.value.toFixed(s.digits)} ${s.unit}`);
+  }
+  put('Relative throttle', r.relativeThrottlePct === undefined ? undefined : `${r.relativeThrottlePct} %`);
+  put('Relative throttle', r.relativeThrottleDeg === undefined ? undefined : `${r.relativeThrottleDeg}°`);
+  put('Air conditioning', r.airCon === undefined ? undefined : r.airCon ? 'on' : 'off');
+  put('Fuel control', r.loop && `${r.loop} loop`);
+  for (const key of ['bank1', 'bank2'] as const) {
+    const name = banks === 2 ? `, bank ${key[4]}` : '';
+    const t = r.trims?.[key];
+    const total = t && displayedTotal(t);
+    if (t && total !== undefined)
+      put(
+        `Trim${name}`,
+        `${signed(total)} % (short ${t.stft === undefined ? '—' : signed(t.stft)}, long ${t.ltft === undefined ? '—' : signed(t.ltft)})${t.n ? `, ${counted(t.n, 'sample')}` : ''}${t.sd === undefined ? '' : `, spread ${t.sd.toFixed(1)}`}`,
+      );
+    put(`Lambda${name}`, r.lambda?.[key]?.toFixed(3));
+    put(`Upstream sensor${name}`, r.o2V?.[key] === undefined ? undefined : `${r.o2V[key].toFixed(2)} V`);
+  }
+  for (const [sensor, o] of Object.entries(r.o2 ?? {}))
+    put(
+      `Sensor ${sensor[4]}/${sensor[6]}`,
+      SENSOR_FIGURES.flatMap((x) =>
+        o[x.key] === undefined
+          ? []
+          : [
+              `${x.label.replace(/,.*/, '').toLowerCase()} ${o[x.key]}${x.key.endsWith('Ms') ? ' ms' : x.key.endsWith('V') ? ' V' : ''}`,
+            ],
+      ).join(', '),
+    );
+  put('Rate', r.sampleHz === undefined ? undefined : `${r.sampleHz} values a second`);
+  return out;
+}
+
+/** A reading that is kept: all its figures; put right where it was typed, taken back wherever it came from. */
+export function KeptReading({ job, kept }: { job: JobView; kept: ReadingView }) {
+  const [open, setOpen] = useState(false);
+  const { busy, trouble, run } = useAction();
+  const show = useShown();
+  const lines = linesOf(kept.reading, job.vehicle.banks ?? 1, show);
+  const undo = () =>
+    run(async () => {
+      await ofJob(job.id).patch(`/readings/${kept.id}`, { rev: kept.rev, undone: true });
+    });
+  return (
+    <section className="card grid gap-2 p-4" aria-label={`Kept: ${pointLabel(kept.reading.at)}`}>
+      <div className="flex flex-wrap items-center gap-3">
+        <h2 className="card-title mr-auto">
+          {pointLabel(kept.reading.at)}, {SOURCE[kept.source]}
+        </h2>
+        {kept.source === 'hand' && (
+          <button type="button" className="btn" onClick={() => setOpen(true)}>
+            Put it right
+          </button>
+        )}
+        <button type="button" className="btn btn-ghost underline" disabled={busy} onClick={undo}>
+          Remove it
+        </button>
+      </div>
+      {kept.doubtful && <p className="m-0 font-[550] text-caution">Doubtful: {kept.doubtful}.</p>}
+      <dl className="m-0 grid gap-x-6 gap-y-1 sm:grid-cols-2">
+        {lines.map(([label, text]) => (
+          <div key={`${label}${text}`} className="flex justify-between gap-4 border-t border-rule py-1">
+            <dt className="text-soft">{label}</dt>
+            <dd className="figure m-0 text-right">{text}</dd>
+          </div>
+        ))}
+      </dl>
+      <Problem trouble={trouble} />
+      {open && (
+        <HandEntry job={job} phase={kept.phase} at={kept.reading.at} reading={kept} close={() => setOpen(false)} />
+      )}
+    </section>
+  );
+}
