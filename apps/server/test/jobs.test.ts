@@ -6,7 +6,7 @@ import { caseOfJob } from '@just-balance/core/job';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { v4 as uuid } from 'uuid';
 import { STEPS as PLAIN_NAMES } from '../src/database/migrations/0005-plain-names.ts';
-import { JobEvent, Repair } from '../src/database/models.ts';
+import { JobEvent, ReadingRow, Repair } from '../src/database/models.ts';
 import { Client, startWorld, type World } from './harness.ts';
 
 let world: World;
@@ -50,6 +50,125 @@ test('a repair of an older version is read under its plain name, however often t
   await db.query('UPDATE repair SET data = ? WHERE id = ?', { replacements: [old, id] });
   for (let i = 0; i < 2; i++) for (const step of PLAIN_NAMES) await db.query(step);
   expect((await me.get(`/jobs/${job.id}/repairs`)).body).toMatchObject([{ id, text: 'hose', adaptation: 'reset' }]);
+});
+
+describe('what was typed is put right', () => {
+  const byHand = (more: object = {}) => ({
+    phase: 'before',
+    stored: ['P0171'],
+    pending: [],
+    lampOn: true,
+    ...more,
+  });
+
+  test('the vehicle’s card: whole, with history, judged anew, held back where readings forbid it', async () => {
+    const job = await me.newJob();
+    await me.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading: idle() });
+    const { id, rev, ...card } = job.vehicle;
+    const turbo = { ...card, induction: 'turbo', banks: 2, limits: { fuelPressureKPa: 400 }, tankL: 55 };
+    const put = await me.put(`/jobs/${job.id}/vehicle`, { rev, vehicle: turbo });
+    expect([put.status, put.body.rev]).toEqual([200, rev + 1]);
+    const stands = await me.job(job.id);
+    expect(stands.vehicle).toMatchObject({ id, induction: 'turbo', tankL: 55 });
+    expect(stands.diagnoses.at(-1).input.vehicle).toMatchObject({ induction: 'turbo', banks: 2 });
+    expect(stands.diagnoses.at(-1).output.causes.map((c: { fault: string }) => c.fault)).toContain('boost-leak');
+    const { events } = (await me.get(`/jobs/${job.id}/export`)).body.job;
+    expect(events.find((e: { kind: string }) => e.kind === 'vehicle').data).toMatchObject({
+      before: { induction: null, tankL: null },
+      after: { induction: 'turbo', tankL: 55 },
+    });
+    // Somebody with the card as it was.
+    const late = await me.put(`/jobs/${job.id}/vehicle`, { rev, vehicle: card });
+    expect([late.status, late.body.current.tankL]).toEqual([409, 55]);
+    const wrong = await me.put(`/jobs/${job.id}/vehicle`, { rev: rev + 1, vehicle: { ...turbo, displacementL: 99 } });
+    expect([wrong.status, wrong.body.errors[0].field]).toEqual([400, 'vehicle.displacementL']);
+    const both = { ...idle(), trims: { bank1: { stft: 1 }, bank2: { stft: 2 } } };
+    await me.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading: both });
+    const one = await me.put(`/jobs/${job.id}/vehicle`, { rev: rev + 1, vehicle: { ...turbo, banks: 1 } });
+    expect([one.status, one.body.errors[0].field]).toEqual([400, 'vehicle.banks']);
+  });
+
+  test('a known vehicle’s card, changed while its next job is opened, stands from then on', async () => {
+    const first = await me.newJob();
+    const { id: vehicleId, rev: _, ...card } = first.vehicle;
+    const again = await me.post('/jobs', {
+      id: uuid(),
+      vehicleId,
+      vehicle: { ...card, odometerKm: 123_456 },
+      complaint: { symptoms: [] },
+    });
+    expect(again.body.vehicle).toMatchObject({ id: vehicleId, rev: 2, odometerKm: 123_456 });
+    expect((await me.get(`/jobs/${first.id}`)).body.vehicle.odometerKm).toBe(123_456);
+  });
+
+  test('a record typed: codes by their form, monitors, freeze frame, counters; then put right', async () => {
+    const job = await me.newJob();
+    const path = `/jobs/${job.id}/records`;
+    for (const code of ['FOO', 'P01711', '<b>1'])
+      expect(
+        (await me.post(`${path}/by-hand`, { id: uuid(), ...byHand({ stored: [code] }) })).body.errors[0].field,
+      ).toBe('stored');
+    const odd = await me.post(`${path}/by-hand`, { id: uuid(), ...byHand({ monitors: { warp: 'complete' } }) });
+    expect(odd.body.errors[0]).toEqual({ field: 'monitors.warp', message: 'is no monitor' });
+    const frame = [{ name: 'ect', value: 88, unit: '°C' }];
+    const made = await me.post(`${path}/by-hand`, {
+      id: uuid(),
+      ...byHand({
+        stored: ['p0171', 'P0171', 'P1604'],
+        permanent: ['P0171'],
+        monitors: { catalyst: 'incomplete', misfire: 'complete' },
+        freezeFrame: frame,
+        warmupsSinceClear: 4,
+        minutesSinceClear: 90,
+      }),
+    });
+    expect(made.status).toBe(201);
+    expect(made.body).toMatchObject({
+      rev: 1,
+      source: 'hand',
+      freezeFrame: frame,
+      warmupsSinceClear: 4,
+      counters: { minutesSinceClear: 90 },
+      codes: [
+        { code: 'P0171', state: 'stored', kind: 'standard' },
+        { code: 'P1604', state: 'stored', kind: 'maker' },
+        { code: 'P0171', state: 'permanent' },
+      ],
+    });
+    const state = (r: { monitors: { monitors: { id: string; state: string }[] } }, m: string) =>
+      r.monitors.monitors.find((x) => x.id === m)!.state;
+    expect([state(made.body, 'catalyst'), state(made.body, 'misfire'), state(made.body, 'evap')]).toEqual([
+      'incomplete',
+      'complete',
+      'unsupported',
+    ]);
+    const right = { rev: 1, ...byHand({ stored: ['P0174'], monitors: { catalyst: 'complete' } }) };
+    const put = await me.put(`${path}/${made.body.id}`, right);
+    expect(put.body).toMatchObject({ rev: 2, codes: [{ code: 'P0174' }], freezeFrame: [] });
+    expect(state(put.body, 'catalyst')).toBe('complete');
+    expect((await me.put(`${path}/${made.body.id}`, right)).status).toBe(409);
+    const { events } = (await me.get(`/jobs/${job.id}/export`)).body.job;
+    expect(events.at(-1)).toMatchObject({ kind: 'record-corrected', data: { before: { warmupsSinceClear: 4 } } });
+  });
+
+  test('a reading typed is put right and taken back; one without a figure, or one that was captured, is not', async () => {
+    const job = await me.newJob();
+    const path = `/jobs/${job.id}/readings`;
+    const empty = await me.post(path, { id: uuid(), phase: 'before', reading: { at: 'idle', quantum: { stft: 1 } } });
+    expect([empty.status, empty.body.errors[0].field]).toEqual([400, 'reading']);
+    const made = (await me.post(path, { id: uuid(), phase: 'before', reading: idle(18) })).body;
+    const put = await me.put(`${path}/${made.id}`, { rev: 1, reading: idle(4) });
+    expect(put.body).toMatchObject({ rev: 2, reading: { trims: { bank1: { ltft: 2 } } } });
+    expect((await me.get(`/jobs/${job.id}`)).body.worst.totalPct).toBe(4);
+    expect((await me.put(`${path}/${made.id}`, { rev: 1, reading: idle(5) })).status).toBe(409);
+    expect((await me.patch(`${path}/${made.id}`, { rev: 2, undone: true })).status).toBe(200);
+    expect((await me.get(path)).body).toEqual([]);
+    expect((await me.get(`/jobs/${job.id}`)).body.counts.before).toBe(0);
+    expect((await me.patch(`${path}/${made.id}`, { rev: 3, undone: false })).status).toBe(200);
+    expect((await me.get(path)).body).toHaveLength(1);
+    await ReadingRow.update({ source: 'capture' }, { where: { id: made.id } });
+    expect((await me.put(`${path}/${made.id}`, { rev: 4, reading: idle(5) })).body.message).toMatch(/was not typed/);
+  });
 });
 
 describe('a job', () => {

@@ -40,6 +40,27 @@ describe('a job on a simulated vehicle, over slcan', () => {
     ]);
   }, 180_000);
 
+  test('asked what it is, before there is a job: VIN, fuel, sensors, banks; the adapter is let go at once', async () => {
+    await carWith(1, null);
+    const said = await me.post('/adapters/identify', { adapter: 'sim:1' });
+    expect(said.status).toBe(200);
+    expect(said.body).toMatchObject({
+      vin: 'ZZZK18AB9E0004217',
+      fuel: 'petrol',
+      banks: 1,
+      sensors: [
+        { bank: 1, sensor: 1, wide: true },
+        { bank: 1, sensor: 2, wide: false },
+      ],
+    });
+    expect(['maf', 'both', 'speed-density']).toContain(said.body.metering);
+    const again = await me.post('/adapters/identify', { adapter: 'sim:1' });
+    expect(again.body.vin).toBe(said.body.vin);
+    const nobody = await me.post('/adapters/identify', { adapter: '127.0.0.1:9' });
+    expect([nobody.status, nobody.body.message]).toEqual([503, expect.stringContaining('does not answer')]);
+    expect((await me.post('/adapters/identify', { adapter: '10.0.0.9:1' })).status).toBe(400);
+  }, 60_000);
+
   test('guided capture of idle and hold: committed seconds, a reading, the leak recovered', async () => {
     const job = await carWith(1, 'vac-leak', 0.4);
     expect((await capture(job.id, 'idle')).body.state).toBe('waiting');

@@ -73,6 +73,13 @@ test('route by shop: nothing of one shop exists for the lead of another', async 
   const bodies: Record<string, unknown> = {
     'PATCH /api/jobs/:id': { rev: 1, status: 'closed' },
     'POST /api/jobs/:id/readings': { id: uuid(), phase: 'before', reading },
+    'PUT /api/jobs/:id/vehicle': {
+      rev: 1,
+      vehicle: { label: 'x', fuel: 'petrol', metering: 'maf', displacementL: 1, cylinders: 3 },
+    },
+    'PUT /api/jobs/:id/readings/:rowId': { rev: 1, reading },
+    'PATCH /api/jobs/:id/readings/:rowId': { rev: 1, undone: true },
+    'PUT /api/jobs/:id/records/:rowId': { rev: 1, phase: 'before', stored: [], pending: [], lampOn: false },
     'POST /api/jobs/:id/tests': { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } },
     'PATCH /api/jobs/:id/tests/:rowId': { rev: 1, undone: true },
     'POST /api/jobs/:id/repairs': { id: uuid(), text: 'x', adaptation: 'relearn' },
