@@ -8,6 +8,7 @@ import { VehicleRequest, type VehicleView } from './vehicles.ts';
 
 export class AmbientRequest {
   @Optional() @IsNumber() @Min(40) @Max(115) baroKPa?: number;
+  @Optional() @IsNumber() @Min(-500) @Max(6000) altitudeM?: number;
   @Optional() @IsNumber() @Min(-60) @Max(70) airC?: number;
 }
 

@@ -8,40 +8,30 @@ import {
   type VehicleView,
 } from '@just-balance/contract';
 import type { VehicleIdentity } from '@just-balance/core/link';
-import { metricOf, shown } from '@just-balance/core/units';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
-import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
 import { api, newId } from '../../data/api.ts';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { DayFields, type DayForm, dayOf, dayText, EMPTY_DAY } from '../../job/DayFields.tsx';
 import { fromVehicle } from '../../job/fromVehicle.ts';
 import { SymptomPicker } from '../../job/SymptomPicker.tsx';
 import { VehicleFields } from '../../job/VehicleFields.tsx';
 import { cardOf, EMPTY_VEHICLE, type VehicleForm, vehicleOf } from '../../job/vehicleForm.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
 import { Field } from '../../ui/Field.tsx';
-import { Fold } from '../../ui/Fold.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
-import { SignedField } from '../../ui/SignedField.tsx';
-import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
-import { asTyped, useFollowUnits } from '../../ui/useFollowUnits.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
 
-interface Form extends VehicleForm {
+interface Form extends VehicleForm, DayForm {
   story: string;
-  baroKPa: string;
-  airC: string;
   adapter: string;
 }
 
-const EMPTY: Form = { ...EMPTY_VEHICLE, story: '', baroKPa: '', airC: '', adapter: '' };
-/** What the day is like, in the units shown. */
-const DAY = { baroKPa: 'kPa', airC: '°C' } as const;
-
+const EMPTY: Form = { ...EMPTY_VEHICLE, ...EMPTY_DAY, story: '', adapter: '' };
 /** A job starts with the vehicle in front of you: by hand, from the shop's list, or a simulated bay. */
 export function NewJob() {
   const { data: vehicles } = useSWR<VehicleView[]>('/vehicles');
@@ -54,11 +44,6 @@ export function NewJob() {
   const { units } = usePreferences();
   const asking = useAction();
   const navigate = useNavigate();
-  const day = (f: Form, key: keyof typeof DAY) => {
-    if (f[key].trim() === '') return {};
-    const v = metricOf(Number(typed(f[key])), DAY[key], units);
-    return { [key]: units === 'metric' ? v : Math.round(v * 100) / 100 };
-  };
   const form = useTypedForm<Form, NewJobRequest>({
     dto: NewJobRequest,
     defaults: EMPTY,
@@ -68,7 +53,7 @@ export function NewJob() {
       vehicleId: known?.id ?? newId(),
       vehicle: vehicleOf(base, f, units),
       complaint: { story: f.story, symptoms, recentWork: [] },
-      ambient: { ...day(f, 'baroKPa'), ...day(f, 'airC') },
+      ambient: dayOf(f, units),
       ...(f.adapter ? { adapter: f.adapter } : {}),
     }),
     send: async (body) => {
@@ -82,16 +67,6 @@ export function NewJob() {
     setBase(v);
     setHeard(null);
     reset({ ...getValues(), ...cardOf(v, units), ...extra });
-  };
-  const unitOf = (key: keyof typeof DAY) => shown(0, DAY[key], 0, units).unit;
-  useFollowUnits(
-    { baroKPa: unitOf('baroKPa'), airC: unitOf('airC') },
-    (k) => getValues(k as keyof Form) as string,
-    (k, text) => setValue(k as keyof Form, text),
-  );
-  const dayText = (v: number, key: keyof typeof DAY) => {
-    const s = shown(v, DAY[key], 2, units);
-    return asTyped(s.value, s.digits);
   };
   const adapter = watch('adapter');
   const ask = () =>
@@ -122,8 +97,7 @@ export function NewJob() {
                     setKnown(null);
                     fill(b.vehicle, {
                       adapter: `sim:${b.bay}`,
-                      baroKPa: dayText(b.baroKPa, 'baroKPa'),
-                      airC: dayText(b.airC, 'airC'),
+                      ...dayText({ baroKPa: b.baroKPa, airC: b.airC }, units),
                     });
                   }}
                 >
@@ -184,24 +158,7 @@ export function NewJob() {
             {(aria) => <textarea className="textarea" {...register('story')} {...aria} />}
           </Field>
           <SymptomPicker all={COMPLAINTS} chosen={symptoms} change={setSymptoms} />
-          <div className="grid grid-cols-2 gap-3">
-            <Field label={`Station pressure, ${unitOf('baroKPa')}`} error={error('baroKPa')}>
-              {(aria) => <input className="input" inputMode="decimal" {...register('baroKPa')} {...aria} />}
-            </Field>
-            <SignedField
-              label={`Outside air, ${unitOf('airC')}`}
-              value={watch('airC')}
-              set={(v) => setValue('airC', v)}
-              error={error('airC')}
-            />
-          </div>
-          <Fold title="What station pressure is, and how to work it out">
-            <p className="m-0 mb-2 text-soft">
-              The pressure of the air where you stand. A weather report gives it reduced to sea level: on a hill that is
-              too much, and every expected airflow with it.
-            </p>
-            <CalculatorCard id="altitude" start={{ vacuumKPa: 0 }} />
-          </Fold>
+          <DayFields value={watch()} set={(k, text) => setValue(k, text)} error={(k) => error(k)} />
           <Problem text={rest} trouble={trouble} />
           <button type="submit" className="btn btn-primary btn-lg" disabled={busy}>
             Open the job

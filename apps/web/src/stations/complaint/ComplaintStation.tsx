@@ -11,6 +11,7 @@ import { AdapterChoice } from './AdapterChoice.tsx';
 import { HandRecord } from './HandRecord.tsx';
 import { RecordCard, VehicleCard } from './RecordCard.tsx';
 import { Story } from './Story.tsx';
+import { Surroundings } from './Surroundings.tsx';
 
 export function ComplaintStation({ job, live }: StationProps) {
   const adapter = useAdapter(job, live);
@@ -81,6 +82,7 @@ export function ComplaintStation({ job, live }: StationProps) {
               Nothing recorded yet. What stands in the ECU now is the evidence that clearing would wipe.
             </section>
           )}
+          <Surroundings job={job} />
           <AdapterChoice job={job} live={live} />
         </div>
       </div>
