@@ -271,7 +271,7 @@ describe('what it says', () => {
       tests: [{ id: 'full-load-airflow', values: { ratio: 1 } }, { id: 'fuel-pressure', outcome: 'high' } as never],
     });
     expect(diagnose(c).causes[0]!.fault).toBe('fuel-low');
-    expect(said(c)).toMatch(/Fuel pressure, idle and under load: “high” does not go with weak fuel delivery/);
+    expect(said(c)).toMatch(/Fuel pressure, idle and under load: “pressure high” does not go with weak fuel delivery/);
   });
   test('causes that these readings cannot tell apart: the test named is one that can', () => {
     const c = caseOf(FOUR, FADES, {

@@ -157,7 +157,10 @@ describe('the story of several repairs', () => {
     reading: { at: point },
   });
   const repair = (h: number, undone = false) => ({ at: at(h), undone });
-  const tests = [{ at: at(9) }, { at: at(13) }];
+  const tests = [
+    { at: at(9), phase: 'before' as const },
+    { at: at(13), phase: 'after' as const },
+  ];
 
   test('before, between and after', () => {
     const readings = [reading('before', 8), reading('after', 11), reading('after', 13, 'hold-2500')];

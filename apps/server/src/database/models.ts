@@ -153,6 +153,7 @@ export class TestRow extends Owned {
   declare jobId: string;
   declare rev: number;
   declare undone: boolean;
+  declare phase: 'before' | 'after';
   declare by: string;
   declare data: TestResult;
 }
@@ -403,7 +404,16 @@ export function defineModels(sequelize: Sequelize): void {
     undone: flag,
     data: json,
   });
-  define(TestRow, 'test_result', { id, shopId, jobId: uuid, rev, undone: flag, by: text(120), data: json });
+  define(TestRow, 'test_result', {
+    id,
+    shopId,
+    jobId: uuid,
+    rev,
+    undone: flag,
+    phase: { ...text(8), defaultValue: 'before' },
+    by: text(120),
+    data: json,
+  });
   define(Repair, 'repair', { id, shopId, jobId: uuid, rev, undone: flag, by: text(120), data: json });
   define(KnownFigureRow, 'known_figure', {
     id,

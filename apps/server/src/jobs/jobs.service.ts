@@ -545,8 +545,8 @@ export class JobsService {
       jobId,
       TESTS,
       body.id,
-      async (own) => ({ ...own, rev: 1, undone: false, by: who.name, data: body.test }),
-      { test: body.test.id, outcome: body.test.outcome ?? body.test.values },
+      async (own) => ({ ...own, rev: 1, undone: false, phase: body.phase ?? 'before', by: who.name, data: body.test }),
+      { phase: body.phase ?? 'before', test: body.test.id, outcome: body.test.outcome ?? body.test.values },
     );
   }
 

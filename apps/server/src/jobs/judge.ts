@@ -29,7 +29,7 @@ export async function judge(
     complaint: head.complaint,
     records: parts.records.map((r) => r.data),
     readings: parts.readings.map((r) => ({ phase: r.phase, reading: r.data })),
-    tests: parts.tests.map((t) => ({ undone: t.undone, test: t.data })),
+    tests: parts.tests.map((t) => ({ undone: t.undone, phase: t.phase, test: t.data })),
     values: parts.entries.flatMap((e) => (e.kind === 'value' && !e.undone ? [e.data as ValueEntry] : [])),
   });
   const last = parts.diagnosis;

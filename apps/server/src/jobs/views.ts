@@ -85,7 +85,15 @@ export function readingView(r: ReadingRow): ReadingView {
 }
 
 export function testView(t: TestRow): TestView {
-  return { id: t.id, rev: t.rev, at: t.createdAt.toISOString(), undone: t.undone, by: t.by, test: t.data };
+  return {
+    id: t.id,
+    rev: t.rev,
+    at: t.createdAt.toISOString(),
+    undone: t.undone,
+    phase: t.phase,
+    by: t.by,
+    test: t.data,
+  };
 }
 
 export function repairView(r: Repair): RepairView {

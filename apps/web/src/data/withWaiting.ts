@@ -37,7 +37,7 @@ const TAKES: Readonly<Record<string, (own: Own, body: string, at: string, rest: 
   tests(own, body, at) {
     const t = JSON.parse(body) as NewTestRequest;
     const test = t.test as JobView['tests'][number]['test'];
-    add(own.tests, { id: t.id, rev: 1, at, undone: false, by: HERE, test });
+    add(own.tests, { id: t.id, rev: 1, at, undone: false, phase: t.phase ?? 'before', by: HERE, test });
   },
   repairs(own, body, at) {
     const { fault = null, part = null, ...r } = JSON.parse(body) as NewRepairRequest;

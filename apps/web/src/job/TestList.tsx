@@ -1,13 +1,20 @@
 import type { JobView } from '@just-balance/contract';
-import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { partLabel } from '@just-balance/core/case';
+import { outcomeLabel, SWAP_LABELS, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { counted } from '@just-balance/core/units';
 import { ofJob } from '../data/ofJob.ts';
+import { PhotosOf } from '../photos/PhotosOf.tsx';
 import { Problem } from '../ui/Problem.tsx';
+import { useShown } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
 import { useAction } from '../ui/useAction.ts';
+import { valuesInWords } from './testFields.ts';
 
 /** Tests done, newest first, each undoable. */
 export function TestList({ job }: { job: JobView }) {
   const { busy, trouble, run } = useAction();
+  const show = useShown();
+  const pictures = (id: string) => job.photos.filter((p) => p.step === `test:${id}` && !p.undone).length;
   const toggle = (id: string, rev: number, undone: boolean) =>
     run(async () => {
       await ofJob(job.id).patch(`/tests/${id}`, { rev, undone });
@@ -20,6 +27,7 @@ export function TestList({ job }: { job: JobView }) {
           <tr>
             <th scope="col">Test</th>
             <th scope="col">Showed</th>
+            <th scope="col">Done</th>
             <th scope="col">By</th>
             <th scope="col" className="no-print">
               <span className="sr-only">Undo</span>
@@ -30,7 +38,18 @@ export function TestList({ job }: { job: JobView }) {
           {[...job.tests].reverse().map((t) => (
             <tr key={t.id} className={t.undone ? 'text-soft line-through' : ''}>
               <td className="font-[650]">{TEST_BY_ID.get(t.test.id)?.label ?? t.test.id}</td>
-              <td>{showing(t.test)}</td>
+              <td>
+                {showing(t.test, show)}
+                {!t.undone && (
+                  <details className="no-print">
+                    <summary className="w-fit cursor-pointer py-1 text-[0.9rem] underline">
+                      {counted(pictures(t.id), 'picture')}
+                    </summary>
+                    <PhotosOf job={job} step={`test:${t.id}`} label={TEST_BY_ID.get(t.test.id)?.label ?? t.test.id} />
+                  </details>
+                )}
+              </td>
+              <td className="whitespace-nowrap">{t.phase === 'after' ? 'after the repair' : 'as it came in'}</td>
               <td className="text-soft">{t.by}</td>
               <td className="right no-print">
                 <button type="button" className="btn" disabled={busy} onClick={() => toggle(t.id, t.rev, !t.undone)}>
@@ -46,12 +65,11 @@ export function TestList({ job }: { job: JobView }) {
   );
 }
 
-/** A result in words. */
-export function showing(t: JobView['tests'][number]['test']): string {
-  if (t.outcome === 'inconclusive') return 'could not tell';
-  if (t.outcome === 'not-accessible') return 'no access';
-  if (t.outcome) return [t.outcome].flat().map(outcomeLabel).join(', ');
-  return Object.entries(t.values ?? {})
-    .map(([k, v]) => `${k} ${v}`)
-    .join(', ');
+/** A result in words, its figures in the units shown. */
+export function showing(t: JobView['tests'][number]['test'], show: ReturnType<typeof useShown>): string {
+  const bank = t.bank ? `bank ${t.bank}: ` : '';
+  const part = t.part ? `${SWAP_LABELS[t.part] ?? partLabel(t.part)}: ` : '';
+  const said = [t.outcome ?? []].flat().map((o) => outcomeLabel(t.id, o));
+  const cylinders = t.cylinders?.length ? [`cylinder ${t.cylinders.join(', ')}`] : [];
+  return bank + part + [...said, ...cylinders, ...valuesInWords(t.id, t.values ?? {}, show)].join(', ');
 }

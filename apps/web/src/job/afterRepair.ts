@@ -13,7 +13,7 @@ export function afterJob(job: JobView): JobView {
   return {
     ...job,
     readings: story.after.map((r) => ({ ...r, phase: 'before' as const })),
-    tests: story.testsAfter,
+    tests: story.testsAfter.map((t) => ({ ...t, phase: 'before' as const })),
     records: after.map((r) => ({ ...r, phase: 'before' as const })),
   };
 }

@@ -4,11 +4,12 @@ import { type ReactNode, useState } from 'react';
 import type { UseFormRegisterReturn } from 'react-hook-form';
 import useSWR, { mutate } from 'swr';
 import { api } from '../data/api.ts';
+import { valuesInWords } from '../job/testFields.ts';
 import { Combobox } from '../ui/Combobox.tsx';
 import { Field } from '../ui/Field.tsx';
 import { Fold } from '../ui/Fold.tsx';
 import { Problem } from '../ui/Problem.tsx';
-import { Quantity } from '../ui/preferences.tsx';
+import { Quantity, useShown } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';
 import { useAction } from '../ui/useAction.ts';
 import { useTypedForm } from '../ui/useTypedForm.ts';
@@ -405,6 +406,7 @@ function Surroundings({ view, send, post, busy }: { view: BayView; send: Send; p
 
 function BenchTests({ view, post, busy }: { view: BayView; post: Post; busy: boolean }) {
   const [shown, setShown] = useState<BenchTestResult | null>(null);
+  const show = useShown();
   const form = useTypedForm<{ test: string; bank: string }, BayCommand>({
     dto: BayCommand,
     defaults: { test: '', bank: '1' },
@@ -442,8 +444,8 @@ function BenchTests({ view, post, busy }: { view: BayView; post: Post; busy: boo
           <>
             <strong>{TEST_BY_ID.get(shown.test)?.label ?? shown.test}:</strong>{' '}
             {[
-              shown.outcome && outcomeLabel(shown.outcome),
-              ...Object.entries(shown.values ?? {}).map(([k, v]) => `${k} ${v}`),
+              shown.outcome && outcomeLabel(shown.test, shown.outcome),
+              ...valuesInWords(shown.test, shown.values ?? {}, show),
             ]
               .filter(Boolean)
               .join(', ')}

@@ -1,11 +1,14 @@
 import 'reflect-metadata';
 import type { TestResult } from '@just-balance/core/case';
-import { IsUUID } from 'class-validator';
-import { Nested } from '../checks/index.ts';
+import { IsIn, IsUUID } from 'class-validator';
+import { Nested, Optional } from '../checks/index.ts';
 import { TestResultDto } from '../formats/index.ts';
+import { PHASES, type Phase } from './phase.ts';
 
 export class NewTestRequest {
   @IsUUID() id!: string;
+  /** Of the car as it came in, or after a repair; where it is not said, as it came in. */
+  @Optional() @IsIn(PHASES) phase?: Phase;
   @Nested(() => TestResultDto) test!: TestResultDto;
 }
 
@@ -15,5 +18,6 @@ export interface TestView {
   at: string;
   undone: boolean;
   by: string;
+  phase: Phase;
   test: TestResult;
 }

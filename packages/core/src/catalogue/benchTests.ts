@@ -64,6 +64,15 @@ export const SWAP_PARTS: Readonly<Record<string, readonly string[]>> = {
   'pcv-valve': ['pcv-stuck-open'],
 };
 
+/** What those parts are called. */
+export const SWAP_LABELS: Readonly<Record<string, string>> = {
+  maf: 'Airflow sensor',
+  map: 'Manifold pressure sensor',
+  'o2-sensor': 'Oxygen sensor',
+  'purge-valve': 'Purge valve',
+  'pcv-valve': 'Crankcase valve',
+};
+
 export type Measure = 'fuel-pressure' | 'boost' | 'full-load' | 'koeo' | 'throttle' | 'ethanol' | 'backpressure';
 
 export const TESTS: readonly TestRow[] = [
@@ -501,9 +510,4 @@ export function fitsEngine(row: TestRow, v: { metering: string; induction?: stri
 /** What a test is called; its id when the catalogue does not know it. */
 export function testLabel(id: string): string {
   return TEST_BY_ID.get(id)?.label ?? idInWords(id);
-}
-
-/** What an outcome is called. */
-export function outcomeLabel(outcome: string): string {
-  return idInWords(outcome);
 }

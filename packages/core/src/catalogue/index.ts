@@ -6,8 +6,8 @@ export {
   HAZARDS,
   MOST_ODDS,
   NO_EVIDENCE,
-  outcomeLabel,
   outcomesOf,
+  SWAP_LABELS,
   SWAP_PARTS,
   speaksFor,
   TEST_BY_ID,
@@ -18,6 +18,7 @@ export {
 export { FAULT_BY_ID, FAULTS, type FaultRow, faultLabel, movesNoTrim, type Shape } from './faults.ts';
 export { COPY_POWER, HINTS, type HintRow, PENDING_POWER, WORK_HALF_DAYS } from './hints.ts';
 export { DIESEL_SMOKES, NO_REASON, NOTICES, type NoticeRow } from './notices.ts';
+export { outcomeLabel, severalCanBe, standTogether, TEST_GROUPS } from './outcomes.ts';
 export { RESULTS, type ResultRow } from './results.ts';
 export { SCATTER } from './scatter.ts';
 export type { SignId } from './signs.ts';

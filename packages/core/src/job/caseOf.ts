@@ -1,4 +1,5 @@
 import {
+  type Ambient,
   type Case,
   type CodeReading,
   limitsWith,
@@ -13,18 +14,17 @@ import {
 export interface JobEvidence {
   id: string;
   vehicle: VehicleSpec;
-  ambient: { baroKPa?: number; airC?: number };
+  ambient: Ambient;
   complaint: { symptoms: string[]; recentWork?: RecentWork[] };
   records: { phase: string; codes: CodeReading[] }[];
   readings: { phase: string; reading: Reading }[];
-  tests: { undone: boolean; test: TestResult }[];
+  tests: { undone: boolean; phase?: 'before' | 'after'; test: TestResult }[];
   /** Figures entered for this vehicle, oldest first. */
   values?: readonly OwnValue[];
 }
 
 /**
- * The job as a case (CONTRACT): readings of the phase, newest last; tests that stand; codes of the newest record.
- * Tests belong to the state before the repair and are left out of `after`.
+ * The job as a case (CONTRACT): readings and standing tests of the phase, newest last; codes of its newest record.
  */
 export function caseOfJob(job: JobEvidence, phase: 'before' | 'after' = 'before'): Case {
   const v = job.vehicle;
@@ -51,6 +51,6 @@ export function caseOfJob(job: JobEvidence, phase: 'before' | 'after' = 'before'
     readings: job.readings.filter((r) => r.phase === phase).map((r) => r.reading),
     ...(record ? { codes: record.codes.map((c) => ({ code: c.code, state: c.state })) } : {}),
     complaints: job.complaint.symptoms.filter((s) => s !== 'none'),
-    tests: phase === 'before' ? job.tests.filter((t) => !t.undone).map((t) => t.test) : [],
+    tests: job.tests.filter((t) => !t.undone && (t.phase ?? 'before') === phase).map((t) => t.test),
   };
 }

@@ -19,11 +19,10 @@ export interface Story<R extends Told, T extends Told> {
  * Which readings belong before, between and after: by their phase, and with several repairs by when they were taken. A
  * repair that was undone, or written down late, moves nothing: with one repair standing, after is after.
  */
-export function storyOf<R extends Told & { phase: 'before' | 'after' }, T extends Told>(job: {
-  readings: readonly R[];
-  tests: readonly T[];
-  repairs: readonly (Told & { undone: boolean })[];
-}): Story<R, T> {
+export function storyOf<
+  R extends Told & { phase: 'before' | 'after' },
+  T extends Told & { phase: 'before' | 'after' },
+>(job: { readings: readonly R[]; tests: readonly T[]; repairs: readonly (Told & { undone: boolean })[] }): Story<R, T> {
   const standing = job.repairs.filter((r) => !r.undone).map((r) => r.at);
   const repairedAt = standing.reduce<string | null>((last, at) => (last === null || at > last ? at : last), null);
   const later = job.readings.filter((r) => r.phase === 'after');
@@ -33,7 +32,7 @@ export function storyOf<R extends Told & { phase: 'before' | 'after' }, T extend
     before: job.readings.filter((r) => r.phase === 'before'),
     between: later.filter((r) => !after.includes(r)),
     after,
-    testsAfter: job.tests.filter((t) => repairedAt !== null && t.at > repairedAt),
+    testsAfter: job.tests.filter((t) => repairedAt !== null && t.phase === 'after' && (!several || t.at > repairedAt)),
     repairedAt,
   };
 }

@@ -1,6 +1,6 @@
 import { partLabel, pointLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
-import { confirmingTest, furtherTests, gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
+import { confirmingTest, gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
 import { storyOf } from '@just-balance/core/proof';
 import { chanceText } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
@@ -18,6 +18,7 @@ import { Problem } from '../../ui/Problem.tsx';
 import { DieselFigures } from './DieselFigures.tsx';
 import { MeasuredExpected } from './MeasuredExpected.tsx';
 import { OutcomePanel } from './OutcomePanel.tsx';
+import { TestCatalogue } from './TestCatalogue.tsx';
 import { WhatFits } from './WhatFits.tsx';
 import { WhatIf } from './WhatIf.tsx';
 
@@ -45,14 +46,36 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
   const evidence = useMemo(() => gatherEvidence(c), [c]);
   if (!judgement) {
     const waiting = job.readings.length + job.tests.length > 0;
+    const picked = test === null ? undefined : TEST_BY_ID.get(test);
     return (
-      <NextStep
-        tone={waiting ? 'wait' : 'act'}
-        title={waiting ? 'Weighing…' : 'Readings first'}
-        why="Idle and a 2,500 rpm hold give the shape of the trims; everything here follows from it."
-      >
-        <ToStation station="readings">To Readings</ToStation>
-      </NextStep>
+      <>
+        <NextStep
+          tone={waiting ? 'wait' : 'act'}
+          title={waiting ? 'Weighing…' : 'Readings first'}
+          why="Idle and a 2,500 rpm hold give the shape of the trims; everything here follows from it."
+        >
+          <ToStation station="readings">To Readings</ToStation>
+        </NextStep>
+        <Problem text={problem} />
+        {picked && (
+          <>
+            <h2 className="m-0 text-xl font-bold">
+              {picked.label} <span className="figure text-base text-soft">{picked.minutes} min</span>
+            </h2>
+            <p className="m-0 max-w-[70ch] text-soft">{picked.how}</p>
+            <OutcomePanel
+              key={picked.id}
+              job={job}
+              row={picked}
+              likelyBank={1}
+              after={after}
+              recorded={() => setTest(null)}
+            />
+          </>
+        )}
+        {/* A look or a smell needs no reading first. */}
+        {!waiting && <TestCatalogue job={job} next={[]} settings={settings} choose={setTest} />}
+      </>
     );
   }
   const { diagnosis, shapes } = judgement;
@@ -79,8 +102,6 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
   const before =
     job.diagnoses.findLast((d) => JSON.stringify(d.output.causes.map((x) => x.probability)) !== now)?.output ?? null;
   const asked = test ?? confirming ?? best?.test ?? null;
-  const offered = new Set(diagnosis.nextTests.map((t) => t.test));
-  const further = furtherTests(c, settings).filter((t) => !offered.has(t.id));
   const row = asked ? TEST_BY_ID.get(asked) : undefined;
   const offer = diagnosis.nextTests.find((t) => t.test === asked);
 
@@ -163,50 +184,15 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
       )}
       <Problem text={problem} />
       {others && (
-        <section className="card p-4" aria-label="Other tests">
-          <h2 className="card-title">By information for the minutes</h2>
-          <ul className="m-0 mt-2 grid list-none gap-2 p-0 md:grid-cols-2 xl:grid-cols-3">
-            {diagnosis.nextTests.slice(0, 12).map((t) => (
-              <li key={t.test}>
-                <button
-                  type="button"
-                  className="btn w-full justify-between text-left"
-                  onClick={() => {
-                    setTest(t.test);
-                    setOthers(false);
-                  }}
-                >
-                  <span>{TEST_BY_ID.get(t.test)?.label}</span>
-                  <span className="figure text-[0.87rem] whitespace-nowrap text-soft">
-                    {t.minutes} min · {t.informationBits.toFixed(2)} bit
-                  </span>
-                </button>
-              </li>
-            ))}
-          </ul>
-          {further.length > 0 && (
-            <>
-              <h3 className="m-0 mt-4 text-[1rem] font-[650]">These would tell little here</h3>
-              <ul className="m-0 mt-2 grid list-none gap-2 p-0 md:grid-cols-2 xl:grid-cols-3">
-                {further.map((t) => (
-                  <li key={t.id}>
-                    <button
-                      type="button"
-                      className="btn btn-ghost w-full justify-between border border-rule text-left"
-                      onClick={() => {
-                        setTest(t.id);
-                        setOthers(false);
-                      }}
-                    >
-                      <span>{t.label}</span>
-                      <span className="figure text-[0.87rem] whitespace-nowrap text-soft">{t.minutes} min</span>
-                    </button>
-                  </li>
-                ))}
-              </ul>
-            </>
-          )}
-        </section>
+        <TestCatalogue
+          job={job}
+          next={diagnosis.nextTests}
+          settings={settings}
+          choose={(id) => {
+            setTest(id);
+            setOthers(false);
+          }}
+        />
       )}
       {row && !row.reading && (test !== null || (!stands && worth) || confirming) && (
         <OutcomePanel
@@ -214,6 +200,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
           job={job}
           row={row}
           part={offer?.part}
+          after={after}
           likelyBank={offer?.bank ?? first.bank ?? diagnosis.banks[0] ?? 1}
           recorded={() => setTest(null)}
         />

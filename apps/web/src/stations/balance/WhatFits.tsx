@@ -149,7 +149,7 @@ export function WhatFits({
           <ul className="m-0 mt-1 grid list-none gap-1 p-0">
             {cause.wouldChange!.map((w) => (
               <li key={w.test}>
-                {TEST_BY_ID.get(w.test)?.label}: “{outcomeLabel(w.outcome)}” leaves it{' '}
+                {TEST_BY_ID.get(w.test)?.label}: “{outcomeLabel(w.test, w.outcome)}” leaves it{' '}
                 <span className="figure font-[650]">{chanceText(w.left)}</span>
               </li>
             ))}

@@ -16,10 +16,12 @@ import type { StationProps } from '../../job/station.ts';
 import { showing } from '../../job/TestList.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { useShown } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
 export function HandOverStation({ job }: StationProps) {
   const { busy, trouble, run } = useAction();
+  const show = useShown();
   const account = useAccount();
   const proof = useProof(job);
   const verdict = newestReadings(job, 'after').length > 0 ? proof : null;
@@ -110,7 +112,7 @@ export function HandOverStation({ job }: StationProps) {
               .filter((t) => !t.undone)
               .map((t) => (
                 <p key={t.id} className="m-0">
-                  {TEST_BY_ID.get(t.test.id)?.label}: {showing(t.test)}
+                  {TEST_BY_ID.get(t.test.id)?.label}: {showing(t.test, show)}
                 </p>
               ))}
             {job.tests.every((t) => t.undone) && <p className="m-0 text-soft">None.</p>}

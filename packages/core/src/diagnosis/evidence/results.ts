@@ -1,5 +1,5 @@
 import { type Case, type TestResult } from '../../case/index.ts';
-import { bankNamed, NO_EVIDENCE, TEST_BY_ID } from '../../catalogue/index.ts';
+import { bankNamed, NO_EVIDENCE, outcomesOf, TEST_BY_ID } from '../../catalogue/index.ts';
 import { detailOf, impliedOutcome, measuredOutcome } from './testValues.ts';
 import { type TestEvidence } from './types.ts';
 
@@ -29,13 +29,15 @@ export function testEvidence(c: Case): TestEvidence[] {
     const outcomes = [t.outcome ?? impliedOutcome(row, values)].flat().filter((o) => typeof o === 'string');
     if (outcomes.some((o) => (NO_EVIDENCE as readonly string[]).includes(o))) continue;
     if (outcomes.length > 0) {
-      for (const o of outcomes)
+      // Beside something that was found, “the rest is in order” is no finding of its own.
+      const [normal] = outcomesOf(row);
+      for (const o of outcomes.filter((x) => outcomes.length === 1 || x !== normal))
         out.push({
           row,
           outcome: o,
           bank: t.bank ?? bankNamed(o),
           part,
-          detail: detailOf(o, values, t.cylinders),
+          detail: detailOf(row.id, o, values, t.cylinders),
         });
     } else if (t.values && row.measure) {
       const m = FIGURES.includes(row.id) ? null : measuredOutcome(row, values, c);

@@ -108,6 +108,7 @@ export function impliedOutcome(row: TestRow, v: Record<string, number | undefine
 
 /** The figures that came with an outcome, for the explanation; empty without any. */
 export function detailOf(
+  test: string,
   outcome: string,
   v: Record<string, number | undefined>,
   cylinders?: readonly number[],
@@ -118,5 +119,5 @@ export function detailOf(
   if (v.offsetKPa !== undefined) parts.push(`${v.offsetKPa} kPa off`);
   if (v.ectMinusAirC !== undefined) parts.push(`coolant ${v.ectMinusAirC} K from the air`);
   if (cylinders && cylinders.length > 0) parts.push(`cylinder ${cylinders.join(', ')}`);
-  return parts.length > 0 ? `${outcomeLabel(outcome)} (${parts.join('; ')})` : '';
+  return parts.length > 0 ? `${outcomeLabel(test, outcome)} (${parts.join('; ')})` : '';
 }

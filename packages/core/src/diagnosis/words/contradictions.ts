@@ -34,7 +34,7 @@ export function contradictions(first: Weighed, ev: Evidence): string[] {
   for (const t of ev.tests) {
     if (!speaksAgainst(t, first.row.id)) continue;
     if (resultProbability(t, first.row.id, first.bank, ev.banks) >= UNLIKELY) continue;
-    const what = t.detail || outcomeLabel(t.outcome);
+    const what = t.detail || outcomeLabel(t.row.id, t.outcome);
     out.push(
       `${t.row.label}: “${what}” does not go with ${faultLabel(first.row.id).toLowerCase()}. Repeat it before trusting either.`,
     );

@@ -56,7 +56,7 @@ function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
     });
   });
   for (const t of ev.tests) {
-    const text = `${t.row.label}: ${t.detail || outcomeLabel(t.outcome)}.`;
+    const text = `${t.row.label}: ${t.detail || outcomeLabel(t.row.id, t.outcome)}.`;
     out.push({
       logs: weighed.map((w) => Math.log(resultProbability(t, w.row.id, w.bank, ev.banks))),
       text: () => text,
