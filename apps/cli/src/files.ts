@@ -1,6 +1,7 @@
 import { createReadStream, createWriteStream, realpathSync, statSync, type WriteStream } from 'node:fs';
 import { rename, rm, stat } from 'node:fs/promises';
 import { createInterface } from 'node:readline';
+import { encodingOf } from '@just-balance/core/recordingFiles';
 import { BadInput } from './badInput.ts';
 
 /** Bytes read at a time. */
@@ -19,19 +20,18 @@ export async function openBytes(path: string): Promise<AsyncIterable<Uint8Array>
   return path === '-' ? process.stdin : createReadStream(path, { highWaterMark: CHUNK });
 }
 
-/** Text of a file in pieces; a byte order mark is taken off. */
+/** Text of a file in pieces, in the encoding its first bytes tell; a byte order mark is taken off. */
 export async function openText(path: string): Promise<AsyncIterable<string>> {
-  await mustExist(path);
-  const input =
-    path === '-'
-      ? process.stdin.setEncoding('utf8')
-      : createReadStream(path, { encoding: 'utf8', highWaterMark: CHUNK });
+  const bytes = await openBytes(path);
   return (async function* () {
-    let first = true;
-    for await (const piece of input as AsyncIterable<string>) {
-      yield first ? unmarked(piece) : piece;
-      first = false;
+    let decoder: InstanceType<typeof TextDecoder> | null = null;
+    for await (const piece of bytes) {
+      decoder ??= new TextDecoder(encodingOf(piece));
+      const text = decoder.decode(piece, { stream: true });
+      if (text) yield text;
     }
+    const rest = decoder?.decode();
+    if (rest) yield rest;
   })();
 }
 

@@ -1,6 +1,7 @@
 import {
   CandumpReader,
   type Mapping,
+  missingOf,
   propose,
   readCapture,
   separatorOf,
@@ -13,7 +14,7 @@ import { openLines, openText, readJson } from './files.ts';
 
 export type Kind = 'candump' | 'csv' | 'json';
 /** Rows looked at before a mapping is proposed. */
-const SAMPLE_ROWS = 60;
+const SAMPLE_ROWS = 500;
 
 /** Which kind of file, by its ending. */
 export function kindOf(path: string): Kind {
@@ -62,9 +63,15 @@ async function readCsv(path: string): Promise<Series> {
   let head = '';
   const begin = () => {
     const p = propose(waiting);
-    if (!p.ok) failure = p.message;
-    else {
-      const mapping: Mapping = p.mapping;
+    const mapping: Mapping = { ...p.mapping, roles: [...p.mapping.roles] };
+    for (const ask of p.asks) {
+      const why = `“${ask.cell}” can be read two ways`;
+      if (mapping.roles[ask.column]?.kind === 'value') failure = `column "${mapping.headers[ask.column]}": ${why}`;
+      // Nobody is there to be asked: rather without it than with a figure a thousand times too large.
+      mapping.roles[ask.column] = { kind: 'ignore', why };
+    }
+    failure ??= p.missing ?? missingOf(mapping);
+    if (!failure) {
       reader = new TableReader(mapping);
       for (const r of waiting) reader.row(r);
       waiting.length = 0;
@@ -110,6 +117,6 @@ async function readCsv(path: string): Promise<Series> {
   const s = done.summary();
   for (const p of s.problems) tell(path, `line ${p.line}: ${p.message}`);
   if (s.problemCount > s.problems.length) tell(path, `${s.problemCount} cells could not be read in all`);
-  if (s.leftOut.length > 0) tell(path, `columns left out: ${s.leftOut.join(', ')}`);
+  if (s.leftOut.length > 0) tell(path, `columns left out: ${s.leftOut.map((l) => `${l.name} (${l.why})`).join(', ')}`);
   return done.finish();
 }

@@ -310,3 +310,26 @@ describe('a large import', () => {
     expect(csv.most).toBeLessThan(120e6);
   }, 120_000);
 });
+
+describe('how a tool’s tables are read is the shop’s to remember', () => {
+  const headers = ['Zeit', 'Drehzahl', 'Luft'].join('\u001f');
+  const roles = [
+    { column: 0, kind: 'time' },
+    { column: 1, kind: 'channel', id: 'rpm', unit: 'rpm', from: 'rpm' },
+  ];
+  test('kept by one, found by another of the shop, not by another shop', async () => {
+    expect((await me.post('/layouts/find', { headers })).body).toEqual({ found: null });
+    expect((await me.put('/layouts', { headers, layout: 'wide', roles })).status).toBe(204);
+    const again = roles.slice(0, 1);
+    expect((await me.put('/layouts', { headers, layout: 'wide', roles: again })).status).toBe(204);
+    const other = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
+    expect((await other.post('/layouts/find', { headers })).body.found).toMatchObject({ layout: 'wide', roles: again });
+    const theirs = await signInToOtherShop(() => world.base);
+    expect((await theirs.post('/layouts/find', { headers })).body).toEqual({ found: null });
+  });
+  test('what is no layout is refused with its field', async () => {
+    const r = await me.put('/layouts', { headers, layout: 'wide', roles: [{ column: 0, kind: 'magic' }] });
+    expect([r.status, r.body.errors[0].field]).toEqual([400, 'roles[0].kind']);
+    expect((await me.post('/layouts/find', { headers: '' })).status).toBe(400);
+  });
+});

@@ -13,7 +13,7 @@ test.each(CSV_LAYOUTS.map((l) => [l.name, l] as const))(
     const delimiter = separatorOf(text.split(/\r?\n/).slice(0, 20));
     const rows = Papa.parse<string[]>(text, { delimiter }).data;
     const proposed = propose(rows.slice(0, 60));
-    if (!proposed.ok) throw new Error(proposed.message);
+    if (proposed.missing) throw new Error(proposed.missing);
     const { mapping } = proposed;
     for (const [column, choice, id] of correct) {
       // What the page calls it, and what it stands for.
@@ -24,7 +24,10 @@ test.each(CSV_LAYOUTS.map((l) => [l.name, l] as const))(
     const reader = new TableReader(mapping);
     for (const row of rows) reader.row(row);
     const { problems, leftOut } = reader.summary();
-    const told = [...problems.map((p) => `line ${p.line}: ${p.message}`), ...leftOut].join('\n');
+    const told = [
+      ...problems.map((p) => `line ${p.line}: ${p.message}`),
+      ...leftOut.map((l) => `${l.name}: ${l.why}`),
+    ].join('\n');
     for (const words of says) expect(told).toMatch(words);
     const found = findPoints(reader.finish(), ENGINE);
     for (const [at, truth] of [

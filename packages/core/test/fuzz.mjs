@@ -134,9 +134,9 @@ for (let k = 0; k < 3000; k++) {
   const d = separatorOf(split.slice(0, 20));
   const cells = split.map((l) => l.split(d));
   const p = propose(cells);
-  if (!p.ok) {
+  if (p.missing !== null) {
     refused++;
-    if (!p.message) unnamed++;
+    if (!p.missing) unnamed++;
     continue;
   }
   tables++;

@@ -2,15 +2,18 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import {
   CandumpReader,
+  COMMA,
   candumpLines,
   csvLines,
   numberOf,
+  POINT,
   propose,
   readCapture,
   roleOf,
   secondsOf,
   separatorOf,
   TableReader,
+  unitOfChannel,
   writeCapture,
 } from '../src/recordingFiles/index.ts';
 import {
@@ -118,7 +121,7 @@ describe('forms', () => {
         channels: cs.map(([id, t]) =>
           channel(
             id,
-            '%',
+            unitOfChannel(id),
             t.map((x, i) => [x / 100, (i * 37) % 50]),
           ),
         ),
@@ -137,7 +140,7 @@ describe('forms', () => {
       fc.property(anySeries, (s) => {
         const rows = [...csvLines(s)].map((l) => l.split(','));
         const p = propose(rows);
-        if (!p.ok) throw new Error(p.message);
+        if (p.missing) throw new Error(p.missing);
         const reader = new TableReader({ ...p.mapping, timeFormat: 'seconds' });
         for (const r of rows) reader.row(r);
         expect(reader.summary().problems).toEqual([]);
@@ -222,12 +225,12 @@ describe('headers and cells of logs', () => {
   test('separators, decimal commas, clocks, midnight', () => {
     expect(separatorOf(['a;b;c', '1,5;2,5;3,5'])).toBe(';');
     expect(separatorOf(['a\tb', '1\t2'])).toBe('\t');
-    expect(numberOf('−1,25', true)).toBe(-1.25);
-    expect(numberOf('', false)).toBeNaN();
-    expect(secondsOf('01:02:03.5', 'clock', false)).toBe(3723.5);
-    expect(secondsOf('12:30', 'clock', false)).toBe(750);
+    expect(numberOf('−1,25', COMMA)).toBe(-1.25);
+    expect(numberOf('', POINT)).toBeNaN();
+    expect(secondsOf('01:02:03.5', 'clock', POINT)).toBe(3723.5);
+    expect(secondsOf('12:30', 'clock', POINT)).toBe(750);
     expect(
-      secondsOf('2026-05-04 09:12:33.120', 'datetime', false) - secondsOf('2026-05-03T09:12:33Z', 'datetime', false),
+      secondsOf('2026-05-04 09:12:33.120', 'datetime', POINT) - secondsOf('2026-05-03T09:12:33Z', 'datetime', POINT),
     ).toBeCloseTo(86_400.12, 6);
     const rows = [
       ['Time', 'RPM'],
@@ -235,7 +238,7 @@ describe('headers and cells of logs', () => {
       ['00:00:01', '710'],
     ];
     const p = propose(rows);
-    const reader = new TableReader((p as Extract<typeof p, { ok: true }>).mapping);
+    const reader = new TableReader(p.mapping);
     for (const r of rows) reader.row(r);
     expect([...reader.finish().channels[0]!.time]).toEqual([0, 2]);
   });
@@ -244,7 +247,7 @@ describe('headers and cells of logs', () => {
       fc.property(fc.array(fc.array(fc.string({ maxLength: 12 }), { maxLength: 5 }), { maxLength: 8 }), (rows) => {
         const all = [['time', 'rpm', 'x'], ...rows];
         const p = propose(all);
-        if (!p.ok) return;
+        if (p.missing) return;
         const reader = new TableReader(p.mapping);
         for (const r of all) reader.row(r);
         for (const c of reader.finish().channels) for (const v of c.value) expect(Number.isFinite(v)).toBe(true);

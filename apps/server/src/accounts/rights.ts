@@ -86,6 +86,8 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'POST /api/jobs/:id/imports': 'work',
   'PUT /api/jobs/:id/imports/:captureId/columns/:channel': 'work',
   'POST /api/jobs/:id/imports/:captureId/finish': 'work',
+  'POST /api/layouts/find': 'work',
+  'PUT /api/layouts': 'work',
   'GET /api/jobs/:id/export': 'look',
   'GET /api/jobs/:id/runs': 'look',
   'POST /api/jobs/:id/runs': 'work',

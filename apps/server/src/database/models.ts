@@ -4,6 +4,7 @@ import type {
   ComplaintDto,
   ImportSummary,
   JobSummary,
+  LayoutView,
   LinkStatus,
   VehicleRequest,
 } from '@just-balance/contract';
@@ -302,6 +303,14 @@ export class OwnProcedure extends Owned {
   declare data: { id: string; title: string };
 }
 
+/** How tables with one set of headers are read in a shop. */
+export class TableLayout extends Model {
+  declare shopId: string;
+  declare headersHash: string;
+  declare by: string;
+  declare data: Pick<LayoutView, 'layout' | 'roles'>;
+}
+
 export class LinkLease extends Model {
   declare address: string;
   declare shopId: string;
@@ -515,6 +524,12 @@ export function defineModels(sequelize: Sequelize): void {
     copiedFrom: { type: DataTypes.STRING(60) },
     data: json,
   });
+  define(
+    TableLayout,
+    'table_layout',
+    { shopId: { ...shopId, primaryKey: true }, headersHash: hash, by: text(120), data: json },
+    false,
+  );
   define(
     LinkLease,
     'link_lease',

@@ -13,7 +13,7 @@ import { HAND_FIELDS, SENSOR_FIGURES } from './handFields.ts';
 const SOURCE = { capture: 'captured', hand: 'by hand', import: 'from a log' } as const;
 
 /** Every figure of a reading as a line: what it is, and what it says. */
-function linesOf(r: Reading, banks: number, show: ReturnType<typeof useShown>): [string, string][] {
+export function readingLines(r: Reading, banks: number, show: ReturnType<typeof useShown>): [string, string][] {
   const out: [string, string][] = [];
   const put = (label: string, text: string | undefined) => {
     if (text !== undefined) out.push([label, text]);
@@ -60,7 +60,7 @@ export function KeptReading({ job, kept }: { job: JobView; kept: ReadingView }) 
   const [open, setOpen] = useState(false);
   const { busy, trouble, run } = useAction();
   const show = useShown();
-  const lines = linesOf(kept.reading, job.vehicle.banks ?? 1, show);
+  const lines = readingLines(kept.reading, job.vehicle.banks ?? 1, show);
   const undo = () =>
     run(async () => {
       await ofJob(job.id).patch(`/readings/${kept.id}`, { rev: kept.rev, undone: true });

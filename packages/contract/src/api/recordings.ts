@@ -87,3 +87,34 @@ export interface RecordingView extends CaptureView {
   marks: { at: string; from: number; to: number }[];
   summary: ImportSummary | null;
 }
+
+/** The most columns of a header set that are remembered as something. [house] */
+const MOST_REMEMBERED = 3000;
+const ROLE_KINDS = ['time', 'channel', 'loop', 'name', 'value', 'unit'] as const;
+
+/** One column, or one channel name of the long layout, with what it is read as; all others are left out. */
+export class ColumnRoleDto {
+  @Optional() @IsInt() @Min(0) @Max(100_000) column?: number;
+  @Optional() @IsString() @MaxLength(300) name?: string;
+  @IsIn(ROLE_KINDS) kind!: (typeof ROLE_KINDS)[number];
+  @Optional() @IsString() @MaxLength(60) id?: string;
+  @Optional() @IsString() @MaxLength(20) unit?: string;
+  @Optional() @IsString() @MaxLength(20) from?: string;
+}
+
+/** Which tool's table: its headers, joined by the unit separator (U+001F). */
+export class LayoutQuery {
+  @IsString() @MinLength(1) @MaxLength(900_000) headers!: string;
+}
+
+/** How tables with these headers are read in this shop from now on. */
+export class LayoutRequest extends LayoutQuery {
+  @IsIn(['wide', 'long']) layout!: 'wide' | 'long';
+  @IsArray() @ArrayMaxSize(MOST_REMEMBERED) @Nested(() => ColumnRoleDto, { each: true }) roles!: ColumnRoleDto[];
+}
+
+export interface LayoutView {
+  layout: 'wide' | 'long';
+  roles: ColumnRoleDto[];
+  by: string;
+}

@@ -1,6 +1,28 @@
 export { CandumpReader, candumpLines, carrierOf, framesOf } from './candump.ts';
 export { type CaptureRead, captureHead, readCapture, writeCapture } from './captureJson.ts';
 export { csvCell, csvHead, csvLines } from './csv.ts';
-export { loopOf, numberOf, secondsOf, type TimeFormat, timeFormatOf } from './table/cells.ts';
-export { convertible, type Role, roleOf, unitOfChannel, unitWord } from './table/headers.ts';
-export { type ImportSummary, type Mapping, type Proposal, propose, separatorOf, TableReader } from './table/table.ts';
+export { type DoubtfulChannel, doubtfulChannels } from './doubtful.ts';
+export { type Encoding, encodingOf } from './encoding.ts';
+export { convertible, type Role, roleOf, unitOfChannel, unitWord, writtenUnits } from './table/headers.ts';
+export {
+  COMMA,
+  isNothing,
+  type NumberQuestion,
+  type NumberStyle,
+  numberOf,
+  numberStyles,
+  POINT,
+  quantityOf,
+} from './table/numbers.ts';
+export {
+  type LayoutChoice,
+  type Mapping,
+  missingOf,
+  namesOf,
+  type Proposal,
+  propose,
+  type Separator,
+  separatorOf,
+} from './table/propose.ts';
+export { type ImportSummary, TableReader } from './table/table.ts';
+export { loopOf, secondsOf, TIME_FORMATS, type TimeFormat, timeFormatOf } from './table/times.ts';

@@ -1,1 +1,1 @@
-export { isoOf, unixOf } from './utc.ts';
+export { daysOf, isoOf, unixOf } from './utc.ts';

@@ -24,11 +24,14 @@ export function unixOf(iso: string): number | null {
   const s = Number(m[6] ?? 0);
   if (mo < 1 || mo > 12 || d < 1 || d > 31 || h > 24 || mi > 59 || s > 60) return null;
   const offset = m[8] === undefined ? 0 : (m[8] === '-' ? -1 : 1) * (Number(m[9]) * 3600 + Number(m[10]) * 60);
-  const y = mo <= 2 ? y0 - 1 : y0;
+  return daysOf(y0, mo, d) * 86_400 + h * 3600 + mi * 60 + s + Number(`0.${m[7] ?? 0}`) - offset;
+}
+
+/** Days since 1970 of a date. Howard Hinnant's days-from-civil (public domain). */
+export function daysOf(year: number, month: number, day: number): number {
+  const y = month <= 2 ? year - 1 : year;
   const era = Math.floor(y / 400);
   const yoe = y - era * 400;
-  const doy = Math.floor((153 * (mo + (mo > 2 ? -3 : 9)) + 2) / 5) + d - 1;
-  const doe = yoe * 365 + Math.floor(yoe / 4) - Math.floor(yoe / 100) + doy;
-  const days = era * 146_097 + doe - 719_468;
-  return days * 86_400 + h * 3600 + mi * 60 + s + Number(`0.${m[7] ?? 0}`) - offset;
+  const doy = Math.floor((153 * (month + (month > 2 ? -3 : 9)) + 2) / 5) + day - 1;
+  return era * 146_097 + yoe * 365 + Math.floor(yoe / 4) - Math.floor(yoe / 100) + doy - 719_468;
 }

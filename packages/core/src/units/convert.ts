@@ -18,6 +18,7 @@ type Quantity =
   | 'torque'
   | 'length'
   | 'volume'
+  | 'voltage'
   | 'area';
 
 const SI = 'SI definition';
@@ -56,6 +57,8 @@ export const UNITS = {
   L: { quantity: 'volume', factor: 1, source: SI },
   gal: { quantity: 'volume', factor: 3.785411784, source: `${NIST}, US gallon` },
   'in³': { quantity: 'volume', factor: 0.016387064, source: NIST },
+  V: { quantity: 'voltage', factor: 1, source: SI },
+  mV: { quantity: 'voltage', factor: 1e-3, source: SI },
   'mm²': { quantity: 'area', factor: 1, source: SI },
   'in²': { quantity: 'area', factor: 645.16, source: NIST },
 } as const satisfies Record<string, UnitRow>;

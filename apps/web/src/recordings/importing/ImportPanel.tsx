@@ -1,10 +1,13 @@
 import { cut, type FinishImportRequest, type JobView, type NewImportRequest, type Phase } from '@just-balance/contract';
+import type { RecordedEngine } from '@just-balance/core/capture';
 import { pointLabel } from '@just-balance/core/case';
 import { stationPressure } from '@just-balance/core/expected';
-import type { Mapping } from '@just-balance/core/recordingFiles';
+import { type Mapping, missingOf, type NumberStyle } from '@just-balance/core/recordingFiles';
+import { counted } from '@just-balance/core/units';
 import { proxy, type Remote, wrap } from 'comlink';
 import { FileUp } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
+import { readingLines } from '../../capture/KeptReading.tsx';
 import { newId, said } from '../../data/api.ts';
 import { queue } from '../../data/queue.ts';
 import { keyFigure } from '../../job/figures.ts';
@@ -14,17 +17,27 @@ import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useShown } from '../../ui/preferences.tsx';
 import { channelLabel } from './channels.ts';
+import { LayoutChoices, NumberQuestions } from './LayoutChoices.tsx';
 import { MappingTable } from './MappingTable.tsx';
 import { rememberedMapping, rememberMapping } from './mappings.ts';
-import type { Importer, Look, ReadFile } from './protocol.ts';
+import type { Importer, Look, ReadFile, Said } from './protocol.ts';
 
 const LOOKING = 'Looking at the first lines';
 
 type Step =
   | { at: 'choose' }
-  | { at: 'looked'; file: File; look: Look; mapping: Mapping | null; remembered: boolean }
+  | {
+      at: 'looked';
+      file: File;
+      look: Look;
+      mapping: Mapping | null;
+      /** What was said of the layout, and of numbers that can be read two ways. */
+      said: Said;
+      answers: Readonly<Record<number, NumberStyle>>;
+      remembered: boolean;
+    }
   | { at: 'busy'; file: File; what: string; share: number }
-  | { at: 'read'; file: File; read: ReadFile; chosen: ReadonlySet<string> }
+  | { at: 'read'; file: File; read: ReadFile; chosen: ReadonlySet<string>; right: readonly string[] }
   | { at: 'kept'; name: string; captureId: string; sent: boolean };
 
 /** A log from elsewhere: dropped, understood, corrected, read off the interface's thread, kept whole or not at all. */
@@ -59,20 +72,32 @@ export function ImportPanel({
   };
   useEffect(() => end, []);
 
-  const open = async (file: File) => {
+  const open = async (file: File, layout: Said = {}, before: Mapping | null = null) => {
     setProblem(null);
     const mine = ++run.current;
     try {
-      setStep({ at: 'busy', file, what: LOOKING, share: 0 });
-      const look = await importer().look(file);
+      if (Object.keys(layout).length === 0) setStep({ at: 'busy', file, what: LOOKING, share: 0 });
+      const look = await importer().look(file, layout);
       if (mine !== run.current) return;
-      const before = look.kind === 'csv' ? await rememberedMapping(look.mapping).catch(() => null) : null;
+      const known = look.kind === 'csv' ? await rememberedMapping(look.mapping).catch(() => null) : null;
+      if (mine !== run.current) return;
+      const proposed = known ?? (look.kind === 'csv' ? look.mapping : null);
+      // What was said of the columns stands while they are the same ones.
+      const same =
+        before !== null &&
+        proposed !== null &&
+        before.units === proposed.units &&
+        before.headers.join('\u001f') === proposed.headers.join('\u001f');
       setStep({
         at: 'looked',
         file,
         look,
-        mapping: before ?? (look.kind === 'csv' ? look.mapping : null),
-        remembered: before !== null,
+        mapping: same
+          ? { ...proposed, roles: before.roles, ...(before.names ? { names: before.names } : {}) }
+          : proposed,
+        said: layout,
+        answers: {},
+        remembered: known !== null,
       });
     } catch (e) {
       setStep({ at: 'choose' });
@@ -89,6 +114,30 @@ export function ImportPanel({
     setStep({ at: 'choose' });
   };
 
+  const engine = (): RecordedEngine => ({
+    banks: job.vehicle.banks ?? 1,
+    metered: job.vehicle.metering !== 'speed-density',
+    fuel: job.vehicle.fuel,
+    turbo: job.vehicle.induction === 'turbo',
+    baroKPa: stationPressure(job.ambient).baroKPa,
+  });
+
+  /** A doubtful channel is right after all, or not: the points are looked for again. */
+  const judge = async (s: Extract<Step, { at: 'read' }>, right: readonly string[]) => {
+    const mine = ++run.current;
+    try {
+      const found = await importer().findAgain(
+        engine(),
+        [...right],
+        proxy(() => {}),
+      );
+      if (mine === run.current)
+        setStep({ ...s, right, read: { ...s.read, found }, chosen: new Set(found.map((f) => f.at)) });
+    } catch (e) {
+      if (mine === run.current) setProblem(`${s.file.name}: ${said(e)}`);
+    }
+  };
+
   const read = async (s: Extract<Step, { at: 'looked' }>) => {
     setProblem(null);
     const mine = ++run.current;
@@ -98,21 +147,15 @@ export function ImportPanel({
       const result = await importer().read(
         file,
         s.look,
-        s.mapping,
-        {
-          banks: job.vehicle.banks ?? 1,
-          metered: job.vehicle.metering !== 'speed-density',
-          fuel: job.vehicle.fuel,
-          turbo: job.vehicle.induction === 'turbo',
-          baroKPa: stationPressure(job.ambient).baroKPa,
-        },
+        s.mapping && { ...s.mapping, numbers: { ...s.mapping.numbers, ...s.answers } },
+        engine(),
         proxy((what, share) => {
           if (mine === run.current) setStep({ at: 'busy', file, what, share });
         }),
       );
       if (mine !== run.current) return;
       if (s.mapping) await rememberMapping(s.mapping).catch(() => {});
-      setStep({ at: 'read', file, read: result, chosen: new Set(result.found.map((f) => f.at)) });
+      setStep({ at: 'read', file, read: result, chosen: new Set(result.found.map((f) => f.at)), right: [] });
     } catch (e) {
       if (mine !== run.current) return;
       setStep(s);
@@ -143,7 +186,7 @@ export function ImportPanel({
           rows: r.rows,
           problemCount: r.problemCount,
           problems: r.problems.map((p) => cut(p, 300)),
-          leftOut: r.leftOut.slice(0, 500).map((p) => cut(p, 300)),
+          leftOut: r.leftOut.slice(0, 500).map((l) => cut(`${l.name}: ${l.why}`, 300)),
         },
       };
       const counts: Record<string, number> = {};
@@ -184,12 +227,24 @@ export function ImportPanel({
       <ImportStep step={step} cancel={cancel} read={read} keep={keep} close={close} lookAt={lookAt} />
       <Problem text={problem} />
       <Stages at={step} />
-      {step.at === 'choose' && <Choose open={open} />}
+      {step.at === 'choose' && <Choose open={(f) => void open(f)} />}
+      {step.at === 'looked' && step.look.kind === 'csv' && (
+        <NumberQuestions
+          look={step.look}
+          answers={step.answers}
+          answer={({ column }, style) => setStep({ ...step, answers: { ...step.answers, [column]: style } })}
+        />
+      )}
       {step.at === 'looked' && step.mapping && step.look.kind === 'csv' && (
         <section className="card p-4">
           <h2 className="card-title mb-2">
             {step.remembered ? 'Read as last time this header set came' : 'What each column is taken for'}
           </h2>
+          <LayoutChoices
+            look={step.look}
+            said={step.said}
+            change={(layout) => void open(step.file, layout, step.mapping)}
+          />
           <MappingTable
             mapping={step.mapping}
             rows={step.look.rows}
@@ -197,16 +252,16 @@ export function ImportPanel({
           />
         </section>
       )}
-      {step.at === 'looked' && step.look.kind === 'unknown' && step.look.rows.length > 0 && (
-        <section className="card p-4">
-          <h2 className="card-title mb-2">Its first lines</h2>
-          <pre className="figure m-0 overflow-x-auto text-[0.9rem]">
-            {step.look.rows.map((r) => r.join('  |  ')).join('\n')}
-          </pre>
-        </section>
-      )}
       {step.at === 'read' && (
-        <ReadResult read={step.read} chosen={step.chosen} choose={(chosen) => setStep({ ...step, chosen })} />
+        <>
+          <Doubts read={step.read} right={step.right} judge={(right) => void judge(step, right)} />
+          <ReadResult
+            read={step.read}
+            banks={job.vehicle.banks ?? 1}
+            chosen={step.chosen}
+            choose={(chosen) => setStep({ ...step, chosen })}
+          />
+        </>
       )}
     </>
   );
@@ -267,21 +322,39 @@ function ImportStep({
       );
     const named = mapping?.roles.filter((r) => r.kind === 'channel' || r.kind === 'loop').length ?? 0;
     const names = Object.values(mapping?.names ?? {}).filter((r) => r.kind === 'channel' || r.kind === 'loop').length;
+    const missing = mapping && missingOf(mapping, look.kind === 'csv' && look.missing ? timeOf(look) : undefined);
+    const open = look.kind === 'csv' ? look.asks.filter((a) => !step.answers[a.column]).length : 0;
     return (
       <NextStep
+        tone={missing ? 'trouble' : 'act'}
         title={
-          look.kind === 'csv'
-            ? `Look over the columns: ${named + names} are known`
-            : look.kind === 'candump'
-              ? 'A CAN log: what was answered in it is read'
-              : 'A capture: it is read as it stands'
+          missing
+            ? `${step.file.name} cannot be read yet`
+            : open > 0
+              ? `Say what ${counted(open, 'column')} of numbers ${open === 1 ? 'means' : 'mean'}`
+              : look.kind === 'csv'
+                ? `Look over the columns: ${named + names} are known`
+                : look.kind === 'candump'
+                  ? 'A CAN log: what was answered in it is read'
+                  : 'A capture: it is read as it stands'
         }
-        why={look.kind === 'csv' ? 'Correct what is wrong; the same headers are read the same way next time.' : ''}
+        why={
+          missing
+            ? `${missing.charAt(0).toUpperCase()}${missing.slice(1)}.`
+            : look.kind === 'csv'
+              ? 'Correct what is wrong; the same headers are read the same way next time, by everybody here.'
+              : ''
+        }
       >
         <button type="button" className="btn btn-lg" onClick={cancel}>
           Another file
         </button>
-        <button type="button" className="btn btn-primary btn-lg" onClick={() => read(step)}>
+        <button
+          type="button"
+          className="btn btn-primary btn-lg"
+          disabled={missing !== null && missing !== undefined ? true : open > 0}
+          onClick={() => read(step)}
+        >
           Read it
         </button>
       </NextStep>
@@ -289,18 +362,13 @@ function ImportStep({
   }
   if (step.at === 'read') {
     const points = step.chosen.size;
-    const left = step.read.problemCount + step.read.leftOut.length;
     return (
       <NextStep
-        title={points > 0 ? `Keep it, with ${points} reading${points === 1 ? '' : 's'}` : 'Keep it as a recording'}
-        why={
-          left > 0
-            ? `${step.read.channels.length} channels. Left out: ${step.read.leftOut.length} columns, ${step.read.problemCount} cells or lines; listed below.`
-            : `${step.read.channels.length} channels, nothing left out.`
-        }
+        title={points > 0 ? `Keep it, with ${counted(points, 'reading')}` : 'Keep it as a recording'}
+        why={leftOutInWords(step.read)}
       >
         <button type="button" className="btn btn-lg" onClick={cancel}>
-          Drop it
+          Do not keep it
         </button>
         <button type="button" className="btn btn-primary btn-lg" onClick={() => keep(step)}>
           Keep
@@ -324,6 +392,61 @@ function ImportStep({
         </button>
       )}
     </NextStep>
+  );
+}
+
+/** The form the clock was found to have; null where it has none that is known. */
+function timeOf(look: Extract<Look, { kind: 'csv' }>) {
+  return look.missing?.includes('not a time') ? null : look.mapping.timeFormat;
+}
+
+/** Columns named in the headline; the rest is counted and stands below. */
+const NAMED = 5;
+
+/** Every column that was left out with its reason, as one sentence. */
+function leftOutInWords(r: ReadFile): string {
+  const cells =
+    r.problemCount > 0 ? ` ${counted(r.problemCount, 'cell or line', 'cells or lines')} could not be read.` : '';
+  const channels = counted(r.channels.length, 'channel');
+  if (r.leftOut.length === 0) return `${channels}, no column left out.${cells}`;
+  const named = r.leftOut.slice(0, NAMED).map((l) => `${cut(l.name, 40)} (${l.why})`);
+  const more = r.leftOut.length - named.length;
+  return `${channels}. Left out: ${named.join(', ')}${more > 0 ? ` and ${more.toLocaleString('en-US')} more, listed below` : ''}.${cells}`;
+}
+
+/** Channels that cannot be what they are taken for: asked, and not used until they are said to be right. */
+function Doubts({
+  read,
+  right,
+  judge,
+}: {
+  read: ReadFile;
+  right: readonly string[];
+  judge: (right: readonly string[]) => void;
+}) {
+  if (read.doubts.length === 0) return null;
+  return (
+    <section className="card grid gap-3 p-4" aria-label="Channels that are doubted">
+      <h2 className="card-title">Not used unless you say so</h2>
+      {read.doubts.map((d) => {
+        const is = right.includes(d.channel);
+        return (
+          <div key={d.channel} className="flex flex-wrap items-center gap-3">
+            <p className="m-0 flex-1">
+              <strong>{channelLabel(d.channel)}</strong>: {d.text}
+            </p>
+            <button
+              type="button"
+              aria-pressed={is}
+              className={`btn ${is ? 'btn-neutral' : ''}`}
+              onClick={() => judge(is ? right.filter((c) => c !== d.channel) : [...right, d.channel])}
+            >
+              It is right
+            </button>
+          </div>
+        );
+      })}
+    </section>
   );
 }
 
@@ -389,10 +512,12 @@ function Choose({ open }: { open: (f: File) => void }) {
 
 function ReadResult({
   read,
+  banks,
   chosen,
   choose,
 }: {
   read: ReadFile;
+  banks: number;
   chosen: ReadonlySet<string>;
   choose: (c: ReadonlySet<string>) => void;
 }) {
@@ -427,6 +552,12 @@ function ReadResult({
                     {clock(f.fromS)}–{clock(f.toS)}
                     {f.windows > 1 && `, the steadiest of ${f.windows}`}
                   </span>
+                  <span className="figure block text-[0.9rem] text-soft">
+                    {readingLines(f.reading, banks, show)
+                      .slice(0, 8)
+                      .map(([label, text]) => `${label} ${text}`)
+                      .join(' · ')}
+                  </span>
                   {f.flags.map((t) => (
                     <span key={t} className="badge badge-warning ml-2 whitespace-normal">
                       {t}
@@ -440,7 +571,15 @@ function ReadResult({
         </ul>
         {(read.problemCount > 0 || read.leftOut.length > 0) && (
           <Fold open className="mt-3" title="What was left out">
-            {read.leftOut.length > 0 && <p className="my-1">Columns or channels: {read.leftOut.join(', ')}</p>}
+            {read.leftOut.length > 0 && (
+              <ul className="my-1 max-h-48 list-none overflow-y-auto p-0">
+                {read.leftOut.map((l) => (
+                  <li key={l.name}>
+                    <span className="font-[550]">{l.name}</span>: {l.why}
+                  </li>
+                ))}
+              </ul>
+            )}
             <ul className="figure m-0 max-h-48 list-none overflow-y-auto p-0 text-[0.9rem]">
               {read.problems.map((p) => (
                 <li key={p}>{p}</li>
@@ -454,7 +593,7 @@ function ReadResult({
       </section>
       <section className="card p-4">
         <h2 className="card-title">
-          {read.channels.length} channels, {clock(read.durationS)}
+          {counted(read.channels.length, 'channel')}, {clock(read.durationS)}
         </h2>
         <div className="mt-2 max-h-[420px] overflow-y-auto">
           <table className="table">

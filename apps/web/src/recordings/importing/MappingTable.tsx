@@ -1,5 +1,5 @@
 import { cut } from '@just-balance/contract/checks';
-import { convertible, type Mapping, type Role, unitOfChannel } from '@just-balance/core/recordingFiles';
+import { convertible, type Mapping, type Role, unitOfChannel, writtenUnits } from '@just-balance/core/recordingFiles';
 import {
   columnFilteringFeature,
   createColumnHelper,
@@ -15,16 +15,9 @@ import {
 } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp, ArrowUpDown } from 'lucide-react';
-import { useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { finds } from '../../ui/Combobox.tsx';
 import { AS_NAMED, CHANNEL_CHOICES, isKnown } from './channels.ts';
-
-const WRITTEN_UNITS: Readonly<Record<string, readonly string[]>> = {
-  kPa: ['kPa', 'psi', 'inHg', 'bar'],
-  '°C': ['°C', '°F'],
-  'km/h': ['km/h', 'mph'],
-  'g/s': ['g/s', 'lb/min', 'kg/h'],
-  km: ['km', 'mi'],
-};
 
 function keyOf(r: Role): string {
   if (r.kind === 'loop') return r.id;
@@ -52,11 +45,26 @@ interface Line {
   name: string;
   role: Role;
   samples: string[];
+  /** Another column that is read as the same channel and comes first: this one is left out. */
+  twin: string | null;
   set: (r: Role) => void;
 }
 
+/** The name of an earlier column with the same channel, by column. */
+function twinsOf(m: Mapping): (string | null)[] {
+  const first = new Map<string, string>();
+  return m.roles.map((r, i) => {
+    if (r.kind !== 'channel' || r.unit === '') return null;
+    const before = first.get(r.id);
+    if (before === undefined) first.set(r.id, m.headers[i]!);
+    return before ?? null;
+  });
+}
+
 function columnLines(m: Mapping, rows: string[][], change: (m: Mapping) => void): Line[] {
+  const twins = m.layout === 'wide' ? twinsOf(m) : [];
   return m.headers.map((h, i) => ({
+    twin: twins[i] ?? null,
     key: `column ${i}`,
     name: h || `column ${i + 1}`,
     role: m.roles[i]!,
@@ -71,6 +79,7 @@ function nameLines(m: Mapping, rows: string[][], change: (m: Mapping) => void): 
   const value = m.roles.findIndex((r) => r.kind === 'value');
   return Object.entries(m.names ?? {}).map(([n, role]) => ({
     key: `name ${n}`,
+    twin: null,
     name: n,
     role,
     samples: rows
@@ -143,6 +152,8 @@ export function MappingTable({
     getItemKey: (i) => shown[i]!.id,
     overscan: 6,
   });
+  const [asked, setAsked] = useState<string | null>(null);
+  const asking = lines.find((l) => l.key === asked);
   const items = drawn.getVirtualItems();
   const above = items[0]?.start ?? 0;
   const below = drawn.getTotalSize() - (items.at(-1)?.end ?? 0);
@@ -198,7 +209,13 @@ export function MappingTable({
               </tr>
             )}
             {items.map((i) => (
-              <MappingLine key={i.key} line={shown[i.index]!.original} index={i.index} measure={drawn.measureElement} />
+              <MappingLine
+                key={i.key}
+                line={shown[i.index]!.original}
+                index={i.index}
+                measure={drawn.measureElement}
+                ask={() => setAsked(shown[i.index]!.original.key)}
+              />
             ))}
             {below > 0 && (
               <tr aria-hidden style={{ height: below }}>
@@ -208,7 +225,77 @@ export function MappingTable({
           </tbody>
         </table>
       </div>
+      {asking && <ChannelPicker line={asking} close={() => setAsked(null)} />}
     </>
+  );
+}
+
+/** What one column is: the whole list, by typing part of a name. */
+function ChannelPicker({ line, close }: { line: Line; close: () => void }) {
+  const dialog = useRef<HTMLDialogElement>(null);
+  const [search, setSearch] = useState('');
+  useEffect(() => dialog.current?.showModal(), []);
+  const now = keyOf(line.role);
+  const groups = CHANNEL_CHOICES.map((g) => ({
+    label: g.label,
+    choices: g.choices.filter((c) => finds(`${c.label} ${c.id}`, search.trim())),
+  })).filter((g) => g.choices.length > 0);
+  const choose = (id: string) => {
+    line.set(roleFrom(id, line.name, line.role));
+    dialog.current?.close();
+  };
+  return (
+    <dialog ref={dialog} className="modal modal-middle text-ink" onClose={close} aria-labelledby="picker-title">
+      <div className="modal-box grid w-[min(560px,94vw)] max-w-none content-start gap-3">
+        <h2 id="picker-title" className="m-0 text-xl font-bold">
+          What is “{line.name}”?
+        </h2>
+        <p className="figure m-0 text-[0.9rem] text-soft">
+          {line.samples.map((s) => s.slice(0, 24) || '–').join(' · ')}
+        </p>
+        <label className="field">
+          Find
+          <input
+            className="input"
+            type="search"
+            value={search}
+            onChange={(e) => setSearch(e.target.value)}
+            onKeyDown={(e) => {
+              const first = groups[0]?.choices[0];
+              if (e.key === 'Enter' && search.trim() && first) {
+                e.preventDefault();
+                choose(first.id);
+              }
+            }}
+          />
+        </label>
+        <div className="max-h-[50vh] overflow-y-auto">
+          {groups.length === 0 && <p className="m-0 text-soft">No channel is called so.</p>}
+          {groups.map((g) => (
+            <section key={g.label} aria-label={g.label}>
+              <h3 className="m-0 mt-2 text-[0.9rem] text-soft">{g.label}</h3>
+              <ul className="m-0 list-none p-0">
+                {g.choices.map((c) => (
+                  <li key={c.id}>
+                    <button
+                      type="button"
+                      aria-pressed={c.id === now}
+                      className={`btn btn-ghost w-full justify-start ${c.id === now ? 'btn-active' : 'font-normal'}`}
+                      onClick={() => choose(c.id)}
+                    >
+                      {c.label}
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          ))}
+        </div>
+        <button type="button" className="btn justify-self-end" onClick={() => dialog.current?.close()}>
+          Cancel
+        </button>
+      </div>
+    </dialog>
   );
 }
 
@@ -232,15 +319,18 @@ function Head({ header }: { header: Header<typeof features, Line, unknown> }) {
 }
 
 function MappingLine({
-  line: { name, role, samples, set },
+  line: { name, role, samples, twin, set },
   index,
   measure,
+  ask,
 }: {
   line: Line;
   index: number;
   measure: (el: HTMLTableRowElement | null) => void;
+  ask: () => void;
 }) {
-  const units = role.kind === 'channel' ? (WRITTEN_UNITS[role.unit] ?? [role.unit]) : [];
+  const units = role.kind === 'channel' ? writtenUnits(role.unit) : [];
+  const label = LABELS.get(keyOf(role)) ?? name;
   return (
     <tr ref={measure} data-index={index} aria-rowindex={index + 2}>
       <td className="max-w-56 font-[650] break-words">{name}</td>
@@ -248,24 +338,16 @@ function MappingLine({
         {samples.map((s) => s.slice(0, 24) || '–').join(' · ')}
       </td>
       <td>
-        <span className="field">
-          <select
-            aria-label={`${name} read as`}
-            className={`select ${role.kind === 'ignore' ? 'text-soft' : ''}`}
-            value={keyOf(role)}
-            onChange={(e) => set(roleFrom(e.target.value, name, role))}
-          >
-            {CHANNEL_CHOICES.map((g) => (
-              <optgroup key={g.label} label={g.label}>
-                {g.choices.map((c) => (
-                  <option key={c.id} value={c.id}>
-                    {c.label}
-                  </option>
-                ))}
-              </optgroup>
-            ))}
-          </select>
-        </span>
+        <button
+          type="button"
+          aria-label={`${name} read as ${label}`}
+          className={`btn h-auto min-h-12 w-full justify-between text-left ${role.kind === 'ignore' ? 'font-normal text-soft' : ''}`}
+          onClick={ask}
+        >
+          {label}
+        </button>
+        {role.kind === 'ignore' && role.why && <span className="text-[0.9rem] text-soft">{role.why}</span>}
+        {twin !== null && <span className="text-[0.9rem] font-[550] text-caution">left out: the same as “{twin}”</span>}
       </td>
       <td>
         {role.kind === 'channel' && units.length > 1 ? (

@@ -30,13 +30,19 @@ const USUAL: readonly (readonly [string, string])[] = [
 ];
 const LABELS = new Map(USUAL);
 
+/** Two parameters that the standard calls alike are told apart by their channel. */
+const others = (() => {
+  const list = PIDS.flatMap((p) =>
+    p.elements.filter((e) => !e.kind && !LABELS.has(e.id)).map((e) => [e.id, e.label] as const),
+  );
+  const times = new Map<string, number>();
+  for (const label of [...LABELS.values(), ...list.map(([, l]) => l)]) times.set(label, (times.get(label) ?? 0) + 1);
+  return new Map(list.map(([id, label]) => [id, times.get(label)! > 1 ? `${label} (${id})` : label]));
+})();
 export function channelLabel(id: string): string {
   return LABELS.get(id) ?? others.get(id) ?? id;
 }
 
-const others = new Map(
-  PIDS.flatMap((p) => p.elements.filter((e) => !e.kind && !LABELS.has(e.id)).map((e) => [e.id, e.label] as const)),
-);
 /** Kept under its own name: no parameter we know. */
 export const AS_NAMED = '=';
 

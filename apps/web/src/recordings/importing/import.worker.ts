@@ -1,5 +1,14 @@
-import { findPoints } from '@just-balance/core/capture';
-import { CandumpReader, propose, readCapture, separatorOf, TableReader } from '@just-balance/core/recordingFiles';
+import { type FoundPoint, findPoints, type RecordedEngine } from '@just-balance/core/capture';
+import {
+  CandumpReader,
+  type DoubtfulChannel,
+  doubtfulChannels,
+  encodingOf,
+  propose,
+  readCapture,
+  separatorOf,
+  TableReader,
+} from '@just-balance/core/recordingFiles';
 import { COLUMN_MAX_SAMPLES, encodeColumn, type Series, statistics } from '@just-balance/core/series';
 import { expose, transfer } from 'comlink';
 import Papa from 'papaparse';
@@ -7,11 +16,21 @@ import type { Importer, ImportPart, Progress } from './protocol.ts';
 
 const HEAD_BYTES = 256 * 1024;
 const CHUNK_BYTES = 1024 * 1024;
-const SAMPLE_ROWS = 60;
+/** Rows a layout is judged by, and rows that are shown. */
+const JUDGED_ROWS = 2000;
+const SHOWN_ROWS = 60;
 /** Progress is told at most this often, ms. */
 const TELL_MS = 100;
 
-let kept: Series | null = null;
+let kept: { series: Series; doubts: readonly DoubtfulChannel[] } | null = null;
+
+/** Points of what is kept, without the channels that are doubted and not said to be right. */
+function find(engine: RecordedEngine, right: readonly string[], tell: Progress): FoundPoint[] {
+  if (!kept) throw new Error('nothing was read');
+  const doubted = kept.doubts.map((d) => d.channel).filter((c) => !right.includes(c));
+  const channels = kept.series.channels.filter((c) => !doubted.includes(c.id));
+  return findPoints({ ...kept.series, channels }, engine, (share) => tell('finding points', share));
+}
 
 function calm(progress: Progress): Progress {
   let last = 0;
@@ -23,10 +42,17 @@ function calm(progress: Progress): Progress {
   };
 }
 
-async function readTable(file: File, delimiter: string, reader: TableReader, tell: Progress): Promise<void> {
+async function readTable(
+  file: File,
+  delimiter: string,
+  encoding: string,
+  reader: TableReader,
+  tell: Progress,
+): Promise<void> {
   await new Promise<void>((resolve, reject) => {
     Papa.parse<string[]>(file, {
       delimiter,
+      encoding,
       chunkSize: CHUNK_BYTES,
       chunk: (r) => {
         for (const row of r.data) reader.row(row);
@@ -56,32 +82,35 @@ async function readLines(file: File, line: (text: string) => void, tell: Progres
 }
 
 const importer: Importer = {
-  async look(file) {
-    const head = await file.slice(0, HEAD_BYTES).text();
+  async look(file, said = {}) {
+    const bytes = new Uint8Array(await file.slice(0, HEAD_BYTES).arrayBuffer());
+    const encoding = encodingOf(bytes);
+    const head = new TextDecoder(encoding).decode(bytes);
     if (head.includes('\u0000'))
-      return { kind: 'unknown', message: 'this is no text file: CSV, candump and capture JSON can be read', rows: [] };
-    const lines = head.split(/\r?\n/).slice(0, 200);
+      return { kind: 'unknown', message: 'this is no text file: CSV, candump and capture JSON can be read' };
+    const lines = head.split(/\r\n|\n|\r/);
+    // The last one may be cut.
+    if (bytes.length === HEAD_BYTES && lines.length > 1) lines.pop();
     if (/^\s*\{/.test(head)) return { kind: 'json' };
     if (lines.slice(0, 20).some((l) => /^\s*\(\d+\.\d+\)\s+\S+\s+[0-9A-Fa-f]+#/.test(l)))
       return { kind: 'candump', lines: lines.slice(0, 5) };
-    const delimiter = separatorOf(lines.slice(0, 20));
-    const rows = Papa.parse<string[]>(lines.slice(0, SAMPLE_ROWS).join('\n'), { delimiter }).data;
-    const p = propose(rows);
-    return p.ok
-      ? { kind: 'csv', delimiter, rows, mapping: p.mapping }
-      : { kind: 'unknown', message: p.message, rows: rows.slice(0, 6) };
+    if (head.trim() === '') return { kind: 'unknown', message: 'the file is empty' };
+    const { delimiter = separatorOf(lines.slice(0, 20)), ...layout } = said;
+    const rows = Papa.parse<string[]>(lines.slice(0, JUDGED_ROWS).join('\n'), { delimiter }).data;
+    const p = propose(rows, layout);
+    return { kind: 'csv', delimiter, encoding, rows: rows.slice(0, SHOWN_ROWS), ...p };
   },
 
   async read(file, look, mapping, engine, progress) {
     const tell = calm(progress);
     let problems: string[] = [];
     let problemCount = 0;
-    let leftOut: string[] = [];
+    let leftOut: { name: string; why: string }[] = [];
     let rows = 0;
     let series: Series;
     if (look.kind === 'csv') {
       const reader = new TableReader(mapping ?? look.mapping);
-      await readTable(file, look.delimiter, reader, tell);
+      await readTable(file, look.delimiter, look.encoding, reader, tell);
       const s = reader.summary();
       problems = s.problems.map((p) => `line ${p.line}: ${p.message}`);
       ({ problemCount, leftOut, rows } = s);
@@ -109,8 +138,9 @@ const importer: Importer = {
     if (series.channels.length === 0)
       throw new Error('no channel with a value in it: say which column is what, and read it again');
     tell('finding points', 0);
-    const found = findPoints(series, engine, (share) => tell('finding points', share));
-    kept = series;
+    const doubts = doubtfulChannels(series, engine);
+    kept = { series, doubts };
+    const found = find(engine, [], tell);
     return {
       startedAt: series.startedAt,
       durationS: Math.max(...series.channels.map((c) => c.time.at(-1)! - Math.min(0, c.time[0]!))),
@@ -123,15 +153,20 @@ const importer: Importer = {
       leftOut,
       rows,
       found,
+      doubts,
     };
+  },
+
+  async findAgain(engine, right, progress) {
+    return find(engine, right, calm(progress));
   },
 
   async parts(progress) {
     if (!kept) throw new Error('nothing was read');
     const tell = calm(progress);
     const all = [
-      ...kept.channels,
-      ...(kept.texts ?? []).map((t) => ({ ...t, unit: '', quantum: undefined as number | undefined })),
+      ...kept.series.channels,
+      ...(kept.series.texts ?? []).map((t) => ({ ...t, unit: '', quantum: undefined as number | undefined })),
     ];
     const out: ImportPart[] = [];
     for (const [i, c] of all.entries()) {

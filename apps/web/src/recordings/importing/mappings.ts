@@ -1,19 +1,71 @@
-import type { Mapping } from '@just-balance/core/recordingFiles';
+import type { LayoutRequest, LayoutView } from '@just-balance/contract';
+import type { Mapping, Role } from '@just-balance/core/recordingFiles';
+import { api } from '../../data/api.ts';
 import { store } from '../../data/store.ts';
 
 /** The same headers in the same order: the same tool, read the same way. */
 const keyOf = (m: Mapping) => m.headers.join('\u001f');
 
-/** How a file with these headers was read last time on this device; null when it never was. */
+type Remembered = Pick<LayoutView, 'layout' | 'roles'>;
+
+function roleFrom({ kind, id, unit, from }: Remembered['roles'][number]): Role {
+  if (kind === 'channel') return { kind, id: id ?? '', unit: unit ?? '', from: from ?? unit ?? '' };
+  if (kind === 'loop') return { kind, id: id === 'fuelSys2' ? 'fuelSys2' : 'fuelSys1' };
+  return { kind };
+}
+
+/** A proposal with what is remembered of its headers over it: what is not among that is left out. */
+function applied(proposed: Mapping, { layout, roles }: Remembered): Mapping {
+  const left = (r: Role | undefined): Role =>
+    r?.kind === 'ignore' ? r : { kind: 'ignore', why: 'left out last time' };
+  const columns = new Map(roles.flatMap((r) => (r.column === undefined ? [] : [[r.column, roleFrom(r)] as const])));
+  const names = new Map(roles.flatMap((r) => (r.name === undefined ? [] : [[r.name, roleFrom(r)] as const])));
+  return {
+    ...proposed,
+    layout,
+    roles: proposed.roles.map((r, i) => columns.get(i) ?? left(r)),
+    ...(layout === 'long'
+      ? {
+          names: Object.fromEntries(
+            [...new Set([...Object.keys(proposed.names ?? {}), ...names.keys()])].map((n) => [
+              n,
+              names.get(n) ?? left(proposed.names?.[n]),
+            ]),
+          ),
+        }
+      : {}),
+  };
+}
+
+function asRemembered(m: Mapping): Remembered {
+  const rest = (r: Role) =>
+    r.kind === 'channel'
+      ? { kind: r.kind, id: r.id, unit: r.unit, from: r.from }
+      : r.kind === 'loop'
+        ? { kind: r.kind, id: r.id }
+        : { kind: r.kind as 'time' };
+  return {
+    layout: m.layout,
+    roles: [
+      ...m.roles.flatMap((r, column) => (r.kind === 'ignore' ? [] : [{ column, ...rest(r) }])),
+      ...Object.entries(m.names ?? {}).flatMap(([name, r]) => (r.kind === 'ignore' ? [] : [{ name, ...rest(r) }])),
+    ],
+  };
+}
+
+/** How a file with these headers was read last time in this shop, else on this device; null when it never was. */
 export async function rememberedMapping(proposed: Mapping): Promise<Mapping | null> {
-  const hit = await (await store()).get('mappings', keyOf(proposed));
-  const before = hit?.mapping as Mapping | undefined;
-  // Where the rows begin and how numbers are written belong to the file at hand.
-  return before && before.roles.length === proposed.roles.length
-    ? { ...proposed, layout: before.layout, roles: before.roles }
-    : null;
+  const headers = keyOf(proposed);
+  const asked = await api.post<{ found: LayoutView | null }>('/layouts/find', { headers }).catch(() => null);
+  // Without the shop, what this device has seen.
+  const found = asked?.found ?? ((await (await store()).get('mappings', headers))?.mapping as Remembered | undefined);
+  return found && Array.isArray(found.roles) ? applied(proposed, found) : null;
 }
 
 export async function rememberMapping(m: Mapping): Promise<void> {
-  await (await store()).put('mappings', { headers: m.headers.join(', '), mapping: m, at: Date.now() }, keyOf(m));
+  const headers = keyOf(m);
+  const mapping = asRemembered(m);
+  await (await store()).put('mappings', { headers: m.headers.join(', '), mapping, at: Date.now() }, headers);
+  const body: LayoutRequest = { headers, ...mapping };
+  await api.put('/layouts', body);
 }

@@ -1,5 +1,5 @@
 import { PIDS } from '../../obd/index.ts';
-import type { Unit } from '../../units/index.ts';
+import { UNITS, type Unit } from '../../units/index.ts';
 
 /** What a column seems to be: a channel in some unit, the clock, or for the long layout its name and value. */
 export type Role =
@@ -9,7 +9,8 @@ export type Role =
   | { kind: 'name' }
   | { kind: 'value' }
   | { kind: 'unit' }
-  | { kind: 'ignore' };
+  /** `why`: where it is known; otherwise it is not known here, or was left out by a person. */
+  | { kind: 'ignore'; why?: string };
 
 /** Units as logs write them → ours. */
 const UNIT_WORDS: Readonly<Record<string, string>> = {
@@ -27,9 +28,24 @@ const UNIT_WORDS: Readonly<Record<string, string>> = {
   'kg/h': 'kg/h',
   'kg/hr': 'kg/h',
   kpa: 'kPa',
+  'kpa abs': 'kPa',
+  'kpa(a)': 'kPa',
+  hpa: 'hPa',
+  mbar: 'mbar',
+  mb: 'mbar',
+  millibar: 'mbar',
+  mpa: 'MPa',
+  pa: 'Pa',
+  mmhg: 'mmHg',
+  inh2o: 'inH2O',
+  'kg/cm2': 'kgf/cm²',
+  'kgf/cm2': 'kgf/cm²',
   psi: 'psi',
+  psia: 'psi',
   inhg: 'inHg',
   'in.hg': 'inHg',
+  'in hg': 'inHg',
+  '"hg': 'inHg',
   bar: 'bar',
   '°c': '°C',
   c: '°C',
@@ -39,11 +55,21 @@ const UNIT_WORDS: Readonly<Record<string, string>> = {
   f: '°F',
   degf: '°F',
   fahrenheit: '°F',
+  '°k': 'K',
+  k: 'K',
+  kelvin: 'K',
   'km/h': 'km/h',
+  'm/s': 'm/s',
   kmh: 'km/h',
   kph: 'km/h',
   mph: 'mph',
+  'mi/h': 'mph',
+  'g/sec.': 'g/s',
+  'gm/s': 'g/s',
+  'kg/hour': 'kg/h',
+  'lb/m': 'lb/min',
   v: 'V',
+  mv: 'mV',
   volt: 'V',
   volts: 'V',
   λ: 'λ',
@@ -51,7 +77,13 @@ const UNIT_WORDS: Readonly<Record<string, string>> = {
   s: 's',
   sec: 's',
   seconds: 's',
+  'sec.': 's',
   ms: 'ms',
+  msec: 'ms',
+  milliseconds: 'ms',
+  us: 'µs',
+  µs: 'µs',
+  microseconds: 'µs',
   '°': '°',
   deg: '°',
   ma: 'mA',
@@ -62,14 +94,14 @@ const UNIT_WORDS: Readonly<Record<string, string>> = {
 };
 
 export function unitWord(text: string): string | null {
-  return (
-    UNIT_WORDS[
-      text
-        .trim()
-        .toLowerCase()
-        .replace(/[[\]()]/g, '')
-    ] ?? null
-  );
+  const word = text
+    .trim()
+    .toLowerCase()
+    .replace(/^[[({]|[\])}]$/g, '')
+    .replace('º', '°')
+    .replace('μ', 'µ')
+    .trim();
+  return Object.hasOwn(UNIT_WORDS, word) ? UNIT_WORDS[word]! : null;
 }
 
 /** How people and logs name the channels that matter here; first match wins. `b` 1 or 2, `s` sensor. */
@@ -112,35 +144,71 @@ export function unitOfChannel(id: string): string {
   return KNOWN.get(id) ?? '';
 }
 
-/** Which of our conversions leads from a written unit to the channel's; null where there is none to make. */
+const quantityOf = (unit: string): string | null => (unit in UNITS ? UNITS[unit as Unit].quantity : null);
+
+/** Whether a written unit can be turned into the channel's: another one of the same quantity. */
 export function convertible(from: string, to: string): from is Unit {
-  return from !== to && PAIRS.has(`${from}>${to}`);
+  return from !== to && quantityOf(from) !== null && quantityOf(from) === quantityOf(to);
 }
-const PAIRS = new Set(
-  ['psi>kPa', 'inHg>kPa', 'bar>kPa', '°F>°C', 'mph>km/h', 'lb/min>g/s', 'kg/h>g/s', 'mi>km'].values(),
-);
+
+/** Every unit a channel kept in `unit` may be written in, its own first. */
+export function writtenUnits(unit: string): readonly string[] {
+  const quantity = quantityOf(unit);
+  return quantity === null ? [unit] : [unit, ...Object.keys(UNITS).filter((u) => convertible(u, unit))];
+}
+
+/** A header cut into its name and the unit it names: in brackets, behind a comma, or as its last word. */
+function cutHeader(raw: string): { name: string; unit: string | null } {
+  const brackets = /^(.*?)\s*[([{]([^)\]}]*)[)\]}]\s*$/.exec(raw);
+  if (brackets) {
+    const unit = unitWord(brackets[2]!);
+    return unit !== null || brackets[2]!.trim() === ''
+      ? { name: brackets[1]!.trim(), unit }
+      : { name: raw, unit: null };
+  }
+  const behind = /^(.+?)(?:,\s*|\s+|_)([^\s,_]+)$/.exec(raw);
+  const unit = behind ? unitWord(behind[2]!) : null;
+  // A bank's letter, a lone s or v at the end of a name is no unit.
+  return unit !== null && behind![2]!.length > 1 ? { name: behind![1]!.trim(), unit } : { name: raw, unit: null };
+}
 
 /** What a header cell says, with the unit given in it or in a unit row below. */
 export function roleOf(header: string, unitCell?: string): Role {
   const raw = header.trim().replace(/^\uFEFF/, '');
-  const inBrackets = /[([]([^)\]]*)[)\]]\s*$/.exec(raw)?.[1];
-  const written = unitWord(unitCell ?? '') ?? (inBrackets === undefined ? null : unitWord(inBrackets));
-  const name = (
-    inBrackets !== undefined && (written !== null || inBrackets.trim() === '')
-      ? raw.slice(0, raw.lastIndexOf(inBrackets) - 1)
-      : raw
-  ).trim();
+  const { name, unit } = cutHeader(raw);
+  const written = unitWord(unitCell ?? '') ?? unit;
   const low = name.toLowerCase().replaceAll('_', ' ');
   const loop = /\b(?:fuel ?sys(?:tem)?|loop) ?(?:status|state)\b|^fuelsys[12]?$/.test(low);
   if (loop) return { kind: 'loop', id: /2\W*$/.test(low) ? 'fuelSys2' : 'fuelSys1' };
-  if (/^(time|zeit|timestamp|date ?time|elapsed|time since .*|t)$/.test(low) || /\btime stamp\b/.test(low))
+  if (
+    /^(time|zeit|timestamp|date ?time|date and time|elapsed( time)?|time since .*|relative time|uhrzeit|t)$/.test(
+      low,
+    ) ||
+    /\btime ?stamp\b/.test(low)
+  )
     return { kind: 'time' };
-  const bare = inBrackets === undefined ? name : raw.slice(0, raw.lastIndexOf(inBrackets) - 1).trim();
-  const exact = BY_LOWER.get(bare.toLowerCase());
-  const id = exact ?? NAMES.find(([r]) => r.test(low))?.[1](NAMES.find(([r]) => r.test(low))![0].exec(low)!);
-  if (id) return { kind: 'channel', id, unit: unitOfChannel(id), from: written ?? unitOfChannel(id) };
+  const bare = raw.replace(/\s*[([{][^)\]}]*[)\]}]\s*$/, '').toLowerCase();
+  const exact = BY_LOWER.get(name.toLowerCase()) ?? BY_LOWER.get(bare);
+  // A last word that is a unit may be the name itself: engine rpm.
+  const id = exact ?? named(low) ?? named(raw.toLowerCase().replaceAll('_', ' '));
+  if (id) {
+    const own = unitOfChannel(id);
+    // Volts of an airflow sensor are no airflow: what cannot be turned into the channel's unit is not the channel.
+    if (written !== null && own !== '' && written !== own && !convertible(written, own))
+      return { kind: 'ignore', why: `written in ${written}, which is no ${own}` };
+    return { kind: 'channel', id, unit: own, from: written ?? own };
+  }
   if (/^(channel|parameter|name|pid|sensor|signal)$/.test(low)) return { kind: 'name' };
   if (/^(value|reading|wert)$/.test(low)) return { kind: 'value' };
   if (/^(unit|units|einheit)$/.test(low)) return { kind: 'unit' };
+  if (/^(date|datum|day)$/.test(low)) return { kind: 'ignore', why: 'a date beside a clock' };
   return { kind: 'ignore' };
+}
+
+function named(low: string): string | undefined {
+  for (const [pattern, of] of NAMES) {
+    const m = pattern.exec(low);
+    if (m) return of(m);
+  }
+  return undefined;
 }

@@ -1,92 +1,39 @@
 import { QUANTUM } from '../../obd/index.ts';
 import { ChannelBuilder, type Series } from '../../series/index.ts';
 import { convert, type Unit } from '../../units/index.ts';
-import { loopOf, numberOf, secondsOf, type TimeFormat, timeFormatOf } from './cells.ts';
 import { convertible, type Role, roleOf, unitOfChannel, unitWord } from './headers.ts';
-
-/** How a table is to be read: proposed from its first rows, corrected by a person, remembered per header set. */
-export interface Mapping {
-  layout: 'wide' | 'long';
-  /** Lines before the first row of data, header and unit row included. */
-  skip: number;
-  comma: boolean;
-  timeFormat: TimeFormat;
-  /** One role a column. Per-channel clocks: a time column serves the channels after it, up to the next. */
-  roles: Role[];
-  headers: string[];
-  /** Long layout: what each channel name is read as; a name not listed is read by its words. */
-  names?: Record<string, Role>;
-}
-
-export type Proposal = { ok: true; mapping: Mapping } | { ok: false; message: string };
-
-/** Separator of a delimited file, from its first lines: the sign that splits them most alike. */
-export function separatorOf(lines: readonly string[]): ',' | ';' | '\t' {
-  let best: { sign: ',' | ';' | '\t'; score: number } = { sign: ',', score: -1 };
-  for (const sign of ['\t', ';', ','] as const) {
-    const counts = lines.filter((l) => l.trim() !== '').map((l) => l.split(sign).length - 1);
-    const most = Math.max(0, ...counts);
-    if (most === 0) continue;
-    const alike = counts.filter((c) => c === most).length / counts.length;
-    if (alike > best.score + 0.05) best = { sign, score: alike };
-  }
-  return best.sign;
-}
-
-/** Propose a mapping from the first rows (cells as text). */
-export function propose(rows: readonly (readonly string[])[]): Proposal {
-  const head = rows.slice(0, 30).findIndex((r) => {
-    const roles = r.map((c) => roleOf(c));
-    return roles.some((x) => x.kind === 'time') && roles.some((x) => x.kind === 'channel' || x.kind === 'name');
-  });
-  if (head < 0)
-    return { ok: false, message: 'no header row: a column called time and one of a known parameter are needed' };
-  const headers = rows[head]!.map((h) => h.trim().replace(/^\uFEFF/, ''));
-  const next = rows[head + 1] ?? [];
-  const unitRow =
-    next.some((c) => unitWord(c) !== null) &&
-    next.every((c) => c.trim() === '' || Number.isNaN(Number(c.replace(',', '.'))));
-  const roles = headers.map((h, i) => roleOf(h, unitRow ? next[i] : undefined));
-  const skip = head + 1 + (unitRow ? 1 : 0);
-  const sample = rows.slice(skip, skip + 50);
-  const comma = sample.some((r) => r.some((c) => /^\s*[-−+]?\d+,\d+\s*$/.test(c)));
-  const clock = roles.findIndex((r) => r.kind === 'time');
-  const clockUnit = unitRow
-    ? unitWord(next[clock] ?? '')
-    : unitWord(/[([]([^)\]]*)[)\]]/.exec(headers[clock]!)?.[1] ?? '');
-  const timeFormat = timeFormatOf(
-    sample.map((r) => r[clock] ?? ''),
-    clockUnit,
-    comma,
-  );
-  if (timeFormat === null)
-    return { ok: false, message: `column "${headers[clock]}": not a time in any form known here` };
-  const layout = roles.some((r) => r.kind === 'name') && roles.some((r) => r.kind === 'value') ? 'long' : 'wide';
-  const mapping: Mapping = { layout, skip, comma, timeFormat, roles, headers };
-  if (layout === 'long') mapping.names = namesOf(rows.slice(skip), roles);
-  return { ok: true, mapping };
-}
-
-/** Channel names of the long layout, each with the unit it is first written in. */
-function namesOf(rows: readonly (readonly string[])[], roles: readonly Role[]): Record<string, Role> {
-  const name = roles.findIndex((r) => r.kind === 'name');
-  const unit = roles.findIndex((r) => r.kind === 'unit');
-  const out: Record<string, Role> = {};
-  for (const r of rows) {
-    const n = r[name];
-    if (n && !Object.hasOwn(out, n)) out[n] = roleOf(n, unit < 0 ? undefined : r[unit]);
-  }
-  return out;
-}
+import { isNothing, type NumberStyle, numberOf, quantityOf } from './numbers.ts';
+import type { Mapping } from './propose.ts';
+import { loopOf, secondsOf } from './times.ts';
 
 const KEPT_PROBLEMS = 50;
+/** A plain number does not go on with a letter after its first 0: 0x12 is none. */
+const ZERO = 48;
+const NINE = 57;
+const NOT_KNOWN = 'not known here';
+/** A clock that counts further than this counts since 1970, s. */
+const SINCE_1970_S = 3e8;
+
+interface ColumnReader {
+  id: string;
+  column: number;
+  clock: number;
+  builder: ChannelBuilder;
+  unit: string;
+  /** The unit the column is written in; `from` where it has to be converted. */
+  written: string;
+  from: Unit | null;
+  style: NumberStyle;
+  /** Plain numbers need no second look. */
+  fast: boolean;
+}
 
 export interface ImportSummary {
   rows: number;
   problems: { line: number; message: string }[];
   problemCount: number;
-  /** Columns or names that were left out. */
-  leftOut: string[];
+  /** Columns or names that were left out, each with why. */
+  leftOut: { name: string; why: string }[];
 }
 
 /** Takes rows (after the separator's work) one by one, by a mapping; gives a series. Line numbers count from 1. */
@@ -94,10 +41,9 @@ export class TableReader {
   private readonly builders = new Map<string, ChannelBuilder>();
   private readonly units = new Map<string, string>();
   private readonly problems: ImportSummary['problems'] = [];
-  private readonly leftOut: Set<string>;
+  private readonly leftOut = new Map<string, string>();
   private readonly clockOf: number[];
-  private readonly readers: { column: number; clock: number; builder: ChannelBuilder; from: Unit | null; to: Unit }[] =
-    [];
+  private readonly readers: ColumnReader[] = [];
   private readonly loops: { column: number; clock: number; id: string; time: number[]; value: string[] }[] = [];
   private problemCount = 0;
   private rows = 0;
@@ -106,9 +52,9 @@ export class TableReader {
   private lastClock = Number.NEGATIVE_INFINITY;
 
   constructor(private readonly m: Mapping) {
-    this.leftOut = new Set(
-      m.roles.flatMap((r, i) => (r.kind === 'ignore' && m.headers[i] !== '' ? [m.headers[i]!] : [])),
-    );
+    m.roles.forEach((r, i) => {
+      if (r.kind === 'ignore' && m.headers[i] !== '') this.leave(m.headers[i]!, r.why ?? NOT_KNOWN);
+    });
     let clock = m.roles.findIndex((r) => r.kind === 'time');
     const first = clock;
     this.clockOf = m.roles.map((r, i) => {
@@ -120,16 +66,22 @@ export class TableReader {
         if (r.kind === 'loop' && !this.loops.some((l) => l.id === r.id))
           this.loops.push({ column, clock: this.clockOf[column]!, id: r.id, time: [], value: [] });
         if (r.kind !== 'channel') return;
-        if (this.builders.has(r.id)) {
-          this.leftOut.add(m.headers[column]!);
+        const first = this.readers.find((x) => x.id === r.id);
+        if (first) {
+          this.leave(m.headers[column]!, `the same channel as “${m.headers[first.column]}”`);
           return;
         }
+        const style = m.numbers?.[column] ?? m.style;
         this.readers.push({
+          id: r.id,
           column,
           clock: this.clockOf[column]!,
           builder: this.builder(r.id, r.unit),
+          unit: r.unit,
+          written: r.from,
           from: convertible(r.from, r.unit) ? r.from : null,
-          to: r.unit as Unit,
+          style,
+          fast: style.decimal === '.',
         });
       });
     }
@@ -142,6 +94,10 @@ export class TableReader {
       this.builders.set(id, b);
     }
     return b;
+  }
+
+  private leave(name: string, why: string) {
+    if (!this.leftOut.has(name)) this.leftOut.set(name, why);
   }
 
   private problem(message: string) {
@@ -159,7 +115,7 @@ export class TableReader {
 
   /** Seconds of the clock cell, midnight stepped over; null where it cannot be read. */
   private seconds(cell: string, mainClock: boolean): number | null {
-    let t = secondsOf(cell, this.m.timeFormat, this.m.comma);
+    let t = secondsOf(cell, this.m.timeFormat, this.m.style);
     if (!Number.isFinite(t)) return null;
     if (this.m.timeFormat === 'clock' && mainClock) {
       if (t + this.day < this.lastClock - 43_200) this.day += 86_400;
@@ -182,24 +138,37 @@ export class TableReader {
         if (t === null) this.problem(`time "${(cells[clock] ?? '').slice(0, 30)}" cannot be read`);
       }
       if (t === null) continue;
-      const v = numberOf(cell, this.m.comma);
-      if (Number.isNaN(v)) {
-        if (cell.trim() !== '') this.problem(`${this.m.headers[r.column]}: "${cell.slice(0, 30)}" is not a number`);
-        continue;
-      }
-      if (!Number.isFinite(v)) {
-        this.problem(`${this.m.headers[r.column]}: not a finite number`);
-        continue;
-      }
-      r.builder.push(t, r.from ? convert(v, r.from, r.to) : v);
+      // Most cells are plain numbers: they are not looked at twice.
+      let v = r.fast ? +cell : Number.NaN;
+      if (v === 0 || !Number.isFinite(v) || (cell.charCodeAt(0) === ZERO && cell.charCodeAt(1) > NINE))
+        v = this.slowly(cell, r);
+      else if (r.from) v = convert(v, r.from, r.unit as Unit);
+      if (!Number.isNaN(v)) r.builder.push(t, v);
     }
+  }
+
+  /** A cell that is no plain number: thousands, a unit behind it, nothing; NaN, and said, where it cannot be read. */
+  private slowly(cell: string, r: ColumnReader): number {
+    if (isNothing(cell)) return Number.NaN;
+    const { value, unit } = quantityOf(cell, r.style);
+    if (!Number.isFinite(value)) {
+      this.problem(`${this.m.headers[r.column]}: "${cell.slice(0, 30)}" is not a number`);
+      return Number.NaN;
+    }
+    if (unit === '') return r.from ? convert(value, r.from, r.unit as Unit) : value;
+    const written = unitWord(unit);
+    if (written === r.written) return r.from ? convert(value, r.from, r.unit as Unit) : value;
+    if (written === r.unit) return value;
+    if (written !== null && convertible(written, r.unit)) return convert(value, written, r.unit as Unit);
+    this.problem(`${this.m.headers[r.column]}: "${cell.slice(0, 30)}" is not in ${r.written || 'a unit known here'}`);
+    return Number.NaN;
   }
 
   private loopCells(cells: readonly string[]) {
     for (const l of this.loops) {
       const cell = cells[l.column];
       const t = cell ? this.seconds(cells[l.clock] ?? '', false) : null;
-      if (!cell || t === null) continue;
+      if (!cell || t === null || isNothing(cell)) continue;
       const state = loopOf(cell);
       if (state === null)
         this.problem(`${this.m.headers[l.column]}: "${cell.slice(0, 30)}" is neither open nor closed loop`);
@@ -231,12 +200,13 @@ export class TableReader {
       return undefined;
     }
     if (role.kind !== 'channel') {
-      this.leftOut.add(name);
+      this.leave(name, (role.kind === 'ignore' && role.why) || NOT_KNOWN);
       return undefined;
     }
-    const v = numberOf(cells[at('value')] ?? '', this.m.comma);
-    if (!Number.isFinite(v))
-      return this.problem(`${name}: "${(cells[at('value')] ?? '').slice(0, 30)}" is not a number`);
+    const cell = cells[at('value')] ?? '';
+    if (isNothing(cell)) return undefined;
+    const v = numberOf(cell, this.m.numbers?.[at('value')] ?? this.m.style);
+    if (!Number.isFinite(v)) return this.problem(`${name}: "${cell.slice(0, 30)}" is not a number`);
     this.units.set(role.id, role.unit);
     this.builder(role.id, role.unit || unitOfChannel(role.id)).push(
       t,
@@ -246,14 +216,25 @@ export class TableReader {
   }
 
   summary(): ImportSummary {
-    return { rows: this.rows, problems: this.problems, problemCount: this.problemCount, leftOut: [...this.leftOut] };
+    const empty = this.readers.filter((r) => r.builder.length === 0);
+    return {
+      rows: this.rows,
+      problems: this.problems,
+      problemCount: this.problemCount,
+      leftOut: [
+        ...[...this.leftOut].map(([name, why]) => ({ name, why })),
+        ...empty.map((r) => ({ name: this.m.headers[r.column]!, why: 'no number in it' })),
+      ],
+    };
   }
 
   /** Times from the first sample of any channel. Channels without a sample are dropped. */
   finish(): Series {
     const full = [...this.builders.values()].filter((b) => b.length > 0).map((b) => b.finish());
     const first = Math.min(...full.map((c) => c.time[0]!));
-    const shift = this.m.timeFormat === 'seconds' || this.m.timeFormat === 'milliseconds' ? 0 : first;
+    // A count since 1970, a date or a time of day says nothing of the beginning; a count of its own does.
+    const counts = this.m.timeFormat.endsWith('seconds');
+    const shift = counts && Math.abs(first) < SINCE_1970_S ? 0 : first;
     for (const c of full)
       for (let i = 0; shift !== 0 && i < c.time.length; i++) c.time[i] = Math.round((c.time[i]! - shift) * 1e6) / 1e6;
     const texts = this.loops
