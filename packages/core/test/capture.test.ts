@@ -161,14 +161,94 @@ describe('an engine that does not get warm', () => {
     const cold = idle();
     feed(cold, 0, 20, () => ({ ect: 61 }));
     const warmOf = (s: GuidedStatus) => s.conditions.find((c) => c.id === 'warm')!.detail;
-    expect(warmOf(cold.status())).toBe('61 °C of 80 °C');
-    expect(warmOf(feed(cold, 20, 40, () => ({ ect: 61 })))).toMatch(/no longer rising: a thermostat/);
+    expect(warmOf(cold.status())).toBe('61 of 80 °C');
+    expect(warmOf(feed(cold, 20, 40, () => ({ ect: 61 })))).toBe('61 of 80 °C, no longer rising');
     const rising = idle();
     const s = feed(rising, 0, 60, (t) => ({ ect: 40 + Math.round(t / 4) }));
-    expect(warmOf(s)).toBe('54 °C of 80 °C');
+    expect(warmOf(s)).toBe('54 of 80 °C');
     // 25 °C to go at a quarter of a degree a second.
     expect(s.etaS!).toBeGreaterThan(80);
     expect(s.etaS!).toBeLessThan(130);
+  });
+});
+
+describe('what it waits for, in one sentence', () => {
+  const says = (of: Partial<Now> | ((t: number) => Partial<Now>), seconds = 6) =>
+    feed(idle(), 0, seconds, typeof of === 'function' ? of : () => of).sentence;
+  test.each([
+    ['the engine', { rpm: 0, maf: 0 }, 'Waiting for the engine to run.'],
+    ['warmth', { ect: 52 }, 'Waiting for warm coolant: 52 of 80 °C. Then 10 s by themselves.'],
+    ['speed', { rpm: 2400 }, 'Waiting for 450–1,200 rpm: now 2,400. Then 10 s by themselves.'],
+  ] as const)('%s', (_, of, sentence) => {
+    expect(says(of)).toBe(sentence);
+  });
+  test('warmth with a time; and never a time beside a coolant that has stopped', () => {
+    expect(says((t) => ({ ect: 50 + t * 0.2 }), 30)).toMatch(
+      /^Waiting for warm coolant: 5\d of 80 °C, about [23] min to go\./,
+    );
+    // It rose for a while and then stood: the long slope alone would promise half an hour.
+    const stood = feed(idle(), 0, 80, (t) => ({ ect: Math.min(61, 55 + t * 0.3) }));
+    expect(stood.sentence).toMatch(/^The coolant stays at 61 °C and does not get warm/);
+    expect(stood.etaS).toBeNull();
+  });
+  test('steadiness, and nothing once it captures', () => {
+    expect(feed(idle(), 0, 6, (t) => ({ rpm: 750 + 90 * Math.sin(t * 3) })).sentence).toMatch(
+      /engine speed to hold steady for 3 s/,
+    );
+    expect(feed(idle(), 0, 9).sentence).toBeNull();
+  });
+  test('what is steady but not warm can be kept as doubtful; one that stays cold is a finding', () => {
+    const g = idle();
+    expect(feed(g, 0, 12, () => ({ ect: 62 })).keepable).toBe(true);
+    expect(g.flags()).toEqual(['taken at 62 °C, not warm']);
+    expect(feed(idle(), 0, 12, () => ({ ect: 31 })).keepable).toBe(false);
+    expect(feed(idle(), 0, 12, () => ({ ect: 62, rpm: 2400 })).keepable).toBe(false);
+    const cold = idle();
+    feed(cold, 0, 60, () => ({ ect: 62 }));
+    expect(cold.reading()).toMatchObject({ ectC: 62, neverWarm: true });
+    expect(cold.flags()).toEqual(['the coolant stays at 62 °C: it does not get warm']);
+  });
+});
+
+describe('a snap that the pressure does not follow', () => {
+  const snap = () => new Followed(guidedSetup(capturePoint('snap')!, { metered: true }));
+  /** Revved from `peakS` on for half a second, up to `to`; `map` says what the sensor shows. */
+  const revved = (to: number, map: (share: number) => number) => (t: number) => {
+    const share = t < 6 ? 0 : t < 6.6 ? (t - 6) / 0.6 : Math.max(0, 1 - (t - 6.6) / 1.2);
+    return { rpm: 750 + (to - 750) * share, maf: 2.4 + 30 * share, map: map(share) };
+  };
+  test('ends by its own rule, says so, and counts', () => {
+    const g = snap();
+    const s = feed(
+      g,
+      0,
+      12,
+      revved(3600, () => 31),
+    );
+    expect(s.state).toBe('done');
+    expect(g.reading()).toMatchObject({ at: 'snap', pressureFollows: false });
+    expect(g.flags().join()).toMatch(/did not follow the snap/);
+  });
+  test('a gentle rev of a healthy engine is none; a snap of one ends as it does', () => {
+    const gentle = snap();
+    expect(
+      feed(
+        gentle,
+        0,
+        12,
+        revved(2300, (x) => 31 + 14 * x),
+      ).state,
+    ).toBe('waiting');
+    const real = snap();
+    expect(
+      feed(
+        real,
+        0,
+        12,
+        revved(4200, (x) => 31 + 66 * x),
+      ).state,
+    ).toBe('done');
+    expect(real.reading().pressureFollows).toBeUndefined();
   });
 });
 

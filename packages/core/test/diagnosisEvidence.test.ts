@@ -65,6 +65,21 @@ describe('a part counts by any of its names (common practice, no source)', () =>
   });
 });
 
+describe('what a capture found out by itself counts', () => {
+  test('a coolant that stays cold speaks for the thermostat from one reading on', () => {
+    const once = caseOf(FOUR, [{ ...RIGHT[0]!, ectC: 64 }]);
+    const stays = caseOf(FOUR, [{ ...RIGHT[0]!, ectC: 64, neverWarm: true }]);
+    expect(p(stays, 'thermostat-open')).toBeGreaterThan(3 * p(once, 'thermostat-open'));
+  });
+  test('a manifold that does not follow a snap speaks for its port', () => {
+    const car: VehicleSpec = { ...FOUR, metering: 'both' };
+    const flat: Reading = { at: 'snap', mafGps: 60, mapKPa: 32, sampleHz: 20, pressureFollows: false };
+    expect(p(caseOf(car, [...RIGHT, flat]), 'map-port-blocked')).toBeGreaterThan(
+      4 * p(caseOf(car, RIGHT), 'map-port-blocked'),
+    );
+  });
+});
+
 describe('within one step of a limit nothing is said', () => {
   const car: VehicleSpec = { ...FOUR, limits: { relativeThrottleIdle: 2.46, relativeThrottleUnit: '%' } };
   const fouled = (pct: number, quantum?: Record<string, number>) =>

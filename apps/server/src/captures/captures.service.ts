@@ -443,7 +443,16 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
 }
 
 /** Before the first second. */
-const IDLE: GuidedStatus = { state: 'waiting', reason: null, etaS: null, conditions: [], goodS: 0, wantedS: 0 };
+const IDLE: GuidedStatus = {
+  state: 'waiting',
+  reason: null,
+  etaS: null,
+  sentence: 'Waiting for the first values.',
+  keepable: false,
+  conditions: [],
+  goodS: 0,
+  wantedS: 0,
+};
 
 function runsAlready() {
   return new ConflictException({ statusCode: 409, message: 'a capture is running already: stop it first' });
@@ -474,6 +483,8 @@ function statusView(row: Capture, s: GuidedStatus, kept: number): CaptureStatus 
     state: s.state,
     reason: s.reason,
     etaS: s.etaS,
+    sentence: s.sentence,
+    keepable: s.keepable,
     keptSeconds: kept,
     conditions: s.conditions.map(({ id, label, met, detail }) => ({ id, label, met, detail })),
     goodS: Math.round(s.goodS * 10) / 10,

@@ -10,7 +10,7 @@ import { useAdapter } from '../link/captures.ts';
 import { BayControls } from '../practice/BayControls.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 import { Problem } from '../ui/Problem.tsx';
-import { usePreferences } from '../ui/preferences.tsx';
+import { usePreferences, useSay } from '../ui/preferences.tsx';
 import { playTone } from '../ui/tone.ts';
 import { useAction } from '../ui/useAction.ts';
 import { useSingleKeys } from '../ui/useSingleKeys.ts';
@@ -63,6 +63,7 @@ export function CaptureRunner({ job, live, phase, next, summary, children, below
   ).filter((p) => p.at !== 'boost' || job.vehicle.induction === 'turbo');
 
   const { tones } = usePreferences();
+  const say = useSay();
   const heard = useRef<string | undefined>(undefined);
   const state = live.capture?.state;
   useEffect(() => {
@@ -145,7 +146,7 @@ export function CaptureRunner({ job, live, phase, next, summary, children, below
                 {status?.at === p.at
                   ? status.state
                   : r
-                    ? `${keyFigure(r.reading)}${r.doubtful ? ' · doubtful' : ''}`
+                    ? `${say(keyFigure(r.reading))}${r.doubtful ? ' · doubtful' : ''}`
                     : 'not taken'}
               </span>
             </button>
@@ -164,7 +165,7 @@ export function CaptureRunner({ job, live, phase, next, summary, children, below
               <span className="flex items-center gap-2 font-[650]">
                 <Check size={17} aria-label="kept" /> {pointLabel(r.reading.at)}
               </span>
-              <span className="figure text-[0.9rem] text-soft">{keyFigure(r.reading)} · by hand</span>
+              <span className="figure text-[0.9rem] text-soft">{say(keyFigure(r.reading))} · by hand</span>
             </button>
           ))}
         {!more && (
@@ -215,6 +216,7 @@ interface StepProps {
 
 /** The next step card in every state of a capture. */
 function Step({ job, point, status, complete, busy, next, start, again, keep, stop, pause, hand, again2 }: StepProps) {
+  const say = useSay();
   const byHand = (
     <button type="button" className="btn btn-lg" onClick={hand}>
       Enter by hand
@@ -248,8 +250,12 @@ function Step({ job, point, status, complete, busy, next, start, again, keep, st
     return (
       <NextStep
         tone="trouble"
-        title={`Adapter lost. ${status.keptSeconds} s up to then are kept`}
-        why={`${status.reason ?? ''}. Cranking often does this; nothing to do.`}
+        title={`${keyOff(status.reason) ? 'The vehicle does not answer: key off?' : 'Adapter lost.'} ${status.keptSeconds} s up to then are kept`}
+        why={`${capital(status.reason ?? 'No word from it')}. ${
+          keyOff(status.reason)
+            ? 'It takes up again by itself once the key is on.'
+            : 'Cranking often does this; it connects again by itself.'
+        }`}
       >
         {byHand}
         {stopButton}
@@ -292,7 +298,11 @@ function Step({ job, point, status, complete, busy, next, start, again, keep, st
       <NextStep
         title={`${point.label}: capturing, ${Math.ceil(left)} s to go`}
         spoken={`${point.label}: capturing`}
-        why="The window closes by itself when ten good seconds are in."
+        why={
+          point.kind === 'peak'
+            ? 'It catches the moment by itself.'
+            : `The window closes by itself when ${status.wantedS} good seconds are in.`
+        }
         aside={<Ring share={status.goodS / status.wantedS} text={`${Math.ceil(left)} s`} />}
       >
         {pauseButton}
@@ -301,24 +311,20 @@ function Step({ job, point, status, complete, busy, next, start, again, keep, st
     );
   }
   if (status) {
-    const cold = status.conditions.find((c) => c.id === 'warm' && !c.met);
-    const unmet = status.conditions.filter((c) => !c.met);
-    const eta = status.etaS === null ? '' : `, about ${Math.ceil(status.etaS / 60)} min`;
+    const sentence = status.sentence ?? 'Waiting for the first seconds.';
     return (
       <NextStep
         tone="wait"
-        title={
-          cold
-            ? `Waiting for warm: ${cold.detail}${eta}`
-            : `Waiting: ${unmet.map((c) => c.label.toLowerCase()).join(', ') || 'the first seconds'}`
-        }
-        spoken={
-          cold
-            ? 'Waiting for warm'
-            : `Waiting: ${unmet.map((c) => c.label.toLowerCase()).join(', ') || 'the first seconds'}`
-        }
+        title={say(sentence)}
+        // Spoken once, not with every degree.
+        spoken={sentence.replace(/[:,].*$/, '.')}
         why={`${point.instruction} It starts by itself; put the tablet down.`}
       >
+        {status.keepable && (
+          <button type="button" className="btn btn-lg" disabled={busy} onClick={keep}>
+            Keep it now, marked doubtful
+          </button>
+        )}
         {pauseButton}
         {stopButton}
       </NextStep>
@@ -365,7 +371,12 @@ function Ring({ share, text }: { share: number; text: string }) {
   );
 }
 
+/** Whether the vehicle is silent rather than the adapter gone. */
+const keyOff = (reason: string | null) => /no engine control unit|does not answer|silent|key/i.test(reason ?? '');
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1).replace(/\.$/, '');
+
 function Conditions({ status, point, job }: { status: CaptureStatus | null; point: CapturePoint; job: JobView }) {
+  const say = useSay();
   return (
     <section className="card p-4">
       <h2 className="card-title">What must be true</h2>
@@ -384,19 +395,19 @@ function Conditions({ status, point, job }: { status: CaptureStatus | null; poin
                 </span>
               )}
             </div>
-            <div className="figure text-[0.9rem] text-soft">{c.detail}</div>
+            <div className="figure text-[0.9rem] text-soft">{say(c.detail)}</div>
           </li>
         ))}
         {!status && (
           <li className="border-t border-rule py-2 text-soft">
             {[
-              point.needsWarm && 'warm from 80 °C',
-              point.coldBelowC !== undefined && `coolant at most ${point.coldBelowC} °C`,
+              point.needsWarm && say('warm from 80 °C'),
+              point.coldBelowC !== undefined && say(`coolant at most ${point.coldBelowC} °C`),
               point.needsClosedLoop && job.vehicle.fuel === 'petrol' && 'closed loop',
               point.rpmHigh === 0
                 ? 'engine off'
                 : `${point.rpmLow.toLocaleString('en-US')}–${point.rpmHigh.toLocaleString('en-US')} rpm`,
-              point.speedLowKmh !== undefined && `at least ${point.speedLowKmh} km/h`,
+              point.speedLowKmh !== undefined && say(`at least ${point.speedLowKmh} km/h`),
               point.kind === 'steady' && `steady for ${point.windowS} s`,
             ]
               .filter(Boolean)

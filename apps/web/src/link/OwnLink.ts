@@ -217,6 +217,8 @@ export class OwnLink {
       state: s.state,
       reason: s.reason,
       etaS: s.etaS,
+      sentence: s.sentence,
+      keepable: s.keepable,
       keptSeconds: spool.seconds,
       conditions: s.conditions.map(({ id, label, met, detail }) => ({ id, label, met, detail })),
       goodS: Math.round(s.goodS * 10) / 10,

@@ -24,8 +24,11 @@ export function BayControls({
   bay,
   compact = false,
   drives = !compact,
+  children,
 }: {
   bay: number;
+  /** Beside its name. */
+  children?: ReactNode;
   compact?: boolean;
   /** Whole drives, and how fast time goes. */
   drives?: boolean;
@@ -62,9 +65,10 @@ export function BayControls({
           {view.rate !== 1 && ` · time ×${view.rate}`}
           {!compact && view.faultsIn.length > 0 && ` · fault in: ${faultsText(view)}`}
         </span>
+        {children && <span className="ml-auto">{children}</span>}
       </div>
       <div className="mt-3 grid gap-3">
-        <Drive send={send} busy={busy} compact={compact} view={view} />
+        <Drive send={send} busy={busy} view={view} />
         {drives && <WholeDrive send={send} busy={busy} view={view} />}
         {!compact && <Faults view={view} send={send} post={post} busy={busy} />}
         {!compact && <WorkOnIt send={send} busy={busy} />}
@@ -110,31 +114,34 @@ function Press({ busy, act, children }: { busy: boolean; act: () => unknown; chi
   );
 }
 
-function Drive({ send, busy, compact, view }: { send: Send; busy: boolean; compact: boolean; view: BayView }) {
+/** What a driver does with the car: the key, the pedal, the road. */
+function Drive({ send, busy, view }: { send: Send; busy: boolean; view: BayView }) {
+  const show = useShown();
+  const road = show(ROAD_KMH, 'km/h', 0);
   const press = (name: string, command: BayCommand['command'], rest?: Partial<BayCommand>) => (
     <Press key={name} busy={busy} act={() => send(command, rest)}>
       {name}
     </Press>
   );
   return (
-    <div className="flex flex-wrap gap-3">
+    <div className="flex flex-wrap gap-2" role="group" aria-label="Key and pedal">
+      {press('Key off', 'key', { on: false })}
+      {press('Key on only', 'koeo')}
       {press('Idle', 'idle')}
+      {press('A/C on', 'idle', { ac: true })}
       {press('Hold 2,500', 'hold', { rpm: 2500 })}
+      {press('Snap', 'snap')}
+      {press(`Road ${road.value.toFixed(road.digits)} ${road.unit}`, 'speed', { kmh: ROAD_KMH })}
+      {press('Full load', 'full-load', { rpm: 4000 })}
+      {press('Coast', 'coast')}
       {press('Warm it up', 'warm')}
       {view.vehicle.fuel === 'petrol' && press('Let trims settle', 'settle')}
-      {!compact && [
-        press('A/C on', 'idle', { ac: true }),
-        press('Snap', 'snap'),
-        press('Road 80 km/h', 'speed', { kmh: 80 }),
-        press('Full load', 'full-load', { rpm: 4000 }),
-        press('Coast', 'coast'),
-        press('Key on only', 'koeo'),
-        press('Key off', 'key', { on: false }),
-      ]}
     </div>
   );
 }
 
+/** A steady road. [house] */
+const ROAD_KMH = 80;
 const RATES = [0, 1, 10, 40] as const;
 
 /** A drive from the first turn of the key to the last, as asked or with one thing wrong; time can be hurried. */

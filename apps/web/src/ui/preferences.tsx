@@ -1,4 +1,4 @@
-import { type Role, type Shown, shown, type UnitSystem } from '@just-balance/core/units';
+import { type Role, type Shown, sentenceIn, shown, type UnitSystem } from '@just-balance/core/units';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 
 export type Theme = 'bench' | 'night';
@@ -53,6 +53,17 @@ export function usePreferences(): Preferences {
 export function useShown(): (value: number, unit: string, digits: number, role?: Role) => Shown {
   const { units } = usePreferences();
   return useCallback((value, unit, digits, role) => shown(value, unit, digits, units, role), [units]);
+}
+
+/** A sentence with metric figures, in the chosen units. */
+export function useSay(): (text: string) => string {
+  const { units } = usePreferences();
+  return useCallback((text) => sentenceIn(text, units), [units]);
+}
+
+/** The same as an element. */
+export function Say({ text }: { text: string }) {
+  return <>{useSay()(text)}</>;
 }
 
 /** One figure with its unit, in the chosen system. */

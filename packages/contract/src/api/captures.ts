@@ -64,6 +64,10 @@ export interface CaptureStatus {
   wantedS: number;
   reason: string | null;
   etaS: number | null;
+  /** What it waits for, as one sentence with metric figures; null while it captures or is over. */
+  sentence: string | null;
+  /** Nothing but warmth is missing: what is steady can be kept as doubtful. */
+  keepable: boolean;
   keptSeconds: number;
 }
 

@@ -193,6 +193,8 @@ export class ReadingDto implements Reading {
   @Optional() @InRange(READING_RANGES.relativeThrottlePct) relativeThrottlePct?: number;
   @Optional() @IsObject() @Validate(SensorRecord) o2?: Record<string, O2Reading>;
   @Optional() @InRange(READING_RANGES.batteryV) batteryV?: number;
+  @Optional() @IsBoolean() neverWarm?: boolean;
+  @Optional() @IsBoolean() pressureFollows?: boolean;
   @Optional() @IsNumber() @Min(0) sampleHz?: number;
   @Optional() @IsObject() @Validate(NumberRecord) quantum?: Record<string, number>;
 }

@@ -26,6 +26,8 @@ export interface Condition {
 const LOOK_BACK_S = 3;
 /** Coolant below warm that has not risen over this long will not get there, s. [house] */
 const STALLED_S = 40;
+/** The warm-up is told on by its slope over this long, s. [house] */
+const SLOPE_S = 60;
 
 /** Everything that must be true, with how it stands. */
 export function conditionsOf(setup: GuidedSetup, signals: Signals): Condition[] {
@@ -49,7 +51,7 @@ export function conditionsOf(setup: GuidedSetup, signals: Signals): Condition[] 
       (ect ?? -99) >= WARM_FROM_C,
       ect === undefined
         ? 'no reading yet'
-        : `${ect.toFixed(0)} °C of ${WARM_FROM_C} °C${stalledCold(signals) ? ', no longer rising: a thermostat that stays open does this' : ''}`,
+        : `${ect.toFixed(0)} of ${WARM_FROM_C} °C${stalledCold(signals) ? ', no longer rising' : ''}`,
     );
   if (p.coldBelowC !== undefined)
     add(
@@ -124,23 +126,105 @@ function steady(signals: Signals, id: Condition['id'], label: string, channel: s
 }
 
 /** The engine has run for a while, is not warm, and the coolant does not rise any more. */
-function stalledCold(signals: Signals): boolean {
+export function stalledCold(signals: Signals): boolean {
   const ect = pointsOf(signals, 'ect');
   const rpm = pointsOf(signals, 'rpm');
   const last = ect.at(-1);
   if (!last || last.v >= WARM_FROM_C || last.t - ect[0]!.t < STALLED_S || !rpm.every((p) => p.v > 300)) return false;
-  const before = ect.filter((p) => p.t < last.t - STALLED_S / 2);
+  const before = ect.filter((p) => p.t >= last.t - STALLED_S && p.t < last.t - STALLED_S / 2);
   const recent = ect.filter((p) => p.t >= last.t - STALLED_S / 2);
   const mean = (list: readonly Point[]) => list.reduce((s, p) => s + p.v, 0) / list.length;
   return mean(recent) - mean(before) < 0.5;
 }
 
-/** Seconds until the coolant is warm, by its slope; null where it need not be, is, or does not rise. */
+/** Seconds until the coolant is warm, by its slope of late; null where it need not be, is, or does not rise. */
 export function warmEtaS(setup: GuidedSetup, signals: Signals): number | null {
-  const ect = pointsOf(signals, 'ect');
-  const first = ect[0];
-  const last = ect.at(-1);
-  if (!setup.point.needsWarm || !first || !last || last.v >= WARM_FROM_C || last.t - first.t < 15) return null;
+  const last = pointsOf(signals, 'ect').at(-1);
+  if (!setup.point.needsWarm || !last || last.v >= WARM_FROM_C || stalledCold(signals)) return null;
+  const first = since(signals, 'ect', last.t - SLOPE_S)[0]!;
+  if (last.t - first.t < 15) return null;
   const rate = (last.v - first.v) / (last.t - first.t);
   return rate > 0.005 ? (WARM_FROM_C - last.v) / rate : null;
+}
+
+/** Coolant from which a reading that is steady otherwise is worth keeping as doubtful, °C. [house] */
+const DOUBTFUL_FROM_C = 50;
+
+/** Whether nothing but the last warmth is missing: what is steady can be kept as doubtful meanwhile. */
+export function onlyNotWarm(signals: Signals, conditions: readonly Condition[]): boolean {
+  const open = conditions.filter((c) => !c.met);
+  // An engine that is not warm is often not in closed loop yet either.
+  return (
+    open.length > 0 &&
+    open.every((c) => c.id === 'warm' || c.id === 'closed') &&
+    open.some((c) => c.id === 'warm') &&
+    (recent(pointsOf(signals, 'ect')) ?? -99) >= DOUBTFUL_FROM_C
+  );
+}
+
+/** What a capture waits for, in one sentence, with a time where one can be given. */
+export function waitingFor(setup: GuidedSetup, signals: Signals, conditions: readonly Condition[]): string {
+  const p = setup.point;
+  const open = (id: Condition['id']) => conditions.find((c) => c.id === id && !c.met);
+  const then = p.kind === 'steady' ? ` Then ${p.windowS} s by themselves.` : '';
+  if (signals.nowS === 0) return 'Waiting for the first values.';
+  if (open('running'))
+    return p.rpmHigh === 0
+      ? 'Waiting for key on, engine off: the engine still turns.'
+      : 'Waiting for the engine to run.';
+  const ect = recent(pointsOf(signals, 'ect'));
+  if (open('warm')) {
+    if (ect === undefined) return 'Waiting for the coolant temperature.';
+    if (stalledCold(signals))
+      return `The coolant stays at ${ect.toFixed(0)} °C and does not get warm: keep the reading as doubtful, it counts as a finding.`;
+    const eta = warmEtaS(setup, signals);
+    const time =
+      eta === null
+        ? ''
+        : eta < 90
+          ? `, about ${Math.ceil(eta / 10) * 10} s to go`
+          : `, about ${Math.ceil(eta / 60)} min to go`;
+    return `Waiting for warm coolant: ${ect.toFixed(0)} of ${WARM_FROM_C} °C${time}.${then}`;
+  }
+  if (open('cold')) return `Waiting for a cold engine: the coolant is at ${open('cold')!.detail}.`;
+  if (open('closed')) return `Waiting for closed loop: now ${open('closed')!.detail}.${then}`;
+  if (open('rpm')) {
+    const rpm = recent(pointsOf(signals, 'rpm'));
+    const band = `${p.rpmLow.toLocaleString('en-US')}–${p.rpmHigh.toLocaleString('en-US')} rpm`;
+    return `Waiting for ${band}${rpm === undefined ? '' : `: now ${Math.round(rpm).toLocaleString('en-US')}`}.${then}`;
+  }
+  if (open('speed')) return `Waiting for road speed: ${open('speed')!.detail}.${then}`;
+  if (open('load')) return `Waiting for the moment: ${p.instruction}`;
+  const shaky = conditions.find((c) => !c.met && (c.id === 'steady-rpm' || c.id === 'steady-air'));
+  if (shaky)
+    return `Waiting for ${shaky.id === 'steady-rpm' ? 'engine speed' : setup.metered && p.rpmHigh > 0 ? 'airflow' : 'pressure'} to hold steady for ${LOOK_BACK_S} s.${then}`;
+  return 'Waiting for the first seconds.';
+}
+
+/** A snap that was done without pressure following: blocked port or pipe, dead sensor, or none that is reported. [house] */
+const SNAP = { rises: 1200, backWithin: 600, withinS: 6, overS: 0.8, stirsKPa: 5, airTimes: 3 } as const;
+
+/**
+ * When a throttle was snapped and let go again without manifold pressure following: the capture would wait for ever. The
+ * second it began, or null.
+ */
+export function snapWithoutPressure(setup: GuidedSetup, signals: Signals): number | null {
+  if (setup.point.at !== 'snap') return null;
+  const rpm = since(signals, 'rpm', signals.nowS - SNAP.withinS);
+  const now = rpm.at(-1);
+  const first = rpm[0];
+  if (!first || !now) return null;
+  const peak = rpm.reduce((a, b) => (b.v > a.v ? b : a), first);
+  const before = rpm.filter((p) => p.t < peak.t);
+  const base = before.reduce((m, p) => Math.min(m, p.v), peak.v);
+  if (peak.v - base < SNAP.rises || now.t - peak.t < SNAP.overS || now.v > base + SNAP.backWithin) return null;
+  const start = [...before].reverse().find((p) => p.v < base + 0.15 * (peak.v - base))?.t ?? peak.t;
+  const map = since(signals, 'map', start - 0.5).map((p) => p.v);
+  // The gentlest rev stirs a healthy manifold; a blocked port stands still.
+  if (map.length > 0) return Math.max(...map) - Math.min(...map) < SNAP.stirsKPa ? start : null;
+  // A car that reports no pressure: its airflow must have leapt.
+  const air = since(signals, 'maf', start - 0.5);
+  const most = Math.max(0, ...air.map((p) => p.v));
+  if (air.length === 0 || most < SNAP.airTimes * air[0]!.v) return null;
+  return start;
 }

@@ -20,5 +20,14 @@ export function record(state: FreeState, samples: readonly Sample[]): FreeState 
 
 export function freeStatus({ firstUs, lastUs }: FreeState): GuidedStatus {
   const goodS = firstUs === null ? 0 : (lastUs - firstUs) / 1e6;
-  return { state: 'capturing', conditions: [], goodS, wantedS: 0, reason: null, etaS: null };
+  return {
+    state: 'capturing',
+    conditions: [],
+    goodS,
+    wantedS: 0,
+    reason: null,
+    etaS: null,
+    sentence: null,
+    keepable: false,
+  };
 }

@@ -1,6 +1,14 @@
 import { SEA_LEVEL_KPA } from '../gas/index.ts';
 import type { Sample } from '../link/index.ts';
-import { type Condition, conditionsOf, type GuidedSetup, warmEtaS } from './conditions.ts';
+import {
+  type Condition,
+  conditionsOf,
+  type GuidedSetup,
+  onlyNotWarm,
+  snapWithoutPressure,
+  waitingFor,
+  warmEtaS,
+} from './conditions.ts';
 import type { CapturePoint } from './points.ts';
 import { robust } from './robust.ts';
 import { Growing, SILENCE, type Signals, since } from './signals.ts';
@@ -42,6 +50,10 @@ export interface GuidedStatus {
   reason: string | null;
   /** Seconds until the coolant is warm, where it rises; null when unknown. */
   etaS: number | null;
+  /** What it waits for, as one sentence; null while it captures or is over. */
+  sentence: string | null;
+  /** Nothing but warmth is missing: what is steady can be kept as doubtful. */
+  keepable: boolean;
 }
 
 /** A window that wandered this often is refused instead of tried again by itself. [house] */
@@ -95,6 +107,8 @@ function advanced(setup: GuidedSetup, state: GuidedState): [GuidedState, GuidedA
   if (state.step === 'done' || state.step === 'refused') return [state, []];
   const { point } = setup;
   const { signals } = state;
+  const snapped = snapWithoutPressure(setup, signals);
+  if (snapped !== null) return [{ ...state, step: 'done', windowFromS: snapped }, [{ kind: 'open' }, { kind: 'keep' }]];
   if (!conditionsOf(setup, signals).every((c) => c.met)) return [{ ...state, step: 'waiting', windowFromS: null }, []];
   const fromS = state.windowFromS ?? signals.nowS;
   const opened: GuidedAction[] = state.windowFromS === null ? [{ kind: 'open' }] : [];
@@ -131,9 +145,13 @@ export function windowOf(state: GuidedState): { fromS: number; toS: number } | n
 export function guidedStatus(setup: GuidedSetup, state: GuidedState): GuidedStatus {
   const { windowS } = setup.point;
   const open = state.windowFromS === null ? 0 : state.signals.nowS - state.windowFromS;
+  const conditions = conditionsOf(setup, state.signals);
+  const waits = state.step === 'waiting';
   return {
     state: state.step,
-    conditions: conditionsOf(setup, state.signals),
+    conditions,
+    sentence: waits ? waitingFor(setup, state.signals, conditions) : null,
+    keepable: waits && setup.point.kind === 'steady' && onlyNotWarm(state.signals, conditions),
     goodS: state.step === 'done' ? windowS : Math.min(open, windowS),
     wantedS: windowS,
     reason: state.reason,

@@ -3,12 +3,17 @@ import { FULL_SCALE, QUANTUM } from '../obd/index.ts';
 import { switching } from '../oxygen/index.ts';
 import { holdOnto } from '../series/index.ts';
 import { TRIM_AUTHORITY_PCT } from '../trims/index.ts';
-import type { GuidedSetup } from './conditions.ts';
+import { type GuidedSetup, snapWithoutPressure, stalledCold } from './conditions.ts';
+import { WARM_FROM_C } from './points.ts';
 import { type Point, robust } from './robust.ts';
 import { lastOf, pointsOf, type Signals, since, wordOf } from './signals.ts';
 
 /** Sensors whose full scale no engine reaches. [house] */
 const PEGGED = new Set(['rpm', 'maf', 'map', 'ect', 'iat', 'o2s', 'vbat', 'baro']);
+
+/** From how many samples a second crossings are counted, and below which swing a sensor rests. [house] */
+const CROSSINGS_FROM_HZ = 2;
+const RESTS_V = 0.15;
 
 /** Where a window began; null for one that was never whole: then its last `windowS` seconds count. */
 interface ClosedWindow {
@@ -65,19 +70,23 @@ export function readingOf(setup: GuidedSetup, { signals, windowFromS }: ClosedWi
   for (let b = 1; b <= setup.banks; b++) {
     const l = mean(`lambda${b}1`);
     if (l !== undefined) lambda[`bank${b as 1 | 2}`] = Math.round(l * 1000) / 1000;
-    const v = pegged.has(`o2s${b}1`) ? [] : since(signals, `o2s${b}1`, from);
-    const s = switching(
-      v.map((p) => p.t),
-      v.map((p) => p.v),
-    );
-    if (s)
-      volts[`bank${b}s1`] = {
-        minV: rounded(s.minV, 3)!,
-        maxV: rounded(s.maxV, 3)!,
-        crossingsPer10s: rounded(s.crossingsPer10s, 1)!,
-        ...(s.leanToRichMs === null ? {} : { leanToRichMs: rounded(s.leanToRichMs, 0)! }),
-        ...(s.richToLeanMs === null ? {} : { richToLeanMs: rounded(s.richToLeanMs, 0)! }),
-      };
+    for (const sensor of [1, 2]) {
+      const v = pegged.has(`o2s${b}${sensor}`) ? [] : since(signals, `o2s${b}${sensor}`, from);
+      const s = switching(
+        v.map((p) => p.t),
+        v.map((p) => p.v),
+      );
+      // A sensor polled slowly shows whether it moves at all, but not how often.
+      const counts = s !== null && (s.sampleHz >= CROSSINGS_FROM_HZ || s.maxV - s.minV < RESTS_V);
+      if (s)
+        volts[`bank${b}s${sensor}`] = {
+          minV: rounded(s.minV, 3)!,
+          maxV: rounded(s.maxV, 3)!,
+          ...(counts ? { crossingsPer10s: rounded(s.crossingsPer10s, 1)! } : {}),
+          ...(s.leanToRichMs === null ? {} : { leanToRichMs: rounded(s.leanToRichMs, 0)! }),
+          ...(s.richToLeanMs === null ? {} : { richToLeanMs: rounded(s.richToLeanMs, 0)! }),
+        };
+    }
   }
   if (Object.keys(lambda).length > 0) reading.lambda = lambda;
   if (Object.keys(volts).length > 0) reading.o2 = volts;
@@ -93,6 +102,9 @@ export function readingOf(setup: GuidedSetup, { signals, windowFromS }: ClosedWi
   const rpm = since(signals, 'rpm', from);
   const span = rpm.length > 1 ? rpm.at(-1)!.t - rpm[0]!.t : 0;
   if (span > 0) reading.sampleHz = Math.round(((rpm.length - 1) / span) * 10) / 10;
+  if (setup.point.needsWarm && stalledCold(signals)) reading.neverWarm = true;
+  if (snapWithoutPressure(setup, signals) !== null && pointsOf(signals, 'map').length > 0)
+    reading.pressureFollows = false;
   reading.quantum = { stft: QUANTUM.get('stft1')! };
   return reading;
 }
@@ -155,6 +167,15 @@ export function flagsOf(setup: GuidedSetup, window: ClosedWindow): string[] {
     out.push('coolant is not in the recording: warm is assumed');
   if (setup.unreported.has('loop') && setup.point.needsClosedLoop && setup.fuel === 'petrol')
     out.push('loop state is not in the recording: closed is assumed');
+  const ect = lastOf(signals, 'ect');
+  if (setup.point.needsWarm && ect !== undefined && ect < WARM_FROM_C)
+    out.push(
+      stalledCold(signals)
+        ? `the coolant stays at ${ect.toFixed(0)} °C: it does not get warm`
+        : `taken at ${ect.toFixed(0)} °C, not warm`,
+    );
+  if (snapWithoutPressure(setup, signals) !== null && pointsOf(signals, 'map').length > 0)
+    out.push('manifold pressure did not follow the snap: port, pipe or sensor');
   const air = since(signals, setup.metered ? 'maf' : 'map', from);
   for (const channel of peggedChannels(signals, from))
     out.push(`${channel} stood at the end of its range: pegged, left out`);

@@ -76,6 +76,10 @@ export interface Reading {
   relativeThrottlePct?: number;
   o2?: Record<string, O2Reading>;
   batteryV?: number;
+  /** The engine had run for a while and its coolant rose no more below warm. */
+  neverWarm?: boolean;
+  /** False: the throttle was snapped and manifold pressure did not follow. */
+  pressureFollows?: boolean;
   sampleHz?: number;
   quantum?: Record<string, number>;
 }

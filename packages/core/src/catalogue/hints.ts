@@ -102,6 +102,8 @@ export const HINTS: readonly HintRow[] = [
   { sign: 'intake-air-off', faults: ['iat-bias'], factor: 15 },
   { sign: 'intake-air-right', faults: ['iat-bias'], factor: 0.5 },
   { sign: 'snap-low', faults: ['maf-dirty', 'maf-under', 'air-filter'], factor: 3 },
+  { sign: 'pressure-flat', faults: ['map-port-blocked'], factor: 12 },
+  { sign: 'pressure-flat', faults: ['map-circuit', 'map-hose-split'], factor: 3 },
   { sign: 'boost-low', faults: ['turbo-underboost', 'boost-leak'], factor: 8 },
   { sign: 'boost-low', faults: ['map-port-blocked', 'map-hose-split'], factor: 4 },
   { sign: 'boost-low', faults: ['air-filter', 'exhaust-restricted'], factor: 1.5 },

@@ -16,5 +16,6 @@ export type SignId =
   | 'airflow-dead'
   | 'lambda-not-held'
   | 'snap-low'
+  | 'pressure-flat'
   | 'boost-low'
   | 'boost-right';

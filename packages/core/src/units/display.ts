@@ -3,7 +3,7 @@ import { convert, type Unit } from './convert.ts';
 export type UnitSystem = 'metric' | 'us';
 
 /** Which unit a US reader expects for a metric one, and the digits shown. Common practice, no source. */
-const US_TWIN: Partial<Record<Unit, { unit: Unit; digits: number }>> = {
+export const US_TWIN: Partial<Record<Unit, { unit: Unit; digits: number }>> = {
   kPa: { unit: 'inHg', digits: 1 },
   '°C': { unit: '°F', digits: 0 },
   'g/s': { unit: 'lb/min', digits: 2 },
@@ -12,11 +12,13 @@ const US_TWIN: Partial<Record<Unit, { unit: Unit; digits: number }>> = {
   m: { unit: 'ft', digits: 0 },
   N·m: { unit: 'lbf·ft', digits: 1 },
   mm: { unit: 'in', digits: 3 },
+  cm: { unit: 'in', digits: 1 },
+  mL: { unit: 'fl oz', digits: 1 },
   'mm²': { unit: 'in²', digits: 4 },
 };
 
 /** Fuel pressure and boost are read in psi, manifold pressure in inHg; a tank holds gallons. Common practice, no source. */
-const ROLE_TWIN = {
+export const ROLE_TWIN = {
   fuel: { unit: 'psi', digits: 1 },
   boost: { unit: 'psi', digits: 1 },
   tank: { unit: 'gal', digits: 1 },

@@ -8,8 +8,8 @@ import {
   type VehicleView,
 } from '@just-balance/contract';
 import type { VehicleIdentity } from '@just-balance/core/link';
-import { useState } from 'react';
-import { useNavigate } from 'react-router';
+import { useEffect, useRef, useState } from 'react';
+import { useNavigate, useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import { api, newId } from '../../data/api.ts';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
@@ -68,6 +68,19 @@ export function NewJob() {
     setHeard(null);
     reset({ ...getValues(), ...cardOf(v, units), ...extra });
   };
+  // From a practice bay: its car, once the bays are known.
+  const [search] = useSearchParams();
+  const wanted = bays?.find((b) => String(b.bay) === search.get('bay'));
+  const taken = useRef(false);
+  const fromBay = (b: BayView) => {
+    setKnown(null);
+    fill(b.vehicle, { adapter: `sim:${b.bay}`, ...dayText({ baroKPa: b.baroKPa, airC: b.airC }, units) });
+  };
+  useEffect(() => {
+    if (!wanted || taken.current) return;
+    taken.current = true;
+    fromBay(wanted);
+  });
   const adapter = watch('adapter');
   const ask = () =>
     asking.run(async () => {
@@ -89,18 +102,7 @@ export function NewJob() {
           {((bays?.length ?? 0) > 0 || (vehicles?.length ?? 0) > 0) && (
             <div className="flex flex-wrap items-end gap-2">
               {bays?.map((b) => (
-                <button
-                  key={b.bay}
-                  type="button"
-                  className="btn"
-                  onClick={() => {
-                    setKnown(null);
-                    fill(b.vehicle, {
-                      adapter: `sim:${b.bay}`,
-                      ...dayText({ baroKPa: b.baroKPa, airC: b.airC }, units),
-                    });
-                  }}
-                >
+                <button key={b.bay} type="button" className="btn" onClick={() => fromBay(b)}>
                   Bay {b.bay}, simulated: {b.vehicle.label}
                 </button>
               ))}

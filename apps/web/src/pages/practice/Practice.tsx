@@ -22,14 +22,14 @@ export function Practice() {
         <NextStep
           title="Put a fault in, then find it"
           why="These cars are simulated: faults act on the physics, the wire and the ECU are as on a vehicle."
-        >
-          <Link to="/new" className="btn btn-primary btn-lg">
-            New job on a bay
-          </Link>
-        </NextStep>
+        />
       )}
       {bays?.map((b) => (
-        <BayControls key={b.bay} bay={b.bay} />
+        <BayControls key={b.bay} bay={b.bay}>
+          <Link to={`/new?bay=${b.bay}`} className="btn btn-primary">
+            New job on this car
+          </Link>
+        </BayControls>
       ))}
     </Frame>
   );

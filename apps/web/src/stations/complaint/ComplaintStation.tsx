@@ -4,6 +4,7 @@ import { Cautions } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
 import { useAdapter } from '../../link/captures.ts';
+import { BayControls } from '../../practice/BayControls.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -86,6 +87,7 @@ export function ComplaintStation({ job, live }: StationProps) {
           <AdapterChoice job={job} live={live} />
         </div>
       </div>
+      {job.adapter?.startsWith('sim:') && <BayControls bay={Number(job.adapter.slice(4))} compact />}
     </>
   );
 }

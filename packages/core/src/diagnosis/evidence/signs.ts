@@ -46,6 +46,7 @@ export const SIGN_TEST: Readonly<Partial<Record<SignId, string>>> = {
   'downstream-follows': 'downstream-compare',
   'downstream-steady': 'downstream-compare',
   'snap-low': 'snap-throttle',
+  'pressure-flat': 'snap-throttle',
   'boost-low': 'boost-compare',
   'boost-right': 'boost-compare',
 };
@@ -80,8 +81,8 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
     if (againstLimit(-t, -COOLANT_BAND.low, step) === 'inside' || t === COOLANT_BAND.low)
       put('hot', `Coolant at ${t} °C.`);
     // One reading below it may be an engine still warming up; two are an engine that does not get there.
-    else if (againstLimit(-t, -NEVER_HOT_C, step) === 'past' && coolant.length > 1)
-      put('never-hot', `Coolant no hotter than ${t} °C.`);
+    else if (againstLimit(-t, -NEVER_HOT_C, step) === 'past' && (coolant.length > 1 || hottest.neverWarm))
+      put('never-hot', `Coolant ${hottest.neverWarm ? `stays at ${t} °C` : `no hotter than ${t} °C`}.`);
   }
   for (const r of readings) {
     for (const [key, o] of Object.entries(r.o2 ?? {})) {
@@ -102,6 +103,8 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
       if (r.mafGps < expected)
         put('snap-low', `Snap throttle peaks at ${r.mafGps} g/s, ${expected.toFixed(0)} expected at least.`);
     }
+    if (r.at === 'snap' && r.pressureFollows === false)
+      put('pressure-flat', `${label(r)}: manifold pressure does not follow.`);
     if (r.batteryV !== undefined && r.at !== 'koeo') {
       const [down, step] = [-r.batteryV, stepOf(r, 'batteryV')];
       if (againstLimit(down, -RUNNING_V.low, step) === 'past')
