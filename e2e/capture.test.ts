@@ -38,7 +38,7 @@ describe('guided capture on three simulated cars', () => {
     await bay(2, 'step', { seconds: 1800 });
     const id = await jobOn(2);
     await browser.press('Start');
-    await browser.text('Waiting for warm: ', 40_000);
+    await browser.text('Waiting for warm coolant: ', 40_000);
     expect((await job(id)).readings).toEqual([]);
     await expectAccessible(browser, 'waiting for warm');
     await browser.press('Pause');
@@ -69,7 +69,7 @@ describe('guided capture on three simulated cars', () => {
     await browser.text('Waiting', 40_000);
     await browser.driver.wait(async () => ((await status(id))?.keptSeconds ?? 0) >= 3, 20_000);
     await bay(2, 'idle');
-    await browser.text('Adapter lost', 20_000);
+    await browser.text('up to then are kept', 20_000);
     const kept = (await status(id)).keptSeconds;
     await bay(2, 'warm');
     await bay(2, 'settle');

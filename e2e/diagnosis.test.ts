@@ -26,9 +26,7 @@ async function pressIfThere(text: string): Promise<void> {
 }
 /** Open the list of tests, whatever the next-step card says. */
 async function moreTests(): Promise<void> {
-  const button = await browser.find(
-    By.xpath("//button[normalize-space(.)='Test more' or normalize-space(.)='Other tests']"),
-  );
+  const button = await browser.find(By.xpath("//button[normalize-space(.)='All tests']"));
   await button.click();
 }
 /** Wait until the server keeps a diagnosis that satisfies this. */
@@ -107,7 +105,7 @@ describe('a V6 whose pump sags under load', () => {
     const snap = await bay('test', { test: 'snap-throttle' });
     expect(snap.result.outcome).toBe('ok');
     const undecided = await ranking();
-    await browser.press('ok', 'section[aria-label^="Record"] button');
+    await browser.press('leaps and falls back', 'section[aria-label^="Record"] button');
     await until((r) => r['maf-dirty']! < 0.8 * undecided['maf-dirty']!);
     await moreTests();
     await browser.press('Fuel pressure, idle and under load');
@@ -214,7 +212,7 @@ describe('before a part is touched', () => {
     await browser.go(`/jobs/${id}/balance`);
     await browser.text('by the readings alone. One test before a part is touched.');
     await browser.text('To Service without a test');
-    await browser.press('low peak', 'section[aria-label^="Record"] button');
+    await browser.press('peak too low', 'section[aria-label^="Record"] button');
     await browser.text('It is: dirty airflow sensor');
   });
 
@@ -246,8 +244,8 @@ describe('before a part is touched', () => {
     expect(said).toMatch(/recirculation open/);
     expect(said).toMatch(/80 – 150/);
     expect(said).not.toMatch(/Trim at each airflow|mixture right/i);
-    await browser.press('Other tests');
-    await browser.text('These would tell little here');
+    await browser.press('All tests');
+    await browser.text('All tests for this engine');
     const tests = await bodyText(browser);
     expect(tests).toMatch(/Look over the intake/);
     expect(tests).not.toMatch(/Vacuum gauge|Throttle at hot idle|Ethanol content|Force rich/);

@@ -179,7 +179,7 @@ describe('the drive, through the adapter at the tablet', () => {
       // It brakes at second 444 and is out of the band within two.
       await browser.driver.wait(
         async () =>
-          /7:2[4-6]\s*cruise evap: vss left 40 to 43 mph/.test((await bodyText(browser)).replace(/\s+/g, ' ')),
+          /7:2[4-6]\s*cruise evap: road speed left 64 to 69 km\/h/.test((await bodyText(browser)).replace(/\s+/g, ' ')),
         10_000,
       );
       await browser.text('Fuel level');

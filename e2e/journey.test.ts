@@ -99,12 +99,12 @@ describe('an air leak, from complaint to hand-over', () => {
     const share = async () =>
       (await job()).diagnoses.at(-1).output.causes.find((c: { fault: string }) => c.fault === 'vac-leak').probability;
     const before = await share();
-    await browser.press('Other tests');
+    await browser.press('All tests');
     await browser.press('Smoke the intake');
     await browser.press('Could not tell');
     await browser.text('Recorded.');
     await browser.press('Undo', '[role="status"] button');
-    await browser.press('Other tests');
+    await browser.press('All tests');
     await browser.press('Pinch the crankcase hose');
     await browser.press('no change');
     await browser.text('Recorded.');

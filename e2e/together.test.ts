@@ -101,7 +101,12 @@ describe('failures say what the server said', () => {
     await browser.fill('Displacement', '99');
     await browser.fill('VIN', 'TOO SHORT');
     await browser.press('Open the job');
-    const error = (label: string) => browser.find(By.xpath(`//label[contains(., '${label}')]//*[@role='alert']`));
+    const error = (label: string) =>
+      browser.find(
+        By.xpath(
+          `//label[contains(., '${label}')]/ancestor-or-self::*[contains(@class, 'field')][1]//*[@role='alert']`,
+        ),
+      );
     expect(await (await error('Displacement')).getText()).toBe('must be at most 15');
     expect(await (await error('VIN')).getText()).toMatch(/17 characters/);
     const field = await browser.find(By.css('input[aria-invalid="true"]'));
@@ -188,7 +193,7 @@ describe('a file of thousands of columns', () => {
     await browser.go(`/jobs/${id}/readings?import=1`);
     await (await browser.find(By.css('input[type=file]'))).sendKeys(file);
     await browser.text('Look over the columns', 20_000);
-    const drawn = () => browser.driver.findElements(By.css('table.table tbody select'));
+    const drawn = () => browser.driver.findElements(By.css('table.table tbody td button'));
     const count = (await drawn()).length;
     expect(count).toBeGreaterThan(5);
     expect(count).toBeLessThan(100);

@@ -151,7 +151,7 @@ describe('a recorded drive on its page', () => {
     expect(screen.getByText('Not all of it was held')).toBeTruthy();
     const lane = row(/^cruise evap/).getByRole('img');
     expect(lane.getAttribute('aria-label')).toMatch(/^from 8:36 to 14:59; break at 8:20$/);
-    expect(screen.getByText(/cruise evap: vss left 40 to 43 mph, 55 mph/)).toBeTruthy();
+    expect(screen.getByText(/cruise evap: road speed left 64 to 69 km\/h, 89 km\/h/)).toBeTruthy();
     await person.click(screen.getAllByRole('button', { name: '8:20' }).at(-1)!);
     // Seconds of the drive count from its first sample, the cursor from the start of the recording.
     expect(went).toEqual([504]);

@@ -12,7 +12,7 @@ import { SignedField } from '../src/ui/SignedField.tsx';
 import { Tabs } from '../src/ui/Tabs.tsx';
 import { useAction } from '../src/ui/useAction.ts';
 import { useSingleKeys } from '../src/ui/useSingleKeys.ts';
-import { open } from './page.tsx';
+import { around, open } from './page.tsx';
 
 afterEach(() => {
   cleanup();
@@ -164,7 +164,7 @@ describe('the next step', () => {
   test('is announced; running figures are not, what they are about is', () => {
     const { rerender } = open(<NextStep title="Take idle" why="" />);
     expect(live()).toEqual(['Take idle']);
-    rerender(<NextStep title="Idle: capturing, 4 s to go" spoken="Idle: capturing" why="" />);
+    rerender(around(<NextStep title="Idle: capturing, 4 s to go" spoken="Idle: capturing" why="" />));
     expect(live()).toEqual(['Idle: capturing']);
   });
 });
@@ -183,7 +183,7 @@ describe('what went wrong', () => {
     });
     const { rerender } = open(<Problem trouble={trouble(1)} />);
     expect(screen.getByRole('alert').textContent).toBe('low: must be at least 0');
-    rerender(<Problem trouble={trouble(2)} />);
+    rerender(around(<Problem trouble={trouble(2)} />));
     expect(screen.getAllByRole('listitem').map((l) => l.textContent)).toEqual([
       'low: must be at least 0',
       'high: must be above the lower end',

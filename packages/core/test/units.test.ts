@@ -112,4 +112,12 @@ describe('a sentence in the units of its reader', () => {
     expect(sentenceIn(metric, 'us')).toBe(us);
     expect(sentenceIn(metric, 'metric')).toBe(metric);
   });
+  test.each([
+    ['Outside air: 40 to 100 °F, at most 8000 ft.', 'Outside air: 4 to 38 °C, at most 2,438 m.'],
+    ['Find one where 40 to 43 mph is safe and lawful', 'Find one where 64 to 69 km/h is safe and lawful'],
+    ['14.5 psi at 69.8 °F; in 2 min', '100 kPa at 21 °C; in 2 min'],
+  ])('%s, for a metric reader', (us, metric) => {
+    expect(sentenceIn(us, 'metric')).toBe(metric);
+    expect(sentenceIn(us, 'us')).toBe(us);
+  });
 });

@@ -1,5 +1,5 @@
 import { CALCULATORS, type CalculatorField } from '@just-balance/core/calculators';
-import { metricOf, shown } from '@just-balance/core/units';
+import { metricOf, sentenceIn, shown } from '@just-balance/core/units';
 import { useId, useState } from 'react';
 import { usePreferences } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';
@@ -86,7 +86,7 @@ export function CalculatorCard({
         )}
       </div>
       <p className="m-0 text-[0.87rem] text-soft first-letter:uppercase">
-        {calculator.how}. Source: {calculator.source}.
+        {sentenceIn(`${calculator.how}. Source: ${calculator.source}.`, units)}
       </p>
     </section>
   );

@@ -250,10 +250,10 @@ function Step({ job, point, status, complete, busy, next, start, again, keep, st
     return (
       <NextStep
         tone="trouble"
-        title={`${keyOff(status.reason) ? 'The vehicle does not answer: key off?' : 'Adapter lost.'} ${status.keptSeconds} s up to then are kept`}
-        why={`${capital(status.reason ?? 'No word from it')}. ${
+        title={`${keyOff(status.reason) ? 'The vehicle does not answer.' : 'Adapter lost.'} ${status.keptSeconds} s up to then are kept`}
+        why={`${keyOff(status.reason) ? '' : `${capital(status.reason ?? 'No word from it')}. `}${
           keyOff(status.reason)
-            ? 'It takes up again by itself once the key is on.'
+            ? 'Key off, or cranking: it takes up again by itself.'
             : 'Cranking often does this; it connects again by itself.'
         }`}
       >
@@ -333,6 +333,7 @@ function Step({ job, point, status, complete, busy, next, start, again, keep, st
   if (complete) {
     return (
       <NextStep title={complete.title} why={complete.why}>
+        {byHand}
         <button type="button" className="btn btn-lg" onClick={again2}>
           Take again
         </button>
@@ -372,7 +373,7 @@ function Ring({ share, text }: { share: number; text: string }) {
 }
 
 /** Whether the vehicle is silent rather than the adapter gone. */
-const keyOff = (reason: string | null) => /no engine control unit|does not answer|silent|key/i.test(reason ?? '');
+const keyOff = (reason: string | null) => /no engine control unit|vehicle does not answer/i.test(reason ?? '');
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1).replace(/\.$/, '');
 
 function Conditions({ status, point, job }: { status: CaptureStatus | null; point: CapturePoint; job: JobView }) {

@@ -1,10 +1,11 @@
-import type { InputHTMLAttributes, ReactElement } from 'react';
+import { shown, type Unit } from '@just-balance/core/units';
+import { type InputHTMLAttributes, type ReactElement, useEffect, useRef } from 'react';
 import type { UseFormRegisterReturn } from 'react-hook-form';
 import { Field } from '../ui/Field.tsx';
 import { Fold } from '../ui/Fold.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
 import { useFollowUnits } from '../ui/useFollowUnits.ts';
-import { CARD_UNITS, cardUnit, type VehicleForm } from './vehicleForm.ts';
+import { CARD_UNITS, cardUnit, curveIn, type VehicleForm } from './vehicleForm.ts';
 
 type Key = keyof VehicleForm;
 
@@ -69,6 +70,13 @@ export function VehicleFields({ register, error, get, set, now }: Props) {
     (k) => String(get(k as Key) ?? ''),
     (k, text) => set(k as Key, text),
   );
+  const flow = shown(0, 'g/s', 0, units).unit as Unit;
+  const flowBefore = useRef(flow);
+  useEffect(() => {
+    if (flowBefore.current === flow) return;
+    set('airflowCurve', curveIn(String(get('airflowCurve')), flowBefore.current, flow));
+    flowBefore.current = flow;
+  });
   const text = (name: Key, label: string, more: InputHTMLAttributes<HTMLInputElement> & { wide?: boolean } = {}) => {
     const { wide, ...input } = more;
     return (
@@ -124,7 +132,7 @@ export function VehicleFields({ register, error, get, set, now }: Props) {
           )}
           <Field
             className="col-span-2"
-            label="The airflow sensor’s curve: volts and g/s, a line each"
+            label={`The airflow sensor’s curve: volts and ${flow}, a line each`}
             error={error('airflowCurve')}
           >
             {(aria) => <textarea className="textarea figure" rows={3} {...register('airflowCurve')} {...aria} />}

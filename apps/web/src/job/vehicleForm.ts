@@ -1,5 +1,5 @@
 import type { VehicleRequest, VehicleView } from '@just-balance/contract';
-import { metricOf, type Role, shown, type UnitSystem } from '@just-balance/core/units';
+import { convert, metricOf, type Role, shown, type Unit, type UnitSystem } from '@just-balance/core/units';
 import { typed } from '../ui/typed.ts';
 import { asTyped } from '../ui/useFollowUnits.ts';
 
@@ -120,7 +120,7 @@ export function vehicleOf(base: Partial<VehicleRequest>, f: VehicleForm, units: 
     throttleChannel: f.throttleChannel.trim() || undefined,
     boostTarget: boost === undefined ? undefined : { kPa: boost, from: f.boostFrom },
     sensors: sensorsOf(f),
-    airflowCurve: curveOf(f.airflowCurve),
+    airflowCurve: curveOf(f.airflowCurve, units),
   }) as VehicleRequest;
 }
 
@@ -141,13 +141,26 @@ function sensorsOf(f: VehicleForm): VehicleRequest['sensors'] {
   return list.length > 0 ? list : undefined;
 }
 
-/** Lines of volts and g/s; what is no number stays NaN, for the contract to refuse. */
-function curveOf(text: string): VehicleRequest['airflowCurve'] {
+/** The same lines in another unit of flow; what cannot be read stays as it is. */
+export function curveIn(text: string, from: Unit, to: Unit): string {
+  return text
+    .split('\n')
+    .map((line) => {
+      const [volts = '', flow = ''] = line.trim().split(/[\s;]+/);
+      const v = Number(typed(flow));
+      return flow === '' || Number.isNaN(v) ? line : `${volts} ${asTyped(convert(v, from, to), 4)}`;
+    })
+    .join('\n');
+}
+
+/** Lines of volts and flow; what is no number stays NaN, for the contract to refuse. */
+function curveOf(text: string, units: UnitSystem): VehicleRequest['airflowCurve'] {
   const lines = text.split('\n').filter((l) => l.trim());
   if (lines.length === 0) return undefined;
   return lines.map((l) => {
     const [volts = '', gps = ''] = l.trim().split(/[\s;]+/);
-    return { volts: Number(typed(volts)), gps: gps === '' ? Number.NaN : Number(typed(gps)) };
+    const flow = gps === '' ? Number.NaN : metricOf(Number(typed(gps)), 'g/s', units);
+    return { volts: Number(typed(volts)), gps: units === 'metric' ? flow : Math.round(flow * 1000) / 1000 };
   });
 }
 
@@ -186,6 +199,8 @@ export function cardOf(v: Partial<VehicleRequest>, units: UnitSystem): VehicleFo
     sensors1: text(count(1) || undefined),
     sensors2: text(count(2) || undefined),
     wide: v.sensors?.some((s) => s.wide) ?? false,
-    airflowCurve: (v.airflowCurve ?? []).map((p) => `${p.volts} ${p.gps}`).join('\n'),
+    airflowCurve: (v.airflowCurve ?? [])
+      .map((p) => `${p.volts} ${units === 'metric' ? p.gps : asTyped(shown(p.gps, 'g/s', 4, units).value, 4)}`)
+      .join('\n'),
   };
 }

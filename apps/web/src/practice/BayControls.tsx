@@ -1,5 +1,6 @@
 import { BayCommand, type BayView, type BenchTestResult } from '@just-balance/contract';
 import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { metricOf, shown } from '@just-balance/core/units';
 import { type ReactNode, useState } from 'react';
 import type { UseFormRegisterReturn } from 'react-hook-form';
 import useSWR, { mutate } from 'swr';
@@ -9,9 +10,10 @@ import { Combobox } from '../ui/Combobox.tsx';
 import { Field } from '../ui/Field.tsx';
 import { Fold } from '../ui/Fold.tsx';
 import { Problem } from '../ui/Problem.tsx';
-import { Quantity, useShown } from '../ui/preferences.tsx';
+import { Quantity, usePreferences, useShown } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';
 import { useAction } from '../ui/useAction.ts';
+import { asTyped, useFollowUnits } from '../ui/useFollowUnits.ts';
 import { useTypedForm } from '../ui/useTypedForm.ts';
 
 /** One command; throws what the server refuses it for. */
@@ -36,6 +38,7 @@ export function BayControls({
   const { data: bays } = useSWR<BayView[]>('/bays', { refreshInterval: 2000 });
   const view = bays?.find((b) => b.bay === bay);
   const { busy, trouble, run } = useAction();
+  const show = useShown();
   if (!view) return null;
   const post: Post = async (body) => {
     const answer = await api.post<BayView>(`/bays/${bay}`, body);
@@ -63,7 +66,7 @@ export function BayControls({
           )}
           <Quantity value={view.ectC} unit="°C" digits={0} />
           {view.rate !== 1 && ` · time ×${view.rate}`}
-          {!compact && view.faultsIn.length > 0 && ` · fault in: ${faultsText(view)}`}
+          {!compact && view.faultsIn.length > 0 && ` · fault in: ${faultsText(view, show)}`}
         </span>
         {children && <span className="ml-auto">{children}</span>}
       </div>
@@ -83,7 +86,7 @@ export function BayControls({
         {compact && (
           <Fold title="Instructor: fault in this car">
             <div className="mt-2 flex flex-wrap items-center gap-3">
-              <span>{faultsText(view) || 'none'}</span>
+              <span>{faultsText(view, show) || 'none'}</span>
               <Press busy={busy || view.faultsIn.length === 0} act={() => send('repair')}>
                 Repair it
               </Press>
@@ -96,14 +99,19 @@ export function BayControls({
   );
 }
 
-function faultsText(view: BayView): string {
+function faultsText(view: BayView, show: ReturnType<typeof useShown>): string {
   return view.faultsIn
     .map((f) => {
       const row = view.faults.find((r) => r.id === f.id);
       const bank = row?.perBank ? `, bank ${f.bank ?? 1}` : '';
-      return `${row?.label ?? f.id}${bank}${row?.unit ? `, ${f.severity} ${row.unit}` : ''}`;
+      return `${row?.label ?? f.id}${bank}${row?.unit ? `, ${inShown(f.severity, row.unit, show)}` : ''}`;
     })
     .join(' and ');
+}
+
+function inShown(v: number, unit: string, show: ReturnType<typeof useShown>): string {
+  const s = show(v, unit, 3, unit === 'kPa' ? 'fuel' : undefined);
+  return `${asTyped(s.value, 3)} ${s.unit}`;
 }
 
 function Press({ busy, act, children }: { busy: boolean; act: () => unknown; children: ReactNode }) {
@@ -193,6 +201,8 @@ interface FaultTyped {
 
 function Faults({ view, send, post, busy }: { view: BayView; send: Send; post: Post; busy: boolean }) {
   const rowOf = (id: string) => view.faults.find((f) => f.id === id);
+  const { units } = usePreferences();
+  const roleOf = (u: string) => (u === 'kPa' ? ('fuel' as const) : undefined);
   const form = useTypedForm<FaultTyped, BayCommand>({
     dto: BayCommand,
     defaults: { fault: '', severity: '', bank: '1', also: false },
@@ -200,13 +210,21 @@ function Faults({ view, send, post, busy }: { view: BayView; send: Send; post: P
       command: 'fault',
       fault: t.fault,
       also: t.also,
-      ...(rowOf(t.fault)?.unit ? { severity: Number(typed(t.severity)) } : { severity: rowOf(t.fault)?.typical ?? 1 }),
+      ...(rowOf(t.fault)?.unit
+        ? { severity: metricOf(Number(typed(t.severity)), rowOf(t.fault)!.unit, units, roleOf(rowOf(t.fault)!.unit)) }
+        : { severity: rowOf(t.fault)?.typical ?? 1 }),
       ...(rowOf(t.fault)?.perBank ? { faultBank: t.bank === '2' ? 2 : 1 } : {}),
     }),
     fields: { faultBank: 'bank' },
     send: post,
   });
   const chosen = rowOf(form.watch('fault'));
+  const sizeUnit = chosen?.unit ? shown(0, chosen.unit, 0, units, roleOf(chosen.unit)).unit : '';
+  useFollowUnits(
+    sizeUnit ? { severity: sizeUnit } : {},
+    () => form.getValues('severity'),
+    (_, text) => form.setValue('severity', text),
+  );
   const waits = busy || form.busy;
   return (
     <form
@@ -228,11 +246,11 @@ function Faults({ view, send, post, busy }: { view: BayView; send: Send; post: P
         chosen={chosen ?? null}
         choose={(f) => {
           form.setValue('fault', f?.id ?? '');
-          form.setValue('severity', String(f?.typical ?? ''));
+          form.setValue('severity', f ? asTyped(shown(f.typical, f.unit, 3, units, roleOf(f.unit)).value, 3) : '');
         }}
       />
       {chosen?.unit && (
-        <Field className="w-36" label={`Size, ${chosen.unit}`} error={form.error('severity')}>
+        <Field className="w-36" label={`Size, ${sizeUnit}`} error={form.error('severity')}>
           {(aria) => <input className="input" inputMode="decimal" {...form.register('severity')} {...aria} />}
         </Field>
       )}
@@ -330,16 +348,23 @@ const LINKS = {
 } as const;
 
 function Surroundings({ view, send, post, busy }: { view: BayView; send: Send; post: Post; busy: boolean }) {
+  const { units } = usePreferences();
+  const unit = { altitudeM: shown(0, 'm', 0, units).unit, airC: shown(0, '°C', 0, units).unit };
   const form = useTypedForm<{ altitudeM: string; airC: string }, BayCommand>({
     dto: BayCommand,
     defaults: { altitudeM: '', airC: '' },
     body: (t) => ({
       command: 'ambient',
-      ...(t.altitudeM.trim() ? { altitudeM: Number(typed(t.altitudeM)) } : {}),
-      ...(t.airC.trim() ? { airC: Number(typed(t.airC)) } : {}),
+      ...(t.altitudeM.trim() ? { altitudeM: metricOf(Number(typed(t.altitudeM)), 'm', units) } : {}),
+      ...(t.airC.trim() ? { airC: metricOf(Number(typed(t.airC)), '°C', units) } : {}),
     }),
     send: post,
   });
+  useFollowUnits(
+    unit,
+    (k) => form.getValues(k as 'airC'),
+    (k, text) => form.setValue(k as 'airC', text),
+  );
   const [altitude, air] = form.watch(['altitudeM', 'airC']);
   const current = (Object.keys(LINKS) as (keyof typeof LINKS)[])
     .filter((k) => k !== 'sound')
@@ -364,15 +389,15 @@ function Surroundings({ view, send, post, busy }: { view: BayView; send: Send; p
         </select>
       </label>
       <form className="contents" onSubmit={form.submit} noValidate>
-        <Field className="w-32" label="Altitude, m" error={form.error('altitudeM')}>
+        <Field className="w-32" label={`Altitude, ${unit.altitudeM}`} error={form.error('altitudeM')}>
           {(aria) => <input className="input" inputMode="numeric" {...form.register('altitudeM')} {...aria} />}
         </Field>
-        <Field className="w-32" label="Outside air, °C" error={form.error('airC')}>
+        <Field className="w-32" label={`Outside air, ${unit.airC}`} error={form.error('airC')}>
           {(aria) => (
             <input
               className="input"
               inputMode="decimal"
-              placeholder={String(view.airC)}
+              placeholder={asTyped(shown(view.airC, '°C', 1, units).value, 1)}
               {...form.register('airC')}
               {...aria}
             />
@@ -412,7 +437,7 @@ function Surroundings({ view, send, post, busy }: { view: BayView; send: Send; p
 }
 
 function BenchTests({ view, post, busy }: { view: BayView; post: Post; busy: boolean }) {
-  const [shown, setShown] = useState<BenchTestResult | null>(null);
+  const [done, setDone] = useState<BenchTestResult | null>(null);
   const show = useShown();
   const form = useTypedForm<{ test: string; bank: string }, BayCommand>({
     dto: BayCommand,
@@ -424,9 +449,9 @@ function BenchTests({ view, post, busy }: { view: BayView; post: Post; busy: boo
     }),
     fields: { faultBank: 'bank' },
     send: async (body) => {
-      setShown(null);
+      setDone(null);
       const { result } = await post(body);
-      if (result && !Array.isArray(result)) setShown(result);
+      if (result && !Array.isArray(result)) setDone(result);
     },
   });
   return (
@@ -447,16 +472,16 @@ function BenchTests({ view, post, busy }: { view: BayView; post: Post; busy: boo
       </button>
       <Problem trouble={form.trouble} text={form.rest} />
       <p role="status" className="m-0 min-h-12 content-center">
-        {shown && (
+        {done && (
           <>
-            <strong>{TEST_BY_ID.get(shown.test)?.label ?? shown.test}:</strong>{' '}
+            <strong>{TEST_BY_ID.get(done.test)?.label ?? done.test}:</strong>{' '}
             {[
-              shown.outcome && outcomeLabel(shown.test, shown.outcome),
-              ...valuesInWords(shown.test, shown.values ?? {}, show),
+              done.outcome && outcomeLabel(done.test, done.outcome),
+              ...valuesInWords(done.test, done.values ?? {}, show),
             ]
               .filter(Boolean)
               .join(', ')}
-            <span className="text-soft"> (wrong {Math.round(shown.chanceOfWrong * 100)} times in 100)</span>
+            <span className="text-soft"> (wrong {Math.round(done.chanceOfWrong * 100)} times in 100)</span>
           </>
         )}
       </p>

@@ -11,12 +11,14 @@ import {
   stretchesOf,
 } from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
+import { saidIn } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { newId } from '../data/api.ts';
 import { ofJob } from '../data/ofJob.ts';
 import { openMonitors, useAttempts, useDriveChoice } from '../job/drives.tsx';
 import { clock } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
+import { usePreferences } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
 import { useAction } from '../ui/useAction.ts';
 import { BandLane } from './BandLane.tsx';
@@ -49,10 +51,13 @@ export function DriveReview({
   seek: (s: number) => void;
 }) {
   const { procedure, choice } = useDriveChoice('Held against', 'max-w-md');
-  const review = useMemo(() => {
+  const { units } = usePreferences();
+  const reviewed = useMemo(() => {
     const open = openMonitors(job.records.find((r) => r.monitors));
     return reviewDrive(procedure, series, open && open.length > 0 ? { incomplete: open } : null);
   }, [procedure, series, job.records]);
+  // As it is read; what is kept of it stays as it is.
+  const review = useMemo(() => saidIn(reviewed, units), [reviewed, units]);
   const [first, last] = useMemo(() => {
     const all = series.channels.filter((c) => c.time.length > 0);
     return [Math.min(...all.map((c) => c.time[0]!)), Math.max(...all.map((c) => c.time.at(-1)!))];
@@ -137,7 +142,7 @@ export function DriveReview({
           ))}
         </ul>
       )}
-      <Count job={job} captureId={captureId} review={review} series={series} minutes={length / 60} />
+      <Count job={job} captureId={captureId} review={reviewed} series={series} minutes={length / 60} />
     </div>
   );
 }

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { useSay } from './preferences.tsx';
 
 /** The single next action, why, and how long. `tone`: act (do it), wait, trouble. */
 export function NextStep({
@@ -17,6 +18,8 @@ export function NextStep({
   children?: ReactNode;
   aside?: ReactNode;
 }) {
+  const say = useSay();
+  const said = (x: ReactNode) => (typeof x === 'string' ? say(x) : x);
   const edge = tone === 'act' ? 'bg-act' : tone === 'wait' ? 'bg-soft' : 'bg-caution';
   return (
     <section
@@ -26,14 +29,14 @@ export function NextStep({
       <span aria-hidden className={`absolute inset-y-0 left-0 w-2 rounded-l-(--radius-box) ${edge}`} />
       <div className="min-w-[240px] flex-1">
         <h1 className="m-0 text-[1.35rem] leading-tight font-bold" aria-live={spoken ? undefined : 'polite'}>
-          {title}
+          {said(title)}
         </h1>
         {spoken && (
           <span className="sr-only" aria-live="polite">
-            {spoken}
+            {say(spoken)}
           </span>
         )}
-        <p className="m-0 mt-1 text-soft">{why}</p>
+        <p className="m-0 mt-1 text-soft">{said(why)}</p>
       </div>
       {aside}
       <div className="flex flex-wrap items-center gap-4">{children}</div>

@@ -1,3 +1,4 @@
+export { channelName } from './channelNames.ts';
 export { type CodeInfo, type CodeKind, codeInfo, codeProblem, codeText } from './codes.ts';
 export { type Decoded, decodeResponse, encodePid } from './decode.ts';
 export { dtcBytes, dtcText } from './dtc.ts';

@@ -24,6 +24,18 @@ export const ROLE_TWIN = {
   tank: { unit: 'gal', digits: 1 },
 } as const satisfies Record<string, { unit: Unit; digits: number }>;
 
+/** What a US figure is in metric, and the digits shown. */
+export const METRIC_TWIN: Readonly<Record<string, { unit: Unit; digits: number }>> = {
+  psi: { unit: 'kPa', digits: 0 },
+  inHg: { unit: 'kPa', digits: 0 },
+  '°F': { unit: '°C', digits: 0 },
+  'lb/min': { unit: 'g/s', digits: 1 },
+  mph: { unit: 'km/h', digits: 0 },
+  mi: { unit: 'km', digits: 0 },
+  ft: { unit: 'm', digits: 0 },
+  lbf·ft: { unit: 'N·m', digits: 1 },
+};
+
 /** What a figure is of, where its unit alone does not say how it is read. */
 export type Role = keyof typeof ROLE_TWIN;
 
@@ -33,12 +45,14 @@ export interface Shown {
   digits: number;
 }
 
-/** A metric value as the chosen unit system shows it. Units without a US twin pass through. */
+/** A value as the chosen unit system shows it. Units without a twin there pass through. */
 export function shown(value: number, unit: string, digits: number, system: UnitSystem, role?: Role): Shown {
   if (system === 'us') {
     const twin = role ? ROLE_TWIN[role] : US_TWIN[unit as Unit];
     if (twin) return { value: convert(value, unit as Unit, twin.unit), unit: twin.unit, digits: twin.digits };
   }
+  const metric = system === 'metric' ? METRIC_TWIN[unit] : undefined;
+  if (metric) return { value: convert(value, unit as Unit, metric.unit), unit: metric.unit, digits: metric.digits };
   return { value, unit, digits };
 }
 

@@ -1,6 +1,6 @@
 export { chanceText } from './chance.ts';
 export { convert, UNITS, type Unit } from './convert.ts';
 export { metricOf, type Role, type Shown, shown, type UnitSystem } from './display.ts';
-export { sentenceIn } from './sentence.ts';
+export { saidIn, sentenceIn } from './sentence.ts';
 export { signed } from './signed.ts';
 export { counted, idInWords } from './words.ts';

@@ -112,7 +112,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
         why={`${chanceText(first.probability)} of what fits. ${first.because[0] ?? ''}`}
       >
         <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
-          Test more
+          All tests
         </button>
         <ToStation station="service">To Service</ToStation>
       </NextStep>
@@ -127,7 +127,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
         }
       >
         <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
-          Other tests
+          All tests
         </button>
         <ToStation station="service">To Service</ToStation>
       </NextStep>
@@ -156,7 +156,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
             aria-expanded={others}
             onClick={() => setOthers(!others)}
           >
-            Other tests
+            All tests
           </button>
           {test === null && confirming && (
             <Link className="btn btn-ghost underline" to={`/jobs/${job.id}/service`}>

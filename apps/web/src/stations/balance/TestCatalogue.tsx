@@ -13,11 +13,11 @@ const GAINS = [
 
 const gainInWords = (bits: number): string => GAINS.find((g) => bits >= g.from)!.words;
 
-/** Whether the shop has the tool for a test, and does not rule out its danger. */
-function canBeDone(row: TestRow, settings: Settings): boolean {
-  if (row.tool && settings.tools && !settings.tools.includes(row.tool)) return false;
-  return !(row.hazard && settings.hazards && !settings.hazards.includes(row.hazard));
-}
+const hasTool = (row: TestRow, settings: Settings): boolean =>
+  !(row.tool && settings.tools && !settings.tools.includes(row.tool));
+/** A danger that the shop has ruled out is not offered at all. */
+const ruledOut = (row: TestRow, settings: Settings): boolean =>
+  row.hazard !== undefined && settings.hazards !== undefined && !settings.hazards.includes(row.hazard);
 
 /** Everything a test needs, as one line. */
 function needs(row: TestRow): string {
@@ -49,6 +49,7 @@ export function TestCatalogue({
       .filter(
         (row) =>
           !row.reading &&
+          !ruledOut(row, settings) &&
           fitsEngine(row, job.vehicle) &&
           finds(`${row.label} ${g.label} ${row.how} ${row.id.replaceAll('-', ' ')}`, search.trim()),
       )
@@ -71,7 +72,7 @@ export function TestCatalogue({
           <ul className="m-0 mt-1 grid list-none gap-2 p-0 md:grid-cols-2">
             {g.rows.map((row) => {
               const offer = worth.get(row.id);
-              const possible = canBeDone(row, settings);
+              const possible = hasTool(row, settings);
               return (
                 <li key={row.id}>
                   <button
@@ -90,7 +91,7 @@ export function TestCatalogue({
                       <span className="figure">{offer?.minutes ?? row.minutes} min</span>
                       <span>
                         {!possible
-                          ? 'not in this shop'
+                          ? 'no tool here'
                           : done.has(row.id) && !offer
                             ? 'done'
                             : row.id === best

@@ -7,7 +7,7 @@ import { Fragment, useState } from 'react';
 import { SensorMap } from '../../job/SensorMap.tsx';
 import { channelLabel } from '../../recordings/importing/channels.ts';
 import { Fold } from '../../ui/Fold.tsx';
-import { Quantity, useShown } from '../../ui/preferences.tsx';
+import { Quantity, Say, useShown } from '../../ui/preferences.tsx';
 import { VehicleEditor } from './VehicleEditor.tsx';
 
 /** What the engine is, and which sensors it was found to have. */
@@ -171,7 +171,9 @@ export function RecordCard({ record, correct }: { record: RecordView; correct?: 
         )}
       </dl>
       {cleared.verdict === 'yes' && (
-        <p className="m-0 font-[550] text-caution">Cleared not long ago: {cleared.reasons.join('; ')}.</p>
+        <p className="m-0 font-[550] text-caution">
+          <Say text={`Cleared not long ago: ${cleared.reasons.join('; ')}.`} />
+        </p>
       )}
       <dl className="m-0 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
         <dt className="text-soft">Monitors</dt>

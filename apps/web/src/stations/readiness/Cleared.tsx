@@ -1,7 +1,7 @@
 import type { RecordView } from '@just-balance/contract';
 import { type ClearedAnswer, clearedLately } from '@just-balance/core/readiness';
 import { Fold } from '../../ui/Fold.tsx';
-import { Quantity } from '../../ui/preferences.tsx';
+import { Quantity, Say } from '../../ui/preferences.tsx';
 
 const VERDICT: Readonly<Record<ClearedAnswer['verdict'], string>> = {
   yes: 'Cleared not long ago',
@@ -47,7 +47,11 @@ export function Cleared({ record, longPct }: { record: RecordView; longPct: read
   return (
     <section className="card grid gap-2 p-4" aria-label="Since codes were cleared">
       <h2 className="card-title">{VERDICT[answer.verdict]}</h2>
-      {answer.reasons.length > 0 && <p className="m-0">{answer.reasons.join('; ')}.</p>}
+      {answer.reasons.length > 0 && (
+        <p className="m-0">
+          <Say text={`${answer.reasons.join('; ')}.`} />
+        </p>
+      )}
       <dl className="m-0 grid grid-cols-[1fr_auto] gap-x-4 gap-y-1">
         {facts
           .filter(([, v]) => v !== null)

@@ -30,7 +30,7 @@ import { BayControls } from '../../practice/BayControls.tsx';
 import { clock } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { usePreferences, useShown } from '../../ui/preferences.tsx';
+import { usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
 import { speak, speaks } from '../../ui/speech.ts';
 import { playTone } from '../../ui/tone.ts';
 import { useAction } from '../../ui/useAction.ts';
@@ -336,7 +336,8 @@ function Driving({
   const now = coachNow(state, neededSteps(state.procedure, open));
   const show = useShown();
   const { tones } = usePreferences();
-  const says = now.state === 'driving' ? instruction(now) : now.state === 'all-done' ? 'All done' : 'Time is over';
+  const say = useSay();
+  const says = now.state === 'driving' ? say(instruction(now)) : now.state === 'all-done' ? 'All done' : 'Time is over';
   const side = now.side;
   useEffect(() => {
     if (tones && (side === 'under' || side === 'over')) playTone('trouble');

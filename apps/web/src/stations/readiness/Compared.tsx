@@ -9,6 +9,7 @@ import {
 } from '@just-balance/core/readiness';
 import { format } from 'date-fns';
 import { Fold } from '../../ui/Fold.tsx';
+import { useSay } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { CALLED } from './words.ts';
 
@@ -21,6 +22,7 @@ const band = (low: number | null, high: number | null, unit: string) => {
 
 /** The procedures beside each other: when each could start, what it finishes; where they disagree, what suits all. */
 export function Compared({ procedures, request }: { procedures: readonly DriveProcedure[]; request: PlanRequest }) {
+  const say = useSay();
   const plans = procedures.map((procedure) => ({ procedure, plan: planDrive({ ...request, procedure }) }));
   const title = (id: string) => procedures.find((p) => p.id === id)?.title ?? id;
   return (
@@ -61,8 +63,8 @@ export function Compared({ procedures, request }: { procedures: readonly DrivePr
           <ul className="m-0 pl-5">
             {sharedConditions(procedures).map((s) => (
               <li key={s.id}>
-                {CALLED[s.id]}: {suits(s)}.{' '}
-                {s.asked.map((a) => `${title(a.procedure)}: ${band(a.low, a.high, s.unit)}`).join('; ')}.
+                {CALLED[s.id]}: {say(suits(s))}.{' '}
+                {s.asked.map((a) => `${title(a.procedure)}: ${say(band(a.low, a.high, s.unit))}`).join('; ')}.
               </li>
             ))}
             {SCHOOLS.map((s) => (

@@ -9,7 +9,7 @@ import {
   planDrive,
   stretchesOf,
 } from '@just-balance/core/readiness';
-import { counted, metricOf } from '@just-balance/core/units';
+import { counted, metricOf, saidIn } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { CalendarPlus } from 'lucide-react';
 import { useState } from 'react';
@@ -111,7 +111,7 @@ export function DrivePlan({ job, live }: StationProps) {
     forecast: air.points.map((p) => ({ at: p.at, airC: metricOf(p.value, '°C', units) })),
     cooling: past.points.map((p) => ({ at: p.at, coolantC: metricOf(p.value, '°C', units) })),
   };
-  const plan = planDrive(request);
+  const plan = saidIn(planDrive(request), units);
   // What it says of itself now; the height from its air pressure, which weather moves by some 200 m.
   const take = () => {
     const said = carFromValues(live.values);

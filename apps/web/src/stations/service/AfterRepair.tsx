@@ -12,6 +12,7 @@ import type { StationProps } from '../../job/station.ts';
 import { clock } from '../../job/TimerBar.tsx';
 import { OWN } from '../../link/own.ts';
 import { Problem } from '../../ui/Problem.tsx';
+import { Say } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
 /** Two schools, both guided: leave the memory and watch it settle, or clear it once everything is on record. */
@@ -217,9 +218,11 @@ function Reset({ job }: StationProps) {
       <div className="alert alert-warning block px-4 py-3">
         <p className="m-0 font-[650]">What is lost</p>
         <p className="m-0">
-          The freeze frame, pending codes and every monitor that is complete
-          {complete.length > 0 ? ` (${complete.join(', ')})` : ''}. They run again only under their own conditions: a
-          cold start and steady driving at the least, on some vehicles more than 1,000 km. Trims swing widely at first.
+          <Say
+            text={`The freeze frame, pending codes and every monitor that is complete${
+              complete.length > 0 ? ` (${complete.join(', ')})` : ''
+            }. They run again only under their own conditions: a cold start and steady driving at the least, on some vehicles more than 1,000 km. Trims swing widely at first.`}
+          />
         </p>
       </div>
       <label className="flex min-h-12 items-center gap-3">

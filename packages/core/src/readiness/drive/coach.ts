@@ -1,4 +1,4 @@
-import type { MonitorId } from '../../obd/index.ts';
+import { channelName, type MonitorId } from '../../obd/index.ts';
 import { boundsText } from './conditions.ts';
 import { type Band, CHANNEL_UNIT, type DriveProcedure, type DriveStep, type Stretch, stretchesOf } from './format.ts';
 import { inUnit } from './units.ts';
@@ -173,7 +173,7 @@ function lapseOf(
         condition: channel,
         value: Math.round(inUnitOf(band, seen.v) * 10) / 10,
         unit: band.unit,
-        why: `${channel} left ${boundsText(band)}`,
+        why: `${channelName(channel)} left ${boundsText(band)}`,
       });
   }
   if (step.smooth !== undefined && rate !== null && rate > step.smooth)
@@ -192,7 +192,7 @@ const silence = (b: Band, atS: number): Lapse => ({
   condition: b.channel,
   value: null,
   unit: b.unit,
-  why: `${b.channel} was not heard for more than ${gapOf(b)} s`,
+  why: `${channelName(b.channel)} was not heard for more than ${gapOf(b)} s`,
 });
 
 /** Seconds that are certain: no channel may still turn out to have been silent. */

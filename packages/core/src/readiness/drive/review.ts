@@ -1,5 +1,5 @@
 import type { Sample } from '../../link/index.ts';
-import { MONITORS, type MonitorId } from '../../obd/index.ts';
+import { channelName, MONITORS, type MonitorId } from '../../obd/index.ts';
 import { type Series } from '../../series/index.ts';
 import { type CoachSample, type CoachState, coachSample, coachStart, type Lapse, stepProgress } from './coach.ts';
 import { boundsText, type CarState, type ConditionMet, conditionsMet } from './conditions.ts';
@@ -220,7 +220,7 @@ function remains(p: DriveProcedure, left: readonly StepReview[], conditions: rea
       const broke = r.broken.filter((b) => !b.paused).at(-1);
       const of = r.neededS === null ? '' : `${round(r.heldS)} of ${r.neededS} s held`;
       const until = stretchesOf(step).at(-1)?.until;
-      const ends = r.neededS === null && until ? `until ${until.channel} is ${boundsText(until)}` : '';
+      const ends = r.neededS === null && until ? `until ${channelName(until.channel)} is ${boundsText(until)}` : '';
       const broken = broke
         ? `broken at second ${broke.atS}: ${broke.why}${broke.value === null ? '' : `, ${broke.value} ${broke.unit}`}`
         : '';
