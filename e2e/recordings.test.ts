@@ -85,7 +85,7 @@ describe('two logs of the same drive, laid out differently', () => {
     await browser.find(By.css('button[aria-label="Luftmasse read as Airflow"]'));
     await expectAccessible(browser, 'columns');
     await browser.press('Another file');
-    await browser.text('Drop a log here');
+    await browser.text('Drag a log here');
   });
 
   test('a wide log: a column found by its name, in order, those left out by themselves', async () => {
@@ -234,11 +234,11 @@ describe('a recording looked at', () => {
     await (await tab()).sendKeys(Key.ARROW_RIGHT);
     expect(await (await tab()).getText()).toBe('Traces');
     const menu = () => browser.find(By.css('main details.dropdown'));
-    await browser.press('Take away', 'summary');
+    await browser.press('Export', 'summary');
     expect(await (await menu()).getAttribute('open')).toBe('true');
     await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
     expect(await (await menu()).getAttribute('open')).toBeNull();
-    expect(await (await tab()).getText()).toBe('Take away');
+    expect(await (await tab()).getText()).toBe('Export');
   });
 
   test('on a phone nothing runs out of the page', async () => {
@@ -248,7 +248,7 @@ describe('a recording looked at', () => {
     const over = 'return document.documentElement.scrollWidth - window.innerWidth';
     expect(await browser.driver.executeScript<number>(over)).toBeLessThanOrEqual(0);
     await browser.go(`/jobs/${await jobId()}/readings?import=1`);
-    await browser.text('Drop a log here');
+    await browser.text('Drag a log here');
     expect(await browser.driver.executeScript<number>(over)).toBeLessThanOrEqual(0);
     await browser.size(1280, 800);
   });

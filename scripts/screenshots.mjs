@@ -128,7 +128,7 @@ try {
   await shot('phone-readings');
   await browser.size(1280, 800);
   await browser.go(`/jobs/${job('Quillon 1.8')}/readings?import=1`);
-  await browser.text('Drop a log here');
+  await browser.text('Drag a log here');
   const file = await browser.find(By.css('input[type=file]'));
   await file.sendKeys(join(ROOT, 'examples/idle-and-hold-air-leak.candump'));
   await browser.press('Read it');

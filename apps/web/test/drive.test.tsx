@@ -97,7 +97,7 @@ describe('the plan on its page', () => {
     const values = { ect: 63.2, iat: 17, fuelLevel: 58.4, vbat: 12.4, baro: 95.46 };
     const live = { ...STILL, values, link: { state: 'ready' } } as unknown as JobLive;
     const { person } = open(<DrivePlan job={JOB} live={live} />);
-    await person.click(screen.getByRole('button', { name: 'Take what the vehicle says' }));
+    await person.click(screen.getByRole('button', { name: 'Use what the vehicle says' }));
     const field = (name: string) => (screen.getByLabelText(name) as HTMLInputElement).value;
     // 95.46 kPa is 500 m of the standard atmosphere (ISO 2533).
     expect(

@@ -155,7 +155,7 @@ describe('steps', () => {
     expect(screen.getByLabelText('Conditions from the link').textContent).toMatch(/Coolant91 °C90 to 110, holds/);
     await person.type(input(/^coolant temperature/), '86,5');
     expect(screen.getByText('below its limit')).toBeTruthy();
-    await person.click(screen.getByRole('button', { name: 'Take it from the link' }));
+    await person.click(screen.getByRole('button', { name: 'Read it from the adapter' }));
     expect(screen.getByText('within its limits')).toBeTruthy();
     await person.click(screen.getByRole('button', { name: 'Keep it' }));
     expect(done).toEqual([{ value: 91.4 }]);

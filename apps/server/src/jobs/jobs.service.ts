@@ -24,6 +24,7 @@ import {
   type RepairView,
   type RunView,
   type StoredDiagnosis,
+  type StretchDto,
   type TestView,
   testProblems,
   type UndoRequest,
@@ -53,6 +54,7 @@ import { v7 as uuidv7 } from 'uuid';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import {
+  Capture,
   Job,
   JobEvent,
   KnownFigureRow,
@@ -469,7 +471,7 @@ export class JobsService {
   }
 
   addReading(who: Actor, jobId: string, body: NewReadingRequest): Promise<ReadingView> {
-    const { id, phase, reading } = body;
+    const { id, phase, reading, stretch } = body;
     return this.insertOnce(
       who,
       jobId,
@@ -477,10 +479,39 @@ export class JobsService {
       id,
       async (own, job, t) => {
         await this.mustFit(job, reading, t);
-        return { ...own, rev: 1, phase, source: 'hand', captureId: null, doubtful: null, undone: false, data: reading };
+        const from = stretch && (await this.markStretch(who, jobId, reading.at, stretch, t));
+        return {
+          ...own,
+          rev: 1,
+          phase,
+          source: from?.source ?? 'hand',
+          captureId: stretch?.captureId ?? null,
+          doubtful: stretch?.doubtful ?? null,
+          undone: false,
+          data: reading,
+        };
       },
-      { at: reading.at, phase, source: 'hand' },
+      { at: reading.at, phase, source: stretch ? 'recording' : 'hand', ...(stretch ? { stretch } : {}) },
     );
+  }
+
+  /** The part of a recording that a reading is taken from is marked in it. Throws where the recording is not this job's. */
+  private async markStretch(who: Actor, jobId: string, at: string, stretch: StretchDto, transaction: Transaction) {
+    const { captureId, fromS, toS } = stretch;
+    const capture = await Capture.findOne({
+      where: { id: captureId, jobId, shopId: who.shopId },
+      transaction,
+      lock: transaction.LOCK.UPDATE,
+    });
+    if (!capture || capture.state === 'running' || capture.state === 'receiving')
+      throw badFields([{ field: 'stretch.captureId', message: 'no recording of this job that has ended' }]);
+    const marks = capture.meta?.marks ?? [];
+    if (!marks.some((m) => m.at === at && m.from === fromS && m.to === toS))
+      await capture.update(
+        { meta: { startedAtMs: 0, ...capture.meta, marks: [...marks, { at, from: fromS, to: toS }] } },
+        { transaction },
+      );
+    return { source: capture.source === 'import' ? ('import' as const) : ('capture' as const) };
   }
 
   private async mustFit(job: Job, reading: Reading, transaction: Transaction): Promise<void> {

@@ -1,6 +1,7 @@
 import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balance/contract';
 import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core/capture';
 import { pointLabel } from '@just-balance/core/case';
+import { midSentence } from '@just-balance/core/units';
 import { Check, Circle } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { JobLive } from '../data/live.tsx';
@@ -343,7 +344,7 @@ function Step({ job, point, status, complete, busy, next, start, again, keep, st
   }
   return (
     <NextStep
-      title={`Take ${point.label.toLowerCase()}`}
+      title={`Take ${midSentence(point.label)}`}
       why={
         job.adapter
           ? `${point.instruction} ${point.kind === 'steady' ? `It waits until all that must be true is, then averages ${point.windowS} s by itself.` : 'It catches the moment by itself.'}`

@@ -53,7 +53,7 @@ export function TestList({ job }: { job: JobView }) {
               <td className="text-soft">{t.by}</td>
               <td className="right no-print">
                 <button type="button" className="btn" disabled={busy} onClick={() => toggle(t.id, t.rev, !t.undone)}>
-                  {t.undone ? 'Take back in' : 'Undo'}
+                  {t.undone ? 'Put back' : 'Undo'}
                 </button>
               </td>
             </tr>

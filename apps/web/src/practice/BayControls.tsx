@@ -321,7 +321,7 @@ function WorkOnIt({ send, busy }: { send: Send; busy: boolean }) {
       )}
       {part === 'throttle-body' && (
         <Press busy={busy} act={work('throttle-relearn')}>
-          Teach it
+          Relearn it
         </Press>
       )}
     </div>

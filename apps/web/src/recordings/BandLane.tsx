@@ -1,6 +1,8 @@
+import { channelName } from '@just-balance/core/obd';
 import { type Band, bandInOwnUnit } from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
 import { useMemo } from 'react';
+import { useSay } from '../ui/preferences.tsx';
 
 const COLUMNS = 480;
 const HEIGHT = 44;
@@ -20,6 +22,7 @@ export function BandLane({
   /** Seconds of the drive. */
   seek: (s: number) => void;
 }) {
+  const say = useSay();
   const channel = series.channels.find((c) => c.id === band.channel);
   const drawn = useMemo(() => {
     if (!channel || channel.time.length === 0) return null;
@@ -49,7 +52,7 @@ export function BandLane({
     <button
       type="button"
       className="block w-full cursor-crosshair p-0"
-      aria-label={`${band.channel} against ${says} ${band.unit}: look at it in the traces`}
+      aria-label={say(`${channelName(band.channel)} against ${says} ${band.unit}: look at it in the traces`)}
       onClick={(e) => {
         const box = e.currentTarget.getBoundingClientRect();
         seek(box.width > 0 ? (length * (e.clientX - box.left)) / box.width : 0);

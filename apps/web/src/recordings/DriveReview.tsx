@@ -18,7 +18,7 @@ import { ofJob } from '../data/ofJob.ts';
 import { openMonitors, useAttempts, useDriveChoice } from '../job/drives.tsx';
 import { clock } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
-import { usePreferences } from '../ui/preferences.tsx';
+import { usePreferences, useShown } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
 import { useAction } from '../ui/useAction.ts';
 import { BandLane } from './BandLane.tsx';
@@ -283,6 +283,11 @@ function Lane({ step, length }: { step: StepReview; length: number }) {
 }
 
 function Lapses({ review, seek }: { review: Review; seek: (s: number) => void }) {
+  const show = useShown();
+  const inShown = (v: number, unit: string) => {
+    const s = show(v, unit, Number.isInteger(v) ? 0 : 1);
+    return `${s.value.toFixed(s.digits)} ${s.unit}`;
+  };
   const breaks = review.steps.flatMap((s) => s.broken.filter((b) => !b.paused).map((b) => ({ ...b, step: s.id })));
   const pauses = review.steps.reduce((n, s) => n + s.broken.filter((b) => b.paused).length, 0);
   if (breaks.length + pauses === 0) return null;
@@ -299,7 +304,7 @@ function Lapses({ review, seek }: { review: Review; seek: (s: number) => void })
             </button>
             <span>
               {b.step.replaceAll('-', ' ')}: {b.why}
-              {b.value !== null && `, ${b.value} ${b.unit}`}
+              {b.value !== null && `, ${inShown(b.value, b.unit ?? '')}`}
             </span>
           </li>
         ))}

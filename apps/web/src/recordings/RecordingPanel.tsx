@@ -1,4 +1,5 @@
 import { type JobView, MarkDto, type RecordingView } from '@just-balance/contract';
+import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
 import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
 import { between, pyramid, statistics } from '@just-balance/core/series';
 import { DEFAULT_LIMITS } from '@just-balance/core/trims';
@@ -21,6 +22,7 @@ import { useShown } from '../ui/preferences.tsx';
 import { Tabs } from '../ui/Tabs.tsx';
 import { useTypedForm } from '../ui/useTypedForm.ts';
 import { DriveReview } from './DriveReview.tsx';
+import { FOR_THE_CASE, IntoTheCase } from './IntoTheCase.tsx';
 import { channelLabel } from './importing/channels.ts';
 import { OxygenSensors } from './OxygenSensors.tsx';
 import { AirflowAgainstExpected, TrimAgainstAirflow, TrimMapPlot } from './Plots.tsx';
@@ -71,11 +73,16 @@ const labelOf = (id: string) => LABELS[id] ?? channelLabel(id);
 export function RecordingPanel({ job, captureId, close }: { job: JobView; captureId: string; close: () => void }) {
   const [view, setView] = useState<View>('Traces');
   const [chosen, setChosen] = useState<readonly string[] | null>(null);
+  const [reading, setReading] = useState(false);
   const wanted = useMemo(
     () => [
-      ...new Set([...(view === 'Traces' ? FOR_TRACES : view === 'Drive' ? FOR_DRIVE : FOR_VIEWS), ...(chosen ?? [])]),
+      ...new Set<string>([
+        ...(reading ? FOR_THE_CASE : []),
+        ...(view === 'Traces' ? FOR_TRACES : view === 'Drive' ? FOR_DRIVE : FOR_VIEWS),
+        ...(chosen ?? []),
+      ]),
     ],
-    [view, chosen],
+    [view, chosen, reading],
   );
   const { view: recording, series, levels, loading, problem } = useRecording(job.id, captureId, wanted);
   const [zoom, setZoom] = useState<Range | null>(null);
@@ -125,6 +132,8 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
     [ids, series, levels, expectedAir],
   );
   const marks = useMemo(() => (recording?.marks ?? []).map((m) => ({ ...m, label: captureLabel(m.at) })), [recording]);
+  const middle = (range.from + range.to) / 2;
+  const markHere = marks.find((m) => m.from <= middle && m.to >= middle)?.at;
   const gaps = useMemo(() => recording?.gapSpans ?? [], [recording]);
   const addMark = async (mark: MarkDto) =>
     mutate(
@@ -146,7 +155,10 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
         title={`${recording.name ?? captureLabel(recording.at)}, ${clock(recording.durationS)}`}
         why={about(recording)}
       >
-        <TakeAway jobId={job.id} captureId={captureId} />
+        <button type="button" className="btn btn-lg" aria-expanded={reading} onClick={() => setReading(!reading)}>
+          A reading of the part shown
+        </button>
+        <ExportMenu jobId={job.id} captureId={captureId} />
         <button type="button" className="btn btn-primary btn-lg" onClick={close}>
           Back to Readings
         </button>
@@ -183,6 +195,17 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
         )}
         {view === 'Oxygen sensors' && <OxygenSensors series={series} range={range} />}
       </Tabs>
+      {reading && !loading && (
+        <IntoTheCase
+          key={`${range.from} ${range.to}`}
+          job={job}
+          captureId={captureId}
+          phase={recording.phase}
+          series={series}
+          range={range}
+          at={(OPERATING_POINTS as readonly string[]).includes(markHere ?? '') ? (markHere as OperatingPoint) : null}
+        />
+      )}
       <div className="grid items-start gap-3 lg:grid-cols-[1.3fr_1fr]">
         <section className="card p-4">
           <div className="flex flex-wrap items-center gap-2">
@@ -247,7 +270,7 @@ function about(r: RecordingView): string {
   return `${r.source === 'import' ? 'Imported' : `${r.seconds} s committed`} · ${counted(r.channels.length, 'channel')} · ${rate.toFixed(0)} values/s · ${gaps}`;
 }
 
-function TakeAway({ jobId, captureId }: { jobId: string; captureId: string }) {
+function ExportMenu({ jobId, captureId }: { jobId: string; captureId: string }) {
   const at = `/api/jobs/${jobId}/captures/${captureId}/export`;
   const files = [
     ['csv', 'CSV', 'the figures as they are'],
@@ -256,7 +279,7 @@ function TakeAway({ jobId, captureId }: { jobId: string; captureId: string }) {
     ['json', 'Capture', 'for this program'],
   ];
   return (
-    <Dropdown button="btn btn-lg" label="Take away">
+    <Dropdown button="btn btn-lg" label="Export">
       <ul className="dropdown-content menu card z-30 mt-2 w-72 text-base shadow-lg">
         {files.map(([as, label, why]) => (
           <li key={as}>

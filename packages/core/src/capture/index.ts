@@ -13,5 +13,6 @@ export {
   windowOf,
 } from './guided.ts';
 export { CAPTURE_POINTS, type CaptureKind, type CapturePoint, capturePoint, pointsFor, WARM_FROM_C } from './points.ts';
+export { LONGEST_STRETCH_S, readingOfStretch } from './stretch.ts';
 export { quantumOf, TOOL_PROFILES, type ToolAbility, type ToolProfile, toolProfile } from './tools.ts';
 export { flagsOf, readingOf } from './windowReading.ts';

@@ -2,7 +2,7 @@ import type { Sample } from '../link/index.ts';
 import type { Point } from './robust.ts';
 
 /** Memory of a capture: enough for the window and the warm-up slope, s. */
-const KEEP_S = 90;
+export const KEEP_S = 90;
 
 /** A channel of words: what counts, and what came last. One broken frame decides nothing: another word counts from its second time on. */
 interface Word {

@@ -1,6 +1,6 @@
 import type { VehicleSpec } from '../case/index.ts';
 import { faultLabel } from '../catalogue/index.ts';
-import { chanceText } from '../units/index.ts';
+import { chanceText, midSentence } from '../units/index.ts';
 import type { Procedure, ProcedureKind } from './format.ts';
 
 export interface Proposal {
@@ -68,7 +68,7 @@ export function servicePlan(input: PlanInput): Proposal[] {
       (p) => p.kind !== 'check' && !done.has(p.id) && p.for?.faults?.some((f) => (chance.get(f) ?? 0) === best),
     );
     if (procedure.kind === 'check' && best >= SURE && acts) continue;
-    const words = `${faults.map((f) => faultLabel(f).toLowerCase()).join(', ')}: ${chanceText(probability)} of what fits`;
+    const words = `${faults.map((f) => midSentence(faultLabel(f))).join(', ')}: ${chanceText(probability)} of what fits`;
     out.push({
       procedure,
       faults,
@@ -76,7 +76,7 @@ export function servicePlan(input: PlanInput): Proposal[] {
       why: mustGo
         ? `Condemned: ${faults
             .filter((f) => condemned.has(f))
-            .map((f) => faultLabel(f).toLowerCase())
+            .map((f) => midSentence(faultLabel(f)))
             .join(', ')}.`
         : turned
           ? 'A stop rule ended the cleaning: the part is replaced.'

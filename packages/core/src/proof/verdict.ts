@@ -1,6 +1,6 @@
 import type { Reading, VehicleSpec } from '../case/index.ts';
 import { faultLabel } from '../catalogue/index.ts';
-import { chanceText, signed } from '../units/index.ts';
+import { chanceText, midSentence, signed } from '../units/index.ts';
 import { type Change, compareTrims } from './compare.ts';
 import { compareFigures, type FigureChange } from './figures.ts';
 import { bankTotals } from './totals.ts';
@@ -91,7 +91,7 @@ export function judgeProof(input: ProofInput): ProofJudgement {
       return say(
         'balanced, a part condemned',
         'Balanced, but a part stays condemned',
-        `The trims are back inside ±${bandPct} %; ${condemned.map((f) => faultLabel(f).toLowerCase()).join(', ')} was found by looking at it, and may read right today.`,
+        `The trims are back inside ±${bandPct} %; ${condemned.map((f) => midSentence(faultLabel(f))).join(', ')} was found by looking at it, and may read right today.`,
         'Replace it, or hand over with that said.',
       );
     if (throttle) return throttleVerdict(throttle, say);
@@ -126,7 +126,7 @@ export function judgeProof(input: ProofInput): ProofJudgement {
       return say(
         'a second fault shows',
         'Better, and a second fault shows',
-        `${sizes.join('; ')}. What is left fits ${faultLabel(remains[0]!.fault).toLowerCase()} (${chanceText(remains[0]!.probability)}).`,
+        `${sizes.join('; ')}. What is left fits ${midSentence(faultLabel(remains[0]!.fault))} (${chanceText(remains[0]!.probability)}).`,
         'Take what remains back to Balance.',
         remains,
       );

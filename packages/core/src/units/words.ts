@@ -12,3 +12,8 @@ export function idInWords(id: string): string {
 export function counted(n: number, one: string, many = `${one}s`): string {
   return `${n.toLocaleString('en-US')} ${n === 1 ? one : many}`;
 }
+
+/** A label within a sentence: its first letter small, unless the word is a short form in capitals. */
+export function midSentence(label: string): string {
+  return /^[A-Z][A-Z0-9/]/.test(label) ? label : label.charAt(0).toLowerCase() + label.slice(1);
+}

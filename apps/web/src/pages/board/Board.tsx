@@ -2,7 +2,7 @@ import type { JobCounts, JobListItem } from '@just-balance/contract';
 import { complaintLabel, pointLabel } from '@just-balance/core/case';
 import { faultLabel } from '@just-balance/core/catalogue';
 import { STATION_LABELS, STATIONS } from '@just-balance/core/job';
-import { signed } from '@just-balance/core/units';
+import { midSentence, signed } from '@just-balance/core/units';
 import { formatDistanceToNowStrict } from 'date-fns';
 import { ChevronRight, Plus } from 'lucide-react';
 import { useState } from 'react';
@@ -30,7 +30,7 @@ function standing(j: JobListItem): number {
 function nextWords(j: JobListItem): { title: string; why: string } {
   const s = standing(j);
   if (j.work && j.status !== 'closed') return workWords(j.work);
-  const cause = j.leading ? faultLabel(j.leading.fault).toLowerCase() : '';
+  const cause = j.leading ? midSentence(faultLabel(j.leading.fault)) : '';
   return [
     { title: 'keep codes and monitors first', why: 'Before anything is touched: codes, freeze frame, readiness.' },
     { title: 'take the readings', why: 'Idle, then a 2,500 rpm hold; both capture by themselves.' },
@@ -214,7 +214,7 @@ function JobRow({ job }: { job: JobListItem }) {
           {job.worst ? (
             <>
               <span className={`figure font-bold ${lean?.text ?? ''}`}>
-                {signed(job.worst.totalPct)} % at {pointLabel(job.worst.at).toLowerCase()}
+                {signed(job.worst.totalPct)} % at {midSentence(pointLabel(job.worst.at))}
               </span>
               {lean ? (
                 <span className={`badge ${lean.tag}`}>{lean.word}</span>

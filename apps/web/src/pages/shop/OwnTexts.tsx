@@ -181,7 +181,7 @@ export function OwnTexts({ kind }: { kind: OwnKind }) {
                   Change
                 </button>
                 <button type="button" className="btn btn-sm" disabled={busy} onClick={() => undo(p)}>
-                  {p.undone ? 'Take back in' : 'Take it off the list'}
+                  {p.undone ? 'Put back' : 'Remove from the list'}
                 </button>
               </>
             )}

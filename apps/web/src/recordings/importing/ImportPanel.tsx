@@ -494,7 +494,7 @@ function Choose({ open }: { open: (f: File) => void }) {
       }}
     >
       <FileUp size={34} aria-hidden />
-      <span className="text-[1.1rem] font-[650]">Drop a log here, or press to choose one</span>
+      <span className="text-[1.1rem] font-[650]">Drag a log here, or press to choose one</span>
       <span className="text-soft">.csv .txt .candump .log .json</span>
       <input
         type="file"

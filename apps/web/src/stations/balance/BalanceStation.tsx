@@ -2,7 +2,7 @@ import { partLabel, pointLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { confirmingTest, gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
 import { storyOf } from '@just-balance/core/proof';
-import { chanceText } from '@just-balance/core/units';
+import { chanceText, midSentence } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { Beam } from '../../charts/Beam.tsx';
@@ -108,7 +108,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
   const step =
     test === null && stands && !confirming ? (
       <NextStep
-        title={first.fault === 'balanced' ? 'Call it balanced' : `It is: ${faultLabel(first.fault).toLowerCase()}`}
+        title={first.fault === 'balanced' ? 'Call it balanced' : `It is: ${midSentence(faultLabel(first.fault))}`}
         why={`${chanceText(first.probability)} of what fits. ${first.because[0] ?? ''}`}
       >
         <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
@@ -122,8 +122,8 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
         title="No test left is worth its minutes here"
         why={
           diagnosis.cannotTellApart[0]
-            ? `These cannot be told apart here: ${diagnosis.cannotTellApart[0].map((f) => faultLabel(f).toLowerCase()).join(', ')}.`
-            : `Most likely: ${faultLabel(first.fault).toLowerCase()}, ${chanceText(first.probability)}.`
+            ? `These cannot be told apart here: ${diagnosis.cannotTellApart[0].map((f) => midSentence(faultLabel(f))).join(', ')}.`
+            : `Most likely: ${midSentence(faultLabel(first.fault))}, ${chanceText(first.probability)}.`
         }
       >
         <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
@@ -215,7 +215,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
                 <h2 className="card-title">Trim at each airflow</h2>
                 <span className="text-[0.93rem] text-soft">
                   {evidence.banks === 2 ? '● bank 1   ◇ bank 2' : '● bank 1'} · dotted:{' '}
-                  {faultLabel(selected).toLowerCase()}
+                  {midSentence(faultLabel(selected))}
                 </span>
               </div>
               {evidence.points.some((p) => p.trims.length > 0) ? (

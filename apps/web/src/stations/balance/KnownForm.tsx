@@ -1,7 +1,7 @@
 import { type JobView, KnownFigureRequest } from '@just-balance/contract';
 import { type OperatingPoint, pointLabel } from '@just-balance/core/case';
 import { familyOf, QUANTITY_UNIT, type Quantity } from '@just-balance/core/expected';
-import { metricOf, shown } from '@just-balance/core/units';
+import { metricOf, midSentence, shown } from '@just-balance/core/units';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import { Field } from '../../ui/Field.tsx';
@@ -45,7 +45,7 @@ export function KnownForm({
       source: t.source.trim(),
     }),
     send: async (body) => {
-      const label = `${QUANTITY_LABEL[quantity]}, ${pointLabel(at).toLowerCase()}`;
+      const label = `${QUANTITY_LABEL[quantity]}, ${midSentence(pointLabel(at))}`;
       await ofJob(job.id).queue(`Figure: ${label}`, '/known', body);
       close();
     },
@@ -53,7 +53,7 @@ export function KnownForm({
   return (
     <form className="grid gap-3 border-t border-rule pt-3" aria-label="A better figure" onSubmit={submit} noValidate>
       <h3 className="m-0 text-[1rem] font-[650]">
-        {QUANTITY_LABEL[quantity]}, {pointLabel(at).toLowerCase()}: a better figure
+        {QUANTITY_LABEL[quantity]}, {midSentence(pointLabel(at))}: a better figure
       </h3>
       <fieldset className="m-0 grid gap-1 border-0 p-0">
         <legend className="sr-only">What it holds for</legend>

@@ -7,6 +7,7 @@ import {
   QUANTITY_UNIT,
   type Quantity,
 } from '@just-balance/core/expected';
+import { midSentence } from '@just-balance/core/units';
 import { Pencil } from 'lucide-react';
 import { useState } from 'react';
 import { Ruler } from '../../charts/Ruler.tsx';
@@ -86,7 +87,7 @@ function Row({ row, ask, asked }: { row: ComparedReading; ask: () => void; asked
   const show = useShown();
   const d = DIGITS[row.quantity];
   const m = show(row.measured, row.band.unit, d);
-  const name = `${QUANTITY_LABEL[row.quantity]}, ${pointLabel(row.at).toLowerCase()}`;
+  const name = `${QUANTITY_LABEL[row.quantity]}, ${midSentence(pointLabel(row.at))}`;
   const span = (b: Band) => {
     const [low, high] = [show(b.low, b.unit, d), show(b.high, b.unit, d)];
     return `${low.value.toFixed(low.digits)} – ${high.value.toFixed(high.digits)}`;
@@ -143,7 +144,7 @@ function KnownList({ job }: { job: JobView }) {
         return (
           <li key={k.id} className="flex flex-wrap items-center justify-between gap-2">
             <span>
-              {FROM[k.layer]}: {QUANTITY_LABEL[k.quantity].toLowerCase()}, {pointLabel(k.at).toLowerCase()}{' '}
+              {FROM[k.layer]}: {QUANTITY_LABEL[k.quantity].toLowerCase()}, {midSentence(pointLabel(k.at))}{' '}
               <span className="figure">
                 {low!.value.toFixed(low!.digits)}–{high!.value.toFixed(high!.digits)}
               </span>{' '}

@@ -1,6 +1,6 @@
 import { FAULT_BY_ID, faultLabel, outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { type Diagnosis, ruleOf } from '@just-balance/core/diagnosis';
-import { chanceText } from '@just-balance/core/units';
+import { chanceText, midSentence } from '@just-balance/core/units';
 import { ArrowDown, ArrowUp, Check, X } from 'lucide-react';
 import { useShown } from '../../ui/preferences.tsx';
 
@@ -166,7 +166,7 @@ export function WhatFits({
           Two at once:{' '}
           {diagnosis.pairs
             .map(
-              (p) => `${p.faults.map((f) => faultLabel(f).toLowerCase()).join(' with ')} ${chanceText(p.probability)}`,
+              (p) => `${p.faults.map((f) => midSentence(faultLabel(f))).join(' with ')} ${chanceText(p.probability)}`,
             )
             .join('; ')}
           . Counted above with the one of the two that explains more.
@@ -174,15 +174,14 @@ export function WhatFits({
       )}
       {diagnosis.condemned.length > 0 && (
         <p className="m-0 mt-3 text-[0.93rem]">
-          To replace whatever the mixture says: {diagnosis.condemned.map((f) => faultLabel(f).toLowerCase()).join(', ')}
-          .
+          To replace whatever the mixture says: {diagnosis.condemned.map((f) => midSentence(faultLabel(f))).join(', ')}.
         </p>
       )}
       {diagnosis.alsoPresent.length > 0 && (
         <p className="m-0 mt-3 text-[0.93rem]">
           Also:{' '}
           {diagnosis.alsoPresent
-            .map((a) => `${faultLabel(a.fault).toLowerCase()} ${chanceText(a.probability)}`)
+            .map((a) => `${midSentence(faultLabel(a.fault))} ${chanceText(a.probability)}`)
             .join(', ')}
           .
         </p>

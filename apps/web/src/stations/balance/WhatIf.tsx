@@ -2,7 +2,7 @@ import { type Case, pointLabel } from '@just-balance/core/case';
 import { faultLabel } from '@just-balance/core/catalogue';
 import { type Diagnosis, type Settings, type WouldRead, whatIf } from '@just-balance/core/diagnosis';
 import { displayedTotal } from '@just-balance/core/trims';
-import { chanceText, signed } from '@just-balance/core/units';
+import { chanceText, midSentence, signed } from '@just-balance/core/units';
 import { useEffect, useMemo, useState } from 'react';
 import { useLimits } from '../../data/limits.ts';
 import { judge } from '../../job/useJudgement.ts';
@@ -65,7 +65,7 @@ export function WhatIf({
   const digits = shown?.unit === 'lb/min' ? 4 : (shown?.digits ?? 0);
   return (
     <section className="card grid gap-4 p-4" aria-label="What if">
-      <h2 className="card-title">What if: {faultLabel(fault).toLowerCase()}</h2>
+      <h2 className="card-title">What if: {midSentence(faultLabel(fault))}</h2>
       {range && shown ? (
         <label className="field">
           <span className="flex items-baseline justify-between">

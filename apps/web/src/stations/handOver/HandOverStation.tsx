@@ -3,7 +3,7 @@ import { complaintLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { MONITORS } from '@just-balance/core/obd';
 import { dirtSource, goesBackOn, runState } from '@just-balance/core/procedures';
-import { chanceText } from '@just-balance/core/units';
+import { chanceText, midSentence } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { Download, Printer } from 'lucide-react';
 import { ofJob } from '../../data/ofJob.ts';
@@ -103,7 +103,7 @@ export function HandOverStation({ job }: StationProps) {
             {condemned.length > 0 && (
               <p className="m-0 text-caution">
                 Condemned by what was seen, and not replaced yet:{' '}
-                {condemned.map((f) => faultLabel(f).toLowerCase()).join(', ')}.
+                {condemned.map((f) => midSentence(faultLabel(f))).join(', ')}.
               </p>
             )}
           </Part>
@@ -185,7 +185,7 @@ function toldAtHandOver(job: JobView): string[] {
     return [
       ...(dirt && dirt.left < 1
         ? [
-            `${title}: where the dirt came from is not repaired (${dirt.label.toLowerCase()}). It may be back. To do: ${dirt.mend}`,
+            `${title}: where the dirt came from is not repaired (${midSentence(dirt.label)}). It may be back. To do: ${dirt.mend}`,
           ]
         : []),
       ...(s.ended?.left ?? []).map((l) => {

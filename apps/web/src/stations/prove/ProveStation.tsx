@@ -1,6 +1,6 @@
 import { faultLabel } from '@just-balance/core/catalogue';
 import { type PendingLine, type ProofJudgement, pendingLine, storyOf } from '@just-balance/core/proof';
-import { chanceText } from '@just-balance/core/units';
+import { chanceText, midSentence } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { lazy, Suspense } from 'react';
 import { Link, useSearchParams } from 'react-router';
@@ -110,7 +110,7 @@ function Verdict({
             What remains:{' '}
             {proof.remains
               .slice(0, 3)
-              .map((r) => `${faultLabel(r.fault).toLowerCase()} ${chanceText(r.probability)}`)
+              .map((r) => `${midSentence(faultLabel(r.fault))} ${chanceText(r.probability)}`)
               .join(', ')}
           </span>
           <Link className="btn" to={`/jobs/${jobId}/balance?after`}>

@@ -170,7 +170,7 @@ export function DrivePlan({ job, live }: StationProps) {
           <h2 className="card-title">Plan the drive</h2>
           {live.link?.state === 'ready' && (
             <button type="button" className="btn" onClick={take}>
-              Take what the vehicle says
+              Use what the vehicle says
             </button>
           )}
         </div>

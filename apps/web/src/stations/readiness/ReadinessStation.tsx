@@ -1,5 +1,5 @@
 import { MONITORS } from '@just-balance/core/obd';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import { openMonitors, provenBy } from '../../job/drives.tsx';
@@ -9,6 +9,7 @@ import { useAdapter } from '../../link/captures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
+import { HandRecord } from '../complaint/HandRecord.tsx';
 import { Attempts } from './Attempts.tsx';
 import { Cleared } from './Cleared.tsx';
 import { InspectionSheet } from './InspectionSheet.tsx';
@@ -47,16 +48,29 @@ function Monitors({ job, live }: StationProps) {
     run(async () => {
       await adapter.readRecord(phase);
     });
+  const [byHand, setByHand] = useState(false);
   const names = open.map((m) => MONITORS[m]).join(', ');
   const readAgain = (
-    <button type="button" className="btn btn-lg" disabled={busy || !job.adapter} onClick={read}>
-      {busy ? 'Reading…' : record?.monitors ? 'Read again' : 'Read the monitors'}
-    </button>
+    <>
+      <button type="button" className="btn btn-lg" onClick={() => setByHand(true)}>
+        Enter by hand
+      </button>
+      <button type="button" className="btn btn-lg" disabled={busy || !job.adapter} onClick={read}>
+        {busy ? 'Reading…' : record?.monitors ? 'Read again' : 'Read the monitors'}
+      </button>
+    </>
   );
   return (
     <>
       {!record?.monitors ? (
-        <NextStep title="Read the monitors" why="Complete or not, one by one, straight from the vehicle.">
+        <NextStep
+          title="Read the monitors"
+          why={
+            job.adapter
+              ? 'Complete or not, one by one, straight from the vehicle.'
+              : 'No adapter on this job: enter what your tool shows of each.'
+          }
+        >
           {readAgain}
         </NextStep>
       ) : open.length === 0 ? (
@@ -80,6 +94,7 @@ function Monitors({ job, live }: StationProps) {
         </NextStep>
       )}
       <Problem trouble={trouble} />
+      {byHand && <HandRecord job={job} phase={phase} done={() => setByHand(false)} />}
       <Cautions job={job} step="readiness-drive" />
       <div className="grid items-start gap-3 lg:grid-cols-[1.5fr_1fr]">
         {read_ ? (

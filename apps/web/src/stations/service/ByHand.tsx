@@ -61,7 +61,7 @@ export function ByHand({ job }: StationProps) {
                   <span className="block text-[0.9rem] text-soft">{[r.part, r.by].filter(Boolean).join(' · ')}</span>
                 </span>
                 <button type="button" className="btn" disabled={busy} onClick={() => undo(r.id, r.rev, !r.undone)}>
-                  {r.undone ? 'Take back in' : 'Undo'}
+                  {r.undone ? 'Put back' : 'Undo'}
                 </button>
               </li>
             ))}

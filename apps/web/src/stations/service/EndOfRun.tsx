@@ -1,4 +1,5 @@
 import { DIRT_SOURCES, goesBackOn, type Happened } from '@just-balance/core/procedures';
+import { midSentence } from '@just-balance/core/units';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
@@ -44,7 +45,7 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
       const events = what.map((w) => ({ id: newId(), atMs: now, what: w }));
       const repair = {
         id: newId(),
-        text: `${procedure.title}${dirt ? `. Source: ${dirt.label.toLowerCase()}${repaired ? ', repaired' : ''}` : ''}`,
+        text: `${procedure.title}${dirt ? `. Source: ${midSentence(dirt.label)}${repaired ? ', repaired' : ''}` : ''}`,
         adaptation: 'relearn',
         ...(fault ? { fault } : {}),
         ...(procedure.for?.parts?.[0] ? { part: procedure.for.parts[0] } : {}),

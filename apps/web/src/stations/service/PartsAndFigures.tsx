@@ -39,7 +39,7 @@ export function PartsAndFigures({ job }: StationProps) {
                   <span className="block text-[0.9rem] text-soft">{e.by}</span>
                 </span>
                 <button type="button" className="btn" disabled={busy} onClick={() => undo(e)}>
-                  {e.undone ? 'Take back in' : 'Undo'}
+                  {e.undone ? 'Put back' : 'Undo'}
                 </button>
               </li>
             ))}

@@ -1,6 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import type { OperatingPoint } from '@just-balance/core/case';
 import { pointLabel } from '@just-balance/core/case';
+import { midSentence } from '@just-balance/core/units';
 import type { JobLive } from '../../data/live.tsx';
 import { keyFigure } from '../../job/figures.ts';
 import { useAdapter } from '../../link/captures.ts';
@@ -54,7 +55,7 @@ export function Reading({ job, live, handle, at, runStartedMs, done }: Props) {
       <div className="flex flex-wrap gap-4">
         {!kept && !mine && job.adapter && (
           <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={start}>
-            Read {pointLabel(at).toLowerCase()}
+            Read {midSentence(pointLabel(at))}
           </button>
         )}
         {kept && (

@@ -159,7 +159,7 @@ function Measure({ handle, step, live, done }: StepProps) {
       </output>
       {seen && (
         <button type="button" className="btn" onClick={() => setText(String(Math.round(seen.value! * 10) / 10))}>
-          Take it from the link
+          Read it from the adapter
         </button>
       )}
       <button type="submit" className="btn btn-primary btn-lg" disabled={!Number.isFinite(value)}>

@@ -9,6 +9,7 @@ import {
   TESTS,
   type TestRow,
 } from '../../catalogue/index.ts';
+import { midSentence } from '../../units/index.ts';
 import { gatherEvidence } from '../evidence/evidence.ts';
 import { COMMON_SHARE, HEALTHY_SD } from '../evidence/points.ts';
 import { SIGN_TEST } from '../evidence/signs.ts';
@@ -334,6 +335,6 @@ function why(row: TestRow, likelihood: Likelihood, leading: readonly Weighed[]):
     return distance > 0.5;
   });
   if (differs.length === 0) return `Tells little between the leading causes. ${row.how}`;
-  const names = differs.slice(0, 2).map(({ w }) => w.row.label.toLowerCase());
-  return `Separates ${first.w.row.label.toLowerCase()} from ${names.join(' and ')}. ${row.how}`;
+  const names = differs.slice(0, 2).map(({ w }) => midSentence(w.row.label));
+  return `Separates ${midSentence(first.w.row.label)} from ${names.join(' and ')}. ${row.how}`;
 }

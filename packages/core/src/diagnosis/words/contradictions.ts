@@ -1,6 +1,6 @@
 import { pointLabel } from '../../case/index.ts';
 import { faultLabel, outcomeLabel, outcomesOf, speaksFor } from '../../catalogue/index.ts';
-import { signed } from '../../units/index.ts';
+import { midSentence, signed } from '../../units/index.ts';
 import type { Evidence, TestEvidence } from '../evidence/types.ts';
 import { trimDeviations } from '../model/likelihood.ts';
 import { resultProbability } from '../model/resultProbability.ts';
@@ -28,7 +28,7 @@ export function contradictions(first: Weighed, ev: Evidence): string[] {
     if (Math.abs(off) <= MISFIT) continue;
     const where = `${pointLabel(t.at)}${ev.banks === 2 ? `, bank ${t.bank}` : ''}`;
     out.push(
-      `${where}: ${signed(t.totalPct)} % does not go with ${faultLabel(first.row.id).toLowerCase()} (${signed(predicted)} % predicted). Read it again; two faults at once are possible.`,
+      `${where}: ${signed(t.totalPct)} % does not go with ${midSentence(faultLabel(first.row.id))} (${signed(predicted)} % predicted). Read it again; two faults at once are possible.`,
     );
   }
   for (const t of ev.tests) {
@@ -36,7 +36,7 @@ export function contradictions(first: Weighed, ev: Evidence): string[] {
     if (resultProbability(t, first.row.id, first.bank, ev.banks) >= UNLIKELY) continue;
     const what = t.detail || outcomeLabel(t.row.id, t.outcome);
     out.push(
-      `${t.row.label}: “${what}” does not go with ${faultLabel(first.row.id).toLowerCase()}. Repeat it before trusting either.`,
+      `${t.row.label}: “${what}” does not go with ${midSentence(faultLabel(first.row.id))}. Repeat it before trusting either.`,
     );
   }
   return out;

@@ -1,7 +1,7 @@
 import { complaintLabel, partLabel, pointLabel } from '../../case/index.ts';
 import { HINTS, type HintRow, outcomeLabel } from '../../catalogue/index.ts';
 import { holeForFlow } from '../../gas/index.ts';
-import { signed } from '../../units/index.ts';
+import { counted, signed } from '../../units/index.ts';
 import type { Evidence } from '../evidence/types.ts';
 import {
   codeOf,
@@ -124,7 +124,7 @@ function hintText(h: HintRow, ev: Evidence): string {
   const code = codeOf(h, ev);
   if (code) return `Code ${code.code}, ${code.state} (weak evidence).`;
   const work = workOf(h, ev)!;
-  const when = work.days === undefined ? '' : ` ${work.days} days ago`;
+  const when = work.days === undefined ? '' : work.days === 0 ? ' today' : ` ${counted(work.days, 'day')} ago`;
   return h.factor < 1
     ? `${partLabel(work.id ?? work.part)} already worked on${when}${work.make === 'copy' || work.make === 'used' ? `, by a ${work.make === 'copy' ? 'copy' : 'used part'}: hardly any innocence` : ': weak innocence'}.`
     : `Recent work: ${partLabel(work.id ?? work.part)}${when} (weak evidence).`;

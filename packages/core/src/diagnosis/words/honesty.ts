@@ -1,4 +1,5 @@
 import { faultLabel, testLabel } from '../../catalogue/index.ts';
+import { midSentence } from '../../units/index.ts';
 import type { Weighed } from '../model/weighed.ts';
 import { type candidates, separates, worthDoing } from '../next/rankTests.ts';
 import type { Diagnosis } from '../types.ts';
@@ -12,11 +13,11 @@ export function honesty(
 ): string[] {
   const out: string[] = [];
   for (const group of apart) {
-    const names = group.map((g) => faultLabel(g).toLowerCase()).join(', ');
+    const names = group.map((g) => midSentence(faultLabel(g))).join(', ');
     const test = separates(found, group);
     out.push(
       test
-        ? `These readings cannot tell apart: ${names}. The test “${testLabel(test).toLowerCase()}” can.`
+        ? `These readings cannot tell apart: ${names}. The test “${midSentence(testLabel(test))}” can.`
         : `These cannot be told apart here: ${names}.`,
     );
   }

@@ -1,6 +1,6 @@
 import { faultLabel, TEST_BY_ID } from '../../catalogue/index.ts';
 import { type ShapeWord, shapeWord } from '../../trims/index.ts';
-import { chanceText } from '../../units/index.ts';
+import { chanceText, midSentence } from '../../units/index.ts';
 import type { Evidence } from '../evidence/types.ts';
 import { worthDoing } from '../next/rankTests.ts';
 import type { Cause, Diagnosis, NextTest } from '../types.ts';
@@ -59,12 +59,12 @@ export function paragraphOf(
   );
   const named =
     banks === 2 && first.bank
-      ? `${faultLabel(first.fault).toLowerCase()}, bank ${first.bank}`
-      : faultLabel(first.fault).toLowerCase();
+      ? `${midSentence(faultLabel(first.fault))}, bank ${first.bank}`
+      : midSentence(faultLabel(first.fault));
   const reasons = first.because.slice(0, 2).join(' ');
   out.push(`Likeliest is ${named} (${chanceText(first.probability)}). ${reasons}`.trim());
   if (second && second.probability >= 0.1)
-    out.push(`Next comes ${faultLabel(second.fault).toLowerCase()} (${chanceText(second.probability)}).`);
+    out.push(`Next comes ${midSentence(faultLabel(second.fault))} (${chanceText(second.probability)}).`);
   if (first.against[0]) out.push(`Against it: ${first.against[0]}`);
   const test = tests[0];
   if (worthDoing(test) && first.probability < 0.95)
