@@ -3,5 +3,14 @@ export { COLUMN_MAX_SAMPLES, type Column, decodeColumn, encodeColumn } from './c
 export { ColumnCursor } from './columnCursor.ts';
 export { heldAt, heldIndex, holdOnto } from './hold.ts';
 export { type Level, pyramid, reduce } from './pyramid.ts';
-export { between, type Channel, ChannelBuilder, indexAt, type Mark, type Series, type TextChannel } from './series.ts';
+export {
+  between,
+  type Channel,
+  ChannelBuilder,
+  Clock,
+  indexAt,
+  type Mark,
+  type Series,
+  type TextChannel,
+} from './series.ts';
 export { type MinMax, median, minMax, statistics } from './statistics.ts';

@@ -32,14 +32,59 @@ export interface Series {
   marks: Mark[];
 }
 
-const FIRST_SIZE = 1024;
+/** Numbers that come one by one, in blocks: nothing is copied as they grow. */
+class Numbers {
+  private readonly blocks: Float64Array[] = [];
+  private block = NO_BLOCK;
+  n = 0;
 
-/** Grows one channel sample by sample, doubling; `finish` gives exact columns, sorted where the source was not. */
+  push(v: number): void {
+    const at = this.n & (BLOCK - 1);
+    if (at === 0) {
+      this.block = new Float64Array(BLOCK);
+      this.blocks.push(this.block);
+    }
+    this.block[at] = v;
+    this.n++;
+  }
+
+  /** The newest; only where there is one. */
+  get last(): number {
+    return this.block[(this.n - 1) & (BLOCK - 1)]!;
+  }
+
+  /** The first `n` of them, of exact length. */
+  first(n: number): Float64Array {
+    const out = new Float64Array(n);
+    this.blocks.forEach((b, i) => {
+      const at = i * BLOCK;
+      if (at < n) out.set(at + BLOCK <= n ? b : b.subarray(0, n - at), at);
+    });
+    return out;
+  }
+}
+
+const BLOCK = 1 << 14;
+const NO_BLOCK = new Float64Array(0);
+
+/** Moments that several channels share, as the rows of a table give them. */
+export class Clock {
+  readonly moments = new Numbers();
+  /** Whether no moment lies before the one that came before it. */
+  sorted = true;
+
+  tick(time: number): void {
+    if (this.moments.n > 0 && time < this.moments.last) this.sorted = false;
+    this.moments.push(time);
+  }
+}
+
+/** Grows one channel sample by sample; `finish` gives exact columns, sorted where the source was not. */
 export class ChannelBuilder {
-  private time = new Float64Array(FIRST_SIZE);
-  private value = new Float64Array(FIRST_SIZE);
-  private n = 0;
-  private sorted = true;
+  private readonly values = new Numbers();
+  /** Of its own once it has left a shared one. */
+  private own: Clock | null = null;
+  private shared: Clock | null = null;
 
   constructor(
     readonly id: string,
@@ -48,25 +93,39 @@ export class ChannelBuilder {
   ) {}
 
   get length(): number {
-    return this.n;
+    return this.values.n;
   }
 
   /** Finite numbers only; the caller has said what is wrong with others. */
   push(time: number, value: number): void {
-    if (this.n === this.time.length) {
-      this.time = grown(this.time);
-      this.value = grown(this.value);
-    }
-    if (this.n > 0 && time < this.time[this.n - 1]!) this.sorted = false;
-    this.time[this.n] = time;
-    this.value[this.n++] = value;
+    this.own ??= this.leave();
+    this.own.tick(time);
+    this.values.push(value);
+  }
+
+  /** A value at the newest moment of a clock it shares: while it has one at each, no times of its own are kept. */
+  pushOn(clock: Clock, value: number): void {
+    const { n } = this.values;
+    if (this.own === null && (this.shared === clock || n === 0) && clock.moments.n === n + 1) {
+      this.shared = clock;
+      this.values.push(value);
+    } else this.push(clock.moments.last, value);
+  }
+
+  private leave(): Clock {
+    const clock = new Clock();
+    if (this.shared) for (const t of this.shared.moments.first(this.values.n)) clock.tick(t);
+    this.shared = null;
+    return clock;
   }
 
   /** Copies of exact length; times shifted by `-from`. */
   finish(from = 0): Channel {
-    const time = this.time.slice(0, this.n);
-    const value = this.value.slice(0, this.n);
-    if (!this.sorted) {
+    const { n } = this.values;
+    const clock = this.own ?? this.shared;
+    const time = clock ? clock.moments.first(n) : new Float64Array(0);
+    const value = this.values.first(n);
+    if (clock && !clock.sorted) {
       const order = Uint32Array.from(time, (_, i) => i).sort((a, b) => time[a]! - time[b]! || a - b);
       const t = time.slice();
       const v = value.slice();
@@ -84,12 +143,6 @@ export class ChannelBuilder {
       value,
     };
   }
-}
-
-function grown(a: Float64Array<ArrayBuffer>): Float64Array<ArrayBuffer> {
-  const b = new Float64Array(a.length * 2);
-  b.set(a);
-  return b;
 }
 
 /** First index whose time is at or after `t`: a binary search over rising times. */

@@ -35,12 +35,24 @@ for (let i = 0; i < 6; i++) {
   NIBBLE[97 + i] = 10 + i;
 }
 
+/** Two hex digits as they stand side by side → their byte; −1 where they are none. */
+const PAIR = new Int16Array(1 << 16).fill(-1);
+for (let a = 0; a < 128; a++)
+  for (let b = 0; b < 128; b++)
+    if (NIBBLE[a]! >= 0 && NIBBLE[b]! >= 0) PAIR[(a << 8) | b] = (NIBBLE[a]! << 4) | NIBBLE[b]!;
+
 /** `write` gets buffers that are used again: it must copy or finish with them before it returns. */
 export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
   const slow = logDecoder();
   const data = new Uint8Array(8);
-  /** [identifier − 7E8][parameter] → raw value → the lines' texts after the time. */
-  const texts: Map<number, Uint8Array[]>[][] = Array.from({ length: 8 }, () => []);
+  /** Bytes of each parameter; 0: none that is known, or longer than a single frame holds. */
+  const sizes = new Uint8Array(256);
+  for (let pid = 0; pid < 256; pid++) {
+    const n = pidRow(pid)?.length ?? 0;
+    sizes[pid] = n <= 5 ? n : 0;
+  }
+  /** [identifier − 7E8 and parameter] → raw value → the lines' texts after the time. Short values stand in a list. */
+  const texts: (Map<number, Uint8Array[]> | (Uint8Array[] | undefined)[] | undefined)[] = new Array(8 * 256);
   let out = new Uint8Array(OUT_SIZE);
   let filled = 0;
   let rest: Uint8Array | null = null;
@@ -64,74 +76,76 @@ export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
     }
   };
 
-  /** True when the line was of the usual shape and is done with. */
-  const fastLine = (b: Uint8Array, from: number, to: number): boolean => {
-    if (b[from] !== OPEN) return false;
+  /** Where the next line begins when this one was of the usual shape and is done with; −1 otherwise. It ends within `b`. */
+  const fastLine = (b: Uint8Array, from: number): number => {
+    if (b[from] !== OPEN) return -1;
     let i = from + 1;
-    let dots = 0;
-    for (; i < to; i++) {
-      const c = b[i]!;
-      if (c === 46) dots++;
-      else if (c < 48 || c > 57) break;
-    }
+    // Digits, a dot, digits; a digit stands on both sides of it. What ends a line is no digit.
+    while (b[i]! <= 57 && b[i]! >= 48) i++;
+    if (b[i] !== 46 || i === from + 1) return -1;
+    const dot = i++;
+    while (b[i]! <= 57 && b[i]! >= 48) i++;
     const timeEnd = i;
-    if (b[i] !== CLOSE || dots !== 1 || b[i + 1] !== SPACE || b[timeEnd - 1] === 46 || b[from + 1] === 46) return false;
+    if (i === dot + 1 || b[i] !== CLOSE || b[i + 1] !== SPACE) return -1;
     i += 2;
     const iface = i;
-    while (i < to && b[i] !== SPACE) i++;
-    if (i === iface || i >= to) return false;
+    while (b[i]! > SPACE) i++;
+    if (i === iface || b[i] !== SPACE) return -1;
     i++;
     // Three digits of an 11-bit identifier.
-    if (b[i + 3] !== HASH) return false;
     const id = (NIBBLE[b[i]!]! << 8) | (NIBBLE[b[i + 1]!]! << 4) | NIBBLE[b[i + 2]!]!;
-    if (id < 0) return false;
+    if (id < 0 || b[i + 3] !== HASH) return -1;
     i += 4;
     let n = 0;
-    for (; i + 1 < to; i += 2) {
-      const byte = (NIBBLE[b[i]!]! << 4) | NIBBLE[b[i + 1]!]!;
-      if (byte < 0 || n === 8) return false;
+    for (; b[i]! > SPACE; i += 2) {
+      const byte = PAIR[(b[i]! << 8) | b[i + 1]!]!;
+      if (byte < 0 || n === 8) return -1;
       data[n++] = byte;
     }
-    if (i !== to) return false;
+    if (b[i] === CR) i++;
+    if (b[i] !== LF) return -1;
+    const next = i + 1;
     if (!isResponseId(id, false)) {
       slow.skip();
-      return true;
+      return next;
     }
     const length = data[0]!;
-    if (length < 3 || length > 7 || n < length + 1 || data[1] !== 0x41 || slow.busy(id)) return false;
+    if (length < 3 || length > 7 || n < length + 1 || data[1] !== 0x41 || slow.busy(id)) return -1;
     const pid = data[2]!;
     const size = length - 2;
-    const row = pidRow(pid);
-    if (!row || row.length !== size) return false;
+    if (sizes[pid] !== size) return -1;
     let raw = 0;
     for (let k = 0; k < size; k++) raw = raw * 256 + data[3 + k]!;
-    const byPid = texts[id - 0x7e8]!;
-    let known = byPid[pid];
+    const place = ((id - 0x7e8) << 8) | pid;
+    let known = texts[place];
     if (!known) {
-      known = new Map();
-      byPid[pid] = known;
+      known = size === 1 ? new Array(256) : new Map();
+      texts[place] = known;
     }
-    let lines = known.get(raw);
+    let lines = Array.isArray(known) ? known[raw] : known.get(raw);
     if (!lines) {
       const at = { timeText: '', timeS: 0, ecu: idText(id) };
       lines = decodeResponse(data.subarray(1, 1 + length)).map((d) => utf8(logLine({ ...d, ...at })));
-      if (known.size < KEPT_TEXTS) known.set(raw, lines);
+      if (Array.isArray(known)) known[raw] = lines;
+      else if (known.size < KEPT_TEXTS) known.set(raw, lines);
     }
     slow.skip();
-    const timeLength = timeEnd - from - 1;
-    for (const line of lines) {
-      room(timeLength + line.length);
-      out.set(b.subarray(from + 1, timeEnd), filled);
-      filled += timeLength;
-      out.set(line, filled);
-      filled += line.length;
+    for (let k = 0; k < lines.length; k++) {
+      const line = lines[k]!;
+      room(timeEnd - from + line.length);
+      // A few bytes are quicker by hand than through a view.
+      for (let t = from + 1; t < timeEnd; t++) out[filled++] = b[t]!;
+      for (let t = 0; t < line.length; t++) out[filled++] = line[t]!;
     }
-    return true;
+    return next;
   };
 
-  const take = (b: Uint8Array, from: number, end: number) => {
-    const to = end > from && b[end - 1] === CR ? end - 1 : end;
-    if (!fastLine(b, from, to)) slowLine(b, from, to);
+  /** A line the ordinary way. Returns where the next one begins. */
+  const slowly = (b: Uint8Array, from: number): number => {
+    const lf = b.indexOf(LF, from);
+    const end = lf < 0 ? b.length : lf;
+    slowLine(b, from, end > from && b[end - 1] === CR ? end - 1 : end);
+    return end + 1;
   };
 
   return {
@@ -143,15 +157,16 @@ export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
         b.set(bytes, rest.length);
         rest = null;
       }
+      const end = b.lastIndexOf(LF) + 1;
       let from = 0;
-      for (let at = b.indexOf(LF); at >= 0; at = b.indexOf(LF, from)) {
-        take(b, from, at);
-        from = at + 1;
+      while (from < end) {
+        const next = fastLine(b, from);
+        from = next >= 0 ? next : slowly(b, from);
       }
-      if (from < b.length) rest = b.slice(from);
+      if (end < b.length) rest = b.slice(end);
     },
     end() {
-      if (rest) take(rest, 0, rest.length);
+      if (rest) slowly(rest, 0);
       rest = null;
       flush();
     },

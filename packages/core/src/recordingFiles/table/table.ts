@@ -1,5 +1,5 @@
 import { QUANTUM } from '../../obd/index.ts';
-import { ChannelBuilder, type Series } from '../../series/index.ts';
+import { ChannelBuilder, Clock, type Series } from '../../series/index.ts';
 import { convert, type Unit } from '../../units/index.ts';
 import { convertible, type Role, roleOf, unitOfChannel, unitWord } from './headers.ts';
 import { isNothing, type NumberStyle, numberOf, quantityOf } from './numbers.ts';
@@ -10,6 +10,7 @@ const KEPT_PROBLEMS = 50;
 /** A plain number does not go on with a letter after its first 0: 0x12 is none. */
 const ZERO = 48;
 const NINE = 57;
+const MINUS = 45;
 const NOT_KNOWN = 'not known here';
 /** A clock that counts further than this counts since 1970, s. */
 const SINCE_1970_S = 3e8;
@@ -43,6 +44,8 @@ export class TableReader {
   private readonly problems: ImportSummary['problems'] = [];
   private readonly leftOut = new Map<string, string>();
   private readonly clockOf: number[];
+  /** Moments by their column: channels that have a value in every row share them. */
+  private readonly clocks = new Map<number, Clock>();
   private readonly readers: ColumnReader[] = [];
   private readonly loops: { column: number; clock: number; id: string; time: number[]; value: string[] }[] = [];
   private problemCount = 0;
@@ -128,23 +131,40 @@ export class TableReader {
   private wideRow(cells: readonly string[]) {
     this.loopCells(cells);
     let clock = -1;
-    let t: number | null = null;
-    for (const r of this.readers) {
+    let now: Clock | null = null;
+    const { readers } = this;
+    for (let k = 0; k < readers.length; k++) {
+      const r = readers[k]!;
       const cell = cells[r.column];
       if (cell === undefined || cell === '') continue;
       if (r.clock !== clock) {
         clock = r.clock;
-        t = this.seconds(cells[clock] ?? '', r.clock === this.readers[0]!.clock);
-        if (t === null) this.problem(`time "${(cells[clock] ?? '').slice(0, 30)}" cannot be read`);
+        now = this.tick(cells[clock] ?? '', clock, clock === readers[0]!.clock);
+        if (now === null) this.problem(`time "${(cells[clock] ?? '').slice(0, 30)}" cannot be read`);
       }
-      if (t === null) continue;
+      if (now === null) continue;
       // Most cells are plain numbers: they are not looked at twice.
       let v = r.fast ? +cell : Number.NaN;
-      if (v === 0 || !Number.isFinite(v) || (cell.charCodeAt(0) === ZERO && cell.charCodeAt(1) > NINE))
+      // A plain 0 begins like one, and what begins like one does not go on with a letter: 0x12.
+      const first = cell.charCodeAt(0);
+      if (!Number.isFinite(v) || (first === ZERO ? cell.charCodeAt(1) > NINE : v === 0 && first !== MINUS))
         v = this.slowly(cell, r);
       else if (r.from) v = convert(v, r.from, r.unit as Unit);
-      if (!Number.isNaN(v)) r.builder.push(t, v);
+      if (!Number.isNaN(v)) r.builder.pushOn(now, v);
     }
+  }
+
+  /** The clock of a column with this row's moment on it; null where it cannot be read. */
+  private tick(cell: string, column: number, mainClock: boolean): Clock | null {
+    const t = this.seconds(cell, mainClock);
+    if (t === null) return null;
+    let clock = this.clocks.get(column);
+    if (!clock) {
+      clock = new Clock();
+      this.clocks.set(column, clock);
+    }
+    clock.tick(t);
+    return clock;
   }
 
   /** A cell that is no plain number: thousands, a unit behind it, nothing; NaN, and said, where it cannot be read. */
