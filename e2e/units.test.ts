@@ -94,19 +94,26 @@ const SCREENS: readonly (readonly [string, string, string?])[] = [
   ['hand-over', 'Print'],
 ];
 
-describe.each(['us', 'metric'] as const)('in %s, no figure of the other units', (system) => {
+/** What the page says in figures of the other units, each with the words before it. */
+async function foreign(system: keyof typeof SYSTEMS): Promise<string[]> {
+  await browser.settle();
+  const said = await browser.driver.executeScript<string>(SAID);
+  return [...said.matchAll(SYSTEMS[system].other)].map((m) => said.slice(Math.max(0, m.index - 50), m.index + 20));
+}
+
+describe('no figure of the other units on any screen', () => {
   beforeAll(async () => {
-    await browser.driver.executeScript(`localStorage.setItem('jb-units', '${system}')`);
+    await browser.driver.executeScript("localStorage.setItem('jb-units', 'us')");
   });
   test.each(SCREENS.map((s) => [s.join(' '), s] as const))('%s', async (_, [path, text, press]) => {
     await browser.go(path.startsWith('/') ? path : `/jobs/${id}/${path}`);
     await browser.text(text);
     if (press) await browser.press(press);
-    await browser.settle();
-    const said = await browser.driver.executeScript<string>(SAID);
-    const found = [...said.matchAll(SYSTEMS[system].other)].map((m) =>
-      said.slice(Math.max(0, m.index - 50), m.index + 20),
-    );
-    expect(found).toEqual([]);
+    expect({ us: await foreign('us') }).toEqual({ us: [] });
+    // The switch in the head of the page, with whatever stands open and typed: nothing is read anew.
+    await browser.driver.executeScript('document.querySelector("[data-units]").click()');
+    await browser.text('Metric');
+    expect({ metric: await foreign('metric') }).toEqual({ metric: [] });
+    await browser.driver.executeScript('document.querySelector("[data-units]").click()');
   });
 });

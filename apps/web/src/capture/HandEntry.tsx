@@ -259,8 +259,8 @@ export function HandEntry({
         </div>
         <p className="m-0 text-[0.93rem] text-soft">
           This tool’s trims step by {quantumOf(tool, 'stft').toFixed(2)} %: a figure within one step of a limit decides
-          nothing. About {tool.manyHz} values a second of a dozen, {tool.aloneHz} of one alone: a peak is easily missed
-          below ten.
+          nothing. It shows each of a dozen channels {tool.manyHz} times a second, one alone {tool.aloneHz} times: a
+          peak is easily missed below ten.
         </p>
         <div className="grid grid-cols-2 items-start gap-3 sm:grid-cols-3">
           {fields.filter((f) => !f.more).map(field)}

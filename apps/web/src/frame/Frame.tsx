@@ -87,6 +87,7 @@ function Toggles() {
       <button
         type="button"
         className="badge badge-lg badge-outline hidden cursor-pointer border-ink text-ink sm:inline-flex"
+        data-units={units}
         onClick={() => setUnits(units === 'metric' ? 'us' : 'metric')}
       >
         <span className={units === 'metric' ? 'font-bold' : 'text-soft'}>Metric</span>

@@ -1,13 +1,15 @@
 import type { JobView, RecordView } from '@just-balance/contract';
-import { throttleLimit } from '@just-balance/core/case';
+import { pointLabel, throttleLimit } from '@just-balance/core/case';
+import { QUANTITY_UNIT } from '@just-balance/core/expected';
 import { MONITORS, modelYear } from '@just-balance/core/obd';
 import { clearedLately } from '@just-balance/core/readiness';
-import { counted, type Role } from '@just-balance/core/units';
+import { counted, midSentence, type Role } from '@just-balance/core/units';
 import { Fragment, useState } from 'react';
 import { SensorMap } from '../../job/SensorMap.tsx';
 import { channelLabel } from '../../recordings/importing/channels.ts';
 import { Fold } from '../../ui/Fold.tsx';
 import { Quantity, Say, useShown } from '../../ui/preferences.tsx';
+import { QUANTITY_LABEL } from '../balance/KnownForm.tsx';
 import { VehicleEditor } from './VehicleEditor.tsx';
 
 /** What the engine is, and which sensors it was found to have. */
@@ -19,7 +21,7 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
   const year = vin ? modelYear(vin, new Date().getFullYear() + 1) : null;
   const figure = (value: number, unit: string, role?: Role) => {
     const s = show(value, unit, 0, role);
-    return `${s.value.toFixed(s.digits)} ${s.unit}`;
+    return `${s.value.toLocaleString('en-US', { minimumFractionDigits: s.digits, maximumFractionDigits: Math.max(s.digits, 2) })} ${s.unit}`;
   };
   const sensors = record?.sensors ?? v.sensors;
   const limit = throttleLimit(v.limits);
@@ -75,6 +77,16 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
       ],
     ] satisfies [string, string | undefined][]
   ).filter((f): f is [string, string] => Boolean(f[1]));
+  // What service information was entered for elsewhere: with where it came from.
+  for (const k of job.known)
+    if (k.layer === 'entered')
+      facts.push([
+        `${QUANTITY_LABEL[k.quantity]}, ${midSentence(pointLabel(k.at))}`,
+        `${inRange(k.low, k.high, QUANTITY_UNIT[k.quantity], show)}, ${k.source}`,
+      ]);
+  for (const e of job.entries)
+    if (e.kind === 'value' && !e.undone)
+      facts.push([e.data.quantity, `${figure(e.data.value, e.data.unit)}${e.data.source ? `, ${e.data.source}` : ''}`]);
   return (
     <section className="card p-4">
       <div className="flex items-center justify-between gap-3">
@@ -99,6 +111,11 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
       )}
     </section>
   );
+}
+
+function inRange(low: number, high: number, unit: string, show: ReturnType<typeof useShown>): string {
+  const [a, b] = [show(low, unit, 1), show(high, unit, 1)];
+  return `${a.value.toFixed(a.digits)} to ${b.value.toFixed(b.digits)} ${b.unit}`;
 }
 
 function Stat({ title, value, unit }: { title: string; value: number | string | null; unit?: 'km' }) {

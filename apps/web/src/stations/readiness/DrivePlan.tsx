@@ -20,7 +20,7 @@ import type { StationProps } from '../../job/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { Quantity, usePreferences, useShown } from '../../ui/preferences.tsx';
+import { Quantity, usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
@@ -253,6 +253,7 @@ function Answer({
   job: JobView;
   soakEnds: PlanCondition | undefined;
 }) {
+  const say = useSay();
   const show = useShown();
   const first = plan.conditions.find((c) => c.state === 'never');
   const goes = procedure.steps.find((s) => s.id === plan.goStraightTo);
@@ -362,7 +363,9 @@ function Answer({
                 <td>—</td>
                 <td>
                   {road ||
-                    `Find one where ${speedOf(procedure)} is safe and lawful for as long as it takes: often the hardest part.`}
+                    say(
+                      `Find one where ${speedOf(procedure)} is safe and lawful for as long as it takes: often the hardest part.`,
+                    )}
                 </td>
               </tr>
             )}
