@@ -48,7 +48,7 @@ export function LayoutChoices({ look, said, change }: { look: Table; said: Said;
   );
   const lines = look.rows
     .slice(0, LINES)
-    .map((r, i) => [String(i), `line ${i + 1}: ${r.join(' ').trim().slice(0, 40)}`] as const);
+    .map((r, i) => [String(i), `line ${i + 1}: ${r.join(' ').trim().slice(0, 26)}`] as const);
   return (
     <Fold title="How the file is laid out" open={look.missing !== null}>
       <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-3">

@@ -42,6 +42,7 @@ export function TestCatalogue({
   const done = new Set(job.tests.filter((t) => !t.undone).map((t) => t.test.id));
   const worth = new Map(next.map((t) => [t.test, t]));
   const best = next[0]?.test;
+  const gainOf = (row: TestRow) => worth.get(row.id)?.informationBits ?? 0;
   const groups = TEST_GROUPS.map((g) => ({
     label: g.label,
     rows: g.tests
@@ -54,8 +55,10 @@ export function TestCatalogue({
           finds(`${row.label} ${g.label} ${row.how} ${row.id.replaceAll('-', ' ')}`, search.trim()),
       )
       // What would tell most first, what would tell nothing last; otherwise as the catalogue has them.
-      .sort((a, b) => (worth.get(b.id)?.informationBits ?? 0) - (worth.get(a.id)?.informationBits ?? 0)),
-  })).filter((g) => g.rows.length > 0);
+      .sort((a, b) => gainOf(b) - gainOf(a)),
+  }))
+    .filter((g) => g.rows.length > 0)
+    .sort((a, b) => gainOf(b.rows[0]!) - gainOf(a.rows[0]!));
   return (
     <section className="card grid gap-3 p-4" aria-label="All tests">
       <div className="flex flex-wrap items-end justify-between gap-3">
