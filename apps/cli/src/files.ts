@@ -1,7 +1,6 @@
 import { createReadStream, createWriteStream, realpathSync, statSync, type WriteStream } from 'node:fs';
 import { rename, rm, stat } from 'node:fs/promises';
 import { createInterface } from 'node:readline';
-import { encodingOf } from '@just-balance/core/recordingFiles';
 import { BadInput } from './badInput.ts';
 
 /** Bytes read at a time. */
@@ -23,6 +22,8 @@ export async function openBytes(path: string): Promise<AsyncIterable<Uint8Array>
 /** Text of a file in pieces, in the encoding its first bytes tell; a byte order mark is taken off. */
 export async function openText(path: string): Promise<AsyncIterable<string>> {
   const bytes = await openBytes(path);
+  // Loaded when text is asked for: who reads bytes starts without it.
+  const { encodingOf } = await import('@just-balance/core/recordingFiles');
   return (async function* () {
     let decoder: InstanceType<typeof TextDecoder> | null = null;
     for await (const piece of bytes) {

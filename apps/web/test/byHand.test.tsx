@@ -4,7 +4,7 @@ import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import 'fake-indexeddb/auto';
 import { HandEntry } from '../src/capture/HandEntry.tsx';
 import { outbox } from '../src/data/queue.ts';
-import { HandRecord } from '../src/stations/complaint/HandRecord.tsx';
+import { HandRecord } from '../src/job/HandRecord.tsx';
 import { VehicleEditor } from '../src/stations/complaint/VehicleEditor.tsx';
 import { usePreferences } from '../src/ui/preferences.tsx';
 import { EMPTY_JOB, open, SIGNED_IN, said, server } from './page.tsx';

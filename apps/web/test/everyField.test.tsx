@@ -10,9 +10,9 @@ import { join } from 'node:path';
 import { HAND_FIELDS, handProblems, handReading, SENSOR_FIGURES, TERMS } from '../src/capture/handFields.ts';
 import { outbox } from '../src/data/queue.ts';
 import { dayOf } from '../src/job/DayFields.tsx';
+import { HandRecord } from '../src/job/HandRecord.tsx';
 import { EMPTY_VEHICLE, vehicleOf } from '../src/job/vehicleForm.ts';
 import { OutcomePanel } from '../src/stations/balance/OutcomePanel.tsx';
-import { HandRecord } from '../src/stations/complaint/HandRecord.tsx';
 import { Story } from '../src/stations/complaint/Story.tsx';
 import { EMPTY_JOB, open, SIGNED_IN, server } from './page.tsx';
 

@@ -11,5 +11,13 @@ export {
   VE_MODEL_ERROR,
 } from './bands.ts';
 export { type ComparedReading, compareReadings } from './compare.ts';
-export { familyOf, type KnownFigure, layersOf, QUANTITIES, QUANTITY_UNIT, type Quantity } from './layers.ts';
+export {
+  familyOf,
+  type KnownFigure,
+  layersOf,
+  QUANTITIES,
+  QUANTITY_LABEL,
+  QUANTITY_UNIT,
+  type Quantity,
+} from './layers.ts';
 export { type AirflowMoment, airflowOver } from './over.ts';

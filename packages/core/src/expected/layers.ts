@@ -33,7 +33,13 @@ export function familyOf(v: FamilyFacts): string {
   return `${v.fuel} ${v.displacementL.toFixed(1)} L, ${v.cylinders} cylinders, ${v.metering}, ${v.induction ?? 'na'}, ${v.injection ?? 'port'}`;
 }
 
-/** The unit a quantity is kept in. */
+/** What a quantity is called. */
+export const QUANTITY_LABEL: Readonly<Record<Quantity, string>> = {
+  airflow: 'Airflow',
+  manifold: 'Manifold',
+  coolant: 'Coolant',
+};
+/** The unit it is kept in. */
 export const QUANTITY_UNIT: Readonly<Record<Quantity, string>> = { airflow: 'g/s', manifold: 'kPa', coolant: '°C' };
 
 /**

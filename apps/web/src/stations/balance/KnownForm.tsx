@@ -1,6 +1,6 @@
 import { type JobView, KnownFigureRequest } from '@just-balance/contract';
 import { type OperatingPoint, pointLabel } from '@just-balance/core/case';
-import { familyOf, QUANTITY_UNIT, type Quantity } from '@just-balance/core/expected';
+import { familyOf, QUANTITY_LABEL, QUANTITY_UNIT, type Quantity } from '@just-balance/core/expected';
 import { metricOf, midSentence, shown } from '@just-balance/core/units';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
@@ -9,12 +9,6 @@ import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
-
-export const QUANTITY_LABEL: Readonly<Record<Quantity, string>> = {
-  airflow: 'Airflow',
-  manifold: 'Manifold',
-  coolant: 'Coolant',
-};
 
 /** A better figure than physics: from service information for this vehicle, or known good of its engine family. */
 export function KnownForm({

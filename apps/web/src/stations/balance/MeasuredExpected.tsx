@@ -4,6 +4,7 @@ import {
   type Band,
   type ComparedReading,
   compareReadings,
+  QUANTITY_LABEL,
   QUANTITY_UNIT,
   type Quantity,
 } from '@just-balance/core/expected';
@@ -18,7 +19,7 @@ import { Problem } from '../../ui/Problem.tsx';
 import { useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { useAction } from '../../ui/useAction.ts';
-import { KnownForm, QUANTITY_LABEL } from './KnownForm.tsx';
+import { KnownForm } from './KnownForm.tsx';
 
 const FROM = { physics: 'physics', entered: 'service data', shop: 'known good', trade: 'common practice' } as const;
 const DIGITS = { airflow: 1, manifold: 0, coolant: 0 } as const;

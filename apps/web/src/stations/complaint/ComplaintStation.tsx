@@ -1,6 +1,7 @@
 import { counted } from '@just-balance/core/units';
 import { useState } from 'react';
 import { Cautions } from '../../job/Cautions.tsx';
+import { HandRecord } from '../../job/HandRecord.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
 import { useAdapter } from '../../link/captures.ts';
@@ -9,7 +10,6 @@ import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { AdapterChoice } from './AdapterChoice.tsx';
-import { HandRecord } from './HandRecord.tsx';
 import { RecordCard, VehicleCard } from './RecordCard.tsx';
 import { Story } from './Story.tsx';
 import { Surroundings } from './Surroundings.tsx';

@@ -1,6 +1,6 @@
 import type { JobView, RecordView } from '@just-balance/contract';
 import { pointLabel, throttleLimit } from '@just-balance/core/case';
-import { QUANTITY_UNIT } from '@just-balance/core/expected';
+import { QUANTITY_LABEL, QUANTITY_UNIT } from '@just-balance/core/expected';
 import { MONITORS, modelYear } from '@just-balance/core/obd';
 import { clearedLately } from '@just-balance/core/readiness';
 import { counted, midSentence, type Role } from '@just-balance/core/units';
@@ -9,7 +9,6 @@ import { SensorMap } from '../../job/SensorMap.tsx';
 import { channelLabel } from '../../recordings/importing/channels.ts';
 import { Fold } from '../../ui/Fold.tsx';
 import { Quantity, Say, useShown } from '../../ui/preferences.tsx';
-import { QUANTITY_LABEL } from '../balance/KnownForm.tsx';
 import { VehicleEditor } from './VehicleEditor.tsx';
 
 /** What the engine is, and which sensors it was found to have. */
