@@ -75,6 +75,9 @@ describe('a turbo diesel, and a petrol car without an adapter, entered by hand',
     await browser.press('Keep the card');
     await browser.text('6 cylinders, two banks');
     await browser.text('98,000 km');
+    // What it was before, when and by whom.
+    await browser.press('Changes to the card');
+    await browser.text('Distance: was not entered, now 98,000 km');
     await browser.fill('Who noticed what', 'Shakes since the filter was done.');
     await browser.fill('Part or work', 'air cleaner');
     await browser.fill('Days ago', '9');

@@ -77,6 +77,9 @@ describe('what was typed is put right', () => {
       before: { induction: null, tankL: null },
       after: { induction: 'turbo', tankL: 55 },
     });
+    const changes = (await me.get(`/vehicles/${id}/changes`)).body;
+    expect(changes).toMatchObject([{ before: { banks: 1, tankL: null }, after: { banks: 2, tankL: 55 } }]);
+    expect([changes[0].by.length > 0, Object.keys(changes[0].after).includes('label')]).toEqual([true, false]);
     // Somebody with the card as it was.
     const late = await me.put(`/jobs/${job.id}/vehicle`, { rev, vehicle: card });
     expect([late.status, late.body.current.tankL]).toEqual([409, 55]);

@@ -102,6 +102,7 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'GET /api/photos/good': 'look',
   'GET /api/service/outcomes': 'look',
   'GET /api/vehicles/:vehicleId/drives': 'look',
+  'GET /api/vehicles/:vehicleId/changes': 'look',
   'GET /api/procedures': 'look',
   'GET /api/procedures/:procedureId/file': 'look',
   'GET /api/procedures/ours/:slug': 'look',

@@ -4,16 +4,23 @@ import type { ReactNode } from 'react';
 export function Fold({
   title,
   open,
+  onOpen,
   className = '',
   children,
 }: {
   title: ReactNode;
   open?: boolean;
+  /** Once it is asked for: what is in it can be fetched then. */
+  onOpen?: () => void;
   className?: string;
   children: ReactNode;
 }) {
   return (
-    <details className={`collapse-arrow collapse overflow-visible ${className}`} open={open}>
+    <details
+      className={`collapse-arrow collapse overflow-visible ${className}`}
+      open={open}
+      onToggle={(e) => e.currentTarget.open && onOpen?.()}
+    >
       <summary className="collapse-title flex min-h-12 w-fit cursor-pointer items-center gap-2 py-0 pr-10 pl-0 font-[650]">
         {title}
       </summary>

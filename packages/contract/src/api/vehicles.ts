@@ -64,3 +64,12 @@ export interface VehicleView extends VehicleRequest {
   id: string;
   rev: number;
 }
+
+/** One change of a vehicle's card: the fields that changed, as they stood and as they stand; null is not there. */
+export interface VehicleChangeView {
+  id: string;
+  at: string;
+  by: string;
+  before: Record<string, unknown>;
+  after: Record<string, unknown>;
+}

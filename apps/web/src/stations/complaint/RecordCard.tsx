@@ -1,14 +1,16 @@
 import type { JobView, RecordView } from '@just-balance/contract';
-import { pointLabel, throttleLimit } from '@just-balance/core/case';
+import { pointLabel } from '@just-balance/core/case';
 import { QUANTITY_LABEL, QUANTITY_UNIT } from '@just-balance/core/expected';
-import { MONITORS, modelYear } from '@just-balance/core/obd';
+import { MONITORS } from '@just-balance/core/obd';
 import { clearedLately } from '@just-balance/core/readiness';
-import { counted, midSentence, type Role } from '@just-balance/core/units';
+import { counted, midSentence } from '@just-balance/core/units';
 import { Fragment, useState } from 'react';
+import { cardFacts, inUnits } from '../../job/cardFacts.ts';
 import { SensorMap } from '../../job/SensorMap.tsx';
 import { channelLabel } from '../../recordings/importing/channels.ts';
 import { Fold } from '../../ui/Fold.tsx';
 import { Quantity, Say, useShown } from '../../ui/preferences.tsx';
+import { VehicleChanges } from './VehicleChanges.tsx';
 import { VehicleEditor } from './VehicleEditor.tsx';
 
 /** What the engine is, and which sensors it was found to have. */
@@ -16,66 +18,7 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
   const [open, setOpen] = useState(false);
   const show = useShown();
   const v = job.vehicle;
-  const vin = record?.vin ?? v.vin;
-  const year = vin ? modelYear(vin, new Date().getFullYear() + 1) : null;
-  const figure = (value: number, unit: string, role?: Role) => {
-    const s = show(value, unit, 0, role);
-    return `${s.value.toLocaleString('en-US', { minimumFractionDigits: s.digits, maximumFractionDigits: Math.max(s.digits, 2) })} ${s.unit}`;
-  };
-  const sensors = record?.sensors ?? v.sensors;
-  const limit = throttleLimit(v.limits);
-  const facts = (
-    [
-      [
-        'Engine',
-        `${v.displacementL} L, ${counted(v.cylinders, 'cylinder')}, ${v.banks === 2 ? 'two banks' : 'one bank'}, ${v.fuel}${v.ethanolPctCalibrated === undefined ? '' : `, made for ${v.ethanolPctCalibrated} % ethanol`}`,
-      ],
-      [
-        'Air',
-        v.metering === 'maf'
-          ? 'airflow sensor'
-          : v.metering === 'both'
-            ? 'airflow and pressure sensor'
-            : 'pressure sensor (speed-density)',
-      ],
-      [
-        'Induction',
-        `${v.induction === 'turbo' ? 'charged' : 'naturally aspirated'}, ${v.injection ?? 'port'} injection`,
-      ],
-      ['Note', v.note],
-      ['Model year', v.year === undefined ? undefined : String(v.year)],
-      [
-        'VIN',
-        vin &&
-          `${vin}${record?.vin && v.vin && record.vin !== v.vin ? `, entered as ${v.vin}` : ''}${year === null ? '' : `, model year ${year} by its tenth character`}`,
-      ],
-      ['Distance', v.odometerKm === undefined ? undefined : figure(v.odometerKm, 'km')],
-      ['Tank', v.tankL === undefined ? undefined : figure(v.tankL, 'L', 'tank')],
-      [
-        'Fuel pressure',
-        v.limits?.fuelPressureKPa === undefined
-          ? undefined
-          : `${figure(v.limits.fuelPressureKPa, 'kPa', 'fuel')}${v.limits.fuelPressureReference === 'manifold' ? ', follows the manifold' : ''}`,
-      ],
-      [
-        'Relative throttle',
-        limit
-          ? `at most ${limit.limit} ${limit.unit}${v.throttleChannel ? `, “${v.throttleChannel}”` : ''}`
-          : undefined,
-      ],
-      [
-        'Boost',
-        v.boostTarget &&
-          `${figure(v.boostTarget.kPa, 'kPa', 'boost')} ${v.boostTarget.from === 'gauge' ? 'above the air outside' : 'absolute'}`,
-      ],
-      [
-        'Oxygen sensors',
-        sensors &&
-          (sensors.map((s) => `bank ${s.bank} sensor ${s.sensor}${s.wide ? ' (wide-band)' : ''}`).join(', ') ||
-            'none reported'),
-      ],
-    ] satisfies [string, string | undefined][]
-  ).filter((f): f is [string, string] => Boolean(f[1]));
+  const facts = cardFacts(v, show, record);
   // What service information was entered for elsewhere: with where it came from.
   for (const k of job.known)
     if (k.layer === 'entered')
@@ -85,7 +28,10 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
       ]);
   for (const e of job.entries)
     if (e.kind === 'value' && !e.undone)
-      facts.push([e.data.quantity, `${figure(e.data.value, e.data.unit)}${e.data.source ? `, ${e.data.source}` : ''}`]);
+      facts.push([
+        e.data.quantity,
+        `${inUnits(show, e.data.value, e.data.unit)}${e.data.source ? `, ${e.data.source}` : ''}`,
+      ]);
   return (
     <section className="card p-4">
       <div className="flex items-center justify-between gap-3">
@@ -108,6 +54,7 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
           <SensorMap job={job} />
         </Fold>
       )}
+      {v.rev > 1 && <VehicleChanges vehicle={v} />}
     </section>
   );
 }
