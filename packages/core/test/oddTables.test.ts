@@ -6,6 +6,7 @@ import {
   numberOf,
   numberStyles,
   POINT,
+  plainNumber,
   propose,
   separatorOf,
   TableReader,
@@ -107,6 +108,21 @@ describe('numbers', () => {
     ['1 234,5', ',', ' ', 1234.5],
   ] as const)('%s with decimal %s and thousands “%s”', (cell, decimal, thousands, value) => {
     expect(numberOf(cell, { decimal, thousands })).toBe(value);
+  });
+  test('a plain number is the one JavaScript reads, to the last bit; what is none is left to the longer way', () => {
+    fc.assert(
+      fc.property(fc.double({ min: -1e9, max: 1e9, noNaN: true }), fc.integer({ min: 0, max: 6 }), (x, places) => {
+        const cell = x.toFixed(places);
+        for (const decimal of ['.', ','] as const) {
+          const v = plainNumber(cell.replace('.', decimal), decimal);
+          if (cell.replace(/\D/g, '').length <= 15) expect(v).toBe(Number(cell));
+          else expect(v).toBeNaN();
+        }
+      }),
+    );
+    expect([plainNumber('.5', '.'), plainNumber('5.', '.'), plainNumber('007', '.')]).toEqual([0.5, 5, 7]);
+    for (const cell of ['', '-', '.', '-.', '+5', '5 ', '0x12', '1e3', '1.2.3', '1,2', '12345678901234567'])
+      expect([cell, plainNumber(cell, '.')]).toEqual([cell, Number.NaN]);
   });
   test('any number written in any style is found again, and its style where a cell shows it', () => {
     const styles = [

@@ -12,6 +12,7 @@ export {
   numberOf,
   numberStyles,
   POINT,
+  plainNumber,
   quantityOf,
 } from './table/numbers.ts';
 export {

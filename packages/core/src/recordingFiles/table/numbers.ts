@@ -54,6 +54,37 @@ export function numberOf(cell: string, style: NumberStyle): number {
   return unit === '' ? value : Number.NaN;
 }
 
+const POWERS = Array.from({ length: 16 }, (_, i) => 10 ** i);
+/** Digits that a double holds exactly, whatever they are. */
+const EXACT_DIGITS = 15;
+const MINUS = 45;
+const ZERO = 48;
+const NINE = 57;
+
+/**
+ * A number of digits and a decimal sign, as nearly all cells of a log are; NaN of everything else, which is then looked
+ * at by `quantityOf`. Exact: digits and power of ten are both whole doubles, so their quotient is rounded once
+ * (W. D. Clinger, How to read floating point numbers accurately, PLDI 1990, the short way).
+ */
+export function plainNumber(cell: string, decimal: NumberStyle['decimal']): number {
+  const { length } = cell;
+  const sign = decimal.charCodeAt(0);
+  const negative = length > 0 && cell.charCodeAt(0) === MINUS;
+  let [digits, cut] = [0, -1];
+  let whole = 0;
+  for (let i = negative ? 1 : 0; i < length; i++) {
+    const c = cell.charCodeAt(i);
+    if (c >= ZERO && c <= NINE) {
+      whole = whole * 10 + c - ZERO;
+      digits++;
+    } else if (c === sign && cut < 0) cut = i;
+    else return Number.NaN;
+  }
+  if (digits === 0 || digits > EXACT_DIGITS) return Number.NaN;
+  const v = cut < 0 ? whole : whole / POWERS[length - 1 - cut]!;
+  return negative ? -v : v;
+}
+
 /** What one cell says of how numbers are written. */
 type Vote =
   | { kind: 'plain'; large: boolean }

@@ -2,15 +2,11 @@ import { QUANTUM } from '../../obd/index.ts';
 import { ChannelBuilder, Clock, type Series } from '../../series/index.ts';
 import { convert, type Unit } from '../../units/index.ts';
 import { convertible, type Role, roleOf, unitOfChannel, unitWord } from './headers.ts';
-import { isNothing, type NumberStyle, numberOf, quantityOf } from './numbers.ts';
+import { isNothing, type NumberStyle, numberOf, plainNumber, quantityOf } from './numbers.ts';
 import type { Mapping } from './propose.ts';
 import { loopOf, secondsOf } from './times.ts';
 
 const KEPT_PROBLEMS = 50;
-/** A plain number does not go on with a letter after its first 0: 0x12 is none. */
-const ZERO = 48;
-const NINE = 57;
-const MINUS = 45;
 const NOT_KNOWN = 'not known here';
 /** A clock that counts further than this counts since 1970, s. */
 const SINCE_1970_S = 3e8;
@@ -25,8 +21,6 @@ interface ColumnReader {
   written: string;
   from: Unit | null;
   style: NumberStyle;
-  /** Plain numbers need no second look. */
-  fast: boolean;
 }
 
 export interface ImportSummary {
@@ -84,7 +78,6 @@ export class TableReader {
           written: r.from,
           from: convertible(r.from, r.unit) ? r.from : null,
           style,
-          fast: style.decimal === '.',
         });
       });
     }
@@ -144,11 +137,8 @@ export class TableReader {
       }
       if (now === null) continue;
       // Most cells are plain numbers: they are not looked at twice.
-      let v = r.fast ? +cell : Number.NaN;
-      // A plain 0 begins like one, and what begins like one does not go on with a letter: 0x12.
-      const first = cell.charCodeAt(0);
-      if (!Number.isFinite(v) || (first === ZERO ? cell.charCodeAt(1) > NINE : v === 0 && first !== MINUS))
-        v = this.slowly(cell, r);
+      let v = plainNumber(cell, r.style.decimal);
+      if (Number.isNaN(v)) v = this.slowly(cell, r);
       else if (r.from) v = convert(v, r.from, r.unit as Unit);
       if (!Number.isNaN(v)) r.builder.pushOn(now, v);
     }

@@ -1,5 +1,5 @@
 import { daysOf } from '../../time/index.ts';
-import { type NumberStyle, numberOf } from './numbers.ts';
+import { type NumberStyle, numberOf, plainNumber } from './numbers.ts';
 
 /** Forms of a clock column. A half of the day (AM, PM) may stand behind every form that has hours. */
 export const TIME_FORMATS = {
@@ -61,7 +61,10 @@ function dateOrder(cells: readonly string[]): TimeFormat {
 
 /** Seconds of a clock cell: since midnight, or since 1970 for dates as they stand; NaN when it is none. */
 export function secondsOf(cell: string, format: TimeFormat, style: NumberStyle): number {
-  if (format === 'seconds') return style.thousands === '' && style.decimal === '.' ? fast(cell) : numberOf(cell, style);
+  if (format === 'seconds') {
+    const t = plainNumber(cell, style.decimal);
+    return Number.isNaN(t) ? numberOf(cell, style) : t;
+  }
   if (format === 'milliseconds') return numberOf(cell, style) / 1000;
   if (format === 'microseconds') return numberOf(cell, style) / 1e6;
   const t = cell.trim();
@@ -87,12 +90,6 @@ export function secondsOf(cell: string, format: TimeFormat, style: NumberStyle):
   return (
     days * 86_400 + hours(Number(d[5]), d[9]) * 3600 + Number(d[6]) * 60 + Number(d[7] ?? 0) + Number(`0.${d[8] ?? 0}`)
   );
-}
-
-/** A plain number without looking twice: most logs are full of them. */
-function fast(cell: string): number {
-  const v = +cell;
-  return v === 0 && cell.trim() === '' ? Number.NaN : v;
 }
 
 /** Loop state as logs write it: words, short forms, or the bits of SAE J1979 PID 03 (2 and 16 closed, 1, 4 and 8 open). */
