@@ -18,8 +18,8 @@ export function logLine(v: LogValue): string {
 export interface LogDecoder {
   /** Take one line; returns the values completed by it. Bad lines are counted, not thrown. */
   line(text: string): LogValue[];
-  /** Count a line that somebody else has dealt with: a good frame with nothing for this decoder. */
-  skip(): void;
+  /** Count lines that somebody else has dealt with: good frames with nothing for this decoder. */
+  skip(lines: number): void;
   /** Whether a multi-frame message of this 11-bit identifier is under way. */
   busy(id: number): boolean;
   summary(): {
@@ -47,9 +47,9 @@ export function logDecoder(): LogDecoder {
   let frames = 0;
   let badCount = 0;
   return {
-    skip() {
-      lineNumber++;
-      frames++;
+    skip(lines) {
+      lineNumber += lines;
+      frames += lines;
     },
     busy: (id) => byNumber.get(id)?.busy ?? false,
     line(text) {

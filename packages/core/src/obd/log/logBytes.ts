@@ -51,6 +51,14 @@ export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
     const n = pidRow(pid)?.length ?? 0;
     sizes[pid] = n <= 5 ? n : 0;
   }
+  /** Identifiers, from 7E8 on, with a message of more than one frame under way; only the ordinary way begins or ends one. */
+  const busy = new Uint8Array(8);
+  /** Lines done with here, that the ordinary way has yet to count. */
+  let skipped = 0;
+  const count = () => {
+    slow.skip(skipped);
+    skipped = 0;
+  };
   /** [identifier − 7E8 and parameter] → raw value → the lines' texts after the time. Short values stand in a list. */
   const texts: (Map<number, Uint8Array[]> | (Uint8Array[] | undefined)[] | undefined)[] = new Array(8 * 256);
   let out = new Uint8Array(OUT_SIZE);
@@ -68,7 +76,10 @@ export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
   };
 
   const slowLine = (bytes: Uint8Array, from: number, to: number) => {
-    for (const r of slow.line(latin1(bytes, from, to))) {
+    count();
+    const results = slow.line(latin1(bytes, from, to));
+    for (let k = 0; k < busy.length; k++) busy[k] = Number(slow.busy(0x7e8 + k));
+    for (const r of results) {
       const text = utf8(logLine(r));
       room(text.length);
       out.set(text, filled);
@@ -106,11 +117,11 @@ export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
     if (b[i] !== LF) return -1;
     const next = i + 1;
     if (!isResponseId(id, false)) {
-      slow.skip();
+      skipped++;
       return next;
     }
     const length = data[0]!;
-    if (length < 3 || length > 7 || n < length + 1 || data[1] !== 0x41 || slow.busy(id)) return -1;
+    if (length < 3 || length > 7 || n < length + 1 || data[1] !== 0x41 || busy[id - 0x7e8]) return -1;
     const pid = data[2]!;
     const size = length - 2;
     if (sizes[pid] !== size) return -1;
@@ -119,7 +130,7 @@ export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
     const place = ((id - 0x7e8) << 8) | pid;
     let known = texts[place];
     if (!known) {
-      known = size === 1 ? new Array(256) : new Map();
+      known = size <= 2 ? new Array(size === 1 ? 256 : KEPT_TEXTS) : new Map();
       texts[place] = known;
     }
     let lines = Array.isArray(known) ? known[raw] : known.get(raw);
@@ -129,13 +140,16 @@ export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
       if (Array.isArray(known)) known[raw] = lines;
       else if (known.size < KEPT_TEXTS) known.set(raw, lines);
     }
-    slow.skip();
+    skipped++;
     for (let k = 0; k < lines.length; k++) {
       const line = lines[k]!;
       room(timeEnd - from + line.length);
-      // A few bytes are quicker by hand than through a view.
-      for (let t = from + 1; t < timeEnd; t++) out[filled++] = b[t]!;
-      for (let t = 0; t < line.length; t++) out[filled++] = line[t]!;
+      // A few bytes are quicker by hand than through a view, and through variables of this block.
+      const to = out;
+      let at = filled;
+      for (let t = from + 1; t < timeEnd; t++) to[at++] = b[t]!;
+      for (let t = 0; t < line.length; t++) to[at++] = line[t]!;
+      filled = at;
     }
     return next;
   };
@@ -170,7 +184,10 @@ export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
       rest = null;
       flush();
     },
-    summary: () => slow.summary(),
+    summary: () => {
+      count();
+      return slow.summary();
+    },
   };
 }
 
