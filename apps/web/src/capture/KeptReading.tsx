@@ -2,7 +2,7 @@ import type { JobView, ReadingView } from '@just-balance/contract';
 import { pointLabel, type Reading } from '@just-balance/core/case';
 import { displayedTotal } from '@just-balance/core/trims';
 import { counted, signed } from '@just-balance/core/units';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { ofJob } from '../data/ofJob.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { useShown } from '../ui/preferences.tsx';
@@ -11,6 +11,16 @@ import { HandEntry } from './HandEntry.tsx';
 import { HAND_FIELDS, SENSOR_FIGURES } from './handFields.ts';
 
 const SOURCE = { capture: 'captured', hand: 'by hand', import: 'from a log' } as const;
+
+/** The figures of a reading one after the other; a figure and its unit stay together. */
+export function ReadingLine({ lines }: { lines: readonly [string, string][] }) {
+  return lines.map(([label, text], i) => (
+    <Fragment key={label + text}>
+      {i > 0 && ' · '}
+      {label} <span className="figure whitespace-nowrap">{text}</span>
+    </Fragment>
+  ));
+}
 
 /** Every figure of a reading as a line: what it is, and what it says. */
 export function readingLines(r: Reading, banks: number, show: ReturnType<typeof useShown>): [string, string][] {

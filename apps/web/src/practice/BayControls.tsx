@@ -10,7 +10,7 @@ import { Combobox } from '../ui/Combobox.tsx';
 import { Field } from '../ui/Field.tsx';
 import { Fold } from '../ui/Fold.tsx';
 import { Problem } from '../ui/Problem.tsx';
-import { Quantity, usePreferences, useShown } from '../ui/preferences.tsx';
+import { Quantity, Say, usePreferences, useShown } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';
 import { useAction } from '../ui/useAction.ts';
 import { asTyped, useFollowUnits } from '../ui/useFollowUnits.ts';
@@ -58,7 +58,7 @@ export function BayControls({
         </h2>
         <span className="text-soft">
           {view.script ? `${view.script}: ` : ''}
-          {view.target} · <span className="figure">{view.rpm.toLocaleString('en-US')}</span> rpm ·{' '}
+          <Say text={view.target} /> · <Quantity value={view.rpm} unit="rpm" digits={0} /> ·{' '}
           {view.kmh > 0 && (
             <>
               <Quantity value={view.kmh} unit="km/h" digits={0} /> ·{' '}

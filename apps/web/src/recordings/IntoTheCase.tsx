@@ -4,7 +4,7 @@ import { OPERATING_POINTS, type OperatingPoint, pointLabel } from '@just-balance
 import { stationPressure } from '@just-balance/core/expected';
 import type { Series } from '@just-balance/core/series';
 import { useMemo, useState } from 'react';
-import { readingLines } from '../capture/KeptReading.tsx';
+import { ReadingLine, readingLines } from '../capture/KeptReading.tsx';
 import type { Range } from '../charts/range.ts';
 import { newId } from '../data/api.ts';
 import { ofJob } from '../data/ofJob.ts';
@@ -121,9 +121,7 @@ export function IntoTheCase({
       </div>
       {made.reading && (
         <p className="m-0 text-[0.93rem]">
-          {readingLines(made.reading, job.vehicle.banks ?? 1, show)
-            .map(([label, text]) => `${label} ${text}`)
-            .join(' · ')}
+          <ReadingLine lines={readingLines(made.reading, job.vehicle.banks ?? 1, show)} />
         </p>
       )}
       {made.flags.map((f) => (

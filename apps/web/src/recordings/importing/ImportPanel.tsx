@@ -7,7 +7,7 @@ import { counted } from '@just-balance/core/units';
 import { proxy, type Remote, wrap } from 'comlink';
 import { FileUp } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { readingLines } from '../../capture/KeptReading.tsx';
+import { ReadingLine, readingLines } from '../../capture/KeptReading.tsx';
 import { newId, said } from '../../data/api.ts';
 import { queue } from '../../data/queue.ts';
 import { keyFigure } from '../../job/figures.ts';
@@ -552,11 +552,8 @@ function ReadResult({
                     {clock(f.fromS)}–{clock(f.toS)}
                     {f.windows > 1 && `, the steadiest of ${f.windows}`}
                   </span>
-                  <span className="figure block text-[0.9rem] text-soft">
-                    {readingLines(f.reading, banks, show)
-                      .slice(0, 8)
-                      .map(([label, text]) => `${label} ${text}`)
-                      .join(' · ')}
+                  <span className="block text-[0.9rem] text-soft">
+                    <ReadingLine lines={readingLines(f.reading, banks, show).slice(0, 8)} />
                   </span>
                   {f.flags.map((t) => (
                     <span key={t} className="badge badge-warning ml-2 whitespace-normal">
