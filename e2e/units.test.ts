@@ -69,8 +69,10 @@ const SAID = `
   document.querySelectorAll('details').forEach((d) => { d.open = true; });
   const main = (document.querySelector('dialog[open]') ?? document.body).cloneNode(true);
   main.querySelectorAll('select, [data-any-unit], svg title').forEach((e) => e.remove());
-  const names = [...main.querySelectorAll('[aria-label], [placeholder]')].flatMap((e) =>
-    [e.getAttribute('aria-label'), e.getAttribute('placeholder')]);
+  // What stands in two elements is two words: “82,000 km” before “Complaint” is no “kmComplaint”.
+  main.querySelectorAll('*').forEach((e) => e.append(' '));
+  const names = [...main.querySelectorAll('[aria-label], [placeholder], [title]')].flatMap((e) =>
+    ['aria-label', 'placeholder', 'title'].map((name) => e.getAttribute(name)));
   return [main.textContent, ...names].filter(Boolean).join(' \\n ').replace(/\\s+/g, ' ');`;
 
 const SCREENS: readonly (readonly [string, string, string?])[] = [

@@ -5,7 +5,7 @@ import { counted, signed } from '@just-balance/core/units';
 import { Fragment, useState } from 'react';
 import { ofJob } from '../data/ofJob.ts';
 import { Problem } from '../ui/Problem.tsx';
-import { useShown } from '../ui/preferences.tsx';
+import { Say, useShown } from '../ui/preferences.tsx';
 import { useAction } from '../ui/useAction.ts';
 import { HandEntry } from './HandEntry.tsx';
 import { HAND_FIELDS, SENSOR_FIGURES } from './handFields.ts';
@@ -90,7 +90,11 @@ export function KeptReading({ job, kept }: { job: JobView; kept: ReadingView }) 
           Remove it
         </button>
       </div>
-      {kept.doubtful && <p className="m-0 font-[550] text-caution">Doubtful: {kept.doubtful}.</p>}
+      {kept.doubtful && (
+        <p className="m-0 font-[550] text-caution">
+          <Say text={`Doubtful: ${kept.doubtful}.`} />
+        </p>
+      )}
       <dl className="m-0 grid gap-x-6 gap-y-1 sm:grid-cols-2">
         {lines.map(([label, text]) => (
           <div key={`${label}${text}`} className="flex justify-between gap-4 border-t border-rule py-1">

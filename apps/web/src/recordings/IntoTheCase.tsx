@@ -10,7 +10,7 @@ import { newId } from '../data/api.ts';
 import { ofJob } from '../data/ofJob.ts';
 import { clock } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
-import { useShown } from '../ui/preferences.tsx';
+import { Say, useShown } from '../ui/preferences.tsx';
 import { useAction } from '../ui/useAction.ts';
 
 /** Channels a reading is made of: what is not drawn has to be there too. */
@@ -126,7 +126,7 @@ export function IntoTheCase({
       )}
       {made.flags.map((f) => (
         <p key={f} className="m-0 font-[550] text-caution">
-          Doubtful: {f}.
+          <Say text={`Doubtful: ${f}.`} />
         </p>
       ))}
       {made.problem && <p className="m-0 text-soft">{made.problem.charAt(0).toUpperCase() + made.problem.slice(1)}.</p>}

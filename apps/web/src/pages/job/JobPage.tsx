@@ -10,6 +10,7 @@ import { type JobLive, useJobLive } from '../../data/live.tsx';
 import { useWaiting } from '../../data/queue.ts';
 import { withWaiting } from '../../data/withWaiting.ts';
 import { Frame } from '../../frame/Frame.tsx';
+import { inUnits } from '../../job/cardFacts.ts';
 import { Damaged } from '../../job/Damaged.tsx';
 import { factsOf } from '../../job/jobFacts.ts';
 import { Spine } from '../../job/Spine.tsx';
@@ -26,7 +27,7 @@ import { ReadingsStation } from '../../stations/readings/ReadingsStation.tsx';
 import { ServiceStation } from '../../stations/service/ServiceStation.tsx';
 import { Boundary } from '../../ui/Boundary.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
-import { Quantity, usePreferences } from '../../ui/preferences.tsx';
+import { Quantity, usePreferences, useShown } from '../../ui/preferences.tsx';
 import { useSingleKeys } from '../../ui/useSingleKeys.ts';
 
 // Comes with the first run: the procedures' arithmetic is with it.
@@ -105,6 +106,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
   );
   useSingleKeys(keys);
   const Page = PAGES[station];
+  const show = useShown();
   const v = job.vehicle;
   const metering =
     v.metering === 'maf' ? 'metered air' : v.metering === 'both' ? 'metered air and pressure' : 'speed-density';
@@ -112,7 +114,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
     v.year,
     metering,
     `${v.banks ?? 1} bank${v.banks === 2 ? 's' : ''}`,
-    v.odometerKm && `${v.odometerKm.toLocaleString('en-US')} km`,
+    v.odometerKm && inUnits(show, v.odometerKm, 'km'),
   ]
     .filter(Boolean)
     .join(' · ');

@@ -15,7 +15,7 @@ import { Fold } from '../../ui/Fold.tsx';
 import { clock } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { useShown } from '../../ui/preferences.tsx';
+import { Say, useShown } from '../../ui/preferences.tsx';
 import { channelLabel } from './channels.ts';
 import { LayoutChoices, NumberQuestions } from './LayoutChoices.tsx';
 import { MappingTable } from './MappingTable.tsx';
@@ -557,11 +557,13 @@ function ReadResult({
                   </span>
                   {f.flags.map((t) => (
                     <span key={t} className="badge badge-warning ml-2 whitespace-normal">
-                      {t}
+                      <Say text={t} />
                     </span>
                   ))}
                 </span>
-                <span className="figure font-[650]">{keyFigure(f.reading)}</span>
+                <span className="figure font-[650]">
+                  <Say text={keyFigure(f.reading)} />
+                </span>
               </label>
             </li>
           ))}

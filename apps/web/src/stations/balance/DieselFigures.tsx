@@ -5,7 +5,7 @@ import { airflowBand, type Band, DIESEL_BOOST } from '@just-balance/core/expecte
 import { Ruler } from '../../charts/Ruler.tsx';
 import { engineFacts } from '../../job/engineFacts.ts';
 import { newestReadings } from '../../job/figures.ts';
-import { useShown } from '../../ui/preferences.tsx';
+import { Say, useSay, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 
 interface Line {
@@ -22,6 +22,7 @@ interface Line {
 /** What a diesel is judged by: its air between recirculation open and closed, and its boost. It has no trims. */
 export function DieselFigures({ job }: { job: JobView }) {
   const show = useShown();
+  const say = useSay();
   const lines = newestReadings(job, 'before').flatMap((r) => linesOf(r.reading, job));
   const span = (l: Line, v: number) => {
     const s = show(v, l.band.unit, l.digits);
@@ -58,12 +59,16 @@ export function DieselFigures({ job }: { job: JobView }) {
                   <td className="right whitespace-nowrap">
                     <span className="figure font-bold">{m.value.toFixed(m.digits)}</span>{' '}
                     <span className="text-soft">{m.unit}</span>
-                    {l.beside && <span className="block text-[0.87rem] text-soft">{l.beside}</span>}
+                    {l.beside && (
+                      <span className="block text-[0.87rem] text-soft">
+                        <Say text={l.beside} />
+                      </span>
+                    )}
                   </td>
                   <td className="max-sm:hidden">
                     <Ruler low={l.band.low} high={l.band.high} value={l.measured} />
                   </td>
-                  <td title={l.band.note}>
+                  <td title={l.band.note && say(l.band.note)}>
                     {l.recirculates ? (
                       <>
                         recirculation open <span className="figure">{span(l, l.band.low)}</span>, closed{' '}

@@ -16,7 +16,7 @@ import { ofJob } from '../../data/ofJob.ts';
 import { engineFacts } from '../../job/engineFacts.ts';
 import { newestReadings } from '../../job/figures.ts';
 import { Problem } from '../../ui/Problem.tsx';
-import { useShown } from '../../ui/preferences.tsx';
+import { useSay, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { KnownForm } from './KnownForm.tsx';
@@ -86,6 +86,7 @@ export function MeasuredExpected({ job }: { job: JobView }) {
 
 function Row({ row, ask, asked }: { row: ComparedReading; ask: () => void; asked: boolean }) {
   const show = useShown();
+  const say = useSay();
   const d = DIGITS[row.quantity];
   const m = show(row.measured, row.band.unit, d);
   const name = `${QUANTITY_LABEL[row.quantity]}, ${midSentence(pointLabel(row.at))}`;
@@ -109,10 +110,10 @@ function Row({ row, ask, asked }: { row: ComparedReading; ask: () => void; asked
       <td className="max-sm:hidden">
         <Ruler low={row.band.low} high={row.band.high} value={row.measured} />
       </td>
-      <td className="text-soft max-sm:hidden" title={row.band.note}>
+      <td className="text-soft max-sm:hidden" title={row.band.note && say(row.band.note)}>
         {FROM[row.band.from]}
         {row.beneath.map((b) => (
-          <span key={b.from} className="block text-[0.87rem]" title={b.note}>
+          <span key={b.from} className="block text-[0.87rem]" title={b.note && say(b.note)}>
             {FROM[b.from]}: <span className="figure">{span(b)}</span>
           </span>
         ))}

@@ -11,6 +11,7 @@ import { useAccount } from '../../data/session.tsx';
 import { stillCondemned, useProof } from '../../job/afterRepair.ts';
 import { BeforeAfter } from '../../job/BeforeAfter.tsx';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
+import { inUnits } from '../../job/cardFacts.ts';
 import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { showing } from '../../job/TestList.tsx';
@@ -73,7 +74,7 @@ export function HandOverStation({ job }: StationProps) {
             {[
               v.year,
               `${v.displacementL} L, ${v.cylinders} cylinders`,
-              v.odometerKm && `${v.odometerKm.toLocaleString('en-US')} km`,
+              v.odometerKm && inUnits(show, v.odometerKm, 'km'),
               v.vin,
             ]
               .filter(Boolean)

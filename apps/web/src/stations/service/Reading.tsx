@@ -6,6 +6,7 @@ import type { JobLive } from '../../data/live.tsx';
 import { keyFigure } from '../../job/figures.ts';
 import { useAdapter } from '../../link/captures.ts';
 import { Problem } from '../../ui/Problem.tsx';
+import { Say } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import type { RunHandle } from './useRun.ts';
 
@@ -36,7 +37,10 @@ export function Reading({ job, live, handle, at, runStartedMs, done }: Props) {
     <div className="grid gap-3">
       {kept ? (
         <p className="m-0 text-[1.1rem]">
-          {pointLabel(at)} is kept: <strong className="font-[650]">{keyFigure(kept.reading)}</strong>
+          {pointLabel(at)} is kept:{' '}
+          <strong className="font-[650]">
+            <Say text={keyFigure(kept.reading)} />
+          </strong>
         </p>
       ) : mine ? (
         <p className="m-0 text-[1.1rem]" role="status">

@@ -130,7 +130,7 @@ export function logBytes(write: (tsv: Uint8Array) => void): LogBytes {
     const place = ((id - 0x7e8) << 8) | pid;
     let known = texts[place];
     if (!known) {
-      known = size <= 2 ? new Array(size === 1 ? 256 : KEPT_TEXTS) : new Map();
+      known = size === 1 ? new Array(256) : new Map();
       texts[place] = known;
     }
     let lines = Array.isArray(known) ? known[raw] : known.get(raw);
