@@ -9,7 +9,7 @@ import { quantumOf, TOOL_PROFILES, toolProfile } from '@just-balance/core/captur
 import { OPERATING_POINTS, pointLabel, type Reading } from '@just-balance/core/case';
 import { stationPressure } from '@just-balance/core/expected';
 import { DEFAULT_LIMITS, type TrimLimits, verdict } from '@just-balance/core/trims';
-import { shown, signed, type UnitSystem } from '@just-balance/core/units';
+import { counted, shown, signed, type UnitSystem } from '@just-balance/core/units';
 import { useEffect, useRef, useState } from 'react';
 import { newId } from '../data/api.ts';
 import { ofJob } from '../data/ofJob.ts';
@@ -259,8 +259,8 @@ export function HandEntry({
         </div>
         <p className="m-0 text-[0.93rem] text-soft">
           This tool’s trims step by {quantumOf(tool, 'stft').toFixed(2)} %: a figure within one step of a limit decides
-          nothing. It shows each of a dozen channels {tool.manyHz} times a second, one alone {tool.aloneHz} times: a
-          peak is easily missed below ten.
+          nothing. It shows each of a dozen channels {often(tool.manyHz)}, one alone {often(tool.aloneHz)}: a peak is
+          easily missed below ten times.
         </p>
         <div className="grid grid-cols-2 items-start gap-3 sm:grid-cols-3">
           {fields.filter((f) => !f.more).map(field)}
@@ -373,4 +373,9 @@ function TotalNow({
       )}
     </p>
   );
+}
+
+function often(hz: number): string {
+  if (hz < 1) return `every ${counted(Math.round(10 / hz) / 10, 'second')}`;
+  return hz === 1 ? 'once a second' : `${hz} times a second`;
 }

@@ -84,7 +84,13 @@ function Opening({ error }: { error: unknown }) {
       <NextStep
         tone="trouble"
         title={missing ? 'No such job in this shop' : 'The job could not be opened'}
-        why={error instanceof Error ? error.message : ''}
+        why={
+          missing
+            ? 'It may have been opened in another shop, or its address is not whole. Every job here stands on the board.'
+            : error instanceof Error
+              ? error.message
+              : ''
+        }
       >
         <Link className="btn btn-primary" to="/">
           To the board

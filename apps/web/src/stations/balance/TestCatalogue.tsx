@@ -91,7 +91,7 @@ export function TestCatalogue({
                       {needs(row) && <span className="text-[0.87rem] text-soft">{needs(row)}</span>}
                     </span>
                     <span className="grid text-right text-[0.87rem] text-soft">
-                      <span className="figure">{offer?.minutes ?? row.minutes} min</span>
+                      <span className="figure whitespace-nowrap">{offer?.minutes ?? row.minutes} min</span>
                       <span>
                         {!possible
                           ? 'no tool here'
