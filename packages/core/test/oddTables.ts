@@ -255,6 +255,16 @@ export const ODD_TABLES: readonly OddTable[] = [
     problems: [/line 3: time "x" cannot be read/, /line 4: RPM: "fast" is not a number/, /line 5: RPM: "0x1F"/],
   },
   {
+    name: 'a clock that is called something else, told by its cells',
+    text: `Exported by hand;;;\nWhen;Engine speed [rpm];MAF [g/s];STFT B1 [%]\n${four((i, r, m, t) => `11:59:5${8 + Math.floor(i / 2)}.${(i % 2) * 5} AM;${r};${dec(m)};${dec(t)}`)}`,
+    channels: ALL,
+  },
+  {
+    name: 'time of day by its name, past noon',
+    text: `Time of day,RPM,MAF,STFT B1\n${four((i, r, m, t) => `${i < 2 ? '11:59:59' : '12:00:00'}.${(i % 2) * 5} ${i < 2 ? 'AM' : 'PM'},${r},${m},${t}`)}`,
+    channels: ALL,
+  },
+  {
     name: 'a unit in one cell that is another quantity',
     text: 'Time,RPM,MAF\n0,700,2.1 g/s\n0.5,710,2.2 kPa\n1,720,7.92 kg/h\n1.5,730,2.4',
     channels: { rpm: RPM, maf: [2.1, 2.2, 2.4].map((v, i) => (i === 1 ? 7.92 / 3.6 : v)) },

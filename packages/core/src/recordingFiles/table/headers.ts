@@ -181,7 +181,7 @@ export function roleOf(header: string, unitCell?: string): Role {
   const loop = /\b(?:fuel ?sys(?:tem)?|loop) ?(?:status|state)\b|^fuelsys[12]?$/.test(low);
   if (loop) return { kind: 'loop', id: /2\W*$/.test(low) ? 'fuelSys2' : 'fuelSys1' };
   if (
-    /^(time|zeit|timestamp|date ?time|date and time|elapsed( time)?|time since .*|relative time|uhrzeit|t)$/.test(
+    /^(time|zeit|timestamp|date ?time|date (?:and|&) time|elapsed(?: time)?|time since .*|(?:relative|local|system|device|log|sample|gps|clock) time|time of day|clock|uhrzeit|t|ts)$/.test(
       low,
     ) ||
     /\btime ?stamp\b/.test(low)

@@ -100,6 +100,10 @@ export function propose(rows: readonly (readonly string[])[], said: LayoutChoice
     const role = roleOf(h, units ? below[i] : undefined);
     return role.kind === 'channel' ? withCellUnit(role, h, data, i) : role;
   });
+  if (header !== null && !roles.some((r) => r.kind === 'time')) {
+    const own = clockByItsCells(roles, data);
+    if (own >= 0) roles[own] = { kind: 'time' };
+  }
   const layout = roles.some((r) => r.kind === 'name') && roles.some((r) => r.kind === 'value') ? 'long' : 'wide';
   const counted = roles.flatMap((r, i) => (r.kind === 'channel' || r.kind === 'value' ? [i] : []));
   const found = numberStyles(data, counted.length > 0 ? counted : headers.map((_, i) => i));
@@ -123,6 +127,16 @@ export function propose(rows: readonly (readonly string[])[], said: LayoutChoice
   if (layout === 'long') mapping.names = namesOf(data, roles);
   const missing = missingOf(mapping, timeFormat);
   return { mapping, missing, asks: said.style === undefined ? found.asks : [] };
+}
+
+/** A column of a name that says nothing, whose cells are times of day or dates with one: the clock. −1 where none is. */
+function clockByItsCells(roles: readonly Role[], data: readonly (readonly string[])[]): number {
+  return roles.findIndex((r, i) => {
+    if (r.kind !== 'ignore') return false;
+    const cells = data.slice(0, CLOCK_JUDGED).map((row) => row[i] ?? '');
+    const format = timeFormatOf(cells, null, POINT);
+    return format !== null && !format.endsWith('seconds');
+  });
 }
 
 /** A unit that stands in the cells counts where the header names none. */
