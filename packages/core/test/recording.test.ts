@@ -251,6 +251,16 @@ describe('operating points found in a recording', () => {
     expect(found.some((f) => f.at === 'cold-idle')).toBe(false);
   });
 
+  test('one half of the trims alone gives no total, and that is said', () => {
+    const s = drive();
+    s.channels = s.channels.filter((c) => c.id !== 'ltft1');
+    const idle = findPoints(s, ENGINE).find((f) => f.at === 'idle')!;
+    expect(idle.reading.trims).toBeUndefined();
+    expect(idle.flags).toEqual([
+      'long-term trim of bank 1 is not in the recording: without it there is no total, and none is taken',
+    ]);
+  });
+
   test('open loop all the way: no closed-loop point is found', () => {
     const s = drive();
     s.texts![0]!.value = ['open loop'];

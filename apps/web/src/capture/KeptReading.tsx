@@ -61,7 +61,7 @@ export function readingLines(r: Reading, banks: number, show: ReturnType<typeof 
             ],
       ).join(', '),
     );
-  put('Rate', r.sampleHz === undefined ? undefined : `${r.sampleHz} values a second`);
+  put('Rate', r.sampleHz === undefined ? undefined : `${counted(r.sampleHz, 'value')} a second`);
   return out;
 }
 

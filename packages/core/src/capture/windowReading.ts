@@ -167,6 +167,13 @@ export function flagsOf(setup: GuidedSetup, window: ClosedWindow): string[] {
     out.push('coolant is not in the recording: warm is assumed');
   if (setup.unreported.has('loop') && setup.point.needsClosedLoop && setup.fuel === 'petrol')
     out.push('loop state is not in the recording: closed is assumed');
+  for (let bank = 1; setup.point.trims && bank <= setup.banks; bank++) {
+    const [short, long] = [`stft${bank}`, `ltft${bank}`].map((c) => pointsOf(signals, c).length > 0);
+    if (short !== long)
+      out.push(
+        `${short ? 'long' : 'short'}-term trim of bank ${bank} is not in the recording: without it there is no total, and none is taken`,
+      );
+  }
   const ect = lastOf(signals, 'ect');
   if (setup.point.needsWarm && ect !== undefined && ect < WARM_FROM_C)
     out.push(
