@@ -10,7 +10,8 @@ export function inUnits(show: Show, value: number, unit: string, role?: Role): s
   const s = show(value, unit, 0, role);
   const written = s.value.toLocaleString('en-US', {
     minimumFractionDigits: s.digits,
-    maximumFractionDigits: Math.max(s.digits, 2),
+    // As it was entered; what was converted has the digits of its unit.
+    maximumFractionDigits: s.unit === unit ? 2 : s.digits,
   });
   return `${written} ${s.unit}`;
 }

@@ -7,15 +7,14 @@ import {
   type VehicleRequest,
   type VehicleView,
 } from '@just-balance/contract';
-import type { VehicleIdentity } from '@just-balance/core/link';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import { api, newId } from '../../data/api.ts';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { DayFields, type DayForm, dayOf, dayText, EMPTY_DAY } from '../../job/DayFields.tsx';
-import { fromVehicle } from '../../job/fromVehicle.ts';
 import { SymptomPicker } from '../../job/SymptomPicker.tsx';
+import { useAskVehicle } from '../../job/useAskVehicle.ts';
 import { VehicleFields } from '../../job/VehicleFields.tsx';
 import { cardOf, EMPTY_VEHICLE, type VehicleForm, vehicleOf } from '../../job/vehicleForm.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
@@ -23,7 +22,6 @@ import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
-import { useAction } from '../../ui/useAction.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
 
 interface Form extends VehicleForm, DayForm {
@@ -40,9 +38,7 @@ export function NewJob() {
   const [known, setKnown] = useState<VehicleView | null>(null);
   const [base, setBase] = useState<Partial<VehicleRequest>>({});
   const [symptoms, setSymptoms] = useState<string[]>([]);
-  const [heard, setHeard] = useState<string | null>(null);
   const { units } = usePreferences();
-  const asking = useAction();
   const navigate = useNavigate();
   const form = useTypedForm<Form, NewJobRequest>({
     dto: NewJobRequest,
@@ -62,10 +58,11 @@ export function NewJob() {
     },
   });
   const { register, submit, reset, getValues, setValue, watch, busy, trouble, error, rest } = form;
+  const { ask, asking, askTrouble, heard, forget } = useAskVehicle((card) => reset({ ...getValues(), ...card }));
 
   const fill = (v: VehicleRequest, extra: Partial<Form>) => {
     setBase(v);
-    setHeard(null);
+    forget();
     reset({ ...getValues(), ...cardOf(v, units), ...extra });
   };
   // From a practice bay: its car, once the bays are known.
@@ -82,13 +79,6 @@ export function NewJob() {
     fromBay(wanted);
   });
   const adapter = watch('adapter');
-  const ask = () =>
-    asking.run(async () => {
-      const said = await api.post<VehicleIdentity>('/adapters/identify', { adapter });
-      const { card, words } = fromVehicle(said);
-      reset({ ...getValues(), ...card });
-      setHeard(words);
-    });
 
   return (
     <Frame title="New job" subtitle="the vehicle in front of you" side={<HouseNav current="board" />}>
@@ -136,11 +126,11 @@ export function NewJob() {
                 </select>
               )}
             </Field>
-            <button type="button" className="btn" disabled={!adapter || asking.busy} onClick={ask}>
-              {asking.busy ? 'Asking…' : 'Read from the vehicle'}
+            <button type="button" className="btn" disabled={!adapter || asking} onClick={() => ask(adapter)}>
+              {asking ? 'Asking…' : 'Read from the vehicle'}
             </button>
           </div>
-          <Problem trouble={asking.trouble} />
+          <Problem trouble={askTrouble} />
           {heard && (
             <p role="status" className="m-0">
               {heard}

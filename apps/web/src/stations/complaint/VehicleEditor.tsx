@@ -1,14 +1,11 @@
 import { type JobView, VehicleChangeRequest } from '@just-balance/contract';
-import type { VehicleIdentity } from '@just-balance/core/link';
-import { useEffect, useRef, useState } from 'react';
-import { api } from '../../data/api.ts';
+import { useEffect, useRef } from 'react';
 import { ofJob } from '../../data/ofJob.ts';
-import { fromVehicle } from '../../job/fromVehicle.ts';
+import { useAskVehicle } from '../../job/useAskVehicle.ts';
 import { VehicleFields } from '../../job/VehicleFields.tsx';
 import { cardOf, type VehicleForm, vehicleOf } from '../../job/vehicleForm.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
-import { useAction } from '../../ui/useAction.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
 
 /** The vehicle's whole card, at any time: everything is expected and weighed anew with what it says then. */
@@ -16,8 +13,6 @@ export function VehicleEditor({ job, close }: { job: JobView; close: () => void 
   const dialog = useRef<HTMLDialogElement>(null);
   useEffect(() => dialog.current?.showModal(), []);
   const { units } = usePreferences();
-  const [heard, setHeard] = useState<string | null>(null);
-  const asking = useAction();
   const { register, reset, getValues, setValue, watch, submit, busy, trouble, error, rest } = useTypedForm<
     VehicleForm,
     VehicleChangeRequest
@@ -31,13 +26,7 @@ export function VehicleEditor({ job, close }: { job: JobView; close: () => void 
       close();
     },
   });
-  const ask = () =>
-    asking.run(async () => {
-      const said = await api.post<VehicleIdentity>('/adapters/identify', { adapter: job.adapter });
-      const { card, words } = fromVehicle(said);
-      reset({ ...getValues(), ...card });
-      setHeard(words);
-    });
+  const { ask, asking, askTrouble, heard } = useAskVehicle((card) => reset({ ...getValues(), ...card }));
   return (
     <dialog ref={dialog} className="modal modal-middle text-ink" onClose={close} aria-labelledby="vehicle-title">
       <form className="modal-box grid w-[min(680px,94vw)] max-w-none gap-3" onSubmit={submit} noValidate>
@@ -45,11 +34,11 @@ export function VehicleEditor({ job, close }: { job: JobView; close: () => void 
           <h2 id="vehicle-title" className="m-0 text-xl font-bold">
             The vehicle
           </h2>
-          <button type="button" className="btn" disabled={!job.adapter || asking.busy} onClick={ask}>
-            {asking.busy ? 'Asking…' : 'Read from the vehicle'}
+          <button type="button" className="btn" disabled={!job.adapter || asking} onClick={() => ask(job.adapter)}>
+            {asking ? 'Asking…' : 'Read from the vehicle'}
           </button>
         </div>
-        <Problem trouble={asking.trouble} />
+        <Problem trouble={askTrouble} />
         {heard && (
           <p role="status" className="m-0">
             {heard}
