@@ -21,6 +21,8 @@ const CORE_ORDER = [
   ['capture'],
   ['diagnosis'],
   ['procedures', 'relearn', 'proof', 'readiness', 'calculators', 'job'],
+  ['handOver'],
+  ['shop', 'practice'],
 ];
 const inCore = (folders) => `^packages/core/src/(${folders.join('|')})/`;
 const coreOrder = CORE_ORDER.slice(0, -1).map((folders, i) =>

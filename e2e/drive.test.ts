@@ -157,7 +157,8 @@ describe('the drive, through the adapter at the tablet', () => {
     await browser.text('Counted among the drives of this vehicle');
     await expectAccessible(browser, 'review of a drive');
     await browser.go(`/jobs/${id}/hand-over`);
-    await browser.text('All supported monitors complete.');
+    await browser.press('For the next technician', '[role=tab]');
+    await browser.text('all complete');
   });
 
   test('a log of a drive that broke one condition, imported as CSV: the second and the reason, and once more by another procedure', async () => {

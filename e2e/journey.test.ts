@@ -172,12 +172,14 @@ describe('an air leak, from complaint to hand-over', () => {
     await browser.press('To Hand-over');
     await browser.text('What was wrong');
     await browser.settle();
+    await browser.press('For the next technician', '[role=tab]');
+    await browser.text('Who did what');
     const text = await bodyText(browser);
     for (const t of [
       /Air leak after the throttle/,
       /brake booster/,
       /Proven by the trims/,
-      /Open: EVAP/,
+      /Monitors open[\s\S]*EVAP/,
       /licensed practice win/,
     ])
       expect(text).toMatch(t);
@@ -190,6 +192,6 @@ describe('an air leak, from complaint to hand-over', () => {
     expect(recorded).toHaveLength(4);
     for (const r of recorded) expect(Math.max(...r.channels.map((c) => c.time.at(-1)!))).toBeGreaterThan(9);
     await browser.press('Close the job');
-    await browser.text('handed over');
+    await browser.text('Handed over');
   });
 });

@@ -15,7 +15,7 @@ describe('the pages outside a job', () => {
   const PAGES = [
     ['/', 'Everyone'],
     ['/new', 'What you call it'],
-    ['/practice', 'Bay 2'],
+    ['/practice?bays', 'Bay 2'],
     ['/calculators', 'Leak size'],
     ['/shop', 'Tools here'],
     ['/people', 'Add a person'],

@@ -356,7 +356,7 @@ describe('figures of the vehicle itself', () => {
     await browser.text('121.0 → 196.0 kPa');
     expect(await bodyText(browser)).not.toMatch(/Total trim, %/);
     await browser.go(`/jobs/${id}/hand-over`);
-    await browser.text('where the dirt came from is not repaired (soot from exhaust recirculation)');
+    await browser.text('where the dirt came from has not been mended yet');
   });
 });
 

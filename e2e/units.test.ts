@@ -78,7 +78,7 @@ const SAID = `
 const SCREENS: readonly (readonly [string, string, string?])[] = [
   ['/', 'Everyone'],
   ['/new', 'What you call it'],
-  ['/practice', 'Bay 2'],
+  ['/practice?bays', 'Bay 2'],
   ['/calculators', 'Leak size'],
   ['/shop', 'Tools here'],
   ['complaint', 'What was touched last'],

@@ -1,4 +1,4 @@
-/** npm run bench: speed and memory as ratios against a named reference in the same run, one table. */
+/** npm run bench: speed and memory as ratios against a named reference in the same run, one table; names after it measure only those. */
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuilt, ensureModules, ROOT } from './lib/build.mjs';
@@ -6,8 +6,9 @@ import { ensureBuilt, ensureModules, ROOT } from './lib/build.mjs';
 await ensureModules();
 await ensureBuilt();
 const rows = [];
+const only = process.argv.slice(2);
 for (const file of readdirSync(join(ROOT, 'bench'))
-  .filter((f) => f.endsWith('.mjs'))
+  .filter((f) => f.endsWith('.mjs') && (only.length === 0 || only.includes(f.replace('.mjs', ''))))
   .sort()) {
   process.stderr.write(`measuring ${file.replace('.mjs', '')}\n`);
   const { measure } = await import(join(ROOT, 'bench', file));

@@ -1,5 +1,5 @@
 /**
- * npm run test:faults -- [--seed N] [--short]: races, kills of each part and of the whole, migrations cut off, two
+ * npm run test:faults -- [--seed N] [--short]: parts left alone, kills of each part and of the whole, migrations cut off, two
  * servers on one database; an independent checker reads the database itself. Says what it did and how often.
  */
 import { spawn } from 'node:child_process';
@@ -8,6 +8,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { kills } from './faults/kills.mjs';
 import { migrations } from './faults/migrations.mjs';
+import { orphans } from './faults/orphans.mjs';
 import { twoServers } from './faults/twoServers.mjs';
 import { ensureBuilt, ensureModules, ROOT } from './lib/build.mjs';
 import { DATABASE, ensurePrograms } from './lib/packages.mjs';
@@ -49,7 +50,7 @@ const run = (file, args, env = {}) =>
 
 const failures = [];
 const rows = [];
-for (const [name, scenario] of Object.entries({ migrations, kills, twoServers })) {
+for (const [name, scenario] of Object.entries({ orphans, migrations, kills, twoServers })) {
   say(`${name}, seed ${seed}`);
   const context = { seed, short, work: join(work, name), stops, run, random: generator(seed).next, failures: [] };
   try {

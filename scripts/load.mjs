@@ -1,5 +1,5 @@
 /**
- * npm run load -- [--seconds N] [--rate N] [--jobs N,N]: the board under an open load. Requests go out on time whether or
+ * npm run load -- [--seconds N] [--rate N] [--jobs N,N]: the board and the logbook under an open load. Requests go out on time whether or
  * not the last ones have come back, and are timed from when they were due. Health and sign-in are asked beside them.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -9,6 +9,7 @@ import { join } from 'node:path';
 import { createConnection } from 'mariadb';
 import { Tablet } from './faults/client.mjs';
 import { ensureBuilt, ensureModules } from './lib/build.mjs';
+import { fillLogbook, vinOf } from './lib/manyJobs.mjs';
 import { DATABASE, ensurePrograms } from './lib/packages.mjs';
 import { freePorts } from './lib/ports.mjs';
 import { say } from './lib/say.mjs';
@@ -20,8 +21,8 @@ const option = (name, fallback) => {
 };
 const lasts = Number(option('seconds', '30'));
 const rate = Number(option('rate', '100'));
-const sizes = String(option('jobs', '50,5000')).split(',').map(Number);
-const SESSIONS = 10;
+const sizes = String(option('jobs', '50,50000')).split(',').map(Number);
+const SESSIONS = 50;
 const WARM_S = 3;
 
 await ensurePrograms(DATABASE);
@@ -36,31 +37,19 @@ const end = async (code) => {
 };
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void end(1));
 
-/** Jobs of the demo shop up to `n`, straight into the tables, each with the summary that a write would have kept. */
-async function fill(sql, n) {
-  const [{ have }] = await sql.query('SELECT COUNT(*) AS have FROM job');
-  const more = n - Number(have);
-  if (more <= 0) return;
-  await sql.query(
-    `INSERT INTO vehicle (id, shopId, createdAt, rev, data)
-     SELECT CONCAT('00000000-0000-7000-9000-', LPAD(HEX(seq + ?), 12, '0')), (SELECT id FROM shop LIMIT 1), NOW(3), 1,
-       JSON_OBJECT('label', CONCAT('Tarn ', seq), 'fuel', 'petrol', 'metering', 'maf', 'displacementL', 2, 'cylinders', 4)
-     FROM seq_1_to_${more}`,
-    [Number(have)],
-  );
-  await sql.query(
-    `INSERT INTO job (id, shopId, createdAt, rev, vehicleId, status, complaint, ambient, openedBy, summary)
-     SELECT CONCAT('00000000-0000-7000-a000-', LPAD(HEX(seq + ?), 12, '0')), (SELECT id FROM shop LIMIT 1),
-       NOW(3) - INTERVAL seq MINUTE, 1, CONCAT('00000000-0000-7000-9000-', LPAD(HEX(seq + ?), 12, '0')),
-       IF(seq % 9 = 0, 'open', 'closed'),
-       '{"symptoms":["rough-idle"],"story":"shakes at the lights"}', '{"baroKPa":99.1}', 'R. Okafor',
-       JSON_OBJECT('label', CONCAT('Tarn ', seq), 'note', NULL, 'worst', JSON_OBJECT('totalPct', 11.5, 'at', 'idle'),
-         'counts', JSON_OBJECT('records', 1, 'recordsAfter', 0, 'before', 2, 'after', 0, 'tests', 1, 'repairs', 0),
-         'leading', JSON_OBJECT('fault', 'vac-leak', 'probability', 0.7))
-     FROM seq_1_to_${more}`,
-    [Number(have), Number(have)],
-  );
-}
+/** What people look for: words that stand in many jobs, in few, in one; filters; a plate, a VIN, a page further on. */
+const SEARCHES = [
+  'q=hesitates',
+  'q=quillon%20whistle',
+  'q=moto',
+  'q=okafor%20smoke',
+  'q=plate41234',
+  `q=${vinOf(4711)}`,
+  'code=P0101&cause=vac-leak',
+  'person=I.%20Sato&status=closed',
+  'cause=fuel-low&q=hill',
+  'part=fuel%20pump&from=2025-06-01&to=2025-08-31',
+];
 
 const agent = new Agent({ keepAlive: true, maxSockets: 256 });
 function ask(base, path, cookie, { method = 'GET', body } = {}) {
@@ -124,23 +113,32 @@ stops.push(() => sql.end());
 const base = `http://127.0.0.1:${web}`;
 const cookies = [];
 for (let i = 0; i < SESSIONS; i++) cookies.push((await new Tablet(base).signIn()).cookie);
+const [{ shopId }] = await sql.query("SELECT shopId FROM account WHERE email = 'okafor@linden.example'");
 const person = JSON.stringify({ email: 'duarte@linden.example', password: 'bench-demo-2' });
 process.stdout.write(
   `\n${'what'.padEnd(34)}${'asked'.padStart(8)}${'failed'.padStart(8)}${'p50 ms'.padStart(9)}${'p95 ms'.padStart(9)}${'p99 ms'.padStart(9)}\n`,
 );
 let broken = 0;
 for (const jobs of sizes) {
-  await fill(sql, jobs);
+  if (jobs > 50) {
+    say(`putting in ${jobs} jobs`);
+    await fillLogbook(sql, { shopId, count: jobs, open: 40 });
+  }
   const { bytes } = await ask(base, '/jobs?limit=50', cookies[0]);
   // The first requests of a process are its slowest.
-  await openLoad(rate / 2, (i) => ask(base, '/jobs?limit=50', cookies[i % SESSIONS]), WARM_S);
+  const one = (path) => (i) => ask(base, typeof path === 'string' ? path : path(i), cookies[i % SESSIONS]);
+  const search = one((i) => `/logbook?${SEARCHES[i % SEARCHES.length]}&limit=50`);
+  await openLoad(rate / 2, search, WARM_S);
+  await openLoad(rate / 2, one('/jobs?limit=50'), WARM_S);
   const results = await Promise.all([
-    openLoad(rate, (i) => ask(base, '/jobs?limit=50', cookies[i % SESSIONS])),
+    openLoad(rate / 2, one('/jobs?limit=50')),
+    openLoad(rate / 2, search),
     openLoad(10, () => ask(base, '/health', '')),
-    openLoad(1, () => ask(base, '/session', '', { method: 'POST', body: person })),
+    openLoad(0.2, () => ask(base, '/session', '', { method: 'POST', body: person })),
   ]);
   const names = [
-    `board, ${jobs} jobs, ${rate}/s, ${Math.round(bytes / 1000)} kB`,
+    `board, ${jobs} jobs, ${rate / 2}/s, ${Math.round(bytes / 1000)} kB`,
+    `search, ${jobs} jobs, ${rate / 2}/s`,
     'health beside it',
     'sign-in beside it',
   ];

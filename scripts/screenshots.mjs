@@ -19,7 +19,15 @@ try {
   await ensureModules();
   await ensureBuilt();
   const [web, sim, db, control] = await freePorts(4);
-  await startStack({ dataDir, ports: { web, sim, db, control }, demo: true, host: '127.0.0.1', fast: true, stops });
+  await startStack({
+    dataDir,
+    ports: { web, sim, db, control },
+    demo: true,
+    host: '127.0.0.1',
+    fast: true,
+    year: true,
+    stops,
+  });
   const { openBrowser } = await import('./lib/browser.mjs');
   const browser = await openBrowser(`http://127.0.0.1:${web}`);
   stops.push(() => browser.close());
@@ -36,6 +44,8 @@ try {
   await browser.find(By.css('h1'));
   await browser.press('R. Okafor');
   await browser.text('Everyone');
+  await browser.text('jobs open ·').catch(() => {});
+  await wait(1500);
   await shot('board');
   const jobs = await browser.json('/api/jobs');
   const job = (label) => jobs.find((j) => j.label === label).id;
@@ -92,8 +102,17 @@ try {
   await browser.text('What was wrong');
   await shot('hand-over');
   await browser.go('/practice');
-  await browser.text('Bay 2');
+  await browser.text('Find what is wrong');
   await shot('practice');
+  await browser.go('/logbook');
+  await browser.text('in the logbook');
+  await browser.text('handed over');
+  await wait(800);
+  await shot('logbook');
+  await browser.go('/learned');
+  await browser.text('What it was, in the end');
+  await wait(800);
+  await shot('learned');
   await browser.go('/new');
   await browser.text('Complaint and surroundings');
   await shot('new-job');
@@ -123,9 +142,6 @@ try {
   await browser.text('What fits');
   await wait(900);
   await shot('phone-balance');
-  await browser.go(`/jobs/${job('Quillon 1.8')}/readings`);
-  await browser.text('Both points');
-  await shot('phone-readings');
   await browser.size(1280, 800);
   await browser.go(`/jobs/${job('Quillon 1.8')}/readings?import=1`);
   await browser.text('Drag a log here');
@@ -133,7 +149,6 @@ try {
   await file.sendKeys(join(ROOT, 'examples/idle-and-hold-air-leak.candump'));
   await browser.press('Read it');
   await browser.text('Operating points found', 30_000);
-  await shot('import');
   await browser.press('Keep');
   await browser.press('Look at it');
   await browser.find(By.css('[role="tabpanel"][aria-busy="false"]'));

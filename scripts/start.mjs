@@ -60,6 +60,8 @@ try {
     demo,
     host,
     dbUrl,
+    // 0: only the few jobs that are fixed in the code.
+    year: (process.env.JB_DEMO_YEAR ?? '1') === '1',
     stops,
     // A server that was started again without an account has a new token.
     part: (what, _, message) => {

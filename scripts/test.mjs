@@ -5,7 +5,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureBuilt, ensureModules, ROOT } from './lib/build.mjs';
-import { BROWSER, DATABASE, ensurePrograms } from './lib/packages.mjs';
+import { BROWSER, DATABASE, ensurePrograms, READERS } from './lib/packages.mjs';
 import { say } from './lib/say.mjs';
 
 let passed = 0;
@@ -78,8 +78,8 @@ const FOLDERS = { unit: 'packages', web: 'apps/web', api: 'apps/server', e2e: 'e
 
 try {
   mkdirSync(work, { recursive: true });
-  await ensurePrograms([...DATABASE, ...BROWSER]);
-  await ensureModules();
+  // Both wait for the network: side by side.
+  await Promise.all([ensurePrograms([...DATABASE, ...BROWSER, ...READERS]), ensureModules()]);
   await ensureBuilt();
   const bin = (n) => join(ROOT, 'node_modules/.bin', n);
   await Promise.all([

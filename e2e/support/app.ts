@@ -38,6 +38,7 @@ export interface App {
   running(): boolean;
   /** Write into the database past the server, as a hand or an older version might have. */
   sql(text: string, values?: unknown[]): Promise<void>;
+  manyJobs(count: number): Promise<void>;
   output(): string;
   /** Kill the server process at once, as a crash would; npm start then ends the rest. */
   stop(signal?: NodeJS.Signals): Promise<number | null>;
@@ -145,6 +146,20 @@ export const AGAIN = ['color-contrast', 'target-size', 'scrollable-region-focusa
 
 const AXE = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
 
+/** What stands out of a page that is wider than the screen: then nothing is where it is seen. */
+const WIDER = `
+  const { scrollWidth, clientWidth } = document.documentElement;
+  if (scrollWidth <= clientWidth + 1) return [];
+  const scrolls = (el) => {
+    for (let p = el.parentElement; p && p !== document.body; p = p.parentElement)
+      if (getComputedStyle(p).overflowX !== 'visible') return true;
+    return false;
+  };
+  return [...document.querySelectorAll('body *')]
+    .filter((el) => el.getBoundingClientRect().right > clientWidth + 1 && !scrolls(el))
+    .slice(0, 5)
+    .map((el) => el.outerHTML.slice(0, 120));`;
+
 /** No violation, of WCAG or of good practice, on the screen as it stands; `rules`: of these alone. */
 export async function expectAccessible(browser: Browser, screen: string, rules?: string[]): Promise<void> {
   if (!(await browser.driver.executeScript('return "axe" in window'))) await browser.driver.executeScript(AXE);
@@ -155,5 +170,7 @@ export async function expectAccessible(browser: Browser, screen: string, rules?:
     rules ?? null,
   );
   if (typeof found === 'string') throw new Error(`${screen}: ${found}`);
+  const wider = await browser.driver.executeScript<string[]>(WIDER);
+  expect({ screen, wider }).toEqual({ screen, wider: [] });
   expect(found.map((v) => `${screen}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
 }

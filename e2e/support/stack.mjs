@@ -9,6 +9,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createConnection } from 'mariadb';
 import { openBrowser } from '../../scripts/lib/browser.mjs';
+import { fillLogbook } from '../../scripts/lib/manyJobs.mjs';
 import { pagePort } from '../../scripts/lib/pagePort.mjs';
 import { freePorts } from '../../scripts/lib/ports.mjs';
 
@@ -48,6 +49,15 @@ export async function startApp(env = {}) {
       await c.query(text, values);
       await c.end();
     },
+    /** A logbook of many jobs, put into the demo's shop by the database itself. */
+    async manyJobs(count) {
+      const { password } = JSON.parse(readFileSync(join(dataDir, 'secret.json'), 'utf8'));
+      const c = await createConnection({ host: '127.0.0.1', port: db, user: 'jb', password, database: 'just_balance' });
+      const [{ shopId }] = await c.query("SELECT shopId FROM account WHERE email = 'okafor@linden.example'");
+      // Older than every job of the demo: its board and its first pages stay as they are.
+      await fillLogbook(c, { shopId, count, until: new Date(Date.now() - 30 * 86_400_000) });
+      await c.end();
+    },
     async start() {
       output = '';
       const started = spawn(process.execPath, [join(ROOT, 'scripts/start.mjs')], {
@@ -60,6 +70,8 @@ export async function startApp(env = {}) {
           JB_SIM_CONTROL_PORT: String(control),
           JB_DATA_DIR: dataDir,
           JB_DEMO: '1',
+          // The few fixed jobs: the year has a test of its own.
+          JB_DEMO_YEAR: '0',
           // As under npm: it ends with whoever started it, a worker of the tests too.
           npm_lifecycle_event: 'start',
           ...env,

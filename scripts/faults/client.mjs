@@ -65,14 +65,21 @@ export class Tablet {
   }
 }
 
+/** What is waited for can come no more. */
+export class Ended extends Error {}
+
+/** Until `look` gives something; what it throws counts as not yet, unless it is `Ended`. `what` says what was awaited. */
 export async function until(look, ms, what) {
   const end = Date.now() + ms;
   for (;;) {
     const seen = await Promise.resolve()
       .then(look)
-      .catch(() => null);
+      .catch((e) => {
+        if (e instanceof Ended) throw e;
+        return null;
+      });
     if (seen) return seen;
-    if (Date.now() > end) throw new Error(`not within ${ms / 1000} s: ${what}`);
+    if (Date.now() > end) throw new Error(`not within ${ms / 1000} s: ${typeof what === 'string' ? what : what()}`);
     await new Promise((done) => setTimeout(done, 150));
   }
 }

@@ -7,7 +7,7 @@ import { ROOT } from '../lib/build.mjs';
 import { startMariaDb } from '../lib/mariadb.mjs';
 import { freePorts } from '../lib/ports.mjs';
 import { check } from './check.mjs';
-import { Tablet, until } from './client.mjs';
+import { Ended, Tablet, until } from './client.mjs';
 
 const PARTS = ['apps/server/dist/main.js', 'mariadbd', 'process/main.js'];
 const KINDS = ['reading', 'test', 'caution', 'repair'];
@@ -47,6 +47,7 @@ export async function kills({ work, short, stops, random, failures }) {
         JB_SIM_CONTROL_PORT: String(control),
         JB_DATA_DIR: work,
         JB_DEMO: '1',
+        JB_DEMO_YEAR: '0',
         JB_LOG: 'silent',
       },
       stdio: ['ignore', 'pipe', 'pipe'],
@@ -66,7 +67,11 @@ export async function kills({ work, short, stops, random, failures }) {
   start();
   const base = `http://127.0.0.1:${web}`;
   const healthy = (ms) =>
-    until(async () => (await fetch(`${base}/api/health`)).status === 200, ms, `health; last words: ${words}`);
+    until(
+      async () => (await fetch(`${base}/api/health`)).status === 200,
+      ms,
+      () => `health; last words: ${words}`,
+    );
   await healthy(60_000);
   const acknowledged = [];
   const seconds = new Map();
@@ -117,7 +122,14 @@ export async function kills({ work, short, stops, random, failures }) {
       await gone;
       start();
       // The old server still answers for a moment: the new stack says when it stands.
-      await until(() => words.includes('Stop           Ctrl-C'), 60_000, `a new start; last words: ${words}`);
+      await until(
+        () => {
+          if (stack.exitCode !== null) throw new Ended(`the new start ended (${stack.exitCode}): ${words}`);
+          return words.includes('Stop           Ctrl-C');
+        },
+        60_000,
+        () => `a new start; last words: ${words}`,
+      );
       killed.all = (killed.all ?? 0) + 1;
     } else {
       const pid = below(stack.pid).find((p) => wordsOf(p).includes(PARTS[which]));

@@ -9,14 +9,22 @@ process.env.SE_OFFLINE = 'true';
 process.env.SE_AVOID_STATS = 'true';
 const WAIT_MS = 15_000;
 
-/** The first element whose text or name contains what is asked for, seen and enabled. */
+/**
+ * The first element whose text or name contains what is asked for, seen and enabled; null where none is for so long. The
+ * page looks by itself: asked again and again through the driver it cost more than what is tested.
+ */
 const PRESSABLE = `
-  const [css, names] = arguments;
-  for (const el of document.querySelectorAll(css)) {
-    const label = (el.innerText + ' ' + (el.getAttribute('aria-label') ?? '')).replace(/\\s+/g, ' ');
-    if (names.some((n) => label.includes(n)) && !el.disabled && el.getClientRects().length > 0) return el;
-  }
-  return null;`;
+  const [css, names, ms, done] = arguments;
+  const end = performance.now() + ms;
+  const look = () => {
+    for (const el of document.querySelectorAll(css)) {
+      const label = (el.innerText + ' ' + (el.getAttribute('aria-label') ?? '')).replace(/\\s+/g, ' ');
+      if (names.some((n) => label.includes(n)) && !el.disabled && el.getClientRects().length > 0) return done(el);
+    }
+    if (performance.now() > end) done(null);
+    else setTimeout(look, 50);
+  };
+  look();`;
 
 /** Until an element stays where it is: a click aims at where it was. Half a second at most. */
 const STANDS_STILL = `
@@ -52,8 +60,18 @@ const ONLY_THIS = `
   kinds.forEach((k) => window.addEventListener(k, guard, true));`;
 const MISSED = 'window.unguard?.(); return window.missed === true';
 
-/** Whether the page says something. Asked ten times a second beside a drawing page: it must cost next to nothing. */
-const SHOWS = 'return document.body.textContent.replace(/\\s+/g, " ").includes(arguments[0])';
+/** Whether the page says something, now or within so many ms. Looked at ten times a second, by the page itself. */
+const SHOWS = `
+  const [text, ms, done] = arguments;
+  const end = performance.now() + ms;
+  const look = () => {
+    if (document.body?.textContent.replace(/\\s+/g, ' ').includes(text)) done(true);
+    else if (performance.now() > end) done(false);
+    else setTimeout(look, 100);
+  };
+  look();`;
+/** A page looks for so long before the driver asks again, ms: under its own limit for a script. */
+const SLICE_MS = 8000;
 
 /** Headless Chromium from Debian's packages, with what the browser tests and the pictures need. */
 export async function openBrowser(base, dir = tmpdir()) {
@@ -89,7 +107,11 @@ export async function openBrowser(base, dir = tmpdir()) {
   const driver = await new Builder()
     .forBrowser('chrome')
     .setChromeOptions(options)
-    .setChromeService(new ServiceBuilder(which('chromedriver')).loggingTo(join(profile, 'driver.log')))
+    .setChromeService(
+      new ServiceBuilder(which('chromedriver'))
+        .loggingTo(join(profile, 'driver.log'))
+        .addArguments('--log-level=SEVERE'),
+    )
     .build();
   const find = (by, ms = WAIT_MS) => driver.wait(until.elementLocated(by), ms, `not found: ${by}`);
   const literal = (s) => (s.includes("'") ? `"${s}"` : `'${s}'`);
@@ -100,30 +122,37 @@ export async function openBrowser(base, dir = tmpdir()) {
     find,
     /** Wait until the page shows a text. */
     text: async (s, ms = WAIT_MS) => {
-      const shows = () => driver.executeScript(SHOWS, s);
-      await driver.wait(shows, ms, `the page does not say “${s}”`, 100).catch(async (e) => {
-        // What it says instead tells more than that it does not say this.
-        const shown = await driver.executeScript(
-          'return (document.querySelector("main") ?? document.body).innerText.slice(0, 1200)',
-        );
-        throw new Error(`${e.message}\nThe page says: ${shown}`);
-      });
+      const end = Date.now() + ms;
+      for (;;) {
+        const left = Math.max(0, Math.min(SLICE_MS, end - Date.now()));
+        // Another page came meanwhile: looked at there.
+        const shows = await driver.executeAsyncScript(SHOWS, s, left).catch(() => null);
+        if (shows) return;
+        if (Date.now() >= end) break;
+        if (shows === null) await new Promise((r) => setTimeout(r, 50));
+      }
+      // What it says instead tells more than that it does not say this.
+      const shown = await driver.executeScript(
+        'return (document.querySelector("main") ?? document.body).innerText.slice(0, 1200)',
+      );
+      throw new Error(`the page does not say “${s}” within ${ms} ms\nThe page says: ${shown}`);
     },
     /** Press the button or link whose name contains the text, or one of several, once it is enabled. */
     async press(name, css = 'button, a, summary') {
       const deadline = Date.now() + WAIT_MS;
       for (;;) {
         try {
-          const el = await driver.executeScript(PRESSABLE, css, [name].flat());
+          const left = Math.max(0, Math.min(SLICE_MS, deadline - Date.now()));
+          const el = await driver.executeAsyncScript(PRESSABLE, css, [name].flat(), left);
           if (el) {
             await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', el);
             await driver.executeAsyncScript(STANDS_STILL, el);
             await driver.executeScript(ONLY_THIS, el);
             await el.click();
-            if (await driver.executeScript(MISSED)) continue;
+            const missed = await driver.executeScript(MISSED);
             // A caution that is acknowledged folds up once the server has it: what stands below moves then.
-            if ([name].flat().includes('Understood')) await driver.wait(until.stalenessOf(el), WAIT_MS);
-            return;
+            if (!missed && [name].flat().includes('Understood')) await driver.wait(until.stalenessOf(el), WAIT_MS);
+            if (!missed) return;
           }
         } catch (e) {
           if (!/stale|intercepted|no such element|unloaded|detached/i.test(String(e.message))) throw e;

@@ -13,6 +13,11 @@ export const BROWSER = [
   { program: 'chromium', package: 'chromium' },
   { program: 'chromedriver', package: 'chromium-driver' },
 ];
+/** Programs that read what ours has written, in the tests. */
+export const READERS = [
+  { program: 'pdftotext', package: 'poppler-utils' },
+  { program: 'unzip', package: 'unzip' },
+];
 export const PEERS = [
   { program: 'tshark', package: 'tshark' },
   { program: 'units', package: 'units' },

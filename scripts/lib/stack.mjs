@@ -78,7 +78,19 @@ async function keepUp(what, start, stops, started = () => {}) {
  * Database, simulated vehicle and server, in this order, each kept up; `stops` collects what ends each, newest last.
  * `part` is told each time the server, the vehicle or the database stands: its child, and what the server said.
  */
-export async function startStack({ dataDir, ports, demo, host, fast = false, dbUrl, stops, part, log, linkAllow }) {
+export async function startStack({
+  dataDir,
+  ports,
+  demo,
+  host,
+  fast = false,
+  dbUrl,
+  stops,
+  part,
+  log,
+  linkAllow,
+  year = false,
+}) {
   let db = null;
   if (!dbUrl) {
     const start = () => startMariaDb({ dataDir, port: ports.db, fast });
@@ -104,6 +116,7 @@ export async function startStack({ dataDir, ports, demo, host, fast = false, dbU
     JB_DB_CREATED: db?.mayseed ? '1' : '0',
     JB_PORT: String(ports.web),
     JB_HOST: host,
+    JB_DEMO_YEAR_FILE: year ? join(ROOT, 'apps/server/demo/year.json.gz') : '',
     JB_WEB_DIR: join(ROOT, 'apps/web/dist'),
     JB_LOG: log ?? process.env.JB_LOG ?? 'warn',
     ...(linkAllow ? { JB_LINK_ALLOW: linkAllow } : {}),

@@ -5,6 +5,7 @@ import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { AccountsModule } from './accounts/accounts.module.ts';
 import { AuthGuard } from './accounts/guard.ts';
+import { ArchivesModule } from './archives/archives.module.ts';
 import { CapturesModule } from './captures/captures.module.ts';
 import { ChangesInterceptor } from './common/changes.ts';
 import { CostGuard } from './common/cost.ts';
@@ -14,6 +15,7 @@ import type { ServerConfig } from './config.ts';
 import { HealthModule } from './health/health.module.ts';
 import { JobsModule } from './jobs/jobs.module.ts';
 import { LinksModule } from './links/links.module.ts';
+import { LogbookModule } from './logbook/logbook.module.ts';
 import { PhotosModule } from './photos/photos.module.ts';
 import { PracticeModule } from './practice/practice.module.ts';
 import { ProceduresModule } from './procedures/procedures.module.ts';
@@ -39,12 +41,14 @@ export class AppModule {
         ShopModule,
         VehiclesModule,
         JobsModule,
+        LogbookModule,
         RecordsModule,
         RecordingsModule,
         LinksModule,
         CapturesModule,
         PracticeModule,
         ReportsModule,
+        ArchivesModule,
         ServiceModule,
         PhotosModule,
         ProceduresModule,

@@ -44,7 +44,7 @@ export async function createApp(
       );
     }
   }
-  if (config.demo && config.mayseed && (await seedDemo())) logger.info('demo shop seeded');
+  if (config.demo && config.mayseed && (await seedDemo(sequelize, config.demoYear))) logger.info('demo shop seeded');
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config, sequelize, logger), {
     logger: false,
     bodyParser: false,

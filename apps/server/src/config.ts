@@ -8,6 +8,8 @@ export interface ServerConfig {
   loopback: boolean;
   dbUrl: string;
   demo: boolean;
+  /** File of a year of demo jobs beside the few fixed ones. */
+  demoYear: string | null;
   /** This start created the database: demo data may be seeded. */
   mayseed: boolean;
   sim: { port: number; controlPort: number; token: string } | null;
@@ -62,6 +64,7 @@ export function readConfig(env: NodeJS.ProcessEnv): ServerConfig {
     loopback,
     dbUrl: env.JB_DB_URL,
     demo: loopback && env.JB_DEMO === '1',
+    demoYear: env.JB_DEMO_YEAR_FILE || null,
     mayseed: env.JB_DB_CREATED === '1',
     sim: token
       ? { port: port(env, 'JB_SIM_PORT', 4320), controlPort: port(env, 'JB_SIM_CONTROL_PORT', 4321), token }

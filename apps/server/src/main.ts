@@ -10,7 +10,7 @@ for (const kind of ['unhandledRejection', 'uncaughtException'] as const)
     process.exit(70);
   });
 
-const PORT_TRIES = 30;
+const PORT_TRIES = 50;
 const PORT_WAIT_MS = 300;
 
 let running: RunningApp | null = null;
@@ -26,6 +26,8 @@ async function stop() {
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);
 process.on('disconnect', stop);
+// Whoever started us may have gone while our modules were still being read: nobody said so to us then.
+if (process.send && !process.connected) void stop();
 
 /** A server that is still stopping may hold the port for a moment. */
 async function listen(app: RunningApp, config: ServerConfig) {

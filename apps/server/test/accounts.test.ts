@@ -184,6 +184,8 @@ describe('the live socket', () => {
         ['error', 'not JSON'],
         ['error', 'unknown message'],
         ['subscribed', job.id],
+        // Who has it open: oneself.
+        ['present', job.id],
       ].sort(),
     );
     // As new as the subscription: what was read before it and is as new need not be read again.

@@ -47,6 +47,9 @@ describe('the bay panel', () => {
     await bay(1, 'degrade', { degradation: { dropShare: 0.05, corruptShare: 0.02, delayMs: 20 } });
     const job = await carWith(1, null);
     const { captureId } = (await capture(job.id, 'idle')).body;
+    // It takes seconds at best: meanwhile the board says that it runs.
+    const runs = expect.objectContaining({ id: captureId, job: job.id, at: 'idle' });
+    expect((await me.get('/jobs/running')).body).toContainEqual(runs);
     await until(async () => {
       // On a slow machine broken frames weigh more: refused three times it waits for a person, who tries again.
       const { status } = (await me.get(`/jobs/${job.id}/captures/running`)).body;
@@ -54,6 +57,7 @@ describe('the bay panel', () => {
         await me.post(`/jobs/${job.id}/captures/${captureId}/command`, { command: 'again' });
       return (await me.get(`/jobs/${job.id}/readings`)).body.length > 0;
     }, 150_000);
+    expect((await me.get('/jobs/running')).body).not.toContainEqual(runs);
     await bay(1, 'degrade', { degradation: {} });
     await me.remove(`/jobs/${job.id}/link`);
   }, 180_000);

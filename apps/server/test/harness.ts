@@ -73,6 +73,7 @@ export async function startWorld(change: Partial<ServerConfig> = {}): Promise<Wo
     loopback: true,
     dbUrl: database.url,
     demo: true,
+    demoYear: null,
     mayseed: true,
     sim: { port: simPort, controlPort, token },
     linkAllow: ['127.0.0.1:9'],
@@ -121,6 +122,10 @@ export async function startWorld(change: Partial<ServerConfig> = {}): Promise<Wo
   return world;
 }
 
+/** What is no JSON (a PDF, an archive) is left out. */
+const asJson = (res: Response, text: string) =>
+  text && /json/.test(res.headers.get('content-type') ?? '') ? JSON.parse(text) : null;
+
 export interface Reply<T = Record<string, never>> {
   status: number;
   // biome-ignore lint/suspicious/noExplicitAny: tests look into answers of many shapes
@@ -152,7 +157,7 @@ export class Client {
     });
     for (const set of res.headers.getSetCookie()) this.take(set.split(';')[0]!);
     const text = await res.text();
-    return { status: res.status, body: text ? JSON.parse(text) : null, headers: res.headers };
+    return { status: res.status, body: asJson(res, text), headers: res.headers };
   }
 
   /** A write into a job; then the whole job as it stands. Fails where the write was refused. */

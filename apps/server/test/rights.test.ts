@@ -36,7 +36,8 @@ const fill = (route: string, ids: Record<string, string>) => {
       .replace('/api', '')
       .replaceAll(
         /:(\w+)/g,
-        (_, name: string) => ids[name] ?? ({ bay: '1', noun: 'reading', channel: 'rpm' }[name] || uuid()),
+        (_, name: string) =>
+          ids[name] ?? ({ bay: '1', noun: 'reading', channel: 'rpm', document: 'customer' }[name] || uuid()),
       ),
   };
 };

@@ -255,7 +255,7 @@ describe('the vehicle’s card', () => {
         }}
       />,
     );
-    await person.clear(input('Note (colour, plate)'));
+    await person.clear(input('Note (colour, body)'));
     await person.selectOptions(input('Charged by'), 'turbo');
     await person.type(input('Ethanol it is made for, %'), '85');
     expect(Number(input('Fuel pressure at idle, psi').value)).toBeCloseTo(55.1, 1);

@@ -56,7 +56,7 @@ export const LEAD: AccountView = {
   email: 'okafor@linden.example',
   role: 'lead',
   rights: ['look', 'work', 'judge', 'drive', 'lead'],
-  shop: { id: 's1', name: 'Linden Yard', rev: 1, settings: {} },
+  shop: { id: 's1', name: 'Linden Yard', rev: 1, settings: {}, learned: {} },
 };
 
 /** A job of which nothing is kept yet. */

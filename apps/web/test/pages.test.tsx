@@ -26,6 +26,16 @@ async function openSignedIn(what: Parameters<typeof open>[0]) {
 
 const input = (name: RegExp | string) => screen.getByLabelText(name) as HTMLInputElement;
 
+const CHANGED = [
+  {
+    id: 'c1',
+    at: '2026-03-02T10:00:00.000Z',
+    by: 'R. Okafor',
+    kind: 'settings',
+    data: { limits: { before: { actPct: 10 }, after: { actPct: 20 } } },
+  },
+];
+
 describe('settings of the shop', () => {
   const kept: SettingsView = { rev: 4, settings: { minutes: { compression: 50 }, priors: { 'vac-leak': 2 } } };
 
@@ -33,6 +43,7 @@ describe('settings of the shop', () => {
     const asked = server({
       ...SIGNED_IN,
       'GET /shop/settings': { body: kept },
+      'GET /shop/changes': { body: CHANGED },
       'PUT /shop/settings': (a) => ({ body: { rev: 5, settings: a.body.settings } }),
     });
     const { person } = await openSignedIn(<ShopPage />);
@@ -44,6 +55,9 @@ describe('settings of the shop', () => {
     expect(input(compression.label).value).toBe('50');
     await person.clear(input(compression.label));
     await person.type(input(TESTS[0]!.label), '7');
+    await person.type(input(/^Altitude/), '410');
+    await person.type(input(/^Rate/), '64');
+    await person.type(input(/^Currency/), 'eur');
     await person.click(screen.getByRole('button', { name: 'Save' }));
     await screen.findByText('Saved.');
     const { body } = asked.find((a) => a.method === 'PUT')!;
@@ -51,6 +65,8 @@ describe('settings of the shop', () => {
       rev: 4,
       settings: { limits: { watchPct: 10, actPct: 20 }, toolHz: 8.5, minutes: { [TESTS[0]!.id]: 7 } },
     });
+    expect(body.settings).toMatchObject({ place: { altitudeM: 410 }, labour: { perHour: 64, currency: 'EUR' } });
+    await screen.findByText(/R\. Okafor changed the shop’s settings: limits, act past, % from 10 to 20\./);
     // Not of this page, and kept.
     expect(body.settings.priors).toEqual({ 'vac-leak': 2 });
     expect(body.settings.tools).toBeUndefined();
@@ -66,6 +82,7 @@ describe('settings of the shop', () => {
     const asked = server({
       ...SIGNED_IN,
       'GET /shop/settings': { body: kept },
+      'GET /shop/changes': { body: CHANGED },
       'PUT /shop/settings': (a) =>
         a.body.rev === theirs
           ? { body: { rev: ++theirs, settings: a.body.settings } }
@@ -99,6 +116,7 @@ describe('settings of the shop', () => {
     server({
       'GET /session': { body: { account: { ...LEAD, rights: ['look', 'work'] }, setupNeeded: false, demo: null } },
       'GET /shop/settings': { body: kept },
+      'GET /shop/changes': { body: CHANGED },
     });
     await openSignedIn(<ShopPage />);
     await screen.findByText('Changed by the lead.');

@@ -1,3 +1,4 @@
+import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobListItem, JobView } from '@just-balance/contract';
 import { CALCULATORS } from '@just-balance/core/calculators';
@@ -5,6 +6,7 @@ import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { CalculatorCard } from '../src/calculators/CalculatorCard.tsx';
 import type { JobLive } from '../src/data/live.tsx';
+import { outbox } from '../src/data/queue.ts';
 import { Damaged } from '../src/job/Damaged.tsx';
 import { Board } from '../src/pages/board/Board.tsx';
 import { Converter } from '../src/pages/calculators/Converter.tsx';
@@ -14,7 +16,10 @@ import { HandOverStation } from '../src/stations/handOver/HandOverStation.tsx';
 import { ReadinessStation } from '../src/stations/readiness/ReadinessStation.tsx';
 import { EMPTY_JOB, LEAD, open, refused, SIGNED_IN, said, server } from './page.tsx';
 
-beforeEach(() => localStorage.clear());
+beforeEach(async () => {
+  localStorage.clear();
+  await outbox.useAccount('a1');
+});
 afterEach(cleanup);
 
 /** Weighing is done in a worker; here it never comes back. */
@@ -53,6 +58,7 @@ async function signedIn(what: Parameters<typeof open>[0]) {
 }
 const row = (name: RegExp | string) => within(screen.getByRole('row', { name }));
 const record = (states: Record<string, string>, more: object = {}) => ({
+  freezeFrame: [],
   codes: [],
   lampOn: false,
   at: '2026-05-04T09:30:00Z',
@@ -174,33 +180,79 @@ describe('Hand-over', () => {
       ...JOB,
       records: [record({ evap: 'incomplete' }, { codes: [{ code: 'P0171', state: 'pending' }] })],
       tests: [
-        { id: 't1', undone: false, test: { id: 'pinch-pcv', outcome: 'changes' } },
-        { id: 't2', undone: true, test: { id: 'fuel-pressure', outcome: 'ok' } },
+        { id: 't1', undone: false, at: '2026-05-04T08:30:00Z', by: 'x', test: { id: 'pinch-pcv', outcome: 'changes' } },
+        { id: 't2', undone: true, at: '2026-05-04T08:31:00Z', by: 'x', test: { id: 'fuel-pressure', outcome: 'ok' } },
       ],
       repairs: [
-        { id: 'r1', undone: false, text: 'Hose renewed', part: 'JB-77', phase: 'after', at: '2026-05-04T09:00:00Z' },
+        {
+          id: 'r1',
+          undone: false,
+          text: 'Hose renewed',
+          fault: null,
+          part: 'JB-77',
+          phase: 'after',
+          at: '2026-05-04T09:00:00Z',
+        },
       ],
-      runs: [{ id: 'run1', procedure, events: what.map((w, i) => ({ id: `e${i}`, atMs: i, by: 'x', what: w })) }],
+      runs: [
+        {
+          id: 'run1',
+          at: '2026-05-04T08:40:00Z',
+          by: 'x',
+          procedure,
+          events: what.map((w, i) => ({ id: `e${i}`, atMs: i, by: 'x', what: w })),
+        },
+      ],
     } as unknown as JobView;
-    await signedIn(<HandOverStation job={job} live={live} />);
-    const page = (await screen.findByRole('article', { name: 'Job page' })).textContent!;
-    expect(page).toMatch(/Linden Yard · 4 May 2026 · A\. Lund/);
-    expect(page).toMatch(/Lamp came on/);
-    expect(page).toMatch(/Hose renewed \(JB-77\)/);
-    expect(page).toMatch(/P0171 pending.*Open: EVAP/);
+    const { person } = await signedIn(<HandOverStation job={job} live={live} />);
+    const plain = (await screen.findByRole('article', { name: 'What we found and did' })).textContent!;
+    expect(plain).toMatch(/Linden Yard/);
+    expect(plain).toMatch(/Lamp came on/);
+    expect(plain).toMatch(/Hose renewed/);
+    expect(plain).toMatch(/where the dirt came from has not been mended yet/);
+    expect(plain).toMatch(/We have not measured the engine yet/);
+    await person.click(screen.getByRole('tab', { name: 'For the next technician' }));
+    const page = (await screen.findByRole('article', { name: /Job record/ })).textContent!;
+    expect(page).toMatch(/Hose renewed, JB-77/);
+    expect(page).toMatch(/P0171 pending.*EVAP/);
     expect(page).toMatch(/is not finished/);
     expect(page).toMatch(/1 step left out \(no time\)/);
     expect(page).toMatch(/where the dirt came from is not repaired/);
     expect(page).not.toMatch(/Fuel pressure/);
-    expect(page).toMatch(/Not judged.*Not taken again yet/);
+    expect(page).toMatch(/Not weighed/);
   });
   test('a part condemned by a look stays said until it is replaced', async () => {
     server(SIGNED_IN);
-    const output = { causes: [], warnings: [], condemned: ['maf-damaged'], pairs: [], alsoPresent: [], nextTests: [] };
+    const output = {
+      mixture: 'balanced',
+      banks: [],
+      causes: [],
+      warnings: [],
+      condemned: ['maf-damaged'],
+      pairs: [],
+      alsoPresent: [],
+      nextTests: [],
+      cannotTellApart: [],
+    };
     const job = { ...JOB, diagnoses: [{ id: 'd1', output }] } as unknown as JobView;
     await signedIn(<HandOverStation job={job} live={live} />);
-    const page = (await screen.findByRole('article', { name: 'Job page' })).textContent!;
-    expect(page).toMatch(/not replaced yet: airflow sensor damaged/);
+    const page = (await screen.findByRole('article', { name: 'What we found and did' })).textContent!;
+    expect(page).toMatch(/found damaged and is still fitted: airflow sensor damaged/);
+  });
+  test('own words are kept with what they were written in place of', async () => {
+    const asked = server({ ...SIGNED_IN, 'POST /jobs/j1/entries': { status: 201, body: {} } });
+    const { person } = await signedIn(<HandOverStation job={JOB} live={live} />);
+    await person.click(await screen.findByRole('button', { name: 'Change the words: What is still open' }));
+    const box = screen.getByRole('textbox', { name: 'What is still open' }) as HTMLTextAreaElement;
+    expect(box.value).toBe('Nothing that we know of.');
+    await person.clear(box);
+    await person.type(box, 'All is well.');
+    await person.click(screen.getByRole('button', { name: 'Keep these words' }));
+    await waitFor(() => expect(asked.some((a) => a.method === 'POST' && a.path === '/jobs/j1/entries')).toBe(true));
+    expect(asked.find((a) => a.path === '/jobs/j1/entries')!.body).toMatchObject({
+      kind: 'wording',
+      data: { document: 'customer', section: 'open', text: 'All is well.', was: 'Nothing that we know of.' },
+    });
   });
   test('closed with its revision; a conflict is shown and nothing is lost', async () => {
     const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1': refused(409, 'Somebody else changed the job meanwhile.') });
@@ -226,6 +278,10 @@ describe('the board', () => {
     counts: { records: 0, recordsAfter: 0, before: 0, after: 0, tests: 0, repairs: 0 } as JobListItem['counts'],
     leading: null,
     work: null,
+    verdict: null,
+    waits: [],
+    hands: null,
+    practice: false,
     ...more,
   });
   const routes = (everyone: JobListItem[], own: JobListItem[] = []) => ({

@@ -7,6 +7,7 @@ import {
   type JobFacts,
   STATIONS,
   stationViews,
+  trailSentence,
 } from '../src/job/index.ts';
 import { FOUR, reading } from './cases.ts';
 
@@ -140,4 +141,20 @@ describe('figures of the vehicle itself', () => {
     const c = caseOfJob({ ...evidence, values: [value('Fuel pressure at idle', 352, 'kPa')] });
     expect(c.vehicle.limits).toEqual({ fuelPressureKPa: 352 });
   });
+});
+
+test('a change of the settings is told from what to what; of many the first, the others counted', () => {
+  const told = (d: Record<string, unknown>) => trailSentence('R. Okafor', 'settings', d);
+  expect(told({ limits: { before: { watchPct: 8, actPct: 10 }, after: { watchPct: 8, actPct: 20 } } })).toBe(
+    'R. Okafor changed the shop’s settings: limits, act past, % from 10 to 20.',
+  );
+  expect(told({ place: { before: null, after: { altitudeM: 410 } } })).toContain(
+    'place, altitude, m from not set to 410',
+  );
+  expect(told({ hazards: { before: ['spray', 'fuel-line'], after: ['spray'] } })).toContain(
+    'hazards without fuel line',
+  );
+  expect(told({ learning: { before: { priors: false }, after: { priors: true } } })).toContain('from off to on');
+  const minutes = Object.fromEntries(['a', 'b', 'c', 'd', 'e', 'f', 'g', 'h'].map((k, i) => [k, i]));
+  expect(told({ minutes: { before: null, after: minutes } })).toMatch(/f from not set to 5; and 2 more\.$/);
 });

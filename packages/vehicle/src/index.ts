@@ -1,4 +1,12 @@
 export { BENCH_TESTS, type BenchResult, benchTest, pinVoltages } from './bench/benchTests.ts';
+export {
+  type Asked,
+  EXAMINED_POINTS,
+  type ExaminedCar,
+  type ExaminedReading,
+  type ExaminedRecord,
+  examine,
+} from './bench/examine.ts';
 export { Car } from './car.ts';
 export { type DriverAction, IDLE } from './driver/driver.ts';
 export { BROKEN, OBEYING, type RoadScript } from './driver/scripts.ts';

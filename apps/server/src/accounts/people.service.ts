@@ -4,7 +4,7 @@ import { Op, type Transaction, UniqueConstraintError } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { Account, Invitation, Session, Shop } from '../database/models.ts';
+import { Account, Invitation, Session, Shop, ShopChange } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { Live } from '../live/live.service.ts';
 import { Attempts } from './attempts.ts';
@@ -57,6 +57,12 @@ export class People {
     }));
   }
 
+  private async noted(who: Actor, what: string, name: string, transaction: Transaction): Promise<void> {
+    const { shopId, accountId } = who;
+    const data = { what, name };
+    await ShopChange.create({ id: uuidv7(), shopId, accountId, by: who.name, kind: 'person', data }, { transaction });
+  }
+
   private async find(who: Actor, id: string, transaction: Transaction): Promise<Account> {
     const a = await Account.findOne({ where: { id, shopId: who.shopId }, transaction, lock: true });
     if (!a) throw notHere('person');
@@ -72,7 +78,9 @@ export class People {
         if (before) return personView(before);
         const { id, name, role } = body;
         const email = body.email.toLowerCase();
-        return personView(await Account.create({ id, shopId: who.shopId, email, name, role }, { transaction }));
+        const made = await Account.create({ id, shopId: who.shopId, email, name, role }, { transaction });
+        await this.noted(who, `added, as ${role},`, name, transaction);
+        return personView(made);
       });
     } catch (e) {
       throw e instanceof UniqueConstraintError ? taken() : e;
@@ -104,6 +112,15 @@ export class People {
         { transaction },
       );
       if (body.disabled) await Invitation.destroy({ where: { accountId: id }, transaction });
+      const what =
+        body.disabled !== undefined
+          ? body.disabled
+            ? 'shut out'
+            : 'let in again'
+          : body.role
+            ? `made ${body.role}:`
+            : 'renamed';
+      await this.noted(who, what, a.name, transaction);
       return personView(a);
     });
     if (body.disabled) await this.signOutEverywhere(id, null);
@@ -120,6 +137,7 @@ export class People {
         throw new ConflictException({ statusCode: 409, message: 'this person is shut out: let them in first' });
       await Invitation.destroy({ where: { accountId: id }, transaction });
       await Invitation.create({ id: digest(token), accountId: id, expiresAt }, { transaction });
+      await this.noted(who, 'gave a link to', a.name, transaction);
       return undefined;
     });
     return { token, expiresAt: expiresAt.toISOString() };

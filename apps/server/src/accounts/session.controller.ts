@@ -175,6 +175,6 @@ async function accountView(accountId: string): Promise<AccountView> {
     email: a.email,
     role: a.role,
     rights: [...rightsOf(a.role)],
-    shop: { id: s.id, name: s.name, rev: s.rev, settings: s.settings },
+    shop: { id: s.id, name: s.name, rev: s.rev, settings: s.settings, learned: s.learned?.settings ?? {} },
   };
 }

@@ -45,7 +45,10 @@ export function bodyErrors(
 ) {
   const refuse = (statusCode: number, message: string) => res.status(statusCode).json({ statusCode, message });
   if (error.type === 'entity.too.large')
-    refuse(413, 'too large: at most 1 MB, 16 kB before signing in, a column of an import 8 MB, a picture 12 MB');
+    refuse(
+      413,
+      'too large: at most 1 MB, 16 kB before signing in, a column of an import 8 MB, a picture 12 MB, an archive 160 MB',
+    );
   else if (error.type === 'entity.parse.failed') refuse(400, `the body is not JSON: ${error.message}`);
   else if (error.type === 'shape') refuse(400, `the body: ${error.message}`);
   else if (error.status && error.status >= 400 && error.status < 500)

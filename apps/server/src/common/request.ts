@@ -12,6 +12,8 @@ export interface Actor {
   screen: string | null;
   /** How many writes the job had seen that this request looked at; null before it has looked at one. */
   lookedAt: number | null;
+  /** Writes what a practice car showed; set by the server alone. */
+  examiner?: true;
 }
 
 export type AuthedRequest = Request & { actor?: Actor };

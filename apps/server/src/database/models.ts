@@ -13,8 +13,10 @@ import type { Ambient, Case, Reading, TestResult } from '@just-balance/core/case
 import type { Diagnosis, Settings } from '@just-balance/core/diagnosis';
 import type { KnownFigure } from '@just-balance/core/expected';
 import type { VehicleRecordData } from '@just-balance/core/link';
+import type { PracticeAnswer, PracticeMove, PracticeScenario, PracticeScore } from '@just-balance/core/practice';
 import type { Happened, Procedure } from '@just-balance/core/procedures';
 import type { Mark } from '@just-balance/core/series';
+import type { LearnedFigure, LearningChoice, Lesson } from '@just-balance/core/shop';
 import { DataTypes, Model, type ModelStatic, type Sequelize } from 'sequelize';
 
 /** Every row that people share belongs to a shop. */
@@ -27,8 +29,17 @@ abstract class Owned extends Model {
 export class Shop extends Model {
   declare id: string;
   declare name: string;
-  declare settings: Settings;
+  declare settings: Settings & { learning?: LearningChoice };
+  declare learned: StoredLearning | null;
   declare rev: number;
+}
+
+/** What of the shop's learning is in use, worked out from all its lessons; see core's shop. */
+export interface StoredLearning {
+  at: string;
+  jobs: number;
+  settings: Pick<Settings, 'priors' | 'reliability'>;
+  figures: LearnedFigure[];
 }
 
 export class Account extends Owned {
@@ -92,6 +103,12 @@ export class Job extends Owned {
   declare ambient: Ambient;
   declare adapter: string | null;
   declare openedBy: string;
+  /** On a simulated car, to learn: counts for nothing of the shop's. */
+  declare practice: boolean;
+  /** Its tags and its lesson are written. */
+  declare filed: boolean;
+  /** When somebody should look at it again. */
+  declare remindAt: Date | null;
   declare summary: StoredSummary | null;
   declare changes: number;
   /** Where it was asked for with `include`. */
@@ -106,10 +123,11 @@ export class Job extends Owned {
 }
 
 /** What the board and the job's head show, kept by every write into the job. */
-export type StoredSummary = Pick<JobSummary, 'worst' | 'counts' | 'leading' | 'work'> & {
-  label: string;
-  note: string | null;
-};
+export type StoredSummary = Pick<JobSummary, 'worst' | 'counts' | 'leading' | 'work'> &
+  Partial<Pick<JobSummary, 'verdict' | 'waits' | 'hands'>> & {
+    label: string;
+    note: string | null;
+  };
 
 export class JobEvent extends Owned {
   declare jobId: string;
@@ -311,6 +329,59 @@ export class TableLayout extends Model {
   declare data: Pick<LayoutView, 'layout' | 'roles'>;
 }
 
+/** One thing a job can be found by: a word of its texts, a code, a cause, a part, a person. */
+export class JobTag extends Model {
+  declare jobId: string;
+  declare kind: string;
+  declare value: string;
+  declare shopId: string;
+  declare createdAt: Date;
+}
+
+export class JobLesson extends Model {
+  declare jobId: string;
+  declare shopId: string;
+  declare createdAt: Date;
+  declare leftOut: boolean;
+  declare data: Lesson;
+}
+
+/** Who changed what of the shop: settings, people, what is learned from. Never changed. */
+export class ShopChange extends Owned {
+  declare accountId: string | null;
+  declare by: string;
+  declare kind: string;
+  declare data: Record<string, unknown>;
+}
+
+/** One try at a practice car. */
+export class PracticeAttempt extends Owned {
+  declare rev: number;
+  declare accountId: string;
+  declare by: string;
+  declare jobId: string;
+  declare data: AttemptData;
+}
+
+export interface AttemptData {
+  scenario: PracticeScenario;
+  hints: boolean;
+  /** The exam it belongs to. */
+  exam: string | null;
+  moves: PracticeMove[];
+  answer: PracticeAnswer | null;
+  score: PracticeScore | null;
+  /** What always taking the best next test would have done. */
+  bestPath?: { what: string; minutes: number; showed: string }[];
+  signed: { by: string; at: string } | null;
+}
+
+export class SavedView extends Owned {
+  declare accountId: string;
+  declare name: string;
+  declare query: string;
+}
+
 export class LinkLease extends Model {
   declare address: string;
   declare shopId: string;
@@ -349,7 +420,7 @@ export function defineModels(sequelize: Sequelize): void {
       updatedAt: false,
       createdAt: createdAt ? 'createdAt' : false,
     });
-  define(Shop, 'shop', { id, name: text(120), settings: json, rev });
+  define(Shop, 'shop', { id, name: text(120), settings: json, learned: { type: DataTypes.JSON }, rev });
   define(Account, 'account', {
     id,
     shopId,
@@ -388,6 +459,9 @@ export function defineModels(sequelize: Sequelize): void {
     ambient: json,
     adapter: { type: DataTypes.STRING(120) },
     openedBy: text(120),
+    practice: flag,
+    filed: flag,
+    remindAt: { type: DataTypes.DATE(3) },
     summary: { type: DataTypes.JSON },
     changes: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
   });
@@ -530,6 +604,42 @@ export function defineModels(sequelize: Sequelize): void {
     { shopId: { ...shopId, primaryKey: true }, headersHash: hash, by: text(120), data: json },
     false,
   );
+  define(
+    JobTag,
+    'job_tag',
+    {
+      jobId: { ...uuid, primaryKey: true },
+      kind: { ...text(10), primaryKey: true },
+      value: { ...text(120), primaryKey: true },
+      shopId,
+      createdAt: time,
+    },
+    false,
+  );
+  define(
+    JobLesson,
+    'job_lesson',
+    { jobId: { ...uuid, primaryKey: true }, shopId, createdAt: time, leftOut: flag, data: json },
+    false,
+  );
+  define(ShopChange, 'shop_change', {
+    id,
+    shopId,
+    accountId: { type: DataTypes.CHAR(36) },
+    by: text(120),
+    kind: text(40),
+    data: json,
+  });
+  define(PracticeAttempt, 'practice_attempt', {
+    id,
+    shopId,
+    rev,
+    accountId: uuid,
+    by: text(120),
+    jobId: uuid,
+    data: json,
+  });
+  define(SavedView, 'saved_view', { id, shopId, accountId: uuid, name: text(80), query: text(1000) });
   define(
     LinkLease,
     'link_lease',

@@ -1,5 +1,6 @@
 import { CORE_VERSION, diagnose } from '@just-balance/core/diagnosis';
 import { caseOfJob } from '@just-balance/core/job';
+import type { Sequelize } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { DEMO_ACCOUNTS } from '../accounts/demoAccounts.ts';
 import { hashPassword } from '../accounts/passwords.ts';
@@ -15,12 +16,13 @@ import {
   Vehicle,
   VehicleRecord,
 } from '../database/models.ts';
-import { partsOf, storedSummary } from '../jobs/views.ts';
+import { partsOf, summed } from '../jobs/views.ts';
 import { DEMO_JOBS } from './jobs.ts';
 import type { DemoJob } from './types.ts';
+import { seedYear } from './year.ts';
 
 /** Fill an empty database with the demo shop. Does nothing when any account exists. Returns whether it seeded. */
-export async function seedDemo(): Promise<boolean> {
+export async function seedDemo(db: Sequelize, year: string | null): Promise<boolean> {
   if ((await Account.count()) > 0) return false;
   const shopId = uuidv7();
   await Shop.create({ id: shopId, name: 'Linden Yard', settings: {}, rev: 1 });
@@ -34,6 +36,7 @@ export async function seedDemo(): Promise<boolean> {
       passwordHash: await hashPassword(a.password),
     });
   }
+  if (year) await seedYear(db, shopId, year);
   for (const j of DEMO_JOBS) await seedJob(shopId, j);
   return true;
 }
@@ -108,5 +111,5 @@ async function seedJob(shopId: string, j: DemoJob): Promise<void> {
       output: diagnose(input),
     });
   }
-  await job.update({ summary: storedSummary(parts) });
+  await job.update({ summary: summed(job, parts) });
 }

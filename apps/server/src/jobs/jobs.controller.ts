@@ -23,6 +23,7 @@ import {
   RecordChangeRequest,
   type RecordView,
   type RepairView,
+  RunningCapture,
   type RunView,
   type StoredDiagnosis,
   type TestView,
@@ -71,6 +72,18 @@ export class JobsController {
       res.setHeader('link', `</api/jobs?${q}>; rel="next"`);
     }
     return jobs;
+  }
+
+  /** Reminders: a pending code to look for, open monitors, days that people have set. */
+  @Get('due')
+  due(@Who() who: Actor): Promise<JobListItem[]> {
+    return this.jobs.due(who);
+  }
+
+  /** Captures that run now, in every bay: each can be watched from here. */
+  @Get('running')
+  running(@Who() who: Actor): Promise<RunningCapture[]> {
+    return this.jobs.running(who);
   }
 
   @Get('counts')

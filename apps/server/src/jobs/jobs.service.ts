@@ -22,6 +22,7 @@ import {
   type RecordChangeRequest,
   type RecordView,
   type RepairView,
+  RunningCapture,
   type RunView,
   type StoredDiagnosis,
   type StretchDto,
@@ -35,7 +36,7 @@ import {
 } from '@just-balance/contract';
 import type { ValueEntry } from '@just-balance/contract/service';
 import { toHex } from '@just-balance/core/can';
-import type { Reading } from '@just-balance/core/case';
+import type { Case, OperatingPoint, Reading } from '@just-balance/core/case';
 import { familyOf, stationPressure } from '@just-balance/core/expected';
 import { encodeMonitors, type MonitorId, type MonitorState } from '@just-balance/core/obd';
 import { ConflictException, Inject, Injectable } from '@nestjs/common';
@@ -70,10 +71,12 @@ import {
   VehicleRecord,
 } from '../database/models.ts';
 import { Work } from '../database/work.ts';
+import { Learning, settingsOf } from '../learning/learning.service.ts';
 import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
 import { type Author, appendEvent } from './events.ts';
-import { judge } from './judge.ts';
+import { fileJob } from './filing.ts';
+import { caseOfParts, judge } from './judge.ts';
 import { readable, readHead, readVehicle, STORED, type StoredNoun, type StoredNounName } from './stored.ts';
 import {
   captureViews,
@@ -92,8 +95,8 @@ import {
   recordView,
   repairView,
   runView,
-  storedSummary,
   summaryView,
+  summed,
   testView,
   vehicleView,
   wholeJob,
@@ -101,6 +104,12 @@ import {
 
 /** Rows of the board a page. [house] */
 const PAGE = 50;
+/** Reminders of the board: a day ahead, two months behind. [house] */
+const DUE_AHEAD_MS = 86_400_000;
+const DUE_BEHIND_MS = 60 * 86_400_000;
+const MOST_DUE = 40;
+/** Captures shown at once: one a bay. [house] */
+const MOST_RUNNING = 50;
 
 /** Rows of a job that people add: their model, how they are shown, and what the history calls one. */
 export interface RowKind<T extends Model, V> {
@@ -129,13 +138,14 @@ export class JobsService {
   constructor(
     private readonly work: Work,
     private readonly live: Live,
+    private readonly learning: Learning,
     @Inject(LOGGER) private readonly log: Logger,
   ) {}
 
   /** A page of the board, newest first, and the address of the next page. One query. */
   async list(who: Actor, q: JobListQuery): Promise<{ jobs: JobListItem[]; next: string | null }> {
     const limit = q.limit ?? PAGE;
-    const where: WhereOptions[] = [{ shopId: who.shopId }];
+    const where: WhereOptions[] = [{ shopId: who.shopId, practice: false }];
     if (q.status === 'open') where.push({ status: ['open', 'parked'] });
     if (q.status === 'closed') where.push({ status: 'closed' });
     if (q.whose === 'mine') where.push({ openedBy: who.name });
@@ -159,21 +169,75 @@ export class JobsService {
     return { jobs, next: rows.length > limit && last ? `${last.createdAt.getTime()}_${last.id}` : null };
   }
 
+  /** Jobs, handed over ones too, on which somebody should look by tomorrow; what was left for long is not repeated. */
+  async due(who: Actor): Promise<JobListItem[]> {
+    const now = Date.now();
+    const rows = await Job.findAll({
+      where: {
+        shopId: who.shopId,
+        practice: false,
+        remindAt: { [Op.gte]: new Date(now - DUE_BEHIND_MS), [Op.lt]: new Date(now + DUE_AHEAD_MS) },
+      },
+      order: [['remindAt', 'ASC']],
+      limit: MOST_DUE,
+    });
+    const jobs: JobListItem[] = [];
+    for (const job of rows) jobs.push(listItem(job, job.summary ?? (await this.sumUp(job))));
+    return jobs;
+  }
+
+  async running(who: Actor): Promise<RunningCapture[]> {
+    const captures = await Capture.findAll({
+      where: { shopId: who.shopId, state: 'running' },
+      attributes: ['id', 'jobId', 'at', 'createdAt'],
+      order: [['createdAt', 'ASC']],
+      limit: MOST_RUNNING,
+    });
+    const jobs = await Job.findAll({
+      where: { shopId: who.shopId, practice: false, id: captures.map((c) => c.jobId) },
+    });
+    const byId = new Map(jobs.map((j) => [j.id, j]));
+    const out: RunningCapture[] = [];
+    for (const c of captures) {
+      const job = byId.get(c.jobId);
+      if (!job) continue;
+      const { label, note, hands } = listItem(job, job.summary ?? (await this.sumUp(job)));
+      out.push({
+        id: c.id,
+        job: job.id,
+        label,
+        note,
+        at: c.at as OperatingPoint,
+        since: c.createdAt.toISOString(),
+        hands,
+      });
+    }
+    return out;
+  }
+
   async counts(who: Actor): Promise<JobCounts> {
-    const open = { shopId: who.shopId, status: ['open', 'parked'] };
+    const open = { shopId: who.shopId, practice: false, status: ['open', 'parked'] };
     const [everyone, mine, all] = await Promise.all([
       Job.count({ where: open }),
       Job.count({ where: { ...open, openedBy: who.name } }),
-      Job.count({ where: { shopId: who.shopId } }),
+      Job.count({ where: { shopId: who.shopId, practice: false } }),
     ]);
     return { open: everyone, mine, all };
   }
 
   /** Of a job from before summaries were kept. */
   private async sumUp(job: Job) {
-    const summary = storedSummary(await partsOf(job));
+    const summary = summed(job, await partsOf(job));
     await Job.update({ summary }, { where: { id: job.id, shopId: job.shopId, summary: null } });
     return summary;
+  }
+
+  /** The summary of a job whose rows were written beside this service, in the same transaction. */
+  async sumUpNow(id: string, shopId: string, transaction: Transaction): Promise<void> {
+    const job = (await Job.findOne({ where: { id, shopId }, transaction }))!;
+    const { summary, remindAt } = await fileJob(job, await partsOf(job, transaction), {}, transaction);
+    await Job.update({ summary, remindAt, filed: true }, { where: { id, shopId }, transaction });
+    this.learning.later(shopId);
   }
 
   /** A job of the asker's shop. Throws 404 otherwise. */
@@ -191,6 +255,12 @@ export class JobsService {
     if (!job) throw notHere('job');
     who.lookedAt = job.changes;
     return summaryView(job, job.vehicle!, job.summary ?? (await this.sumUp(job)));
+  }
+
+  /** The job as the diagnosis sees it, before any repair. */
+  async caseOf(who: Actor, id: string): Promise<Case> {
+    const job = await this.find(who, id);
+    return caseOfParts(job, await partsOf(job));
   }
 
   async whole(who: Actor, id: string): Promise<WholeJob> {
@@ -308,14 +378,18 @@ export class JobsService {
   private async settle(who: Author, job: Job, transaction: Transaction): Promise<void> {
     await job.reload({ transaction });
     const parts = await partsOf(job, transaction);
-    parts.diagnosis = await judge(who, job, parts, transaction, this.log);
+    const settings = await settingsOf(job.shopId, transaction);
+    parts.diagnosis = await judge(who, job, parts, settings, transaction, this.log);
+    const { summary, remindAt, taught } = await fileJob(job, parts, settings, transaction);
     await Job.update(
-      { summary: storedSummary(parts), changes: job.changes + 1 },
+      { summary, remindAt, filed: true, changes: job.changes + 1 },
       { where: { id: job.id, shopId: job.shopId }, transaction },
     );
+    if (taught) transaction.afterCommit(() => this.learning.later(job.shopId));
   }
 
-  async create(who: Actor, body: NewJobRequest): Promise<JobSummary> {
+  /** `practice`: on a simulated car, to learn. */
+  async create(who: Actor, body: NewJobRequest, practice = false): Promise<JobSummary> {
     const known = () => Job.findOne({ where: { id: body.id, shopId: who.shopId } });
     const view = (job: Job, t?: Transaction) => this.summary(job, t);
     const before = await known();
@@ -335,6 +409,7 @@ export class JobsService {
             complaint: body.complaint,
             ambient: body.ambient ?? {},
             adapter: body.adapter ?? null,
+            practice,
             openedBy: who.name,
           },
           { transaction },
@@ -437,7 +512,7 @@ export class JobsService {
 
   private async summary(job: Job, transaction?: Transaction): Promise<JobSummary> {
     const parts = await partsOf(job, transaction);
-    return summaryView(job, parts.vehicle, storedSummary(parts));
+    return summaryView(job, parts.vehicle, job.summary ?? summed(job, parts));
   }
 
   /** Insert a row with the client's own id once; a repeat of the same id changes nothing and gives the row that is there. */
@@ -450,6 +525,11 @@ export class JobsService {
     data: Record<string, unknown>,
   ): Promise<V> {
     const insert = async (job: Job, transaction: Transaction) => {
+      if (job.practice && !who.examiner && (noun === 'readings' || noun === 'tests' || noun === 'records'))
+        throw new ConflictException({
+          statusCode: 409,
+          message: 'this car is for practice: ask it, it answers by itself',
+        });
       const fields = await row({ id, shopId: who.shopId, jobId }, job, transaction);
       const before = await model.findByPk(id, { transaction });
       if (before && (before.get('shopId') !== who.shopId || before.get('jobId') !== jobId))
@@ -639,6 +719,7 @@ export class JobsService {
     what: RowKind<T, V>,
     id: string,
     body: UndoRequest,
+    evenClosed = false,
   ): Promise<V> {
     const set = async (_: Job, transaction: Transaction) => {
       const row = await what.model.findOne({ where: { id, jobId, shopId: who.shopId } as WhereOptions, transaction });
@@ -648,7 +729,7 @@ export class JobsService {
       await appendEvent(who, jobId, `${what.kind}-${body.undone ? 'undone' : 'redone'}`, { id }, transaction);
       return what.view(row);
     };
-    return this.write(who, jobId, set, { nouns: [what.noun] });
+    return this.write(who, jobId, set, { nouns: [what.noun], evenClosed });
   }
 
   undoReading = (who: Actor, jobId: string, id: string, body: UndoRequest) => this.undo(who, jobId, READINGS, id, body);

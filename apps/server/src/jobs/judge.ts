@@ -1,28 +1,20 @@
 import type { ValueEntry } from '@just-balance/contract/service';
-import { CORE_VERSION, diagnose } from '@just-balance/core/diagnosis';
+import type { Case } from '@just-balance/core/case';
+import { CORE_VERSION, diagnose, type Settings } from '@just-balance/core/diagnosis';
 import type { KnownFigure } from '@just-balance/core/expected';
 import { caseOfJob } from '@just-balance/core/job';
 import type { Logger } from 'pino';
 import type { Transaction } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
-import { type Job, Shop, StoredDiagnosisRow } from '../database/models.ts';
+import { type Job, StoredDiagnosisRow } from '../database/models.ts';
 import { type Author, appendEvent } from './events.ts';
 import { readHead, readVehicle } from './stored.ts';
 import { type JobParts, knownViews } from './views.ts';
 
-/**
- * Weigh the job as it stands, with the same core as the screen, and keep input, settings, core version and output
- * where the judgement has changed. Part of the transaction that changed the job: what is kept never misses a result.
- */
-export async function judge(
-  who: Author,
-  job: Job,
-  parts: JobParts,
-  transaction: Transaction,
-  log: Logger,
-): Promise<StoredDiagnosisRow | null> {
+/** The job as a case, from its rows. */
+export function caseOfParts(job: Job, parts: JobParts): Case {
   const head = readHead(job);
-  const input = caseOfJob({
+  return caseOfJob({
     id: job.id,
     vehicle: readVehicle(parts.vehicle).value,
     ambient: head.ambient,
@@ -32,10 +24,24 @@ export async function judge(
     tests: parts.tests.map((t) => ({ undone: t.undone, phase: t.phase, test: t.data })),
     values: parts.entries.flatMap((e) => (e.kind === 'value' && !e.undone ? [e.data as ValueEntry] : [])),
   });
+}
+
+/**
+ * Weigh the job as it stands, with the same core as the screen, and keep input, settings, core version and output
+ * where the judgement has changed. Part of the transaction that changed the job: what is kept never misses a result.
+ */
+export async function judge(
+  who: Author,
+  job: Job,
+  parts: JobParts,
+  shop: Settings,
+  transaction: Transaction,
+  log: Logger,
+): Promise<StoredDiagnosisRow | null> {
+  const input = caseOfParts(job, parts);
   const last = parts.diagnosis;
   if ((input.readings?.length ?? 0) + (input.tests?.length ?? 0) === 0) return last;
   const known = await knownViews(parts.vehicle, [], transaction);
-  const shop = (await Shop.findByPk(job.shopId, { transaction }))?.settings ?? {};
   const settings = known.length > 0 ? { ...shop, known: known.map(figureOf) } : shop;
   const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
   if (last && last.coreVersion === CORE_VERSION && same(last.input, input) && same(last.settings, settings))

@@ -17,8 +17,11 @@ import type {
 } from '@just-balance/contract';
 import { fromHex } from '@just-balance/core/can';
 import { familyOf } from '@just-balance/core/expected';
+import { type HandOverJob, provenHere } from '@just-balance/core/handOver';
 import { codeInfo, decodeMonitors } from '@just-balance/core/obd';
 import { goesBackOn, runState } from '@just-balance/core/procedures';
+import type { ProofJudgement } from '@just-balance/core/proof';
+import { learnedFigures, waitsOf } from '@just-balance/core/shop';
 import { displayedTotal } from '@just-balance/core/trims';
 import { col, fn, Op, type Transaction } from 'sequelize';
 import {
@@ -32,6 +35,7 @@ import {
   Repair,
   type ServiceEntry,
   type ServiceRun,
+  Shop,
   StoredDiagnosisRow,
   type StoredSummary,
   TestRow,
@@ -281,8 +285,42 @@ export async function partsOf(job: Job, transaction?: Transaction): Promise<JobP
   };
 }
 
+/** The job as its hand-over, its waits and its lesson see it. */
+export function handOverJobOf(job: Job, parts: JobParts): HandOverJob {
+  const { complaint, ambient } = readHead(job);
+  return {
+    id: job.id,
+    status: job.status,
+    openedAt: job.createdAt.toISOString(),
+    openedBy: job.openedBy,
+    vehicle: readVehicle(parts.vehicle).value,
+    ambient,
+    complaint,
+    records: parts.records.map(recordView),
+    readings: parts.readings.map(readingView),
+    tests: parts.tests.map(testView),
+    repairs: parts.repairs.map(repairView),
+    runs: parts.runs.map(runView),
+    entries: parts.entries.map(entryView),
+    photos: [],
+    diagnoses: parts.diagnosis ? [diagnosisView(parts.diagnosis)] : [],
+    cautions: [],
+  };
+}
+
+/** Who did something to it last. */
+function handsOf(parts: JobParts): string | null {
+  const acts = [
+    ...[...parts.tests, ...parts.repairs, ...parts.entries].map((r) => ({ at: r.createdAt.getTime(), by: r.by })),
+    ...parts.runs.flatMap((r) => (r.events ?? []).map((e) => ({ at: Number(e.atMs), by: e.by }))),
+  ];
+  return (
+    acts.reduce<{ at: number; by: string } | null>((a, b) => (a === null || b.at >= a.at ? b : a), null)?.by ?? null
+  );
+}
+
 /** What is kept with the job for the board. */
-export function storedSummary(parts: JobParts): StoredSummary {
+export function storedSummary(job: HandOverJob, parts: JobParts, proof: ProofJudgement | null): StoredSummary {
   const first = parts.diagnosis?.output.causes[0];
   const points = (phase: string) => new Set(parts.readings.filter((r) => r.phase === phase).map((r) => r.data.at)).size;
   const vehicle = readVehicle(parts.vehicle).value;
@@ -300,7 +338,19 @@ export function storedSummary(parts: JobParts): StoredSummary {
     },
     leading: first ? { fault: first.fault, probability: first.probability } : null,
     work: workOf(parts.runs),
+    verdict: proof?.verdict ?? null,
+    waits:
+      job.status === 'closed' ? waitsOf(job).filter((w) => w.for === 'trip' || w.for === 'look-again') : waitsOf(job),
+    hands: handsOf(parts),
   };
+}
+
+const LATER = { verdict: null, waits: [], hands: null };
+
+/** Of a job whose summary was not kept yet. */
+export function summed(job: Job, parts: JobParts): StoredSummary {
+  const whole = handOverJobOf(job, parts);
+  return storedSummary(whole, parts, provenHere(whole, {}));
 }
 
 /** A row of the board, from the job's own row alone; summaries from before runs were kept have none. */
@@ -314,8 +364,10 @@ export function listItem(job: Job, summary: StoredSummary): JobListItem {
     openedAt: job.createdAt.toISOString(),
     openedBy: job.openedBy,
     damaged: damage.length > 0,
+    ...LATER,
     ...summary,
     work: summary.work ?? null,
+    practice: job.practice,
   };
 }
 
@@ -332,14 +384,26 @@ export function summaryView(job: Job, vehicle: Vehicle, stored: StoredSummary): 
     adapter: job.adapter,
     openedAt: job.createdAt.toISOString(),
     openedBy: job.openedBy,
+    ...LATER,
     ...summary,
     work: summary.work ?? null,
+    practice: job.practice,
   };
 }
 
 /** Figures that beat physics for the job's vehicle and its engine family. */
 export async function knownViews(vehicle: Vehicle, damage: Damage[], transaction?: Transaction): Promise<KnownView[]> {
-  return readable('known', await knownRows(vehicle.shopId, vehicle, transaction), damage).map(knownView);
+  const typed = readable('known', await knownRows(vehicle.shopId, vehicle, transaction), damage).map(knownView);
+  const shop = await Shop.findByPk(vehicle.shopId, {
+    attributes: ['learned'],
+    ...(transaction ? { transaction } : {}),
+  });
+  const figures = learnedFigures({ figures: shop?.learned?.figures ?? [] }, familyOf(readVehicle(vehicle).value));
+  // What a person wrote down for the family beats what was counted.
+  const learned = figures
+    .filter((f) => !typed.some((k) => k.layer === 'shop' && k.at === f.at && k.quantity === f.quantity))
+    .map((f) => ({ ...f, id: `learned-${f.at}-${f.quantity}`, rev: 0, by: 'this shop' }));
+  return [...learned, ...typed];
 }
 
 export function cautionViews(events: readonly JobEvent[]): CautionView[] {
@@ -363,7 +427,7 @@ export async function wholeJob(job: Job, transaction: Transaction): Promise<Whol
   const captures = await captureViews(job.shopId, job.id, transaction);
   const photos = await Photo.findAll({ ...rows, attributes: { exclude: ['image', 'small'] } });
   return {
-    ...summaryView(job, parts.vehicle, storedSummary(parts)),
+    ...summaryView(job, parts.vehicle, job.summary ?? summed(job, parts)),
     records: parts.records.map(recordView),
     readings: parts.readings.map(readingView),
     tests: parts.tests.map(testView),

@@ -1,11 +1,13 @@
 import type { JobNoun, ServerMessage } from '@just-balance/contract';
 import { Injectable } from '@nestjs/common';
 import type { WebSocket } from 'ws';
+import type { Actor } from '../common/request.ts';
 
 interface Client {
   socket: WebSocket;
   shopId: string;
   sessionId: string;
+  name: string;
   jobs: Set<string>;
 }
 
@@ -19,13 +21,23 @@ export class Live {
   /** By watched job. */
   private readonly told = new Map<string, number>();
 
-  join(socket: WebSocket, shopId: string, sessionId: string): void {
-    this.clients.set(socket, { socket, shopId, sessionId, jobs: new Set() });
+  join(socket: WebSocket, { shopId, sessionId, name }: Pick<Actor, 'shopId' | 'sessionId' | 'name'>): void {
+    this.clients.set(socket, { socket, shopId, sessionId, name, jobs: new Set() });
   }
 
   leave(socket: WebSocket): void {
+    const gone = this.clients.get(socket);
     this.clients.delete(socket);
+    for (const jobId of gone?.jobs ?? []) this.tellPresent(gone!.shopId, jobId);
     for (const jobId of this.told.keys()) if (!this.watched(jobId)) this.told.delete(jobId);
+  }
+
+  /** Tell every screen of a job who else has it open; those of this server. */
+  tellPresent(shopId: string, jobId: string): void {
+    const people = [...this.clients.values()]
+      .filter((c) => c.shopId === shopId && c.jobs.has(jobId))
+      .map((c) => c.name);
+    if (people.length > 0) this.publish(shopId, { type: 'present', jobId, people });
   }
 
   client(socket: WebSocket): Client | undefined {

@@ -26,6 +26,22 @@ export interface Reencoded {
 sharp.concurrency(1);
 sharp.cache(false);
 
+const reduced = (image: Buffer) =>
+  sharp(image, { limitInputPixels: MOST_PIXELS, failOn: 'error' })
+    .resize({ width: SMALL_EDGE, height: SMALL_EDGE, fit: 'inside' })
+    .jpeg({ quality: 75 })
+    .toBuffer();
+
+/** Of a JPEG that is to stay as it is: its size, and the same small; null where it is not whole. */
+export async function smallOf(image: Buffer): Promise<Omit<Reencoded, 'image'> | null> {
+  try {
+    const { width = 0, height = 0, format } = await sharp(image, { limitInputPixels: MOST_PIXELS }).metadata();
+    return format === 'jpeg' ? { small: await reduced(image), width, height } : null;
+  } catch {
+    return null;
+  }
+}
+
 /**
  * A picture from outside as a JPEG of ours: turned upright, bounded, everything beside its pixels gone (location,
  * camera, thumbnails, trailing bytes). Throws PictureError for anything that is not a whole JPEG, PNG or WebP.
@@ -44,11 +60,7 @@ export async function reencode(body: Buffer): Promise<Reencoded> {
       .resize({ width: LONG_EDGE, height: LONG_EDGE, fit: 'inside', withoutEnlargement: true })
       .jpeg({ quality: 82 })
       .toBuffer({ resolveWithObject: true });
-    const small = await sharp(image)
-      .resize({ width: SMALL_EDGE, height: SMALL_EDGE, fit: 'inside' })
-      .jpeg({ quality: 75 })
-      .toBuffer();
-    return { image, small, width: info.width, height: info.height };
+    return { image, small: await reduced(image), width: info.width, height: info.height };
   } catch (e) {
     if (e instanceof PictureError) throw e;
     throw new PictureError(

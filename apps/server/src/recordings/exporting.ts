@@ -178,7 +178,7 @@ export function exported(source: ExportSource, as: 'csv' | 'candump' | 'json', s
 }
 
 /** Others get their turn between two pieces. */
-async function* inTurns(pieces: AsyncIterable<string>): AsyncGenerator<string> {
+async function* inTurns<T>(pieces: AsyncIterable<T>): AsyncGenerator<T> {
   for await (const piece of pieces) {
     yield piece;
     await setImmediate();
@@ -186,7 +186,7 @@ async function* inTurns(pieces: AsyncIterable<string>): AsyncGenerator<string> {
 }
 
 /** Send pieces as they come, no faster than they are taken; stops when the reader has gone. */
-export async function sendPieces(res: Response, pieces: AsyncIterable<string>): Promise<void> {
+export async function sendPieces(res: Response, pieces: AsyncIterable<string | Uint8Array>): Promise<void> {
   await pipeline(Readable.from(inTurns(pieces)), res).catch((e: NodeJS.ErrnoException) => {
     if (e.code !== 'ERR_STREAM_PREMATURE_CLOSE') throw e;
   });

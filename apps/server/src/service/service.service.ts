@@ -123,8 +123,11 @@ export class ServiceService {
     );
   }
 
-  undoEntry(who: Actor, jobId: string, id: string, body: UndoRequest): Promise<EntryView> {
-    return this.jobs.undo(who, jobId, ENTRIES, id, body);
+  /** A reminder is done with after the hand-over: it can be taken back even then. */
+  async undoEntry(who: Actor, jobId: string, id: string, body: UndoRequest): Promise<EntryView> {
+    const where = { id, jobId, shopId: who.shopId, kind: 'recheck' };
+    const reminder = (await ServiceEntry.count({ where })) > 0;
+    return this.jobs.undo(who, jobId, ENTRIES, id, body, reminder && body.undone);
   }
 
   async outcomes(who: Actor): Promise<CleaningOutcomes[]> {

@@ -51,7 +51,7 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
   handleConnection(socket: WebSocket, req: IncomingMessage): void {
     const actor = this.admitted.get(req);
     if (!actor) return socket.close(4401, 'sign in first');
-    this.live.join(socket, actor.shopId, actor.sessionId);
+    this.live.join(socket, actor);
     socket.on('error', () => socket.terminate());
     socket.on('message', (data) => {
       this.onMessage(socket, String(data)).catch((e: unknown) => {
@@ -82,6 +82,7 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
     if (typeof message === 'string') return reply({ type: 'error', message });
     if (message.type === 'unsubscribe') {
       client.jobs.delete(message.jobId);
+      this.live.tellPresent(client.shopId, message.jobId);
       return;
     }
     if (client.jobs.size >= MAX_JOBS) return reply({ type: 'error', message: `at most ${MAX_JOBS} jobs a screen` });
@@ -92,5 +93,6 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
     // Looked at once more: what was written before the line above was told to nobody here.
     await job.reload({ attributes: ['changes'] });
     reply({ type: 'subscribed', jobId, changes: job.changes });
+    this.live.tellPresent(client.shopId, jobId);
   }
 }

@@ -1,26 +1,47 @@
-import type { VehicleChangeView, VehicleView } from '@just-balance/contract';
+import { EraseRequest, type VehicleChangeView, type VehicleView, type VehicleVisit } from '@just-balance/contract';
 import { type DriveEntry } from '@just-balance/contract/drives';
 import { entryProblems } from '@just-balance/contract/service';
-import { Controller, Get, Param, ParseUUIDPipe } from '@nestjs/common';
+import { bankTotals } from '@just-balance/core/proof';
+import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import { literal, Op } from 'sequelize';
+import { notHere } from '../common/errors.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { Job, JobEvent, ServiceEntry, Vehicle } from '../database/models.ts';
-import { vehicleView } from '../jobs/views.ts';
+import { Job, JobEvent, JobLesson, ReadingRow, Repair, ServiceEntry, Vehicle } from '../database/models.ts';
+import { Work } from '../database/work.ts';
+import { JobsService } from '../jobs/jobs.service.ts';
+import { readable } from '../jobs/stored.ts';
+import { OLDEST_FIRST, vehicleView } from '../jobs/views.ts';
+import { eraseCustomer } from './erasing.ts';
 
 /** Drives of one vehicle that are shown. [house] */
 const MOST_DRIVES = 500;
 /** Changes of one card that are shown, the newest. [house] */
 const MOST_CHANGES = 100;
+/** Visits of one vehicle that are shown, the newest. [house] */
+const MOST_VISITS = 100;
 
 @ApiTags('vehicles')
 @Controller('vehicles')
 export class VehiclesController {
+  constructor(
+    private readonly work: Work,
+    private readonly jobs: JobsService,
+  ) {}
+
   /** The shop's vehicles, newest first. */
   @Get()
   async list(@Who() who: Actor): Promise<VehicleView[]> {
-    return (await Vehicle.findAll({ where: { shopId: who.shopId }, order: [['createdAt', 'DESC']], limit: 200 })).map(
-      vehicleView,
-    );
+    // Cars of practice are nobody's.
+    const where = {
+      shopId: who.shopId,
+      id: {
+        [Op.notIn]: literal(
+          `(SELECT vehicleId FROM job WHERE shopId = ${Job.sequelize!.escape(who.shopId)} AND practice = 1)`,
+        ),
+      },
+    };
+    return (await Vehicle.findAll({ where, order: [['createdAt', 'DESC']], limit: 200 })).map(vehicleView);
   }
 
   /** Drives for readiness in every job of a vehicle, oldest first. */
@@ -61,6 +82,69 @@ export class VehiclesController {
       before: fields(r.data.before),
       after: fields(r.data.after),
     }));
+  }
+
+  /** Take out what a person is known by; the figures stay. */
+  @Post(':vehicleId/erase')
+  @HttpCode(200)
+  async erase(
+    @Who() who: Actor,
+    @Param('vehicleId', ParseUUIDPipe) vehicleId: string,
+    @Body() { reason }: EraseRequest,
+  ): Promise<{ jobs: number }> {
+    const jobs = await this.work.run(async (t) => {
+      const ids = await eraseCustomer(who, vehicleId, reason, t);
+      for (const id of ids) await this.jobs.sumUpNow(id, who.shopId, t);
+      return ids;
+    });
+    return { jobs: jobs.length };
+  }
+
+  /** The vehicle's card and every visit of it: its figures, what was found and done, oldest first. */
+  @Get(':vehicleId/history')
+  async history(
+    @Who() who: Actor,
+    @Param('vehicleId', ParseUUIDPipe) vehicleId: string,
+  ): Promise<{ vehicle: VehicleView; visits: VehicleVisit[] }> {
+    const { shopId } = who;
+    const vehicle = await Vehicle.findOne({ where: { id: vehicleId, shopId } });
+    if (!vehicle) throw notHere('vehicle');
+    const jobs = await Job.findAll({
+      where: { shopId, vehicleId, practice: false },
+      order: [['createdAt', 'DESC']],
+      limit: MOST_VISITS,
+    });
+    const jobId = jobs.map((j) => j.id);
+    const [readings, repairs, lessons] = await Promise.all([
+      ReadingRow.findAll({ where: { shopId, jobId, undone: false }, order: OLDEST_FIRST }),
+      Repair.findAll({ where: { shopId, jobId, undone: false }, order: OLDEST_FIRST }),
+      JobLesson.findAll({ where: { shopId, jobId } }),
+    ]);
+    const visits = jobs.reverse().map((j): VehicleVisit => {
+      const lesson = lessons.find((l) => l.jobId === j.id)?.data;
+      const mine = repairs.filter((r) => r.jobId === j.id);
+      const points = readable(
+        'reading',
+        readings.filter((r) => r.jobId === j.id),
+        [],
+      );
+      return {
+        job: j.id,
+        at: j.createdAt.toISOString(),
+        status: j.status,
+        causes: [...new Set(mine.flatMap((r) => r.data.fault ?? []))],
+        proven: (lesson?.proven.length ?? 0) > 0,
+        verdict: j.summary?.verdict ?? null,
+        cameBackOf: lesson?.cameBackOf ?? null,
+        repairs: mine.map((r) => r.data.text),
+        points: points.map((r) => ({
+          at: r.data.at,
+          phase: r.phase,
+          totals: bankTotals(r.data).map(({ bank, totalPct }) => ({ bank, totalPct })),
+        })),
+      };
+    });
+    return { vehicle: vehicleView(vehicle), visits };
   }
 }
 

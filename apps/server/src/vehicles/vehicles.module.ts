@@ -1,8 +1,7 @@
 import { Module } from '@nestjs/common';
+import { JobsModule } from '../jobs/jobs.module.ts';
 import { VehiclesController } from './vehicles.controller.ts';
 
 /** The shop's vehicles. */
-@Module({
-  controllers: [VehiclesController],
-})
+@Module({ imports: [JobsModule], controllers: [VehiclesController] })
 export class VehiclesModule {}

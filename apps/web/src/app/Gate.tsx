@@ -2,7 +2,7 @@ import { useEffect } from 'react';
 import { Outlet, useNavigation } from 'react-router';
 import { ApiFailure } from '../data/api.ts';
 import { outbox } from '../data/queue.ts';
-import { useSession } from '../data/session.tsx';
+import { noteSignedIn, useSession } from '../data/session.tsx';
 import { uploader } from '../data/spools.ts';
 import { SignIn } from '../pages/signIn/SignIn.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
@@ -12,6 +12,10 @@ export function Gate() {
   const { session, error, loading, refresh } = useSession();
   const going = useNavigation().state !== 'idle';
   const accountId = session?.account?.id ?? null;
+  const known = session !== undefined;
+  useEffect(() => {
+    if (known) noteSignedIn(accountId !== null);
+  }, [known, accountId]);
   useEffect(() => {
     void outbox.useAccount(accountId);
     void uploader.useAccount(accountId);

@@ -2,11 +2,16 @@ import { createBrowserRouter, Navigate } from 'react-router';
 import { preload } from 'swr';
 import { jobKeys } from '../data/job.ts';
 import { read } from '../data/reads.ts';
+import { wasSignedIn } from '../data/session.tsx';
 import { Gate } from './Gate.tsx';
 import { RouteTrouble } from './RouteTrouble.tsx';
 
-/** Start what a page will ask for while its code is still on its way; the page reads it from the same cache. */
+/**
+ * Start what a page will ask for while its code is still on its way; the page reads it from the same cache. Only where
+ * somebody was signed in here: a refusal would be read from that cache as well.
+ */
 function ahead(...paths: string[]): null {
+  if (!wasSignedIn()) return null;
   for (const path of paths) void preload(path, read).catch(() => {});
   return null;
 }
@@ -26,7 +31,10 @@ export const router = createBrowserRouter([
     Component: Gate,
     ErrorBoundary: RouteTrouble,
     HydrateFallback: Opening,
-    loader: () => ahead('/session'),
+    loader: () => {
+      void preload('/session', read).catch(() => {});
+      return null;
+    },
     children: [
       {
         ErrorBoundary: RouteTrouble,
@@ -42,9 +50,27 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('../pages/newJob/NewJob.tsx')).NewJob }),
           },
           {
+            path: 'logbook',
+            lazy: async () => ({ Component: (await import('../pages/logbook/LogbookPage.tsx')).LogbookPage }),
+          },
+          {
+            path: 'learned',
+            loader: () => ahead('/learned'),
+            lazy: async () => ({ Component: (await import('../pages/learned/LearnedPage.tsx')).LearnedPage }),
+          },
+          {
+            path: 'vehicles/:vehicleId',
+            loader: ({ params }) => ahead(`/vehicles/${params.vehicleId}/history`),
+            lazy: async () => ({ Component: (await import('../pages/vehicle/VehiclePage.tsx')).VehiclePage }),
+          },
+          {
             path: 'practice',
-            loader: () => ahead('/bays'),
+            loader: () => ahead('/practice/scenarios', '/practice/attempts'),
             lazy: async () => ({ Component: (await import('../pages/practice/Practice.tsx')).Practice }),
+          },
+          {
+            path: 'practice/:attemptId',
+            lazy: async () => ({ Component: (await import('../pages/practice/Debrief.tsx')).Debrief }),
           },
           {
             path: 'calculators',
@@ -56,6 +82,10 @@ export const router = createBrowserRouter([
             path: 'shop',
             loader: () => ahead('/shop/settings'),
             lazy: async () => ({ Component: (await import('../pages/shop/ShopPage.tsx')).ShopPage }),
+          },
+          {
+            path: 'audit',
+            lazy: async () => ({ Component: (await import('../pages/audit/AuditPage.tsx')).AuditPage }),
           },
           {
             path: 'people',

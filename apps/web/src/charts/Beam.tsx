@@ -18,6 +18,8 @@ export interface BeamRung {
   at: string;
   label: string;
   airflowGps: number;
+  /** The airflow only orders the rungs: it is not shown. */
+  bare?: boolean;
   marks: BeamMark[];
   /** Earlier marks of the same point, drawn grey with an arrow to the new ones. */
   before?: BeamMark[];
@@ -134,7 +136,7 @@ export function Beam({
               className="figure"
               fill="var(--soft)"
             >
-              {airflow(r.airflowGps)}
+              {r.bare ? '' : airflow(r.airflowGps)}
             </text>
             {r.predicted && !narrow && (
               <text

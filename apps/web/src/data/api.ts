@@ -95,6 +95,16 @@ export const api = {
   patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
   put: <T>(path: string, body: unknown) => call<T>('PUT', path, body),
   remove: (path: string) => call<void>('DELETE', path),
+  /** A file as it is. */
+  upload: <T>(path: string, body: Blob, type: string) =>
+    answer<T>(() =>
+      fetch(`/api${path}`, {
+        method: 'POST',
+        headers: { 'content-type': type, 'x-screen': SCREEN },
+        body,
+        signal: AbortSignal.timeout(UPLOAD_TIMEOUT_MS),
+      }),
+    ),
 };
 
 /** Ids are made here: a repeat of the same write changes nothing. */

@@ -19,6 +19,8 @@ export interface JobLive {
   link: LinkStatus | null;
   capture: CaptureStatus | null;
   setCapture: (c: CaptureStatus | null) => void;
+  /** Who has the job open, each screen once; one's own is among them. */
+  present: readonly string[];
   /** Through the adapter at this device. */
   own: boolean;
   /** Every figure as it comes in, on the wall clock. */
@@ -44,6 +46,7 @@ export function useJobLive(jobId: string): JobLive {
   const [lost, setLost] = useState(false);
   const [values, setValues] = useState<Record<string, number | string>>({});
   const [link, setLink] = useState<LinkStatus | null>(null);
+  const [present, setPresent] = useState<readonly string[]>([]);
   const [capture, setCapture] = useState<CaptureStatus | null>(null);
   const traces = useRef(new Map<string, TracePoint[]>());
   const hearing = useRef(new Set<(samples: readonly Sample[]) => void>());
@@ -93,13 +96,15 @@ export function useJobLive(jobId: string): JobLive {
           setValues((old) => ({ ...old, ...m.values }));
           const samples = samplesOf(m);
           for (const f of hearing.current) f(samples);
-        } else if (m.type === 'link') setLink(m.status);
+        } else if (m.type === 'present' && m.jobId === jobId) setPresent(m.people);
+        else if (m.type === 'link') setLink(m.status);
         else if (m.type === 'capture') setCapture(m.status);
         else if (m.type === 'changed' && m.screen !== SCREEN) void lookAgain(m.jobId, m.nouns);
       };
       socket.onclose = () => {
         if (over) return;
         setConnected(false);
+        setPresent([]);
         setLost(true);
         timer = setTimeout(open, RECONNECT_MS[Math.min(tries++, RECONNECT_MS.length - 1)]);
       };
@@ -112,5 +117,5 @@ export function useJobLive(jobId: string): JobLive {
     };
   }, [jobId]);
 
-  return { connected, lost, values, traces: traces.current, link, capture, setCapture, own: false, listen };
+  return { connected, lost, values, traces: traces.current, link, capture, setCapture, present, own: false, listen };
 }

@@ -6,6 +6,18 @@ export function useSession() {
   return { session: data, error, refresh: mutate, loading: isLoading };
 }
 
+const SIGNED_IN = 'jb-signed-in';
+
+/** Whether somebody was signed in on this browser when it was last known. */
+export function wasSignedIn(): boolean {
+  return localStorage.getItem(SIGNED_IN) === '1';
+}
+
+export function noteSignedIn(yes: boolean): void {
+  if (yes) localStorage.setItem(SIGNED_IN, '1');
+  else localStorage.removeItem(SIGNED_IN);
+}
+
 /** The signed-in account; only below the sign-in gate. */
 export function useAccount(): AccountView {
   const { session } = useSession();

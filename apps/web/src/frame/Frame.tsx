@@ -163,19 +163,26 @@ function Toggles() {
 }
 
 /** The left column of the pages outside a job. */
-export function HouseNav({ current }: { current: 'board' | 'practice' | 'calculators' | 'shop' | 'people' | null }) {
+export function HouseNav({
+  current,
+}: {
+  current: 'board' | 'logbook' | 'learned' | 'practice' | 'calculators' | 'shop' | 'audit' | 'people' | null;
+}) {
   const lead = useMay('lead');
   const items = [
     { id: 'board', to: '/', label: 'Today' },
-    { id: 'practice', to: '/practice', label: 'Practice bays' },
+    { id: 'logbook', to: '/logbook', label: 'Logbook' },
+    { id: 'learned', to: '/learned', label: 'Learned here' },
+    { id: 'practice', to: '/practice', label: 'Practice' },
     { id: 'calculators', to: '/calculators', label: 'Calculators' },
     { id: 'shop', to: '/shop', label: 'Shop' },
+    { id: 'audit', to: '/audit', label: 'Who did what' },
     ...(lead ? [{ id: 'people', to: '/people', label: 'People' }] : []),
   ];
   return (
     <nav
       aria-label="House"
-      className="border-rule p-2 no-print md:sticky md:top-[53px] md:h-[calc(100vh-53px)] md:w-[204px] md:shrink-0 md:self-start md:border-r md:p-[10px]"
+      className="overflow-x-auto border-rule p-2 no-print md:sticky md:top-[53px] md:h-[calc(100vh-53px)] md:w-[204px] md:shrink-0 md:self-start md:border-r md:p-[10px]"
     >
       <ul className="menu menu-horizontal w-full flex-nowrap gap-1 p-0 text-base md:menu-vertical">
         {items.map((i) => (

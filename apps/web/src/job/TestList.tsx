@@ -1,6 +1,6 @@
 import type { JobView } from '@just-balance/contract';
-import { partLabel } from '@just-balance/core/case';
-import { outcomeLabel, SWAP_LABELS, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { TEST_BY_ID } from '@just-balance/core/catalogue';
+import { resultInWords } from '@just-balance/core/job';
 import { counted } from '@just-balance/core/units';
 import { ofJob } from '../data/ofJob.ts';
 import { PhotosOf } from '../photos/PhotosOf.tsx';
@@ -8,7 +8,6 @@ import { Problem } from '../ui/Problem.tsx';
 import { useShown } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
 import { useAction } from '../ui/useAction.ts';
-import { valuesInWords } from './testFields.ts';
 
 /** Tests done, newest first, each undoable. */
 export function TestList({ job }: { job: JobView }) {
@@ -39,7 +38,7 @@ export function TestList({ job }: { job: JobView }) {
             <tr key={t.id} className={t.undone ? 'text-soft line-through' : ''}>
               <td className="font-[650]">{TEST_BY_ID.get(t.test.id)?.label ?? t.test.id}</td>
               <td>
-                {showing(t.test, show)}
+                {resultInWords(t.test, show)}
                 {!t.undone && (
                   <details className="no-print">
                     <summary className="w-fit cursor-pointer py-1 text-[0.9rem] underline">
@@ -63,13 +62,4 @@ export function TestList({ job }: { job: JobView }) {
       <Problem trouble={trouble} />
     </Scrolls>
   );
-}
-
-/** A result in words, its figures in the units shown. */
-export function showing(t: JobView['tests'][number]['test'], show: ReturnType<typeof useShown>): string {
-  const bank = t.bank ? `bank ${t.bank}: ` : '';
-  const part = t.part ? `${SWAP_LABELS[t.part] ?? partLabel(t.part)}: ` : '';
-  const said = [t.outcome ?? []].flat().map((o) => outcomeLabel(t.id, o));
-  const cylinders = t.cylinders?.length ? [`cylinder ${t.cylinders.join(', ')}`] : [];
-  return bank + part + [...said, ...cylinders, ...valuesInWords(t.id, t.values ?? {}, show)].join(', ');
 }

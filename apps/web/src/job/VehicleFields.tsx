@@ -112,7 +112,8 @@ export function VehicleFields({ register, error, get, set, now }: Props) {
         {choice('metering', 'Air is metered by', 'metering', true)}
         {choice('induction', 'Charged by')}
         {choice('injection', 'Injection')}
-        {text('note', 'Note (colour, plate)')}
+        {text('plate', 'Number plate')}
+        {text('note', 'Note (colour, body)')}
         {text('year', 'Model year', { inputMode: 'numeric' })}
         {text('vin', 'VIN, if at hand')}
         {figure('odometerKm', 'Distance')}

@@ -50,6 +50,7 @@ export function cardFacts(v: VehicleRequest, show: Show, record?: RecordView): [
         'Induction',
         `${v.induction === 'turbo' ? 'charged' : 'naturally aspirated'}, ${v.injection ?? 'port'} injection`,
       ],
+      ['Number plate', v.plate],
       ['Note', v.note],
       ['Model year', v.year === undefined ? undefined : String(v.year)],
       [

@@ -26,12 +26,19 @@ export function useSettings(job: JobView, repaired: readonly string[] = NONE): S
   return useMemo(
     () => ({
       ...shop.settings,
+      ...shop.learned,
       known: job.known,
       ...(repaired.length === 0
         ? {}
-        : { priors: weakened(shop.settings.priors, (f) => FAULT_BY_ID.get(f)?.weight ?? 1, repaired) }),
+        : {
+            priors: weakened(
+              shop.learned.priors ?? shop.settings.priors,
+              (f) => FAULT_BY_ID.get(f)?.weight ?? 1,
+              repaired,
+            ),
+          }),
     }),
-    [shop.settings, job.known, repaired],
+    [shop.settings, shop.learned, job.known, repaired],
   );
 }
 

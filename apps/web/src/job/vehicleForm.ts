@@ -7,6 +7,7 @@ import { asTyped } from '../ui/useFollowUnits.ts';
 export interface VehicleForm {
   label: string;
   note: string;
+  plate: string;
   year: string;
   vin: string;
   odometerKm: string;
@@ -37,6 +38,7 @@ export interface VehicleForm {
 export const EMPTY_VEHICLE: VehicleForm = {
   label: '',
   note: '',
+  plate: '',
   year: '',
   vin: '',
   odometerKm: '',
@@ -104,6 +106,7 @@ export function vehicleOf(base: Partial<VehicleRequest>, f: VehicleForm, units: 
     ...known,
     label: f.label.trim(),
     note: f.note.trim() || undefined,
+    plate: f.plate.trim().toUpperCase() || undefined,
     year: number(f.year),
     vin: f.vin.trim().toUpperCase() || undefined,
     odometerKm: metric('odometerKm'),
@@ -176,6 +179,7 @@ export function cardOf(v: Partial<VehicleRequest>, units: UnitSystem): VehicleFo
   return {
     label: v.label ?? '',
     note: v.note ?? '',
+    plate: v.plate ?? '',
     year: text(v.year),
     vin: v.vin ?? '',
     odometerKm: figure('odometerKm', v.odometerKm),

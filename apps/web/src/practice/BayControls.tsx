@@ -1,11 +1,11 @@
 import { BayCommand, type BayView, type BenchTestResult } from '@just-balance/contract';
 import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { valuesInWords } from '@just-balance/core/job';
 import { metricOf, shown } from '@just-balance/core/units';
 import { type ReactNode, useState } from 'react';
 import type { UseFormRegisterReturn } from 'react-hook-form';
 import useSWR, { mutate } from 'swr';
 import { api } from '../data/api.ts';
-import { valuesInWords } from '../job/testFields.ts';
 import { Combobox } from '../ui/Combobox.tsx';
 import { Field } from '../ui/Field.tsx';
 import { Fold } from '../ui/Fold.tsx';

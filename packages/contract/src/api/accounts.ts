@@ -60,7 +60,14 @@ export interface AccountView {
   role: string;
   /** What the role may do. */
   rights: string[];
-  shop: { id: string; name: string; rev: number; settings: Settings };
+  shop: {
+    id: string;
+    name: string;
+    rev: number;
+    settings: Settings;
+    /** What of the shop's own learning is in use, on top of the settings. */
+    learned: Pick<Settings, 'priors' | 'reliability'>;
+  };
 }
 
 export interface SessionView {

@@ -1,5 +1,7 @@
 import 'reflect-metadata';
 import type { Ambient, OperatingPoint } from '@just-balance/core/case';
+import type { ProofVerdict } from '@just-balance/core/proof';
+import type { Wait } from '@just-balance/core/shop';
 import { Type } from 'class-transformer';
 import { IsBoolean, IsIn, IsInt, IsNumber, IsObject, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator';
 import { Nested, Optional } from '../checks/index.ts';
@@ -72,6 +74,23 @@ export interface JobListItem {
   counts: JobSummary['counts'];
   leading: JobSummary['leading'];
   work: JobSummary['work'];
+  verdict: JobSummary['verdict'];
+  waits: JobSummary['waits'];
+  hands: JobSummary['hands'];
+  practice: boolean;
+}
+
+/** A capture that runs now, on whichever job of the shop. */
+export interface RunningCapture {
+  id: string;
+  job: string;
+  label: string;
+  note: string | null;
+  /** The operating point that it is for. */
+  at: OperatingPoint;
+  since: string;
+  /** Whose hands are on the job; null: nobody yet. */
+  hands: string | null;
 }
 
 /** Open jobs, those of the asker, and all there ever were. */
@@ -113,4 +132,12 @@ export interface JobSummary {
     toOrder: string[];
     reason: string | null;
   } | null;
+  /** Of the repair, once it was read after one. */
+  verdict: ProofVerdict | null;
+  /** What it waits for, the nearest first. */
+  waits: Wait[];
+  /** Who worked on it last. */
+  hands: string | null;
+  /** On a simulated car, to learn. */
+  practice: boolean;
 }

@@ -20,6 +20,8 @@ export type ServerMessage =
   | { type: 'capture'; jobId: string; status: CaptureStatus }
   /** `nouns`: what to look at again, all where it is null; `screen`: whose own write it was, it knows already. */
   | { type: 'changed'; jobId: string; nouns: JobNoun[] | null; screen: string | null }
+  /** Who has the job open now, each screen once. */
+  | { type: 'present'; jobId: string; people: string[] }
   | { type: 'error'; message: string }
   /** From here on every change is told; `changes`: how many writes the job had seen by then. */
   | { type: 'subscribed'; jobId: string; changes: number };

@@ -12,3 +12,12 @@ export interface SettingsView {
   rev: number;
   settings: SettingsDto;
 }
+
+/** One change of the shop: its settings, its people, what it learns from. */
+export interface ShopChangeView {
+  id: string;
+  at: string;
+  by: string;
+  kind: string;
+  data: Record<string, unknown>;
+}

@@ -39,6 +39,8 @@ export class FittedSensorDto {
 export class VehicleRequest extends VehicleSpecDto {
   @IsString() @MinLength(1) @MaxLength(80) label!: string;
   @Optional() @IsString() @MaxLength(120) note?: string;
+  /** Number plate, as it stands on the car. */
+  @Optional() @IsString() @MinLength(1) @MaxLength(16) plate?: string;
   @Optional() @IsInt() @Min(1950) @Max(2100) year?: number;
   @Optional()
   @Matches(/^[A-HJ-NPR-Z0-9]{17}$/, { message: 'a VIN has 17 characters, without I, O and Q' })

@@ -1,7 +1,9 @@
 import 'reflect-metadata';
 import { FAULT_BY_ID, TEST_BY_ID } from '@just-balance/core/catalogue';
 import type { Settings } from '@just-balance/core/diagnosis';
-import { ValidateBy } from 'class-validator';
+import type { Labour } from '@just-balance/core/handOver';
+import type { LearningChoice } from '@just-balance/core/shop';
+import { IsBoolean, IsNumber, Matches, Max, Min, ValidateBy } from 'class-validator';
 import { ByKey, IdList, Nested, NotAbove, Optional, Positive } from '../checks/index.ts';
 
 /** A number from 0 on for ids of a catalogue. */
@@ -29,6 +31,29 @@ class TrimLimitsDto {
   @Optional() @Positive('a number above 0') actPct?: number;
 }
 
+/** Two factors, each from a tenth to ten. */
+function factorsProblem(v: unknown): string | null {
+  const { hits, alarms } = (v ?? {}) as { hits?: unknown; alarms?: unknown };
+  const fits = (x: unknown) => typeof x === 'number' && x >= 0.1 && x <= 10;
+  return fits(hits) && fits(alarms) ? null : 'hits and alarms: factors from 0.1 to 10';
+}
+
+class LearningDto implements LearningChoice {
+  @Optional() @IsBoolean() knownGood?: boolean;
+  @Optional() @IsBoolean() priors?: boolean;
+  @Optional() @IsBoolean() tests?: boolean;
+}
+
+class PlaceDto {
+  /** Where the shop stands, m. */
+  @Optional() @IsNumber() @Min(-500) @Max(9000) altitudeM?: number;
+}
+
+class LabourDto implements Labour {
+  @Positive('an hour, a number above 0') @Max(100_000) perHour!: number;
+  @Matches(/^[A-Z]{3}$/, { message: 'three letters of a currency, as EUR (ISO 4217)' }) currency!: string;
+}
+
 /** What a shop sets for the diagnosis. Unknown fields are ignored. */
 export class SettingsDto implements Settings {
   @Optional() @Nested(() => TrimLimitsDto) limits?: TrimLimitsDto;
@@ -36,5 +61,14 @@ export class SettingsDto implements Settings {
   @Optional() @IdList() tools?: string[];
   @Optional() @IdList() hazards?: string[];
   @Optional() @Positive('samples a second, a number above 0') toolHz?: number;
+  @Optional()
+  @ByKey((id, v) => (TEST_BY_ID.has(id) ? factorsProblem(v) : `unknown test "${id}"`))
+  reliability?: Record<string, { hits: number; alarms: number }>;
+  /** What of the shop's own learning is used; nothing unless it is chosen. */
+  @Optional() @Nested(() => LearningDto) learning?: LearningDto;
+  /** Where the shop stands: a new job starts with it. */
+  @Optional() @Nested(() => PlaceDto) place?: PlaceDto;
+  /** What an hour costs: the record of a job says what its minutes come to. */
+  @Optional() @Nested(() => LabourDto) labour?: LabourDto;
   @Optional() @amountOf(FAULT_BY_ID, 'fault') @SomeWeight() priors?: Record<string, number>;
 }

@@ -1,4 +1,5 @@
 import 'reflect-metadata';
+import { DOCUMENT_IDS, type DocumentId } from '@just-balance/core/handOver';
 import {
   CAUTIONS,
   CLEANABLE,
@@ -19,6 +20,7 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
+  IsISO8601,
   IsNumber,
   IsObject,
   IsString,
@@ -250,6 +252,27 @@ export class ClearRequest {
   @Equals(true) understood!: true;
 }
 
+/** Other words for a section of the hand-over; empty ones bring the product's own back. */
+export class WordingEntry {
+  @IsIn(DOCUMENT_IDS) document!: DocumentId;
+  @IsString() @MinLength(1) @MaxLength(30) section!: string;
+  @IsString() @MaxLength(4000) text!: string;
+  /** What stood there when it was written. */
+  @IsString() @MaxLength(20_000) was!: string;
+}
+
+/** A day on which somebody looks at the car again. */
+export class RecheckEntry {
+  @IsISO8601({ strict: true }) @MaxLength(40) dueAt!: string;
+  @IsString() @MinLength(1) @MaxLength(300) what!: string;
+}
+
+/** The car is back with the same trouble: the job before, and what was said of it. */
+export class CameBackEntry {
+  @IsUUID() job!: string;
+  @Optional() @IsString() @MaxLength(500) note?: string;
+}
+
 /** Kinds of entries beside the runs, and what each holds. */
 export const ENTRY_KINDS = {
   part: PartEntry,
@@ -261,6 +284,9 @@ export const ENTRY_KINDS = {
   plan: PlanEntry,
   drive: DriveEntry,
   inspection: InspectionEntry,
+  wording: WordingEntry,
+  recheck: RecheckEntry,
+  cameBack: CameBackEntry,
 } as const;
 export type EntryKind = keyof typeof ENTRY_KINDS;
 export interface EntryData {
@@ -273,6 +299,9 @@ export interface EntryData {
   plan: PlanEntry;
   drive: DriveEntry;
   inspection: InspectionEntry;
+  wording: WordingEntry;
+  recheck: RecheckEntry;
+  cameBack: CameBackEntry;
 }
 
 export class NewEntryRequest {

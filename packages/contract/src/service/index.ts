@@ -1,4 +1,5 @@
 export {
+  CameBackEntry,
   ClearRequest,
   DecisionEntry,
   ENTRY_KINDS,
@@ -18,8 +19,10 @@ export {
   PhotoQuery,
   PinsEntry,
   ProcedureFileRequest,
+  RecheckEntry,
   ResetEntry,
   RunEventsRequest,
   storedProcedureProblems,
   ValueEntry,
+  WordingEntry,
 } from './dto.ts';

@@ -30,6 +30,8 @@ export interface TestRow {
   /** Samples a second of one channel alone below which the tool in hand cannot decide it. */
   needsHz?: number;
   how: string;
+  /** What a shop's own results say of it: factors on the chances of the table. Never in the catalogue itself. */
+  learned?: { hits: number; alarms: number };
 }
 
 /** What several tests share. */

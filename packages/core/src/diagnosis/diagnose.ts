@@ -5,7 +5,7 @@ import { gatherEvidence } from './evidence/evidence.ts';
 import type { Evidence } from './evidence/types.ts';
 import { hintApplies, hintWeight } from './model/hintWeight.ts';
 import { weighPairs } from './model/pairs.ts';
-import { resultProbability } from './model/resultProbability.ts';
+import { asLearned, resultProbability } from './model/resultProbability.ts';
 import { severityOf } from './model/severity.ts';
 import { weigh } from './model/weigh.ts';
 import type { Weighed } from './model/weighed.ts';
@@ -38,7 +38,10 @@ const round = (v: number, digits: number) => Math.round(v * 10 ** digits) / 10 *
 
 /** The whole judgement of one valid case (see `problemsOf` in contract). Deterministic: same case, same bytes. */
 export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
-  const ev = gatherEvidence(c, settings.known);
+  const gathered = gatherEvidence(c, settings.known);
+  const ev = settings.reliability
+    ? { ...gathered, tests: gathered.tests.map((t) => ({ ...t, row: asLearned(t.row, settings.reliability) })) }
+    : gathered;
   const limits = {
     watchPct: settings.limits?.watchPct ?? DEFAULT_LIMITS.watchPct,
     actPct: settings.limits?.actPct ?? DEFAULT_LIMITS.actPct,

@@ -75,8 +75,14 @@ export interface Settings {
   hazards?: string[];
   /** Samples a second of one channel that the tool in hand manages; absent: enough for every test. */
   toolHz?: number;
+  /** Where the shop stands, m; a new job starts with it. */
+  place?: { altitudeM?: number };
+  /** What an hour costs, and the currency (ISO 4217); no part of a diagnosis. */
+  labour?: { perHour: number; currency: string };
   /** Prior weights by fault id. */
   priors?: Record<string, number>;
+  /** What the shop's own results say of a test: factors on how often it finds what is there, and alarms for nothing. */
+  reliability?: Record<string, { hits: number; alarms: number }>;
   /** Figures that beat physics, for this vehicle or its family: airflow is held against them where there are any. */
   known?: readonly KnownFigure[];
 }

@@ -8,3 +8,12 @@ export {
   type StationView,
   stationViews,
 } from './stations.ts';
+export {
+  besideFields,
+  measuredFields,
+  NAMES_CYLINDERS,
+  resultInWords,
+  type TestField,
+  valuesInWords,
+} from './testWords.ts';
+export { TRAIL_KINDS, trailSentence } from './trail.ts';

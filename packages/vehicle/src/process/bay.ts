@@ -5,6 +5,7 @@ import { actionProblems, type DriverAction } from '../driver/driver.ts';
 import { type Before, ROAD_SCRIPTS, type RoadScript } from '../driver/scripts.ts';
 import { type CarSpec, STEP_US, type Surroundings } from '../engine/index.ts';
 import { canHave, type InjectedFault, SIM_FAULTS, typicalFor } from '../faults/catalogue.ts';
+import { cardOf } from '../fleet/card.ts';
 import { carById, FLEET } from '../fleet/cars.ts';
 import { pressureAt } from '../scenario/scenario.ts';
 import { type Degradation, degrade, SOUND } from '../wire/degraded.ts';
@@ -245,30 +246,11 @@ export class Bay {
   view(): unknown {
     const { spec, surroundings, faults, action, engine, control } = this.car;
     const s = engine.state;
-    const limits =
-      spec.railKPa <= 765
-        ? { limits: { fuelPressureKPa: spec.railKPa, fuelPressureReference: spec.railReference } }
-        : {};
     return {
       bay: this.number,
       vehicleId: spec.id,
       fleet: FLEET.map((f) => ({ id: f.id, label: f.label })),
-      vehicle: {
-        label: spec.label,
-        note: spec.note,
-        year: spec.year,
-        vin: spec.vin,
-        odometerKm: spec.odometerKm,
-        fuel: spec.fuel,
-        metering: spec.metering,
-        induction: spec.induction,
-        injection: spec.injection,
-        displacementL: spec.displacementL,
-        cylinders: spec.cylinders,
-        banks: spec.banks,
-        ethanolPctCalibrated: spec.ethanolCalibratedPct,
-        ...limits,
-      },
+      vehicle: cardOf(spec),
       key: s.keyOn,
       rpm: Math.round(s.rpm),
       kmh: Math.round(s.vssKmh),

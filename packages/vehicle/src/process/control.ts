@@ -1,3 +1,4 @@
+import type { Asked, ExaminedCar } from '../bench/examine.ts';
 import type { InjectedFault } from '../faults/catalogue.ts';
 import type { Degradation } from '../wire/degraded.ts';
 
@@ -32,6 +33,9 @@ export interface ControlCommand {
   part?: string;
   script?: string;
   degradation?: Partial<Degradation>;
+  /** examine: a car of its own, not one in a bay. */
+  car?: ExaminedCar;
+  ask?: Asked;
 }
 
 export interface ControlReply {

@@ -1,7 +1,7 @@
 import { timingSafeEqual } from 'node:crypto';
 import { createServer, type Server, type Socket } from 'node:net';
 import { createInterface } from 'node:readline';
-import { carById, SlcanPort } from '../index.ts';
+import { carById, examine, SlcanPort } from '../index.ts';
 import { Bay } from './bay.ts';
 import { type ControlReply, readCommand } from './control.ts';
 
@@ -118,6 +118,14 @@ function perform(c: ReturnType<typeof readCommand>): ControlReply {
     client.move(to);
     return { ok: true };
   }
+  if (c.do === 'examine') {
+    try {
+      if (!c.car || !c.ask) return { ok: false, error: 'examine needs a car and a question' };
+      return { ok: true, result: examine(c.car, c.ask) };
+    } catch (e) {
+      return { ok: false, error: (e as Error).message };
+    }
+  }
   const bay = bays.get(c.bay ?? -1);
   if (!bay) return { ok: false, error: `no bay ${c.bay}` };
   try {
@@ -168,6 +176,8 @@ function shutDown() {
 process.on('SIGTERM', shutDown);
 process.on('SIGINT', shutDown);
 process.on('disconnect', shutDown);
+// Whoever started us may have gone while our modules were still being read: nobody said so to us then.
+if (process.send && !process.connected) process.exit(0);
 
 Promise.all([listen(slcan, simPort, 'slcan'), listen(control, controlPort, 'control')]).then(
   () => {

@@ -9,13 +9,15 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
 import useSWRInfinite from 'swr/infinite';
-import { api } from '../../data/api.ts';
 import { useLimits } from '../../data/limits.ts';
+import { type Page, readPage } from '../../data/pages.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { Boundary } from '../../ui/Boundary.tsx';
 import { leaning } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
+import { Running } from './Running.tsx';
+import { Due, Waits } from './Waits.tsx';
 
 /** Where a job stands, from its counts: the board needs no more. */
 function standing(j: JobListItem): number {
@@ -63,22 +65,12 @@ const QUERY: Readonly<Record<View, string>> = {
 };
 const PAGE = 30;
 
-interface Page {
-  jobs: JobListItem[];
-  next: string | null;
-}
-
-async function page(path: string): Promise<Page> {
-  const { body, headers } = await api.getWhole<JobListItem[]>(path);
-  const next = /<\/api([^>]+)>; rel="next"/.exec(headers.get('link') ?? '');
-  return { jobs: body, next: next?.[1] ?? null };
-}
-
 export function Board() {
   const [view, setView] = useState<View>('everyone');
-  const { data, error, size, setSize, isLoading, isValidating } = useSWRInfinite<Page>(
-    (i, before: Page | null) => (i === 0 ? `/jobs?${QUERY[view]}&limit=${PAGE}` : (before?.next ?? null)),
-    page,
+  const [group, setGroup] = useState<Group>('none');
+  const { data, error, size, setSize, isLoading, isValidating } = useSWRInfinite<Page<JobListItem>>(
+    (i, before: Page<JobListItem> | null) => (i === 0 ? `/jobs?${QUERY[view]}&limit=${PAGE}` : (before?.next ?? null)),
+    readPage,
     { refreshInterval: 15_000, revalidateFirstPage: true, keepPreviousData: true },
   );
   const { data: counts } = useSWR<JobCounts>('/jobs/counts', { refreshInterval: 15_000 });
@@ -87,7 +79,7 @@ export function Board() {
   });
   const account = useAccount();
   const mayWork = useMay('work');
-  const jobs = data?.flatMap((p) => p.jobs);
+  const jobs = data?.flatMap((p) => p.rows);
   const more = data?.at(-1)?.next ?? null;
   const first = own?.find((j) => standing(j) < 6) ?? jobs?.find((j) => standing(j) < 6);
   const label: Readonly<Record<View, string>> = {
@@ -126,6 +118,8 @@ export function Board() {
           </NextStep>
         )
       )}
+      <Running />
+      <Due />
       <div className="flex flex-wrap items-center gap-3">
         {(['mine', 'everyone', 'closed'] as const).map((w) => (
           <button
@@ -138,20 +132,37 @@ export function Board() {
             {label[w].trim()}
           </button>
         ))}
+        <label className="ml-auto flex items-center gap-2">
+          <span className="text-soft">Together by</span>
+          <select className="select w-36" value={group} onChange={(e) => setGroup(e.target.value as Group)}>
+            <option value="none">nothing</option>
+            <option value="station">station</option>
+            <option value="person">person</option>
+          </select>
+        </label>
         {mayWork && (
-          <Link to="/new" className="btn ml-auto">
+          <Link to="/new" className="btn">
             <Plus size={18} aria-hidden /> New job
           </Link>
         )}
       </div>
-      <ul className="card m-0 list-none p-2" aria-label="Jobs" aria-busy={isLoading}>
-        {jobs?.map((j) => (
-          <Boundary key={j.id} fallback={() => <BrokenRow id={j.id} />}>
-            <JobRow job={j} />
-          </Boundary>
-        ))}
-        {jobs?.length === 0 && <li className="p-6 text-soft">Nothing here yet.</li>}
-      </ul>
+      {grouped(jobs ?? [], group).map(([name, list]) => (
+        <section key={name} aria-label={name || 'Jobs'} className="grid grid-cols-[minmax(0,1fr)] gap-1">
+          {name && (
+            <h2 className="m-0 px-2 text-[1.05rem] font-[650]">
+              {name} <span className="font-normal text-soft">{list.length}</span>
+            </h2>
+          )}
+          <ul className="card m-0 list-none p-2" aria-label={name ? `Jobs: ${name}` : 'Jobs'} aria-busy={isLoading}>
+            {list.map((j) => (
+              <Boundary key={j.id} fallback={() => <BrokenRow id={j.id} />}>
+                <JobRow job={j} />
+              </Boundary>
+            ))}
+          </ul>
+        </section>
+      ))}
+      {jobs?.length === 0 && <p className="card m-0 p-6 text-soft">Nothing here yet.</p>}
       {more && (
         <button
           type="button"
@@ -164,6 +175,27 @@ export function Board() {
       )}
     </Frame>
   );
+}
+
+type Group = 'none' | 'station' | 'person';
+
+/** Jobs under the station they stand at, or under who has them in hand; one list without a name otherwise. */
+function grouped(jobs: readonly JobListItem[], by: Group): [string, JobListItem[]][] {
+  if (jobs.length === 0) return [];
+  if (by === 'none') return [['', [...jobs]]];
+  const key = (j: JobListItem) =>
+    by === 'person'
+      ? (j.hands ?? j.openedBy)
+      : standing(j) >= 7
+        ? 'Handed over'
+        : STATION_LABELS[STATIONS[standing(j)]!];
+  const groups = new Map<string, JobListItem[]>();
+  for (const j of jobs) groups.set(key(j), [...(groups.get(key(j)) ?? []), j]);
+  const order = (name: string) => {
+    const at = STATIONS.findIndex((s) => STATION_LABELS[s] === name);
+    return at < 0 ? 99 : at;
+  };
+  return [...groups].sort(([a], [b]) => (by === 'station' ? order(a) - order(b) : a.localeCompare(b)));
 }
 
 function BrokenRow({ id }: { id: string }) {
@@ -204,6 +236,7 @@ function JobRow({ job }: { job: JobListItem }) {
         </span>
         <span className="flex flex-wrap items-center gap-2">
           {job.damaged && <span className="badge badge-warning">needs mending</span>}
+          <Waits waits={job.waits} />
           {job.work && (
             <span className="badge badge-warning" title={workWords(job.work).why}>
               {job.work.state === 'parked' ? 'parked' : 'under way'}
@@ -226,7 +259,7 @@ function JobRow({ job }: { job: JobListItem }) {
             <span className="font-[550]">{job.symptom ? complaintLabel(job.symptom) : 'new'}</span>
           )}
         </span>
-        <span className="text-soft max-lg:hidden">{job.openedBy}</span>
+        <span className="text-soft max-lg:hidden">{job.hands ?? job.openedBy}</span>
         <span className="text-soft max-lg:hidden">open {formatDistanceToNowStrict(new Date(job.openedAt))}</span>
         <ChevronRight aria-hidden className="max-lg:hidden" />
       </Link>

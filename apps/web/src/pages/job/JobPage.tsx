@@ -1,23 +1,27 @@
 import type { JobView } from '@just-balance/contract';
 import { currentStation, STATIONS, type StationId, stationViews } from '@just-balance/core/job';
 import { saidIn } from '@just-balance/core/units';
-import { CloudOff } from 'lucide-react';
+import { CloudOff, Users } from 'lucide-react';
 import { lazy, Suspense, useMemo } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { ApiFailure } from '../../data/api.ts';
 import { useJob } from '../../data/job.ts';
 import { type JobLive, useJobLive } from '../../data/live.tsx';
 import { useWaiting } from '../../data/queue.ts';
+import { useAccount } from '../../data/session.tsx';
 import { withWaiting } from '../../data/withWaiting.ts';
 import { Frame } from '../../frame/Frame.tsx';
 import { inUnits } from '../../job/cardFacts.ts';
 import { Damaged } from '../../job/Damaged.tsx';
+import { EarlierJob } from '../../job/EarlierJob.tsx';
 import { factsOf } from '../../job/jobFacts.ts';
 import { Spine } from '../../job/Spine.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { UndoBar } from '../../job/UndoBar.tsx';
 import { OWN, useOwnLive, useResumed } from '../../link/own.ts';
 import { SpoolBar } from '../../link/SpoolBar.tsx';
+import { PracticeBar } from '../../practice/PracticeBar.tsx';
+import { useAttempt } from '../../practice/useAttempt.ts';
 import { BalanceStation } from '../../stations/balance/BalanceStation.tsx';
 import { ComplaintStation } from '../../stations/complaint/ComplaintStation.tsx';
 import { HandOverStation } from '../../stations/handOver/HandOverStation.tsx';
@@ -103,7 +107,12 @@ function Opening({ error }: { error: unknown }) {
 function OpenJob({ job: kept, station, offline }: { job: JobView; station: StationId; offline: boolean }) {
   const live = useOwnLive(kept.id, useJobLive(kept.id));
   useResumed(kept, live.own && live.link?.state === 'ready');
-  const job = live.own ? { ...kept, adapter: OWN } : kept;
+  const attempt = useAttempt(kept);
+  const blind = kept.practice && !attempt?.hints && !attempt?.answer;
+  const job = useMemo(
+    () => ({ ...kept, ...(live.own ? { adapter: OWN } : {}), ...(blind ? { leading: null, diagnoses: [] } : {}) }),
+    [kept, live.own, blind],
+  );
   const navigate = useNavigate();
   const views = stationViews(factsOf(job));
   const keys = useMemo(
@@ -131,6 +140,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
       here={views.find((s) => s.id === station)?.label}
       side={<Spine stations={views} current={station} jobId={job.id} />}
       chips={<Chips job={job} live={live} />}
+      docked={job.practice ? <PracticeBar job={job} /> : undefined}
     >
       {(offline || live.lost) && <Offline />}
       <SpoolBar jobId={job.id} />
@@ -138,6 +148,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
       <Boundary key={station} fallback={(e, again) => <Broken error={e} again={again} />}>
         <Page job={job} live={live} />
       </Boundary>
+      {(station === 'complaint' || station === 'balance') && <EarlierJob job={job} />}
       <UndoBar job={job} />
       {job.runs.length > 0 && <Timers job={job} heardOnly={station === 'service'} />}
     </Frame>
@@ -158,8 +169,15 @@ function Chips({ job, live }: { job: JobView; live: JobLive }) {
           : state === 'lost'
             ? 'adapter lost'
             : 'connecting';
+  const others = othersOf(live.present, useAccount().name);
   return (
     <>
+      {others && (
+        <span className="badge badge-lg badge-outline" role="status">
+          <Users size={16} aria-hidden /> <span className="sr-only">Also here: </span>
+          <span className="max-sm:sr-only">{others}</span>
+        </span>
+      )}
       {job.ambient.baroKPa !== undefined && (
         <span className="badge badge-lg badge-outline hidden lg:inline-flex">
           <Quantity value={job.ambient.baroKPa} unit="kPa" digits={1} />
@@ -186,6 +204,13 @@ function Chips({ job, live }: { job: JobView; live: JobLive }) {
       </span>
     </>
   );
+}
+
+/** Who else has it open; one's own other screens too. */
+function othersOf(present: readonly string[], me: string): string {
+  const others = [...new Set(present.filter((n) => n !== me))];
+  const mine = present.filter((n) => n === me).length;
+  return [...others, ...(mine > 1 ? ['you, on another screen'] : [])].join(', ');
 }
 
 /** A station that cannot be shown; the others can. */

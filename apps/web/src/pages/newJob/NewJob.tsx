@@ -11,6 +11,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import { api, newId } from '../../data/api.ts';
+import { useAccount } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { DayFields, type DayForm, dayOf, dayText, EMPTY_DAY } from '../../job/DayFields.tsx';
 import { SymptomPicker } from '../../job/SymptomPicker.tsx';
@@ -30,6 +31,7 @@ interface Form extends VehicleForm, DayForm {
 }
 
 const EMPTY: Form = { ...EMPTY_VEHICLE, ...EMPTY_DAY, story: '', adapter: '' };
+
 /** A job starts with the vehicle in front of you: by hand, from the shop's list, or a simulated bay. */
 export function NewJob() {
   const { data: vehicles } = useSWR<VehicleView[]>('/vehicles');
@@ -39,10 +41,12 @@ export function NewJob() {
   const [base, setBase] = useState<Partial<VehicleRequest>>({});
   const [symptoms, setSymptoms] = useState<string[]>([]);
   const { units } = usePreferences();
+  const { shop } = useAccount();
   const navigate = useNavigate();
   const form = useTypedForm<Form, NewJobRequest>({
     dto: NewJobRequest,
-    defaults: EMPTY,
+    // Where the shop stands, unless something better is known of the day.
+    defaults: { ...EMPTY, ...dayText(shop.settings.place ?? {}, units) },
     fields: { 'vehicle.boostTarget': 'boostKPa' },
     body: (f) => ({
       id: newId(),

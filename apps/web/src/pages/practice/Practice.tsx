@@ -1,36 +1,218 @@
-import type { BayView } from '@just-balance/contract';
-import { Link } from 'react-router';
-import useSWR from 'swr';
-import { useAccount } from '../../data/session.tsx';
+import type { AttemptLine, AttemptView, ScenarioView } from '@just-balance/contract';
+import { LEVEL_LABELS, PRACTICE_LEVELS } from '@just-balance/core/practice';
+import { format } from 'date-fns';
+import { lazy, Suspense, useState } from 'react';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import useSWR, { mutate } from 'swr';
+import { api, newId } from '../../data/api.ts';
+import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
-import { BayControls } from '../../practice/BayControls.tsx';
+import { Fold } from '../../ui/Fold.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { Scrolls } from '../../ui/Scrolls.tsx';
+import { useAction } from '../../ui/useAction.ts';
 
-/** The simulated bays: put a fault in, then work the car as a job. */
+const Bays = lazy(async () => ({ default: (await import('./Bays.tsx')).Bays }));
+
+/** Cars with something hidden in them, an exam, how everybody comes on, and the bays to play with. */
 export function Practice() {
-  const { data: bays, error } = useSWR<BayView[]>('/bays', { refreshInterval: 2000 });
   const account = useAccount();
+  const navigate = useNavigate();
+  const may = useMay('drive');
+  const makes = useMay('judge');
+  const { data: cars, error } = useSWR<ScenarioView[]>('/practice/scenarios');
+  const { data: tries } = useSWR<AttemptLine[]>('/practice/attempts');
+  const [asked] = useSearchParams();
+  const [hints, setHints] = useState(true);
+  const { busy, trouble, run } = useAction();
+  const begin = (body: object) =>
+    run(async () => {
+      const a = await api.post<AttemptView>('/practice/attempts', { id: newId(), hints, ...body });
+      await mutate('/practice/attempts');
+      navigate(`/jobs/${a.job}/complaint`);
+    });
+  const fromFile = (chosen: File) =>
+    run(async () => {
+      let file: unknown;
+      try {
+        file = JSON.parse(await chosen.text());
+      } catch {
+        throw new Error(`${chosen.name}: not JSON`);
+      }
+      const a = await api.post<AttemptView>('/practice/attempts', { id: newId(), hints, file });
+      await mutate('/practice/attempts');
+      navigate(`/jobs/${a.job}/complaint`);
+    });
+  const open = tries?.find((t) => !t.answered && t.by === account.name);
   return (
-    <Frame title="Practice bays" subtitle={account.shop.name} side={<HouseNav current="practice" />}>
-      {error || bays?.length === 0 ? (
-        <NextStep
-          tone="trouble"
-          title="The simulated vehicle does not answer"
-          why="It starts with the server; real adapters are not affected."
-        />
+    <Frame title="Practice" subtitle={account.shop.name} side={<HouseNav current="practice" />}>
+      {error ? (
+        <NextStep tone="trouble" title="The practice cars cannot be read" why={String(error.message)} />
+      ) : open ? (
+        <NextStep title={`${open.title}: ${open.minutes} min so far`} why="Its cause is not named yet.">
+          <Link className="btn btn-primary btn-lg" to={`/jobs/${open.job}`}>
+            Go on
+          </Link>
+        </NextStep>
       ) : (
         <NextStep
-          title="Put a fault in, then find it"
-          why="These cars are simulated: faults act on the physics, the wire and the ECU are as on a vehicle."
-        />
+          title="Find what is wrong in the fewest minutes"
+          why="The car answers from its physics; a look can be wrong, as in life. Minutes are simulated: nothing is waited for."
+        >
+          {may && (
+            <button
+              type="button"
+              className="btn btn-lg"
+              disabled={busy}
+              onClick={() => begin({ exam: newId(), hints: false })}
+            >
+              Begin an exam
+            </button>
+          )}
+        </NextStep>
       )}
-      {bays?.map((b) => (
-        <BayControls key={b.bay} bay={b.bay}>
-          <Link to={`/new?bay=${b.bay}`} className="btn btn-primary">
-            New job on this car
-          </Link>
-        </BayControls>
-      ))}
+      <Problem trouble={trouble} />
+      {may && (
+        <label className="flex min-h-12 w-fit items-center gap-3">
+          <input type="checkbox" className="toggle" checked={hints} onChange={(e) => setHints(e.target.checked)} />
+          With help: what fits and the next best test are shown
+        </label>
+      )}
+      <div className="grid gap-3 lg:grid-cols-2">
+        {PRACTICE_LEVELS.map((level) => (
+          <section key={level} className="card p-4" aria-label={LEVEL_LABELS[level]}>
+            <h2 className="card-title">{LEVEL_LABELS[level]}</h2>
+            <ul className="m-0 mt-1 list-none p-0">
+              {cars
+                ?.filter((c) => c.level === level)
+                .map((c) => (
+                  <li
+                    key={c.id}
+                    className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule py-2 last:border-b-0"
+                  >
+                    <div className="min-w-52 flex-1">
+                      <div className="font-[650]">{c.title}</div>
+                      <div className="text-[0.93rem] text-soft">“{c.story}”</div>
+                    </div>
+                    {c.best !== null && <span className="badge badge-outline">best {c.best}</span>}
+                    {may && (
+                      <button
+                        type="button"
+                        className="btn"
+                        disabled={busy}
+                        aria-label={`Work on it: ${c.title}`}
+                        onClick={() => begin({ scenario: c.id })}
+                      >
+                        Work on it
+                      </button>
+                    )}
+                    {makes && (
+                      <a
+                        className="btn btn-ghost"
+                        href={`/api/practice/scenarios/${c.id}/file`}
+                        download={`${c.id}.json`}
+                      >
+                        File
+                      </a>
+                    )}
+                  </li>
+                ))}
+            </ul>
+          </section>
+        ))}
+      </div>
+      {may && (
+        <section className="card flex flex-row flex-wrap items-center gap-4 p-4">
+          <p className="m-0 flex-1">
+            <strong className="font-[650]">A car of somebody else:</strong> practice cars can be passed on as files, and
+            changed in any editor.
+          </p>
+          <label className="btn cursor-pointer">
+            Choose a file
+            <input
+              type="file"
+              className="sr-only"
+              accept=".json,application/json"
+              onChange={(e) => {
+                const file = e.target.files?.[0];
+                e.target.value = '';
+                if (file) void fromFile(file);
+              }}
+            />
+          </label>
+        </section>
+      )}
+      <Tries tries={tries ?? []} />
+      <section className="card p-4">
+        <Fold title="The bays: put a fault in yourself" open={asked.has('bays')}>
+          <Suspense>
+            <Bays />
+          </Suspense>
+        </Fold>
+      </section>
     </Frame>
+  );
+}
+
+/** One's own tries; for the lead everybody's, with how each person comes on. */
+function Tries({ tries }: { tries: AttemptLine[] }) {
+  const people = [...new Set(tries.map((t) => t.by))].sort();
+  if (tries.length === 0) return null;
+  return (
+    <Scrolls label="Tries">
+      <h2 className="card-title">Tries</h2>
+      <table className="table">
+        <thead>
+          <tr>
+            <th scope="col">When</th>
+            {people.length > 1 && <th scope="col">Who</th>}
+            <th scope="col">Car</th>
+            <th scope="col" className="right">
+              Minutes
+            </th>
+            <th scope="col" className="right">
+              Points
+            </th>
+            <th scope="col">
+              <span className="sr-only">Open</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {tries.slice(0, 60).map((t) => (
+            <tr key={t.id}>
+              <td>{format(new Date(t.at), 'd MMM yyyy')}</td>
+              {people.length > 1 && <td>{t.by}</td>}
+              <td>
+                {t.title}
+                {t.exam && <span className="badge badge-outline ml-2">exam</span>}
+                {t.signed && <span className="badge badge-success ml-2">signed by {t.signed.by}</span>}
+              </td>
+              <td className="figure right">{t.minutes}</td>
+              <td className="figure right">{t.total ?? (t.answered ? 'after the exam' : 'not named')}</td>
+              <td className="right">
+                <Link to={t.answered ? `/practice/${t.id}` : `/jobs/${t.job}`}>
+                  {t.answered ? 'Look back' : 'Go on'}
+                </Link>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {people.length > 1 && (
+        <p className="m-0 mt-3 text-soft">
+          {people
+            .map((p) => {
+              const mine = tries.filter((t) => t.by === p && t.total !== null);
+              const mean = (list: AttemptLine[]) => list.reduce((n, t) => n + t.total!, 0) / list.length;
+              return mine.length === 0
+                ? `${p}: nothing finished`
+                : `${p}: ${mine.length} finished, ${mean(mine).toFixed(0)} points on average, the last five ${mean(mine.slice(0, 5)).toFixed(0)}`;
+            })
+            .join(' · ')}
+        </p>
+      )}
+    </Scrolls>
   );
 }

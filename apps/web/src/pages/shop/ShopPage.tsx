@@ -1,15 +1,19 @@
-import { type SettingsView, ShopSettingsRequest } from '@just-balance/contract';
+import { type SettingsView, type ShopChangeView, ShopSettingsRequest } from '@just-balance/contract';
 import { HAZARDS, TESTS } from '@just-balance/core/catalogue';
+import { trailSentence } from '@just-balance/core/job';
 import { DEFAULT_LIMITS, TRIM_LIMIT_SETS } from '@just-balance/core/trims';
-import { idInWords } from '@just-balance/core/units';
+import { idInWords, shown, type UnitSystem } from '@just-balance/core/units';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
+import { Link } from 'react-router';
 import useSWR from 'swr';
 import { ApiFailure, api } from '../../data/api.ts';
 import { useAccount, useMay, useSession } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { dayOf, dayText, EMPTY_DAY } from '../../job/DayFields.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { usePreferences } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
 
@@ -18,13 +22,15 @@ const OwnTexts = lazy(async () => ({ default: (await import('./OwnTexts.tsx')).O
 const TOOLS = [...new Set(TESTS.flatMap((t) => (t.tool ? [t.tool] : [])))];
 const LIMITS = { watchPct: 'Watch past ±', actPct: 'Act past ±' } as const;
 
-/** Trim limits, tools, hazards and minutes: they change what is called a finding and which tests are offered. */
+/** All that a shop sets, each with what it changes; and who changed what. */
 export function ShopPage() {
   const account = useAccount();
   const { data, mutate } = useSWR<SettingsView>('/shop/settings');
   return (
     <Frame title={account.shop.name} subtitle="settings of the shop" side={<HouseNav current="shop" />}>
       {data && <SettingsForm kept={data} saved={mutate} />}
+      <Elsewhere />
+      <Changes />
       <Suspense>
         <OwnTexts kind="service" />
         <OwnTexts kind="drive" />
@@ -40,26 +46,33 @@ interface Typed {
   tools: string[];
   hazards: string[];
   toolHz: string;
+  altitudeM: string;
+  perHour: string;
+  currency: string;
   /** By test id; empty where the catalogue's own stand. */
   minutes: Record<string, string>;
 }
 
 const text = (v: number | undefined) => (v === undefined ? '' : String(v));
 
-function startOf({ settings: s }: SettingsView): Typed {
+function startOf({ settings: s }: SettingsView, units: UnitSystem): Typed {
   return {
     watchPct: text(s.limits?.watchPct ?? DEFAULT_LIMITS.watchPct),
     actPct: text(s.limits?.actPct ?? DEFAULT_LIMITS.actPct),
     tools: s.tools ?? TOOLS,
     hazards: s.hazards ?? Object.keys(HAZARDS),
     toolHz: text(s.toolHz),
+    altitudeM: dayText(s.place ?? {}, units).altitudeM,
+    perHour: text(s.labour?.perHour),
+    currency: s.labour?.currency ?? '',
     minutes: Object.fromEntries(TESTS.map((t) => [t.id, text(s.minutes?.[t.id])])),
   };
 }
 
 /** What was typed over what is kept: a list that names everything is none, so that a new tool of the catalogue counts. */
-function bodyOf(t: Typed, kept: SettingsView): ShopSettingsRequest {
-  const { toolHz: _hz, tools: _tools, hazards: _hazards, ...others } = kept.settings;
+function bodyOf(t: Typed, kept: SettingsView, units: UnitSystem): ShopSettingsRequest {
+  const { toolHz: _hz, tools: _tools, hazards: _hazards, place: _place, labour: _labour, ...others } = kept.settings;
+  const { altitudeM } = dayOf({ ...EMPTY_DAY, altitudeM: t.altitudeM }, units);
   const some = (key: 'tools' | 'hazards', all: readonly string[]) =>
     all.every((x) => t[key].includes(x)) ? {} : { [key]: t[key] };
   return {
@@ -70,6 +83,10 @@ function bodyOf(t: Typed, kept: SettingsView): ShopSettingsRequest {
       ...some('tools', TOOLS),
       ...some('hazards', Object.keys(HAZARDS)),
       ...(t.toolHz.trim() === '' ? {} : { toolHz: Number(typed(t.toolHz)) }),
+      ...(altitudeM === undefined ? {} : { place: { altitudeM } }),
+      ...(t.perHour.trim() === '' && t.currency.trim() === ''
+        ? {}
+        : { labour: { perHour: Number(typed(t.perHour || 'x')), currency: t.currency.trim().toUpperCase() } }),
       minutes: Object.fromEntries(
         Object.entries(t.minutes).flatMap(([id, v]) => (v.trim() === '' ? [] : [[id, Number(typed(v))]])),
       ),
@@ -82,19 +99,23 @@ const PLACES = {
   'settings.limits.watchPct': 'watchPct',
   'settings.limits.actPct': 'actPct',
   'settings.toolHz': 'toolHz',
+  'settings.place.altitudeM': 'altitudeM',
+  'settings.labour.perHour': 'perHour',
+  'settings.labour.currency': 'currency',
   ...Object.fromEntries(TESTS.map((t) => [`settings.minutes.${t.id}`, `minutes.${t.id}` as const])),
 } as const;
 
 function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: SettingsView) => Promise<unknown> }) {
   const { refresh } = useSession();
   const lead = useMay('lead');
+  const { units } = usePreferences();
   const [done, setDone] = useState(false);
   /** What the form was filled from: somebody else's change meanwhile is a conflict, not lost. */
   const [base, setBase] = useState(kept);
   const form = useTypedForm<Typed, ShopSettingsRequest>({
     dto: ShopSettingsRequest,
-    defaults: startOf(kept),
-    body: (t) => bodyOf(t, base),
+    defaults: startOf(kept, units),
+    body: (t) => bodyOf(t, base, units),
     fields: PLACES,
     send: async (body) => {
       const now = await api.put<SettingsView>('/shop/settings', body).catch((e: unknown) => {
@@ -103,7 +124,7 @@ function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: Settin
         if (theirs) setBase(theirs);
         throw e;
       });
-      form.reset(startOf(now));
+      form.reset(startOf(now, units));
       setBase(now);
       setDone(true);
       await saved(now);
@@ -116,10 +137,10 @@ function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: Settin
   return (
     <form className="contents" onSubmit={form.submit} noValidate>
       <NextStep
-        title="Limits, tools and minutes"
+        title="What holds in this shop"
         why={
           lead
-            ? 'They change what is called a finding and which tests are offered, never the arithmetic.'
+            ? 'It changes what is called a finding and which tests are offered, never the arithmetic.'
             : 'Changed by the lead.'
         }
       >
@@ -135,6 +156,10 @@ function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: Settin
         <h2 id="limits" className="card-title">
           When a total trim is a finding
         </h2>
+        <p className="m-0 text-soft">
+          Schools differ. Past the first figure a trim is watched, past the second it is a finding; a band of a
+          vehicle’s own service information comes before both.
+        </p>
         <div className="flex flex-wrap gap-2">
           {TRIM_LIMIT_SETS.map((s) => (
             <Choice
@@ -162,6 +187,7 @@ function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: Settin
         <h2 id="tools" className="card-title">
           Tools here
         </h2>
+        <p className="m-0 text-soft">A test whose tool is not here is not offered as the next one.</p>
         <Choices
           all={TOOLS.map((t) => [t, idInWords(t)])}
           chosen={tools}
@@ -185,6 +211,9 @@ function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: Settin
         <h2 id="hazards" className="card-title">
           What is done here
         </h2>
+        <p className="m-0 text-soft">
+          What needs a licence, a place or a person that the shop does not have: tests with it are not offered.
+        </p>
         <Choices
           all={Object.entries(HAZARDS)}
           chosen={hazards}
@@ -192,8 +221,93 @@ function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: Settin
           change={(chosen) => set('hazards', chosen)}
         />
       </section>
+      <section className="card grid gap-3 p-4" aria-labelledby="place">
+        <h2 id="place" className="card-title">
+          The place, and what an hour costs
+        </h2>
+        <p className="m-0 text-soft">
+          A new job starts with this altitude: less air is expected higher up. With a rate, the job record says what its
+          advised minutes come to; the customer’s page never does.
+        </p>
+        <div className="grid max-w-2xl gap-3 sm:grid-cols-3">
+          <Field label={`Altitude, ${shown(0, 'm', 0, units).unit}`} error={error('altitudeM')}>
+            {(aria) => (
+              <input className="input" inputMode="decimal" disabled={!lead} {...register('altitudeM')} {...aria} />
+            )}
+          </Field>
+          <Field label="Rate, an hour" error={error('perHour')}>
+            {(aria) => (
+              <input className="input" inputMode="decimal" disabled={!lead} {...register('perHour')} {...aria} />
+            )}
+          </Field>
+          <Field label="Currency, three letters" error={error('currency')}>
+            {(aria) => <input className="input" maxLength={3} disabled={!lead} {...register('currency')} {...aria} />}
+          </Field>
+        </div>
+      </section>
       <Minutes lead={lead} register={register} error={error} />
     </form>
+  );
+}
+
+/** What is set on other pages, so that all of it is found from here. */
+function Elsewhere() {
+  const { units, setUnits } = usePreferences();
+  return (
+    <section className="card grid gap-3 p-4" aria-labelledby="elsewhere">
+      <h2 id="elsewhere" className="card-title">
+        Set elsewhere
+      </h2>
+      <dl className="m-0 grid gap-x-6 gap-y-3 md:grid-cols-[14rem_minmax(0,1fr)] md:items-center [&_dt]:font-[650] [&_dd]:m-0">
+        <dt>Units</dt>
+        <dd className="flex flex-wrap items-center gap-3">
+          <Choice on={units === 'metric'} disabled={false} press={() => setUnits('metric')}>
+            Metric
+          </Choice>
+          <Choice on={units === 'us'} disabled={false} press={() => setUnits('us')}>
+            US
+          </Choice>
+          <span className="text-soft">Yours, on this device; what is kept is the same.</span>
+        </dd>
+        <dt>Weights of causes and tests</dt>
+        <dd>
+          <Link to="/learned">Learned here</Link>: from the shop’s own proven jobs, used only once a lead turns it on.
+        </dd>
+        <dt>Places that inspect</dt>
+        <dd>Rules of your place are below, with the shop’s own procedures and drives.</dd>
+        <dt>Who may do what</dt>
+        <dd>
+          <Link to="/people">People</Link>: roles, links to sign in, who is shut out. A lead’s page.
+        </dd>
+      </dl>
+    </section>
+  );
+}
+
+/** How many changes are shown here; the others stand under Who did what. [house] */
+const CHANGES = 5;
+
+/** The newest changes of the shop as sentences, for a lead. */
+function Changes() {
+  const lead = useMay('lead');
+  const { data } = useSWR<ShopChangeView[]>(lead ? '/shop/changes' : null);
+  if (!data) return null;
+  return (
+    <section className="card grid gap-2 p-4" aria-labelledby="changes">
+      <h2 id="changes" className="card-title">
+        Who changed what
+      </h2>
+      {data.length === 0 && <p className="m-0 text-soft">Nothing was changed yet.</p>}
+      <ul className="m-0 list-none p-0">
+        {data.slice(0, CHANGES).map((c) => (
+          <li key={c.id}>
+            <span className="figure text-soft">{new Date(c.at).toLocaleString()}</span>{' '}
+            {trailSentence(c.by, c.kind, c.data)}
+          </li>
+        ))}
+      </ul>
+      <Link to="/audit?kind=shop">All of it</Link>
+    </section>
   );
 }
 
@@ -205,6 +319,9 @@ function Minutes({ lead, register, error }: { lead: boolean } & Pick<Form, 'regi
       <h2 id="minutes" className="card-title">
         Bench minutes
       </h2>
+      <p className="m-0 text-soft">
+        How long a test takes here. The next test is the one that tells most a minute; empty: the figure that is shown.
+      </p>
       <div className="grid gap-x-6 gap-y-2 sm:grid-cols-2 xl:grid-cols-3">
         {TESTS.map((t) => (
           <Field

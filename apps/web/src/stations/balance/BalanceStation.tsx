@@ -1,18 +1,19 @@
 import { partLabel, pointLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { confirmingTest, gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
+import { afterJob, repairedFaults } from '@just-balance/core/handOver';
 import { storyOf } from '@just-balance/core/proof';
 import { chanceText, midSentence } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { Beam } from '../../charts/Beam.tsx';
 import { useLimits } from '../../data/limits.ts';
-import { afterJob, repairedFaults } from '../../job/afterRepair.ts';
 import { caseOf } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { TestList } from '../../job/TestList.tsx';
 import { ToStation } from '../../job/ToStation.tsx';
 import { useJudgement, useSettings } from '../../job/useJudgement.ts';
+import { useAttempt } from '../../practice/useAttempt.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { DieselFigures } from './DieselFigures.tsx';
@@ -30,7 +31,23 @@ export function BalanceStation(props: StationProps) {
   const after = search.has('after') && storyOf(props.job).after.length > 0;
   const job = useMemo(() => (after ? afterJob(props.job) : props.job), [after, props.job]);
   const repaired = useMemo(() => (after ? repairedFaults(props.job) : []), [after, props.job]);
+  const attempt = useAttempt(props.job);
+  // Who learns without help has the readings and their own head.
+  if (props.job.practice && (!attempt || (!attempt.hints && !attempt.answer))) return <WithoutHelp {...props} />;
   return <Judged {...props} job={job} repaired={repaired} after={after} />;
+}
+
+function WithoutHelp({ job }: StationProps) {
+  return (
+    <>
+      <NextStep
+        title="Without help: weigh it yourself"
+        why="Measured beside expected stands below; ask the car what you need, then name the cause."
+      />
+      <MeasuredExpected job={job} />
+      {job.tests.length > 0 && <TestList job={job} />}
+    </>
+  );
 }
 
 function Judged({ job, repaired, after }: StationProps & { repaired: readonly string[]; after: boolean }) {

@@ -152,18 +152,20 @@ function KnownList({ job }: { job: JobView }) {
               </span>{' '}
               {high!.unit} · {k.source} · {k.by}
             </span>
-            <button
-              type="button"
-              className="btn"
-              disabled={busy}
-              onClick={() =>
-                run(async () => {
-                  await ofJob(job.id).patch(`/known/${k.id}`, { rev: k.rev, undone: true });
-                })
-              }
-            >
-              Take back
-            </button>
+            {k.rev > 0 && (
+              <button
+                type="button"
+                className="btn"
+                disabled={busy}
+                onClick={() =>
+                  run(async () => {
+                    await ofJob(job.id).patch(`/known/${k.id}`, { rev: k.rev, undone: true });
+                  })
+                }
+              >
+                Take back
+              </button>
+            )}
           </li>
         );
       })}

@@ -10,6 +10,7 @@ import {
   type TestRow,
 } from '@just-balance/core/catalogue';
 import { stationPressure } from '@just-balance/core/expected';
+import { besideFields, measuredFields, NAMES_CYLINDERS, type TestField } from '@just-balance/core/job';
 import { metricOf, shown } from '@just-balance/core/units';
 import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
 import { useState } from 'react';
@@ -18,7 +19,6 @@ import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import { Cautions } from '../../job/Cautions.tsx';
 import { newestReadings } from '../../job/figures.ts';
-import { besideFields, measuredFields, NAMES_CYLINDERS, type TestField } from '../../job/testFields.ts';
 import { announceUndo } from '../../job/UndoBar.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';

@@ -247,28 +247,53 @@ function Words({
   const stands = of(job.complaint) ?? '';
   const [text, setText] = useState(stands);
   const [last, setLast] = useState(stands);
-  // Somebody else has changed it: shown, unless something is being typed here.
+  /** What somebody else has made of it while something was being typed here. */
+  const [theirs, setTheirs] = useState<string | null>(null);
+  // Somebody else has changed it: shown at once; beside what is being typed here, where something is.
   if (stands !== last) {
     setLast(stands);
-    if (text === last) setText(stands);
+    if (text === last || text === stands) setText(stands);
+    else setTheirs(stands);
   }
+  const keep = (words: string) => {
+    setTheirs(null);
+    setText(words);
+    if (words !== stands) void patch((c) => ({ ...c, ...set(words) }));
+  };
   const shared = {
     value: text,
     maxLength: long ? 2000 : 200,
     onChange: (e: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => setText(e.target.value),
     onBlur: () => {
-      if (text !== stands) void patch((c) => ({ ...c, ...set(text) }));
+      // Two versions: a person says which.
+      if (text !== stands && theirs === null) void patch((c) => ({ ...c, ...set(text) }));
     },
   };
   return (
-    <Field label={label}>
-      {(aria) =>
-        long ? (
-          <textarea className="textarea text-[1.05rem]" rows={2} {...shared} {...aria} />
-        ) : (
-          <input className="input" {...shared} {...aria} />
-        )
-      }
-    </Field>
+    <>
+      <Field label={label}>
+        {(aria) =>
+          long ? (
+            <textarea className="textarea text-[1.05rem]" rows={2} {...shared} {...aria} />
+          ) : (
+            <input className="input" {...shared} {...aria} />
+          )
+        }
+      </Field>
+      {theirs !== null && (
+        <div role="alert" className="alert alert-warning grid gap-2 px-4 py-3">
+          <strong className="font-[650]">Somebody else has changed this meanwhile. Theirs is stored:</strong>
+          <q>{theirs || 'nothing'}</q>
+          <div className="flex flex-wrap gap-3">
+            <button type="button" className="btn" onClick={() => keep(text)}>
+              Keep mine
+            </button>
+            <button type="button" className="btn" onClick={() => keep(theirs)}>
+              Take theirs
+            </button>
+          </div>
+        </div>
+      )}
+    </>
   );
 }

@@ -1,5 +1,6 @@
 import { faultLabel } from '@just-balance/core/catalogue';
-import { type PendingLine, type ProofJudgement, pendingLine, storyOf } from '@just-balance/core/proof';
+import { pendingOf } from '@just-balance/core/handOver';
+import { type PendingLine, type ProofJudgement, storyOf } from '@just-balance/core/proof';
 import { chanceText, midSentence } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { lazy, Suspense } from 'react';
@@ -35,12 +36,7 @@ export function ProveStation(props: StationProps) {
 function Proof({ job, live }: StationProps) {
   const proof = useProof(job);
   const story = storyOf(job);
-  const first = job.records.filter((r) => r.phase === 'before').at(-1);
-  const pending = pendingLine({
-    repairedMs: story.repairedAt === null ? null : Date.parse(story.repairedAt),
-    records: job.records.map((r) => ({ ...r, atMs: Date.parse(r.at) })),
-    codesBefore: first?.codes.map((c) => c.code) ?? [],
-  });
+  const pending = pendingOf(job);
   const back = proof.remains.length > 0 || proof.verdict === 'worse';
   return (
     <CaptureRunner

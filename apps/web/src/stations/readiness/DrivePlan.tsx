@@ -15,6 +15,7 @@ import { CalendarPlus } from 'lucide-react';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
+import { calendarFile, takeCalendar } from '../../job/calendar.ts';
 import { openMonitors, useDriveChoice, useDriveProcedures } from '../../job/drives.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { Field } from '../../ui/Field.tsx';
@@ -25,7 +26,6 @@ import { Scrolls } from '../../ui/Scrolls.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
 import { Compared } from './Compared.tsx';
-import { calendarFile, takeCalendar } from './calendar.ts';
 import { typedForecast } from './forecast.ts';
 import { CALLED } from './words.ts';
 

@@ -2,8 +2,8 @@ import type { JobView } from '@just-balance/contract';
 import { type SettlesLine, settlesLines } from '@just-balance/core/readiness';
 import { format } from 'date-fns';
 import { CalendarPlus } from 'lucide-react';
+import { calendarFile, takeCalendar } from '../../job/calendar.ts';
 import { openMonitors, provenBy } from '../../job/drives.tsx';
-import { calendarFile, takeCalendar } from './calendar.ts';
 
 const TAG: Readonly<Record<SettlesLine['state'], { text: string; tag: string }>> = {
   open: { text: 'waits', tag: 'badge-outline border-dashed' },

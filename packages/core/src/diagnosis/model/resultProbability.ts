@@ -1,4 +1,5 @@
 import { bankNamed, MOST_ODDS, outcomesOf, RESULTS, SWAP_PARTS, type TestRow } from '../../catalogue/index.ts';
+import type { Settings } from '../types.ts';
 
 /** Rows by test and number of banks, then fault and bank (0: none). */
 const TABLE = new Map<string, Map<string, readonly number[]>>();
@@ -19,7 +20,7 @@ export function outcomeProbability(
 
 /** The same for every outcome, in their order; they sum to 1. */
 export function outcomeRow(test: TestRow, faultId: string, bank: 1 | 2 | null, banks: 1 | 2): readonly number[] {
-  const key = `${test.id}|${banks}`;
+  const key = keyOf(test, banks);
   let rows = TABLE.get(key);
   if (!rows) {
     rows = new Map();
@@ -34,17 +35,47 @@ export function outcomeRow(test: TestRow, faultId: string, bank: 1 | 2 | null, b
   return row;
 }
 
+const keyOf = (test: TestRow, banks: 1 | 2) =>
+  `${test.id}|${banks}${test.learned ? `|${test.learned.hits}|${test.learned.alarms}` : ''}`;
+
+/** The test with what a shop's own results say of it. */
+export function asLearned(test: TestRow, reliability: Settings['reliability']): TestRow {
+  const learned = reliability && Object.hasOwn(reliability, test.id) ? reliability[test.id] : undefined;
+  return learned ? { ...test, learned } : test;
+}
+
+/** However good or bad a test has been, its outcomes of one kind are no surer than this together. [house] */
+const SUREST = { shown: 0.99, anyway: 0.6 };
+
+/** Chances times a factor; together no more than `most`. */
+function scaled(chances: number[], factor: number, most: number): number[] {
+  if (factor === 1) return chances;
+  const sum = factor * chances.reduce((a, b) => a + b, 0);
+  const by = sum > most ? (factor * most) / sum : factor;
+  return chances.map((p) => p * by);
+}
+
 /** By the table alone. An outcome that names a bank belongs to a per-bank fault on that bank only. */
 function plainRow(test: TestRow, faultId: string, bank: 1 | 2 | null, banks: 1 | 2): number[] {
   const { shows, anyway } = RESULTS[test.id]!;
   const abnormal = Object.keys(shows);
-  const shown = abnormal.map((o) => {
-    const p = shows[o]![faultId] ?? 0;
-    return bank === null || bankNamed(o) === null || bankNamed(o) === bank ? p : 0;
-  });
+  const { hits, alarms } = test.learned ?? { hits: 1, alarms: 1 };
+  const shown = scaled(
+    abnormal.map((o) => {
+      const p = shows[o]![faultId] ?? 0;
+      return bank === null || bankNamed(o) === null || bankNamed(o) === bank ? p : 0;
+    }),
+    hits,
+    SUREST.shown,
+  );
+  const always = scaled(
+    abnormal.map((o) => Math.max(anyway[o] ?? 0, FLOOR)),
+    alarms,
+    SUREST.anyway,
+  );
   const sum = shown.reduce((a, b) => a + b, 0);
   // Where its own outcome does not come, what comes anyway does.
-  const row = abnormal.map((o, i) => shown[i]! + (1 - sum) * Math.max(anyway[o] ?? 0, FLOOR));
+  const row = abnormal.map((_, i) => shown[i]! + (1 - sum) * always[i]!);
   if (banks === 1)
     abnormal.forEach((o, i) => {
       if (bankNamed(o) !== 2) return;
@@ -60,7 +91,7 @@ function plainRow(test: TestRow, faultId: string, bank: 1 | 2 | null, banks: 1 |
 const WRONG = new Map<string, { likeliest: number[]; sum: number }>();
 
 function bounded(test: TestRow, row: readonly number[], banks: 1 | 2): number[] {
-  const key = `${test.id}|${banks}`;
+  const key = keyOf(test, banks);
   let wrong = WRONG.get(key);
   if (!wrong) {
     const faults = new Set(Object.values(RESULTS[test.id]!.shows).flatMap((f) => Object.keys(f)));

@@ -16,7 +16,7 @@ import { SIGN_TEST } from '../evidence/signs.ts';
 import { FULL_LOAD_SEEN } from '../evidence/testValues.ts';
 import type { Evidence } from '../evidence/types.ts';
 import { predict } from '../model/forward.ts';
-import { outcomeRow, swapProbability } from '../model/resultProbability.ts';
+import { asLearned, outcomeRow, swapProbability } from '../model/resultProbability.ts';
 import { fullLoadRatio } from '../model/weigh.ts';
 import type { Weighed } from '../model/weighed.ts';
 import type { Cause, MindChange, NextTest, Settings } from '../types.ts';
@@ -98,7 +98,8 @@ export function candidates(
   const toolHz = settings.toolHz ?? (rates.length > 0 ? ALONE_FACTOR * Math.max(...rates) : undefined);
   if (at.has('road-load')) open.add('road');
   const tests: Candidate[] = [];
-  for (const row of TESTS) {
+  for (const listed of TESTS) {
+    const row = asLearned(listed, settings.reliability);
     const bank = bankToTest(row, ev, leading, banksDone.get(row.id));
     // A result that names no bank stands for both.
     const otherBank = bank !== null && banksDone.has(row.id);

@@ -1,5 +1,6 @@
-import { TEST_BY_ID } from '@just-balance/core/catalogue';
-import type { Role, Shown } from '@just-balance/core/units';
+import { partLabel, type TestResult } from '../case/index.ts';
+import { outcomeLabel, SWAP_LABELS, TEST_BY_ID } from '../catalogue/index.ts';
+import type { Role, Shown } from '../units/index.ts';
 
 /** A figure of a test, with what is likely (metric) so that a slip is asked about. Common practice, no source. */
 export interface TestField {
@@ -66,12 +67,10 @@ export const besideFields = (test: string): readonly TestField[] => BESIDE[test]
 /** Units whose figures are differences: they convert without an offset. */
 const DIFFERENCE = new Set(['K']);
 
+type Show = (value: number, unit: string, digits: number, role?: Role) => Shown;
+
 /** A test's figures in words and in the units shown. */
-export function valuesInWords(
-  test: string,
-  values: Readonly<Record<string, number | string>>,
-  show: (value: number, unit: string, digits: number, role?: Role) => Shown,
-): string[] {
+export function valuesInWords(test: string, values: Readonly<Record<string, number | string>>, show: Show): string[] {
   const fields = [...measuredFields(test), ...besideFields(test)];
   return Object.entries(values).flatMap(([k, v]) => {
     if (k === 'unit') return [];
@@ -84,4 +83,13 @@ export function valuesInWords(
     const s = show(v, f.unit, Number.isInteger(v) ? 0 : 1, f.role);
     return [`${label} ${s.value.toFixed(s.digits)} ${s.unit}`];
   });
+}
+
+/** A result in words, its figures in the units shown. */
+export function resultInWords(t: TestResult, show: Show): string {
+  const bank = t.bank ? `bank ${t.bank}: ` : '';
+  const part = t.part ? `${SWAP_LABELS[t.part] ?? partLabel(t.part)}: ` : '';
+  const said = [t.outcome ?? []].flat().map((o) => outcomeLabel(t.id, o));
+  const cylinders = t.cylinders?.length ? [`cylinder ${t.cylinders.join(', ')}`] : [];
+  return bank + part + [...said, ...cylinders, ...valuesInWords(t.id, t.values ?? {}, show)].join(', ');
 }

@@ -1,0 +1,14 @@
+import { Module } from '@nestjs/common';
+import { JobsModule } from '../jobs/jobs.module.ts';
+import { RecordingsModule } from '../recordings/recordings.module.ts';
+import { ReportsModule } from '../reports/reports.module.ts';
+import { ArchivesController } from './archives.controller.ts';
+import { ArchivesService } from './archives.service.ts';
+
+/** Jobs out and in again as files. */
+@Module({
+  imports: [JobsModule, RecordingsModule, ReportsModule],
+  controllers: [ArchivesController],
+  providers: [ArchivesService],
+})
+export class ArchivesModule {}

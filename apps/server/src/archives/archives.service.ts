@@ -1,0 +1,281 @@
+import type { ArchiveTaken, ShopArchiveQuery, WholeJob } from '@just-balance/contract';
+import { readCapture } from '@just-balance/core/recordingFiles';
+import { BadRequestException, ConflictException, HttpException, Injectable } from '@nestjs/common';
+import { type Model, type ModelStatic, Op, type Transaction } from 'sequelize';
+import { KeyedMutex } from '../common/mutex.ts';
+import type { Actor } from '../common/request.ts';
+import { CaptureColumn, Job, Photo, Shop, Vehicle } from '../database/models.ts';
+import { Work } from '../database/work.ts';
+import { JobsService } from '../jobs/jobs.service.ts';
+import { PictureError } from '../photos/reencode.ts';
+import { partsOf } from '../recordings/columns.ts';
+import { captureJson, csvProblem, exported } from '../recordings/exporting.ts';
+import { RecordingsService } from '../recordings/recordings.service.ts';
+import { ReportsService } from '../reports/reports.service.ts';
+import { pictureIn } from './pictures.ts';
+import { type ArchiveRow, type ArchiveRows, rowOut, rowsProblem, TABLE_NAMES, TABLES, type TableName } from './rows.ts';
+import { ArchiveError, type ArchiveFile, jsonOf, unpacked, zipped } from './zip.ts';
+
+const FORMAT = 'just-balance/archive';
+const SHOP_FORMAT = 'just-balance/shop-archive';
+const AT_ONCE = 500;
+/** Jobs of one archive of a shop; more go into several, by the days they were opened. [house] */
+const MOST_JOBS = 5000;
+/** A zip without its 64 bit fields ends at 4 GiB (PKWARE APPNOTE 4.4.1.4). */
+const MOST_SHOP_BYTES = 4_000_000_000;
+const DAY_MS = 86_400_000;
+
+/** Whole jobs out and in again, each as one file (CONTRACT, job archive). */
+@Injectable()
+export class ArchivesService {
+  /** Unpacking takes memory: one at a time. */
+  private readonly reading = new KeyedMutex();
+
+  constructor(
+    private readonly work: Work,
+    private readonly jobs: JobsService,
+    private readonly recordings: RecordingsService,
+    private readonly reports: ReportsService,
+  ) {}
+
+  /** The archive of a job, piece by piece. Throws 409 while a capture runs: what is still written has no end. */
+  async write(who: Actor, jobId: string, reports = true): Promise<AsyncGenerator<Uint8Array>> {
+    const { job, rows, whole } = await this.work.read(async (t) => {
+      const job = await this.jobs.find(who, jobId, t);
+      return { job, rows: await this.rowsOf(job, t), whole: await this.jobs.whole(who, jobId) };
+    });
+    if (whole.captures.some((c) => c.state === 'running'))
+      throw new ConflictException({ statusCode: 409, message: 'a capture of this job still runs: end it first' });
+    const head = { format: FORMAT, version: 1, job: jobId };
+    return zipped(this.files(who, job, rows, whole, reports), head, job.createdAt);
+  }
+
+  /**
+   * The archive of a shop: the settings, and the archive of each job under `jobs/`. The reports are left out: they are
+   * made from the rows again. A job that cannot go out is named in the manifest, under `leftOut`, with the reason.
+   */
+  async writeShop(who: Actor, { from, to }: ShopArchiveQuery): Promise<AsyncGenerator<Uint8Array>> {
+    const shop = (await Shop.findByPk(who.shopId))!;
+    const found = await Job.findAll({
+      where: {
+        shopId: who.shopId,
+        practice: false,
+        createdAt: {
+          [Op.gte]: from ? new Date(from) : new Date(0),
+          ...(to ? { [Op.lt]: new Date(new Date(to).getTime() + DAY_MS) } : {}),
+        },
+      },
+      attributes: ['id', 'createdAt'],
+      order: [
+        ['createdAt', 'ASC'],
+        ['id', 'ASC'],
+      ],
+      limit: MOST_JOBS + 1,
+    });
+    if (found.length > MOST_JOBS)
+      throw new BadRequestException({
+        statusCode: 400,
+        message: `more than ${MOST_JOBS} jobs: take them in several files, each from one day to another`,
+      });
+    const leftOut: { job: string; why: string }[] = [];
+    const head = { format: SHOP_FORMAT, version: 1, shop: shop.name, jobs: found.length, leftOut };
+    const ids = found.map((j) => j.id);
+    return within(
+      MOST_SHOP_BYTES,
+      zipped(
+        this.shopFiles(who, shop, ids, leftOut),
+        head,
+        found.length > 0 ? found[0]!.createdAt : new Date('2000-01-01T00:00:00Z'),
+      ),
+    );
+  }
+
+  private async *shopFiles(
+    who: Actor,
+    shop: Shop,
+    ids: readonly string[],
+    leftOut: { job: string; why: string }[],
+  ): AsyncGenerator<ArchiveFile> {
+    yield { name: 'settings.json', pieces: [JSON.stringify(shop.settings, null, 1)] };
+    for (const id of ids) {
+      const pieces = await this.write(who, id, false).catch((e: unknown) => {
+        if (!(e instanceof HttpException)) throw e;
+        leftOut.push({ job: id, why: e.message });
+        return null;
+      });
+      if (pieces) yield { name: `jobs/${id}.jb.zip`, packed: true, pieces };
+    }
+  }
+
+  private async *files(
+    who: Actor,
+    job: Job,
+    rows: ArchiveRows,
+    whole: WholeJob,
+    reports: boolean,
+  ): AsyncGenerator<ArchiveFile> {
+    yield {
+      name: 'job.json',
+      pieces: [JSON.stringify({ format: 'just-balance/job', version: 1, job: whole, rows })],
+    };
+    for (const { id } of rows.captures) {
+      const source = await this.recordings.forExport(who, job, id);
+      yield { name: `captures/${id}.json`, pieces: captureJson(source) };
+      if (!csvProblem(source)) yield { name: `captures/${id}.csv`, pieces: exported(source, 'csv', false) };
+    }
+    for (const { id } of rows.photos) {
+      const photo = await Photo.findOne({ where: { id, shopId: who.shopId }, attributes: ['image'] });
+      if (photo) yield { name: `photos/${id}.jpg`, packed: true, pieces: [photo.image] };
+    }
+    if (!reports) return;
+    for (const id of ['customer', 'technician'] as const)
+      yield { name: `reports/${id}.pdf`, packed: true, pieces: [await this.reports.pdf(who, job.id, id, 'metric')] };
+  }
+
+  private async rowsOf(job: Job, transaction: Transaction): Promise<ArchiveRows> {
+    const { shopId, id: jobId } = job;
+    const out = {} as ArchiveRows;
+    for (const name of TABLE_NAMES) {
+      const { model, columns } = TABLES[name];
+      const where =
+        name === 'vehicle' ? { shopId, id: job.vehicleId } : name === 'job' ? { shopId, id: jobId } : { shopId, jobId };
+      const found = await (model as ModelStatic<Model>).findAll({
+        where,
+        attributes: Object.keys(columns),
+        order: [
+          ['createdAt', 'ASC'],
+          ['id', 'ASC'],
+        ],
+        transaction,
+      });
+      out[name] = found.map((r) => rowOut(name, r));
+    }
+    // An import that is still on its way up is not there yet.
+    out.captures = out.captures.filter((c) => (c.state as string) !== 'receiving');
+    return out;
+  }
+
+  /** Read an archive into the asker's shop. All of it is checked before any of it is written. */
+  read(who: Actor, bytes: unknown): Promise<ArchiveTaken> {
+    if (!Buffer.isBuffer(bytes) || bytes.length === 0)
+      throw new BadRequestException({ statusCode: 400, message: 'the body is an archive: application/zip' });
+    return this.reading.run('archive', async () => {
+      try {
+        return await this.take(who, bytes);
+      } catch (e) {
+        if (e instanceof ArchiveError || e instanceof PictureError)
+          throw new BadRequestException({ statusCode: 400, message: `the archive was not taken: ${e.message}` });
+        throw e;
+      }
+    });
+  }
+
+  private async take(who: Actor, bytes: Buffer): Promise<ArchiveTaken> {
+    const { files } = unpacked(bytes, FORMAT);
+    const head = jsonOf(files, 'job.json');
+    if (head.format !== 'just-balance/job' || head.version !== 1)
+      throw new ArchiveError('job.json: not a job of a version that this program reads (1)');
+    const problem = rowsProblem(head.rows);
+    if (problem) throw new ArchiveError(problem);
+    const rows = head.rows as ArchiveRows;
+    const job = rows.job[0]!;
+    const columns = await columnsIn(files, rows.captures);
+    const pictures = await picturesIn(files, rows.photos);
+    return this.work.run(async (t) => {
+      const there = await Job.findOne({ where: { id: job.id }, transaction: t, lock: true });
+      if (there && there.shopId !== who.shopId) throw elsewhere();
+      if (there) {
+        const now = await this.rowsOf(there, t);
+        const differs = TABLE_NAMES.filter(
+          (n) => JSON.stringify(inIdOrder(now[n])) !== JSON.stringify(inIdOrder(rows[n])),
+        );
+        return { job: job.id, taken: false, differs };
+      }
+      await this.insert(who.shopId, rows, columns, pictures, t);
+      await this.jobs.sumUpNow(job.id, who.shopId, t);
+      return { job: job.id, taken: true, differs: [] };
+    });
+  }
+
+  private async insert(
+    shopId: string,
+    rows: ArchiveRows,
+    columns: Columns,
+    pictures: Pictures,
+    transaction: Transaction,
+  ): Promise<void> {
+    const jobId = rows.job[0]!.id;
+    const vehicle = rows.vehicle[0]!;
+    const known = await Vehicle.findOne({ where: { id: vehicle.id }, transaction });
+    if (known && known.shopId !== shopId) throw elsewhere();
+    for (const name of TABLE_NAMES) {
+      // A vehicle that is here already stands as it is here.
+      if (name === 'vehicle' && known) continue;
+      const whose = name === 'vehicle' || name === 'job' ? { shopId } : { shopId, jobId };
+      const { model } = TABLES[name] as { model: ModelStatic<Model> };
+      const full = rows[name].map((r) => ({ ...pick(name, r), ...whose, ...(pictures.get(r.id) ?? {}) }));
+      for (let at = 0; at < full.length; at += AT_ONCE)
+        await model.bulkCreate(full.slice(at, at + AT_ONCE), { transaction }).catch((e: Error) => {
+          throw e.name === 'SequelizeUniqueConstraintError' ? elsewhere() : e;
+        });
+    }
+    for (const [captureId, parts] of columns)
+      for (const p of parts) await CaptureColumn.create({ ...p, captureId, shopId }, { transaction });
+  }
+}
+
+type Columns = Map<string, Awaited<ReturnType<typeof partsOf>>>;
+type Pictures = Map<string, { image: Buffer; small: Buffer }>;
+
+/** So many bytes and no more: what is cut off there is no whole zip, and nobody takes it for one. */
+async function* within(most: number, pieces: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  let total = 0;
+  for await (const piece of pieces) {
+    total += piece.length;
+    if (total > most) throw new Error(`the archive of a shop grew over ${most} bytes: take it in several files`);
+    yield piece;
+  }
+}
+
+const inIdOrder = (rows: readonly ArchiveRow[]) => [...rows].sort((a, b) => (a.id < b.id ? -1 : 1));
+
+/** Only the columns that travel: what else a row holds is ignored. */
+function pick(table: TableName, row: ArchiveRow): Record<string, unknown> {
+  return Object.fromEntries(Object.keys(TABLES[table].columns).map((c) => [c, row[c]]));
+}
+
+const elsewhere = () =>
+  new ConflictException({ statusCode: 409, message: 'rows of this archive belong to another shop of this server' });
+
+async function columnsIn(files: ReadonlyMap<string, Uint8Array>, captures: readonly ArchiveRow[]): Promise<Columns> {
+  const out: Columns = new Map();
+  const ids = new Set(captures.map((c) => c.id));
+  for (const name of files.keys()) {
+    const id = /^captures\/(.{36})\.json$/.exec(name)?.[1];
+    if (id && !ids.has(id)) throw new ArchiveError(`${name}: no such capture in job.json`);
+  }
+  for (const { id } of captures) {
+    const name = `captures/${id}.json`;
+    const read = readCapture(jsonOf(files, name));
+    if (!read.ok) throw new ArchiveError(`${name}: ${read.field}: ${read.message}`);
+    const all = [...read.series.channels, ...(read.series.texts ?? [])];
+    const bad = all.find((c) => c.id.length > 60 || ('unit' in c && c.unit.length > 20));
+    if (bad) throw new ArchiveError(`${name}: the channel ${bad.id.slice(0, 60)}: name or unit too long`);
+    out.set(id, (await Promise.all(all.map(partsOf))).flat());
+  }
+  return out;
+}
+
+async function picturesIn(files: ReadonlyMap<string, Uint8Array>, photos: readonly ArchiveRow[]): Promise<Pictures> {
+  const out: Pictures = new Map();
+  for (const row of photos) {
+    const name = `photos/${row.id}.jpg`;
+    const data = files.get(name);
+    if (!data) throw new ArchiveError(`${name}: is missing`);
+    const { image, small, width, height } = await pictureIn(data);
+    // What it says of itself gives way to what it is.
+    Object.assign(row, { width, height, bytes: image.length });
+    out.set(row.id, { image, small });
+  }
+  return out;
+}

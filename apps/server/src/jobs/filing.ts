@@ -1,0 +1,128 @@
+import { complaintLabel } from '@just-balance/core/case';
+import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
+import type { Settings } from '@just-balance/core/diagnosis';
+import { familyOf } from '@just-balance/core/expected';
+import { type HandOverJob, provenHere, repairedFaults, standing } from '@just-balance/core/handOver';
+import { type Lesson, lessonOf, searchWords } from '@just-balance/core/shop';
+import { Op, type Transaction } from 'sequelize';
+import { type Job, JobLesson, JobTag, type StoredSummary } from '../database/models.ts';
+import { handOverJobOf, type JobParts, storedSummary } from './views.ts';
+
+/** What a job is found by beside its words. */
+export const TAG_KINDS = ['vehicle', 'family', 'code', 'cause', 'part', 'person', 'verdict', 'status'] as const;
+export type TagKind = (typeof TAG_KINDS)[number];
+
+/** Words of one job that can be searched. [house] */
+const MOST_WORDS = 250;
+const LONGEST = 120;
+
+/**
+ * Put a job where it is found and learned from: its summary for the board, its tags for the logbook, its lesson for the
+ * shop. `taught`: what it teaches has changed. Practice leaves neither tags nor a lesson.
+ */
+export async function fileJob(
+  job: Job,
+  parts: JobParts,
+  settings: Settings,
+  transaction: Transaction,
+): Promise<{ summary: StoredSummary; remindAt: Date | null; taught: boolean }> {
+  const whole = handOverJobOf(job, parts);
+  const proof = provenHere(whole, settings);
+  const summary = storedSummary(whole, parts, proof);
+  if (job.practice) return { summary, remindAt: null, taught: false };
+  await keepTags(job, tagsOf(job, whole, summary), transaction);
+  const taught = await keepLesson(job, lessonOf(whole, proof), transaction);
+  const due = summary.waits?.find((w) => w.for === 'trip' || w.for === 'look-again')?.until;
+  return { summary, remindAt: due ? new Date(due) : null, taught };
+}
+
+function tagsOf(job: Job, whole: HandOverJob, summary: StoredSummary): Map<string, Set<string>> {
+  const v = whole.vehicle as HandOverJob['vehicle'] & { plate?: string };
+  const repaired = repairedFaults(whole);
+  const causes = repaired.length > 0 ? repaired : summary.leading ? [summary.leading.fault] : [];
+  const parts = standing<{ name: string; number?: string; supersededBy?: string }>(whole, 'part');
+  const repairs = whole.repairs.filter((r) => !r.undone);
+  const people = new Set([
+    whole.openedBy,
+    ...whole.tests.map((t) => t.by),
+    ...repairs.map((r) => r.by),
+    ...whole.runs.flatMap((r) => r.events.map((e) => e.by)),
+  ]);
+  const codes = new Set(whole.records.flatMap((r) => r.codes.map((c) => c.code)));
+  const named = [...repairs.flatMap((r) => r.part ?? []), ...parts.map((p) => p.name)].map((p) =>
+    p.trim().toLowerCase(),
+  );
+  const texts = [
+    v.label,
+    v.note,
+    v.plate,
+    // A plate is written in many ways.
+    v.plate?.replace(/[^\p{L}\p{N}]/gu, ''),
+    v.vin,
+    v.year,
+    ...whole.records.flatMap((r) => (r as { vin?: string | null }).vin ?? []),
+    whole.complaint.story,
+    whole.complaint.noticedBy,
+    ...whole.complaint.symptoms.map(complaintLabel),
+    ...causes.map(faultLabel),
+    ...codes,
+    ...people,
+    ...repairs.map((r) => r.text),
+    ...named,
+    ...parts.flatMap((p) => [p.number, p.supersededBy]),
+    ...whole.tests.filter((t) => !t.undone).map((t) => TEST_BY_ID.get(t.test.id)?.label),
+    ...whole.runs.map((r) => r.procedure.title),
+  ];
+  const of = (values: Iterable<string>) => new Set([...values].filter((x) => x !== '').map((x) => x.slice(0, LONGEST)));
+  const tags: Record<TagKind, Iterable<string>> = {
+    vehicle: [job.vehicleId],
+    family: [familyOf(v)],
+    code: codes,
+    cause: causes,
+    part: named,
+    person: people,
+    verdict: summary.verdict ? [summary.verdict] : [],
+    status: [job.status],
+  };
+  return new Map([
+    ...TAG_KINDS.map((k) => [k, of(tags[k])] as const),
+    ['word', of(searchWords(texts.filter(Boolean).join(' ')).slice(0, MOST_WORDS))] as const,
+  ]);
+}
+
+/** Only what differs is written: most writes change no tag. */
+async function keepTags(
+  job: Job,
+  tags: ReadonlyMap<string, ReadonlySet<string>>,
+  transaction: Transaction,
+): Promise<void> {
+  const { id: jobId, shopId, createdAt } = job;
+  const there = await JobTag.findAll({ where: { jobId }, attributes: ['kind', 'value'], transaction, raw: true });
+  const key = (kind: string, value: string) => `${kind} ${value}`;
+  const before = new Set(there.map((t) => key(t.kind, t.value)));
+  const gone = there.filter((t) => !tags.get(t.kind)?.has(t.value));
+  const fresh = [...tags].flatMap(([kind, values]) =>
+    [...values]
+      .filter((value) => !before.has(key(kind, value)))
+      .map((value) => ({ jobId, kind, value, shopId, createdAt })),
+  );
+  if (gone.length > 0)
+    await JobTag.destroy({
+      where: { jobId, [Op.or]: gone.map(({ kind, value }) => ({ kind, value })) },
+      transaction,
+    });
+  if (fresh.length > 0) await JobTag.bulkCreate(fresh, { transaction });
+}
+
+async function keepLesson(job: Job, lesson: Lesson, transaction: Transaction): Promise<boolean> {
+  const before = await JobLesson.findOne({ where: { jobId: job.id }, transaction });
+  if (before && JSON.stringify(before.data) === JSON.stringify(lesson)) return false;
+  if (before) await before.update({ data: lesson }, { transaction });
+  else
+    await JobLesson.create(
+      { jobId: job.id, shopId: job.shopId, createdAt: job.createdAt, leftOut: false, data: lesson },
+      { transaction },
+    );
+  const taught = (l: Lesson | undefined) => l !== undefined && (l.proven.length > 0 || l.cameBackOf !== null);
+  return taught(before?.data) || taught(lesson);
+}

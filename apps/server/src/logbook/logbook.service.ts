@@ -1,0 +1,194 @@
+import type {
+  LogbookCounts,
+  LogbookFilter,
+  LogbookQuery,
+  LogbookRow,
+  SavedViewRequest,
+  SavedViewView,
+} from '@just-balance/contract';
+import { Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common';
+import Papa from 'papaparse';
+import type { Logger } from 'pino';
+import type { Sequelize } from 'sequelize';
+import { conflict, loggable, notHere } from '../common/errors.ts';
+import type { Actor } from '../common/request.ts';
+import { SEQUELIZE } from '../database/connect.ts';
+import { Job, JobTag, SavedView } from '../database/models.ts';
+import { Work } from '../database/work.ts';
+import { JobsService } from '../jobs/jobs.service.ts';
+import { listItem, partsOf, summed } from '../jobs/views.ts';
+import { LOGGER } from '../logger.ts';
+import { Search } from './search.ts';
+
+const PAGE = 50;
+const CSV_PAGE = 500;
+/** Counts of one question stand so long, ms: they change by one job at a time. [house] */
+const COUNTS_MS = 10_000;
+const MOST_KEPT_COUNTS = 500;
+const MOST_VIEWS = 50;
+
+/** Every job there ever was, and what finds it. */
+@Injectable()
+export class LogbookService implements OnApplicationBootstrap {
+  private readonly counted = new Map<string, { at: number; answer: Promise<LogbookCounts> }>();
+
+  constructor(
+    @Inject(SEQUELIZE) private readonly db: Sequelize,
+    private readonly work: Work,
+    private readonly jobs: JobsService,
+    @Inject(LOGGER) private readonly log: Logger,
+  ) {}
+
+  /** Jobs from before there was a logbook are filed now, one after the other. */
+  async onApplicationBootstrap(): Promise<void> {
+    void this.fileOld().catch((e: unknown) => this.log.error({ err: loggable(e) }, 'filing'));
+  }
+
+  private async fileOld(): Promise<void> {
+    for (;;) {
+      const some = await Job.findAll({ where: { filed: false }, attributes: ['id', 'shopId'], limit: 20 });
+      if (some.length === 0) return;
+      for (const j of some) await this.work.run(async (t) => this.jobs.sumUpNow(j.id, j.shopId, t));
+    }
+  }
+
+  /** A page, by keyset. At most five queries. */
+  async page(who: Actor, q: LogbookQuery): Promise<{ rows: LogbookRow[]; next: string | null }> {
+    const { ids, next } = await new Search(this.db, who.shopId).page(q, q.limit ?? PAGE);
+    return { rows: await this.rows(who.shopId, ids), next };
+  }
+
+  private async rows(shopId: string, ids: readonly string[]): Promise<LogbookRow[]> {
+    if (ids.length === 0) return [];
+    const [jobs, tags] = await Promise.all([
+      Job.findAll({ where: { id: [...ids], shopId } }),
+      JobTag.findAll({
+        where: { jobId: [...ids], kind: ['cause', 'code'] },
+        attributes: ['jobId', 'kind', 'value'],
+        raw: true,
+      }),
+    ]);
+    const by = new Map(jobs.map((j) => [j.id, j]));
+    const out: LogbookRow[] = [];
+    for (const id of ids) {
+      const job = by.get(id);
+      if (!job) continue;
+      const mine = (kind: string) => tags.filter((t) => t.jobId === id && t.kind === kind).map((t) => t.value);
+      out.push({
+        ...listItem(job, job.summary ?? summed(job, await partsOf(job))),
+        vehicleId: job.vehicleId,
+        closedAt: null,
+        cause: mine('cause')[0] ?? null,
+        codes: mine('code').sort(),
+      });
+    }
+    return out;
+  }
+
+  /** How many jobs match and what they have in common; kept for some seconds. */
+  counts(who: Actor, q: LogbookQuery): Promise<LogbookCounts> {
+    const { before: _, limit: __, order: ___, ...asked } = q;
+    const key = `${who.shopId} ${JSON.stringify(asked, Object.keys(asked).sort())}`;
+    const now = Date.now();
+    const known = this.counted.get(key);
+    if (known && now - known.at < COUNTS_MS) return known.answer;
+    const answer = this.count(who.shopId, asked as LogbookQuery);
+    this.counted.delete(key);
+    this.counted.set(key, { at: now, answer });
+    answer.catch(() => this.counted.delete(key));
+    for (const k of this.counted.keys()) {
+      if (this.counted.size <= MOST_KEPT_COUNTS) break;
+      this.counted.delete(k);
+    }
+    return answer;
+  }
+
+  private async count(shopId: string, q: LogbookQuery): Promise<LogbookCounts> {
+    const { total, more, rows } = await new Search(this.db, shopId).counts(q);
+    const by: LogbookCounts['by'] = {};
+    for (const { kind, value, count } of rows) {
+      const list = by[kind as LogbookFilter] ?? [];
+      list.push({ value, count });
+      by[kind as LogbookFilter] = list;
+    }
+    const all = Object.values(q).every((v) => v === undefined);
+    return {
+      total: all && more ? await Job.count({ where: { shopId, practice: false } }) : total,
+      more: more && !all,
+      by,
+    };
+  }
+
+  /** Every job that matches, as CSV (RFC 4180), piece by piece. */
+  async *csv(who: Actor, q: LogbookQuery): AsyncGenerator<string> {
+    const search = new Search(this.db, who.shopId);
+    const head = [
+      'opened',
+      'status',
+      'vehicle',
+      'note',
+      'symptom',
+      'codes',
+      'cause',
+      'verdict',
+      'opened by',
+      'hands',
+      'worst total %',
+      'job',
+    ];
+    yield `${Papa.unparse([head])}\r\n`;
+    let before: string | null = null;
+    do {
+      const page: { ids: string[]; next: string | null } = await search.page(
+        { ...q, ...(before ? { before } : {}) } as LogbookQuery,
+        CSV_PAGE,
+      );
+      const rows = await this.rows(who.shopId, page.ids);
+      if (rows.length > 0)
+        // A cell that a table program would take for a formula is written as text.
+        yield `${Papa.unparse(
+          rows.map((r) => [
+            r.openedAt,
+            r.status,
+            r.label,
+            r.note ?? '',
+            r.symptom ?? '',
+            r.codes.join(' '),
+            r.cause ?? '',
+            r.verdict ?? '',
+            r.openedBy,
+            r.hands ?? '',
+            r.worst ? r.worst.totalPct.toFixed(1) : '',
+            r.id,
+          ]),
+          { escapeFormulae: /^[=@\t\r]|^[+-](?![\d.])/ },
+        )}\r\n`;
+      before = page.next;
+    } while (before);
+  }
+
+  async views(who: Actor): Promise<SavedViewView[]> {
+    const rows = await SavedView.findAll({ where: { accountId: who.accountId }, order: [['createdAt', 'ASC']] });
+    return rows.map(({ id, name, query }) => ({ id, name, query }));
+  }
+
+  async keepView(who: Actor, id: string, { name, query }: SavedViewRequest): Promise<SavedViewView[]> {
+    await this.work.run(async (transaction) => {
+      const there = await SavedView.findByPk(id, { transaction, lock: true });
+      if (there && there.accountId !== who.accountId) throw conflict('this id', null);
+      if (there) await there.update({ name, query }, { transaction });
+      else {
+        if ((await SavedView.count({ where: { accountId: who.accountId }, transaction })) >= MOST_VIEWS)
+          throw conflict(`${MOST_VIEWS} views are kept already; one of them`, null);
+        await SavedView.create({ id, shopId: who.shopId, accountId: who.accountId, name, query }, { transaction });
+      }
+      return { id };
+    });
+    return this.views(who);
+  }
+
+  async dropView(who: Actor, id: string): Promise<SavedViewView[]> {
+    if ((await SavedView.destroy({ where: { id, accountId: who.accountId } })) === 0) throw notHere('view');
+    return this.views(who);
+  }
+}

@@ -1,0 +1,71 @@
+import {
+  AnswerRequest,
+  AskRequest,
+  type AttemptLine,
+  type AttemptView,
+  NewAttemptRequest,
+  type ScenarioView,
+} from '@just-balance/contract';
+import type { PracticeScenario } from '@just-balance/core/practice';
+import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { Costly } from '../common/cost.ts';
+import { type Actor, Who } from '../common/request.ts';
+import { Trainer } from './trainer.service.ts';
+
+const Id = () => Param('attemptId', ParseUUIDPipe);
+
+@ApiTags('practice')
+@Controller('practice')
+export class TrainerController {
+  constructor(private readonly trainer: Trainer) {}
+
+  @Get('scenarios')
+  scenarios(@Who() who: Actor): Promise<ScenarioView[]> {
+    return this.trainer.scenarios(who);
+  }
+
+  /** A practice car as a file to pass on; what is wrong stands in it. */
+  @Get('scenarios/:scenarioId/file')
+  file(@Param('scenarioId') id: string): PracticeScenario {
+    return this.trainer.file(id);
+  }
+
+  /** One's own tries; a lead sees everybody's. */
+  @Get('attempts')
+  list(@Who() who: Actor): Promise<AttemptLine[]> {
+    return this.trainer.list(who);
+  }
+
+  @Costly(60)
+  @Post('attempts')
+  begin(@Who() who: Actor, @Body() body: NewAttemptRequest): Promise<AttemptView> {
+    return this.trainer.begin(who, body);
+  }
+
+  @Get('attempts/:attemptId')
+  async get(@Who() who: Actor, @Id() id: string): Promise<AttemptView> {
+    await this.trainer.ready();
+    return this.trainer.get(who, id);
+  }
+
+  @Costly(120)
+  @Post('attempts/:attemptId/ask')
+  @HttpCode(200)
+  ask(@Who() who: Actor, @Id() id: string, @Body() body: AskRequest): Promise<AttemptView> {
+    return this.trainer.ask(who, id, body);
+  }
+
+  @Costly(60)
+  @Post('attempts/:attemptId/answer')
+  @HttpCode(200)
+  answer(@Who() who: Actor, @Id() id: string, @Body() body: AnswerRequest): Promise<AttemptView> {
+    return this.trainer.answer(who, id, body);
+  }
+
+  @Post('attempts/:attemptId/sign')
+  @HttpCode(200)
+  sign(@Who() who: Actor, @Id() id: string): Promise<AttemptView> {
+    return this.trainer.sign(who, id);
+  }
+}

@@ -1,0 +1,440 @@
+import type {
+  AnswerRequest,
+  AskRequest,
+  AttemptLine,
+  AttemptView,
+  NewAttemptRequest,
+  ReadingDto,
+  ScenarioView,
+  TestResultDto,
+  VehicleRequest,
+} from '@just-balance/contract';
+import { PRACTICE_POINTS } from '@just-balance/contract';
+import type { Case, OperatingPoint, Reading, TestResult } from '@just-balance/core/case';
+import { pointLabel } from '@just-balance/core/case';
+import { FAULT_BY_ID, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { type Diagnosis, diagnose } from '@just-balance/core/diagnosis';
+import { resultInWords } from '@just-balance/core/job';
+import {
+  PRACTICE_SCENARIOS,
+  type PracticeMove,
+  type PracticeScenario,
+  scenarioProblems,
+  scorePractice,
+} from '@just-balance/core/practice';
+import { cautionsFor } from '@just-balance/core/procedures';
+import { bankTotals } from '@just-balance/core/proof';
+import { shown, signed } from '@just-balance/core/units';
+import { BadRequestException, ConflictException, ForbiddenException, Injectable } from '@nestjs/common';
+import { v5 as uuidv5, v7 as uuidv7 } from 'uuid';
+import { badFields, conflict, notHere } from '../common/errors.ts';
+import { KeyedMutex } from '../common/mutex.ts';
+import type { Actor } from '../common/request.ts';
+import { type AttemptData, JobEvent, PracticeAttempt } from '../database/models.ts';
+import { JobsService } from '../jobs/jobs.service.ts';
+import { SimControl } from './simControl.ts';
+
+/** Minutes that a reading costs, hands on. [house] */
+const READING_MINUTES: Readonly<Record<string, number>> = { idle: 3, 'hold-2500': 3, 'road-load': 12 };
+/** The first cause this likely ends the best path. [house] */
+const SURE = 0.85;
+const MOST_TESTS = 8;
+const BELIEVED = 6;
+/** Played one after the other, without help. */
+const EXAM: readonly string[] = ['one-side-of-the-six', 'breather', 'new-sensor-old-trouble'];
+
+type Answered = { outcome?: string; values?: Record<string, number | string>; bank?: 1 | 2 };
+
+/** Practice cars: what is wrong is hidden, the physics answers, every question costs its minutes. */
+@Injectable()
+export class Trainer {
+  private readonly turns = new KeyedMutex();
+
+  constructor(
+    private readonly sim: SimControl,
+    private readonly jobs: JobsService,
+  ) {}
+
+  async scenarios(who: Actor): Promise<ScenarioView[]> {
+    const mine = await PracticeAttempt.findAll({ where: { shopId: who.shopId, accountId: who.accountId } });
+    return PRACTICE_SCENARIOS.map(({ id, title, level, complaint }) => {
+      const totals = mine.filter((a) => a.data.scenario.id === id && a.data.score).map((a) => a.data.score!.total);
+      return { id, title, level, story: complaint.story, best: totals.length > 0 ? Math.max(...totals) : null };
+    });
+  }
+
+  file(id: string): PracticeScenario {
+    const s = PRACTICE_SCENARIOS.find((x) => x.id === id);
+    if (!s) throw notHere('practice car');
+    return s;
+  }
+
+  async list(who: Actor): Promise<AttemptLine[]> {
+    const rows = await PracticeAttempt.findAll({
+      where: { shopId: who.shopId, ...(who.role === 'lead' ? {} : { accountId: who.accountId }) },
+      order: [['createdAt', 'DESC']],
+      limit: 500,
+    });
+    const over = await this.overOf(who.shopId, rows);
+    return rows.map((a) => {
+      const { id, job, by, at, title, level, scenario, hints, exam, minutes, signed: s } = this.view(a, over(a));
+      const total = over(a) ? (a.data.score?.total ?? null) : null;
+      return {
+        id,
+        job,
+        by,
+        at,
+        title,
+        level,
+        scenario,
+        hints,
+        exam,
+        minutes,
+        signed: s,
+        total,
+        answered: a.data.answer !== null,
+      };
+    });
+  }
+
+  async begin(who: Actor, body: NewAttemptRequest): Promise<AttemptView> {
+    const there = await PracticeAttempt.findByPk(body.id);
+    if (there) return this.get(who, body.id);
+    const scenario = await this.chosen(who, body);
+    const card = (await this.examine(scenario, { card: true })) as VehicleRequest;
+    const jobId = uuidv7();
+    const { vin: _, ...vehicle } = card;
+    const examiner = { ...who, examiner: true as const };
+    await this.jobs.create(
+      examiner,
+      {
+        id: jobId,
+        vehicleId: uuidv7(),
+        vehicle,
+        complaint: { ...scenario.complaint, recentWork: scenario.complaint.recentWork ?? [] },
+        ambient: { baroKPa: scenario.baroKPa, airC: scenario.airC },
+      },
+      true,
+    );
+    const record = (await this.examine(scenario, { record: true })) as { stored: string[]; pending: string[] };
+    await this.jobs.addHandRecord(examiner, jobId, {
+      id: uuidv7(),
+      phase: 'before',
+      stored: record.stored,
+      pending: record.pending,
+      lampOn: record.stored.length > 0,
+    });
+    const data: AttemptData = {
+      scenario,
+      hints: body.exam ? false : body.hints,
+      exam: body.exam ?? null,
+      moves: [],
+      answer: null,
+      score: null,
+      signed: null,
+    };
+    await PracticeAttempt.create({
+      id: body.id,
+      shopId: who.shopId,
+      accountId: who.accountId,
+      by: who.name,
+      jobId,
+      data,
+    });
+    return this.get(who, body.id);
+  }
+
+  private async chosen(who: Actor, body: NewAttemptRequest): Promise<PracticeScenario> {
+    if (body.exam) {
+      const mine = await this.ofExam(who.shopId, body.exam);
+      if (mine.some((a) => a.accountId !== who.accountId)) throw conflict('this exam', null);
+      if (mine.some((a) => !a.data.answer))
+        throw new ConflictException({ statusCode: 409, message: 'answer the car in front of you first' });
+      const next = EXAM[mine.length];
+      if (!next) throw new ConflictException({ statusCode: 409, message: 'this exam is over' });
+      return this.file(next);
+    }
+    if (body.file) {
+      const fleet = (await this.sim.bays())[0]?.fleet.map((f) => f.id) ?? [];
+      const problems = scenarioProblems(body.file, fleet);
+      if (problems.length > 0) throw badFields(problems.map((p) => ({ ...p, field: `file.${p.field}` })));
+      return body.file as unknown as PracticeScenario;
+    }
+    if (!body.scenario) throw badFields([{ field: 'scenario', message: 'one of the practice cars, or a file' }]);
+    return this.file(body.scenario);
+  }
+
+  private ofExam(shopId: string, exam: string): Promise<PracticeAttempt[]> {
+    return PracticeAttempt.findAll({ where: { shopId }, order: [['createdAt', 'ASC']] }).then((all) =>
+      all.filter((a) => a.data.exam === exam),
+    );
+  }
+
+  /** Whether what is wrong may be told: a try once answered, one of an exam once all of it is. */
+  private async overOf(shopId: string, rows: readonly PracticeAttempt[]): Promise<(a: PracticeAttempt) => boolean> {
+    const exams = new Set(rows.flatMap((a) => a.data.exam ?? []));
+    const over = new Set<string>();
+    for (const exam of exams) {
+      const all = await this.ofExam(shopId, exam);
+      if (all.filter((a) => a.data.answer).length >= EXAM.length) over.add(exam);
+    }
+    return (a) => a.data.answer !== null && (a.data.exam === null || over.has(a.data.exam));
+  }
+
+  private async find(who: Actor, id: string, own: boolean): Promise<PracticeAttempt> {
+    const a = await PracticeAttempt.findOne({ where: { id, shopId: who.shopId } });
+    if (!a || (a.accountId !== who.accountId && who.role !== 'lead')) throw notHere('try');
+    if (own && a.accountId !== who.accountId)
+      throw new ForbiddenException({ statusCode: 403, message: `this is ${a.by}’s try` });
+    return a;
+  }
+
+  async get(who: Actor, id: string): Promise<AttemptView> {
+    const a = await this.find(who, id, false);
+    return this.view(a, (await this.overOf(who.shopId, [a]))(a));
+  }
+
+  /** Ask the car: a reading or a test. What it shows goes into the job, and costs its minutes. */
+  ask(who: Actor, id: string, body: AskRequest): Promise<AttemptView> {
+    return this.turns.run(id, async () => {
+      const a = await this.find(who, id, true);
+      if (a.data.answer)
+        throw new ConflictException({ statusCode: 409, message: 'the cause is named: this try is over' });
+      const examiner = { ...who, examiner: true as const };
+      const known = await this.caseOf(who, a);
+      const before = weighed(known);
+      const { minutes, showed, row, test } = await this.shown(a, body, known);
+      const first = before?.nextTests[0];
+      if (row)
+        await this.jobs.addReading(examiner, a.jobId, { id: body.id, phase: 'before', reading: row as ReadingDto });
+      if (test)
+        for (const [i, t] of test.entries())
+          await this.jobs.addTest(examiner, a.jobId, {
+            id: i === 0 ? body.id : uuidv5(String(i), body.id),
+            test: t as TestResultDto,
+          });
+      const after = weighed(await this.caseOf(who, a));
+      const truth = a.data.scenario.faults.map((f) => f.id);
+      const move: PracticeMove = {
+        kind: body.kind,
+        what: body.what,
+        bank: body.bank ?? null,
+        minutes,
+        atMs: Date.now(),
+        showed,
+        bits: before?.nextTests.find((t) => t.test === body.what)?.informationBits ?? 0,
+        best: first ? { test: first.test, bits: first.informationBits, minutes: first.minutes } : null,
+        belief: (after?.causes ?? []).slice(0, BELIEVED).map(({ fault, probability }) => ({ fault, probability })),
+        truth: (after?.causes ?? [])
+          .filter((c) => (truth.length === 0 ? c.fault === 'balanced' : truth.includes(c.fault)))
+          .reduce((sum, c) => sum + c.probability, 0),
+      };
+      await this.save(a, { ...a.data, moves: [...a.data.moves, move] });
+      return this.get(who, id);
+    });
+  }
+
+  /** What the car shows, with its minutes; the same question again is another look. */
+  private async shown(a: PracticeAttempt, body: AskRequest, known: Case) {
+    const { scenario } = a.data;
+    if (body.kind === 'reading') {
+      if (!(PRACTICE_POINTS as readonly string[]).includes(body.what))
+        throw badFields([{ field: 'what', message: `one of ${PRACTICE_POINTS.join(', ')}` }]);
+      const row = (await this.examine(scenario, { reading: body.what })) as Reading;
+      return { minutes: READING_MINUTES[body.what]!, showed: readingWords(row), row, test: null };
+    }
+    const t = TEST_BY_ID.get(body.what);
+    const fit = t && !t.reading && (await this.testsOf()).includes(t.id);
+    if (!t || !fit) throw badFields([{ field: 'what', message: 'a test that this car can be asked' }]);
+    const turn = a.data.moves.filter((m) => m.what === body.what).length;
+    const banks = t.perBank && known.vehicle.banks === 2 ? (body.bank ? [body.bank] : ([1, 2] as const)) : [1 as const];
+    const test: TestResult[] = [];
+    for (const bank of banks) {
+      const r = (await this.examine(scenario, { test: body.what, turn, bank })) as Answered;
+      test.push({
+        id: body.what,
+        ...(r.outcome ? { outcome: r.outcome } : {}),
+        ...(r.values ? { values: r.values } : {}),
+        ...(r.bank ? { bank: r.bank } : {}),
+      });
+    }
+    const words = test.map((x) => resultInWords(x, (v, unit, digits, role) => shown(v, unit, digits, 'metric', role)));
+    return { minutes: t.minutes, showed: words.join('; '), row: null, test };
+  }
+
+  /** Name the cause: scored against the car and against the path that always takes the best next test. */
+  answer(who: Actor, id: string, body: AnswerRequest): Promise<AttemptView> {
+    return this.turns.run(id, async () => {
+      const a = await this.find(who, id, true);
+      if (a.data.answer) throw new ConflictException({ statusCode: 409, message: 'the cause is named already' });
+      for (const key of ['fault', 'second'] as const)
+        if (body[key] !== undefined && !FAULT_BY_ID.has(body[key]!))
+          throw badFields([{ field: key, message: 'a fault of the catalogue' }]);
+      const known = await this.caseOf(who, a);
+      const path = await this.bestPath(a.data.scenario, known);
+      const events = await JobEvent.findAll({ where: { shopId: who.shopId, jobId: a.jobId, kind: 'caution' } });
+      const read = new Set(events.map((e) => String(e.data.caution)));
+      const due = new Map(
+        a.data.moves
+          .flatMap((m) => cautionsFor(m.kind === 'test' ? `test:${m.what}` : `reading:${m.what}`))
+          .map((c) => [c.id, c.text]),
+      );
+      const answer = {
+        fault: body.fault,
+        second: body.second ?? null,
+        size: body.size ?? null,
+        remedy: body.remedy,
+        atMs: Date.now(),
+      };
+      const score = scorePractice(a.data.scenario, a.data.moves, answer, {
+        bestMinutes: path.arrived ? path.minutes : null,
+        cautionsSkipped: [...due].filter(([c]) => !read.has(c)).map(([, text]) => text.split(':')[0]!),
+        banks: known.vehicle.banks === 2 ? 2 : 1,
+      });
+      await this.save(a, { ...a.data, answer, score, bestPath: path.steps });
+      return this.get(who, id);
+    });
+  }
+
+  /** Idle and the hold, then always the best next test, answered by the same car. */
+  private async bestPath(scenario: PracticeScenario, known: Case) {
+    const c: Case = { ...known, readings: [], tests: [] };
+    const steps: NonNullable<AttemptView['bestPath']> = [];
+    let minutes = 0;
+    const read = async (at: string) => {
+      const r = (await this.examine(scenario, { reading: at })) as Reading;
+      c.readings = [...(c.readings ?? []), r];
+      minutes += READING_MINUTES[at]!;
+      steps.push({ what: pointLabel(at as OperatingPoint), minutes: READING_MINUTES[at]!, showed: readingWords(r) });
+    };
+    await read('idle');
+    await read('hold-2500');
+    const possible = new Set(await this.testsOf());
+    const right = (d: Diagnosis) => {
+      const truth = scenario.faults.map((f) => f.id);
+      return truth.length === 0 ? d.causes[0]!.fault === 'balanced' : truth.includes(d.causes[0]!.fault);
+    };
+    for (let i = 0; ; i++) {
+      const d = diagnose(c);
+      if (d.causes[0]!.probability >= SURE || i === MOST_TESTS) return { steps, minutes, arrived: right(d) };
+      const next = d.nextTests.find((t) => possible.has(t.test) || t.test === 'road-load');
+      if (!next) return { steps, minutes, arrived: right(d) };
+      if (next.test === 'road-load') {
+        await read('road-load');
+        continue;
+      }
+      const r = (await this.examine(scenario, { test: next.test, turn: 0, bank: next.bank ?? 1 })) as Answered;
+      const t: TestResult = {
+        id: next.test,
+        ...(r.outcome ? { outcome: r.outcome } : {}),
+        ...(r.values ? { values: r.values } : {}),
+        ...(r.bank ? { bank: r.bank } : {}),
+      };
+      c.tests = [...(c.tests ?? []), t];
+      minutes += next.minutes;
+      steps.push({
+        what: TEST_BY_ID.get(next.test)!.label,
+        minutes: next.minutes,
+        showed: resultInWords(t, (v, unit, digits, role) => shown(v, unit, digits, 'metric', role)),
+      });
+    }
+  }
+
+  async sign(who: Actor, id: string): Promise<AttemptView> {
+    const a = await this.find(who, id, false);
+    if (!(await this.overOf(who.shopId, [a]))(a))
+      throw new ConflictException({ statusCode: 409, message: 'it is not over: nothing to sign yet' });
+    if (!a.data.signed) await this.save(a, { ...a.data, signed: { by: who.name, at: new Date().toISOString() } });
+    return this.get(who, id);
+  }
+
+  private async save(a: PracticeAttempt, data: AttemptData): Promise<void> {
+    const [n] = await PracticeAttempt.update({ data, rev: a.rev + 1 }, { where: { id: a.id, rev: a.rev } });
+    if (n === 0) throw conflict('this try', null);
+  }
+
+  private async caseOf(who: Actor, a: PracticeAttempt): Promise<Case> {
+    return this.jobs.caseOf(who, a.jobId);
+  }
+
+  private tests: string[] | null = null;
+  private async testsOf(): Promise<string[]> {
+    this.tests ??= (await this.sim.bays())[0]?.tests ?? [];
+    return this.tests;
+  }
+
+  private async examine(s: PracticeScenario, ask: object): Promise<unknown> {
+    const { vehicle, faults, baroKPa, airC, seed } = s;
+    try {
+      return (await this.sim.send({ do: 'examine', car: { vehicle, faults, baroKPa, airC, seed }, ask })).result;
+    } catch (e) {
+      if (e instanceof Error && e.constructor.name === 'BayRefusal')
+        throw new BadRequestException({ statusCode: 400, message: e.message });
+      throw e;
+    }
+  }
+
+  private view(a: PracticeAttempt, over: boolean): AttemptView {
+    const { scenario, hints, exam, moves, answer, score, signed: s } = a.data;
+    const done = new Set(moves.map((m) => m.what));
+    const tests = (this.tests ?? []).map((t) => TEST_BY_ID.get(t)).filter((t) => t !== undefined && !t.reading);
+    return {
+      id: a.id,
+      job: a.jobId,
+      by: a.by,
+      at: a.createdAt.toISOString(),
+      title: scenario.title,
+      level: scenario.level,
+      scenario: scenario.id,
+      hints,
+      exam: exam ? { id: exam, place: EXAM.indexOf(scenario.id) + 1, of: EXAM.length, over } : null,
+      minutes: moves.reduce((sum, m) => sum + m.minutes, 0),
+      asks: [
+        ...PRACTICE_POINTS.map((p) => ({
+          kind: 'reading' as const,
+          what: p,
+          label: pointLabel(p),
+          minutes: READING_MINUTES[p]!,
+          perBank: false,
+          done: done.has(p),
+        })),
+        ...tests.map((t) => ({
+          kind: 'test' as const,
+          what: t!.id,
+          label: t!.label,
+          minutes: t!.minutes,
+          perBank: t!.perBank === true,
+          done: done.has(t!.id),
+        })),
+      ],
+      moves: over
+        ? moves
+        : moves.map(({ kind, what, bank, minutes, showed }) => ({ kind, what, bank, minutes, showed })),
+      answer,
+      score: over ? score : null,
+      faults: over ? scenario.faults : null,
+      bestPath: over ? (a.data.bestPath ?? null) : null,
+      signed: s,
+    };
+  }
+
+  /** Which tests there are is asked of the simulated vehicle once. */
+  async ready(): Promise<void> {
+    await this.testsOf();
+  }
+}
+
+function weighed(c: Case): Diagnosis | null {
+  return (c.readings?.length ?? 0) + (c.tests?.length ?? 0) === 0 ? null : diagnose(c);
+}
+
+function readingWords(r: Reading): string {
+  const totals = bankTotals(r).map((t) => `${signed(t.totalPct)} %`);
+  return [
+    ...totals,
+    r.mafGps === undefined ? '' : `${r.mafGps.toFixed(2)} g/s`,
+    r.mapKPa === undefined ? '' : `${r.mapKPa.toFixed(1)} kPa`,
+  ]
+    .filter(Boolean)
+    .join(', ');
+}

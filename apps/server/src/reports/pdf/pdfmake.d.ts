@@ -1,0 +1,2 @@
+declare module 'pdfmake/js/LayoutBuilder.js';
+declare module 'pdfmake/js/Renderer.js';

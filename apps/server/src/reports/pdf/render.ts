@@ -1,0 +1,188 @@
+import type { Block, DocumentSection, HandOverDocument } from '@just-balance/core/handOver';
+import pdfmake, { type Content } from 'pdfmake';
+import { beamInWords, beamSvg } from './beamSvg.ts';
+import { FONT_FILES, FONTS, MAIN_FONT, runsOf } from './fonts.ts';
+import { type Tag, type TagStep, tagEverything } from './tagging.ts';
+
+/** A picture that goes in, as JPEG. */
+export interface Picture {
+  id: string;
+  image: Buffer;
+}
+
+const SOFT = '#4a5260';
+const MARGIN = 48;
+const CELL = 8;
+/** Rows of a table that stays whole under its heading. */
+const SHORT = 5;
+
+/** What pdfmake takes, with our tag on it. */
+const tagged = (node: object, tag: Tag): Content => ({ ...node, tag }) as unknown as Content;
+const words = (text: string) => runsOf(text);
+
+tagEverything();
+pdfmake.setFonts(FONTS);
+pdfmake.setUrlAccessPolicy(() => false);
+pdfmake.setLocalAccessPolicy((path: string) => FONT_FILES.has(path));
+
+/** A hand-over as a tagged PDF with page numbers. `pictures` by id, those that are missing are named only. */
+export async function renderPdf(
+  doc: HandOverDocument,
+  pictures: ReadonlyMap<string, Picture>,
+  { precedence, printedAt }: { precedence: string; printedAt: string },
+): Promise<Buffer> {
+  const wide = doc.id === 'technician';
+  const definition: Parameters<typeof pdfmake.createPdf>[0] & { tagged: boolean; displayTitle: boolean } = {
+    tagged: true,
+    displayTitle: true,
+    language: 'en',
+    version: '1.7',
+    info: { title: `${doc.title}, ${doc.about[1] ?? ''}`, creator: 'Just Balance', producer: 'Just Balance' },
+    pageSize: 'A4',
+    pageOrientation: wide ? 'landscape' : 'portrait',
+    pageMargins: [MARGIN, MARGIN, MARGIN, MARGIN + 10],
+    defaultStyle: { font: MAIN_FONT, fontSize: wide ? 9.5 : 11.5, lineHeight: 1.25 },
+    content: [
+      tagged({ text: words(doc.title), fontSize: 22, bold: true, margin: [0, 0, 0, 4] }, [
+        { type: 'H1', key: 'title' },
+      ]),
+      ...doc.about.map((line, i) => tagged({ text: words(line), color: SOFT }, [{ type: 'P', key: `about${i}` }])),
+      ...doc.sections.flatMap((s) => section(s, pictures)),
+      tagged({ text: words(precedence), color: SOFT, fontSize: 9, margin: [0, 16, 0, 0] }, [
+        { type: 'P', key: 'precedence' },
+      ]),
+    ],
+    footer: (page, pages) => ({
+      margin: [MARGIN, 14, MARGIN, 0],
+      fontSize: 9,
+      color: SOFT,
+      columns: [
+        { text: words(`${doc.about[0] ?? ''}, printed ${printedAt}`) },
+        { text: `Page ${page} of ${pages}`, alignment: 'right' },
+      ],
+    }),
+  };
+  return pdfmake.createPdf(definition).getBuffer();
+}
+
+function section(s: DocumentSection, pictures: ReadonlyMap<string, Picture>): Content[] {
+  const at: TagStep = { type: 'Sect', key: s.id };
+  const heading = tagged(
+    { text: words(s.heading), fontSize: 14, bold: true, margin: [0, 14, 0, 3], headlineLevel: 1 },
+    [at, { type: 'H2', key: 'heading' }],
+  );
+  const blocks = s.blocks.flatMap((b, i) => block(b, [at], `${i}`, pictures));
+  // A heading does not stand alone at the foot of a page; a long table would go to the next one with it.
+  const first = s.blocks[0];
+  if (first?.kind === 'table' && first.rows.length > SHORT) return [heading, ...blocks];
+  return [{ unbreakable: true, stack: [heading, ...blocks.slice(0, 1)] }, ...blocks.slice(1)];
+}
+
+function block(b: Block, at: Tag, key: string, pictures: ReadonlyMap<string, Picture>): Content[] {
+  if (b.kind === 'text') return [tagged({ text: words(b.text), margin: [0, 0, 0, 3] }, [...at, { type: 'P', key }])];
+  if (b.kind === 'list')
+    return b.items.map((item, i) => ({
+      columnGap: 6,
+      margin: [0, 0, 0, 2],
+      columns: [
+        { width: 8, text: '•' },
+        tagged({ width: '*', text: words(item) }, [
+          ...at,
+          { type: 'L', key },
+          { type: 'LI', key: `${i}` },
+          { type: 'LBody', key: 'body' },
+        ]),
+      ],
+    }));
+  if (b.kind === 'beam') {
+    const { svg, width } = beamSvg(b);
+    return [
+      tagged({ svg, width, margin: [0, 4, 0, 2] }, [...at, { type: 'Figure', key, alt: beamInWords(b) }]),
+      tagged(
+        {
+          text: words(
+            `Grey ring: before. Solid: after. Shaded: up to ${b.watchPct} % either way.${b.banks === 2 ? ' Round: bank 1. Square on its corner: bank 2.' : ''}`,
+          ),
+          color: SOFT,
+          fontSize: 9,
+          margin: [0, 0, 0, 4],
+        },
+        [...at, { type: 'P', key: `${key}legend` }],
+      ),
+    ];
+  }
+  if (b.kind === 'photos') return photos(b, at, key, pictures);
+  return [table(b, at, key)];
+}
+
+function photos(
+  b: Extract<Block, { kind: 'photos' }>,
+  at: Tag,
+  key: string,
+  pictures: ReadonlyMap<string, Picture>,
+): Content[] {
+  const cells = b.photos.map((p): Content => {
+    const name = p.label || 'Picture';
+    const picture = pictures.get(p.id);
+    const label = tagged({ text: words(picture ? name : `${name} (in the job's archive)`), fontSize: 9 }, [
+      ...at,
+      { type: 'P', key: `${key}${p.id}label` },
+    ]);
+    if (!picture) return label;
+    return {
+      unbreakable: true,
+      stack: [
+        tagged(
+          {
+            image: `data:image/jpeg;base64,${picture.image.toString('base64')}`,
+            fit: [230, 175],
+            margin: [0, 4, 0, 0],
+          },
+          [...at, { type: 'Figure', key: `${key}${p.id}`, alt: name }],
+        ),
+        label,
+      ],
+    };
+  });
+  const rows: Content[] = [];
+  for (let i = 0; i < cells.length; i += 3) {
+    const row = cells.slice(i, i + 3);
+    while (row.length < 3) row.push({ text: '' });
+    rows.push({ columns: row, columnGap: 8 });
+  }
+  return rows;
+}
+
+function table(b: Extract<Block, { kind: 'table' }>, at: Tag, key: string): Content {
+  const path: Tag = [...at, { type: 'Table', key }];
+  const headed = b.head.some((h) => h !== '');
+  const cell = (text: string, row: number, column: number, type: 'TH' | 'TD') =>
+    tagged(
+      {
+        text: words(text),
+        bold: type === 'TH',
+        alignment: b.right.includes(column) ? 'right' : 'left',
+      },
+      [...path, { type: 'TR', key: `r${row}` }, { type, key: `c${column}` }],
+    );
+  const rows = b.rows.map((row, i) => row.map((t, c) => cell(t, i + 1, c, !headed && c === 0 ? 'TH' : 'TD')));
+  const head = headed ? [b.head.map((h, c) => cell(h, 0, c, 'TH'))] : [];
+  const longest = (c: number) => Math.max(b.head[c]!.length, ...b.rows.map((r) => r[c]!.length));
+  return {
+    margin: [0, 4, 0, 6],
+    fontSize: 9,
+    table: {
+      headerRows: head.length,
+      dontBreakRows: true,
+      widths: b.head.map((_, c) => (longest(c) > 24 ? '*' : 'auto')),
+      body: [...head, ...rows],
+    },
+    layout: {
+      hLineWidth: (i) => (i === 0 ? 0 : 0.5),
+      vLineWidth: () => 0,
+      hLineColor: () => '#c8cdd5',
+      paddingLeft: (i) => (i === 0 ? 0 : CELL / 2),
+      paddingRight: () => CELL / 2,
+    },
+  };
+}

@@ -1,0 +1,152 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { PRACTICE_SCENARIOS } from '@just-balance/core/practice';
+import { v7 as uuid } from 'uuid';
+import { hashPassword } from '../src/accounts/passwords.ts';
+import { Account, JobLesson, JobTag } from '../src/database/models.ts';
+import { Client, startWorld, type World } from './harness.ts';
+
+let world: World;
+let lead: Client;
+let learner: Client;
+beforeAll(async () => {
+  world = await startWorld();
+  lead = await new Client(() => world.base).signIn();
+  const { shopId } = (await Account.findOne({ where: { email: 'okafor@linden.example' } }))!;
+  await Account.create({
+    id: uuid(),
+    shopId,
+    email: 'learner@linden.example',
+    name: 'P. Moreau',
+    role: 'learner',
+    passwordHash: await hashPassword('learning-here-1'),
+  });
+  learner = await new Client(() => world.base).signIn('learner@linden.example', 'learning-here-1');
+}, 60_000);
+afterAll(() => world.close());
+
+const begin = async (body: object, who = learner) =>
+  (await who.post('/practice/attempts', { id: uuid(), hints: true, ...body })).body;
+const ask = (a: { id: string }, kind: string, what: string, who = learner) =>
+  who.post(`/practice/attempts/${a.id}/ask`, { id: uuid(), kind, what });
+
+describe('a practice car', () => {
+  test('answers from its physics into a job like any other; what is wrong stays hidden until it is named', async () => {
+    const a = await begin({ scenario: 'shaking-hatch' });
+    expect(JSON.stringify(a)).not.toMatch(/vac-leak|0\.52/);
+    expect(a).toMatchObject({ title: 'The shaking hatch', minutes: 0, faults: null, score: null });
+    const idle = await ask(a, 'reading', 'idle');
+    expect(idle.status).toBe(200);
+    await ask(a, 'reading', 'hold-2500');
+    const smoke = (await ask(a, 'test', 'smoke-intake')).body;
+    expect(smoke.minutes).toBe(3 + 3 + 15);
+    expect(smoke.moves[2]).not.toHaveProperty('truth');
+    const job = await learner.job(a.job);
+    expect(job).toMatchObject({ practice: true, counts: { before: 2, tests: 1 }, vehicle: { label: 'Quillon 1.8' } });
+    // The same car gives the same figures: SAE-J1979-sized trims of a leak that fades with flow.
+    const [i, h] = job.readings.map(
+      (r: { reading: { trims: { bank1: { ltft: number } } } }) => r.reading.trims.bank1.ltft,
+    );
+    expect(i).toBeGreaterThan(2 * h);
+    const done = (
+      await learner.post(`/practice/attempts/${a.id}/answer`, { fault: 'vac-leak', size: 0.5, remedy: 'repair' })
+    ).body;
+    expect(done.faults).toEqual([{ id: 'vac-leak', severity: 0.52 }]);
+    const of = (id: string) => done.score.parts.find((p: { id: string }) => p.id === id);
+    expect([of('cause').points, of('size').points, of('remedy').points, of('parts').points]).toEqual([45, 10, 10, 10]);
+    expect(of('cautions').points).toBe(0);
+    expect(done.bestPath.length).toBeGreaterThan(1);
+    expect(done.moves[2].belief[0].probability).toBeGreaterThan(0.3);
+    expect((await ask(a, 'reading', 'idle')).status).toBe(409);
+    expect(
+      (await learner.post(`/practice/attempts/${a.id}/answer`, { fault: 'vac-leak', remedy: 'repair' })).status,
+    ).toBe(409);
+  });
+
+  test('counts for nothing of the shop’s: no board, no logbook, no lesson, no vehicle', async () => {
+    const a = await begin({ scenario: 'split-duct' });
+    expect((await lead.get('/jobs')).body.some((j: { id: string }) => j.id === a.job)).toBe(false);
+    expect((await lead.get('/logbook?q=quillon')).body.some((j: { id: string }) => j.id === a.job)).toBe(false);
+    expect(await JobTag.count({ where: { jobId: a.job } })).toBe(0);
+    expect(await JobLesson.count({ where: { jobId: a.job } })).toBe(0);
+    const vehicleId = (await learner.get(`/jobs/${a.job}`)).body.vehicle.id;
+    expect((await lead.get('/vehicles')).body.some((v: { id: string }) => v.id === vehicleId)).toBe(false);
+  });
+
+  test('nobody writes its readings and tests but the car; a stranger and nonsense are refused', async () => {
+    const a = await begin({ scenario: 'breather' });
+    const typed = { id: uuid(), test: { id: 'smoke-intake', outcome: 'pcv' } };
+    expect((await learner.post(`/jobs/${a.job}/tests`, typed)).status).toBe(409);
+    expect((await ask(a, 'test', 'read-the-mind')).status).toBe(400);
+    expect((await ask(a, 'reading', 'full-load')).status).toBe(400);
+    expect((await ask(a, 'reading', 'idle', lead)).status).toBe(403);
+    const other = await new Client(() => world.base).signIn('sato@linden.example', 'bench-demo-1').catch(() => null);
+    if (other) expect((await other.get(`/practice/attempts/${a.id}`)).status).toBe(404);
+  });
+
+  test('two at once: one of them named is half; a sound part condemned costs', async () => {
+    const a = await begin({ scenario: 'two-at-once' });
+    await ask(a, 'reading', 'idle');
+    const half = (
+      await learner.post(`/practice/attempts/${a.id}/answer`, {
+        fault: 'vac-leak',
+        second: 'maf-damaged',
+        remedy: 'replace',
+      })
+    ).body;
+    const of = (id: string) => half.score.parts.find((p: { id: string }) => p.id === id);
+    expect(of('cause').points).toBe(23);
+    expect(of('parts')).toMatchObject({ points: 0, why: expect.stringContaining('Airflow sensor damaged') });
+    expect(of('minutes').points).toBe(0);
+  });
+});
+
+test('a car from a file: played; one with a fault is refused by field', async () => {
+  const file = PRACTICE_SCENARIOS[0]!;
+  const got = (await lead.get(`/practice/scenarios/${file.id}/file`)).body;
+  expect(got).toEqual(file);
+  expect((await learner.get(`/practice/scenarios/${file.id}/file`)).status).toBe(403);
+  const own = await begin({ file: { ...file, id: 'mine', title: 'Mine', faults: [] } });
+  expect(own.title).toBe('Mine');
+  const bad = await learner.post('/practice/attempts', {
+    id: uuid(),
+    hints: true,
+    file: { ...file, vehicle: 'spaceship', version: 2 },
+  });
+  expect([bad.status, bad.body.errors.map((e: { field: string }) => e.field)]).toEqual([
+    400,
+    ['file.version', 'file.vehicle'],
+  ]);
+});
+
+test('an exam: a fixed set without help, told at its end, signed by the lead', async () => {
+  const exam = uuid();
+  let last: { id: string; job: string; exam: { over: boolean; of: number } } | null = null;
+  for (let place = 1; ; place++) {
+    const a = await begin({ exam });
+    expect(a).toMatchObject({ hints: false, exam: { place, of: 3, over: false } });
+    expect((await learner.post('/practice/attempts', { id: uuid(), hints: false, exam })).status).toBe(409);
+    await ask(a, 'reading', 'idle');
+    const r = (await learner.post(`/practice/attempts/${a.id}/answer`, { fault: 'crankcase-leak', remedy: 'repair' }))
+      .body;
+    last = r;
+    if (r.exam.over) break;
+    expect([r.score, r.faults]).toEqual([null, null]);
+    expect((await lead.post(`/practice/attempts/${a.id}/sign`, {})).status).toBe(409);
+  }
+  expect((await learner.post('/practice/attempts', { id: uuid(), hints: false, exam })).status).toBe(409);
+  expect((await learner.post(`/practice/attempts/${last!.id}/sign`, {})).status).toBe(403);
+  expect((await lead.post(`/practice/attempts/${last!.id}/sign`, {})).body.signed).toMatchObject({ by: 'R. Okafor' });
+  const lines = (await lead.get('/practice/attempts')).body.filter(
+    (l: { exam: { id: string } | null }) => l.exam?.id === exam,
+  );
+  expect(lines).toHaveLength(3);
+  expect(lines.every((l: { total: number | null }) => l.total !== null)).toBe(true);
+});
+
+test('every car of ours can be asked for its readings', async () => {
+  for (const s of PRACTICE_SCENARIOS) {
+    const a = await begin({ scenario: s.id }, lead);
+    const r = await ask(a, 'reading', 'idle', lead);
+    expect([s.id, r.status]).toEqual([s.id, 200]);
+  }
+});

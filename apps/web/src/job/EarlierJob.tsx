@@ -1,0 +1,48 @@
+import type { JobView } from '@just-balance/contract';
+import type { CameBackEntry } from '@just-balance/contract/service';
+import { faultLabel } from '@just-balance/core/catalogue';
+import { repairedFaults, standing } from '@just-balance/core/handOver';
+import { chanceText, midSentence } from '@just-balance/core/units';
+import { format } from 'date-fns';
+import { Link } from 'react-router';
+import { useJob } from '../data/job.ts';
+import { BeforeAfter } from './BeforeAfter.tsx';
+
+/** The job that this one came back from, beside it: what was found, done, proven then. */
+export function EarlierJob({ job }: { job: JobView }) {
+  const back = standing<CameBackEntry>(job, 'cameBack').at(-1);
+  return back ? <Earlier id={back.job} note={back.note} /> : null;
+}
+
+function Earlier({ id, note }: { id: string; note: string | undefined }) {
+  const { job, error } = useJob(id);
+  if (!job)
+    return <p className="m-0 text-soft">{error ? 'The job before cannot be read.' : 'Opening the job before…'}</p>;
+  const first = job.diagnoses.at(-1)?.output.causes[0];
+  const repaired = repairedFaults(job);
+  return (
+    <section className="card grid gap-3 p-4" aria-label="It came back: the job before">
+      <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+        <h2 className="card-title">It came back: the job of {format(new Date(job.openedAt), 'd MMMM yyyy')}</h2>
+        <Link to={`/jobs/${id}`}>Open the job before</Link>
+      </div>
+      {note && <p className="m-0">{note}</p>}
+      <p className="m-0">
+        {repaired.length > 0
+          ? `Repaired then: ${repaired.map((f) => midSentence(faultLabel(f))).join(', ')}.`
+          : 'Nothing was repaired then.'}{' '}
+        {first && `What fitted best then: ${midSentence(faultLabel(first.fault))} (${chanceText(first.probability)}).`}
+      </p>
+      <ul className="m-0 list-none p-0">
+        {job.repairs
+          .filter((r) => !r.undone)
+          .map((r) => (
+            <li key={r.id}>
+              {r.text} <span className="text-soft">({r.by})</span>
+            </li>
+          ))}
+      </ul>
+      <BeforeAfter job={job} />
+    </section>
+  );
+}

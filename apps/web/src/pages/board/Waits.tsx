@@ -1,0 +1,76 @@
+import type { JobListItem } from '@just-balance/contract';
+import type { Wait } from '@just-balance/core/shop';
+import { format, formatDistanceToNowStrict, isSameDay } from 'date-fns';
+import { CalendarClock, Hourglass, Package } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { Link } from 'react-router';
+import useSWR from 'swr';
+
+/** The minute of now, so that what runs is seen to run. */
+function useMinute(): Date {
+  const [now, setNow] = useState(() => new Date());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(new Date()), 20_000);
+    return () => clearInterval(timer);
+  }, []);
+  return now;
+}
+
+const LOOKS: readonly Wait['for'][] = ['trip', 'look-again'];
+
+/** What a job waits for, and how long still; reminders of other days stand in their own list. */
+export function Waits({ waits }: { waits: readonly Wait[] }) {
+  const now = useMinute();
+  return waits
+    .filter((w) => !LOOKS.includes(w.for))
+    .map((w) => (
+      <span key={`${w.for} ${w.until} ${w.what}`} className="badge badge-outline h-auto gap-1.5" title={w.what}>
+        {w.for === 'part' ? <Package size={14} aria-hidden /> : <Hourglass size={14} aria-hidden />}
+        {wordsOf(w, now)}
+      </span>
+    ));
+}
+
+function wordsOf(w: Wait, now: Date): string {
+  if (w.for === 'part') return `waits for ${w.what}${w.by ? ` (${w.by})` : ''}`;
+  const until = new Date(w.until!);
+  const what = w.for === 'soak' ? 'soaking' : 'timer';
+  if (until <= now) return `${what} over`;
+  return w.for === 'soak'
+    ? `${what} until ${format(until, isSameDay(until, now) ? 'HH:mm' : 'd MMM HH:mm')}`
+    : `${what}: ${formatDistanceToNowStrict(until)} left`;
+}
+
+/** Cars that somebody should look at again by tomorrow, handed over or not. */
+export function Due() {
+  const { data } = useSWR<JobListItem[]>('/jobs/due', { refreshInterval: 60_000 });
+  const now = useMinute();
+  if (!data || data.length === 0) return null;
+  return (
+    <details className="card p-3">
+      <summary className="flex min-h-11 w-fit cursor-pointer items-center gap-2 font-[650]">
+        <CalendarClock size={18} aria-hidden /> {data.length} to look at again by tomorrow
+      </summary>
+      <ul className="m-0 grid list-none gap-1 p-0">
+        {data.map((j) => {
+          const look = j.waits.find((w) => LOOKS.includes(w.for));
+          return (
+            <li key={j.id} className="flex flex-wrap gap-x-4 gap-y-1 border-b border-rule py-2 last:border-b-0">
+              <Link to={`/jobs/${j.id}`} className="font-[650]">
+                {j.label}
+                {j.note ? `, ${j.note}` : ''}
+              </Link>
+              {look?.until && (
+                <span>
+                  {new Date(look.until) < now ? 'since ' : ''}
+                  {format(new Date(look.until), 'd MMM')}
+                </span>
+              )}
+              <span className="text-soft">{look?.what}</span>
+            </li>
+          );
+        })}
+      </ul>
+    </details>
+  );
+}

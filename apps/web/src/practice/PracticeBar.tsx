@@ -1,0 +1,215 @@
+import type { AttemptView, JobView } from '@just-balance/contract';
+import { FAULTS, faultLabel } from '@just-balance/core/catalogue';
+import { counted } from '@just-balance/core/units';
+import { Timer } from 'lucide-react';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { mutate } from 'swr';
+import { api, newId } from '../data/api.ts';
+import { lookAgain } from '../data/job.ts';
+import { Field } from '../ui/Field.tsx';
+import { Problem } from '../ui/Problem.tsx';
+import { useAction } from '../ui/useAction.ts';
+import { useAttempt } from './useAttempt.ts';
+
+const REMEDIES = {
+  clean: 'Clean it',
+  replace: 'Replace it',
+  repair: 'Repair it',
+  nothing: 'Leave it as it is',
+} as const;
+
+/** Under every station of a practice job: the minutes used, what the car can be asked, and naming the cause. */
+export function PracticeBar({ job }: { job: JobView }) {
+  const attempt = useAttempt(job);
+  if (!attempt) return null;
+  return <Bar key={attempt.id} attempt={attempt} job={job} />;
+}
+
+function Bar({ attempt, job }: { attempt: AttemptView; job: JobView }) {
+  const [asking, setAsking] = useState<'' | 'ask' | 'answer'>('');
+  const { busy, trouble, run } = useAction();
+  const [what, setWhat] = useState('');
+  const chosen = attempt.asks.find((a) => a.what === what);
+  const said = attempt.moves.at(-1);
+  const ask = () =>
+    run(async () => {
+      if (!chosen) return;
+      const now = await api.post<AttemptView>(`/practice/attempts/${attempt.id}/ask`, {
+        id: newId(),
+        kind: chosen.kind,
+        what: chosen.what,
+      });
+      await mutate(`/practice/attempts/${attempt.id}`, now, { revalidate: false });
+      await lookAgain(job.id, ['readings', 'tests']);
+    });
+  const over = attempt.answer !== null;
+  return (
+    <section
+      aria-label="Practice"
+      className="fixed inset-x-0 bottom-0 z-20 border-t-2 border-act bg-sheet px-4 py-2 no-print md:left-[204px]"
+    >
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
+        <span className="flex items-center gap-2 text-[1.1rem] font-[650]" role="status">
+          <Timer size={20} aria-hidden /> <span className="figure">{attempt.minutes}</span> min
+        </span>
+        <span className="text-soft">
+          {attempt.title}
+          {attempt.exam
+            ? ` · exam, car ${attempt.exam.place} of ${attempt.exam.of}`
+            : attempt.hints
+              ? ' · with help'
+              : ' · without help'}
+        </span>
+        {said && (
+          <span className="min-w-0 flex-1 truncate" aria-live="polite">
+            {attempt.asks.find((a) => a.what === said.what)?.label}:{' '}
+            <strong className="font-[650]">{said.showed}</strong>
+          </span>
+        )}
+        <span className="ml-auto flex flex-wrap gap-2">
+          {over ? (
+            <Link className="btn btn-primary" to={`/practice/${attempt.id}`}>
+              {attempt.exam && !attempt.exam.over ? 'On with the exam' : 'Look back at it'}
+            </Link>
+          ) : (
+            <>
+              <button
+                type="button"
+                className="btn"
+                aria-expanded={asking === 'ask'}
+                onClick={() => setAsking(asking === 'ask' ? '' : 'ask')}
+              >
+                Ask the car
+              </button>
+              <button
+                type="button"
+                className="btn btn-primary"
+                aria-expanded={asking === 'answer'}
+                onClick={() => setAsking(asking === 'answer' ? '' : 'answer')}
+              >
+                Name the cause
+              </button>
+            </>
+          )}
+        </span>
+      </div>
+      {asking === 'ask' && !over && (
+        <form
+          className="flex flex-wrap items-end gap-3 py-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void ask();
+          }}
+        >
+          <Field label="What to ask">
+            {(aria) => (
+              <select
+                className="select w-[320px] max-w-full"
+                value={what}
+                onChange={(e) => setWhat(e.target.value)}
+                {...aria}
+              >
+                <option value="">choose</option>
+                {(['reading', 'test'] as const).map((kind) => (
+                  <optgroup key={kind} label={kind === 'reading' ? 'Readings' : 'Tests'}>
+                    {attempt.asks
+                      .filter((a) => a.kind === kind)
+                      .map((a) => (
+                        <option key={a.what} value={a.what}>
+                          {a.label}, {a.minutes} min{a.done ? ' (again)' : ''}
+                        </option>
+                      ))}
+                  </optgroup>
+                ))}
+              </select>
+            )}
+          </Field>
+          <button type="submit" className="btn btn-primary" disabled={busy || !chosen}>
+            {busy ? 'The car answers…' : chosen ? `Spend ${counted(chosen.minutes, 'minute')}` : 'Ask'}
+          </button>
+        </form>
+      )}
+      {asking === 'answer' && !over && <Answer attempt={attempt} />}
+      <Problem trouble={trouble} />
+    </section>
+  );
+}
+
+function Answer({ attempt }: { attempt: AttemptView }) {
+  const navigate = useNavigate();
+  const { busy, trouble, run } = useAction();
+  const [fault, setFault] = useState('');
+  const [second, setSecond] = useState('');
+  const [size, setSize] = useState('');
+  const [remedy, setRemedy] = useState<keyof typeof REMEDIES | ''>('');
+  const unit = FAULTS.find((f) => f.id === fault)?.severity?.unit;
+  const send = () =>
+    run(async () => {
+      const now = await api.post<AttemptView>(`/practice/attempts/${attempt.id}/answer`, {
+        fault,
+        ...(second ? { second } : {}),
+        ...(unit && size.trim() !== '' ? { size: Number(size.replace(',', '.')) } : {}),
+        remedy,
+      });
+      await mutate(`/practice/attempts/${attempt.id}`, now, { revalidate: false });
+      await mutate('/practice/attempts');
+      navigate(`/practice/${attempt.id}`);
+    });
+  const causes = (value: string, set: (v: string) => void, none: string) => (aria: object) => (
+    <select className="select w-[270px] max-w-full" value={value} onChange={(e) => set(e.target.value)} {...aria}>
+      <option value="">{none}</option>
+      {FAULTS.map((f) => (
+        <option key={f.id} value={f.id}>
+          {faultLabel(f.id)}
+        </option>
+      ))}
+    </select>
+  );
+  return (
+    <form
+      className="flex flex-wrap items-end gap-3 py-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void send();
+      }}
+    >
+      <Field label="It is">{causes(fault, setFault, 'choose')}</Field>
+      <Field label="And at once">{causes(second, setSecond, 'nothing else')}</Field>
+      {unit && (
+        <Field label={`Size, ${unit}`}>
+          {(aria) => (
+            <input
+              className="input w-28"
+              inputMode="decimal"
+              value={size}
+              onChange={(e) => setSize(e.target.value)}
+              {...aria}
+            />
+          )}
+        </Field>
+      )}
+      <Field label="What to do">
+        {(aria) => (
+          <select
+            className="select w-44"
+            value={remedy}
+            onChange={(e) => setRemedy(e.target.value as keyof typeof REMEDIES)}
+            {...aria}
+          >
+            <option value="">choose</option>
+            {Object.entries(REMEDIES).map(([id, label]) => (
+              <option key={id} value={id}>
+                {label}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      <button type="submit" className="btn btn-primary" disabled={busy || fault === '' || remedy === ''}>
+        {busy ? 'Working out the best path…' : 'That is it'}
+      </button>
+      <Problem trouble={trouble} />
+    </form>
+  );
+}

@@ -1,0 +1,136 @@
+import type { JobView } from '@just-balance/contract';
+import type { Block, DocumentSection, HandOverDocument } from '@just-balance/core/handOver';
+import { format } from 'date-fns';
+import { Pencil } from 'lucide-react';
+import { useState } from 'react';
+import { Beam } from '../../charts/Beam.tsx';
+import { JobPhoto } from '../../photos/JobPhoto.tsx';
+import { Words } from './Words.tsx';
+
+/** One of the two documents as it will be printed, its words open to change section by section. */
+export function Paper({ job, document, mayEdit }: { job: JobView; document: HandOverDocument; mayEdit: boolean }) {
+  const [editing, setEditing] = useState<string | null>(null);
+  return (
+    <article className="grid gap-5" aria-label={document.title}>
+      <header>
+        <h2 className="m-0 text-2xl font-bold">{document.title}</h2>
+        {document.about.map((line) => (
+          <p key={line} className="m-0 text-soft">
+            {line}
+          </p>
+        ))}
+      </header>
+      {document.sections.map((s) => (
+        <section key={s.id} aria-label={s.heading} className="grid gap-1.5">
+          <div className="flex flex-wrap items-center gap-x-4">
+            <h3 className="card-title">{s.heading}</h3>
+            {s.edited && (
+              <span className={`badge no-print ${s.edited.stale ? 'badge-warning' : 'badge-outline'}`}>
+                {s.edited.stale ? 'facts have changed since it was worded' : 'own words'} ({s.edited.by},{' '}
+                {format(new Date(s.edited.at), 'd MMM')})
+              </span>
+            )}
+            {mayEdit && editing !== s.id && hasWords(s) && (
+              <button
+                type="button"
+                className="btn btn-ghost ml-auto no-print"
+                aria-label={`Change the words: ${s.heading}`}
+                onClick={() => setEditing(s.id)}
+              >
+                <Pencil size={16} aria-hidden /> Change the words
+              </button>
+            )}
+          </div>
+          {editing === s.id ? (
+            <Words job={job} document={document.id} section={s} done={() => setEditing(null)} />
+          ) : (
+            s.blocks.map((b, i) => <BlockOf key={`${s.id} ${i}`} block={b} job={job} />)
+          )}
+        </section>
+      ))}
+    </article>
+  );
+}
+
+const hasWords = (s: DocumentSection) => s.blocks.some((b) => b.kind === 'text' || b.kind === 'list');
+
+function BlockOf({ block, job }: { block: Block; job: JobView }) {
+  if (block.kind === 'text') return <p className="m-0 max-w-[76ch]">{block.text}</p>;
+  if (block.kind === 'list')
+    return (
+      <ul className="m-0 max-w-[76ch] list-disc pl-5">
+        {block.items.map((i) => (
+          <li key={i}>{i}</li>
+        ))}
+      </ul>
+    );
+  if (block.kind === 'beam')
+    return (
+      <div className="max-w-[640px]">
+        <Beam
+          caption={block.caption}
+          banks={block.banks}
+          limits={block}
+          rungs={block.rungs.map((r, i) => {
+            const marks = (list: typeof r.before) => list.map((m) => ({ ...m, sdPct: 0 }));
+            return {
+              at: r.label,
+              label: r.label,
+              airflowGps: i,
+              bare: true,
+              marks: marks(r.after),
+              before: marks(r.before),
+            };
+          })}
+        />
+        <p className="m-0 text-[0.93rem] text-soft">Grey before, solid after; inside the band is usual.</p>
+      </div>
+    );
+  if (block.kind === 'photos')
+    return (
+      <ul className="m-0 flex list-none flex-wrap gap-3 p-0">
+        {block.photos.map((p) => (
+          <li key={p.id} className="w-[150px]">
+            <JobPhoto jobId={job.id} photo={p} small className="h-[110px] w-full rounded object-cover" />
+            <span className="text-[0.93rem]">{p.label}</span>
+          </li>
+        ))}
+      </ul>
+    );
+  const headed = block.head.some((h) => h !== '');
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
+    <section className="overflow-x-auto" aria-label={`${block.caption}, table`} tabIndex={0}>
+      <table className="table [&_td]:px-2 [&_th]:px-2">
+        {headed && (
+          <thead>
+            <tr>
+              {block.head.map((h, c) => (
+                <th key={h} scope="col" className={block.right.includes(c) ? 'right' : ''}>
+                  {h}
+                </th>
+              ))}
+            </tr>
+          </thead>
+        )}
+        <tbody>
+          {block.rows.map((row, r) => (
+            <tr key={`${r} ${row[0]}`}>
+              {row.map((text, c) =>
+                !headed && c === 0 ? (
+                  <th key={block.head[c]} scope="row" className="align-top">
+                    {text}
+                  </th>
+                ) : (
+                  <td key={c} className={`align-top ${block.right.includes(c) ? 'figure right' : ''}`}>
+                    {text}
+                  </td>
+                ),
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

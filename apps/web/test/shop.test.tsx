@@ -1,0 +1,346 @@
+import 'fake-indexeddb/auto';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import type { AttemptView, JobListItem, JobView, LearnedView, LogbookRow, VehicleVisit } from '@just-balance/contract';
+import { learn } from '@just-balance/core/shop';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { outbox } from '../src/data/queue.ts';
+import { AuditPage } from '../src/pages/audit/AuditPage.tsx';
+import { Due, Waits } from '../src/pages/board/Waits.tsx';
+import { LearnedPage } from '../src/pages/learned/LearnedPage.tsx';
+import { LogbookPage } from '../src/pages/logbook/LogbookPage.tsx';
+import { Debrief } from '../src/pages/practice/Debrief.tsx';
+import { VehiclePage } from '../src/pages/vehicle/VehiclePage.tsx';
+import { PracticeBar } from '../src/practice/PracticeBar.tsx';
+import { ComeBack } from '../src/stations/handOver/ComeBack.tsx';
+import { EMPTY_JOB, LEAD, open, refused, SIGNED_IN, server } from './page.tsx';
+
+globalThis.ResizeObserver ??= class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+} as never;
+window.scrollTo = () => {};
+
+beforeEach(async () => {
+  localStorage.clear();
+  await outbox.useAccount('a1');
+});
+afterEach(cleanup);
+
+async function signedIn(what: Parameters<typeof open>[0]) {
+  const { useSession } = await import('../src/data/session.tsx');
+  const Gate = () => (useSession().session ? what : null);
+  return open(<Gate />);
+}
+const item = (id: string, more: Partial<LogbookRow> = {}): LogbookRow => ({
+  id,
+  rev: 1,
+  status: 'closed',
+  label: `Car ${id}`,
+  note: null,
+  symptom: 'rough-idle',
+  openedAt: '2026-05-04T08:00:00Z',
+  openedBy: 'A. Lund',
+  damaged: false,
+  worst: { totalPct: 12, at: 'idle' },
+  counts: { records: 1, recordsAfter: 1, before: 2, after: 2, tests: 1, repairs: 1 },
+  leading: null,
+  work: null,
+  verdict: 'proven',
+  waits: [],
+  hands: 'I. Sato',
+  practice: false,
+  vehicleId: 'v1',
+  closedAt: null,
+  cause: 'vac-leak',
+  codes: ['P0171'],
+  ...more,
+});
+
+describe('the logbook', () => {
+  const routes = {
+    ...SIGNED_IN,
+    'GET /logbook?limit=60': { body: [item('a'), item('b', { cause: null, verdict: null })] },
+    'GET /logbook/counts?': { body: { total: 2, more: false, by: { code: [{ value: 'P0171', count: 2 }] } } },
+    'GET /logbook?code=P0171&limit=60': { body: [item('a')] },
+    'GET /logbook/counts?code=P0171': { body: { total: 1, more: false, by: {} } },
+    'GET /logbook/views': { body: [] },
+  };
+  test('says how many there are; one press narrows, another widens again', async () => {
+    server(routes);
+    const { person } = await signedIn(<LogbookPage />);
+    expect(await screen.findByText('2 jobs in the logbook')).toBeTruthy();
+    await person.click(await screen.findByRole('button', { name: /P0171/ }));
+    expect(await screen.findByText('1 job match')).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'Code P0171: take it away' }));
+    expect(await screen.findByText('2 jobs in the logbook')).toBeTruthy();
+  });
+  test('a search is kept under a name', async () => {
+    const asked = server({
+      ...routes,
+      ...Object.fromEntries([]),
+    });
+    const kept: unknown[] = [];
+    const before = globalThis.fetch;
+    globalThis.fetch = (async (url: string, init: { method?: string; body?: string } = {}) => {
+      if (init.method !== 'PUT') return before(url, init as never);
+      kept.push(JSON.parse(init.body!));
+      return {
+        ok: true,
+        status: 200,
+        headers: new Map(),
+        json: async () => [{ id: 'x', name: 'Codes', query: 'code=P0171' }],
+      };
+    }) as never;
+    const { person } = await signedIn(<LogbookPage />);
+    await person.click(await screen.findByRole('button', { name: /P0171/ }));
+    await person.click(await screen.findByRole('button', { name: 'Keep this search' }));
+    await person.type(screen.getByRole('textbox', { name: 'Its name' }), 'Codes');
+    await person.click(screen.getByRole('button', { name: 'Keep' }));
+    await waitFor(() => expect(kept).toEqual([{ name: 'Codes', query: 'code=P0171' }]));
+    expect(asked.length).toBeGreaterThan(3);
+  });
+});
+
+describe('what the shop has learned', () => {
+  const view = (change: Partial<LearnedView> = {}): LearnedView => ({
+    learned: learn([]),
+    choice: {},
+    inUse: null,
+    leftOut: [],
+    ...change,
+  });
+  test('nothing yet says how it comes about; the lead alone chooses', async () => {
+    server({ ...SIGNED_IN, 'GET /learned': { body: view() } });
+    await signedIn(<LearnedPage />);
+    expect(await screen.findByText('Nothing is learned yet')).toBeTruthy();
+    expect((screen.getByRole('checkbox', { name: /Causes/ }) as HTMLInputElement).disabled).toBe(false);
+    cleanup();
+    server({
+      ...SIGNED_IN,
+      'GET /session': { body: { account: { ...LEAD, rights: ['look'] }, setupNeeded: false, demo: null } },
+      'GET /learned': { body: view() },
+    });
+    await signedIn(<LearnedPage />);
+    expect(await screen.findByText('Chosen by the lead.')).toBeTruthy();
+  });
+  test('switched on it is kept with the settings that are there; a job left out is taken in again', async () => {
+    const asked = server({
+      ...SIGNED_IN,
+      'GET /learned': { body: view({ leftOut: [{ job: 'j7', label: 'Tarn 2.0', at: '2026-05-04T08:00:00Z' }] }) },
+      'GET /shop/settings': { body: { rev: 4, settings: { limits: { actPct: 8 } } } },
+      'PUT /shop/settings': { body: { rev: 5, settings: {} } },
+      'PUT /learned/jobs/j7': { body: view() },
+    });
+    const { person } = await signedIn(<LearnedPage />);
+    await person.click(await screen.findByRole('checkbox', { name: /Known-good/ }));
+    await waitFor(() => expect(asked.some((a) => a.method === 'PUT')).toBe(true));
+    expect(asked.find((a) => a.method === 'PUT')!.body).toEqual({
+      rev: 4,
+      settings: { limits: { actPct: 8 }, learning: { knownGood: true } },
+    });
+    await person.click(screen.getByRole('button', { name: 'Take it in again' }));
+    expect(await screen.findByText(/No job is left out/)).toBeTruthy();
+  });
+});
+
+describe('the board', () => {
+  test('what is waited for, with what is left of it; reminders stand apart', async () => {
+    const soon = new Date(Date.now() + 25 * 60_000).toISOString();
+    server({
+      ...SIGNED_IN,
+      'GET /jobs/due': {
+        body: [
+          item('c', {
+            waits: [{ for: 'trip', until: '2026-01-02T08:00:00Z', what: 'Read the codes again', by: null }],
+          }) as JobListItem,
+        ],
+      },
+    });
+    await signedIn(
+      <>
+        <Waits
+          waits={[
+            { for: 'timer', until: soon, what: 'dry', by: null },
+            { for: 'part', until: null, what: 'seal ring', by: 'I. Sato' },
+            { for: 'soak', until: '2020-01-01T00:00:00Z', what: 'soak', by: null },
+            { for: 'trip', until: soon, what: 'codes', by: null },
+          ]}
+        />
+        <Due />
+      </>,
+    );
+    expect(await screen.findByText(/timer: 2\d minutes left/)).toBeTruthy();
+    expect(screen.getByText('waits for seal ring (I. Sato)')).toBeTruthy();
+    expect(screen.getByText('soaking over')).toBeTruthy();
+    expect(await screen.findByText('1 to look at again by tomorrow')).toBeTruthy();
+    expect(screen.getByText('Read the codes again')).toBeTruthy();
+  });
+});
+
+test('a vehicle: a cause that comes back is said first; its visits, newest on top', async () => {
+  const visit = (job: string, at: string, more: Partial<VehicleVisit> = {}): VehicleVisit => ({
+    job,
+    at,
+    status: 'closed',
+    causes: ['vac-leak'],
+    proven: true,
+    verdict: 'proven',
+    cameBackOf: null,
+    repairs: [`Hose of ${job}`],
+    points: [{ at: 'idle', phase: 'before', totals: [{ bank: 1, totalPct: 13 }] }],
+    ...more,
+  });
+  const vehicle = {
+    id: 'v1',
+    rev: 1,
+    label: 'Tarn 2.0',
+    plate: 'QT 12',
+    fuel: 'petrol',
+    metering: 'maf',
+    displacementL: 2,
+    cylinders: 4,
+  };
+  server({
+    ...SIGNED_IN,
+    'GET /vehicles/undefined/history': {
+      body: {
+        vehicle,
+        visits: [visit('a', '2026-01-04T08:00:00Z'), visit('b', '2026-03-04T08:00:00Z', { cameBackOf: 'a' })],
+      },
+    },
+  });
+  await signedIn(<VehiclePage />);
+  expect(await screen.findByText('Air leak after the throttle: 2 visits')).toBeTruthy();
+  const list = screen.getAllByRole('listitem').map((l) => l.textContent!);
+  expect(list.findIndex((t) => /Hose of b/.test(t))).toBeLessThan(list.findIndex((t) => /Hose of a/.test(t)));
+  expect(screen.getByText('came back')).toBeTruthy();
+});
+
+test('the history as sentences; filtered by person and kind', async () => {
+  const line = {
+    id: 'l1',
+    at: '2026-05-04T08:00:00Z',
+    by: 'I. Sato',
+    kind: 'opened',
+    said: 'I. Sato opened the job.',
+    job: { id: 'j1', label: 'Tarn 2.0' },
+  };
+  const asked = server({
+    ...SIGNED_IN,
+    'GET /audit?': { body: [line] },
+    'GET /audit?kind=worked': { body: [] },
+    'GET /people': { body: [{ id: 'p', name: 'I. Sato' }] },
+  });
+  const { person } = await signedIn(<AuditPage />);
+  expect(await screen.findByText('I. Sato opened the job.')).toBeTruthy();
+  await person.selectOptions(screen.getByRole('combobox', { name: 'What' }), 'worked');
+  expect(await screen.findByText('Nothing of this kind.')).toBeTruthy();
+  expect(asked.some((a) => a.path === '/audit?kind=worked')).toBe(true);
+});
+
+const ATTEMPT: AttemptView = {
+  id: 't1',
+  job: 'j1',
+  by: 'R. Okafor',
+  at: '2026-05-04T08:00:00Z',
+  title: 'The shaking hatch',
+  level: 'plain',
+  scenario: 'shaking-hatch',
+  hints: true,
+  exam: null,
+  minutes: 3,
+  asks: [
+    { kind: 'reading', what: 'idle', label: 'Idle', minutes: 3, perBank: false, done: true },
+    { kind: 'test', what: 'smoke-intake', label: 'Smoke the intake', minutes: 15, perBank: false, done: false },
+  ],
+  moves: [{ kind: 'reading', what: 'idle', bank: null, minutes: 3, showed: '+14.0 %' }],
+  answer: null,
+  score: null,
+  faults: null,
+  bestPath: null,
+  signed: null,
+};
+
+describe('practice', () => {
+  const job = { ...EMPTY_JOB, practice: true } as unknown as JobView;
+  const line = { ...ATTEMPT, total: null, answered: false };
+  test('the bar: minutes used, a question with its price, the answer with its size', async () => {
+    const asked = server({
+      ...SIGNED_IN,
+      'GET /practice/attempts': { body: [line] },
+      'GET /practice/attempts/t1': { body: ATTEMPT },
+      'POST /practice/attempts/t1/ask': { body: { ...ATTEMPT, minutes: 18 } },
+      'POST /practice/attempts/t1/answer': refused(409, 'the cause is named already'),
+    });
+    const { person } = await signedIn(<PracticeBar job={job} />);
+    expect(await screen.findByText('+14.0 %')).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'Ask the car' }));
+    await person.selectOptions(screen.getByRole('combobox', { name: 'What to ask' }), 'smoke-intake');
+    await person.click(screen.getByRole('button', { name: 'Spend 15 minutes' }));
+    await waitFor(() =>
+      expect(asked.find((a) => a.path.endsWith('/ask'))!.body).toMatchObject({ kind: 'test', what: 'smoke-intake' }),
+    );
+    await person.click(screen.getByRole('button', { name: 'Name the cause' }));
+    await person.selectOptions(screen.getByRole('combobox', { name: 'It is' }), 'vac-leak');
+    await person.type(screen.getByRole('textbox', { name: 'Size, g/s' }), '0,5');
+    await person.selectOptions(screen.getByRole('combobox', { name: 'What to do' }), 'repair');
+    await person.click(screen.getByRole('button', { name: 'That is it' }));
+    expect(await screen.findByText('the cause is named already')).toBeTruthy();
+    expect(asked.find((a) => a.path.endsWith('/answer'))!.body).toEqual({
+      fault: 'vac-leak',
+      size: 0.5,
+      remedy: 'repair',
+    });
+  });
+  test('looked back at: points with their reasons, what a move could have told, what was better then', async () => {
+    const done: AttemptView = {
+      ...ATTEMPT,
+      answer: { fault: 'fuel-low', second: null, size: null, remedy: 'replace', atMs: 0 },
+      faults: [{ id: 'vac-leak', severity: 0.52 }],
+      score: {
+        total: 12,
+        minutes: 3,
+        bestMinutes: 21,
+        parts: [{ id: 'cause', points: 0, of: 45, why: 'It was: Air leak after the throttle.' }],
+      },
+      moves: [
+        {
+          ...ATTEMPT.moves[0]!,
+          atMs: 0,
+          bits: 0,
+          best: { test: 'smoke-intake', bits: 0.9, minutes: 15 },
+          belief: [{ fault: 'vac-leak', probability: 0.4 }],
+          truth: 0.4,
+        },
+      ],
+      bestPath: [{ what: 'Idle', minutes: 3, showed: '+14.0 %' }],
+    };
+    server({ ...SIGNED_IN, 'GET /practice/attempts/undefined': { body: done } });
+    await signedIn(<Debrief />);
+    expect(await screen.findByText('12 points: air leak after the throttle')).toBeTruthy();
+    expect(screen.getByText(/You named weak fuel delivery after 3 minutes/)).toBeTruthy();
+    const row = within(screen.getByRole('region', { name: 'Move by move' })).getAllByRole('row')[1]!;
+    expect(row.textContent).toMatch(/smoke the intake|Smoke the intake, 15 min, 0\.90 bit/);
+    expect(screen.getByRole('button', { name: 'Sign it' })).toBeTruthy();
+  });
+  test('a car that is no practice asks for nothing', async () => {
+    const asked = server(SIGNED_IN);
+    await signedIn(<PracticeBar job={{ ...EMPTY_JOB, practice: false } as unknown as JobView} />);
+    await waitFor(() => expect(asked.length).toBeGreaterThan(0));
+    expect(asked.some((a) => a.path.includes('practice'))).toBe(false);
+  });
+});
+
+test('a day to look again is kept with what to look at', async () => {
+  const asked = server({ ...SIGNED_IN, 'POST /jobs/j1/entries': { status: 201, body: {} } });
+  const { person } = await signedIn(
+    <ComeBack job={{ ...EMPTY_JOB, status: 'open', vehicle: { label: 'Tarn' } } as unknown as JobView} mayWork />,
+  );
+  await person.type(await screen.findByRole('textbox', { name: 'What to look at' }), 'the hose');
+  await person.click(screen.getByRole('button', { name: 'in 14 days' }));
+  await waitFor(() => expect(asked.some((a) => a.path === '/jobs/j1/entries')).toBe(true));
+  const { data } = asked.find((a) => a.path === '/jobs/j1/entries')!.body;
+  expect(data.what).toBe('the hose');
+  expect(Math.round((Date.parse(data.dueAt) - Date.now()) / 86_400_000)).toBe(14);
+});

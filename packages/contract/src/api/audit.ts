@@ -1,0 +1,29 @@
+import 'reflect-metadata';
+import { TRAIL_KINDS } from '@just-balance/core/job';
+import { IsIn, IsISO8601, IsString, IsUUID, MaxLength } from 'class-validator';
+import { Optional } from '../checks/index.ts';
+
+export class AuditQuery {
+  @Optional() @IsUUID() job?: string;
+  @Optional() @IsString() @MaxLength(120) person?: string;
+  @Optional() @IsIn(TRAIL_KINDS.map((k) => k.id)) kind?: string;
+  @Optional() @IsISO8601({ strict: true }) @MaxLength(30) from?: string;
+  @Optional() @IsISO8601({ strict: true }) @MaxLength(30) to?: string;
+  @Optional() @IsString() @MaxLength(60) before?: string;
+}
+
+/** One line of the history, of a job or of the shop. */
+export interface AuditLine {
+  id: string;
+  at: string;
+  by: string;
+  kind: string;
+  /** As a person reads it. */
+  said: string;
+  job: { id: string; label: string } | null;
+}
+
+/** Of a customer what a person is known by goes; figures, findings and work stay. */
+export class EraseRequest {
+  @IsString() @MaxLength(300) reason!: string;
+}

@@ -1,0 +1,75 @@
+import 'reflect-metadata';
+import type {
+  PracticeAnswer,
+  PracticeLevel,
+  PracticeMove,
+  PracticeScenario,
+  PracticeScore,
+} from '@just-balance/core/practice';
+import { IsBoolean, IsIn, IsNumber, IsObject, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator';
+import { Optional } from '../checks/index.ts';
+
+/** A practice car as it stands in the list: what its driver says, not what is wrong with it. */
+export interface ScenarioView {
+  id: string;
+  title: string;
+  level: PracticeLevel;
+  story: string;
+  /** The asker's best finished try, 0 to 100. */
+  best: number | null;
+}
+
+export class NewAttemptRequest {
+  @IsUUID() id!: string;
+  /** One of ours, or the next of an exam. */
+  @Optional() @IsString() @MaxLength(60) scenario?: string;
+  /** From a file. */
+  @Optional() @IsObject() file?: Record<string, unknown>;
+  @IsBoolean() hints!: boolean;
+  @Optional() @IsUUID() exam?: string;
+}
+
+/** Points that a practice car can be read at. */
+export const PRACTICE_POINTS = ['idle', 'hold-2500', 'road-load'] as const;
+
+export class AskRequest {
+  @IsUUID() id!: string;
+  @IsIn(['reading', 'test']) kind!: 'reading' | 'test';
+  @IsString() @MaxLength(40) what!: string;
+  @Optional() @IsIn([1, 2]) bank?: 1 | 2;
+}
+
+export class AnswerRequest {
+  @IsString() @MaxLength(60) fault!: string;
+  @Optional() @IsString() @MaxLength(60) second?: string;
+  @Optional() @IsNumber() @Min(-1e5) @Max(1e5) size?: number;
+  @IsIn(['clean', 'replace', 'repair', 'nothing']) remedy!: PracticeScenario['remedy'];
+}
+
+/** A try. What is wrong with the car stands in it once it is answered, in an exam once the exam is over. */
+export interface AttemptView {
+  id: string;
+  job: string;
+  by: string;
+  at: string;
+  title: string;
+  level: PracticeLevel;
+  scenario: string;
+  hints: boolean;
+  exam: { id: string; place: number; of: number; over: boolean } | null;
+  minutes: number;
+  /** What the car can be asked, with the minutes of each. */
+  asks: { kind: 'reading' | 'test'; what: string; label: string; minutes: number; perBank: boolean; done: boolean }[];
+  moves: (Pick<PracticeMove, 'kind' | 'what' | 'bank' | 'minutes' | 'showed'> & Partial<PracticeMove>)[];
+  answer: PracticeAnswer | null;
+  score: PracticeScore | null;
+  faults: PracticeScenario['faults'] | null;
+  /** What always taking the best next test would have done. */
+  bestPath: { what: string; minutes: number; showed: string }[] | null;
+  signed: { by: string; at: string } | null;
+}
+
+export type AttemptLine = Pick<
+  AttemptView,
+  'id' | 'job' | 'by' | 'at' | 'title' | 'level' | 'scenario' | 'hints' | 'exam' | 'minutes' | 'signed'
+> & { total: number | null; answered: boolean };

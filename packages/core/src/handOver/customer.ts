@@ -1,0 +1,232 @@
+import { complaintLabel, pointLabel } from '../case/index.ts';
+import { faultLabel } from '../catalogue/index.ts';
+import { MONITORS } from '../obd/index.ts';
+import { runState } from '../procedures/index.ts';
+import { bankTotals, newestOfEach, type ProofVerdict, storyOf } from '../proof/index.ts';
+import type { TrimLimits } from '../trims/index.ts';
+import { chanceText, midSentence } from '../units/index.ts';
+import { CUSTOMER_WORDS } from './customerWords.ts';
+import { dayOf } from './days.ts';
+import { type BeamRow, type Block, type DocumentSection, type HandOverDocument, wordsOf } from './document.ts';
+import { openMonitors, repairedFaults, standing, stillCondemned } from './facts.ts';
+import type { HandOverInput } from './input.ts';
+import { pendingOf, remindersOf } from './reminders.ts';
+
+/** From this chance on a cause that was not repaired is told as the likely one. [house] */
+const LIKELY = 0.5;
+
+/** What the verdict means to somebody who has never seen a trim. Own wording [house]. */
+const PROOF_WORDS: Readonly<Record<ProofVerdict, string>> = {
+  'nothing to compare': 'The same measurements have not been taken again yet, so the repair is not shown to work.',
+  settling: 'The engine is still adjusting itself to the repair; it is measured again once it has.',
+  proven: 'We took the same measurements after the repair as before it: they are back where they should be.',
+  'balanced, a part condemned':
+    'The measurements are back where they should be today, but a part that we found damaged is still fitted.',
+  'better, still outside': 'The measurements are better than before, but not yet where they should be.',
+  'a second fault shows': 'The measurements are better, and they show that something else is wrong as well.',
+  'smaller than the readings can show': 'The measurements have not changed by more than they vary anyway.',
+  worse: 'The measurements are worse than before: please do not take this as finished.',
+  maintained: 'The measurements were in order before and are in order now.',
+};
+
+/** For whoever drives the car: plain words, no figure that needs explaining. */
+export function customerDocument({ job, shop, proof, limits }: HandOverInput): HandOverDocument {
+  const v = job.vehicle;
+  return {
+    id: 'customer',
+    title: 'What we found and did',
+    about: [
+      shop,
+      [v.label, v.note, v.year].filter(Boolean).join(', '),
+      `In our shop since ${dayOf(job.openedAt)}, looked after by ${job.openedBy}`,
+    ],
+    sections: (
+      [
+        ['complaint', 'What you told us', told(job)],
+        ['wrong', 'What was wrong', wrong(job, proof)],
+        ['measured', 'Before and after', measured(job, limits)],
+        ['done', 'What we did', done(job)],
+        ['proof', 'How we know that it worked', [text(proof ? PROOF_WORDS[proof.verdict] : notProven(job))]],
+        ['open', 'What is still open', stillOpen(job)],
+        ['watch', 'What to watch for, and when to come back', watch(job)],
+      ] satisfies [string, string, Block[]][]
+    ).map(([id, heading, blocks]): DocumentSection => ({ id, heading, blocks, own: wordsOf({ blocks }) })),
+  };
+}
+
+const text = (t: string): Block => ({ kind: 'text', text: t });
+const list = (items: string[]): Block[] => (items.length === 0 ? [] : [{ kind: 'list', items }]);
+
+type Job = HandOverInput['job'];
+
+function told(job: Job): Block[] {
+  const symptoms = job.complaint.symptoms.filter((s) => s !== 'none').map((s) => midSentence(complaintLabel(s)));
+  const story = job.complaint.story?.trim();
+  if (!story && symptoms.length === 0)
+    return [text('You asked us to look the car over; you had noticed nothing wrong.')];
+  return [
+    ...(story ? [{ kind: 'text' as const, text: `“${story}”`, quoted: true as const }] : []),
+    ...(symptoms.length > 0 ? [text(`We wrote down: ${symptoms.join(', ')}.`)] : []),
+  ];
+}
+
+function wrong(job: Job, proof: HandOverInput['proof']): Block[] {
+  const repaired = repairedFaults(job);
+  const out = repaired.map((f) => text(CUSTOMER_WORDS[f]?.wrong ?? `${faultLabel(f)}.`));
+  const first = job.diagnoses.at(-1)?.output.causes[0];
+  if (out.length === 0 && first) {
+    const plain = CUSTOMER_WORDS[first.fault]?.wrong ?? faultLabel(first.fault);
+    if (first.fault === 'balanced') out.push(text(plain));
+    else if (first.probability >= LIKELY)
+      out.push(text(`Most likely: ${midSentence(plain)} It has not been repaired yet.`));
+    else
+      out.push(
+        text(
+          'The measurements fit several causes and do not tell them apart yet. We would rather test further than guess.',
+        ),
+      );
+  }
+  if (out.length === 0) out.push(text('We have not measured the engine yet.'));
+  if (proof?.verdict === 'a second fault shows' && proof.remains[0])
+    out.push(
+      text(
+        `Behind it something else shows. It fits this best (${chanceText(proof.remains[0].probability)}): ${midSentence(CUSTOMER_WORDS[proof.remains[0].fault]?.wrong ?? faultLabel(proof.remains[0].fault))}`,
+      ),
+    );
+  return out;
+}
+
+/** Before and after by operating point, for the beam of both documents. */
+export function beamRows(job: Job): BeamRow[] {
+  const story = storyOf(job);
+  const after = newestOfEach(story.after);
+  const totals = (r: { reading: Parameters<typeof bankTotals>[0] } | undefined) =>
+    r ? bankTotals(r.reading).map((t) => ({ bank: t.bank, totalPct: t.totalPct })) : [];
+  return newestOfEach(story.before).flatMap((b) => {
+    const before = totals(b);
+    return before.length === 0
+      ? []
+      : [
+          {
+            label: pointLabel(b.reading.at),
+            before,
+            after: totals(after.find((a) => a.reading.at === b.reading.at)),
+          },
+        ];
+  });
+}
+
+export function beamBlock(job: Job, limits: TrimLimits): Block[] {
+  const rungs = beamRows(job);
+  return rungs.length === 0
+    ? []
+    : [
+        {
+          kind: 'beam',
+          caption: 'Fuel that the engine adds or takes away by itself, in percent, before and after',
+          banks: job.vehicle.banks ?? 1,
+          watchPct: limits.watchPct,
+          actPct: limits.actPct,
+          rungs,
+        },
+      ];
+}
+
+function measured(job: Job, limits: TrimLimits): Block[] {
+  const rungs = beamRows(job);
+  const beam = beamBlock(job, limits);
+  if (rungs.length === 0)
+    return [
+      text(
+        job.vehicle.fuel === 'diesel'
+          ? 'A diesel is judged by its air and its pressures; the figures stand in the pages for the next technician.'
+          : 'There is nothing to show yet.',
+      ),
+    ];
+  const worst = (list: { bank: 1 | 2; totalPct: number }[]) =>
+    list.reduce((w, t) => (Math.abs(t.totalPct) > Math.abs(w.totalPct) ? t : w), list[0]!);
+  const widest = rungs.reduce((w, r) =>
+    Math.abs(worst(r.before).totalPct) > Math.abs(worst(w.before).totalPct) ? r : w,
+  );
+  const then = worst(widest.before);
+  const now = widest.after.find((t) => t.bank === then.bank);
+  const pct = (v: number) => `${Math.abs(v).toFixed(0)} % of fuel`;
+  const itDoes = (v: number) =>
+    Math.round(v) === 0 ? 'it needs no correction' : `it ${v > 0 ? 'adds' : 'takes away'} ${pct(v)}`;
+  return [
+    text(
+      `An engine corrects its own mixture. Up to ${limits.watchPct} % either way is usual. ${widest.label}: yours had to ${then.totalPct >= 0 ? 'add' : 'take away'} ${pct(then.totalPct)} before the repair; ${now ? `now ${itDoes(now.totalPct)}` : 'it has not been measured again yet'}.`,
+    ),
+    ...beam,
+  ];
+}
+
+function done(job: Job): Block[] {
+  const repairs = job.repairs.filter((r) => !r.undone).map((r) => r.text);
+  const runs = job.runs
+    .filter((r) => runState(r.procedure, r.events).status === 'ended')
+    .map((r) => r.procedure.title)
+    .filter((t) => !repairs.includes(t));
+  const parts = standing<{ name: string; number?: string; make: string }>(job, 'part').map(
+    (p) =>
+      `New part: ${p.name}${p.number ? `, number ${p.number}` : ''}${p.make === 'original' ? ', original' : p.make === 'copy' ? ', not from the maker of the car' : p.make === 'used' ? ', used' : ''}`,
+  );
+  const all = [...repairs, ...runs, ...parts];
+  return all.length === 0
+    ? [text('We measured and tested. Nothing has been repaired yet.')]
+    : [{ kind: 'list', items: all, quoted: true }];
+}
+
+function notProven(job: Job): string {
+  return job.repairs.some((r) => !r.undone)
+    ? PROOF_WORDS['nothing to compare']
+    : 'Nothing has been repaired yet, so there is nothing to prove.';
+}
+
+function stillOpen(job: Job): Block[] {
+  const condemned = stillCondemned(job).map(
+    (f) => `A part was found damaged and is still fitted: ${midSentence(faultLabel(f))}.`,
+  );
+  const runs = job.runs.map((r) => ({ title: r.procedure.title, state: runState(r.procedure, r.events) }));
+  const items = [
+    ...condemned,
+    ...runs
+      .filter((r) => r.state.source && !r.state.source.repaired)
+      .map((r) => `${r.title}: where the dirt came from has not been mended yet, so it may come back.`),
+    ...runs
+      .filter((r) => r.state.status === 'running' || r.state.status === 'parked')
+      .map((r) => `${r.title}: not finished.`),
+  ];
+  const pending = pendingOf(job);
+  if (pending && pending.state !== 'stays away')
+    items.push(
+      pending.state === 'came back'
+        ? `A fault code has come back (${pending.text.replace(' came back.', '')}).`
+        : 'Whether the fault stays away shows after two ordinary drives.',
+    );
+  const open = openMonitors(job);
+  if (open.length > 0)
+    items.push(
+      `The car has not finished checking itself: ${open.map((m) => midSentence(MONITORS[m.id])).join(', ')}. An inspection may ask for that.`,
+    );
+  return items.length === 0 ? [text('Nothing that we know of.')] : list(items);
+}
+
+function watch(job: Job): Block[] {
+  const first = job.diagnoses.at(-1)?.output.causes[0];
+  const faults = repairedFaults(job);
+  const about = faults.length > 0 ? faults : first && first.probability >= LIKELY ? [first.fault] : [];
+  const own = about.flatMap((f) => CUSTOMER_WORDS[f]?.watch ?? []);
+  const days = remindersOf(job)
+    .filter((r) => r.kind !== 'open-monitor')
+    .map((r) =>
+      r.kind === 'pending-code'
+        ? `Please come by on or after ${dayOf(r.dueAt)}: we read the car's memory once more.`
+        : `${dayOf(r.dueAt)}: ${r.what}`,
+    );
+  return list([
+    ...new Set(own),
+    'If the engine lamp comes on, come back; if it blinks, drive gently and come the same day.',
+    ...days,
+  ]);
+}

@@ -1,0 +1,89 @@
+/** A page for people, whatever it is printed on. Figures are metric; `saidIn` of units turns the sentences. */
+export interface HandOverDocument {
+  id: DocumentId;
+  title: string;
+  /** Lines under the title: shop, car, date. */
+  about: string[];
+  sections: DocumentSection[];
+}
+
+export const DOCUMENT_IDS = ['customer', 'technician'] as const;
+export type DocumentId = (typeof DOCUMENT_IDS)[number];
+
+export interface DocumentSection {
+  id: string;
+  heading: string;
+  blocks: Block[];
+  /** The product's own words for it, metric. */
+  own: string;
+  /** Its words were changed by a person. `stale`: what the product would say has changed since. */
+  edited?: { by: string; at: string; stale: boolean };
+}
+
+/**
+ * Sections of words can be put in other words; tables, pictures and beams stay as they were measured. `quoted`: what a
+ * person wrote; its figures stay in the units they were written in.
+ */
+export type Block =
+  | { kind: 'text'; text: string; quoted?: true }
+  | { kind: 'list'; items: string[]; quoted?: true }
+  | { kind: 'table'; caption: string; head: string[]; rows: string[][]; right: number[] }
+  | { kind: 'beam'; caption: string; banks: 1 | 2; watchPct: number; actPct: number; rungs: BeamRow[] }
+  | { kind: 'photos'; photos: { id: string; label: string }[] };
+
+/** One operating point of a small beam: totals by bank, percent. */
+export interface BeamRow {
+  label: string;
+  before: { bank: 1 | 2; totalPct: number }[];
+  after: { bank: 1 | 2; totalPct: number }[];
+}
+
+/** Other words for one section of one document; the newest counts. `was`: what they were written in place of. */
+export interface Wording {
+  document: DocumentId;
+  section: string;
+  text: string;
+  was: string;
+  by: string;
+  at: string;
+}
+
+/** The words of a section as one text, a line a paragraph; what a person edits. */
+export function wordsOf(section: Pick<DocumentSection, 'blocks'>): string {
+  return section.blocks
+    .flatMap((b) => (b.kind === 'text' ? [b.text] : b.kind === 'list' ? b.items.map((i) => `• ${i}`) : []))
+    .join('\n');
+}
+
+/** The document in a person's own words where there are any. Empty words bring the product's own back. */
+export function inOwnWords(document: HandOverDocument, wordings: readonly Wording[]): HandOverDocument {
+  const newest = new Map<string, Wording>();
+  for (const w of wordings) if (w.document === document.id) newest.set(w.section, w);
+  return {
+    ...document,
+    sections: document.sections.map((s) => {
+      const w = newest.get(s.id);
+      if (!w || w.text.trim() === '') return s;
+      const kept = s.blocks.filter((b) => b.kind !== 'text' && b.kind !== 'list');
+      return {
+        ...s,
+        blocks: [...blocksOf(w.text), ...kept],
+        edited: { by: w.by, at: w.at, stale: w.was !== s.own },
+      };
+    }),
+  };
+}
+
+/** Lines that begin with a bullet become one list, every other line a paragraph. */
+function blocksOf(text: string): Block[] {
+  const out: Block[] = [];
+  for (const line of text.split(/\r?\n/).map((l) => l.trim())) {
+    if (line === '') continue;
+    const item = /^[•*-]\s+(.*)$/.exec(line)?.[1];
+    const last = out.at(-1);
+    if (item === undefined) out.push({ kind: 'text', text: line, quoted: true });
+    else if (last?.kind === 'list') last.items.push(item);
+    else out.push({ kind: 'list', items: [item], quoted: true });
+  }
+  return out;
+}

@@ -1,0 +1,144 @@
+import type { Ambient, CodeReading, OwnValue, Reading, RecentWork, TestResult, VehicleSpec } from '../case/index.ts';
+import { FAULT_BY_ID } from '../catalogue/index.ts';
+import { type Diagnosis, diagnose, type Settings } from '../diagnosis/index.ts';
+import { caseOfJob } from '../job/index.ts';
+import type { MonitorStatus } from '../obd/index.ts';
+import { dirtSource, goesBackOn, type Procedure, type RunEvent, runState } from '../procedures/index.ts';
+import { judgeProof, newestOfEach, type ProofJudgement, storyOf, weakened } from '../proof/index.ts';
+import { DEFAULT_LIMITS } from '../trims/index.ts';
+import { midSentence } from '../units/index.ts';
+
+type Phase = 'before' | 'after';
+
+/** What a job holds, as far as its hand-over tells it. Times are ISO 8601. */
+export interface HandOverJob {
+  id: string;
+  status: string;
+  openedAt: string;
+  openedBy: string;
+  vehicle: VehicleSpec & { label: string; note?: string; year?: number; vin?: string; odometerKm?: number };
+  ambient: Ambient;
+  complaint: {
+    story?: string;
+    noticedBy?: string;
+    otherLamps?: string;
+    symptoms: string[];
+    recentWork?: RecentWork[];
+  };
+  records: {
+    phase: Phase;
+    at: string;
+    codes: (CodeReading & { text?: string | null })[];
+    lampOn: boolean;
+    monitors: MonitorStatus | null;
+    freezeFrame: { name: string; value: number | string; unit: string }[];
+    warmupsSinceClear: number | null;
+  }[];
+  readings: { phase: Phase; at: string; source: string; doubtful: string | null; reading: Reading }[];
+  tests: { undone: boolean; phase: Phase; at: string; by: string; test: TestResult }[];
+  repairs: { at: string; by: string; undone: boolean; text: string; fault: string | null; part: string | null }[];
+  runs: { at: string; by: string; procedure: Procedure; events: readonly RunEvent[] }[];
+  entries: readonly { kind: string; undone: boolean; at: string; by: string; data: unknown }[];
+  photos: { id: string; label: string; undone: boolean; at: string; by: string }[];
+  diagnoses: { at: string; output: Diagnosis }[];
+  cautions: { caution: string; step: string; at: string; by: string }[];
+  known?: Settings['known'];
+}
+
+/** What stands of the entries of one kind, oldest first. */
+export function standing<T>(job: Pick<HandOverJob, 'entries'>, kind: string): (T & { at: string; by: string })[] {
+  return job.entries.filter((e) => e.kind === kind && !e.undone).map((e) => ({ ...(e.data as T), at: e.at, by: e.by }));
+}
+
+/** Faults that standing repairs were for. */
+export function repairedFaults(job: Pick<HandOverJob, 'repairs'>): string[] {
+  return [...new Set(job.repairs.filter((r) => !r.undone).flatMap((r) => (r.fault === null ? [] : [r.fault])))];
+}
+
+/** Parts condemned by the judgement before, and not replaced by a run since. */
+export function stillCondemned(job: Pick<HandOverJob, 'diagnoses' | 'runs'>): string[] {
+  const condemned = job.diagnoses.at(-1)?.output.condemned ?? [];
+  if (condemned.length === 0) return [];
+  const replaced = job.runs
+    .filter((r) => r.procedure.kind === 'replace' && runState(r.procedure, r.events).status === 'ended')
+    .flatMap((r) => r.procedure.for?.faults ?? []);
+  return condemned.filter((f) => !replaced.includes(f));
+}
+
+/** The job as it stands after its last repair, as if it had just come in: readings, tests and codes from then on. */
+export function afterJob<J extends Pick<HandOverJob, 'records' | 'readings' | 'tests' | 'repairs'>>(job: J): J {
+  const story = storyOf(job);
+  const before = { phase: 'before' as const };
+  return {
+    ...job,
+    readings: story.after.map((r) => ({ ...r, ...before })),
+    tests: story.testsAfter.map((t) => ({ ...t, ...before })),
+    records: job.records.filter((r) => r.phase === 'after').map((r) => ({ ...r, ...before })),
+  };
+}
+
+/** The verdict from what is given; `weighed`: what the readings after the repair say, with the repaired causes weakened. */
+export function proofOfJob(job: HandOverJob, weighed: Diagnosis | null, bandPct: number): ProofJudgement {
+  const story = storyOf(job);
+  return judgeProof({
+    before: newestOfEach(story.before).map((r) => r.reading),
+    after: newestOfEach(story.after).map((r) => r.reading),
+    bandPct,
+    weighed,
+    repaired: repairedFaults(job),
+    condemned: stillCondemned(job),
+    limits: caseOfJob(evidenceOf(job)).vehicle.limits,
+  });
+}
+
+/** The same, weighed here: some milliseconds of work. Null where nothing was read after a repair. */
+export function provenHere(job: HandOverJob, settings: Settings): ProofJudgement | null {
+  if (storyOf(job).after.length === 0) return null;
+  const input = caseOfJob(evidenceOf(afterJob(job)));
+  const repaired = repairedFaults(job);
+  const weighed =
+    (input.readings?.length ?? 0) + (input.tests?.length ?? 0) === 0
+      ? null
+      : diagnose(input, {
+          ...settings,
+          ...(job.known ? { known: job.known } : {}),
+          priors: weakened(settings.priors, (f) => FAULT_BY_ID.get(f)?.weight ?? 1, repaired),
+        });
+  return proofOfJob(job, weighed, settings.limits?.watchPct ?? DEFAULT_LIMITS.watchPct);
+}
+
+function evidenceOf(job: HandOverJob) {
+  return { ...job, values: standing<OwnValue>(job, 'value') };
+}
+
+/** Monitors that were open when the car was read last. */
+export function openMonitors(job: Pick<HandOverJob, 'records'>) {
+  return job.records.at(-1)?.monitors?.monitors.filter((m) => m.state === 'incomplete') ?? [];
+}
+
+/** What the next owner of the trouble must know: dirt whose source stays, what was left off, steps left out. */
+export function leftOpen(job: Pick<HandOverJob, 'runs'>): string[] {
+  return job.runs.flatMap((run) => {
+    const s = runState(run.procedure, run.events);
+    const { title } = run.procedure;
+    const dirt = s.source && !s.source.repaired ? dirtSource(s.source.source) : undefined;
+    const skipped = [...s.results].filter(([, r]) => r.kind === 'skipped');
+    return [
+      ...(dirt && dirt.left < 1
+        ? [
+            `${title}: where the dirt came from is not repaired (${midSentence(dirt.label)}). It may be back. To do: ${dirt.mend}`,
+          ]
+        : []),
+      ...(s.ended?.left ?? []).map((l) => {
+        const item = goesBackOn(s).find((o) => o.id === l.item)?.item ?? l.item;
+        return `${title}: ${item} was left off: ${l.reason}.`;
+      }),
+      ...(s.status === 'running' || s.status === 'parked' ? [`${title} is not finished.`] : []),
+      ...(skipped.length > 0
+        ? [
+            `${title}: ${skipped.length} ${skipped.length === 1 ? 'step' : 'steps'} left out (${[...new Set(skipped.map(([, r]) => r.reason))].join('; ')}).`,
+          ]
+        : []),
+    ];
+  });
+}

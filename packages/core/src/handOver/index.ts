@@ -1,0 +1,48 @@
+import { saidIn } from '../units/index.ts';
+import { customerDocument } from './customer.ts';
+import { type HandOverDocument, inOwnWords, type Wording } from './document.ts';
+import { standing } from './facts.ts';
+import type { HandOverInput } from './input.ts';
+import { technicianDocument } from './technician.ts';
+
+export { CUSTOMER_WORDS, type CustomerWords } from './customerWords.ts';
+export { dayOf } from './days.ts';
+export {
+  type BeamRow,
+  type Block,
+  DOCUMENT_IDS,
+  type DocumentId,
+  type DocumentSection,
+  type HandOverDocument,
+  inOwnWords,
+  type Wording,
+  wordsOf,
+} from './document.ts';
+export {
+  afterJob,
+  type HandOverJob,
+  leftOpen,
+  openMonitors,
+  proofOfJob,
+  provenHere,
+  repairedFaults,
+  standing,
+  stillCondemned,
+} from './facts.ts';
+export type { HandOverInput, Labour } from './input.ts';
+export { labourOf } from './labour.ts';
+export { pendingOf, type Recheck, type Reminder, remindersOf } from './reminders.ts';
+
+/** Both documents from the same facts, in the words that people have put in place of ours. */
+export function handOverDocuments(input: HandOverInput): { customer: HandOverDocument; technician: HandOverDocument } {
+  const wordings = standing<Omit<Wording, 'at' | 'by'>>(input.job, 'wording');
+  const said = (d: HandOverDocument): HandOverDocument => ({
+    ...d,
+    sections: d.sections.map((s) => ({
+      ...s,
+      blocks: s.blocks.map((b) => ((b.kind === 'text' || b.kind === 'list') && !b.quoted ? saidIn(b, input.units) : b)),
+    })),
+  });
+  const worded = (d: HandOverDocument) => inOwnWords(said(d), wordings);
+  return { customer: worded(customerDocument(input)), technician: worded(technicianDocument(input)) };
+}

@@ -1,0 +1,23 @@
+import type { ProofJudgement } from '../proof/index.ts';
+import type { TrimLimits } from '../trims/index.ts';
+import type { UnitSystem } from '../units/index.ts';
+import type { HandOverJob } from './facts.ts';
+
+/** What an hour of work costs in a shop. `currency`: three letters (ISO 4217). */
+export interface Labour {
+  perHour: number;
+  currency: string;
+}
+
+export interface HandOverInput {
+  job: HandOverJob;
+  /** The shop's name. */
+  shop: string;
+  /** The verdict on the repair; null where nothing was read after one. */
+  proof: ProofJudgement | null;
+  limits: TrimLimits;
+  units: UnitSystem;
+  /** The shop's rate, and its own minutes of tests; absent: none. */
+  labour?: Labour;
+  minutes?: Readonly<Record<string, number>>;
+}

@@ -1,0 +1,352 @@
+import { complaintLabel, partLabel, pointLabel, type Reading } from '../case/index.ts';
+import { faultLabel, TEST_BY_ID } from '../catalogue/index.ts';
+import { resultInWords } from '../job/index.ts';
+import { MONITORS } from '../obd/index.ts';
+import { CAUTIONS, runState } from '../procedures/index.ts';
+import { bankTotals, compareFigures, compareTrims, newestOfEach, storyOf } from '../proof/index.ts';
+import { chanceText, midSentence, shown, signed } from '../units/index.ts';
+import { beamBlock } from './customer.ts';
+import { momentOf } from './days.ts';
+import { type Block, type DocumentSection, type HandOverDocument, wordsOf } from './document.ts';
+import { leftOpen, standing, stillCondemned } from './facts.ts';
+import type { HandOverInput } from './input.ts';
+import { labourInWords } from './labour.ts';
+import { pendingOf, remindersOf } from './reminders.ts';
+
+type Job = HandOverInput['job'];
+const NO_CAUSES = 5;
+const text = (t: string): Block => ({ kind: 'text', text: t });
+const list = (items: string[]): Block[] => (items.length === 0 ? [] : [{ kind: 'list', items }]);
+const table = (caption: string, head: string[], rows: string[][], right: number[] = []): Block[] =>
+  rows.length === 0 ? [] : [{ kind: 'table', caption, head, rows, right }];
+
+/** For whoever opens the bonnet next: every figure, test, weighing, step, part, minute, and who. */
+export function technicianDocument(input: HandOverInput): HandOverDocument {
+  const { job, shop } = input;
+  const v = job.vehicle;
+  const sections: [string, string, Block[]][] = [
+    ['vehicle', 'Vehicle and complaint', vehicle(input)],
+    ['codes', 'Codes and monitors', codes(job)],
+    ['readings', 'Readings', readings(input)],
+    ['weighing', 'What fits', weighing(job)],
+    ['tests', 'Tests', tests(input)],
+    ['work', 'Work', work(input)],
+    ['proof', 'Proof', proofBlocks(input)],
+    ['open', 'Open', open(job)],
+    ['pictures', 'Pictures', pictures(job)],
+    ['people', 'Who did what', people(job)],
+  ];
+  return {
+    id: 'technician',
+    title: `Job record: ${v.label}`,
+    about: [shop, `Opened ${momentOf(job.openedAt)} (UTC) by ${job.openedBy}`, `Job ${job.id}`],
+    sections: sections
+      .filter(([, , blocks]) => blocks.length > 0)
+      .map(([id, heading, blocks]): DocumentSection => ({ id, heading, blocks, own: wordsOf({ blocks }) })),
+  };
+}
+
+function vehicle({ job, units }: HandOverInput): Block[] {
+  const v = job.vehicle;
+  const written = (value: number | undefined, unit: string, digits: number) => {
+    if (value === undefined) return '';
+    const s = shown(value, unit, digits, units);
+    const figures = { minimumFractionDigits: s.digits, maximumFractionDigits: s.digits };
+    return `${s.value.toLocaleString('en-US', figures)} ${s.unit}`;
+  };
+  const metering = { maf: 'airflow sensor', both: 'airflow and pressure sensor', 'speed-density': 'speed-density' };
+  const facts = [
+    ['Vehicle', [v.label, v.note, v.year].filter(Boolean).join(', ')],
+    [
+      'Engine',
+      `${v.displacementL} L, ${v.cylinders} cylinders, ${v.banks === 2 ? 'two banks' : 'one bank'}, ${v.fuel}, ${metering[v.metering]}, ${v.induction === 'turbo' ? 'charged' : 'naturally aspirated'}, ${v.injection ?? 'port'} injection`,
+    ],
+    ['VIN', v.vin ?? ''],
+    ['Distance', written(v.odometerKm, 'km', 0)],
+    [
+      'Surroundings',
+      [written(job.ambient.baroKPa, 'kPa', 1), written(job.ambient.airC, '°C', 0)].filter(Boolean).join(', '),
+    ],
+    ['Complaint', job.complaint.symptoms.map(complaintLabel).join(', ')],
+    ['In their words', job.complaint.story ?? ''],
+    ['Noticed by', job.complaint.noticedBy ?? ''],
+    ['Other lamps', job.complaint.otherLamps ?? ''],
+    [
+      'Touched before',
+      (job.complaint.recentWork ?? [])
+        .map((w) => `${partLabel(w.part)}${w.days === undefined ? '' : `, ${w.days} days before`}`)
+        .join('; '),
+    ],
+    ...standing<{ quantity: string; value: number; unit: string; source: string }>(job, 'value').map((e) => [
+      e.quantity,
+      `${e.value} ${e.unit} (${e.source})`,
+    ]),
+  ].filter(([, value]) => value !== '') as string[][];
+  return table('Vehicle and complaint', ['', ''], facts);
+}
+
+function codes(job: Job): Block[] {
+  const rows = job.records.map((r) => [
+    r.phase,
+    momentOf(r.at),
+    r.codes.length === 0 ? 'none' : r.codes.map((c) => `${c.code} ${c.state}`).join(', '),
+    r.lampOn ? 'on' : 'off',
+    (r.monitors?.monitors ?? [])
+      .filter((m) => m.state === 'incomplete')
+      .map((m) => MONITORS[m.id])
+      .join(', ') || (r.monitors ? 'all complete' : 'not read'),
+  ]);
+  const frozen = job.records.find((r) => r.freezeFrame.length > 0)?.freezeFrame ?? [];
+  return [
+    ...table('Codes and monitors', ['Phase', 'Read', 'Codes', 'Lamp', 'Monitors open'], rows),
+    ...table(
+      'Freeze frame',
+      ['Freeze frame', 'Value'],
+      frozen.map((f) => [f.name, `${f.value} ${f.unit}`.trim()]),
+    ),
+  ];
+}
+
+/** Both banks as a tool would show them. */
+function trims(r: Reading, which: 'stft' | 'ltft'): string {
+  return (['bank1', 'bank2'] as const)
+    .flatMap((b) => {
+      const t = r.trims?.[b]?.[which];
+      return t === undefined ? [] : [signed(t)];
+    })
+    .join(' / ');
+}
+
+function readings({ job, units }: HandOverInput): Block[] {
+  const figure = (v: number | undefined, unit: string, digits: number) => {
+    if (v === undefined) return '';
+    const s = shown(v, unit, digits, units);
+    return s.value.toFixed(s.digits);
+  };
+  const unit = (u: string) => shown(0, u, 0, units).unit;
+  const rows = job.readings.map(({ phase, at, source, doubtful, reading: r }) => [
+    `${phase}, ${pointLabel(r.at)}`,
+    momentOf(at),
+    figure(r.rpm, 'rpm', 0),
+    figure(r.mafGps, 'g/s', 2),
+    figure(r.mapKPa, 'kPa', 1),
+    [figure(r.ectC, '°C', 0), figure(r.iatC, '°C', 0)].filter(Boolean).join(' / '),
+    trims(r, 'stft'),
+    trims(r, 'ltft'),
+    bankTotals(r)
+      .map((t) => signed(t.totalPct))
+      .join(' / '),
+    [source, doubtful].filter(Boolean).join('; '),
+  ]);
+  return table(
+    'Readings',
+    [
+      'Reading',
+      'Taken',
+      'rpm',
+      `Airflow ${unit('g/s')}`,
+      `Manifold ${unit('kPa')}`,
+      `Coolant / intake ${unit('°C')}`,
+      'Short %',
+      'Long %',
+      'Total %',
+      'From',
+    ],
+    rows,
+    [2, 3, 4, 5, 6, 7, 8],
+  );
+}
+
+function weighing(job: Job): Block[] {
+  const d = job.diagnoses.at(-1)?.output;
+  if (!d) return [text('Not weighed.')];
+  const size = (c: (typeof d.causes)[number]) =>
+    c.severity
+      ? `${c.severity.value.toPrecision(2)} (${c.severity.low.toPrecision(2)} to ${c.severity.high.toPrecision(2)}) ${c.severity.unit}`
+      : '';
+  const leading = d.causes.slice(0, NO_CAUSES);
+  return [
+    text(
+      `Mixture: ${d.mixture.replaceAll('-', ' ')}${d.banks.length > 0 ? `, bank ${d.banks.join(' and ')} off` : ''}.`,
+    ),
+    ...table(
+      'What fits',
+      ['Cause', 'Chance', 'Size (with its interval)'],
+      leading.map((c) => [
+        `${faultLabel(c.fault)}${c.bank ? `, bank ${c.bank}` : ''}`,
+        chanceText(c.probability),
+        size(c),
+      ]),
+      [1],
+    ),
+    ...list([
+      ...(leading[0]?.because ?? []).map((b) => `For ${midSentence(faultLabel(leading[0]!.fault))}: ${b}`),
+      ...(leading[0]?.against ?? []).map((b) => `Against it: ${b}`),
+      ...d.pairs.map(
+        (p) =>
+          `Two at once, ${chanceText(p.probability)}: ${p.faults.map((f) => midSentence(faultLabel(f))).join(' and ')}.`,
+      ),
+      ...d.cannotTellApart.map(
+        (g) => `The readings do not tell apart: ${g.map((f) => midSentence(faultLabel(f))).join(', ')}.`,
+      ),
+      ...d.warnings,
+    ]),
+  ];
+}
+
+function tests({ job, units }: HandOverInput): Block[] {
+  return table(
+    'Tests',
+    ['Test', 'Showed', 'When', 'By'],
+    job.tests
+      .filter((t) => !t.undone)
+      .map((t) => [
+        TEST_BY_ID.get(t.test.id)?.label ?? t.test.id,
+        resultInWords(t.test, (v, unit, digits, role) => shown(v, unit, digits, units, role)),
+        `${momentOf(t.at)}, ${t.phase === 'after' ? 'after the repair' : 'as it came in'}`,
+        t.by,
+      ]),
+  );
+}
+
+/** Whole minutes from the first to the last thing that happened in a run, waiting included. */
+function minutesOf(s: ReturnType<typeof runState>): string {
+  return s.startedMs === null || s.lastMs === null
+    ? ''
+    : String(Math.max(1, Math.round((s.lastMs - s.startedMs) / 60_000)));
+}
+
+function work(input: HandOverInput): Block[] {
+  const { job } = input;
+  const labour = labourInWords(input);
+  const runs = job.runs.map((r) => {
+    const s = runState(r.procedure, r.events);
+    const people = [...new Set(r.events.map((e) => e.by))].join(', ');
+    const figures = [...s.results].flatMap(([step, x]) => {
+      const what = r.procedure.steps.find((p) => p.id === step);
+      return x.value === null || !what ? [] : [`${what.quantity ?? what.text}: ${x.value} ${what.unit ?? ''}`.trim()];
+    });
+    return [
+      r.procedure.title,
+      { running: 'under way', parked: 'parked', ended: 'done', 'given-up': 'given up' }[s.status],
+      minutesOf(s),
+      String(r.procedure.minutes),
+      [...figures, ...(s.stopped ? [`stopped: ${s.stopped.if}`] : []), ...(s.givenUp ? [s.givenUp.reason] : [])].join(
+        '; ',
+      ),
+      people,
+    ];
+  });
+  const parts = standing<{
+    name: string;
+    number?: string;
+    supersededBy?: string;
+    make: string;
+    supplier?: string;
+    oldKept: boolean;
+    substitute?: string;
+  }>(job, 'part').map((p) => [
+    p.name,
+    [p.number, p.supersededBy && `superseded by ${p.supersededBy}`].filter(Boolean).join(', '),
+    p.make,
+    [p.supplier, p.substitute && `in place of it: ${p.substitute}`, p.oldKept ? 'old part kept' : '']
+      .filter(Boolean)
+      .join('; '),
+  ]);
+  return [
+    ...table(
+      'Repairs',
+      ['Repair', 'For', 'When', 'By'],
+      job.repairs
+        .filter((r) => !r.undone)
+        .map((r) => [
+          [r.text, r.part].filter(Boolean).join(', '),
+          r.fault ? faultLabel(r.fault) : '',
+          momentOf(r.at),
+          r.by,
+        ]),
+    ),
+    ...table('Procedures', ['Procedure', 'State', 'Minutes, with waiting', 'Advised', 'Found', 'By'], runs, [2, 3]),
+    ...table('Parts', ['Part', 'Number', 'Make', 'Note'], parts),
+    ...(labour ? [text(labour)] : []),
+  ];
+}
+
+function proofBlocks({ job, proof, limits, units }: HandOverInput): Block[] {
+  const story = storyOf(job);
+  const before = newestOfEach(story.before).map((r) => r.reading);
+  const after = newestOfEach(story.after).map((r) => r.reading);
+  const changes = compareTrims(before.flatMap(bankTotals), after.flatMap(bankTotals), limits.watchPct);
+  const figures = compareFigures(before, after, job.vehicle.limits);
+  if (!proof) return [text('The points have not been read again.')];
+  return [
+    text(`${proof.title}. ${proof.why}`),
+    ...beamBlock(job, limits),
+    ...table(
+      'Before and after',
+      ['Figure', 'Before', 'After', 'Change'],
+      [
+        ...changes.map((c) => [
+          `Total trim, ${pointLabel(c.at)}${job.vehicle.banks === 2 ? `, bank ${c.bank}` : ''}, %`,
+          signed(c.beforePct),
+          signed(c.afterPct),
+          `${signed(c.changePct)} ± ${c.uncertaintyPct.toFixed(1)}`,
+        ]),
+        ...figures.map((f) => {
+          const of = (v: number) => shown(v, f.unit, 1, units);
+          const { digits, unit, value: zero } = of(0);
+          const size = (v: number) => Math.abs(of(v).value - zero).toFixed(digits);
+          return [
+            `${f.quantity}, ${pointLabel(f.at)}, ${unit}`,
+            of(f.before).value.toFixed(digits),
+            of(f.after).value.toFixed(digits),
+            f.changed
+              ? `${f.after < f.before ? '−' : '+'}${size(f.after - f.before)}`
+              : `smaller than ±${size(f.uncertainty)}`,
+          ];
+        }),
+      ],
+      [1, 2, 3],
+    ),
+  ];
+}
+
+function open(job: Job): Block[] {
+  const pending = pendingOf(job);
+  const items = [
+    ...stillCondemned(job).map((f) => `Condemned and not replaced: ${midSentence(faultLabel(f))}.`),
+    ...leftOpen(job),
+    ...(pending ? [pending.text] : []),
+    ...remindersOf(job).map((r) => `${momentOf(r.dueAt).slice(0, -7)}: ${r.what}`),
+  ];
+  return items.length === 0 ? [text('Nothing.')] : list(items);
+}
+
+function pictures(job: Job): Block[] {
+  const photos = job.photos.filter((p) => !p.undone).map(({ id, label }) => ({ id, label }));
+  return photos.length === 0 ? [] : [{ kind: 'photos', photos }];
+}
+
+function people(job: Job): Block[] {
+  const acts = new Map<string, string[]>();
+  const did = (by: string, what: string) => acts.set(by, [...(acts.get(by) ?? []), what]);
+  did(job.openedBy, 'opened the job');
+  for (const t of job.tests) if (!t.undone) did(t.by, `tested: ${TEST_BY_ID.get(t.test.id)?.label ?? t.test.id}`);
+  for (const r of job.repairs) if (!r.undone) did(r.by, `repaired: ${r.text}`);
+  for (const r of job.runs)
+    for (const by of new Set(r.events.map((e) => e.by))) did(by, `worked on: ${r.procedure.title}`);
+  for (const c of job.cautions)
+    did(
+      c.by,
+      `acknowledged: ${
+        CAUTIONS.find((x) => x.id === c.caution)
+          ?.text.split(':')[0]
+          ?.toLowerCase() ?? c.caution
+      }`,
+    );
+  return table(
+    'Who did what',
+    ['Person', 'Did'],
+    [...acts].map(([by, list]) => [by, [...new Set(list)].join('; ')]),
+  );
+}

@@ -1,0 +1,292 @@
+import { describe, expect, test } from '@jest/globals';
+import { FAULTS } from '../src/catalogue/index.ts';
+import { diagnose } from '../src/diagnosis/index.ts';
+import {
+  CUSTOMER_WORDS,
+  dayOf,
+  type HandOverJob,
+  handOverDocuments,
+  inOwnWords,
+  labourOf,
+  provenHere,
+  remindersOf,
+  wordsOf,
+} from '../src/handOver/index.ts';
+import { caseOfJob } from '../src/job/index.ts';
+import { DEFAULT_LIMITS } from '../src/trims/index.ts';
+
+const T = (day: number, hour = 9) =>
+  `2026-02-${String(day).padStart(2, '0')}T${String(hour).padStart(2, '0')}:00:00.000Z`;
+const reading = (at: 'idle' | 'hold-2500', long: number, mafGps: number) => ({
+  at,
+  rpm: at === 'idle' ? 720 : 2500,
+  mafGps,
+  mapKPa: 31.4,
+  ectC: 90,
+  iatC: 24,
+  loop: 'closed' as const,
+  trims: { bank1: { stft: 0.6, ltft: long, sd: 0.6, n: 80 } },
+});
+const taken = (phase: 'before' | 'after', at: string, r: ReturnType<typeof reading>) => ({
+  phase,
+  at,
+  source: 'hand',
+  doubtful: null,
+  reading: r,
+});
+
+function job(change: Partial<HandOverJob> = {}): HandOverJob {
+  const base: HandOverJob = {
+    id: '0190',
+    status: 'open',
+    openedAt: T(2),
+    openedBy: 'I. Sato',
+    vehicle: {
+      label: 'Tarn 2.0',
+      fuel: 'petrol',
+      metering: 'maf',
+      displacementL: 2,
+      cylinders: 4,
+      banks: 1,
+      odometerKm: 98_000,
+    },
+    ambient: { baroKPa: 99.4, airC: 12 },
+    complaint: { symptoms: ['rough-idle'], story: 'Shakes; 3 psi low, they said' },
+    records: [
+      {
+        phase: 'before',
+        at: T(2),
+        codes: [{ code: 'P0171', state: 'stored' }],
+        lampOn: true,
+        monitors: null,
+        freezeFrame: [],
+        warmupsSinceClear: 60,
+      },
+    ],
+    readings: [
+      taken('before', T(2, 10), reading('idle', 12.9, 2.4)),
+      taken('before', T(2, 11), reading('hold-2500', 3.9, 9.3)),
+    ],
+    tests: [],
+    repairs: [],
+    runs: [],
+    entries: [],
+    photos: [],
+    diagnoses: [],
+    cautions: [],
+    ...change,
+  };
+  return { ...base, diagnoses: change.diagnoses ?? [{ at: T(2, 12), output: diagnose(caseOfJob(base)) }] };
+}
+const repaired = (change: Partial<HandOverJob> = {}) =>
+  job({
+    repairs: [{ at: T(3), by: 'I. Sato', undone: false, text: 'Intake gasket renewed', fault: 'vac-leak', part: null }],
+    readings: [
+      ...job().readings,
+      taken('after', T(3, 15), reading('idle', 0.2, 2.7)),
+      taken('after', T(3, 16), reading('hold-2500', 0.7, 9.6)),
+    ],
+    ...change,
+  });
+const documents = (j: HandOverJob, units: 'metric' | 'us' = 'metric') =>
+  handOverDocuments({ job: j, shop: 'Linden Yard', proof: provenHere(j, {}), limits: DEFAULT_LIMITS, units });
+const said = (d: ReturnType<typeof documents>['customer']) =>
+  d.sections.map((s) => `${s.id}: ${wordsOf(s)}`).join('\n');
+
+test('every fault of the catalogue has words for the customer: one sentence, no figure, no trade word', () => {
+  expect(Object.keys(CUSTOMER_WORDS).sort()).toEqual(FAULTS.map((f) => f.id).sort());
+  for (const [id, w] of Object.entries(CUSTOMER_WORDS)) {
+    expect([id, w.wrong]).toEqual([id, expect.stringMatching(/^[A-Z].*\.$/)]);
+    expect(`${w.wrong} ${w.watch ?? ''}`).not.toMatch(/\d|trim|\blean\b|\brich\b|MAF|MAP|EGR|PCV|bank|lambda/);
+    expect(w.source).toMatch(/house|common practice/);
+  }
+});
+
+describe('for the customer', () => {
+  test('before a repair nothing is called mended: what is likely is said as likely', () => {
+    const { customer } = documents(job());
+    expect(said(customer)).toContain('done: We measured and tested. Nothing has been repaired yet.');
+    expect(said(customer)).toContain('proof: Nothing has been repaired yet, so there is nothing to prove.');
+    expect(said(customer)).toMatch(/wrong: (Most likely: |The measurements fit several causes)/);
+  });
+
+  test('proven, with the other half of the proof still open and its day', () => {
+    const text = said(documents(repaired()).customer);
+    expect(text).toContain('wrong: Air was getting into the engine past the sensor that measures it.');
+    expect(text).toContain('they are back where they should be');
+    expect(text).toContain('Whether the fault stays away shows after two ordinary drives.');
+    // Seven days after the repair [house].
+    expect(text).toContain('Please come by on or after 10 February 2026');
+  });
+
+  test('not measured again: said so; a repair taken back is no repair', () => {
+    expect(said(documents(repaired({ readings: job().readings })).customer)).toContain(
+      'the repair is not shown to work',
+    );
+    const undone = repaired();
+    undone.repairs[0]!.undone = true;
+    expect(said(documents(undone).customer)).not.toContain('Intake gasket renewed');
+  });
+
+  test('a condemned part that is still fitted is told, balanced or not', () => {
+    const output = { ...job().diagnoses[0]!.output, condemned: ['maf-damaged'] };
+    const text = said(documents(repaired({ diagnoses: [{ at: T(2, 12), output }] })).customer);
+    expect(text).toContain('a part that we found damaged is still fitted');
+    expect(text).toContain('open: • A part was found damaged and is still fitted: airflow sensor damaged.');
+  });
+});
+
+describe('what the minutes come to', () => {
+  const tested = (undone: boolean) => ({
+    at: T(2, 13),
+    by: 'I. Sato',
+    phase: 'before' as const,
+    undone,
+    test: { id: 'compression', result: 'even' },
+  });
+  const record = (j: HandOverJob, labour?: { perHour: number; currency: string }) =>
+    said(
+      handOverDocuments({
+        job: j,
+        shop: 'Linden Yard',
+        proof: null,
+        limits: DEFAULT_LIMITS,
+        units: 'metric',
+        labour,
+        minutes: { compression: 45 },
+      }).technician,
+    );
+
+  test('by the shop’s own minutes and rate, tests taken back left out; never without a rate', () => {
+    const j = repaired({ tests: [tested(false), tested(true)] as never });
+    expect(labourOf(j, { compression: 45 })).toEqual({ tests: 45, procedures: 0 });
+    // Worked by hand: 45 / 60 × 64 = 48.
+    expect(record(j, { perHour: 64, currency: 'EUR' })).toContain('at 64.00 EUR an hour 48.00 EUR');
+    expect(record(j)).not.toContain('an hour');
+    expect(record(repaired(), { perHour: 64, currency: 'EUR' })).not.toContain('an hour');
+  });
+});
+
+describe('units', () => {
+  test('figures of ours follow the reader; what a person wrote stays as it was written', () => {
+    const { technician, customer } = documents(repaired(), 'us');
+    const rows = technician.sections
+      .flatMap((s) => s.blocks.flatMap((b) => (b.kind === 'table' ? [b.head, ...b.rows] : [])))
+      .flat();
+    expect(rows.join('|')).not.toMatch(/\d (kPa|°C|g\/s|km)\b/);
+    // 98,000 km and 2.40 g/s, by hand: / 1.609344; × 60 / 453.59237 (NIST SP 811).
+    expect(rows).toContain('60,894 mi');
+    expect(rows).toContain('0.32');
+    expect(said(customer)).toContain('3 psi low');
+  });
+});
+
+describe('own words', () => {
+  const wording = (text: string, was: string, at = T(4)) => ({
+    kind: 'wording',
+    undone: false,
+    at,
+    by: 'R. Okafor',
+    data: { document: 'customer', section: 'watch', text, was },
+  });
+
+  test('replace the words, keep what was measured, are marked, and say when the facts have moved on', () => {
+    const own = documents(repaired()).customer.sections.find((s) => s.id === 'watch')!.own;
+    const fits = documents(repaired({ entries: [wording('Come by in May.\n• Listen for a hiss', own)] })).customer;
+    const section = fits.sections.find((s) => s.id === 'watch')!;
+    expect(section.blocks).toEqual([
+      { kind: 'text', text: 'Come by in May.', quoted: true },
+      { kind: 'list', items: ['Listen for a hiss'], quoted: true },
+    ]);
+    expect(section.edited).toEqual({ by: 'R. Okafor', at: T(4), stale: false });
+    const stale = documents(repaired({ entries: [wording('x', 'what was said before')] })).customer;
+    expect(stale.sections.find((s) => s.id === 'watch')!.edited!.stale).toBe(true);
+    // In the other units it is no more stale than in these.
+    const us = documents(repaired({ entries: [wording('x', own)] }), 'us').customer;
+    expect(us.sections.find((s) => s.id === 'watch')!.edited!.stale).toBe(false);
+  });
+
+  test('the newest counts; empty ones bring ours back; a beam stays under other words', () => {
+    const doc = documents(repaired()).customer;
+    const w = (text: string, section = 'watch') => ({
+      document: 'customer' as const,
+      section,
+      text,
+      was: '',
+      by: 'x',
+      at: T(4),
+    });
+    expect(inOwnWords(doc, [w('one'), w('')]).sections.find((s) => s.id === 'watch')!.edited).toBeUndefined();
+    const measured = inOwnWords(doc, [w('Much better.', 'measured')]).sections.find((s) => s.id === 'measured')!;
+    expect(measured.blocks.map((b) => b.kind)).toEqual(['text', 'beam']);
+  });
+});
+
+describe('reminders', () => {
+  test('none before a repair; the pending code, open monitors and days that people set, nearest first', () => {
+    expect(remindersOf(job())).toEqual([]);
+    const monitors = {
+      lampOn: false,
+      codeCount: 0,
+      ignition: 'spark' as const,
+      monitors: [{ id: 'evap' as const, state: 'incomplete' as const }],
+    };
+    const after = {
+      ...job().records[0]!,
+      phase: 'after' as const,
+      at: T(3, 18),
+      codes: [],
+      monitors,
+      warmupsSinceClear: 1,
+    };
+    const recheck = {
+      kind: 'recheck',
+      undone: false,
+      at: T(3),
+      by: 'x',
+      data: { dueAt: T(5), what: 'Oil at the throttle' },
+    };
+    const r = remindersOf(repaired({ records: [...job().records, after], entries: [recheck] }));
+    expect(r.map((x) => [x.kind, x.dueAt])).toEqual([
+      ['recheck', T(5)],
+      ['pending-code', T(10)],
+      ['open-monitor', T(17)],
+    ]);
+    expect(remindersOf(repaired({ entries: [{ ...recheck, undone: true }] })).map((x) => x.kind)).toEqual([
+      'pending-code',
+    ]);
+  });
+
+  test('days are written out', () => expect(dayOf('2026-12-31T23:59:00.000Z')).toBe('31 December 2026'));
+});
+
+test('the technician’s record: every reading, test, chance, person; nothing empty', () => {
+  const j = repaired({
+    tests: [
+      {
+        undone: false,
+        phase: 'before',
+        at: T(2, 13),
+        by: 'M. Duarte',
+        test: { id: 'smoke-intake', outcome: 'gasket-bank1' },
+      },
+    ],
+  });
+  const { technician } = documents(j);
+  expect(technician.sections.map((s) => s.id)).toEqual([
+    'vehicle',
+    'codes',
+    'readings',
+    'weighing',
+    'tests',
+    'work',
+    'proof',
+    'open',
+    'people',
+  ]);
+  const cells = technician.sections.flatMap((s) => s.blocks.flatMap((b) => (b.kind === 'table' ? b.rows : []))).flat();
+  for (const t of ['P0171 stored', '+12.9', '+13.5', 'M. Duarte', 'I. Sato', 'Intake gasket renewed'])
+    expect(cells).toContain(t);
+  for (const s of technician.sections)
+    for (const b of s.blocks) if (b.kind === 'table') for (const row of b.rows) expect(row).toHaveLength(b.head.length);
+});

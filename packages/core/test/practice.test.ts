@@ -1,0 +1,97 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import { FAULT_BY_ID } from '../src/catalogue/index.ts';
+import {
+  PRACTICE_LEVELS,
+  PRACTICE_SCENARIOS,
+  type PracticeMove,
+  scenarioProblems,
+  scorePractice,
+} from '../src/practice/index.ts';
+
+const CARS = [...new Set(PRACTICE_SCENARIOS.map((s) => s.vehicle))];
+const move = (what: string, minutes: number): PracticeMove => ({
+  kind: 'test',
+  what,
+  bank: null,
+  minutes,
+  atMs: 0,
+  showed: '',
+  bits: 0,
+  best: null,
+  belief: [],
+  truth: 0,
+});
+const answer = (fault: string, more: object = {}) => ({
+  fault,
+  second: null,
+  size: null,
+  remedy: 'repair' as const,
+  atMs: 0,
+  ...more,
+});
+const by = (id: string) => PRACTICE_SCENARIOS.find((s) => s.id === id)!;
+const score = (
+  id: string,
+  a: ReturnType<typeof answer>,
+  minutes = 20,
+  best: number | null = 20,
+  skipped: string[] = [],
+  banks: 1 | 2 = 1,
+) => scorePractice(by(id), [move('smoke-intake', minutes)], a, { bestMinutes: best, cautionsSkipped: skipped, banks });
+
+describe('scenarios', () => {
+  test('ours are graded, are what the schema says, and read back as they are', () => {
+    const schema = JSON.parse(readFileSync(join(__dirname, '../../../docs/formats/practice.schema.json'), 'utf8'));
+    const valid = new Ajv2020().compile(schema);
+    for (const s of PRACTICE_SCENARIOS) {
+      expect([s.id, valid(s), valid.errors]).toEqual([s.id, true, null]);
+      expect([s.id, scenarioProblems(JSON.parse(JSON.stringify(s)), CARS)]).toEqual([s.id, []]);
+      for (const f of s.faults) expect(FAULT_BY_ID.has(f.id)).toBe(true);
+    }
+    expect([...new Set(PRACTICE_SCENARIOS.map((s) => s.level))]).toEqual([...PRACTICE_LEVELS]);
+    expect(new Set(PRACTICE_SCENARIOS.map((s) => s.id)).size).toBe(PRACTICE_SCENARIOS.length);
+  });
+
+  test('each fault of a file is named by its field; nothing is taken on trust', () => {
+    const fields = (change: object) =>
+      scenarioProblems({ ...by('shaking-hatch'), ...change }, CARS).map((p) => p.field);
+    expect(fields({ version: 2 })).toEqual(['version']);
+    expect(fields({ faults: [{ id: 'gremlins', severity: '1' }] })).toEqual(['faults[0].id', 'faults[0].severity']);
+    expect(fields({ faults: [1, 2, 3] })).toEqual(['faults']);
+    expect(fields({ complaint: null })).toEqual(['complaint.story', 'complaint.symptoms']);
+    expect(fields({ remedy: 'pray' })).toEqual(['remedy']);
+    for (const json of [null, 1, 'x', []])
+      expect(scenarioProblems(json, CARS)).toEqual([{ field: '', message: 'an object' }]);
+  });
+});
+
+describe('points', () => {
+  test('all of it right, by the best path: one hundred', () => {
+    expect(score('shaking-hatch', answer('vac-leak', { size: 0.55 })).total).toBe(100);
+  });
+  test('twice the minutes cost half of theirs; none are earned with the wrong cause', () => {
+    const slow = score('shaking-hatch', answer('vac-leak', { size: 0.55 }), 40, 20);
+    expect(slow.total).toBe(90);
+    const wrong = score('shaking-hatch', answer('fuel-low'), 5, 20);
+    expect(wrong.parts.find((p) => p.id === 'minutes')!.points).toBe(0);
+    expect(wrong.total).toBeLessThan(20);
+  });
+  test('half as large again is still right, twice is not', () => {
+    const of = (size: number) =>
+      score('shaking-hatch', answer('vac-leak', { size })).parts.find((p) => p.id === 'size')!.points;
+    expect([of(0.52 * 1.49), of(0.52 / 1.49), of(1.04)]).toEqual([10, 10, 0]);
+  });
+  test('of two banks the other bank’s leak is half right; with one bank a runner leak is the leak', () => {
+    expect(score('one-side-of-the-six', answer('vac-leak-bank1'), 20, 20, [], 2).parts[0]!.points).toBe(23);
+    expect(score('shaking-hatch', answer('vac-leak-bank1')).parts[0]!.points).toBe(45);
+  });
+  test('a sound part condemned and a caution skipped cost theirs', () => {
+    const s = score('new-sensor-old-trouble', answer('maf-damaged', { remedy: 'replace' }), 20, 20, ['Running engine']);
+    const of = (id: string) => s.parts.find((p) => p.id === id)!;
+    expect([of('parts').points, of('cautions').points]).toEqual([0, 0]);
+    expect(of('cautions').why).toContain('Running engine');
+  });
+});
