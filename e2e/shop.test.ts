@@ -244,7 +244,13 @@ test('two browsers on one job: each sees the other is there; of two changes both
       i++
     )
       await new Promise((r) => setTimeout(r, 100));
-    expect(await (await browser.find(By.css('main textarea'))).getAttribute('value')).toBe('It stalls, says the other');
+    // The first tablet is told of it a moment later.
+    await browser.driver.wait(
+      async () =>
+        (await (await browser.find(By.css('main textarea'))).getAttribute('value')) === 'It stalls, says the other',
+      20_000,
+      'what the other kept does not stand in the first browser',
+    );
   } finally {
     await other.close();
   }

@@ -24,6 +24,9 @@ const newDir = () => {
   return d;
 };
 
+/** The few fixed jobs; one test below starts with the whole year, as a plain npm start does. */
+const FEW = { JB_DEMO_YEAR: '0' };
+
 async function start(env: Record<string, string>, { program = [join(ROOT, 'scripts/start.mjs')], cwd = ROOT } = {}) {
   const [web, sim, db, control] = [await freePort(), await freePort(), await freePort(), await freePort()];
   const child = spawn(process.execPath, program, {
@@ -55,7 +58,16 @@ async function start(env: Record<string, string>, { program = [join(ROOT, 'scrip
       (r) => r.status,
       () => 0,
     );
-  return { child, exited, said, health, out: () => out };
+  /** How many jobs the demo's lead finds. */
+  const logbook = async () => {
+    const at = `http://127.0.0.1:${web}/api`;
+    const body = JSON.stringify({ email: 'okafor@linden.example', password: 'bench-demo-1' });
+    const headers = { 'content-type': 'application/json' };
+    const session = await fetch(`${at}/session`, { method: 'POST', headers, body });
+    const cookie = session.headers.getSetCookie().map((c) => c.split(';')[0]);
+    return (await fetch(`${at}/logbook/counts`, { headers: { cookie: cookie.join('; ') } })).json();
+  };
+  return { child, exited, said, health, logbook, out: () => out };
 }
 
 /** Processes that name a directory in their words. */
@@ -81,6 +93,8 @@ describe('npm start', () => {
       ),
     );
     expect(await first.health()).toBe(200);
+    // A shop that looks lived in: the year's jobs stand in the logbook, and days of it can be read.
+    expect((await first.logbook()).total).toBeGreaterThan(200);
     // The password stands in one file, for its owner only; the statement that set it is gone.
     expect(existsSync(join(dir, 'init.sql'))).toBe(false);
     expect(statSync(join(dir, 'secret.json')).mode & 0o777).toBe(0o600);
@@ -96,7 +110,7 @@ describe('npm start', () => {
     const parent = `const { spawn } = require('node:child_process');
       spawn(process.execPath, ['${join(ROOT, 'scripts/start.mjs')}'], { stdio: 'inherit' });
       setInterval(() => {}, 1000);`;
-    const npm = await start({ JB_DATA_DIR: dir, npm_lifecycle_event: 'start' }, { program: ['-e', parent] });
+    const npm = await start({ JB_DATA_DIR: dir, npm_lifecycle_event: 'start', ...FEW }, { program: ['-e', parent] });
     await npm.said('Stop           Ctrl-C');
     npm.child.kill('SIGKILL');
     for (let i = 0; i < 200 && ((await npm.health()) !== 0 || naming(dir).length > 0); i++)
@@ -106,13 +120,13 @@ describe('npm start', () => {
 
   test('a relative directory is meant from here; a lost password file is one sentence', async () => {
     const cwd = newDir();
-    const first = await start({ JB_DATA_DIR: 'data/here' }, { cwd });
+    const first = await start({ JB_DATA_DIR: 'data/here', ...FEW }, { cwd });
     await first.said('Stop           Ctrl-C');
     first.child.kill('SIGTERM');
     expect(await first.exited).toBe(0);
     expect(existsSync(join(cwd, 'data/here/mariadb'))).toBe(true);
     rmSync(join(cwd, 'data/here/secret.json'));
-    const second = await start({ JB_DATA_DIR: 'data/here' }, { cwd });
+    const second = await start({ JB_DATA_DIR: 'data/here', ...FEW }, { cwd });
     expect(await second.exited).toBe(1);
     expect(second.out()).toMatch(/secret\.json: the database's password cannot be read from it\. Put the file back/);
   });

@@ -8,7 +8,7 @@ import { Client, signInToOtherShop, startWorld, until, type World } from './harn
 let world: World;
 const client = () => new Client(() => world.base);
 beforeAll(async () => {
-  world = await startWorld();
+  world = await startWorld({ sim: null });
 }, 60_000);
 afterAll(() => world.close());
 

@@ -139,7 +139,7 @@ async function fullJob(): Promise<string> {
 }
 
 beforeAll(async () => {
-  world = await startWorld();
+  world = await startWorld({ sim: null });
   me = await new Client(() => world.base).signIn();
   work = mkdtempSync(join(tmpdir(), 'jb-hand-over-'));
   jobId = await fullJob();

@@ -56,17 +56,21 @@ export async function startWorld(change: Partial<ServerConfig> = {}): Promise<Wo
   let database: Database | null = await startDatabase(dataDir, dbPort);
   const token = 'a token of the tests';
   const simFile = join(__dirname, '../../../packages/vehicle/dist/process/main.js');
-  const simulated = fork(simFile, [], {
-    env: {
-      ...process.env,
-      JB_SIM_PORT: String(simPort),
-      JB_SIM_CONTROL_PORT: String(controlPort),
-      JB_SIM_TOKEN: token,
-      JB_DEMO: '0',
-    },
-    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-  });
-  await new Promise((r) => simulated.once('message', r));
+  // Only where the tests ask the car: without bays there is no process for them.
+  const simulated =
+    change.sim === null
+      ? null
+      : fork(simFile, [], {
+          env: {
+            ...process.env,
+            JB_SIM_PORT: String(simPort),
+            JB_SIM_CONTROL_PORT: String(controlPort),
+            JB_SIM_TOKEN: token,
+            JB_DEMO: '0',
+          },
+          stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+        });
+  if (simulated) await new Promise((r) => simulated.once('message', r));
   const config: ServerConfig = {
     port: 0,
     host: '127.0.0.1',
@@ -89,7 +93,7 @@ export async function startWorld(change: Partial<ServerConfig> = {}): Promise<Wo
     return { running, base: (await running.app.getUrl()).replace('[::1]', '127.0.0.1') };
   };
   const stopAll = async () => {
-    simulated.kill('SIGTERM');
+    simulated?.kill('SIGTERM');
     await database?.stop();
     rmSync(dataDir, { recursive: true, force: true });
   };

@@ -12,7 +12,7 @@ import { Client, startWorld, type World } from './harness.ts';
 let world: World;
 let me: Client;
 beforeAll(async () => {
-  world = await startWorld();
+  world = await startWorld({ sim: null });
   me = await new Client(() => world.base).signIn();
 }, 60_000);
 afterAll(() => world.close());

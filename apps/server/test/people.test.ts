@@ -8,7 +8,7 @@ let world: World;
 let lead: Client;
 const client = () => new Client(() => world.base);
 beforeAll(async () => {
-  world = await startWorld();
+  world = await startWorld({ sim: null });
   lead = await client().signIn();
 }, 60_000);
 afterAll(() => world.close());

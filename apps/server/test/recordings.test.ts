@@ -9,7 +9,7 @@ import { Client, signInToOtherShop, startWorld, until, type World } from './harn
 let world: World;
 let me: Client;
 beforeAll(async () => {
-  world = await startWorld();
+  world = await startWorld({ sim: null });
   me = await new Client(() => world.base).signIn();
 }, 60_000);
 afterAll(() => world.close());
