@@ -90,7 +90,7 @@ export async function fillLogbook(sql, { shopId, count, until = new Date(), open
     `INSERT INTO vehicle (id, shopId, createdAt, rev, data) SELECT ${uuid('a', 'n')}, ?, ${at}, 1, JSON_OBJECT('label', ${model}, 'note', ${colour}, 'vin', ${vin('n')}, 'fuel', 'petrol', 'metering', 'maf', 'displacementL', 2, 'cylinders', 4) FROM (SELECT seq AS n FROM seq_1_to_${cars}) s`,
     [shopId],
   );
-  const summary = `JSON_OBJECT('label', ${model}, 'note', ${colour}, 'worst', JSON_OBJECT('totalPct', CAST(MOD(n, 31) AS SIGNED) - 6, 'at', 'idle'), 'counts', JSON_OBJECT('records', 1, 'recordsAfter', 0, 'before', 2, 'after', 2, 'tests', 1, 'repairs', 1), 'leading', JSON_OBJECT('fault', ${cause}, 'probability', 0.8), 'work', NULL, 'verdict', 'proven', 'waits', JSON_ARRAY(), 'hands', ${who})`;
+  const summary = `JSON_OBJECT('label', ${model}, 'note', ${colour}, 'worst', JSON_OBJECT('totalPct', CAST(MOD(n, 31) AS SIGNED) - 6, 'at', 'idle'), 'counts', JSON_OBJECT('records', 1, 'recordsAfter', 0, 'before', 2, 'after', 2, 'tests', 1, 'repairs', 1), 'leading', JSON_OBJECT('fault', ${cause}, 'probability', 0.8), 'work', NULL, 'verdict', 'proven', 'waits', JSON_ARRAY(), 'hands', ${who}, 'found', JSON_OBJECT('cause', ${cause}, 'codes', JSON_ARRAY(${pick(CODES, 1.73)})))`;
   await sql.query(
     `INSERT INTO job (id, shopId, createdAt, rev, vehicleId, status, complaint, ambient, adapter, practice, filed, openedBy, summary, changes) SELECT ${job}, ?, ${at}, 1, ${car}, IF(n > ${count - open}, 'open', 'closed'), JSON_OBJECT('symptoms', JSON_ARRAY('rough-idle'), 'story', ${pick(WORDS, 1.9)}), '{}', NULL, 0, 1, ${who}, ${summary}, 1 FROM ${seq}`,
     [shopId],
@@ -124,6 +124,10 @@ export async function fillLogbook(sql, { shopId, count, until = new Date(), open
     await sql.query(`INSERT IGNORE INTO job_tag (jobId, kind, value, shopId, createdAt) ${rows.join(' UNION ALL ')}`);
   }
   await sql.query('ALTER TABLE job_tag ADD INDEX found (shopId, kind, value, createdAt, jobId)');
+  await sql.query(
+    "INSERT IGNORE INTO shop_word (shopId, word) SELECT DISTINCT shopId, value FROM job_tag WHERE shopId = ? AND kind = 'word'",
+    [shopId],
+  );
   await sql.query('SET foreign_key_checks = 1, unique_checks = 1');
   await sql.query('ANALYZE TABLE job, job_tag, vehicle');
 }

@@ -51,7 +51,6 @@ const item = (id: string, more: Partial<LogbookRow> = {}): LogbookRow => ({
   hands: 'I. Sato',
   practice: false,
   vehicleId: 'v1',
-  closedAt: null,
   cause: 'vac-leak',
   codes: ['P0171'],
   ...more,

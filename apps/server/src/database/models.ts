@@ -127,6 +127,8 @@ export type StoredSummary = Pick<JobSummary, 'worst' | 'counts' | 'leading' | 'w
   Partial<Pick<JobSummary, 'verdict' | 'waits' | 'hands'>> & {
     label: string;
     note: string | null;
+    /** What the logbook shows beside it: the cause that was repaired, else the leading one; every code that was read. */
+    found?: { cause: string | null; codes: string[] };
   };
 
 export class JobEvent extends Owned {
@@ -336,6 +338,12 @@ export class JobTag extends Model {
   declare value: string;
   declare shopId: string;
   declare createdAt: Date;
+}
+
+/** Each word that stands in any job of the shop, once: how a beginning finds its endings. */
+export class ShopWord extends Model {
+  declare shopId: string;
+  declare word: string;
 }
 
 export class JobLesson extends Model {
@@ -614,6 +622,12 @@ export function defineModels(sequelize: Sequelize): void {
       shopId,
       createdAt: time,
     },
+    false,
+  );
+  define(
+    ShopWord,
+    'shop_word',
+    { shopId: { ...shopId, primaryKey: true }, word: { ...text(120), primaryKey: true } },
     false,
   );
   define(

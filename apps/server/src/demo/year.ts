@@ -74,4 +74,8 @@ export async function seedYear(db: Sequelize, shopId: string, file: string): Pro
       await query.bulkInsert(name, rows);
     }
   }
+  await db.query(
+    "INSERT IGNORE INTO shop_word (shopId, word) SELECT DISTINCT shopId, value FROM job_tag WHERE shopId = :shopId AND kind = 'word'",
+    { replacements: { shopId } },
+  );
 }

@@ -5,7 +5,7 @@ import { familyOf } from '@just-balance/core/expected';
 import { type HandOverJob, provenHere, repairedFaults, standing } from '@just-balance/core/handOver';
 import { type Lesson, lessonOf, searchWords } from '@just-balance/core/shop';
 import { Op, type Transaction } from 'sequelize';
-import { type Job, JobLesson, JobTag, type StoredSummary } from '../database/models.ts';
+import { type Job, JobLesson, JobTag, ShopWord, type StoredSummary } from '../database/models.ts';
 import { handOverJobOf, type JobParts, storedSummary } from './views.ts';
 
 /** What a job is found by beside its words. */
@@ -28,18 +28,32 @@ export async function fileJob(
 ): Promise<{ summary: StoredSummary; remindAt: Date | null; taught: boolean }> {
   const whole = handOverJobOf(job, parts);
   const proof = provenHere(whole, settings);
-  const summary = storedSummary(whole, parts, proof);
+  const known = storedSummary(whole, parts, proof);
+  const found = {
+    causes: causesOf(whole, known),
+    codes: [...new Set(whole.records.flatMap((r) => r.codes.map((c) => c.code)))].sort(),
+  };
+  const summary = { ...known, found: { cause: found.causes[0] ?? null, codes: found.codes } };
   if (job.practice) return { summary, remindAt: null, taught: false };
-  await keepTags(job, tagsOf(job, whole, summary), transaction);
+  await keepTags(job, tagsOf(job, whole, summary, found), transaction);
   const taught = await keepLesson(job, lessonOf(whole, proof), transaction);
   const due = summary.waits?.find((w) => w.for === 'trip' || w.for === 'look-again')?.until;
   return { summary, remindAt: due ? new Date(due) : null, taught };
 }
 
-function tagsOf(job: Job, whole: HandOverJob, summary: StoredSummary): Map<string, Set<string>> {
-  const v = whole.vehicle as HandOverJob['vehicle'] & { plate?: string };
+/** What was repaired; of a job without a repair what leads. */
+function causesOf(whole: HandOverJob, summary: StoredSummary): string[] {
   const repaired = repairedFaults(whole);
-  const causes = repaired.length > 0 ? repaired : summary.leading ? [summary.leading.fault] : [];
+  return repaired.length > 0 ? repaired : summary.leading ? [summary.leading.fault] : [];
+}
+
+function tagsOf(
+  job: Job,
+  whole: HandOverJob,
+  summary: StoredSummary,
+  { causes, codes }: { causes: string[]; codes: string[] },
+): Map<string, Set<string>> {
+  const v = whole.vehicle as HandOverJob['vehicle'] & { plate?: string };
   const parts = standing<{ name: string; number?: string; supersededBy?: string }>(whole, 'part');
   const repairs = whole.repairs.filter((r) => !r.undone);
   const people = new Set([
@@ -48,7 +62,6 @@ function tagsOf(job: Job, whole: HandOverJob, summary: StoredSummary): Map<strin
     ...repairs.map((r) => r.by),
     ...whole.runs.flatMap((r) => r.events.map((e) => e.by)),
   ]);
-  const codes = new Set(whole.records.flatMap((r) => r.codes.map((c) => c.code)));
   const named = [...repairs.flatMap((r) => r.part ?? []), ...parts.map((p) => p.name)].map((p) =>
     p.trim().toLowerCase(),
   );
@@ -112,6 +125,27 @@ async function keepTags(
       transaction,
     });
   if (fresh.length > 0) await JobTag.bulkCreate(fresh, { transaction });
+  const words = (list: readonly { kind: string; value: string }[]) =>
+    list.flatMap((t) => (t.kind === 'word' ? t.value : []));
+  await keepWords(shopId, words(fresh), transaction);
+  await dropWords(shopId, words(gone), transaction);
+}
+
+async function keepWords(shopId: string, words: readonly string[], transaction: Transaction): Promise<void> {
+  if (words.length === 0) return;
+  await ShopWord.bulkCreate(
+    words.map((word) => ({ shopId, word })),
+    { ignoreDuplicates: true, transaction },
+  );
+}
+
+/** Words that no job of the shop has any more: a plate that was taken out must not be found by its beginning. */
+export async function dropWords(shopId: string, words: readonly string[], transaction: Transaction): Promise<void> {
+  if (words.length === 0) return;
+  await ShopWord.sequelize!.query(
+    "DELETE FROM shop_word WHERE shopId = :shopId AND word IN (:words) AND NOT EXISTS (SELECT 1 FROM job_tag t WHERE t.shopId = shop_word.shopId AND t.kind = 'word' AND t.value = shop_word.word)",
+    { replacements: { shopId, words }, transaction },
+  );
 }
 
 async function keepLesson(job: Job, lesson: Lesson, transaction: Transaction): Promise<boolean> {

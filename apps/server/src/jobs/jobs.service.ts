@@ -85,6 +85,8 @@ import {
   entryView,
   knownView,
   knownViews,
+  LISTED,
+  type ListedJob,
   listItem,
   NEWEST_FIRST,
   OLDEST_FIRST,
@@ -161,10 +163,11 @@ export class JobsService {
         ['id', 'DESC'],
       ],
       limit: limit + 1,
+      attributes: [...LISTED],
+      raw: true,
     });
     const shown = rows.slice(0, limit);
-    const jobs: JobListItem[] = [];
-    for (const job of shown) jobs.push(listItem(job, job.summary ?? (await this.sumUp(job))));
+    const jobs = await this.listed(who, shown);
     const last = shown.at(-1);
     return { jobs, next: rows.length > limit && last ? `${last.createdAt.getTime()}_${last.id}` : null };
   }
@@ -180,10 +183,17 @@ export class JobsService {
       },
       order: [['remindAt', 'ASC']],
       limit: MOST_DUE,
+      attributes: [...LISTED],
+      raw: true,
     });
-    const jobs: JobListItem[] = [];
-    for (const job of rows) jobs.push(listItem(job, job.summary ?? (await this.sumUp(job))));
-    return jobs;
+    return this.listed(who, rows);
+  }
+
+  /** Rows of a list; a job whose summary was not kept yet is read whole, once. */
+  async listed(who: Actor, rows: readonly ListedJob[]): Promise<JobListItem[]> {
+    const out: JobListItem[] = [];
+    for (const job of rows) out.push(listItem(job, job.summary ?? (await this.sumUp(job.id, who.shopId))));
+    return out;
   }
 
   async running(who: Actor): Promise<RunningCapture[]> {
@@ -195,13 +205,15 @@ export class JobsService {
     });
     const jobs = await Job.findAll({
       where: { shopId: who.shopId, practice: false, id: captures.map((c) => c.jobId) },
+      attributes: [...LISTED],
+      raw: true,
     });
     const byId = new Map(jobs.map((j) => [j.id, j]));
     const out: RunningCapture[] = [];
     for (const c of captures) {
       const job = byId.get(c.jobId);
       if (!job) continue;
-      const { label, note, hands } = listItem(job, job.summary ?? (await this.sumUp(job)));
+      const { label, note, hands } = listItem(job, job.summary ?? (await this.sumUp(job.id, who.shopId)));
       out.push({
         id: c.id,
         job: job.id,
@@ -226,7 +238,8 @@ export class JobsService {
   }
 
   /** Of a job from before summaries were kept. */
-  private async sumUp(job: Job) {
+  private async sumUp(id: string, shopId: string) {
+    const job = (await Job.findOne({ where: { id, shopId } }))!;
     const summary = summed(job, await partsOf(job));
     await Job.update({ summary }, { where: { id: job.id, shopId: job.shopId, summary: null } });
     return summary;
@@ -254,7 +267,7 @@ export class JobsService {
     const job = await Job.findOne({ where: { id, shopId }, include: { association: 'vehicle', where: { shopId } } });
     if (!job) throw notHere('job');
     who.lookedAt = job.changes;
-    return summaryView(job, job.vehicle!, job.summary ?? (await this.sumUp(job)));
+    return summaryView(job, job.vehicle!, job.summary ?? (await this.sumUp(job.id, job.shopId)));
   }
 
   /** The job as the diagnosis sees it, before any repair. */

@@ -150,7 +150,7 @@ function problemsOf(noun: 'complaint' | 'ambient', value: unknown): FieldError[]
 }
 
 /** Complaint and surroundings of a job that can be shown, and what is wrong with the stored ones. */
-export function readHead(job: Job) {
+export function readHead(job: Pick<Job, 'id' | 'complaint' | 'ambient'>) {
   const complaint = problemsOf('complaint', job.complaint);
   const ambient = problemsOf('ambient', job.ambient);
   return {

@@ -353,8 +353,23 @@ export function summed(job: Job, parts: JobParts): StoredSummary {
   return storedSummary(whole, parts, provenHere(whole, {}));
 }
 
+/** What a list reads of a job's row: as it is, without an instance around each. */
+export const LISTED = [
+  'id',
+  'rev',
+  'status',
+  'createdAt',
+  'openedBy',
+  'practice',
+  'vehicleId',
+  'complaint',
+  'ambient',
+  'summary',
+] as const;
+export type ListedJob = Pick<Job, (typeof LISTED)[number]>;
+
 /** A row of the board, from the job's own row alone; summaries from before runs were kept have none. */
-export function listItem(job: Job, summary: StoredSummary): JobListItem {
+export function listItem(job: ListedJob, { found: _, ...summary }: StoredSummary): JobListItem {
   const { complaint, damage } = readHead(job);
   return {
     id: job.id,
@@ -367,13 +382,14 @@ export function listItem(job: Job, summary: StoredSummary): JobListItem {
     ...LATER,
     ...summary,
     work: summary.work ?? null,
-    practice: job.practice,
+    // 0 or 1 where the row was read as it is.
+    practice: Boolean(job.practice),
   };
 }
 
 export function summaryView(job: Job, vehicle: Vehicle, stored: StoredSummary): JobSummary {
   const { complaint, ambient } = readHead(job);
-  const { label, note, ...summary } = stored;
+  const { label, note, found, ...summary } = stored;
   return {
     id: job.id,
     rev: job.rev,

@@ -13,10 +13,10 @@ import type { Sequelize } from 'sequelize';
 import { conflict, loggable, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { SEQUELIZE } from '../database/connect.ts';
-import { Job, JobTag, SavedView } from '../database/models.ts';
+import { Job, SavedView } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
-import { listItem, partsOf, summed } from '../jobs/views.ts';
+import { LISTED } from '../jobs/views.ts';
 import { LOGGER } from '../logger.ts';
 import { Search } from './search.ts';
 
@@ -26,6 +26,8 @@ const CSV_PAGE = 500;
 const COUNTS_MS = 10_000;
 const MOST_KEPT_COUNTS = 500;
 const MOST_VIEWS = 50;
+/** Of a job that is not filed yet. */
+const NOTHING_FOUND = { cause: null, codes: [] };
 
 /** Every job there ever was, and what finds it. */
 @Injectable()
@@ -52,37 +54,22 @@ export class LogbookService implements OnApplicationBootstrap {
     }
   }
 
-  /** A page, by keyset. At most five queries. */
+  /** A page, by keyset. At most four queries. */
   async page(who: Actor, q: LogbookQuery): Promise<{ rows: LogbookRow[]; next: string | null }> {
     const { ids, next } = await new Search(this.db, who.shopId).page(q, q.limit ?? PAGE);
-    return { rows: await this.rows(who.shopId, ids), next };
+    return { rows: await this.rows(who, ids), next };
   }
 
-  private async rows(shopId: string, ids: readonly string[]): Promise<LogbookRow[]> {
+  private async rows(who: Actor, ids: readonly string[]): Promise<LogbookRow[]> {
     if (ids.length === 0) return [];
-    const [jobs, tags] = await Promise.all([
-      Job.findAll({ where: { id: [...ids], shopId } }),
-      JobTag.findAll({
-        where: { jobId: [...ids], kind: ['cause', 'code'] },
-        attributes: ['jobId', 'kind', 'value'],
-        raw: true,
-      }),
-    ]);
+    const jobs = await Job.findAll({ where: { id: [...ids], shopId: who.shopId }, attributes: [...LISTED], raw: true });
     const by = new Map(jobs.map((j) => [j.id, j]));
-    const out: LogbookRow[] = [];
-    for (const id of ids) {
-      const job = by.get(id);
-      if (!job) continue;
-      const mine = (kind: string) => tags.filter((t) => t.jobId === id && t.kind === kind).map((t) => t.value);
-      out.push({
-        ...listItem(job, job.summary ?? summed(job, await partsOf(job))),
-        vehicleId: job.vehicleId,
-        closedAt: null,
-        cause: mine('cause')[0] ?? null,
-        codes: mine('code').sort(),
-      });
-    }
-    return out;
+    const shown = ids.flatMap((id) => by.get(id) ?? []);
+    return (await this.jobs.listed(who, shown)).map((item, i) => ({
+      ...item,
+      vehicleId: shown[i]!.vehicleId,
+      ...(shown[i]!.summary?.found ?? NOTHING_FOUND),
+    }));
   }
 
   /** How many jobs match and what they have in common; kept for some seconds. */
@@ -143,7 +130,7 @@ export class LogbookService implements OnApplicationBootstrap {
         { ...q, ...(before ? { before } : {}) } as LogbookQuery,
         CSV_PAGE,
       );
-      const rows = await this.rows(who.shopId, page.ids);
+      const rows = await this.rows(who, page.ids);
       if (rows.length > 0)
         // A cell that a table program would take for a formula is written as text.
         yield `${Papa.unparse(

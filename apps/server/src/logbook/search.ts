@@ -27,8 +27,8 @@ type Replacements = Record<string, unknown>;
 
 /**
  * Jobs by their tags, newest first, from where the last page ended. The rarest tag is walked along its index, which is
- * in the order of the page; the others are asked for each of its jobs. A page takes the same few queries whatever is in
- * the database, and one for each word that begins as the last one does.
+ * in the order of the page; the others are asked for each of its jobs. A page takes the same few queries whatever is
+ * asked and whatever is in the database.
  */
 export class Search {
   constructor(
@@ -47,17 +47,11 @@ export class Search {
     for (const w of words.slice(0, -1)) terms.push({ kind: 'word', values: [w] });
     const last = words.at(-1);
     if (!last) return terms;
-    // From one word of the index to the next: DISTINCT would walk every job that has them.
-    const endings: string[] = [];
-    while (endings.length < MOST_ENDINGS) {
-      const after = endings.at(-1);
-      const [next] = await this.ask<{ value: string }>(
-        `SELECT value FROM job_tag FORCE INDEX (found) WHERE shopId = :shopId AND kind = 'word' AND value ${after === undefined ? '>=' : '>'} :from AND value < :to ORDER BY value LIMIT 1`,
-        { from: after ?? last, to: `${last}\u{10ffff}` },
-      );
-      if (!next) break;
-      endings.push(next.value);
-    }
+    const rows = await this.ask<{ word: string }>(
+      `SELECT word FROM shop_word WHERE shopId = :shopId AND word >= :from AND word < :to ORDER BY word LIMIT ${MOST_ENDINGS}`,
+      { from: last, to: `${last}\u{10ffff}` },
+    );
+    const endings = rows.map((r) => r.word);
     if (endings.length === 0) return null;
     return [...terms, { kind: 'word', values: endings }];
   }

@@ -4,6 +4,7 @@ import { v7 as uuidv7 } from 'uuid';
 import { notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { Job, JobEvent, JobTag, Photo, ServiceEntry, ShopChange, Vehicle, VehicleRecord } from '../database/models.ts';
+import { dropWords } from '../jobs/filing.ts';
 
 /** What takes the place of a person's words. */
 const ERASED = 'erased on request';
@@ -41,7 +42,14 @@ export async function eraseCustomer(
   for (const r of records) if (r.data.vin) await r.update({ data: { ...r.data, vin: null } }, { transaction });
   await Photo.destroy({ where: { shopId, jobId: ids }, transaction });
   await ServiceEntry.destroy({ where: { shopId, jobId: ids, kind: 'wording' }, transaction });
-  await JobTag.destroy({ where: { shopId, jobId: ids, kind: 'word' }, transaction });
+  const where = { shopId, jobId: ids, kind: 'word' };
+  const words = await JobTag.findAll({ where, attributes: ['value'], group: ['value'], raw: true, transaction });
+  await JobTag.destroy({ where, transaction });
+  await dropWords(
+    shopId,
+    words.map((w) => w.value),
+    transaction,
+  );
   // The history takes no change from anybody; erasing alone may blank what it holds of a person.
   await Job.sequelize!.query('SET @jb_erasing = 1', { transaction });
   await JobEvent.update(

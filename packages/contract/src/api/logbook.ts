@@ -35,7 +35,6 @@ export class LogbookQuery {
 /** A row of the logbook: that of the board, and what was found. */
 export interface LogbookRow extends JobListItem {
   vehicleId: string;
-  closedAt: string | null;
   cause: string | null;
   codes: string[];
 }
