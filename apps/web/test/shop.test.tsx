@@ -258,6 +258,8 @@ const ATTEMPT: AttemptView = {
   score: null,
   faults: null,
   bestPath: null,
+  drive: null,
+  driveAnswer: null,
   signed: null,
 };
 
@@ -313,6 +315,8 @@ describe('practice', () => {
           truth: 0.4,
         },
       ],
+      drive: null,
+      driveAnswer: null,
       bestPath: [{ what: 'Idle', minutes: 3, showed: '+14.0 %' }],
     };
     server({ ...SIGNED_IN, 'GET /practice/attempts/undefined': { body: done } });

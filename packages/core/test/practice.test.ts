@@ -63,6 +63,12 @@ describe('scenarios', () => {
     expect(fields({ faults: [1, 2, 3] })).toEqual(['faults']);
     expect(fields({ complaint: null })).toEqual(['complaint.story', 'complaint.symptoms']);
     expect(fields({ remedy: 'pray' })).toEqual(['remedy']);
+    expect(fields({ level: 'drive' })).toEqual(['drive.script', 'drive.procedure']);
+    expect(fields({ level: 'drive', drive: { script: '../x', procedure: 'home' } })).toEqual([
+      'drive.script',
+      'drive.procedure',
+    ]);
+    expect(fields({ drive: { script: 'cruise', procedure: 'general' } })).toEqual(['drive']);
     for (const json of [null, 1, 'x', []])
       expect(scenarioProblems(json, CARS)).toEqual([{ field: '', message: 'an object' }]);
   });

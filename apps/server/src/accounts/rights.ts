@@ -45,6 +45,7 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'GET /api/practice/attempts/:attemptId': 'look',
   'POST /api/practice/attempts/:attemptId/ask': 'drive',
   'POST /api/practice/attempts/:attemptId/answer': 'drive',
+  'POST /api/practice/attempts/:attemptId/drive': 'drive',
   'POST /api/practice/attempts/:attemptId/sign': 'lead',
   'GET /api/jobs': 'look',
   'GET /api/jobs/counts': 'look',

@@ -13,7 +13,13 @@ import type { Ambient, Case, Reading, TestResult } from '@just-balance/core/case
 import type { Diagnosis, Settings } from '@just-balance/core/diagnosis';
 import type { KnownFigure } from '@just-balance/core/expected';
 import type { VehicleRecordData } from '@just-balance/core/link';
-import type { PracticeAnswer, PracticeMove, PracticeScenario, PracticeScore } from '@just-balance/core/practice';
+import type {
+  DriveAnswer,
+  PracticeAnswer,
+  PracticeMove,
+  PracticeScenario,
+  PracticeScore,
+} from '@just-balance/core/practice';
 import type { Happened, Procedure } from '@just-balance/core/procedures';
 import type { Mark } from '@just-balance/core/series';
 import type { LearnedFigure, LearningChoice, Lesson } from '@just-balance/core/shop';
@@ -367,7 +373,8 @@ export class PracticeAttempt extends Owned {
   declare rev: number;
   declare accountId: string;
   declare by: string;
-  declare jobId: string;
+  /** Null for a drive that is only looked at. */
+  declare jobId: string | null;
   declare data: AttemptData;
 }
 
@@ -378,6 +385,7 @@ export interface AttemptData {
   exam: string | null;
   moves: PracticeMove[];
   answer: PracticeAnswer | null;
+  driveAnswer?: DriveAnswer | null;
   score: PracticeScore | null;
   /** What always taking the best next test would have done. */
   bestPath?: { what: string; minutes: number; showed: string }[];
@@ -650,7 +658,7 @@ export function defineModels(sequelize: Sequelize): void {
     rev,
     accountId: uuid,
     by: text(120),
-    jobId: uuid,
+    jobId: { type: DataTypes.CHAR(36) },
     data: json,
   });
   define(SavedView, 'saved_view', { id, shopId, accountId: uuid, name: text(80), query: text(1000) });

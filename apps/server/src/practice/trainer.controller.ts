@@ -3,6 +3,7 @@ import {
   AskRequest,
   type AttemptLine,
   type AttemptView,
+  DriveAnswerRequest,
   NewAttemptRequest,
   type ScenarioView,
 } from '@just-balance/contract';
@@ -61,6 +62,14 @@ export class TrainerController {
   @HttpCode(200)
   answer(@Who() who: Actor, @Id() id: string, @Body() body: AnswerRequest): Promise<AttemptView> {
     return this.trainer.answer(who, id, body);
+  }
+
+  /** Name what kept a drive from finishing. */
+  @Costly(60)
+  @Post('attempts/:attemptId/drive')
+  @HttpCode(200)
+  answerDrive(@Who() who: Actor, @Id() id: string, @Body() body: DriveAnswerRequest): Promise<AttemptView> {
+    return this.trainer.answerDrive(who, id, body);
   }
 
   @Post('attempts/:attemptId/sign')

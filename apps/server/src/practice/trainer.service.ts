@@ -3,7 +3,9 @@ import type {
   AskRequest,
   AttemptLine,
   AttemptView,
+  DriveAnswerRequest,
   NewAttemptRequest,
+  PracticeDrive,
   ReadingDto,
   ScenarioView,
   TestResultDto,
@@ -16,14 +18,17 @@ import { FAULT_BY_ID, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { type Diagnosis, diagnose } from '@just-balance/core/diagnosis';
 import { resultInWords } from '@just-balance/core/job';
 import {
+  driveChoices,
   PRACTICE_SCENARIOS,
   type PracticeMove,
   type PracticeScenario,
   scenarioProblems,
+  scoreDrive,
   scorePractice,
 } from '@just-balance/core/practice';
 import { cautionsFor } from '@just-balance/core/procedures';
 import { bankTotals } from '@just-balance/core/proof';
+import { type CarState, driveProcedure, reviewDrive } from '@just-balance/core/readiness';
 import { shown, signed } from '@just-balance/core/units';
 import { BadRequestException, ConflictException, ForbiddenException, Injectable } from '@nestjs/common';
 import { v5 as uuidv5, v7 as uuidv7 } from 'uuid';
@@ -43,6 +48,12 @@ const BELIEVED = 6;
 /** Played one after the other, without help. */
 const EXAM: readonly string[] = ['one-side-of-the-six', 'breather', 'new-sensor-old-trouble'];
 
+/** A drive is the same every time: worked out once for so many of them. [house] */
+const MOST_DRIVES = 40;
+/** Where the clock of a drive stands is nobody's: its soak is counted back from here. */
+const KEY_ON = '2026-01-01T08:00:00Z';
+
+type Driven = Omit<PracticeDrive, 'procedure' | 'review'>;
 type Answered = { outcome?: string; values?: Record<string, number | string>; bank?: 1 | 2 };
 
 /** Practice cars: what is wrong is hidden, the physics answers, every question costs its minutes. */
@@ -77,7 +88,7 @@ export class Trainer {
     });
     const over = await this.overOf(who.shopId, rows);
     return rows.map((a) => {
-      const { id, job, by, at, title, level, scenario, hints, exam, minutes, signed: s } = this.view(a, over(a));
+      const { id, job, by, at, title, level, scenario, hints, exam, minutes, signed: s } = this.view(a, over(a), null);
       const total = over(a) ? (a.data.score?.total ?? null) : null;
       return {
         id,
@@ -92,7 +103,7 @@ export class Trainer {
         minutes,
         signed: s,
         total,
-        answered: a.data.answer !== null,
+        answered: answered(a),
       };
     });
   }
@@ -101,6 +112,12 @@ export class Trainer {
     const there = await PracticeAttempt.findByPk(body.id);
     if (there) return this.get(who, body.id);
     const scenario = await this.chosen(who, body);
+    if (scenario.drive) {
+      // Not kept before it can be driven.
+      await this.driven(scenario);
+      await this.keepNew(who, body, scenario, null);
+      return this.get(who, body.id);
+    }
     const card = (await this.examine(scenario, { card: true })) as VehicleRequest;
     const jobId = uuidv7();
     const { vin: _, ...vehicle } = card;
@@ -124,6 +141,11 @@ export class Trainer {
       pending: record.pending,
       lampOn: record.stored.length > 0,
     });
+    await this.keepNew(who, body, scenario, jobId);
+    return this.get(who, body.id);
+  }
+
+  private async keepNew(who: Actor, body: NewAttemptRequest, scenario: PracticeScenario, jobId: string | null) {
     const data: AttemptData = {
       scenario,
       hints: body.exam ? false : body.hints,
@@ -141,14 +163,13 @@ export class Trainer {
       jobId,
       data,
     });
-    return this.get(who, body.id);
   }
 
   private async chosen(who: Actor, body: NewAttemptRequest): Promise<PracticeScenario> {
     if (body.exam) {
       const mine = await this.ofExam(who.shopId, body.exam);
       if (mine.some((a) => a.accountId !== who.accountId)) throw conflict('this exam', null);
-      if (mine.some((a) => !a.data.answer))
+      if (mine.some((a) => !answered(a)))
         throw new ConflictException({ statusCode: 409, message: 'answer the car in front of you first' });
       const next = EXAM[mine.length];
       if (!next) throw new ConflictException({ statusCode: 409, message: 'this exam is over' });
@@ -176,9 +197,9 @@ export class Trainer {
     const over = new Set<string>();
     for (const exam of exams) {
       const all = await this.ofExam(shopId, exam);
-      if (all.filter((a) => a.data.answer).length >= EXAM.length) over.add(exam);
+      if (all.filter(answered).length >= EXAM.length) over.add(exam);
     }
-    return (a) => a.data.answer !== null && (a.data.exam === null || over.has(a.data.exam));
+    return (a) => answered(a) && (a.data.exam === null || over.has(a.data.exam));
   }
 
   private async find(who: Actor, id: string, own: boolean): Promise<PracticeAttempt> {
@@ -191,13 +212,16 @@ export class Trainer {
 
   async get(who: Actor, id: string): Promise<AttemptView> {
     const a = await this.find(who, id, false);
-    return this.view(a, (await this.overOf(who.shopId, [a]))(a));
+    const over = (await this.overOf(who.shopId, [a]))(a);
+    return this.view(a, over, a.data.scenario.drive ? await this.driveOf(a.data.scenario, over) : null);
   }
 
   /** Ask the car: a reading or a test. What it shows goes into the job, and costs its minutes. */
   ask(who: Actor, id: string, body: AskRequest): Promise<AttemptView> {
     return this.turns.run(id, async () => {
       const a = await this.find(who, id, true);
+      const { jobId } = a;
+      if (jobId === null) throw new ConflictException({ statusCode: 409, message: 'a drive is looked at, not asked' });
       if (a.data.answer)
         throw new ConflictException({ statusCode: 409, message: 'the cause is named: this try is over' });
       const examiner = { ...who, examiner: true as const };
@@ -206,10 +230,10 @@ export class Trainer {
       const { minutes, showed, row, test } = await this.shown(a, body, known);
       const first = before?.nextTests[0];
       if (row)
-        await this.jobs.addReading(examiner, a.jobId, { id: body.id, phase: 'before', reading: row as ReadingDto });
+        await this.jobs.addReading(examiner, jobId, { id: body.id, phase: 'before', reading: row as ReadingDto });
       if (test)
         for (const [i, t] of test.entries())
-          await this.jobs.addTest(examiner, a.jobId, {
+          await this.jobs.addTest(examiner, jobId, {
             id: i === 0 ? body.id : uuidv5(String(i), body.id),
             test: t as TestResultDto,
           });
@@ -266,6 +290,8 @@ export class Trainer {
   answer(who: Actor, id: string, body: AnswerRequest): Promise<AttemptView> {
     return this.turns.run(id, async () => {
       const a = await this.find(who, id, true);
+      if (a.jobId === null)
+        throw new ConflictException({ statusCode: 409, message: 'of a drive it is named what broke it' });
       if (a.data.answer) throw new ConflictException({ statusCode: 409, message: 'the cause is named already' });
       for (const key of ['fault', 'second'] as const)
         if (body[key] !== undefined && !FAULT_BY_ID.has(body[key]!))
@@ -294,6 +320,68 @@ export class Trainer {
       await this.save(a, { ...a.data, answer, score, bestPath: path.steps });
       return this.get(who, id);
     });
+  }
+
+  /** Name what kept a drive from finishing: scored against its review. */
+  answerDrive(who: Actor, id: string, body: DriveAnswerRequest): Promise<AttemptView> {
+    return this.turns.run(id, async () => {
+      const a = await this.find(who, id, true);
+      const { scenario } = a.data;
+      if (!scenario.drive) throw new ConflictException({ statusCode: 409, message: 'this try is no drive' });
+      if (answered(a)) throw new ConflictException({ statusCode: 409, message: 'it is named already' });
+      const { procedure, review } = await this.driveOf(scenario, true);
+      const choices = driveChoices(procedure).map((c) => c.id);
+      if (!choices.includes(body.what)) throw badFields([{ field: 'what', message: `one of ${choices.join(', ')}` }]);
+      const driveAnswer = { what: body.what, second: body.second ?? null, next: body.next, atMs: Date.now() };
+      await this.save(a, { ...a.data, driveAnswer, score: scoreDrive(procedure, review!, driveAnswer) });
+      return this.get(who, id);
+    });
+  }
+
+  private readonly drives = new Map<string, Promise<Driven>>();
+  private driven(scenario: PracticeScenario): Promise<Driven> {
+    const { vehicle, drive, seed } = scenario;
+    const key = `${vehicle} ${drive!.script} ${seed}`;
+    const known = this.drives.get(key);
+    if (known) return known;
+    const log = this.examine(scenario, { drive: drive!.script }) as Promise<Driven>;
+    if (this.drives.size >= MOST_DRIVES) this.drives.clear();
+    this.drives.set(key, log);
+    log.catch(() => this.drives.delete(key));
+    return log;
+  }
+
+  /** A drive with its procedure; what broke it only where that may be told. */
+  private async driveOf(scenario: PracticeScenario, over: boolean): Promise<PracticeDrive> {
+    const procedure = driveProcedure(scenario.drive!.procedure)!;
+    const log = await this.driven(scenario);
+    if (!over) return { ...log, procedure, review: null };
+    const { soakHours, fuelPct, airC, altitudeM } = log.before;
+    const first = (id: string) => log.channels.find((c) => c.id === id)?.values[0];
+    const [coolantC, intakeC] = [first('ect'), first('iat')];
+    const car: CarState = {
+      startedAt: KEY_ON,
+      lamp: 'off',
+      codes: [],
+      incomplete: log.open.before,
+      ...(soakHours === null
+        ? {}
+        : { engineOffSince: new Date(Date.parse(KEY_ON) - soakHours * 3_600_000).toISOString() }),
+      ...(fuelPct === null ? {} : { fuelPct }),
+      ...(airC === null ? {} : { ambientC: airC }),
+      ...(altitudeM === null ? {} : { altitudeM }),
+      ...(coolantC === undefined ? {} : { coolantC }),
+      ...(intakeC === undefined ? {} : { intakeC }),
+    };
+    const time = Float64Array.from(log.time);
+    const channels = log.channels.map((c) => ({
+      id: c.id,
+      unit: c.unit,
+      time,
+      value: Float64Array.from(c.values),
+    }));
+    const review = reviewDrive(procedure, { startedAt: KEY_ON, channels, marks: [] }, car);
+    return { ...log, procedure, review };
   }
 
   /** Idle and the hold, then always the best next test, answered by the same car. */
@@ -354,7 +442,7 @@ export class Trainer {
   }
 
   private async caseOf(who: Actor, a: PracticeAttempt): Promise<Case> {
-    return this.jobs.caseOf(who, a.jobId);
+    return this.jobs.caseOf(who, a.jobId!);
   }
 
   private tests: string[] | null = null;
@@ -374,7 +462,7 @@ export class Trainer {
     }
   }
 
-  private view(a: PracticeAttempt, over: boolean): AttemptView {
+  private view(a: PracticeAttempt, over: boolean, drive: PracticeDrive | null): AttemptView {
     const { scenario, hints, exam, moves, answer, score, signed: s } = a.data;
     const done = new Set(moves.map((m) => m.what));
     const tests = (this.tests ?? []).map((t) => TEST_BY_ID.get(t)).filter((t) => t !== undefined && !t.reading);
@@ -389,24 +477,26 @@ export class Trainer {
       hints,
       exam: exam ? { id: exam, place: EXAM.indexOf(scenario.id) + 1, of: EXAM.length, over } : null,
       minutes: moves.reduce((sum, m) => sum + m.minutes, 0),
-      asks: [
-        ...PRACTICE_POINTS.map((p) => ({
-          kind: 'reading' as const,
-          what: p,
-          label: pointLabel(p),
-          minutes: READING_MINUTES[p]!,
-          perBank: false,
-          done: done.has(p),
-        })),
-        ...tests.map((t) => ({
-          kind: 'test' as const,
-          what: t!.id,
-          label: t!.label,
-          minutes: t!.minutes,
-          perBank: t!.perBank === true,
-          done: done.has(t!.id),
-        })),
-      ],
+      asks: scenario.drive
+        ? []
+        : [
+            ...PRACTICE_POINTS.map((p) => ({
+              kind: 'reading' as const,
+              what: p,
+              label: pointLabel(p),
+              minutes: READING_MINUTES[p]!,
+              perBank: false,
+              done: done.has(p),
+            })),
+            ...tests.map((t) => ({
+              kind: 'test' as const,
+              what: t!.id,
+              label: t!.label,
+              minutes: t!.minutes,
+              perBank: t!.perBank === true,
+              done: done.has(t!.id),
+            })),
+          ],
       moves: over
         ? moves
         : moves.map(({ kind, what, bank, minutes, showed }) => ({ kind, what, bank, minutes, showed })),
@@ -414,6 +504,8 @@ export class Trainer {
       score: over ? score : null,
       faults: over ? scenario.faults : null,
       bestPath: over ? (a.data.bestPath ?? null) : null,
+      drive,
+      driveAnswer: a.data.driveAnswer ?? null,
       signed: s,
     };
   }
@@ -423,6 +515,8 @@ export class Trainer {
     await this.testsOf();
   }
 }
+
+const answered = (a: PracticeAttempt) => a.data.answer !== null || (a.data.driveAnswer ?? null) !== null;
 
 function weighed(c: Case): Diagnosis | null {
   return (c.readings?.length ?? 0) + (c.tests?.length ?? 0) === 0 ? null : diagnose(c);

@@ -58,14 +58,42 @@ export function DriveReview({
   }, [procedure, series, job.records]);
   // As it is read; what is kept of it stays as it is.
   const review = useMemo(() => saidIn(reviewed, units), [reviewed, units]);
-  const [first, last] = useMemo(() => {
-    const all = series.channels.filter((c) => c.time.length > 0);
-    return [Math.min(...all.map((c) => c.time[0]!)), Math.max(...all.map((c) => c.time.at(-1)!))];
+  const minutes = useMemo(() => {
+    const [from, to] = spanOf(series);
+    return Math.max(1, to - from) / 60;
   }, [series]);
-  const length = Math.max(1, last - first);
   return (
     <div className="grid gap-4">
       {choice}
+      <ReviewSheet review={review} procedure={procedure} series={series} seek={seek} />
+      <Count job={job} captureId={captureId} review={reviewed} series={series} minutes={minutes} />
+    </div>
+  );
+}
+
+/** First and last second of a series. */
+function spanOf(series: Series): [number, number] {
+  const all = series.channels.filter((c) => c.time.length > 0);
+  return [Math.min(...all.map((c) => c.time[0]!)), Math.max(...all.map((c) => c.time.at(-1)!))];
+}
+
+/** What a review says: the result, a lane a step with the bands it holds, every break, what remains. */
+export function ReviewSheet({
+  review,
+  procedure,
+  series,
+  seek,
+}: {
+  review: Review;
+  procedure: DriveProcedure;
+  series: Series;
+  /** Put the shared cursor there, s of the recording. */
+  seek: (s: number) => void;
+}) {
+  const [first, last] = useMemo(() => spanOf(series), [series]);
+  const length = Math.max(1, last - first);
+  return (
+    <div className="grid gap-4">
       <div aria-live="polite">
         <p className="m-0 text-[1.2rem] font-bold">{RESULT[review.result]}</p>
         <p className="m-0">{review.nextAttempt}</p>
@@ -142,7 +170,6 @@ export function DriveReview({
           ))}
         </ul>
       )}
-      <Count job={job} captureId={captureId} review={reviewed} series={series} minutes={length / 60} />
     </div>
   );
 }

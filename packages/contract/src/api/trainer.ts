@@ -1,11 +1,14 @@
 import 'reflect-metadata';
 import type {
+  DriveAnswer,
+  DriveNext,
   PracticeAnswer,
   PracticeLevel,
   PracticeMove,
   PracticeScenario,
   PracticeScore,
 } from '@just-balance/core/practice';
+import type { DriveProcedure, DriveReview } from '@just-balance/core/readiness';
 import { IsBoolean, IsIn, IsNumber, IsObject, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator';
 import { Optional } from '../checks/index.ts';
 
@@ -46,10 +49,32 @@ export class AnswerRequest {
   @IsIn(['clean', 'replace', 'repair', 'nothing']) remedy!: PracticeScenario['remedy'];
 }
 
+export class DriveAnswerRequest {
+  /** `before:` and a condition of the procedure, or `step:` and a step. */
+  @IsString() @MaxLength(80) what!: string;
+  /** From the start of the drive, s. */
+  @Optional() @IsNumber() @Min(0) @Max(36_000) second?: number;
+  @IsIn(['rest', 'change', 'again']) next!: DriveNext;
+}
+
+/** A drive that came back with something open. */
+export interface PracticeDrive {
+  procedure: DriveProcedure;
+  /** As the car stood before the key. */
+  before: { soakHours: number | null; fuelPct: number | null; airC: number | null; altitudeM: number | null };
+  /** A row a second, s from the start. */
+  time: number[];
+  channels: { id: string; unit: string; values: number[] }[];
+  open: { before: string[]; after: string[] };
+  /** Told once it is answered. */
+  review: DriveReview | null;
+}
+
 /** A try. What is wrong with the car stands in it once it is answered, in an exam once the exam is over. */
 export interface AttemptView {
   id: string;
-  job: string;
+  /** Null for a drive: there is no car to ask. */
+  job: string | null;
   by: string;
   at: string;
   title: string;
@@ -66,6 +91,8 @@ export interface AttemptView {
   faults: PracticeScenario['faults'] | null;
   /** What always taking the best next test would have done. */
   bestPath: { what: string; minutes: number; showed: string }[] | null;
+  drive: PracticeDrive | null;
+  driveAnswer: DriveAnswer | null;
   signed: { by: string; at: string } | null;
 }
 

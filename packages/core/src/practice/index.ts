@@ -1,4 +1,12 @@
 export {
+  DRIVE_NEXT,
+  type DriveAnswer,
+  type DriveNext,
+  driveChoices,
+  driveTruth,
+  scoreDrive,
+} from './drives.ts';
+export {
   LEVEL_LABELS,
   PRACTICE_LEVELS,
   PRACTICE_SCENARIOS,

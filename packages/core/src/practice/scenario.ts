@@ -1,6 +1,7 @@
 import { FAULT_BY_ID } from '../catalogue/index.ts';
+import { DRIVE_PROCEDURES } from '../readiness/index.ts';
 
-export const PRACTICE_LEVELS = ['plain', 'harder', 'pair', 'misleading'] as const;
+export const PRACTICE_LEVELS = ['plain', 'harder', 'pair', 'misleading', 'drive'] as const;
 export type PracticeLevel = (typeof PRACTICE_LEVELS)[number];
 
 export const LEVEL_LABELS: Readonly<Record<PracticeLevel, string>> = {
@@ -8,6 +9,7 @@ export const LEVEL_LABELS: Readonly<Record<PracticeLevel, string>> = {
   harder: 'Harder to tell apart',
   pair: 'Two at once',
   misleading: 'Misleading histories',
+  drive: 'Drives that came back open',
 };
 
 /** `just-balance/practice`, version 1: a simulated car with something wrong and what its driver says. */
@@ -24,6 +26,8 @@ export interface PracticeScenario {
   airC: number;
   seed: number;
   complaint: { story: string; symptoms: string[]; recentWork?: { part: string; days?: number }[] };
+  /** Of the level `drive`: the road script that was driven, and the procedure that it was meant to follow. */
+  drive?: { script: string; procedure: string };
   /** What is right to do about it. */
   remedy: 'clean' | 'replace' | 'repair' | 'nothing';
   source: string;
@@ -33,6 +37,29 @@ const OURS = 'own scenario [house]';
 const scenario = (
   s: Omit<PracticeScenario, 'format' | 'version' | 'source'> & { source?: string },
 ): PracticeScenario => ({ format: 'just-balance/practice', version: 1, source: OURS, ...s });
+
+/** A drive after a repair: the car is sound, one thing about the drive was not. */
+const driven = (
+  id: string,
+  title: string,
+  vehicle: string,
+  drive: { script: string; procedure: string },
+  seed: number,
+  story: string,
+) =>
+  scenario({
+    id,
+    title,
+    level: 'drive',
+    vehicle,
+    faults: [],
+    baroKPa: 99.1,
+    airC: 16,
+    seed,
+    complaint: { story, symptoms: ['lamp-only'] },
+    drive,
+    remedy: 'nothing',
+  });
 
 /** Graded: single plain faults first, then those that read alike, pairs, and histories that point elsewhere. */
 export const PRACTICE_SCENARIOS: readonly PracticeScenario[] = [
@@ -231,6 +258,62 @@ export const PRACTICE_SCENARIOS: readonly PracticeScenario[] = [
     },
     remedy: 'repair',
   }),
+  driven(
+    'left-for-the-afternoon',
+    'Left for the afternoon',
+    'quillon-18',
+    { script: 'cruise-without-soak', procedure: 'steady-cruise' },
+    121,
+    'Parked it at lunch, drove it at five exactly as the sheet says. One monitor would not close.',
+  ),
+  driven(
+    'filled-on-the-way',
+    'Filled up for the long drive',
+    'quillon-18',
+    { script: 'cruise-without-fuel-level', procedure: 'steady-cruise' },
+    122,
+    'Filled it first so that it would not run out. Drove every minute of it.',
+  ),
+  driven(
+    'behind-the-tractor',
+    'Something slow in front',
+    'quillon-18',
+    { script: 'cruise-without-steady', procedure: 'steady-cruise' },
+    123,
+    'A good night’s rest, half a tank, a quiet road but for one tractor. Seven minutes of cruise, all in all.',
+  ),
+  driven(
+    'all-but-one',
+    'All but one',
+    'jessop-28',
+    { script: 'stations-without-speed', procedure: 'seven-stations' },
+    124,
+    'More than an hour of it, station by station. Everything closed but one.',
+  ),
+  driven(
+    'moved-in-the-morning',
+    'Moved out of the way first',
+    'jessop-28',
+    { script: 'stations-without-coolant-start', procedure: 'seven-stations' },
+    125,
+    'It stood in front of the gate, so I moved it, had a coffee, and began.',
+  ),
+  driven(
+    'straight-out-of-the-gate',
+    'Straight out of the gate',
+    'larkin-14t',
+    { script: 'general-without-idle', procedure: 'general' },
+    126,
+    'Fifteen minutes, town and road, no hurry. The count of drives has not moved.',
+  ),
+  driven(
+    'market-day',
+    'Market day',
+    'larkin-14t',
+    { script: 'general-without-cruise', procedure: 'general' },
+    127,
+    'Ten minutes and more of driving, a proper idle at both ends.',
+  ),
 ];
 
 /** What is wrong with a scenario from a file; empty where it can be played. `cars`: the simulated fleet. */
@@ -270,6 +353,13 @@ export function scenarioProblems(json: unknown, cars: readonly string[]): { fiel
   if (typeof c?.story !== 'string' || c.story.length > 2000)
     bad('complaint.story', 'a text of at most 2,000 characters');
   if (!Array.isArray(c?.symptoms) || c.symptoms.length > 20) bad('complaint.symptoms', 'a list');
+  const drive = s.drive as Partial<Record<'script' | 'procedure', unknown>> | null | undefined;
+  if (s.level === 'drive') {
+    if (typeof drive?.script !== 'string' || !/^[a-z0-9-]{1,60}$/.test(drive.script))
+      bad('drive.script', 'the road script that was driven');
+    if (!DRIVE_PROCEDURES.some((p) => p.id === drive?.procedure))
+      bad('drive.procedure', `one of ${DRIVE_PROCEDURES.map((p) => p.id).join(', ')}`);
+  } else if (drive !== undefined) bad('drive', 'only of the level "drive"');
   if (!['clean', 'replace', 'repair', 'nothing'].includes(s.remedy as string))
     bad('remedy', 'clean, replace, repair or nothing');
   return out;

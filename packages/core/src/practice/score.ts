@@ -33,7 +33,7 @@ export interface PracticeScore {
   /** 0 to 100. */
   total: number;
   parts: {
-    id: 'cause' | 'size' | 'remedy' | 'minutes' | 'parts' | 'cautions';
+    id: 'cause' | 'size' | 'remedy' | 'minutes' | 'parts' | 'cautions' | 'broke' | 'second' | 'next';
     points: number;
     of: number;
     why: string;

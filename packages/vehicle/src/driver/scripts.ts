@@ -99,6 +99,9 @@ export const BROKEN: readonly BrokenScript[] = [
   broken('cruise', 'speed', 'Steady cruise, slowed down half way', {
     steps: [idle(24), speed(66.5, 420), speed(48, 45), speed(66.5, 420), coast(10), idle(20)],
   }),
+  broken('cruise', 'steady', 'Steady cruise, slowed down and home too soon', {
+    steps: [idle(24), speed(66.5, 214), speed(48, 45), speed(66.5, 206), coast(10), idle(20)],
+  }),
   broken('stations', 'fuel-level', 'Seven stations, tank nearly empty', { before: { fuelLevelPct: 11 } }),
   broken('stations', 'coolant-start', 'Seven stations, started warm', { before: { soakHours: 0.6 } }),
   broken('stations', 'speed', 'Seven stations, never at catalyst speed', {

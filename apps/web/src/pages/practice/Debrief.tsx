@@ -4,7 +4,7 @@ import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { chanceText, midSentence } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { Printer } from 'lucide-react';
-import { useMemo } from 'react';
+import { lazy, Suspense, useMemo } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import useSWR, { mutate } from 'swr';
 import { Plot, useChartTheme } from '../../charts/Plot.tsx';
@@ -16,6 +16,8 @@ import { Problem } from '../../ui/Problem.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
+const DriveCase = lazy(async () => ({ default: (await import('./DriveCase.tsx')).DriveCase }));
+
 const PARTS = {
   cause: 'Cause',
   size: 'Size',
@@ -23,6 +25,9 @@ const PARTS = {
   minutes: 'Minutes',
   parts: 'Parts condemned',
   cautions: 'Cautions',
+  broke: 'What broke',
+  second: 'When',
+  next: 'What next',
 } as const;
 
 /** A try looked back at: the points, every move with what it could have told, the belief as it went, the best path. */
@@ -43,7 +48,13 @@ export function Debrief() {
     >
       {a.exam && <Exam attempt={a} />}
       {a.score && <Scored a={a} />}
-      {!a.answer && (
+      {a.drive && (
+        <Suspense>
+          <DriveCase a={a} drive={a.drive} />
+        </Suspense>
+      )}
+      {a.score && <Sign a={a} />}
+      {!a.answer && a.job && (
         <NextStep title="Its cause is not named yet" why="Go back to the car.">
           <Link className="btn btn-primary btn-lg" to={`/jobs/${a.job}`}>
             Go on
@@ -54,15 +65,21 @@ export function Debrief() {
   );
 }
 
+const faultsInWords = (a: AttemptView) =>
+  (a.faults ?? []).map((f) => midSentence(faultLabel(f.id))).join(' and ') || 'nothing was wrong';
+
 function Scored({ a }: { a: AttemptView }) {
   const s = a.score!;
-  const faults = a.faults!;
   return (
     <>
       {!a.exam && (
         <NextStep
-          title={`${s.total} points: ${faults.length === 0 ? 'nothing was wrong' : faults.map((f) => midSentence(faultLabel(f.id))).join(' and ')}`}
-          why={`You named ${midSentence(faultLabel(a.answer!.fault))}${a.answer!.second ? ` and ${midSentence(faultLabel(a.answer!.second))}` : ''} after ${s.minutes} minutes.`}
+          title={`${s.total} points${a.drive ? '' : `: ${faultsInWords(a)}`}`}
+          why={
+            a.answer
+              ? `You named ${midSentence(faultLabel(a.answer.fault))}${a.answer.second ? ` and ${midSentence(faultLabel(a.answer.second))}` : ''} after ${s.minutes} minutes.`
+              : (s.parts.find((p) => p.id === 'broke')?.why ?? '')
+          }
         >
           <button type="button" className="btn btn-lg" onClick={() => window.print()}>
             <Printer size={19} aria-hidden /> Print
@@ -88,7 +105,7 @@ function Scored({ a }: { a: AttemptView }) {
           </tbody>
         </table>
       </Scrolls>
-      <Moves a={a} />
+      {a.moves.length > 0 && <Moves a={a} />}
       <Belief a={a} />
       {a.bestPath && (
         <Scrolls label="The best path">
@@ -106,7 +123,6 @@ function Scored({ a }: { a: AttemptView }) {
           </table>
         </Scrolls>
       )}
-      <Sign a={a} />
     </>
   );
 }

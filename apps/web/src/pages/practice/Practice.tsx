@@ -15,6 +15,9 @@ import { useAction } from '../../ui/useAction.ts';
 
 const Bays = lazy(async () => ({ default: (await import('./Bays.tsx')).Bays }));
 
+/** Where a try is worked on: at its car, or at the sheet of its drive. */
+const placeOf = (a: AttemptView) => (a.job ? `/jobs/${a.job}/complaint` : `/practice/${a.id}`);
+
 /** Cars with something hidden in them, an exam, how everybody comes on, and the bays to play with. */
 export function Practice() {
   const account = useAccount();
@@ -30,7 +33,7 @@ export function Practice() {
     run(async () => {
       const a = await api.post<AttemptView>('/practice/attempts', { id: newId(), hints, ...body });
       await mutate('/practice/attempts');
-      navigate(`/jobs/${a.job}/complaint`);
+      navigate(placeOf(a));
     });
   const fromFile = (chosen: File) =>
     run(async () => {
@@ -42,7 +45,7 @@ export function Practice() {
       }
       const a = await api.post<AttemptView>('/practice/attempts', { id: newId(), hints, file });
       await mutate('/practice/attempts');
-      navigate(`/jobs/${a.job}/complaint`);
+      navigate(placeOf(a));
     });
   const open = tries?.find((t) => !t.answered && t.by === account.name);
   return (
@@ -50,8 +53,11 @@ export function Practice() {
       {error ? (
         <NextStep tone="trouble" title="The practice cars cannot be read" why={String(error.message)} />
       ) : open ? (
-        <NextStep title={`${open.title}: ${open.minutes} min so far`} why="Its cause is not named yet.">
-          <Link className="btn btn-primary btn-lg" to={`/jobs/${open.job}`}>
+        <NextStep
+          title={open.job ? `${open.title}: ${open.minutes} min so far` : open.title}
+          why={open.job ? 'Its cause is not named yet.' : 'What broke this drive is not named yet.'}
+        >
+          <Link className="btn btn-primary btn-lg" to={open.job ? `/jobs/${open.job}` : `/practice/${open.id}`}>
             Go on
           </Link>
         </NextStep>
@@ -189,10 +195,10 @@ function Tries({ tries }: { tries: AttemptLine[] }) {
                 {t.exam && <span className="badge badge-outline ml-2">exam</span>}
                 {t.signed && <span className="badge badge-success ml-2">signed by {t.signed.by}</span>}
               </td>
-              <td className="figure right">{t.minutes}</td>
+              <td className="figure right">{t.job ? t.minutes : '—'}</td>
               <td className="figure right">{t.total ?? (t.answered ? 'after the exam' : 'not named')}</td>
               <td className="right">
-                <Link to={t.answered ? `/practice/${t.id}` : `/jobs/${t.job}`}>
+                <Link to={t.answered || !t.job ? `/practice/${t.id}` : `/jobs/${t.job}`}>
                   {t.answered ? 'Look back' : 'Go on'}
                 </Link>
               </td>
