@@ -17,6 +17,7 @@ import { pointLabel } from '@just-balance/core/case';
 import { FAULT_BY_ID, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { type Diagnosis, diagnose } from '@just-balance/core/diagnosis';
 import { resultInWords } from '@just-balance/core/job';
+import type { MonitorId } from '@just-balance/core/obd';
 import {
   driveChoices,
   PRACTICE_SCENARIOS,
@@ -381,7 +382,9 @@ export class Trainer {
       value: Float64Array.from(c.values),
     }));
     const review = reviewDrive(procedure, { startedAt: KEY_ON, channels, marks: [] }, car);
-    return { ...log, procedure, review };
+    // What the log does not carry stands beside it here: the monitors are read.
+    const monitors = { before: review.monitors.before, after: log.open.after as MonitorId[] };
+    return { ...log, procedure, review: { ...review, monitors, warnings: [] } };
   }
 
   /** Idle and the hold, then always the best next test, answered by the same car. */

@@ -37,6 +37,8 @@ const AXIS_PX = 26;
 const TOP_PX = 22;
 const LEFT_PX = 52;
 const ROW_PX = 84;
+/** On a phone: over the traces, and nothing that a finger could hit. */
+const OVER = 'max-sm:pointer-events-none max-sm:absolute max-sm:inset-y-0 max-sm:z-10';
 
 /** At most six strips over one time axis: one canvas, one cursor; wheel, pinch, drag and keys move through it. */
 export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, setCursor }: Props) {
@@ -197,10 +199,17 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
     action();
   };
   return (
-    <div className="grid grid-cols-[minmax(96px,150px)_minmax(0,1fr)_minmax(76px,110px)] gap-x-2">
-      <ul className="m-0 grid list-none p-0" style={{ paddingTop: TOP_PX, paddingBottom: AXIS_PX }}>
+    // Beside the traces where there is room; on a phone over them, at the top of each strip.
+    <div className="relative grid grid-cols-[minmax(0,1fr)] gap-x-2 sm:grid-cols-[minmax(96px,150px)_minmax(0,1fr)_minmax(76px,110px)]">
+      <ul
+        className={`m-0 grid list-none p-0 max-sm:left-14 ${OVER}`}
+        style={{ paddingTop: TOP_PX, paddingBottom: AXIS_PX }}
+      >
         {strips.map((s) => (
-          <li key={s.channel.id} className="self-center leading-tight font-[650] break-words">
+          <li
+            key={s.channel.id}
+            className="self-center leading-tight font-[650] break-words max-sm:self-start max-sm:justify-self-start max-sm:bg-sheet/80 max-sm:px-1 max-sm:text-[0.85rem]"
+          >
             {s.label}
           </li>
         ))}
@@ -232,7 +241,7 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
         )}
       </div>
       <ul
-        className="m-0 grid list-none p-0 text-right"
+        className={`m-0 grid list-none p-0 text-right max-sm:right-1 ${OVER}`}
         style={{ paddingTop: TOP_PX, paddingBottom: AXIS_PX }}
         aria-hidden
       >
@@ -240,11 +249,14 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
           const v = at(s.channel, cursor ?? range.to);
           const f = v === null ? null : show(v, s.channel.unit, s.digits);
           return (
-            <li key={s.channel.id} className="self-center leading-tight">
-              <span className="figure text-[1.35rem] font-bold">
+            <li
+              key={s.channel.id}
+              className="self-center leading-tight max-sm:self-start max-sm:justify-self-end max-sm:bg-sheet/80 max-sm:px-1"
+            >
+              <span className="figure font-bold sm:text-[1.35rem]">
                 {f === null
                   ? '—'
-                  : s.channel.unit === '%' && s.channel.id.startsWith('t')
+                  : s.channel.unit === '%' && s.channel.id.startsWith('total')
                     ? signed(f.value)
                     : f.value.toFixed(f.digits)}
               </span>{' '}

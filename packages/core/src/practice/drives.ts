@@ -1,4 +1,5 @@
-import type { DriveProcedure, DriveReview } from '../readiness/index.ts';
+import { CONDITION_NAMES, type DriveProcedure, type DriveReview } from '../readiness/index.ts';
+import { idInWords, midSentence } from '../units/index.ts';
 import type { PracticeScore } from './score.ts';
 
 /** What is right to do after a drive that came back open. */
@@ -21,8 +22,11 @@ export interface DriveAnswer {
 /** What can be named of a procedure, in the order in which it is driven. */
 export function driveChoices(p: DriveProcedure): { id: string; label: string }[] {
   return [
-    ...p.before.map((c) => ({ id: `before:${c.id}`, label: `Before the start: ${c.id.replaceAll('-', ' ')}` })),
-    ...p.steps.map((s) => ({ id: `step:${s.id}`, label: `Step: ${s.id.replaceAll('-', ' ')}` })),
+    ...p.before.map((c) => ({
+      id: `before:${c.id}`,
+      label: `Before the start: ${midSentence(CONDITION_NAMES[c.id])}`,
+    })),
+    ...p.steps.map((s) => ({ id: `step:${s.id}`, label: `Step: ${idInWords(s.id)}` })),
   ];
 }
 

@@ -13,6 +13,7 @@ import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { useSay } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -69,6 +70,7 @@ const faultsInWords = (a: AttemptView) =>
   (a.faults ?? []).map((f) => midSentence(faultLabel(f.id))).join(' and ') || 'nothing was wrong';
 
 function Scored({ a }: { a: AttemptView }) {
+  const say = useSay();
   const s = a.score!;
   return (
     <>
@@ -99,7 +101,7 @@ function Scored({ a }: { a: AttemptView }) {
                 <td className="figure right whitespace-nowrap">
                   {p.points} of {p.of}
                 </td>
-                <td>{p.why}</td>
+                <td>{say(p.why)}</td>
               </tr>
             ))}
           </tbody>

@@ -1,7 +1,7 @@
 import type { AttemptView, PracticeDrive } from '@just-balance/contract';
 import { MONITORS, type MonitorId } from '@just-balance/core/obd';
 import { DRIVE_NEXT, type DriveNext, driveChoices } from '@just-balance/core/practice';
-import { bandInOwnUnit, stretchesOf } from '@just-balance/core/readiness';
+import { type BeforeCondition, bandInOwnUnit, CONDITION_NAMES, stretchesOf } from '@just-balance/core/readiness';
 import { pyramid, type Series } from '@just-balance/core/series';
 import { idInWords, midSentence, saidIn } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
@@ -82,12 +82,12 @@ export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }
         </section>
         <section className="card p-4">
           <h2 className="card-title">Asked: {midSentence(procedure.title)}</h2>
-          <ul className="m-0 mt-1 pl-5">
+          <ul className="m-0 mt-1 list-disc pl-5">
             {procedure.before.map((c) => (
-              <li key={c.id}>{say(`${idInWords(c.id)}${bounds(c)}`)}</li>
+              <li key={c.id}>{say(`${CONDITION_NAMES[c.id]}${bounds(c)}`)}</li>
             ))}
           </ul>
-          <ol className="m-0 mt-2 pl-5">
+          <ol className="m-0 mt-2 list-decimal pl-5">
             {procedure.steps.map((s) => (
               <li key={s.id}>
                 <span className="font-[650]">{idInWords(s.id)}:</span> {s.says}
@@ -98,8 +98,8 @@ export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }
         </section>
       </div>
       <section className="card p-4" aria-label="What was driven">
-        <div className="flex flex-wrap items-center gap-2">
-          <h2 className="card-title mr-auto">What was driven</h2>
+        <div className="flex flex-wrap items-center justify-between gap-2">
+          <h2 className="card-title">What was driven</h2>
           <button type="button" className="btn no-print" onClick={() => setZoom(null)} disabled={zoom === null}>
             All of it
           </button>
@@ -127,7 +127,9 @@ export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }
 }
 
 /** Bounds of a condition, in words. */
-function bounds({ low, high, unit }: { low?: number; high?: number; unit?: string }): string {
+function bounds({ id, low, high, unit }: BeforeCondition): string {
+  if (id === 'lamp') return ': off';
+  if (id === 'codes') return ': none that stands against it';
   const of = unit ? ` ${unit}` : '';
   if (low !== undefined && high !== undefined) return `: ${low} to ${high}${of}`;
   if (low !== undefined) return `: at least ${low}${of}`;
@@ -209,7 +211,7 @@ function Answer({ a, drive, cursor }: { a: AttemptView; drive: PracticeDrive; cu
           </select>
         )}
       </Field>
-      <Field label="At second; empty where nothing broke on the way" error={wrong}>
+      <Field label="At second, if it broke on the way" error={wrong}>
         {(aria) => (
           <input
             className="input w-32"

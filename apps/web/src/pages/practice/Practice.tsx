@@ -87,9 +87,13 @@ export function Practice() {
       )}
       <div className="grid gap-3 lg:grid-cols-2">
         {PRACTICE_LEVELS.map((level) => (
-          <section key={level} className="card p-4" aria-label={LEVEL_LABELS[level]}>
+          <section
+            key={level}
+            className={`card p-4 ${level === 'drive' ? 'lg:col-span-2' : ''}`}
+            aria-label={LEVEL_LABELS[level]}
+          >
             <h2 className="card-title">{LEVEL_LABELS[level]}</h2>
-            <ul className="m-0 mt-1 list-none p-0">
+            <ul className={`m-0 mt-1 list-none p-0 ${level === 'drive' ? 'lg:grid lg:grid-cols-2 lg:gap-x-7' : ''}`}>
               {cars
                 ?.filter((c) => c.level === level)
                 .map((c) => (
