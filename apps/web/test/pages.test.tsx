@@ -58,6 +58,14 @@ describe('settings of the shop', () => {
     await person.type(input(/^Altitude/), '410');
     await person.type(input(/^Rate/), '64');
     await person.type(input(/^Currency/), 'eur');
+    const prices = screen.getByRole('textbox', { name: /^Prices/ });
+    await person.type(prices, 'Intake gasket; 18,40{enter}hose');
+    await person.selectOptions(screen.getByRole('combobox', { name: 'Inspection rule here' }), 'A strict state');
+    await person.click(screen.getByRole('button', { name: 'Save' }));
+    // A line without a price is named, and nothing is sent.
+    await screen.findByText('line 2: a part, a semicolon, a price');
+    expect(asked.some((a) => a.method === 'PUT')).toBe(false);
+    await person.type(prices, '; 3');
     await person.click(screen.getByRole('button', { name: 'Save' }));
     await screen.findByText('Saved.');
     const { body } = asked.find((a) => a.method === 'PUT')!;
@@ -65,7 +73,10 @@ describe('settings of the shop', () => {
       rev: 4,
       settings: { limits: { watchPct: 10, actPct: 20 }, toolHz: 8.5, minutes: { [TESTS[0]!.id]: 7 } },
     });
-    expect(body.settings).toMatchObject({ place: { altitudeM: 410 }, labour: { perHour: 64, currency: 'EUR' } });
+    expect(body.settings).toMatchObject({
+      place: { altitudeM: 410, rule: expect.stringMatching(/./) },
+      labour: { perHour: 64, currency: 'EUR', parts: { 'intake gasket': 18.4, hose: 3 } },
+    });
     await screen.findByText(/R\. Okafor changed the shop’s settings: limits, act past, % from 10 to 20\./);
     // Not of this page, and kept.
     expect(body.settings.priors).toEqual({ 'vac-leak': 2 });

@@ -7,6 +7,7 @@ import {
   type HandOverJob,
   handOverDocuments,
   inOwnWords,
+  type Labour,
   labourOf,
   provenHere,
   remindersOf,
@@ -144,7 +145,7 @@ describe('what the minutes come to', () => {
     undone,
     test: { id: 'compression', result: 'even' },
   });
-  const record = (j: HandOverJob, labour?: { perHour: number; currency: string }) =>
+  const record = (j: HandOverJob, labour?: Labour) =>
     said(
       handOverDocuments({
         job: j,
@@ -164,6 +165,23 @@ describe('what the minutes come to', () => {
     expect(record(j, { perHour: 64, currency: 'EUR' })).toContain('at 64.00 EUR an hour 48.00 EUR');
     expect(record(j)).not.toContain('an hour');
     expect(record(repaired(), { perHour: 64, currency: 'EUR' })).not.toContain('an hour');
+  });
+
+  test('parts by the shop’s list, each once; what has no price there is named', () => {
+    const entries = ['Fuel pump', 'fuel pump', 'Clamp', 'Ring'].map((name, i) => ({
+      id: `p${i}`,
+      kind: 'part',
+      at: T(2, 14),
+      by: 'I. Sato',
+      undone: false,
+      data: { name, make: 'new', oldKept: false },
+    }));
+    const j = { ...repaired(), entries } as unknown as HandOverJob;
+    const says = record(j, { perHour: 64, currency: 'EUR', parts: { 'fuel pump': 140, ring: 2.5, belt: 9 } });
+    // By hand: 140 + 2.50.
+    expect(says).toContain('fuel pump 140.00, ring 2.50; together 142.50 EUR.');
+    expect(says).toMatch(/Without a price there: .*clamp/);
+    expect(record(j, { perHour: 64, currency: 'EUR' })).not.toContain('shop’s list');
   });
 });
 

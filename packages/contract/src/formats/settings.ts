@@ -3,7 +3,7 @@ import { FAULT_BY_ID, TEST_BY_ID } from '@just-balance/core/catalogue';
 import type { Settings } from '@just-balance/core/diagnosis';
 import type { Labour } from '@just-balance/core/handOver';
 import type { LearningChoice } from '@just-balance/core/shop';
-import { IsBoolean, IsNumber, Matches, Max, Min, ValidateBy } from 'class-validator';
+import { IsBoolean, IsNumber, IsString, Matches, Max, MaxLength, Min, ValidateBy } from 'class-validator';
 import { ByKey, IdList, Nested, NotAbove, Optional, Positive } from '../checks/index.ts';
 
 /** A number from 0 on for ids of a catalogue. */
@@ -47,10 +47,21 @@ class LearningDto implements LearningChoice {
 class PlaceDto {
   /** Where the shop stands, m. */
   @Optional() @IsNumber() @Min(-500) @Max(9000) altitudeM?: number;
+  /** The inspection rule that holds there, by its id: it is asked first. */
+  @Optional() @IsString() @MaxLength(60) rule?: string;
+}
+
+/** At most as long as a part's name in a job. */
+function priceProblem(name: string, v: unknown): string | null {
+  if (name.trim() === '' || name.length > 120 || name !== name.trim().toLowerCase())
+    return 'the name of a part in small letters, at most 120 of them';
+  return typeof v === 'number' && v >= 0 && v <= 1e6 ? null : 'a price from 0 to 1,000,000';
 }
 
 class LabourDto implements Labour {
   @Positive('an hour, a number above 0') @Max(100_000) perHour!: number;
+  /** Prices of parts by name, small letters. */
+  @Optional() @ByKey(priceProblem) parts?: Record<string, number>;
   @Matches(/^[A-Z]{3}$/, { message: 'three letters of a currency, as EUR (ISO 4217)' }) currency!: string;
 }
 
@@ -68,7 +79,7 @@ export class SettingsDto implements Settings {
   @Optional() @Nested(() => LearningDto) learning?: LearningDto;
   /** Where the shop stands: a new job starts with it. */
   @Optional() @Nested(() => PlaceDto) place?: PlaceDto;
-  /** What an hour costs: the record of a job says what its minutes come to. */
+  /** What an hour and parts cost: the record of a job says what its minutes and its parts come to. */
   @Optional() @Nested(() => LabourDto) labour?: LabourDto;
   @Optional() @amountOf(FAULT_BY_ID, 'fault') @SomeWeight() priors?: Record<string, number>;
 }

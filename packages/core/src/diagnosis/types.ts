@@ -75,10 +75,10 @@ export interface Settings {
   hazards?: string[];
   /** Samples a second of one channel that the tool in hand manages; absent: enough for every test. */
   toolHz?: number;
-  /** Where the shop stands, m; a new job starts with it. */
-  place?: { altitudeM?: number };
-  /** What an hour costs, and the currency (ISO 4217); no part of a diagnosis. */
-  labour?: { perHour: number; currency: string };
+  /** Where the shop stands, m; a new job starts with it. `rule`: id of the inspection rule that holds there. */
+  place?: { altitudeM?: number; rule?: string };
+  /** What an hour and what parts cost, and the currency (ISO 4217); no part of a diagnosis. */
+  labour?: { perHour: number; currency: string; parts?: Record<string, number> };
   /** Prior weights by fault id. */
   priors?: Record<string, number>;
   /** What the shop's own results say of a test: factors on how often it finds what is there, and alarms for nothing. */

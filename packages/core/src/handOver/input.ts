@@ -3,10 +3,11 @@ import type { TrimLimits } from '../trims/index.ts';
 import type { UnitSystem } from '../units/index.ts';
 import type { HandOverJob } from './facts.ts';
 
-/** What an hour of work costs in a shop. `currency`: three letters (ISO 4217). */
+/** What an hour of work costs in a shop, and parts by their names in small letters. `currency`: three letters (ISO 4217). */
 export interface Labour {
   perHour: number;
   currency: string;
+  parts?: Readonly<Record<string, number>>;
 }
 
 export interface HandOverInput {

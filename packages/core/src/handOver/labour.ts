@@ -1,6 +1,7 @@
 import { TEST_BY_ID } from '../catalogue/index.ts';
 import { runState } from '../procedures/index.ts';
 import { counted } from '../units/index.ts';
+import { standing } from './facts.ts';
 import type { HandOverInput } from './input.ts';
 
 /**
@@ -27,4 +28,21 @@ export function labourInWords({ job, labour, minutes }: HandOverInput): string |
   if (!labour || all === 0) return null;
   const cost = ((all / 60) * labour.perHour).toFixed(2);
   return `Labour as advised, without waiting: tests ${counted(tests, 'minute')}, procedures ${counted(procedures, 'minute')}; at ${labour.perHour.toFixed(2)} ${labour.currency} an hour ${cost} ${labour.currency}. A figure to start a bill from, not the bill.`;
+}
+
+/** What the parts of a job come to by the shop's own list, as one sentence; null where the list has none of them. */
+export function partsInWords({ job, labour }: HandOverInput): string | null {
+  const prices = labour?.parts;
+  if (!labour || !prices) return null;
+  const named = [
+    ...standing<{ name: string }>(job, 'part').map((p) => p.name),
+    ...job.repairs.filter((r) => !r.undone).flatMap((r) => r.part ?? []),
+  ].map((n) => n.trim().toLowerCase());
+  const parts = [...new Set(named)];
+  const priced = parts.filter((n) => prices[n] !== undefined);
+  if (priced.length === 0) return null;
+  const sum = priced.reduce((n, p) => n + prices[p]!, 0);
+  const unpriced = parts.filter((n) => prices[n] === undefined);
+  const each = priced.map((p) => `${p} ${prices[p]!.toFixed(2)}`).join(', ');
+  return `Parts by the shop’s list, one of each: ${each}; together ${sum.toFixed(2)} ${labour.currency}.${unpriced.length > 0 ? ` Without a price there: ${unpriced.join(', ')}.` : ''}`;
 }

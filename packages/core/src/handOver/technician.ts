@@ -10,7 +10,7 @@ import { momentOf } from './days.ts';
 import { type Block, type DocumentSection, type HandOverDocument, wordsOf } from './document.ts';
 import { leftOpen, standing, stillCondemned } from './facts.ts';
 import type { HandOverInput } from './input.ts';
-import { labourInWords } from './labour.ts';
+import { labourInWords, partsInWords } from './labour.ts';
 import { pendingOf, remindersOf } from './reminders.ts';
 
 type Job = HandOverInput['job'];
@@ -218,7 +218,7 @@ function minutesOf(s: ReturnType<typeof runState>): string {
 
 function work(input: HandOverInput): Block[] {
   const { job } = input;
-  const labour = labourInWords(input);
+  const costs = [labourInWords(input), partsInWords(input)].flatMap((x) => x ?? []);
   const runs = job.runs.map((r) => {
     const s = runState(r.procedure, r.events);
     const people = [...new Set(r.events.map((e) => e.by))].join(', ');
@@ -268,7 +268,7 @@ function work(input: HandOverInput): Block[] {
     ),
     ...table('Procedures', ['Procedure', 'State', 'Minutes, with waiting', 'Advised', 'Found', 'By'], runs, [2, 3]),
     ...table('Parts', ['Part', 'Number', 'Make', 'Note'], parts),
-    ...(labour ? [text(labour)] : []),
+    ...costs.map(text),
   ];
 }
 

@@ -10,6 +10,7 @@ import { ApiFailure, api } from '../../data/api.ts';
 import { useAccount, useMay, useSession } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { dayOf, dayText, EMPTY_DAY } from '../../job/DayFields.tsx';
+import { useRules } from '../../job/rules.ts';
 import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -49,6 +50,10 @@ interface Typed {
   altitudeM: string;
   perHour: string;
   currency: string;
+  /** A part a line, its price behind a semicolon. */
+  prices: string;
+  /** Id of the rule that holds here; empty: none. */
+  rule: string;
   /** By test id; empty where the catalogue's own stand. */
   minutes: Record<string, string>;
 }
@@ -65,8 +70,26 @@ function startOf({ settings: s }: SettingsView, units: UnitSystem): Typed {
     altitudeM: dayText(s.place ?? {}, units).altitudeM,
     perHour: text(s.labour?.perHour),
     currency: s.labour?.currency ?? '',
+    prices: Object.entries(s.labour?.parts ?? {})
+      .map(([part, price]) => `${part}; ${price}`)
+      .join('\n'),
+    rule: s.place?.rule ?? '',
     minutes: Object.fromEntries(TESTS.map((t) => [t.id, text(s.minutes?.[t.id])])),
   };
+}
+
+/** Prices as they were typed, and the first line that is none. */
+function pricesOf(typedPrices: string): { prices: Record<string, number>; wrong: string | null } {
+  const prices: Record<string, number> = {};
+  for (const [i, line] of typedPrices.split('\n').entries()) {
+    if (line.trim() === '') continue;
+    const [, part, price] = /^(.+);\s*([^;]+)$/.exec(line.trim()) ?? [];
+    const value = Number(typed(price ?? ''));
+    if (!part || !price || !Number.isFinite(value) || value < 0)
+      return { prices, wrong: `line ${i + 1}: a part, a semicolon, a price` };
+    prices[part.trim().toLowerCase()] = value;
+  }
+  return { prices, wrong: null };
 }
 
 /** What was typed over what is kept: a list that names everything is none, so that a new tool of the catalogue counts. */
@@ -83,10 +106,18 @@ function bodyOf(t: Typed, kept: SettingsView, units: UnitSystem): ShopSettingsRe
       ...some('tools', TOOLS),
       ...some('hazards', Object.keys(HAZARDS)),
       ...(t.toolHz.trim() === '' ? {} : { toolHz: Number(typed(t.toolHz)) }),
-      ...(altitudeM === undefined ? {} : { place: { altitudeM } }),
-      ...(t.perHour.trim() === '' && t.currency.trim() === ''
+      ...(altitudeM === undefined && t.rule === ''
         ? {}
-        : { labour: { perHour: Number(typed(t.perHour || 'x')), currency: t.currency.trim().toUpperCase() } }),
+        : { place: { ...(altitudeM === undefined ? {} : { altitudeM }), ...(t.rule === '' ? {} : { rule: t.rule }) } }),
+      ...(t.perHour.trim() === '' && t.currency.trim() === '' && t.prices.trim() === ''
+        ? {}
+        : {
+            labour: {
+              perHour: Number(typed(t.perHour || 'x')),
+              currency: t.currency.trim().toUpperCase(),
+              ...(t.prices.trim() === '' ? {} : { parts: pricesOf(t.prices).prices }),
+            },
+          }),
       minutes: Object.fromEntries(
         Object.entries(t.minutes).flatMap(([id, v]) => (v.trim() === '' ? [] : [[id, Number(typed(v))]])),
       ),
@@ -102,6 +133,8 @@ const PLACES = {
   'settings.place.altitudeM': 'altitudeM',
   'settings.labour.perHour': 'perHour',
   'settings.labour.currency': 'currency',
+  'settings.labour.parts': 'prices',
+  'settings.place.rule': 'rule',
   ...Object.fromEntries(TESTS.map((t) => [`settings.minutes.${t.id}`, `minutes.${t.id}` as const])),
 } as const;
 
@@ -116,6 +149,10 @@ function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: Settin
     dto: ShopSettingsRequest,
     defaults: startOf(kept, units),
     body: (t) => bodyOf(t, base, units),
+    check: (t) => {
+      const { wrong } = pricesOf(t.prices);
+      return wrong ? { prices: wrong } : {};
+    },
     fields: PLACES,
     send: async (body) => {
       const now = await api.put<SettingsView>('/shop/settings', body).catch((e: unknown) => {
@@ -132,6 +169,7 @@ function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: Settin
     },
   });
   const { register, error, watch, setValue } = form;
+  const rules = useRules();
   const [tools, hazards, watchPct, actPct] = watch(['tools', 'hazards', 'watchPct', 'actPct']);
   const set = (name: keyof Typed, value: string | string[]) => setValue(name, value, { shouldDirty: true });
   return (
@@ -226,8 +264,9 @@ function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: Settin
           The place, and what an hour costs
         </h2>
         <p className="m-0 text-soft">
-          A new job starts with this altitude: less air is expected higher up. With a rate, the job record says what its
-          advised minutes come to; the customer’s page never does.
+          A new job starts with this altitude: less air is expected higher up. The inspection rule that holds here is
+          asked first. With a rate and prices, the job record says what its advised minutes and its parts come to; the
+          customer’s page never does.
         </p>
         <div className="grid max-w-2xl gap-3 sm:grid-cols-3">
           <Field label={`Altitude, ${shown(0, 'm', 0, units).unit}`} error={error('altitudeM')}>
@@ -242,6 +281,21 @@ function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: Settin
           </Field>
           <Field label="Currency, three letters" error={error('currency')}>
             {(aria) => <input className="input" maxLength={3} disabled={!lead} {...register('currency')} {...aria} />}
+          </Field>
+          <Field className="sm:col-span-2" label="Prices of parts, one a line: part; price" error={error('prices')}>
+            {(aria) => <textarea className="textarea min-h-28" disabled={!lead} {...register('prices')} {...aria} />}
+          </Field>
+          <Field label="Inspection rule here" error={error('rule')}>
+            {(aria) => (
+              <select className="select" disabled={!lead} {...register('rule')} {...aria}>
+                <option value="">none is set</option>
+                {rules.map((r) => (
+                  <option key={r.id} value={r.id}>
+                    {r.title}
+                  </option>
+                ))}
+              </select>
+            )}
           </Field>
         </div>
       </section>
@@ -273,8 +327,8 @@ function Elsewhere() {
         <dd>
           <Link to="/learned">Learned here</Link>: from the shop’s own proven jobs, used only once a lead turns it on.
         </dd>
-        <dt>Places that inspect</dt>
-        <dd>Rules of your place are below, with the shop’s own procedures and drives.</dd>
+        <dt>Rules of a place</dt>
+        <dd>Which one holds is chosen above; rules of your own are brought in below, with procedures and drives.</dd>
         <dt>Who may do what</dt>
         <dd>
           <Link to="/people">People</Link>: roles, links to sign in, who is shut out. A lead’s page.

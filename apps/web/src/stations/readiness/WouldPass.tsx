@@ -1,21 +1,15 @@
-import type { JobView, OwnView, RecordView } from '@just-balance/contract';
-import {
-  allComplete,
-  askRule,
-  INSPECTION_RULES,
-  type InspectionRule,
-  type RuleAnswer,
-} from '@just-balance/core/readiness';
+import type { JobView, RecordView } from '@just-balance/contract';
+import { allComplete, askRule, type RuleAnswer } from '@just-balance/core/readiness';
 import { Link } from 'react-router';
-import useSWR from 'swr';
+import { useAccount } from '../../data/session.tsx';
+import { useRules } from '../../job/rules.ts';
 
 /** What the rules say, ours and the shop's own; whether everything is complete stands apart. */
 export function useRuleAnswers(job: JobView, record: RecordView | undefined): RuleAnswer[] {
-  const { data } = useSWR<OwnView<InspectionRule>[]>('/procedures?kind=rule');
+  const rules = useRules();
   if (!record?.monitors) return [];
   const { monitors } = record;
-  const own = (data ?? []).filter((p) => !p.undone).map((p) => p.procedure);
-  return [...own, ...INSPECTION_RULES].map((rule) =>
+  return rules.map((rule) =>
     askRule(rule, {
       monitors,
       stored: record.codes.filter((c) => c.state === 'stored').length,
@@ -29,6 +23,7 @@ export function useRuleAnswers(job: JobView, record: RecordView | undefined): Ru
 /** Two answers, always apart: would the rule take it, and is everything complete? */
 export function WouldPass({ job, record }: { job: JobView; record: RecordView | undefined }) {
   const answers = useRuleAnswers(job, record);
+  const here = useAccount().shop.settings.place?.rule;
   const complete = record?.monitors ? allComplete(record.monitors) : null;
   return (
     <section className="card grid gap-3 p-4" aria-label="Inspection">
@@ -44,7 +39,10 @@ export function WouldPass({ job, record }: { job: JobView; record: RecordView | 
       {answers.map((a) => (
         <div key={a.rule.id}>
           <div className="flex items-center justify-between gap-2">
-            <span className="font-[650]">{a.rule.title}</span>
+            <span className="font-[650]">
+              {a.rule.title}
+              {a.rule.id === here && <span className="badge badge-outline ml-2">holds here</span>}
+            </span>
             <span
               className={`badge ${a.accepts === null ? 'badge-outline border-dashed' : a.accepts ? 'badge-success' : 'badge-warning'}`}
             >
