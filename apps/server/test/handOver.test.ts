@@ -258,7 +258,7 @@ describe('the archive', () => {
     expect(manifest).toMatchObject({ format: 'just-balance/archive', version: 1, job: jobId });
     const names = Object.keys(manifest.files);
     expect(names.filter((n) => n.startsWith('photos/'))).toHaveLength(2);
-    expect(names.filter((n) => /^captures\/.*\.(json|csv)$/.test(n))).toHaveLength(2);
+    expect(names.filter((n) => /^captures\/.*\.(json|csv|log)$/.test(n))).toHaveLength(3);
     expect(names.filter((n) => n.startsWith('reports/'))).toHaveLength(2);
     for (const [name, said] of Object.entries<{ sha256: string }>(manifest.files))
       expect([
@@ -270,6 +270,13 @@ describe('the archive', () => {
     const csv = readFileSync(join(work, 'out', names.find((n) => n.endsWith('.csv'))!), 'utf8').split('\n');
     expect(csv[0]).toMatch(/time.*rpm/);
     expect(csv).toHaveLength(42);
+    // A line a frame as SocketCAN's candump -L writes it; the engine answers from 7E8 (ISO 15765-4).
+    const log = readFileSync(join(work, 'out', names.find((n) => n.endsWith('.log'))!), 'utf8')
+      .trim()
+      .split('\n');
+    expect(log.filter((l) => !/^\(\d+\.\d{6}\) can0 7E8#[0-9A-F]{2,16}$/.test(l))).toEqual([]);
+    // 40 samples of one channel.
+    expect(log).toHaveLength(40);
   });
 
   test('of the whole shop: every job under its id, the same that each gives alone', async () => {

@@ -9,7 +9,7 @@ import { Work } from '../database/work.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { PictureError } from '../photos/reencode.ts';
 import { partsOf } from '../recordings/columns.ts';
-import { captureJson, csvProblem, exported } from '../recordings/exporting.ts';
+import { captureJson, csvProblem, exported, fitsLog } from '../recordings/exporting.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
 import { ReportsService } from '../reports/reports.service.ts';
 import { pictureIn } from './pictures.ts';
@@ -122,6 +122,7 @@ export class ArchivesService {
       const source = await this.recordings.forExport(who, job, id);
       yield { name: `captures/${id}.json`, pieces: captureJson(source) };
       if (!csvProblem(source)) yield { name: `captures/${id}.csv`, pieces: exported(source, 'csv', false) };
+      if (fitsLog(source)) yield { name: `captures/${id}.log`, pieces: exported(source, 'candump', false) };
     }
     for (const { id } of rows.photos) {
       const photo = await Photo.findOne({ where: { id, shopId: who.shopId }, attributes: ['image'] });

@@ -37,6 +37,15 @@ export function csvProblem(source: ExportSource): string | null {
     : null;
 }
 
+/** Samples as frames of a bus that an archive carries at most, for each recording: a log is five times the figures. [house] */
+const MOST_IN_LOG = 300_000;
+
+/** Whether an archive carries the recording as frames too: some of it is carried by a bus, and the log stays short. */
+export function fitsLog(source: ExportSource): boolean {
+  const samples = source.channels.filter((c) => c.kind === 'number' && carrierOf(c.id)).reduce((n, c) => n + c.n, 0);
+  return samples > 0 && samples <= MOST_IN_LOG;
+}
+
 /** Samples of one channel, one after the other, across its parts; one part in memory. */
 class Walk {
   private cursor: ColumnCursor | null = null;

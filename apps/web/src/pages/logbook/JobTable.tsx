@@ -13,13 +13,13 @@ const column = createColumnHelper<typeof features, LogbookRow>();
 const COLUMNS = column.columns([
   column.accessor('openedAt', {
     header: 'Opened',
-    cell: (c) => <span className="figure">{format(new Date(c.getValue()), 'd MMM yyyy')}</span>,
+    cell: (c) => <span className="figure whitespace-nowrap">{format(new Date(c.getValue()), 'd MMM yyyy')}</span>,
   }),
   column.accessor('label', {
     header: 'Vehicle',
     cell: ({ row: { original: r } }) => (
       <>
-        <Link to={`/jobs/${r.id}`} className="font-[650]">
+        <Link to={`/jobs/${r.id}`} className="font-[650] sm:whitespace-nowrap">
           {r.label}
         </Link>
         <span className="block text-[0.9rem] text-soft">{r.note ?? ' '}</span>
@@ -55,7 +55,9 @@ const COLUMNS = column.columns([
     cell: ({ row: { original: r } }) => (
       <>
         <span className="whitespace-nowrap">{r.hands ?? r.openedBy}</span>
-        <span className="block text-[0.9rem] text-soft">{r.status === 'closed' ? 'handed over' : r.status}</span>
+        <span className="block text-[0.9rem] whitespace-nowrap text-soft">
+          {r.status === 'closed' ? 'handed over' : r.status}
+        </span>
       </>
     ),
   }),
