@@ -31,6 +31,8 @@ async function start(env: Record<string, string>, { program = [join(ROOT, 'scrip
   const [web, sim, db, control] = [await freePort(), await freePort(), await freePort(), await freePort()];
   const child = spawn(process.execPath, program, {
     cwd,
+    // A process group of its own, as a shell gives it.
+    detached: true,
     env: {
       ...process.env,
       JB_PORT: String(web),
@@ -122,8 +124,10 @@ describe('npm start', () => {
     const cwd = newDir();
     const first = await start({ JB_DATA_DIR: 'data/here', ...FEW }, { cwd });
     await first.said('Stop           Ctrl-C');
-    first.child.kill('SIGTERM');
+    // As Ctrl-C in a terminal: every process of the group hears it, and none is started again.
+    process.kill(-first.child.pid!, 'SIGINT');
     expect(await first.exited).toBe(0);
+    expect(first.out()).not.toContain('starting it again');
     expect(existsSync(join(cwd, 'data/here/mariadb'))).toBe(true);
     rmSync(join(cwd, 'data/here/secret.json'));
     const second = await start({ JB_DATA_DIR: 'data/here', ...FEW }, { cwd });

@@ -7,6 +7,8 @@ import { say, Trouble } from './say.mjs';
 
 /** Waits before something that ended is started again, ms; the last one stays. */
 const BACKOFF_MS = [300, 1000, 3000, 10_000];
+/** An end within so many ms of the whole's own end is part of it. */
+const TOGETHER_MS = 100;
 /** What has run this long counts as sound again, ms. */
 const SOUND_MS = 60_000;
 
@@ -32,7 +34,7 @@ function forkReady(file, env, what) {
  * Keep one part of the stack running: when it ends by itself it is started again, after a growing wait. The first start
  * throws when it fails. `start` gives {stop, ready}; `ready` resolves to an object with the `child`.
  */
-async function keepUp(what, start, stops, started = () => {}) {
+async function keepUp(what, start, stops, whole, started = () => {}) {
   let over = false;
   let failures = 0;
   let present = null;
@@ -42,8 +44,10 @@ async function keepUp(what, start, stops, started = () => {}) {
     const part = await present.ready;
     const since = Date.now();
     started(part);
-    part.child.once('exit', (code, signal) => {
-      if (over) return;
+    part.child.once('exit', async (code, signal) => {
+      // Ctrl-C reaches every process at once: whoever stops us says so a moment later.
+      await new Promise((r) => setTimeout(r, TOGETHER_MS));
+      if (over || whole.over) return;
       if (Date.now() - since > SOUND_MS) failures = 0;
       again(signal ?? code);
     });
@@ -55,6 +59,7 @@ async function keepUp(what, start, stops, started = () => {}) {
       `${what} ended (${how}); starting it again in ${wait / 1000} s. Everything acknowledged is kept.\n`,
     );
     timer = setTimeout(async () => {
+      if (whole.over) return;
       try {
         await run();
         say(`${what} is back`);
@@ -91,10 +96,11 @@ export async function startStack({
   linkAllow,
   year = false,
 }) {
+  const whole = { over: false };
   let db = null;
   if (!dbUrl) {
     const start = () => startMariaDb({ dataDir, port: ports.db, fast });
-    db = await keepUp('database', start, stops, (d) => part?.('database', d.child));
+    db = await keepUp('database', start, stops, whole, (d) => part?.('database', d.child));
   }
   const token = randomBytes(24).toString('base64url');
   const common = {
@@ -108,6 +114,7 @@ export async function startStack({
     'simulated vehicle',
     () => forkReady(vehicleFile, common, 'simulated vehicle'),
     stops,
+    whole,
     (v) => part?.('simulated vehicle', v.child),
   );
   const env = {
@@ -127,8 +134,13 @@ export async function startStack({
     'server',
     () => forkReady(serverFile, env, 'server'),
     stops,
+    whole,
     (s) => part?.('server', s.child, s.message),
   );
+  // Newest last: the first that is called.
+  stops.push(async () => {
+    whole.over = true;
+  });
   db?.seeded();
   env.JB_DB_CREATED = '0';
   return { setupToken: message.setupToken, serverFile, serverEnv: env, dbUrl: dbUrl ?? db.url, simToken: token };
