@@ -50,7 +50,10 @@ export class RecordsController {
       const s = this.links.status(id);
       throw new ServiceUnavailableException({
         statusCode: 503,
-        message: `the vehicle does not answer (${s?.detail ?? 'no link'}): key on? Nothing was recorded; try again or enter by hand.`,
+        message:
+          s?.state === 'silent'
+            ? 'The vehicle does not answer: key on? Nothing was recorded; try again or enter by hand.'
+            : `The vehicle does not answer: ${s?.detail ?? 'no link'}. Nothing was recorded; try again or enter by hand.`,
       });
     }
     const data = await readVehicleRecord((p, engineOnly) => this.links.ask(id, p, engineOnly));

@@ -38,13 +38,12 @@ const bays = new Map<number, Bay>([
   [2, new Bay(2, carById('aldwin-30'), { baroKPa: 99.1, airC: 18 }, 23)],
   [3, new Bay(3, carById('dunmore-16'), { baroKPa: 99.1, airC: 18 }, 37)],
 ]);
-if (demo) {
-  const first = bays.get(1)!;
-  first.car.inject({ id: 'vac-leak', severity: 0.34 });
-  first.car.start();
-  first.car.warmUp();
-  first.car.settle();
-}
+// The first car answers at once, whoever comes to it; in the demo it has something to find.
+const first = bays.get(1)!.car;
+if (demo) first.inject({ id: 'vac-leak', severity: 0.34 });
+first.start();
+first.warmUp();
+first.settle();
 
 const clients = new Map<number, { port: SlcanPort; bay: Bay; move: (bay: Bay) => void }>();
 

@@ -16,6 +16,7 @@ import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { Boundary } from '../../ui/Boundary.tsx';
 import { leaning } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
+import { FirstDay } from './FirstDay.tsx';
 import { Running } from './Running.tsx';
 import { Due, Waits } from './Waits.tsx';
 
@@ -104,8 +105,8 @@ export function Board() {
         jobs &&
         own && (
           <NextStep
-            title="No job waits. Start one with the vehicle in front of you, or practise on a simulated one."
-            why="A job takes seven stations from complaint to hand-over."
+            title="No job waits"
+            why="Start one with the vehicle in front of you, or practise on a simulated one."
           >
             <Link to="/practice" className="btn btn-lg">
               Practise
@@ -120,7 +121,7 @@ export function Board() {
       )}
       <Running />
       <Due />
-      <div className="flex flex-wrap items-center gap-3">
+      <div className={counts?.all === 0 ? 'hidden' : 'flex flex-wrap items-center gap-3'}>
         {(['mine', 'everyone', 'closed'] as const).map((w) => (
           <button
             key={w}
@@ -133,7 +134,7 @@ export function Board() {
           </button>
         ))}
         <label className="ml-auto flex items-center gap-2">
-          <span className="text-soft">Together by</span>
+          <span className="whitespace-nowrap text-soft">Together by</span>
           <select className="select w-36" value={group} onChange={(e) => setGroup(e.target.value as Group)}>
             <option value="none">nothing</option>
             <option value="station">station</option>
@@ -162,7 +163,10 @@ export function Board() {
           </ul>
         </section>
       ))}
-      {jobs?.length === 0 && <p className="card m-0 p-6 text-soft">Nothing here yet.</p>}
+      {counts?.all === 0 && <FirstDay />}
+      {jobs?.length === 0 && counts !== undefined && counts.all > 0 && (
+        <p className="card m-0 p-6 text-soft">Nothing here.</p>
+      )}
       {more && (
         <button
           type="button"
