@@ -89,6 +89,11 @@ describe('guided capture on three simulated cars', () => {
     await select.findElement(By.css('option[value="o2s11"]')).click();
     await browser.press('Record freely');
     await browser.text('Recording freely');
+    // Seen from the board of everybody, and watched live with one press.
+    await browser.go('/');
+    await browser.text('free recording, running for');
+    await browser.press('Watch', 'section[aria-label="Being captured now"] a');
+    await browser.text('Recording freely');
     await browser.driver.wait(async () => ((await status(id))?.keptSeconds ?? 0) >= 12, 30_000);
     await browser.press('Stop');
     await browser.press('Free recording');

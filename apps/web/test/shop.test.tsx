@@ -1,10 +1,22 @@
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import type { AttemptView, JobListItem, JobView, LearnedView, LogbookRow, VehicleVisit } from '@just-balance/contract';
+import type {
+  AttemptView,
+  JobListItem,
+  JobView,
+  LearnedView,
+  LogbookRow,
+  PracticeDrive,
+  VehicleVisit,
+} from '@just-balance/contract';
+import { scoreDrive } from '@just-balance/core/practice';
+import { driveProcedure, reviewDrive } from '@just-balance/core/readiness';
 import { learn } from '@just-balance/core/shop';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { outbox } from '../src/data/queue.ts';
 import { AuditPage } from '../src/pages/audit/AuditPage.tsx';
+import { FirstDay } from '../src/pages/board/FirstDay.tsx';
+import { Running } from '../src/pages/board/Running.tsx';
 import { Due, Waits } from '../src/pages/board/Waits.tsx';
 import { LearnedPage } from '../src/pages/learned/LearnedPage.tsx';
 import { LogbookPage } from '../src/pages/logbook/LogbookPage.tsx';
@@ -20,6 +32,9 @@ globalThis.ResizeObserver ??= class {
   disconnect() {}
 } as never;
 window.scrollTo = () => {};
+// The document of the tests has no marks of time.
+performance.mark ??= (() => undefined) as never;
+performance.measure ??= (() => undefined) as never;
 
 beforeEach(async () => {
   localStorage.clear();
@@ -346,4 +361,95 @@ test('a day to look again is kept with what to look at', async () => {
   const { data } = asked.find((a) => a.path === '/jobs/j1/entries')!.body;
   expect(data.what).toBe('the hose');
   expect(Math.round((Date.parse(data.dueAt) - Date.now()) / 86_400_000)).toBe(14);
+});
+
+describe('the board', () => {
+  test('the first day: what is done is ticked, what is not stands with its page', async () => {
+    server({ ...SIGNED_IN, 'GET /people': { body: [{ id: 'p1' }, { id: 'p2' }] } });
+    await signedIn(<FirstDay />);
+    await waitFor(() => expect(screen.getAllByLabelText('done')).toHaveLength(2));
+    expect(screen.queryByRole('link', { name: 'Add a person' })).toBeNull();
+    expect(screen.getByRole('link', { name: 'Open a job' }).getAttribute('href')).toBe('/new');
+    expect(screen.getByText(/Complaint, Readings, Balance, Service, Prove, Readiness, Hand-over/)).toBeTruthy();
+  });
+
+  test('what is being captured is told with who has it, and watched with one press; nothing where nothing is', async () => {
+    const since = new Date(Date.now() - 60_000).toISOString();
+    const running = { id: 'c1', job: 'j9', label: 'Tarn 2.0', note: 'red', at: 'idle', since, hands: 'I. Sato' };
+    // One recorded freely is for no operating point.
+    const free = { ...running, id: 'c2', label: 'Corran 2.2', note: null, at: 'free' };
+    server({ ...SIGNED_IN, 'GET /jobs/running': { body: [running, free] } });
+    await signedIn(<Running />);
+    const strip = await screen.findByRole('region', { name: 'Being captured now' });
+    expect(strip.textContent).toMatch(/Tarn 2\.0, red.*idle, running for 1 minute.*I\. Sato/);
+    expect(strip.textContent).toMatch(/Corran 2\.2.*free recording, running for/);
+    expect(within(strip).getByRole('link', { name: 'Watch Tarn 2.0' }).getAttribute('href')).toBe('/jobs/j9/readings');
+  });
+});
+
+describe('a drive that came back open', () => {
+  const procedure = driveProcedure('steady-cruise')!;
+  const drive: PracticeDrive = {
+    procedure,
+    before: { soakHours: 5, fuelPct: 61, airC: 16, altitudeM: 180 },
+    time: [0, 1, 2, 3],
+    channels: [{ id: 'vss', unit: 'km/h', values: [0, 20, 60, 66] }],
+    open: { before: ['evap', 'catalyst'], after: ['evap'] },
+    review: null,
+  };
+  const begun: AttemptView = { ...ATTEMPT, job: null, asks: [], moves: [], level: 'drive', drive };
+
+  test('how it stood beside what is asked; a second that is none is named; the answer goes up', async () => {
+    const asked = server({
+      ...SIGNED_IN,
+      'GET /practice/attempts/undefined': { body: begun },
+      'POST /practice/attempts/t1/drive': refused(409, 'it is named already'),
+    });
+    const { person } = await signedIn(<Debrief />);
+    expect(await screen.findByText('One thing kept this drive from finishing')).toBeTruthy();
+    const stood = screen.getByText('Engine off for').closest('dl')!;
+    expect(stood.textContent).toMatch(/Engine off for5 h.*Outside air16 °C.*Fuel in the tank61 %/);
+    // 40 to 100 °F and 8,000 ft of the procedure, in the reader's units (NIST SP 811).
+    expect(screen.getByText(/^Outside air: 4 to 38 °C/)).toBeTruthy();
+    expect(screen.getByText(/^Altitude: at most 2,438 m/)).toBeTruthy();
+    const send = screen.getByRole('button', { name: 'That is it' }) as HTMLButtonElement;
+    expect(send.disabled).toBe(true);
+    await person.selectOptions(screen.getByRole('combobox', { name: 'What broke it' }), 'before:soak');
+    await person.selectOptions(screen.getByRole('combobox', { name: 'What next' }), 'change');
+    const second = screen.getByRole('textbox', { name: /^At second/ });
+    await person.type(second, 'late');
+    await person.click(send);
+    expect(asked.some((a) => a.method === 'POST')).toBe(false);
+    expect(screen.getByText('seconds from the start')).toBeTruthy();
+    await person.clear(second);
+    await person.type(second, '12,5');
+    await person.click(send);
+    expect(await screen.findByText('it is named already')).toBeTruthy();
+    expect(asked.find((a) => a.path.endsWith('/drive'))!.body).toEqual({
+      what: 'before:soak',
+      second: 12.5,
+      next: 'change',
+    });
+  });
+
+  test('looked back at: points in the reader’s units, and the drive as the coach saw it', async () => {
+    const time = Float64Array.from(drive.time);
+    const channels = [{ id: 'vss', unit: 'km/h', time, value: Float64Array.from([0, 20, 60, 66]) }];
+    const review = reviewDrive(procedure, { startedAt: null, channels, marks: [] }, { ambientC: 16, fuelPct: 61 });
+    const driveAnswer = { what: 'step:idle', second: null, next: 'rest' as const, atMs: 0 };
+    const done: AttemptView = {
+      ...begun,
+      drive: { ...drive, review },
+      driveAnswer,
+      score: scoreDrive(procedure, review, driveAnswer),
+      faults: [],
+    };
+    server({ ...SIGNED_IN, 'GET /practice/attempts/undefined': { body: done } });
+    await signedIn(<Debrief />);
+    expect(await screen.findByText(`${done.score!.total} points`)).toBeTruthy();
+    expect(screen.getByText('As the coach saw it')).toBeTruthy();
+    const points = screen.getByRole('region', { name: 'Points' });
+    expect(points.textContent).not.toMatch(/mph|°F/);
+    expect(within(points).getAllByRole('row')).toHaveLength(3);
+  });
 });

@@ -36,7 +36,7 @@ import {
 } from '@just-balance/contract';
 import type { ValueEntry } from '@just-balance/contract/service';
 import { toHex } from '@just-balance/core/can';
-import type { Case, OperatingPoint, Reading } from '@just-balance/core/case';
+import type { Case, Reading } from '@just-balance/core/case';
 import { familyOf, stationPressure } from '@just-balance/core/expected';
 import { encodeMonitors, type MonitorId, type MonitorState } from '@just-balance/core/obd';
 import { ConflictException, Inject, Injectable } from '@nestjs/common';
@@ -219,7 +219,7 @@ export class JobsService {
         job: job.id,
         label,
         note,
-        at: c.at as OperatingPoint,
+        at: c.at,
         since: c.createdAt.toISOString(),
         hands,
       });

@@ -86,8 +86,8 @@ export interface RunningCapture {
   job: string;
   label: string;
   note: string | null;
-  /** The operating point that it is for. */
-  at: OperatingPoint;
+  /** The operating point that it is for, or what is recorded freely. */
+  at: string;
   since: string;
   /** Whose hands are on the job; null: nobody yet. */
   hands: string | null;

@@ -1,10 +1,10 @@
 import type { RunningCapture } from '@just-balance/contract';
-import { pointLabel } from '@just-balance/core/case';
 import { midSentence } from '@just-balance/core/units';
 import { formatDistanceToNowStrict } from 'date-fns';
 import { Activity } from 'lucide-react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
+import { captureLabel } from '../../job/figures.ts';
 
 /** How often the board looks which captures run, ms. [house] */
 const LOOK_MS = 5000;
@@ -24,7 +24,7 @@ export function Running() {
               {c.note ? `, ${c.note}` : ''}
             </span>
             <span>
-              {midSentence(pointLabel(c.at))} is captured, for {formatDistanceToNowStrict(new Date(c.since))}
+              {midSentence(captureLabel(c.at))}, running for {formatDistanceToNowStrict(new Date(c.since))}
             </span>
             {c.hands && <span className="text-soft">{c.hands}</span>}
             <Link className="btn ml-auto" to={`/jobs/${c.job}/readings`} aria-label={`Watch ${c.label}`}>
