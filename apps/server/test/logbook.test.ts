@@ -269,3 +269,28 @@ describe('what the shop has learned', () => {
     expect(await Vehicle.count({ where: { id: vehicleId } })).toBe(1);
   });
 });
+
+test('other limits, other verdicts: every job is filed again by them, over a restart too', async () => {
+  const { id } = await me.newJob();
+  await read(id, 'before', 'idle', 13, 2.4);
+  await read(id, 'before', 'hold-2500', 4, 9.2);
+  await me.into(`/jobs/${id}/repairs`, {
+    id: uuid(),
+    text: 'Gasket renewed',
+    fault: 'vac-leak',
+    adaptation: 'relearn',
+  });
+  await read(id, 'after', 'idle', 6.4, 2.7);
+  await read(id, 'after', 'hold-2500', 6.2, 9.5);
+  const verdict = async () => (await JobTag.findOne({ where: { jobId: id, kind: 'verdict' } }))?.value;
+  const before = await verdict();
+  expect(before).not.toBe('proven');
+  const { rev, settings } = (await me.get('/shop/settings')).body;
+  const limits = { watchPct: 9, actPct: 15 };
+  expect((await me.put('/shop/settings', { rev, settings: { ...settings, limits } })).status).toBe(200);
+  expect((await Job.findByPk(id))!.filed).toBe(false);
+  await world.restart();
+  me = await new Client(() => world.base).signIn();
+  await until(async () => (await Job.findByPk(id))!.filed, 120_000);
+  expect([before, await verdict()]).toEqual([before, 'proven']);
+});

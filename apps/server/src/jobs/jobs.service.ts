@@ -247,8 +247,10 @@ export class JobsService {
 
   /** The summary of a job whose rows were written beside this service, in the same transaction. */
   async sumUpNow(id: string, shopId: string, transaction: Transaction): Promise<void> {
-    const job = (await Job.findOne({ where: { id, shopId }, transaction }))!;
-    const { summary, remindAt } = await fileJob(job, await partsOf(job, transaction), {}, transaction);
+    // Locked: a write under way sums up after us, never before us with what we do not see.
+    const job = (await Job.findOne({ where: { id, shopId }, transaction, lock: true }))!;
+    const settings = await settingsOf(shopId, transaction);
+    const { summary, remindAt } = await fileJob(job, await partsOf(job, transaction), settings, transaction);
     await Job.update({ summary, remindAt, filed: true }, { where: { id, shopId }, transaction });
     this.learning.later(shopId);
   }

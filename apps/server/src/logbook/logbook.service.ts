@@ -6,7 +6,7 @@ import type {
   SavedViewRequest,
   SavedViewView,
 } from '@just-balance/contract';
-import { Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common';
+import { type BeforeApplicationShutdown, Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import Papa from 'papaparse';
 import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
@@ -26,12 +26,15 @@ const CSV_PAGE = 500;
 const COUNTS_MS = 10_000;
 const MOST_KEPT_COUNTS = 500;
 const MOST_VIEWS = 50;
+/** How often jobs that are to be filed again are looked for, and the pause after every twenty of them, ms. [house] */
+const FILE_LOOK_MS = 15_000;
+const FILE_PAUSE_MS = 1000;
 /** Of a job that is not filed yet. */
 const NOTHING_FOUND = { cause: null, codes: [] };
 
 /** Every job there ever was, and what finds it. */
 @Injectable()
-export class LogbookService implements OnApplicationBootstrap {
+export class LogbookService implements OnApplicationBootstrap, BeforeApplicationShutdown {
   private readonly counted = new Map<string, { at: number; answer: Promise<LogbookCounts> }>();
 
   constructor(
@@ -41,16 +44,43 @@ export class LogbookService implements OnApplicationBootstrap {
     @Inject(LOGGER) private readonly log: Logger,
   ) {}
 
-  /** Jobs from before there was a logbook are filed now, one after the other. */
-  async onApplicationBootstrap(): Promise<void> {
-    void this.fileOld().catch((e: unknown) => this.log.error({ err: loggable(e) }, 'filing'));
+  private timer: NodeJS.Timeout | null = null;
+  private stopping = false;
+  private filing: Promise<void> | null = null;
+
+  /** Jobs from before there was a logbook are filed at once; what a change of the settings sets back, bit by bit. */
+  onApplicationBootstrap(): void {
+    this.file(0);
+    this.timer = setInterval(() => this.file(FILE_PAUSE_MS), FILE_LOOK_MS);
+    this.timer.unref();
   }
 
-  private async fileOld(): Promise<void> {
-    for (;;) {
+  async beforeApplicationShutdown(): Promise<void> {
+    this.stopping = true;
+    if (this.timer) clearInterval(this.timer);
+    await this.filing;
+  }
+
+  private file(pauseMs: number): void {
+    this.filing ??= this.fileSome(pauseMs)
+      .catch((e: unknown) => {
+        // A database that is away is looked for again in a moment.
+        if (!this.stopping) this.log.warn({ err: loggable(e) }, 'filing');
+      })
+      .finally(() => {
+        this.filing = null;
+      });
+  }
+
+  private async fileSome(pauseMs: number): Promise<void> {
+    while (!this.stopping) {
       const some = await Job.findAll({ where: { filed: false }, attributes: ['id', 'shopId'], limit: 20 });
       if (some.length === 0) return;
-      for (const j of some) await this.work.run(async (t) => this.jobs.sumUpNow(j.id, j.shopId, t));
+      for (const j of some) {
+        if (this.stopping) return;
+        await this.work.run(async (t) => this.jobs.sumUpNow(j.id, j.shopId, t));
+      }
+      if (pauseMs > 0) await new Promise((r) => setTimeout(r, pauseMs).unref());
     }
   }
 

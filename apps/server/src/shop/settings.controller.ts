@@ -4,7 +4,7 @@ import { ApiTags } from '@nestjs/swagger';
 import { v7 as uuidv7 } from 'uuid';
 import { conflict } from '../common/errors.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { Shop, ShopChange } from '../database/models.ts';
+import { Job, Shop, ShopChange } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { Learning } from '../learning/learning.service.ts';
 
@@ -49,6 +49,9 @@ export class SettingsController {
           },
           { transaction },
         );
+      // Verdicts stand on the limits: every job is filed again, in the background.
+      if (changed.includes('limits'))
+        await Job.update({ filed: false }, { where: { shopId: who.shopId, practice: false }, transaction });
       await this.learning.refresh(who.shopId, transaction);
       return { rev: body.rev + 1 };
     });
