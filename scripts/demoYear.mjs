@@ -9,7 +9,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
-import { BENCH_TESTS, canHave, examine, FLEET, SIM_FAULTS, typicalFor } from '@just-balance/vehicle';
+import { BENCH_TESTS, canHave, engineCardOf, examine, FLEET, SIM_FAULTS, typicalFor } from '@just-balance/vehicle';
 import { createConnection } from 'mariadb';
 import { partPicture } from './demo/pictures.mjs';
 import { COLOURS, COMPLAINTS, FIRST_LETTERS, REPAIRS } from './demo/words.mjs';
@@ -117,17 +117,7 @@ const cars = Array.from({ length: Math.ceil(JOBS * 0.72) }, (_, i) => {
       plate: `${r.pick(FIRST_LETTERS)}${r.pick(FIRST_LETTERS)} ${digits}`,
       year,
       vin: `ZZZ${spec.vin.slice(3, 9)}${spec.vin[9]}${'ABCDEFGH'[i % 8]}${String(100_000 + i * 37).slice(-6)}`,
-      fuel: spec.fuel,
-      metering: spec.metering,
-      induction: spec.induction,
-      injection: spec.injection,
-      displacementL: spec.displacementL,
-      cylinders: spec.cylinders,
-      banks: spec.banks,
-      ethanolPctCalibrated: spec.ethanolCalibratedPct,
-      ...(spec.railKPa <= 765
-        ? { limits: { fuelPressureKPa: spec.railKPa, fuelPressureReference: spec.railReference } }
-        : {}),
+      ...engineCardOf(spec),
     },
   };
 });

@@ -1,5 +1,14 @@
 import { switching } from '@just-balance/core/oxygen';
-import { BENCH_TESTS, benchTest, Car, canHave, FLEET, SIM_FAULTS, typicalFor } from '@just-balance/vehicle';
+import {
+  BENCH_TESTS,
+  benchTest,
+  Car,
+  canHave,
+  engineCardOf,
+  FLEET,
+  SIM_FAULTS,
+  typicalFor,
+} from '@just-balance/vehicle';
 import { play } from './play.mjs';
 import { complaintsOf } from './world/draw.mjs';
 
@@ -86,19 +95,7 @@ export function playSimulated(r, weights) {
     format: 'just-balance/case',
     version: 1,
     id: 'simulated',
-    vehicle: {
-      fuel: spec.fuel,
-      metering: spec.metering,
-      induction: spec.induction,
-      injection: spec.injection,
-      displacementL: spec.displacementL,
-      cylinders: spec.cylinders,
-      banks: spec.banks,
-      ethanolPctCalibrated: spec.ethanolCalibratedPct,
-      ...(spec.railKPa <= 765
-        ? { limits: { fuelPressureKPa: spec.railKPa, fuelPressureReference: spec.railReference } }
-        : {}),
-    },
+    vehicle: engineCardOf(spec),
     ambient: { baroKPa: Math.round(car.surroundings.baroKPa * 10) / 10, airC: Math.round(car.surroundings.airC) },
     readings: [read(car, 'idle', { do: 'idle' }, 12), read(car, 'hold-2500', { do: 'hold', rpm: 2500 }, 12)],
     codes: [...car.diagnostics.pending].map((code) => ({ code, state: 'pending' })),

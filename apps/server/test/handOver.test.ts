@@ -10,7 +10,7 @@ import { encodeColumn } from '@just-balance/core/series';
 import { unzipSync, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { v7 as uuid } from 'uuid';
-import { Client, signInToOtherShop, startWorld, type World } from './harness.ts';
+import { Client, readingAt, signInToOtherShop, startWorld, type World } from './harness.ts';
 
 let world: World;
 let me: Client;
@@ -44,22 +44,8 @@ async function fullJob(): Promise<string> {
   const id = (
     await me.newJob({ complaint: { symptoms: ['rough-idle'], story: 'Shakes when warm; “worse” with the fan on' } })
   ).id;
-  const trims = (l: number) => ({ bank1: { stft: 0.8, ltft: l, sd: 0.6, n: 80 } });
   const reading = (phase: string, at: string, l: number, mafGps: number) =>
-    me.into(`/jobs/${id}/readings`, {
-      id: uuid(),
-      phase,
-      reading: {
-        at,
-        rpm: at === 'idle' ? 720 : 2500,
-        mafGps,
-        mapKPa: 31.2,
-        ectC: 90,
-        iatC: 24,
-        loop: 'closed',
-        trims: trims(l),
-      },
-    });
+    me.into(`/jobs/${id}/readings`, { id: uuid(), phase, reading: readingAt(at, l, mafGps) });
   await me.into(`/jobs/${id}/records/by-hand`, {
     id: uuid(),
     phase: 'before',

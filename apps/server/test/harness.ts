@@ -215,6 +215,18 @@ export class Client {
   }
 }
 
+/** A reading of a warm engine in closed loop, its total trim half a point above `ltft`, %; airflow g/s. */
+export const readingAt = (at: string, ltft: number, mafGps: number) => ({
+  at,
+  rpm: at === 'idle' ? 720 : 2500,
+  mafGps,
+  mapKPa: 31.2,
+  ectC: 90,
+  iatC: 24,
+  loop: 'closed',
+  trims: { bank1: { stft: 0.5, ltft, sd: 0.6, n: 80 } },
+});
+
 /** A second shop with one account, signed in. */
 export async function signInToOtherShop(base: () => string): Promise<Client> {
   const shopId = uuid();

@@ -3,7 +3,7 @@ import { type Diagnosis, diagnose } from '@just-balance/core/diagnosis';
 import { createConnection } from 'mariadb';
 import { v7 as uuid } from 'uuid';
 import { Account, Job, JobLesson, JobTag, Vehicle } from '../src/database/models.ts';
-import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
+import { Client, readingAt, signInToOtherShop, startWorld, until, type World } from './harness.ts';
 
 let world: World;
 let me: Client;
@@ -18,22 +18,8 @@ const found = async (query: string, who = me) => {
   expect([query, r.status]).toEqual([query, 200]);
   return r.body as { id: string; label: string; cause: string | null; codes: string[] }[];
 };
-const trims = (l: number) => ({ bank1: { stft: 0.5, ltft: l, sd: 0.6, n: 80 } });
 const read = (id: string, phase: string, at: string, l: number, mafGps: number, who = me) =>
-  who.into(`/jobs/${id}/readings`, {
-    id: uuid(),
-    phase,
-    reading: {
-      at,
-      rpm: at === 'idle' ? 720 : 2500,
-      mafGps,
-      mapKPa: 31.2,
-      ectC: 90,
-      iatC: 24,
-      loop: 'closed',
-      trims: trims(l),
-    },
-  });
+  who.into(`/jobs/${id}/readings`, { id: uuid(), phase, reading: readingAt(at, l, mafGps) });
 /** A job that is proven in the end. */
 async function proven(change: Record<string, unknown> = {}, fault = 'vac-leak', idleGps = 2.7) {
   const { id, vehicle } = await me.newJob(change);

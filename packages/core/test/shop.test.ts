@@ -20,6 +20,24 @@ import {
 const { jStat } = jstat;
 const close = (a: number, b: number, by = 1e-6) => expect(Math.abs(a - b)).toBeLessThan(by * Math.max(1, Math.abs(b)));
 
+/** Lean at idle, nothing else known. */
+const LEAN = {
+  format: 'just-balance/case' as const,
+  version: 1 as const,
+  id: 'x',
+  vehicle: { fuel: 'petrol' as const, metering: 'maf' as const, displacementL: 2, cylinders: 4 },
+  ambient: { baroKPa: 99 },
+  readings: [
+    {
+      at: 'idle' as const,
+      rpm: 720,
+      mafGps: 2.4,
+      loop: 'closed' as const,
+      trims: { bank1: { stft: 1, ltft: 13 } },
+    },
+  ],
+};
+
 describe('against independent statistics packages (jStat, simple-statistics)', () => {
   test('Student’s t', () => {
     for (const df of [1, 2, 3, 5, 9, 30, 200])
@@ -113,19 +131,9 @@ describe('causes', () => {
 
   test('on a case: two causes that read alike change places where the shop has seen one of them often', () => {
     const c = {
-      format: 'just-balance/case' as const,
-      version: 1 as const,
-      id: 'x',
-      vehicle: { fuel: 'petrol' as const, metering: 'maf' as const, displacementL: 2, cylinders: 4 },
-      ambient: { baroKPa: 99 },
+      ...LEAN,
       readings: [
-        {
-          at: 'idle' as const,
-          rpm: 720,
-          mafGps: 2.4,
-          loop: 'closed' as const,
-          trims: { bank1: { stft: 1, ltft: 13 } },
-        },
+        ...LEAN.readings,
         {
           at: 'hold-2500' as const,
           rpm: 2500,
@@ -175,20 +183,7 @@ describe('tests', () => {
     const { reliability } = learnedSettings(l, { tests: true });
     expect(reliability!['smoke-intake']!.hits).toBeCloseTo(1 / 3, 3);
     const c = {
-      format: 'just-balance/case' as const,
-      version: 1 as const,
-      id: 'x',
-      vehicle: { fuel: 'petrol' as const, metering: 'maf' as const, displacementL: 2, cylinders: 4 },
-      ambient: { baroKPa: 99 },
-      readings: [
-        {
-          at: 'idle' as const,
-          rpm: 720,
-          mafGps: 2.4,
-          loop: 'closed' as const,
-          trims: { bank1: { stft: 1, ltft: 13 } },
-        },
-      ],
+      ...LEAN,
       tests: [{ id: 'smoke-intake', outcome: 'none' }],
     };
     const leak = (settings: object) => diagnose(c, settings).causes.find((x) => x.fault === 'vac-leak')!.probability;

@@ -14,6 +14,7 @@ export { type OnBoardResult, resultBytes, tankTest } from './ecu/onBoardTests.ts
 export { answer, supportedBy } from './ecu/services.ts';
 export { type CarSpec, holeFlowGps, STEP_US, volumetricEfficiency } from './engine/index.ts';
 export { canHave, type InjectedFault, SIM_FAULTS, type SimFault, typicalFor } from './faults/catalogue.ts';
+export { engineCardOf } from './fleet/card.ts';
 export { carById, FLEET } from './fleet/cars.ts';
 export {
   candumpOf,

@@ -8,6 +8,13 @@ export function cardOf(spec: CarSpec) {
     year: spec.year,
     vin: spec.vin,
     odometerKm: spec.odometerKm,
+    ...engineCardOf(spec),
+  };
+}
+
+/** The engine alone, as a case holds it. */
+export function engineCardOf(spec: CarSpec) {
+  return {
     fuel: spec.fuel,
     metering: spec.metering,
     induction: spec.induction,

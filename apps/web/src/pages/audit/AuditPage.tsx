@@ -7,6 +7,7 @@ import useSWRInfinite from 'swr/infinite';
 import { type Page, readPage } from '../../data/pages.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { FromTo } from '../../ui/FromTo.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Say } from '../../ui/preferences.tsx';
 
@@ -73,17 +74,7 @@ export function AuditPage() {
             ))}
           </select>
         </label>
-        {(['from', 'to'] as const).map((key) => (
-          <label key={key} className="grid gap-1">
-            <span className="text-[0.93rem] font-[550]">{key === 'from' ? 'From' : 'to'}</span>
-            <input
-              className="input w-44"
-              type="date"
-              value={asked.get(key) ?? ''}
-              onChange={(e) => change(key, e.target.value)}
-            />
-          </label>
-        ))}
+        <FromTo from="From" value={(key) => asked.get(key)} change={change} />
         {asked.get('job') && (
           <button type="button" className="btn" onClick={() => change('job', '')}>
             All jobs

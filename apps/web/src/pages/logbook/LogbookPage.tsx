@@ -9,6 +9,7 @@ import { api, newId } from '../../data/api.ts';
 import { type Page, readPage } from '../../data/pages.ts';
 import { useAccount } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { FromTo } from '../../ui/FromTo.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -85,17 +86,7 @@ export function LogbookPage() {
             onChange={(e) => setWords(e.target.value)}
           />
         </label>
-        {(['from', 'to'] as const).map((key) => (
-          <label key={key} className="grid gap-1">
-            <span className="text-[0.93rem] font-[550]">{key === 'from' ? 'Opened from' : 'to'}</span>
-            <input
-              className="input w-44"
-              type="date"
-              value={asked.get(key) ?? ''}
-              onChange={(e) => change(key, e.target.value)}
-            />
-          </label>
-        ))}
+        <FromTo from="Opened from" value={(key) => asked.get(key)} change={change} />
         <label className="grid gap-1">
           <span className="text-[0.93rem] font-[550]">Order</span>
           <select
