@@ -28,7 +28,7 @@ export interface Browser {
   dark(): Promise<void>;
   /** Notifications allowed to this origin, as a person would have allowed them. */
   allowNotifications(origin: string): Promise<void>;
-  /** Nothing of a site is left in the browser: cookies, stores, caches, workers. */
+  /** Nothing of a person is left in the browser: cookies and stores. The app's own files stay, as they do in life. */
   forget(origin: string): Promise<void>;
   close(): Promise<void>;
 }

@@ -207,7 +207,11 @@ export async function openBrowser(base, dir = tmpdir()) {
       ),
     allowNotifications: (origin) =>
       driver.sendDevToolsCommand('Browser.grantPermissions', { origin, permissions: ['notifications'] }),
-    forget: (origin) => driver.sendDevToolsCommand('Storage.clearDataForOrigin', { origin, storageTypes: 'all' }),
+    forget: (origin) =>
+      driver.sendDevToolsCommand('Storage.clearDataForOrigin', {
+        origin,
+        storageTypes: 'cookies,local_storage,indexeddb',
+      }),
     /** One command of the browser's own protocol, and what it answers. */
     devTools: (command, params) => driver.sendAndGetDevToolsCommand(command, params),
     async dark() {

@@ -6,7 +6,7 @@ import { Injectable } from '@nestjs/common';
 import type { Actor } from '../common/request.ts';
 import { Photo, Shop } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
-import { type Picture, renderPdf } from './pdf/render.ts';
+import type { Picture } from './pdf/render.ts';
 
 /** Pictures of one PDF; the rest are named and stand in the archive. [house] */
 const MOST_PICTURES = 24;
@@ -45,6 +45,8 @@ export class ReportsService {
     });
     const pictures = new Map<string, Picture>(rows.map((r) => [r.id, { id: r.id, image: r.small }]));
     const printedAt = `${new Date().toISOString().slice(0, 16).replace('T', ' ')} UTC`;
+    // Read when it is needed: fonts and layout are a tenth of what a start reads.
+    const { renderPdf } = await import('./pdf/render.ts');
     return renderPdf(document, pictures, { precedence: PRECEDENCE, printedAt });
   }
 }
