@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobListItem, JobView } from '@just-balance/contract';
 import { CALCULATORS } from '@just-balance/core/calculators';
 import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import { INSPECTION_RULES } from '@just-balance/core/readiness';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { CalculatorCard } from '../src/calculators/CalculatorCard.tsx';
 import type { JobLive } from '../src/data/live.tsx';
@@ -77,6 +78,17 @@ const record = (states: Record<string, string>, more: object = {}) => ({
 });
 
 describe('Readiness', () => {
+  test('the rule that holds where the shop stands is asked first, and marked', async () => {
+    const records = [record({ fuelSystem: 'complete', catalyst: 'incomplete' })];
+    const shop = { ...LEAD.shop, settings: { place: { rule: INSPECTION_RULES.at(-1)!.id } } };
+    server({ ...SIGNED_IN, 'GET /session': { body: { account: { ...LEAD, shop }, setupNeeded: false, demo: null } } });
+    await signedIn(<ReadinessStation job={{ ...JOB, records } as unknown as JobView} live={live} />);
+    const badge = await screen.findByText('holds here');
+    expect(badge.parentElement!.textContent).toContain(INSPECTION_RULES.at(-1)!.title);
+    const section = screen.getByLabelText('Inspection').textContent!;
+    const [first, last] = [INSPECTION_RULES.at(-1)!, INSPECTION_RULES[0]!].map((r) => section.indexOf(r.title));
+    expect(first).toBeLessThan(last!);
+  });
   test('what is open is named; each rule answers by itself, with its date and source', () => {
     const records = [
       record({ fuelSystem: 'complete', catalyst: 'incomplete', evap: 'incomplete', secondaryAir: 'unsupported' }),
@@ -319,8 +331,8 @@ describe('the board', () => {
     });
     await signedIn(<Board />);
     expect(await screen.findByText(/practise on a simulated one/)).toBeTruthy();
-    expect(screen.queryByRole('link', { name: /New job/ })).toBeNull();
-    expect(screen.getByText('Nothing here yet.')).toBeTruthy();
+    expect(await screen.findByRole('heading', { name: 'The first day' })).toBeTruthy();
+    expect(screen.queryByRole('link', { name: /New job|Open a job|Add a person/ })).toBeNull();
   });
 });
 

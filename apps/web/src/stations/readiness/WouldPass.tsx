@@ -1,8 +1,7 @@
 import type { JobView, RecordView } from '@just-balance/contract';
 import { allComplete, askRule, type RuleAnswer } from '@just-balance/core/readiness';
 import { Link } from 'react-router';
-import { useAccount } from '../../data/session.tsx';
-import { useRules } from '../../job/rules.ts';
+import { useRuleHere, useRules } from '../../job/rules.ts';
 
 /** What the rules say, ours and the shop's own; whether everything is complete stands apart. */
 export function useRuleAnswers(job: JobView, record: RecordView | undefined): RuleAnswer[] {
@@ -23,7 +22,7 @@ export function useRuleAnswers(job: JobView, record: RecordView | undefined): Ru
 /** Two answers, always apart: would the rule take it, and is everything complete? */
 export function WouldPass({ job, record }: { job: JobView; record: RecordView | undefined }) {
   const answers = useRuleAnswers(job, record);
-  const here = useAccount().shop.settings.place?.rule;
+  const here = useRuleHere();
   const complete = record?.monitors ? allComplete(record.monitors) : null;
   return (
     <section className="card grid gap-3 p-4" aria-label="Inspection">
