@@ -327,6 +327,7 @@ describe('the board', () => {
   test('a first day teaches; a learner is offered no new job', async () => {
     server({
       ...routes([]),
+      'GET /jobs/counts': { body: { open: 0, mine: 0, all: 0 } },
       'GET /session': { body: { account: { ...LEAD, rights: ['look'] }, setupNeeded: false, demo: null } },
     });
     await signedIn(<Board />);
