@@ -22,6 +22,10 @@ const SMALL_PICTURE = /^\/api\/jobs\/[^/]+\/photos\/[^/]+\?small=1$/;
 const KEPT_ANSWERS = 800;
 /** Looked after at most this often. */
 const THIN_MS = 60_000;
+/** What has not changed is written again only after so long: most reads of a page say what the last one said. */
+const SAME_MS = 600_000;
+/** By address: the ETag of what is kept, and when it was written. Lost when this worker rests; then all is written once. */
+const written = new Map();
 
 async function fill() {
   const cache = await caches.open(PAGE);
@@ -45,6 +49,10 @@ async function fill() {
 }
 
 self.addEventListener('install', (e) => {
+  // Where the browser can: files of the app come from the cache without waking this worker for each of them.
+  e.addRoutes?.([{ condition: { urlPattern: { pathname: '/assets/*' } }, source: { cacheName: PAGE } }])?.catch(
+    () => {},
+  );
   e.waitUntil(fill().then(() => self.skipWaiting()));
 });
 
@@ -54,7 +62,9 @@ self.addEventListener('activate', (e) => {
 
 /** Signed out: what was read for that account goes. */
 self.addEventListener('message', (e) => {
-  if (e.data === 'forget') e.waitUntil(caches.delete(API));
+  if (e.data !== 'forget') return;
+  written.clear();
+  e.waitUntil(caches.delete(API));
 });
 
 async function freshOrKept(request, name, key, event) {
@@ -62,9 +72,11 @@ async function freshOrKept(request, name, key, event) {
   try {
     const response = await fetch(request);
     if (response.ok) {
-      event.waitUntil(
-        cache.put(key, response.clone()).then(() => (name === API ? thin(cache) : fill().catch(() => {}))),
-      );
+      if (isNew(key, response)) {
+        event.waitUntil(
+          cache.put(key, response.clone()).then(() => (name === API ? thin(cache) : fill().catch(() => {}))),
+        );
+      }
       return response;
     }
     // A proxy before a server that is down.
@@ -75,6 +87,15 @@ async function freshOrKept(request, name, key, event) {
     if (hit) return hit;
     throw e;
   }
+}
+
+/** Whether an answer is to be written: it says something else, or what is kept is old. */
+function isNew(key, response) {
+  const tag = response.headers.get('etag');
+  const before = written.get(key);
+  if (tag && before?.tag === tag && Date.now() - before.at < SAME_MS) return false;
+  if (tag) written.set(key, { tag, at: Date.now() });
+  return true;
 }
 
 async function kept(cache, key) {
@@ -91,7 +112,11 @@ async function thin(cache) {
   if (Date.now() - thinnedAt < THIN_MS) return;
   thinnedAt = Date.now();
   const keys = await cache.keys();
-  for (const k of keys.slice(0, Math.max(0, keys.length - KEPT_ANSWERS))) await cache.delete(k);
+  for (const k of keys.slice(0, Math.max(0, keys.length - KEPT_ANSWERS))) {
+    const { pathname, search } = new URL(k.url);
+    written.delete(pathname + search);
+    await cache.delete(k);
+  }
 }
 
 async function keptOrFresh(request) {
