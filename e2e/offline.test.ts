@@ -31,9 +31,11 @@ describe('the server killed in the middle of a capture', () => {
     const acknowledged = await status(id);
     const before = (await browser.json(`/api/jobs/${id}/export`)).seconds[acknowledged.captureId];
     expect(before.length).toBeGreaterThanOrEqual(acknowledged.keptSeconds);
+    const jobs = (await browser.json('/api/jobs')).length;
     await app.stop('SIGKILL');
     await browser.text('The server does not answer', 20_000);
     await app.start();
+    expect((await browser.json('/api/jobs')).length).toBe(jobs);
     await browser.driver.navigate().refresh();
     await browser.text('Waiting', 60_000);
     await browser.driver.wait(

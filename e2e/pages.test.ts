@@ -107,19 +107,6 @@ describe('the pages outside a job', () => {
   });
 });
 
-describe('starting and stopping', () => {
-  test('a second start reuses the data; a kill in the middle loses nothing acknowledged', async () => {
-    const before = (await browser.json('/api/jobs')).length;
-    expect(await app.stop('SIGTERM')).toBe(0);
-    await app.start();
-    expect((await browser.json('/api/jobs')).length).toBe(before);
-    expect(app.output()).not.toMatch(/installing|creating the database/);
-    await app.stop('SIGKILL');
-    await app.start();
-    expect((await browser.json('/api/jobs')).length).toBe(before);
-  }, 60_000);
-});
-
 describe('the tests themselves', () => {
   test('what moves away under a press is pressed where it is then, and nothing in its old place', async () => {
     await browser.driver.get('about:blank');

@@ -4,7 +4,10 @@ const { default: Sequencer } = require('@jest/test-sequencer');
 const LONG = [
   'apps/server/test/links.test.ts',
   'apps/server/test/bays.test.ts',
+  'apps/cli/test/jb.test.ts',
+  'e2e/shop.test.ts',
   'e2e/journey.test.ts',
+  'e2e/drive.test.ts',
   'e2e/service.test.ts',
   'e2e/capture.test.ts',
   'e2e/offline.test.ts',
