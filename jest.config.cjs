@@ -60,7 +60,13 @@ module.exports = {
       testEnvironment: '<rootDir>/apps/web/test/domEnvironment.cjs',
       testMatch: ['<rootDir>/apps/web/test/**/*.test.tsx'],
     },
-    { ...common, displayName: 'api', testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'] },
+    {
+      ...common,
+      displayName: 'api',
+      testEnvironment: '<rootDir>/apps/server/test/environment.cjs',
+      transform: { '/apps/server/src/.+\\.ts$': '<rootDir>/apps/server/test/built.cjs', ...common.transform },
+      testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'],
+    },
     {
       ...common,
       displayName: 'e2e',
