@@ -1,4 +1,5 @@
 import { type LinkGiven, NewPersonRequest, type PersonView, ROLE_NAMES, type RoleName } from '@just-balance/contract';
+import { format } from 'date-fns';
 import { useState } from 'react';
 import useSWR from 'swr';
 import { api, newId } from '../../data/api.ts';
@@ -29,7 +30,7 @@ export function PeoplePage() {
       setLink({
         name: p.name,
         url: `${location.origin}/welcome#${given.token}`,
-        until: new Date(given.expiresAt).toLocaleString(),
+        until: format(new Date(given.expiresAt), 'd MMM yyyy, HH:mm'),
       });
       await mutate();
     });

@@ -3,6 +3,7 @@ import { HAZARDS, TESTS } from '@just-balance/core/catalogue';
 import { trailSentence } from '@just-balance/core/job';
 import { DEFAULT_LIMITS, TRIM_LIMIT_SETS } from '@just-balance/core/trims';
 import { idInWords, shown, type UnitSystem } from '@just-balance/core/units';
+import { format } from 'date-fns';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
@@ -355,7 +356,7 @@ function Changes() {
       <ul className="m-0 list-none p-0">
         {data.slice(0, CHANGES).map((c) => (
           <li key={c.id}>
-            <span className="figure text-soft">{new Date(c.at).toLocaleString()}</span>{' '}
+            <span className="figure text-soft">{format(new Date(c.at), 'd MMM yyyy, HH:mm')}</span>{' '}
             {trailSentence(c.by, c.kind, c.data)}
           </li>
         ))}
