@@ -198,5 +198,14 @@ describe('a drive that came back open', () => {
     expect((await lead.post(`/practice/attempts/${a.id}/sign`, {})).body.signed.by).toBe('R. Okafor');
     const car = await begin({ scenario: 'shaking-hatch' });
     expect((await learner.post(`/practice/attempts/${car.id}/drive`, body)).status).toBe(409);
+    // From a file: a road nobody knows is refused in words, and no try is left of it.
+    const own = { ...drives[0]!, id: 'mine', drive: { script: 'to-the-moon', procedure: 'general' } };
+    const tries = (await learner.get('/practice/attempts')).body.length;
+    const refused = await learner.post('/practice/attempts', { id: uuid(), hints: true, file: own });
+    expect([refused.status, refused.body.message]).toEqual([
+      400,
+      expect.stringMatching(/no road script "to-the-moon"/),
+    ]);
+    expect((await learner.get('/practice/attempts')).body).toHaveLength(tries);
   });
 });

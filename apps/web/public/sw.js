@@ -72,11 +72,7 @@ async function freshOrKept(request, name, key, event) {
   try {
     const response = await fetch(request);
     if (response.ok) {
-      if (isNew(key, response)) {
-        event.waitUntil(
-          cache.put(key, response.clone()).then(() => (name === API ? thin(cache) : fill().catch(() => {}))),
-        );
-      }
+      if (isNew(key, response)) event.waitUntil(write(cache, name, key, response.clone()));
       return response;
     }
     // A proxy before a server that is down.
@@ -93,9 +89,15 @@ async function freshOrKept(request, name, key, event) {
 function isNew(key, response) {
   const tag = response.headers.get('etag');
   const before = written.get(key);
-  if (tag && before?.tag === tag && Date.now() - before.at < SAME_MS) return false;
+  return !tag || before?.tag !== tag || Date.now() - before.at >= SAME_MS;
+}
+
+async function write(cache, name, key, response) {
+  const tag = response.headers.get('etag');
+  await cache.put(key, response);
   if (tag) written.set(key, { tag, at: Date.now() });
-  return true;
+  else written.delete(key);
+  await (name === API ? thin(cache) : fill().catch(() => {}));
 }
 
 async function kept(cache, key) {

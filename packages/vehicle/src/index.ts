@@ -1,4 +1,5 @@
 export { BENCH_TESTS, type BenchResult, benchTest, pinVoltages } from './bench/benchTests.ts';
+export { type DrivenLog, driven } from './bench/driven.ts';
 export {
   type Asked,
   EXAMINED_POINTS,

@@ -134,7 +134,8 @@ async function keepTags(
 async function keepWords(shopId: string, words: readonly string[], transaction: Transaction): Promise<void> {
   if (words.length === 0) return;
   await ShopWord.bulkCreate(
-    words.map((word) => ({ shopId, word })),
+    // In order: two writers of the same words wait for each other, and never in a ring.
+    [...words].sort().map((word) => ({ shopId, word })),
     { ignoreDuplicates: true, transaction },
   );
 }

@@ -345,7 +345,7 @@ export class Trainer {
     const key = `${vehicle} ${drive!.script} ${seed}`;
     const known = this.drives.get(key);
     if (known) return known;
-    const log = this.examine(scenario, { drive: drive!.script }) as Promise<Driven>;
+    const log = this.asked(scenario, 'drive', { script: drive!.script }) as Promise<Driven>;
     if (this.drives.size >= MOST_DRIVES) this.drives.clear();
     this.drives.set(key, log);
     log.catch(() => this.drives.delete(key));
@@ -454,10 +454,15 @@ export class Trainer {
     return this.tests;
   }
 
-  private async examine(s: PracticeScenario, ask: object): Promise<unknown> {
+  private examine(s: PracticeScenario, ask: object): Promise<unknown> {
+    return this.asked(s, 'examine', { ask });
+  }
+
+  /** Ask the simulated vehicle about a car of its own. */
+  private async asked(s: PracticeScenario, command: 'examine' | 'drive', more: object): Promise<unknown> {
     const { vehicle, faults, baroKPa, airC, seed } = s;
     try {
-      return (await this.sim.send({ do: 'examine', car: { vehicle, faults, baroKPa, airC, seed }, ask })).result;
+      return (await this.sim.send({ do: command, car: { vehicle, faults, baroKPa, airC, seed }, ...more })).result;
     } catch (e) {
       if (e instanceof Error && e.constructor.name === 'BayRefusal')
         throw new BadRequestException({ statusCode: 400, message: e.message });

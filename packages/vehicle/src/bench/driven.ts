@@ -21,8 +21,11 @@ const CHANNELS = [
 ] as const;
 const STEPS_A_ROW = 50;
 
-/** A road script driven as fast as the machine goes, on a car whose codes have just been cleared. Errors: RangeError. */
-export function driven(vehicle: string, script: string, seed: number): DrivenLog {
+/**
+ * A road script driven as fast as the machine goes, on a car whose codes have just been cleared. Yields after every row,
+ * so that an hour of road need not be driven in one go. Errors: RangeError.
+ */
+export function* driven(vehicle: string, script: string, seed: number): Generator<void, DrivenLog> {
   const road = ROAD_SCRIPTS.find((s) => s.id === script);
   if (!road) throw new RangeError(`no road script "${script}": ${ROAD_SCRIPTS.map((s) => s.id).join(', ')}`);
   const scenario = scenarioOf(road, vehicle, seed);
@@ -45,6 +48,7 @@ export function driven(vehicle: string, script: string, seed: number): DrivenLog
     time.push((car.timeUs - from) / 1e6);
     const values = car.values();
     for (const c of channels) c.values.push(Number(Number(values[c.id] ?? 0).toFixed(1)));
+    yield;
   }
   const { soakHours = null, fuelLevelPct = null, airC = null, altitudeM = null } = road.before ?? {};
   return {

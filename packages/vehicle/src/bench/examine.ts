@@ -4,7 +4,6 @@ import type { InjectedFault } from '../faults/catalogue.ts';
 import { cardOf } from '../fleet/card.ts';
 import { carById } from '../fleet/cars.ts';
 import { type BenchResult, benchTest } from './benchTests.ts';
-import { type DrivenLog, driven } from './driven.ts';
 
 /** A car with what is wrong with it, as it stands for somebody to find out. */
 export interface ExaminedCar {
@@ -19,8 +18,7 @@ export type Asked =
   | { reading: string }
   | { test: string; turn: number; bank?: 1 | 2 }
   | { record: true }
-  | { card: true }
-  | { drive: string };
+  | { card: true };
 
 /** A reading in trade units: means of ten seconds; percent, g/s, kPa, °C, λ, V. */
 export interface ExaminedReading {
@@ -61,8 +59,7 @@ export function standing({ vehicle, faults, baroKPa, airC, seed }: ExaminedCar):
 export function examine(
   what: ExaminedCar,
   asked: Asked,
-): ExaminedReading | BenchResult | ExaminedRecord | DrivenLog | ReturnType<typeof cardOf> {
-  if ('drive' in asked) return driven(what.vehicle, asked.drive, what.seed);
+): ExaminedReading | BenchResult | ExaminedRecord | ReturnType<typeof cardOf> {
   if ('card' in asked) return cardOf(carById(what.vehicle));
   const car = standing(what);
   if ('reading' in asked) return read(car, asked.reading);
