@@ -90,7 +90,7 @@ export function LogbookPage() {
         <label className="grid gap-1">
           <span className="text-[0.93rem] font-[550]">Order</span>
           <select
-            className="select w-40"
+            className="select w-44"
             value={asked.get('order') ?? 'newest'}
             onChange={(e) => change('order', e.target.value === 'newest' ? null : e.target.value)}
           >
