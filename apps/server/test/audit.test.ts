@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { v7 as uuid } from 'uuid';
 import WebSocket from 'ws';
-import { JobEvent, Photo } from '../src/database/models.ts';
+import { JobEvent, Photo, ShopWord } from '../src/database/models.ts';
 import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
 
 let world: World;
@@ -81,6 +81,8 @@ test('a customer is forgotten; the figures, the causes and the lesson stay', asy
   const card = (await me.get(`/jobs/${id}`)).body.vehicle;
   const { id: _, rev, ...facts } = card;
   await me.put(`/jobs/${id}/vehicle`, { rev, vehicle: { ...facts, note: 'Mrs Rossi, new phone' } });
+  // A second car of the same model: what only the first has goes, what both have stays.
+  await me.newJob({ vehicle: { ...vehicle, plate: 'QT 772', note: 'white', vin: 'ZZZM20AA1P0000772' } });
   expect((await me.get('/logbook?q=rossi')).body).toHaveLength(1);
   expect((await other.post(`/vehicles/${v.id}/erase`, { reason: 'x' })).status).toBe(403);
   expect((await me.post(`/vehicles/${v.id}/erase`, { reason: 'asked by letter' })).body).toEqual({ jobs: 1 });
@@ -91,6 +93,9 @@ test('a customer is forgotten; the figures, the causes and the lesson stay', asy
   ]);
   expect(whole).not.toMatch(/Rossi|QT 771|0000771/);
   for (const q of ['rossi', 'qt771', 'ZZZM20AA1P0000771']) expect((await me.get(`/logbook?q=${q}`)).body).toEqual([]);
+  const words = (await ShopWord.findAll({ raw: true })).map((w) => w.word);
+  expect(words.filter((w) => /rossi|qt771$|0000771/i.test(w))).toEqual([]);
+  expect(words).toEqual(expect.arrayContaining(['marl', 'qt772']));
   const job = await me.job(id);
   expect(job.readings[0].reading.trims).toEqual(trims);
   expect(job.diagnoses.length).toBeGreaterThan(0);
