@@ -135,11 +135,13 @@ export function Board() {
         ))}
         <label className="ml-auto flex items-center gap-2">
           <span className="whitespace-nowrap text-soft">Together by</span>
-          <select className="select w-36 shrink-0" value={group} onChange={(e) => setGroup(e.target.value as Group)}>
-            <option value="none">nothing</option>
-            <option value="station">station</option>
-            <option value="person">person</option>
-          </select>
+          <span className="w-36 shrink-0">
+            <select className="select" value={group} onChange={(e) => setGroup(e.target.value as Group)}>
+              <option value="none">nothing</option>
+              <option value="station">station</option>
+              <option value="person">person</option>
+            </select>
+          </span>
         </label>
         {mayWork && (
           <Link to="/new" className="btn">

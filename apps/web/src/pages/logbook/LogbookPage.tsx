@@ -87,10 +87,10 @@ export function LogbookPage() {
           />
         </label>
         <FromTo from="Opened from" value={(key) => asked.get(key)} change={change} />
-        <label className="grid gap-1">
+        <label className="grid w-44 gap-1">
           <span className="text-[0.93rem] font-[550]">Order</span>
           <select
-            className="select w-44"
+            className="select"
             value={asked.get('order') ?? 'newest'}
             onChange={(e) => change('order', e.target.value === 'newest' ? null : e.target.value)}
           >
