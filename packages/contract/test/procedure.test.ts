@@ -112,7 +112,7 @@ describe('a service procedure', () => {
       /must be "just-balance\/procedure"/,
       'just-balance/case',
     ],
-    ['the same key twice', (t) => `${t}minutes: 30\n`, '', /unique/, undefined],
+    ['the same key twice', (t) => `${t}minutes: 30\n`, '', /"minutes" stands twice/, undefined],
     ['a line out of place', (t) => t.replace('  - id: note', ' - id: note'), '', /./],
   ];
   // As one value: a parameter more than a row has would be Jest's own `done`.
@@ -156,12 +156,37 @@ describe('a service procedure', () => {
       ...'bcdefghij'.split('').map((c, i) => `${c}: &${c} [${'*'}${'abcdefghij'[i]}, *${'abcdefghij'[i]}]`),
     ];
     expect(errors(laughs.join('\n')).length).toBeGreaterThan(0);
-    expect(errors('x'.repeat(1_000_001))[0]!.message).toMatch(/million/);
+    expect(errors('x'.repeat(200_001))[0]!.message).toMatch(/200,000 characters/);
     // Every list and text cut short or changed somewhere in the middle is said or read, never thrown.
     const lines = OURS.split('\n');
     for (let i = 0; i < lines.length; i += 3) {
       readProcedure([...lines.slice(0, i), ...lines.slice(i + 1)].join('\n'));
       readProcedure([...lines.slice(0, i), lines[i]!.replace(/: .*/, ': []'), ...lines.slice(i + 1)].join('\n'));
     }
+  });
+});
+
+describe('a file is bounded before it is made into anything', () => {
+  const many = (n: number, line: (i: number) => string) => Array.from({ length: n }, (_, i) => line(i)).join('\n');
+  const HUGE: readonly (readonly [string, string, RegExp, number])[] = [
+    ['keys', many(20_000, (i) => `k${i}: 1`), /more than 10,000 values/, 5001],
+    ['texts in quotes', many(12_000, () => '- "a"'), /more than 10,000 values/, 5001],
+    ['lists with nothing in them', `a: [${'[],'.repeat(12_000)}]`, /more than 10,000 values/, 1],
+    ['brackets', `a:\n  ${'['.repeat(100_000)}`, /nested deeper/, 2],
+    ['lists in lists', '- '.repeat(60_000), /nested deeper/, 1],
+    ['maps in maps', many(60, (i) => `${' '.repeat(i)}k:`), /nested deeper/, 26],
+    ['a second document', 'a: 1\n---\nb: 2\n', /second document/, 2],
+  ];
+  test.each(HUGE)('%s: refused in words, with the line', (_, text, message, at) => {
+    const r = readProcedure(text);
+    expect(r.ok).toBe(false);
+    const [first] = r.ok ? [] : r.errors;
+    expect([first!.message, first!.line]).toEqual([expect.stringMatching(message), expect.any(Number)]);
+    expect(Math.abs(first!.line - at)).toBeLessThanOrEqual(1);
+  });
+
+  test('so many faults and no more are told, the first ones', () => {
+    const r = readProcedure(`format: just-balance/procedure\nversion: 1\n${many(3000, (i) => `k${i}: 1`)}`);
+    expect(r.ok ? 0 : r.errors.length).toBe(100);
   });
 });

@@ -12,13 +12,16 @@ export interface OwnData {
   title: string;
 }
 
+/** A text read: what it is, or every fault with its line and field. */
+export type ReadOwn =
+  | { ok: true; value: OwnData }
+  | { ok: false; errors: { line: number; field: string; message: string }[] };
+
 interface Kind {
   /** What a person calls one. */
   one: string;
   shipped: readonly OwnData[];
-  read(
-    text: string,
-  ): { ok: true; value: OwnData } | { ok: false; errors: { line: number; field: string; message: string }[] };
+  read(text: string): ReadOwn;
   /** Every fault of what lies in the database. */
   problems(json: unknown): readonly FieldError[];
 }

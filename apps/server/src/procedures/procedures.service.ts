@@ -1,21 +1,34 @@
 import type { OwnView, UndoRequest } from '@just-balance/contract';
 import type { OwnKind, OwnProcedureRequest, ProcedureFileRequest } from '@just-balance/contract/service';
 import { procedureProblems } from '@just-balance/core/procedures';
-import { BadRequestException, ConflictException, Injectable } from '@nestjs/common';
+import { BadRequestException, ConflictException, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { UniqueConstraintError } from 'sequelize';
 import { stringify } from 'yaml';
+import { Aside, AsideEnded } from '../common/aside.ts';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { OwnProcedure } from '../database/models.ts';
 import { Work } from '../database/work.ts';
-import { KINDS, type OwnData } from './kinds.ts';
+import { KINDS, type OwnData, type ReadOwn } from './kinds.ts';
 
 /** Procedures a shop may keep. [house] */
 const MOST = 300;
 
+/** The longest of ours takes 40 ms. [house] */
+const READING = { ms: 10_000, megabytes: 128, waiting: 40 };
+
 @Injectable()
-export class ProceduresService {
+export class ProceduresService implements OnModuleDestroy {
+  private readonly reading = new Aside<{ kind: OwnKind; text: string }, ReadOwn>(
+    new URL('./read.thread.js', import.meta.url),
+    READING,
+  );
+
   constructor(private readonly work: Work) {}
+
+  onModuleDestroy(): void {
+    this.reading.close();
+  }
 
   async list(who: Actor, kind: OwnKind): Promise<OwnView<OwnData>[]> {
     const rows = await OwnProcedure.findAll({ where: { shopId: who.shopId, kind }, order: [['slug', 'ASC']] });
@@ -31,7 +44,10 @@ export class ProceduresService {
 
   async fromFile(who: Actor, body: ProcedureFileRequest): Promise<OwnView<OwnData>> {
     const kind = body.kind ?? 'service';
-    const read = KINDS[kind].read(body.text);
+    const read = await this.reading.run(who.shopId, { kind, text: body.text }).catch((e: unknown): ReadOwn => {
+      if (!(e instanceof AsideEnded)) throw e;
+      return { ok: false, errors: [{ line: 1, field: '', message: e.message }] };
+    });
     if (!read.ok)
       throw new BadRequestException({
         statusCode: 400,

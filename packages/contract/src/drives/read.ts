@@ -29,9 +29,7 @@ export function readDriveProcedure(
   const y = readYaml(text);
   if (!y.ok) return y;
   const r = checkDriveProcedure(y.json);
-  return r.ok
-    ? { ok: true, procedure: r.value }
-    : { ok: false, errors: r.errors.map(y.place).sort((a, b) => a.line - b.line) };
+  return r.ok ? { ok: true, procedure: r.value } : { ok: false, errors: y.place(r.errors) };
 }
 
 /** Problems of a state within something larger. */

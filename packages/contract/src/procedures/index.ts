@@ -1,2 +1,2 @@
 export { type ReadProcedure, readProcedure } from './read.ts';
-export { type PlacedError, readYaml } from './yaml.ts';
+export { MOST_CHARACTERS, type PlacedError, readYaml } from './yaml.ts';

@@ -12,11 +12,11 @@ export function readProcedure(text: string): ReadProcedure {
   if (!y.ok) return y;
   const { json, place } = y;
   const head = headProblem(json, 'just-balance/procedure');
-  if (head) return { ok: false, errors: [place(head)] };
+  if (head) return { ok: false, errors: place([head]) };
   const shape = shapeProblem(json, SHAPE_BOUNDS);
-  if (shape) return { ok: false, errors: [place(shape)] };
+  if (shape) return { ok: false, errors: place([shape]) };
   const errors = dtoProblems(ProcedureDto, json, { unknownKeys: 'refused' });
   const problems = errors.length > 0 ? errors : procedureProblems(json as Procedure);
-  if (problems.length > 0) return { ok: false, errors: problems.map(place).sort((a, b) => a.line - b.line) };
+  if (problems.length > 0) return { ok: false, errors: place(problems) };
   return { ok: true, procedure: json as Procedure };
 }

@@ -20,7 +20,5 @@ export function readInspectionRule(
   const y = readYaml(text);
   if (!y.ok) return y;
   const r = checkInspectionRule(y.json);
-  return r.ok
-    ? { ok: true, rule: r.value }
-    : { ok: false, errors: r.errors.map(y.place).sort((a, b) => a.line - b.line) };
+  return r.ok ? { ok: true, rule: r.value } : { ok: false, errors: y.place(r.errors) };
 }

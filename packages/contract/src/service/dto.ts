@@ -34,6 +34,7 @@ import {
 import { dtoProblems, type FieldError, Nested, Optional } from '../checks/index.ts';
 import { DriveEntry, InspectionEntry, PlanEntry } from '../drives/dto.ts';
 import { ProcedureDto } from '../procedures/dto.ts';
+import { MOST_CHARACTERS } from '../procedures/yaml.ts';
 
 /** Begins a run: what is followed goes with it, as it was when it was begun. */
 export class NewRunRequest {
@@ -345,6 +346,6 @@ export class ProcedureFileRequest {
   @IsUUID() id!: string;
   /** `service` unless said. */
   @Optional() @IsIn(OWN_KINDS) kind?: OwnKind;
-  @IsString() @MaxLength(1_000_000) text!: string;
+  @IsString() @MaxLength(MOST_CHARACTERS) text!: string;
   @Optional() @IsString() @MaxLength(60) copiedFrom?: string;
 }
