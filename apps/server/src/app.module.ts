@@ -7,6 +7,7 @@ import { AccountsModule } from './accounts/accounts.module.ts';
 import { AuthGuard } from './accounts/guard.ts';
 import { ArchivesModule } from './archives/archives.module.ts';
 import { CapturesModule } from './captures/captures.module.ts';
+import { BodyGuard } from './common/body.ts';
 import { ChangesInterceptor } from './common/changes.ts';
 import { CostGuard } from './common/cost.ts';
 import { IdempotencyInterceptor } from './common/idempotency.ts';
@@ -57,6 +58,7 @@ export class AppModule {
       providers: [
         { provide: APP_GUARD, useClass: AuthGuard },
         { provide: APP_GUARD, useClass: CostGuard },
+        { provide: APP_GUARD, useClass: BodyGuard },
         { provide: APP_INTERCEPTOR, useClass: IdempotencyInterceptor },
         { provide: APP_INTERCEPTOR, useClass: ChangesInterceptor },
       ],

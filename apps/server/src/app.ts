@@ -1,7 +1,6 @@
 import 'reflect-metadata';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { rawShapeProblem } from '@just-balance/contract';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
@@ -13,7 +12,7 @@ import type { Sequelize } from 'sequelize';
 import { openDemoDoors } from './accounts/demoDoors.ts';
 import { SetupToken } from './accounts/setup.ts';
 import { AppModule } from './app.module.ts';
-import { BadShape, bodyErrors, bodyShape, ErrorFilter } from './common/errors.ts';
+import { ErrorFilter, unreadable } from './common/errors.ts';
 import { validation } from './common/validation.ts';
 import { ConfigError, type ServerConfig } from './config.ts';
 import { connectDatabase } from './database/connect.ts';
@@ -81,19 +80,7 @@ export async function createApp(
       strictTransportSecurity: config.behindTls || config.tls !== null,
     }),
   );
-  app.use(json('1mb', '16kb'));
-  // Columns of an import; only where they are taken, and only from who is signed in does anything read them.
-  app.use(
-    /^\/api\/jobs\/[^/]+\/imports\/[^/]+\/columns/,
-    express.raw({ type: 'application/octet-stream', limit: '8mb' }),
-  );
-  // Pictures, already reduced by the browser that took them.
-  app.use(
-    /^\/api\/jobs\/[^/]+\/photos\/[^/]+$/,
-    express.raw({ type: ['image/*', 'application/octet-stream'], limit: '12mb' }),
-  );
-  app.use(bodyErrors);
-  app.use(bodyShape);
+  app.use(unreadable);
   app.set('trust proxy', config.behindTls ? 1 : false);
   app.setGlobalPrefix('api');
   app.useGlobalPipes(validation());
@@ -117,18 +104,6 @@ export async function createApp(
       await sequelize.close();
     },
   };
-}
-
-/** JSON bodies, bounded before they are parsed; who carries no session may send little. */
-function json(limit: string, strangersLimit: string) {
-  const verify = (_: unknown, __: unknown, raw: Buffer) => {
-    const problem = rawShapeProblem(raw);
-    if (problem) throw new BadShape(problem);
-  };
-  const member = express.json({ limit, verify });
-  const stranger = express.json({ limit: strangersLimit, verify });
-  return (req: Request, res: Response, next: NextFunction) =>
-    (/\bjb_session=/.test(req.headers.cookie ?? '') ? member : stranger)(req, res, next);
 }
 
 /** The built page; unknown paths get index.html, except under /api and /ws. */

@@ -1,31 +1,12 @@
 import { type ArchiveTaken, ShopArchiveQuery } from '@just-balance/contract';
-import {
-  BadRequestException,
-  Controller,
-  Get,
-  HttpCode,
-  Param,
-  ParseUUIDPipe,
-  PayloadTooLargeException,
-  Post,
-  Query,
-  Req,
-  Res,
-} from '@nestjs/common';
+import { Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Query, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { type Request, type Response, raw } from 'express';
+import type { Request, Response } from 'express';
+import { TakesFile } from '../common/body.ts';
 import { Costly } from '../common/cost.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { sendPieces } from '../recordings/exporting.ts';
 import { ArchivesService } from './archives.service.ts';
-
-const refused = (e: unknown) =>
-  (e as { status?: number }).status === 413
-    ? new PayloadTooLargeException({ statusCode: 413, message: 'too large: an archive of one job is at most 160 MB' })
-    : new BadRequestException({ statusCode: 400, message: 'the archive did not come up whole: send it again' });
-
-/** Read only once it is known who sends it: it is large. */
-const body = raw({ type: ['application/zip', 'application/octet-stream'], limit: '160mb' });
 
 @ApiTags('archives')
 @Controller()
@@ -54,10 +35,10 @@ export class ArchivesController {
 
   /** The body is the archive of one job. The same again changes nothing. */
   @Costly(600)
+  @TakesFile(160_000_000, 'application/zip')
   @Post('archives')
   @HttpCode(200)
-  async read(@Who() who: Actor, @Req() req: Request, @Res({ passthrough: true }) res: Response): Promise<ArchiveTaken> {
-    await new Promise<void>((done, fail) => body(req, res, (e?: unknown) => (e ? fail(refused(e)) : done())));
+  read(@Who() who: Actor, @Req() req: Request): Promise<ArchiveTaken> {
     return this.archives.read(who, req.body);
   }
 }

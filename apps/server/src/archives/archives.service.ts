@@ -1,20 +1,25 @@
+import { readFile } from 'node:fs/promises';
 import type { ArchiveTaken, ShopArchiveQuery, WholeJob } from '@just-balance/contract';
-import { readCapture } from '@just-balance/core/recordingFiles';
-import { BadRequestException, ConflictException, HttpException, Injectable } from '@nestjs/common';
+import {
+  BadRequestException,
+  ConflictException,
+  HttpException,
+  Injectable,
+  type OnModuleDestroy,
+} from '@nestjs/common';
 import { type Model, type ModelStatic, Op, type Transaction } from 'sequelize';
-import { KeyedMutex } from '../common/mutex.ts';
+import { Aside, AsideEnded } from '../common/aside.ts';
+import { SentFile } from '../common/body.ts';
 import type { Actor } from '../common/request.ts';
 import { CaptureColumn, Job, Photo, Shop, Vehicle } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
-import { PictureError } from '../photos/reencode.ts';
-import { partsOf } from '../recordings/columns.ts';
 import { captureJson, csvProblem, exported, fitsLog } from '../recordings/exporting.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
 import { ReportsService } from '../reports/reports.service.ts';
-import { pictureIn } from './pictures.ts';
-import { type ArchiveRow, type ArchiveRows, rowOut, rowsProblem, TABLE_NAMES, TABLES, type TableName } from './rows.ts';
-import { ArchiveError, type ArchiveFile, jsonOf, unpacked, zipped } from './zip.ts';
+import { type ArchiveRow, type ArchiveRows, rowOut, TABLE_NAMES, TABLES, type TableName } from './rows.ts';
+import type { Unpacked, Unpacking } from './unpack.ts';
+import { type ArchiveFile, zipped } from './zip.ts';
 
 const FORMAT = 'just-balance/archive';
 const SHOP_FORMAT = 'just-balance/shop-archive';
@@ -24,12 +29,16 @@ const MOST_JOBS = 5000;
 /** A zip without its 64 bit fields ends at 4 GiB (PKWARE APPNOTE 4.4.1.4). */
 const MOST_SHOP_BYTES = 4_000_000_000;
 const DAY_MS = 86_400_000;
+/** 160 MB of pictures take a minute and a half. [house] */
+const UNPACKING = { ms: 180_000, megabytes: 192, waiting: 20 };
 
 /** Whole jobs out and in again, each as one file (CONTRACT, job archive). */
 @Injectable()
-export class ArchivesService {
-  /** Unpacking takes memory: one at a time. */
-  private readonly reading = new KeyedMutex();
+export class ArchivesService implements OnModuleDestroy {
+  private readonly unpacking = new Aside<{ path: string; dir: string; format: string }, Unpacking>(
+    new URL('./unpack.thread.js', import.meta.url),
+    UNPACKING,
+  );
 
   constructor(
     private readonly work: Work,
@@ -37,6 +46,10 @@ export class ArchivesService {
     private readonly recordings: RecordingsService,
     private readonly reports: ReportsService,
   ) {}
+
+  onModuleDestroy(): Promise<void> {
+    return this.unpacking.close();
+  }
 
   /** The archive of a job, piece by piece. Throws 409 while a capture runs: what is still written has no end. */
   async write(who: Actor, jobId: string, reports = true): Promise<AsyncGenerator<Uint8Array>> {
@@ -157,31 +170,22 @@ export class ArchivesService {
   }
 
   /** Read an archive into the asker's shop. All of it is checked before any of it is written. */
-  read(who: Actor, bytes: unknown): Promise<ArchiveTaken> {
-    if (!Buffer.isBuffer(bytes) || bytes.length === 0)
+  async read(who: Actor, sent: unknown): Promise<ArchiveTaken> {
+    if (!(sent instanceof SentFile))
       throw new BadRequestException({ statusCode: 400, message: 'the body is an archive: application/zip' });
-    return this.reading.run('archive', async () => {
-      try {
-        return await this.take(who, bytes);
-      } catch (e) {
-        if (e instanceof ArchiveError || e instanceof PictureError)
-          throw new BadRequestException({ statusCode: 400, message: `the archive was not taken: ${e.message}` });
-        throw e;
-      }
+    const input = { path: sent.path, dir: sent.dir, format: FORMAT };
+    const read = await this.unpacking.run(who.shopId, input).catch((e: unknown): Unpacking => {
+      if (e instanceof AsideEnded) return { ok: false, message: e.message };
+      throw e;
     });
+    if (!read.ok)
+      throw new BadRequestException({ statusCode: 400, message: `the archive was not taken: ${read.message}` });
+    return this.take(who, read.value);
   }
 
-  private async take(who: Actor, bytes: Buffer): Promise<ArchiveTaken> {
-    const { files } = unpacked(bytes, FORMAT);
-    const head = jsonOf(files, 'job.json');
-    if (head.format !== 'just-balance/job' || head.version !== 1)
-      throw new ArchiveError('job.json: not a job of a version that this program reads (1)');
-    const problem = rowsProblem(head.rows);
-    if (problem) throw new ArchiveError(problem);
-    const rows = head.rows as ArchiveRows;
+  private take(who: Actor, unpacked: Unpacked): Promise<ArchiveTaken> {
+    const { rows } = unpacked;
     const job = rows.job[0]!;
-    const columns = await columnsIn(files, rows.captures);
-    const pictures = await picturesIn(files, rows.photos);
     return this.work.run(async (t) => {
       const there = await Job.findOne({ where: { id: job.id }, transaction: t, lock: true });
       if (there && there.shopId !== who.shopId) throw elsewhere();
@@ -192,19 +196,14 @@ export class ArchivesService {
         );
         return { job: job.id, taken: false, differs };
       }
-      await this.insert(who.shopId, rows, columns, pictures, t);
+      await this.insert(who, unpacked, t);
       await this.jobs.sumUpNow(job.id, who.shopId, t);
       return { job: job.id, taken: true, differs: [] };
     });
   }
 
-  private async insert(
-    shopId: string,
-    rows: ArchiveRows,
-    columns: Columns,
-    pictures: Pictures,
-    transaction: Transaction,
-  ): Promise<void> {
+  private async insert(who: Actor, { rows, columns, photos }: Unpacked, transaction: Transaction): Promise<void> {
+    const { shopId } = who;
     const jobId = rows.job[0]!.id;
     const vehicle = rows.vehicle[0]!;
     const known = await Vehicle.findOne({ where: { id: vehicle.id }, transaction });
@@ -213,20 +212,33 @@ export class ArchivesService {
       // A vehicle that is here already stands as it is here.
       if (name === 'vehicle' && known) continue;
       const whose = name === 'vehicle' || name === 'job' ? { shopId } : { shopId, jobId };
+      const brought = name === 'job' || name === 'events' ? { importedBy: who.name, importedAt: new Date() } : {};
       const { model } = TABLES[name] as { model: ModelStatic<Model> };
-      const full = rows[name].map((r) => ({ ...pick(name, r), ...whose, ...(pictures.get(r.id) ?? {}) }));
-      for (let at = 0; at < full.length; at += AT_ONCE)
-        await model.bulkCreate(full.slice(at, at + AT_ONCE), { transaction }).catch((e: Error) => {
-          throw e.name === 'SequelizeUniqueConstraintError' ? elsewhere() : e;
-        });
+      const pictures = name === 'photos' ? new Map(photos.map((p) => [p.id, p])) : null;
+      const full = async (r: ArchiveRow) => ({
+        ...pick(name, r),
+        ...whose,
+        ...brought,
+        ...(pictures ? await picture(pictures.get(r.id)!) : {}),
+      });
+      // Pictures come in one by one: all of them together are more than is held.
+      const atOnce = pictures ? 1 : AT_ONCE;
+      for (let at = 0; at < rows[name].length; at += atOnce)
+        await model
+          .bulkCreate(await Promise.all(rows[name].slice(at, at + atOnce).map(full)), { transaction })
+          .catch((e: Error) => {
+            throw e.name === 'SequelizeUniqueConstraintError' ? elsewhere() : e;
+          });
     }
-    for (const [captureId, parts] of columns)
-      for (const p of parts) await CaptureColumn.create({ ...p, captureId, shopId }, { transaction });
+    for (const { captureId, column, file } of columns)
+      await CaptureColumn.create({ ...column, data: await readFile(file), captureId, shopId }, { transaction });
   }
 }
 
-type Columns = Map<string, Awaited<ReturnType<typeof partsOf>>>;
-type Pictures = Map<string, { image: Buffer; small: Buffer }>;
+const picture = async ({ image, small }: Unpacked['photos'][number]) => ({
+  image: await readFile(image),
+  small: await readFile(small),
+});
 
 /** So many bytes and no more: what is cut off there is no whole zip, and nobody takes it for one. */
 async function* within(most: number, pieces: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
@@ -247,36 +259,3 @@ function pick(table: TableName, row: ArchiveRow): Record<string, unknown> {
 
 const elsewhere = () =>
   new ConflictException({ statusCode: 409, message: 'rows of this archive belong to another shop of this server' });
-
-async function columnsIn(files: ReadonlyMap<string, Uint8Array>, captures: readonly ArchiveRow[]): Promise<Columns> {
-  const out: Columns = new Map();
-  const ids = new Set(captures.map((c) => c.id));
-  for (const name of files.keys()) {
-    const id = /^captures\/(.{36})\.json$/.exec(name)?.[1];
-    if (id && !ids.has(id)) throw new ArchiveError(`${name}: no such capture in job.json`);
-  }
-  for (const { id } of captures) {
-    const name = `captures/${id}.json`;
-    const read = readCapture(jsonOf(files, name));
-    if (!read.ok) throw new ArchiveError(`${name}: ${read.field}: ${read.message}`);
-    const all = [...read.series.channels, ...(read.series.texts ?? [])];
-    const bad = all.find((c) => c.id.length > 60 || ('unit' in c && c.unit.length > 20));
-    if (bad) throw new ArchiveError(`${name}: the channel ${bad.id.slice(0, 60)}: name or unit too long`);
-    out.set(id, (await Promise.all(all.map(partsOf))).flat());
-  }
-  return out;
-}
-
-async function picturesIn(files: ReadonlyMap<string, Uint8Array>, photos: readonly ArchiveRow[]): Promise<Pictures> {
-  const out: Pictures = new Map();
-  for (const row of photos) {
-    const name = `photos/${row.id}.jpg`;
-    const data = files.get(name);
-    if (!data) throw new ArchiveError(`${name}: is missing`);
-    const { image, small, width, height } = await pictureIn(data);
-    // What it says of itself gives way to what it is.
-    Object.assign(row, { width, height, bytes: image.length });
-    out.set(row.id, { image, small });
-  }
-  return out;
-}

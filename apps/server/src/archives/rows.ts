@@ -1,5 +1,6 @@
 import { dtoProblems } from '@just-balance/contract';
 import { ENTRY_KINDS, RunEventsRequest } from '@just-balance/contract/service';
+import { eventProblem } from '@just-balance/core/job';
 import type { Model, ModelStatic } from 'sequelize';
 import {
   Capture,
@@ -39,10 +40,16 @@ const whole =
   (v) =>
     Number.isInteger(v) && (v as number) >= low && (v as number) <= high ? null : `a whole number, ${low} to ${high}`;
 const flag: Check = (v) => (typeof v === 'boolean' ? null : 'true or false');
+/** No car that is read here is older, and no clock that is ahead by a century is a clock. */
+const FIRST = Date.parse('1990-01-01T00:00:00Z');
+const LAST = Date.parse('2100-01-01T00:00:00Z');
 const moment: Check = (v) =>
-  typeof v === 'string' && /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z$/.test(v) && Number.isFinite(Date.parse(v))
+  typeof v === 'string' &&
+  /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z$/.test(v) &&
+  Date.parse(v) >= FIRST &&
+  Date.parse(v) < LAST
     ? null
-    : 'a moment, as in 2026-05-04T09:12:33.120Z';
+    : 'a moment between 1990 and 2100, as in 2026-05-04T09:12:33.120Z';
 const orNull =
   (check: Check): Check =>
   (v) =>
@@ -85,6 +92,8 @@ interface Table {
   /** Every column that travels; the shop's and the account's do not. */
   columns: Readonly<Record<string, Check>>;
   most: number;
+  /** What must be so beside each column by itself. */
+  fits?(row: Readonly<Record<string, unknown>>): { field: string; message: string } | null;
 }
 
 /** What of a job travels, table by table, in the order in which it can be written. [house] bounds */
@@ -108,6 +117,7 @@ export const TABLES = {
     model: JobEvent,
     columns: { ...own, by, kind: text(40), data: object },
     most: 100_000,
+    fits: (row) => eventProblem(String(row.kind), row.data),
   },
   records: { model: VehicleRecord, columns: { ...own, rev, data: object }, most: 1000 },
   captures: {
@@ -221,6 +231,8 @@ export function rowsProblem(rows: unknown): string | null {
         const problem = check(row[column]);
         if (problem) return `${at}.${column}: ${problem}`;
       }
+      const unfit = table.fits?.(row);
+      if (unfit) return `${at}.${unfit.field}: ${unfit.message}`;
       if (seen.has(row.id as string)) return `${at}.id: stands twice in this archive`;
       seen.add(row.id as string);
     }

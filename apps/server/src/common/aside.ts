@@ -1,5 +1,5 @@
 import { isMainThread, parentPort, Worker } from 'node:worker_threads';
-import { HttpException } from '@nestjs/common';
+import { Turns } from './turns.ts';
 
 /** What work that is done aside may take. */
 export interface AsideLimits {
@@ -27,9 +27,7 @@ export class AsideEnded extends Error {
 /** A thread that has nothing to do for this long is ended, ms. [house] */
 const IDLE_MS = 30_000;
 
-interface Asked<In, Out> {
-  of: string;
-  input: In;
+interface Asked<Out> {
   done(v: Out): void;
   failed(e: Error): void;
 }
@@ -40,103 +38,76 @@ interface Asked<In, Out> {
  */
 export class Aside<In, Out> {
   private worker: Worker | null = null;
-  private current: Asked<In, Out> | null = null;
-  private readonly queues = new Map<string, Asked<In, Out>[]>();
+  private asked: Asked<Out> | null = null;
   private limit: NodeJS.Timeout | null = null;
   private idle: NodeJS.Timeout | null = null;
-  private ended: AsideEnded | null = null;
+  private closed = false;
+  private readonly turns: Turns;
 
   /** `file`: a module that calls `answerAside`. */
   constructor(
     private readonly file: URL,
     private readonly limits: AsideLimits,
-  ) {}
+  ) {
+    this.turns = new Turns(limits.waiting);
+  }
 
   /** `of`: who asks (a shop): each gets its turn. Throws AsideEnded at a limit, 503 where too many wait. */
   run(of: string, input: In): Promise<Out> {
-    return new Promise((done, failed) => {
-      const waiting = [...this.queues.values()].reduce((n, q) => n + q.length, 0);
-      if (waiting >= this.limits.waiting) {
-        failed(
-          new HttpException({ statusCode: 503, message: 'much is being read just now: try again in a moment' }, 503),
-        );
-        return;
-      }
-      const mine = this.queues.get(of) ?? [];
-      mine.push({ of, input, done, failed });
-      this.queues.set(of, mine);
-      this.next();
-    });
+    return this.turns.run(of, () => this.once(input));
   }
 
-  close(): void {
-    for (const queue of this.queues.values()) for (const asked of queue) asked.failed(new AsideEnded('died'));
-    this.queues.clear();
-    this.end(new AsideEnded('died'));
+  async close(): Promise<void> {
+    this.closed = true;
+    await this.end(new AsideEnded('died'));
   }
 
-  private next(): void {
-    if (this.current || this.ended) return;
-    const [of, queue] = this.queues.entries().next().value ?? [];
-    if (of === undefined || !queue) {
-      this.idle ??= setTimeout(() => this.stop(), IDLE_MS).unref();
-      return;
-    }
+  private async once(input: In): Promise<Out> {
+    if (this.closed) throw new AsideEnded('died');
     if (this.idle) clearTimeout(this.idle);
-    this.idle = null;
-    // Whoever has been served goes behind the others.
-    this.queues.delete(of);
-    this.current = queue.shift()!;
-    if (queue.length > 0) this.queues.set(of, queue);
-    this.limit = setTimeout(() => this.end(new AsideEnded('time')), this.limits.ms);
     this.worker ??= this.start();
-    this.worker.ref();
-    this.worker.postMessage(this.current.input);
+    const worker = this.worker;
+    worker.ref();
+    try {
+      return await new Promise<Out>((done, failed) => {
+        this.asked = { done, failed };
+        this.limit = setTimeout(() => void this.end(new AsideEnded('time')), this.limits.ms);
+        worker.postMessage(input);
+      });
+    } finally {
+      this.asked = null;
+      if (this.limit) clearTimeout(this.limit);
+      worker.unref();
+      this.idle = setTimeout(() => void this.end(new AsideEnded('died')), IDLE_MS).unref();
+    }
   }
 
   private start(): Worker {
     const worker = new Worker(this.file, { resourceLimits: { maxOldGenerationSizeMb: this.limits.megabytes } });
-    worker.on('message', (m: { value: Out } | { error: string }) => {
-      if (worker !== this.worker) return;
-      const asked = this.settle();
-      worker.unref();
-      if ('error' in m) asked?.failed(new Error(m.error));
-      else asked?.done(m.value);
-      this.next();
-    });
-    worker.on('error', (e: NodeJS.ErrnoException) => {
-      if (worker === this.worker) this.end(new AsideEnded(e.code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'memory' : 'died'));
-    });
-    worker.on('exit', () => {
-      if (worker === this.worker) this.end(new AsideEnded('died'));
-    });
+    const ours = (f: () => void) => () => {
+      if (worker === this.worker) f();
+    };
+    worker.on('message', (m: { value: Out } | { error: string }) =>
+      ours(() => ('error' in m ? this.asked?.failed(new Error(m.error)) : this.asked?.done(m.value)))(),
+    );
+    worker.on('error', (e: NodeJS.ErrnoException) =>
+      ours(() => void this.end(new AsideEnded(e.code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'memory' : 'died')))(),
+    );
+    worker.on(
+      'exit',
+      ours(() => void this.end(new AsideEnded('died'))),
+    );
     return worker;
   }
 
   /** The thread is ended, then what it was at is refused: nothing of it runs on beside the next. */
-  private end(why: AsideEnded): void {
-    if (this.ended) return;
-    this.ended = why;
-    void this.stop().then(() => {
-      this.ended = null;
-      this.settle()?.failed(why);
-      this.next();
-    });
-  }
-
-  private settle(): Asked<In, Out> | null {
-    if (this.limit) clearTimeout(this.limit);
-    this.limit = null;
-    const asked = this.current;
-    this.current = null;
-    return asked;
-  }
-
-  private async stop(): Promise<void> {
-    this.idle = null;
-    const worker = this.worker;
+  private async end(why: AsideEnded): Promise<void> {
+    const { worker, asked } = this;
     this.worker = null;
+    this.asked = null;
+    if (this.idle) clearTimeout(this.idle);
     await worker?.terminate();
+    asked?.failed(why);
   }
 }
 

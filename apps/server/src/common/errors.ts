@@ -1,4 +1,4 @@
-import { type FieldError, shapeProblem } from '@just-balance/contract';
+import type { FieldError } from '@just-balance/contract';
 import {
   type ArgumentsHost,
   BadRequestException,
@@ -31,45 +31,16 @@ export function notHere(what: string): NotFoundException {
   return new NotFoundException({ statusCode: 404, message: `no such ${what} in this shop` });
 }
 
-/** The bytes of a body are not worth parsing. */
-export class BadShape extends Error {
-  readonly type = 'shape';
-}
-
-/** What the body parser and the router refuse, in our words; it stands before Nest. */
-export function bodyErrors(
-  error: { type?: string; message?: string; status?: number },
+/** An address that the router cannot read, in our words; it stands before Nest. */
+export function unreadable(
+  error: { message?: string; status?: number },
   _: Request,
   res: Response,
   next: NextFunction,
-) {
-  const refuse = (statusCode: number, message: string) => res.status(statusCode).json({ statusCode, message });
-  if (error.type === 'entity.too.large')
-    refuse(
-      413,
-      'too large: at most 1 MB, 16 kB before signing in, a column of an import 8 MB, a picture 12 MB, an archive 160 MB',
-    );
-  else if (error.type === 'entity.parse.failed') refuse(400, `the body is not JSON: ${error.message}`);
-  else if (error.type === 'shape') refuse(400, `the body: ${error.message}`);
-  else if (error.status && error.status >= 400 && error.status < 500)
-    refuse(error.status, `the request cannot be read: ${error.message ?? ''}`.trim());
-  else next(error);
-}
-
-/** Parsed JSON bodies are objects within bounds, before anything looks into them. */
-export function bodyShape(req: Request, res: Response, next: NextFunction) {
-  const body: unknown = req.body;
-  if (body === undefined || Buffer.isBuffer(body)) return next();
-  const problem =
-    body === null || typeof body !== 'object' || Array.isArray(body)
-      ? { field: '', message: 'must be a JSON object' }
-      : shapeProblem(body);
-  if (!problem) return next();
-  res.status(400).json({
-    statusCode: 400,
-    message: `${problem.field || 'the body'}: ${problem.message}`,
-    errors: [problem],
-  });
+): void {
+  const { status = 500, message = '' } = error;
+  if (status < 400 || status >= 500) return next(error);
+  res.status(status).json({ statusCode: status, message: `the request cannot be read: ${message}`.trim() });
 }
 
 /** What a log may hold of an error: never a parameter of a query, never a value that was sent. */

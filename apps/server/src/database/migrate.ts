@@ -10,6 +10,7 @@ import { STEPS as service } from './migrations/0006-service.ts';
 import { STEPS as readiness } from './migrations/0007-readiness.ts';
 import { STEPS as corrections } from './migrations/0008-corrections.ts';
 import { STEPS as shop } from './migrations/0009-shop.ts';
+import { STEPS as broughtIn } from './migrations/0010-brought-in.ts';
 
 /** Oldest first. Every step may be run again: a server that dies between two of them starts over at the migration. */
 const MIGRATIONS: readonly { name: string; steps: readonly string[] }[] = [
@@ -22,6 +23,7 @@ const MIGRATIONS: readonly { name: string; steps: readonly string[] }[] = [
   { name: '0007-readiness', steps: readiness },
   { name: '0008-corrections', steps: corrections },
   { name: '0009-shop', steps: shop },
+  { name: '0010-brought-in', steps: broughtIn },
 ];
 
 /** How long a start waits for another server that is migrating, ms. */

@@ -117,6 +117,9 @@ export class Job extends Owned {
   declare remindAt: Date | null;
   declare summary: StoredSummary | null;
   declare changes: number;
+  /** Who brought it in from an archive, and when. */
+  declare importedBy: string | null;
+  declare importedAt: Date | null;
   /** Where it was asked for with `include`. */
   declare vehicle?: Vehicle;
   declare records?: VehicleRecord[];
@@ -143,6 +146,9 @@ export class JobEvent extends Owned {
   declare by: string;
   declare kind: string;
   declare data: Record<string, unknown>;
+  /** Who brought it in from an archive, and when: it is then the archive's word. */
+  declare importedBy: string | null;
+  declare importedAt: Date | null;
 }
 
 /** Records from before something was read lack it. */
@@ -418,6 +424,8 @@ const rev = { type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 };
 const count = { type: DataTypes.BIGINT, allowNull: false, defaultValue: 0 };
 const flag = { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false };
 const time = { type: DataTypes.DATE(3), allowNull: false };
+/** Of a row that was brought in from an archive: by whom and when. */
+const imported = { importedBy: { type: DataTypes.STRING(120) }, importedAt: { type: DataTypes.DATE(3) } };
 
 /** Bind all models to a connection. The tables themselves come from the migrations. */
 export function defineModels(sequelize: Sequelize): void {
@@ -480,6 +488,7 @@ export function defineModels(sequelize: Sequelize): void {
     remindAt: { type: DataTypes.DATE(3) },
     summary: { type: DataTypes.JSON },
     changes: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
+    ...imported,
   });
   define(JobEvent, 'job_event', {
     id,
@@ -489,6 +498,7 @@ export function defineModels(sequelize: Sequelize): void {
     by: text(120),
     kind: text(40),
     data: json,
+    ...imported,
   });
   define(VehicleRecord, 'vehicle_record', { id, shopId, jobId: uuid, rev, data: json });
   define(ReadingRow, 'reading', {

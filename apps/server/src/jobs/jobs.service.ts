@@ -827,7 +827,7 @@ function typedRecord(body: Omit<HandRecordRequest, 'id'>, fuel: 'petrol' | 'dies
 }
 
 function cursorOf(text: string): { at: Date; id: string } {
-  const m = /^(\d{1,15})_([0-9a-f-]{36})$/i.exec(text);
+  const m = /^(\d{1,13})_([0-9a-f-]{36})$/i.exec(text);
   if (!m) throw badFields([{ field: 'before', message: 'not a place in this list' }]);
   return { at: new Date(Number(m[1])), id: m[2]! };
 }

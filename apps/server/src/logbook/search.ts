@@ -120,7 +120,7 @@ export class Search {
       r.to = new Date(new Date(q.to).getTime() + 86_400_000);
       out.push(`${t}.createdAt < :to`);
     }
-    const m = /^(\d{1,16})_([0-9a-f-]{36})$/i.exec(q.before ?? '');
+    const m = /^(\d{1,13})_([0-9a-f-]{36})$/i.exec(q.before ?? '');
     if (m) {
       r.lastAt = new Date(Number(m[1]));
       r.lastId = m[2];

@@ -3,6 +3,7 @@ import { PhotoPatch, PhotoQuery } from '@just-balance/contract/service';
 import { Body, Controller, Get, Param, ParseUUIDPipe, Patch, Put, Query, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
+import { TakesBytes } from '../common/body.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { PhotosService } from './photos.service.ts';
 
@@ -12,6 +13,7 @@ export class PhotosController {
   constructor(private readonly photos: PhotosService) {}
 
   /** The body is the picture: JPEG, PNG or WebP. It is kept as a JPEG of ours. */
+  @TakesBytes(12 * 1024 * 1024, 'image/*')
   @Put('jobs/:id/photos/:photoId')
   put(
     @Who() who: Actor,

@@ -26,8 +26,8 @@ export class ProceduresService implements OnModuleDestroy {
 
   constructor(private readonly work: Work) {}
 
-  onModuleDestroy(): void {
-    this.reading.close();
+  onModuleDestroy(): Promise<void> {
+    return this.reading.close();
   }
 
   async list(who: Actor, kind: OwnKind): Promise<OwnView<OwnData>[]> {

@@ -14,7 +14,7 @@ const unpacked = promisify(inflate);
 /** A column of the most samples, uncompressed, with its dictionary: more is refused. */
 const MAX_PLAIN_BYTES = 10 * COLUMN_MAX_SAMPLES + 4 * 1024 * 1024;
 
-type StoredColumn = Omit<CaptureColumn, keyof import('sequelize').Model | 'captureId' | 'shopId'>;
+export type StoredColumn = Omit<CaptureColumn, keyof import('sequelize').Model | 'captureId' | 'shopId'>;
 
 export const inflateColumn = async (data: Buffer): Promise<Uint8Array> =>
   unpacked(data, { maxOutputLength: MAX_PLAIN_BYTES });

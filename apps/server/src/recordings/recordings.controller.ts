@@ -24,6 +24,7 @@ import {
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
+import { TakesBytes } from '../common/body.ts';
 import { Costly } from '../common/cost.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
@@ -112,6 +113,7 @@ export class RecordingsController {
     return this.recordings.begin(who, await this.jobs.find(who, id), body);
   }
 
+  @TakesBytes(8 * 1024 * 1024)
   @Put('imports/:captureId/columns/:channel')
   @HttpCode(204)
   async take(

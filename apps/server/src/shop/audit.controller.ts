@@ -18,6 +18,8 @@ interface Line {
   kind: string;
   data: Record<string, unknown>;
   jobId: string | null;
+  importedBy: string | null;
+  importedAt: Date | null;
 }
 
 @ApiTags('shop')
@@ -34,11 +36,10 @@ export class AuditController {
     @Res({ passthrough: true }) res: Response,
   ): Promise<AuditLine[]> {
     const kinds = TRAIL_KINDS.find((k) => k.id === q.kind)?.kinds;
-    const m = /^(\d{1,16})_([0-9a-f-]{36})$/i.exec(q.before ?? '');
+    const m = /^(\d{1,13})_([0-9a-f-]{36})$/i.exec(q.before ?? '');
     const last = m ? { at: new Date(Number(m[1])), id: m[2]! } : null;
     const where: WhereOptions[] = [
       { shopId: who.shopId },
-      ...(q.person ? [{ by: q.person }] : []),
       ...(kinds ? [{ kind: [...kinds] }] : []),
       ...(q.from ? [{ createdAt: { [Op.gte]: new Date(q.from) } }] : []),
       ...(q.to ? [{ createdAt: { [Op.lt]: new Date(new Date(q.to).getTime() + DAY_MS) } }] : []),
@@ -54,12 +55,27 @@ export class AuditController {
       limit: PAGE + 1,
     };
     const [events, changes] = await Promise.all([
-      JobEvent.findAll({ where: { [Op.and]: [...where, ...(q.job ? [{ jobId: q.job }] : [])] }, ...options }),
-      q.job ? [] : ShopChange.findAll({ where: { [Op.and]: where }, ...options }),
+      JobEvent.findAll({
+        where: {
+          [Op.and]: [
+            ...where,
+            // Names in what was brought in are the archive's words: nobody of this shop did it.
+            ...(q.person ? [{ by: q.person, importedAt: null }] : []),
+            ...(q.job ? [{ jobId: q.job }] : []),
+          ],
+        },
+        ...options,
+      }),
+      q.job
+        ? []
+        : ShopChange.findAll({ where: { [Op.and]: [...where, ...(q.person ? [{ by: q.person }] : [])] }, ...options }),
     ]);
     const all: Line[] = [
-      ...events.map(({ id, createdAt, by, kind, data, jobId }) => ({ id, createdAt, by, kind, data, jobId })),
-      ...changes.map(({ id, createdAt, by, kind, data }) => ({ id, createdAt, by, kind, data, jobId: null })),
+      ...events,
+      ...changes.map(({ id, createdAt, by, kind, data }) => ({
+        ...{ id, createdAt, by, kind, data },
+        ...{ jobId: null, importedBy: null, importedAt: null },
+      })),
     ].sort((a, b) => b.createdAt.getTime() - a.createdAt.getTime() || (a.id < b.id ? 1 : -1));
     const shown = all.slice(0, PAGE);
     const end = shown.at(-1);
@@ -75,6 +91,7 @@ export class AuditController {
       at: l.createdAt.toISOString(),
       by: l.by,
       kind: l.kind,
+      imported: l.importedAt && { by: l.importedBy ?? '', at: l.importedAt.toISOString() },
       said: trailSentence(l.by, l.kind, l.data),
       job: l.jobId ? { id: l.jobId, label: jobs.find((j) => j.id === l.jobId)?.summary?.label ?? 'a job' } : null,
     }));

@@ -1,10 +1,9 @@
-import { IsISO8601, MaxLength } from 'class-validator';
-import { Optional } from '../checks/index.ts';
+import { Moment, Optional } from '../checks/index.ts';
 
 /** Which jobs go into the archive of a shop: all, or those opened on or after a day and before the day after another. */
 export class ShopArchiveQuery {
-  @Optional() @IsISO8601({ strict: true }) @MaxLength(30) from?: string;
-  @Optional() @IsISO8601({ strict: true }) @MaxLength(30) to?: string;
+  @Optional() @Moment() from?: string;
+  @Optional() @Moment() to?: string;
 }
 
 /** What became of an archive that was read. */

@@ -1,14 +1,14 @@
 import 'reflect-metadata';
 import { TRAIL_KINDS } from '@just-balance/core/job';
-import { IsIn, IsISO8601, IsString, IsUUID, MaxLength } from 'class-validator';
-import { Optional } from '../checks/index.ts';
+import { IsIn, IsString, IsUUID, MaxLength } from 'class-validator';
+import { Moment, Optional } from '../checks/index.ts';
 
 export class AuditQuery {
   @Optional() @IsUUID() job?: string;
   @Optional() @IsString() @MaxLength(120) person?: string;
   @Optional() @IsIn(TRAIL_KINDS.map((k) => k.id)) kind?: string;
-  @Optional() @IsISO8601({ strict: true }) @MaxLength(30) from?: string;
-  @Optional() @IsISO8601({ strict: true }) @MaxLength(30) to?: string;
+  @Optional() @Moment() from?: string;
+  @Optional() @Moment() to?: string;
   @Optional() @IsString() @MaxLength(60) before?: string;
 }
 
@@ -18,6 +18,8 @@ export interface AuditLine {
   at: string;
   by: string;
   kind: string;
+  /** Who read it in from an archive, and when; null for what was done here. */
+  imported: { by: string; at: string } | null;
   /** As a person reads it. */
   said: string;
   job: { id: string; label: string } | null;

@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
-import { IsIn, IsInt, IsISO8601, IsString, IsUUID, Matches, Max, MaxLength, Min, MinLength } from 'class-validator';
-import { Optional } from '../checks/index.ts';
+import { IsIn, IsInt, IsString, IsUUID, Matches, Max, MaxLength, Min, MinLength } from 'class-validator';
+import { Moment, Optional } from '../checks/index.ts';
 import type { JobListItem } from './jobs.ts';
 
 /** What jobs can be filtered by, each at most once. */
@@ -24,8 +24,8 @@ export class LogbookQuery {
   @Matches(/^[0-9a-f-]{36}(,[0-9a-f-]{36}){0,199}$/i, { message: 'up to 200 ids with commas between' })
   ids?: string;
   /** Opened on or after this day, and before the day after that one. */
-  @Optional() @IsISO8601({ strict: true }) @MaxLength(30) from?: string;
-  @Optional() @IsISO8601({ strict: true }) @MaxLength(30) to?: string;
+  @Optional() @Moment() from?: string;
+  @Optional() @Moment() to?: string;
   /** What the last page's `Link` header said. */
   @Optional() @IsString() @MaxLength(60) before?: string;
   @Optional() @IsIn(['newest', 'oldest']) order?: 'newest' | 'oldest';

@@ -5,7 +5,6 @@ import {
   IsArray,
   IsIn,
   IsInt,
-  IsISO8601,
   IsNumber,
   IsString,
   IsUUID,
@@ -14,7 +13,7 @@ import {
   Min,
   MinLength,
 } from 'class-validator';
-import { ByKey, Nested, Optional } from '../checks/index.ts';
+import { ByKey, Moment, Nested, Optional } from '../checks/index.ts';
 import { ReadingDto } from '../formats/index.ts';
 import type { CaptureView } from './captures.ts';
 import { PHASES, type Phase } from './phase.ts';
@@ -31,7 +30,7 @@ export class NewImportRequest {
   @IsUUID() id!: string;
   @IsIn(PHASES) phase!: Phase;
   @IsString() @MinLength(1) @MaxLength(200) name!: string;
-  @Optional() @IsISO8601() @MaxLength(40) startedAt?: string;
+  @Optional() @Moment() startedAt?: string;
   @Nested(() => ImportSummary) summary!: ImportSummary;
 }
 

@@ -1,6 +1,15 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
-import { IsObject, IsString, MaxLength, MinLength, ValidateBy, ValidateIf, ValidateNested } from 'class-validator';
+import {
+  IsObject,
+  IsString,
+  isISO8601,
+  MaxLength,
+  MinLength,
+  ValidateBy,
+  ValidateIf,
+  ValidateNested,
+} from 'class-validator';
 import { entryMessage } from './fieldError.ts';
 
 /** A field that may be absent. `null` is a value and must fit: what is not known is left out. */
@@ -46,6 +55,25 @@ export function Positive(message: string): PropertyDecorator {
   return ValidateBy({
     name: 'positive',
     validator: { validate: (v) => typeof v === 'number' && Number.isFinite(v) && v > 0, defaultMessage: () => message },
+  });
+}
+
+/** No job is older, and a clock that is ahead by a century is no clock: what a database and a calendar can hold. [house] */
+const FIRST_MS = Date.parse('1970-01-01T00:00:00Z');
+const LAST_MS = Date.parse('2100-01-01T00:00:00Z');
+
+/** A day or a moment (ISO 8601) from 1970 to 2099. */
+export function Moment(): PropertyDecorator {
+  return ValidateBy({
+    name: 'moment',
+    validator: {
+      validate: (v) => {
+        if (typeof v !== 'string' || v.length > 40 || !isISO8601(v, { strict: true })) return false;
+        const ms = Date.parse(v);
+        return ms >= FIRST_MS && ms < LAST_MS;
+      },
+      defaultMessage: () => 'a day or a moment from 1970 to 2099, as in 2026-05-04',
+    },
   });
 }
 

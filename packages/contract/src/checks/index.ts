@@ -1,4 +1,16 @@
-export { Above, ByKey, ID, ID_MESSAGE, IdList, Nested, NotAbove, Optional, Positive, Words } from './decorators.ts';
+export {
+  Above,
+  ByKey,
+  ID,
+  ID_MESSAGE,
+  IdList,
+  Moment,
+  Nested,
+  NotAbove,
+  Optional,
+  Positive,
+  Words,
+} from './decorators.ts';
 export { dtoProblems } from './dto.ts';
 export { type FieldError, fieldErrors, flatten, telling } from './fieldError.ts';
 export { rawShapeProblem, SHAPE_BOUNDS, type ShapeBounds, shapeProblem } from './shape.ts';

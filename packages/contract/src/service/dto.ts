@@ -20,7 +20,6 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
-  IsISO8601,
   IsNumber,
   IsObject,
   IsString,
@@ -31,7 +30,7 @@ import {
   MinLength,
   ValidateIf,
 } from 'class-validator';
-import { dtoProblems, type FieldError, Nested, Optional } from '../checks/index.ts';
+import { dtoProblems, type FieldError, Moment, Nested, Optional } from '../checks/index.ts';
 import { DriveEntry, InspectionEntry, PlanEntry } from '../drives/dto.ts';
 import { ProcedureDto } from '../procedures/dto.ts';
 import { MOST_CHARACTERS } from '../procedures/yaml.ts';
@@ -264,7 +263,7 @@ export class WordingEntry {
 
 /** A day on which somebody looks at the car again. */
 export class RecheckEntry {
-  @IsISO8601({ strict: true }) @MaxLength(40) dueAt!: string;
+  @Moment() dueAt!: string;
   @IsString() @MinLength(1) @MaxLength(300) what!: string;
 }
 

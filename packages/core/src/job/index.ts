@@ -16,4 +16,4 @@ export {
   type TestField,
   valuesInWords,
 } from './testWords.ts';
-export { TRAIL_KINDS, trailSentence } from './trail.ts';
+export { eventProblem, TRAIL_KINDS, trailSentence } from './trail.ts';

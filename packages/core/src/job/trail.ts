@@ -1,8 +1,25 @@
 import { pointLabel } from '../case/index.ts';
 import { faultLabel, outcomeLabel, TEST_BY_ID } from '../catalogue/index.ts';
 import { chanceText, idInWords, midSentence } from '../units/index.ts';
+import { valuesInWords } from './testWords.ts';
 
 type Data = Readonly<Record<string, unknown>>;
+/** What a sentence reads of an event: a text, a number, yes or no, a group of values, or what a test showed. */
+type Reads = 'text' | 'number' | 'flag' | 'group' | 'result';
+
+const isGroup = (v: unknown): v is Data => typeof v === 'object' && v !== null && !Array.isArray(v);
+const isResult = (v: unknown): boolean =>
+  typeof v === 'string' ||
+  (Array.isArray(v) && v.every((o) => typeof o === 'string')) ||
+  (isGroup(v) && Object.values(v).every((o) => typeof o === 'string' || Number.isFinite(o)));
+const FITS: Readonly<Record<Reads, { fits(v: unknown): boolean; what: string }>> = {
+  text: { fits: (v) => typeof v === 'string', what: 'a text' },
+  number: { fits: (v) => Number.isFinite(v), what: 'a number' },
+  flag: { fits: (v) => typeof v === 'boolean', what: 'true or false' },
+  group: { fits: isGroup, what: 'an object' },
+  result: { fits: isResult, what: 'what a test showed: a text, a list of texts, or its figures' },
+};
+
 const text = (v: unknown) => (typeof v === 'string' ? v : '');
 const point = (v: unknown) => {
   const at = text(v);
@@ -10,81 +27,159 @@ const point = (v: unknown) => {
 };
 const testName = (id: string) => midSentence(TEST_BY_ID.get(id)?.label ?? idInWords(id));
 
-/** What a person did, by kind of event: a sentence without its subject. What is not here is said by its own name. */
-const SAID: Readonly<Record<string, (d: Data) => string>> = {
-  opened: () => 'opened the job',
-  changed: (d) =>
-    d.status === 'closed'
-      ? 'handed the job over'
-      : d.status === 'open'
-        ? 'opened the job again'
-        : `changed ${Object.keys(d)
-            .map(
-              (k) =>
-                ({
-                  complaint: 'the complaint',
-                  ambient: 'the surroundings',
-                  adapter: 'the adapter',
-                  status: 'where it stands',
-                })[k] ?? k,
-            )
-            .join(' and ')}`,
-  vehicle: (d) =>
-    `changed the vehicle’s card: ${Object.keys((d.after ?? {}) as object)
-      .map(idInWords)
-      .join(', ')}`,
-  record: (d) => `kept codes and monitors${d.phase === 'after' ? ' after the repair' : ''}`,
-  'record-corrected': () => 'put a record right',
-  reading: (d) =>
-    `took ${point(d.at)} ${d.phase === 'after' ? 'after the repair' : 'as it came in'}${d.source === 'hand' ? ', by hand' : d.source === 'recording' ? ', from a recording' : ''}`,
-  'reading-corrected': (d) => `put the reading right${d.at ? ` at ${point(d.at)}` : ''}`,
-  test: (d) => {
-    const id = text(d.test ?? d.id);
-    const outcomes = [d.outcome ?? []].flat().map((o) => outcomeLabel(id, String(o)));
-    return `tested: ${testName(id)}${outcomes.length > 0 ? `, ${outcomes.join(', ')}` : ''}`;
+/** What a test showed: its outcomes, or its figures in metric units. */
+function resultWords(test: string, result: unknown): string[] {
+  if (isGroup(result))
+    return valuesInWords(test, result as Record<string, number | string>, (value, unit, digits) => ({
+      value,
+      unit,
+      digits,
+    }));
+  return [result ?? []].flat().map((o) => outcomeLabel(test, String(o)));
+}
+
+const CHANGED: ReadonlyMap<string, string> = new Map([
+  ['complaint', 'the complaint'],
+  ['ambient', 'the surroundings'],
+  ['adapter', 'the adapter'],
+  ['status', 'where it stands'],
+]);
+
+interface EventKind {
+  reads?: Readonly<Record<string, Reads>>;
+  /** A sentence without its subject, of data that fits `reads`: each field is there as it should be, or not at all. */
+  said(d: Data): string;
+}
+
+/** What a person did, by kind of event. What is not here is said by its own name. */
+const ROWS: Readonly<Record<string, EventKind>> = {
+  opened: { said: () => 'opened the job' },
+  changed: {
+    reads: { status: 'text' },
+    said: (d) =>
+      d.status === 'closed'
+        ? 'handed the job over'
+        : d.status === 'open'
+          ? 'opened the job again'
+          : `changed ${
+              Object.keys(d)
+                .map((k) => CHANGED.get(k) ?? k)
+                .join(' and ') || 'the job'
+            }`,
   },
-  repair: (d) => `repaired: ${text(d.text)}`,
-  'known-figure': () => 'entered a better figure than physics',
-  part: (d) => `wrote down a part: ${text(d.name)}`,
-  decision: (d) => `decided to ${text(d.chosen)} the ${midSentence(idInWords(text(d.part)))}`,
-  outcome: (d) => `said that the cleaning ${d.held === true ? 'has held' : 'did not hold'}`,
-  value: (d) => `entered a figure of the vehicle: ${text(d.quantity)}`,
-  pins: (d) => `measured the connector ${text(d.connector)}`,
-  plan: () => 'planned a drive',
-  drive: (d) => `kept a drive, ${text(d.result)}`,
-  inspection: () => 'went through the inspection sheet',
-  wording: (d) => `put ${text(d.section)} of the ${text(d.document)}’s hand-over in other words`,
-  recheck: (d) => `set a day to look again: ${text(d.dueAt).slice(0, 10)}`,
-  cameBack: () => 'noted that the car came back',
-  diagnosis: (d) =>
-    d.fault
-      ? `weighing: ${midSentence(faultLabel(text(d.fault)))}, ${chanceText(Number(d.probability))}`
-      : 'weighed the job',
-  caution: (d) => `read the caution: ${idInWords(text(d.caution))}`,
-  cleared: () => 'cleared codes and monitors',
-  'clear-refused': () => 'tried to clear; the vehicle refused',
-  'capture-started': (d) => `began to capture ${point(d.at)}`,
-  'capture-stopped': () => 'ended a capture',
-  'capture-resumed': () => 'went on with a capture',
-  mark: (d) => `marked ${point(d.at)} in a recording`,
-  photo: () => 'added a picture',
-  'photo-changed': () => 'changed a picture',
-  mended: (d) => `mended a ${text(d.noun)} that could not be read`,
-  'run-begun': (d) => `began ${idInWords(text(d.procedure))}`,
-  'run-took-off': (d) => `took off: ${text((d.taken as Data | undefined)?.item)}`,
-  'run-refitted': () => 'refitted a part',
-  'run-stop': (d) => `stopped: ${text(d.rule)}`,
-  'run-parked': (d) => `parked the work: ${text(d.reason)}`,
-  'run-resumed': () => 'went on with the work',
-  'run-source': (d) => `found where the dirt came from: ${idInWords(text(d.source))}`,
-  'run-ended': () => 'ended the work',
-  'run-given-up': (d) => `gave the work up: ${text(d.reason)}`,
-  settings: (d) => `changed the shop’s settings: ${settingsInWords(d)}`,
-  'left-out': (d) => `left a job out of what is learned${d.reason ? `: ${text(d.reason)}` : ''}`,
-  'taken-in': () => 'took a job into what is learned again',
-  person: (d) => `${text(d.what)} ${text(d.name)}`,
-  erased: () => 'erased what is known of a customer',
+  vehicle: {
+    reads: { after: 'group' },
+    said: (d) =>
+      `changed the vehicle’s card: ${Object.keys((d.after ?? {}) as object)
+        .map(idInWords)
+        .join(', ')}`,
+  },
+  record: {
+    reads: { phase: 'text' },
+    said: (d) => `kept codes and monitors${d.phase === 'after' ? ' after the repair' : ''}`,
+  },
+  'record-corrected': { said: () => 'put a record right' },
+  reading: {
+    reads: { at: 'text', phase: 'text', source: 'text' },
+    said: (d) =>
+      `took ${point(d.at)} ${d.phase === 'after' ? 'after the repair' : 'as it came in'}${d.source === 'hand' ? ', by hand' : d.source === 'recording' ? ', from a recording' : ''}`,
+  },
+  'reading-corrected': {
+    reads: { at: 'text' },
+    said: (d) => `put the reading right${d.at ? ` at ${point(d.at)}` : ''}`,
+  },
+  test: {
+    reads: { test: 'text', id: 'text', outcome: 'result' },
+    said: (d) => {
+      const id = text(d.test ?? d.id);
+      return ['tested: '.concat(testName(id)), ...resultWords(id, d.outcome)].join(', ');
+    },
+  },
+  repair: { reads: { text: 'text' }, said: (d) => `repaired: ${text(d.text)}` },
+  'known-figure': { said: () => 'entered a better figure than physics' },
+  part: { reads: { name: 'text' }, said: (d) => `wrote down a part: ${text(d.name)}` },
+  decision: {
+    reads: { chosen: 'text', part: 'text' },
+    said: (d) => `decided to ${text(d.chosen)} the ${midSentence(idInWords(text(d.part)))}`,
+  },
+  outcome: {
+    reads: { held: 'flag' },
+    said: (d) => `said that the cleaning ${d.held === true ? 'has held' : 'did not hold'}`,
+  },
+  value: { reads: { quantity: 'text' }, said: (d) => `entered a figure of the vehicle: ${text(d.quantity)}` },
+  pins: { reads: { connector: 'text' }, said: (d) => `measured the connector ${text(d.connector)}` },
+  plan: { said: () => 'planned a drive' },
+  drive: { reads: { result: 'text' }, said: (d) => `kept a drive, ${text(d.result)}` },
+  inspection: { said: () => 'went through the inspection sheet' },
+  wording: {
+    reads: { section: 'text', document: 'text' },
+    said: (d) => `put ${text(d.section)} of the ${text(d.document)}’s hand-over in other words`,
+  },
+  recheck: { reads: { dueAt: 'text' }, said: (d) => `set a day to look again: ${text(d.dueAt).slice(0, 10)}` },
+  cameBack: { said: () => 'noted that the car came back' },
+  diagnosis: {
+    reads: { fault: 'text', probability: 'number' },
+    said: (d) =>
+      d.fault
+        ? `weighing: ${midSentence(faultLabel(text(d.fault)))}, ${chanceText(Number(d.probability ?? 0))}`
+        : 'weighed the job',
+  },
+  caution: { reads: { caution: 'text', step: 'text' }, said: (d) => `read the caution: ${idInWords(text(d.caution))}` },
+  cleared: { said: () => 'cleared codes and monitors' },
+  'clear-refused': { said: () => 'tried to clear; the vehicle refused' },
+  'capture-started': { reads: { at: 'text' }, said: (d) => `began to capture ${point(d.at)}` },
+  'capture-stopped': { said: () => 'ended a capture' },
+  'capture-resumed': { said: () => 'went on with a capture' },
+  'capture-paused': { said: () => 'paused a capture' },
+  import: { reads: { name: 'text' }, said: (d) => `brought in a recording: ${text(d.name)}` },
+  mark: { reads: { at: 'text' }, said: (d) => `marked ${point(d.at)} in a recording` },
+  photo: { said: () => 'added a picture' },
+  'photo-changed': { said: () => 'changed a picture' },
+  mended: { reads: { noun: 'text' }, said: (d) => `mended a ${text(d.noun)} that could not be read` },
+  'run-begun': { reads: { procedure: 'text' }, said: (d) => `began ${idInWords(text(d.procedure))}` },
+  'run-took-off': {
+    reads: { taken: 'group' },
+    said: (d) => `took off: ${text((d.taken as Data | undefined)?.item)}`,
+  },
+  'run-refitted': { said: () => 'refitted a part' },
+  'run-stop': { reads: { rule: 'text' }, said: (d) => `stopped: ${text(d.rule)}` },
+  'run-parked': { reads: { reason: 'text' }, said: (d) => `parked the work: ${text(d.reason)}` },
+  'run-resumed': { said: () => 'went on with the work' },
+  'run-source': {
+    reads: { source: 'text' },
+    said: (d) => `found where the dirt came from: ${idInWords(text(d.source))}`,
+  },
+  'run-ended': { said: () => 'ended the work' },
+  'run-given-up': { reads: { reason: 'text' }, said: (d) => `gave the work up: ${text(d.reason)}` },
+  settings: { said: (d) => `changed the shop’s settings: ${settingsInWords(d)}` },
+  'left-out': {
+    reads: { reason: 'text' },
+    said: (d) => `left a job out of what is learned${d.reason ? `: ${text(d.reason)}` : ''}`,
+  },
+  'taken-in': { said: () => 'took a job into what is learned again' },
+  person: { reads: { what: 'text', name: 'text' }, said: (d) => `${text(d.what)} ${text(d.name)}` },
+  erased: { said: () => 'erased what is known of a customer' },
 };
+/** By a map: a kind from outside may be any word, also one of the language. */
+const EVENTS: ReadonlyMap<string, EventKind> = new Map(Object.entries(ROWS));
+
+/** Kinds of the shop itself: no job has them in its history. */
+const OF_THE_SHOP = new Set(['settings', 'left-out', 'taken-in', 'person', 'erased']);
+const TAKEN_BACK = /^([a-zA-Z-]{1,24})-(undone|redone|corrected)$/;
+
+/** What is wrong with an event of a job from outside: its kind, or a field that its sentence reads. Null where nothing is. */
+export function eventProblem(kind: string, data: unknown): { field: string; message: string } | null {
+  const known = EVENTS.get(kind);
+  if (OF_THE_SHOP.has(kind) || (!known && !TAKEN_BACK.test(kind)))
+    return { field: 'kind', message: 'no kind of event of a job' };
+  if (!isGroup(data)) return { field: 'data', message: 'an object' };
+  for (const [field, reads] of Object.entries(known?.reads ?? {})) {
+    const v = data[field];
+    if (v !== undefined && v !== null && !FITS[reads].fits(v))
+      return { field: `data.${field}`, message: FITS[reads].what };
+  }
+  return null;
+}
 
 /** Settings whose key does not read as words. */
 const SETTING_NAMES: Readonly<Record<string, string>> = {
@@ -116,7 +211,6 @@ function settingsInWords(changes: Data): string {
       );
       return;
     }
-    const isGroup = (x: unknown): x is Data => typeof x === 'object' && x !== null && !Array.isArray(x);
     if (isGroup(before) || isGroup(after)) {
       const [b, a] = [isGroup(before) ? before : {}, isGroup(after) ? after : {}];
       for (const k of new Set([...Object.keys(b), ...Object.keys(a)])) look(`${name}, ${settingName(k)}`, b[k], a[k]);
@@ -142,12 +236,20 @@ function settingsInWords(changes: Data): string {
   return [...told.slice(0, MOST_TOLD), ...(more > 0 ? [`and ${more} more`] : [])].join('; ');
 }
 
-/** One line of the history as a sentence, with who did it. */
-export function trailSentence(by: string, kind: string, data: Data): string {
-  const undone = /^(.*)-(undone|redone)$/.exec(kind);
-  if (undone && !SAID[kind])
-    return `${by} ${undone[2] === 'undone' ? 'took back' : 'put back'} a ${midSentence(idInWords(undone[1]!))}.`;
-  const said = SAID[kind]?.(data) ?? `wrote: ${idInWords(kind)}`;
+/** One line of the history as a sentence, with who did it. Total: what does not fit is left unsaid, whatever it is. */
+export function trailSentence(by: string, kind: string, data: unknown): string {
+  const known = EVENTS.get(kind);
+  const undone = TAKEN_BACK.exec(kind);
+  if (undone && !known) {
+    const did = { undone: 'took back', redone: 'put back', corrected: 'put right' }[undone[2]!];
+    return `${by} ${did} a ${midSentence(idInWords(undone[1]!))}.`;
+  }
+  if (!known) return `${by} wrote: ${idInWords(kind)}.`;
+  const fitting = Object.entries(isGroup(data) ? data : {}).filter(([field, v]) => {
+    const reads = known.reads && Object.hasOwn(known.reads, field) ? known.reads[field] : undefined;
+    return v !== null && v !== undefined && (!reads || FITS[reads].fits(v));
+  });
+  const said = known.said(Object.fromEntries(fitting));
   return kind === 'diagnosis' ? `After ${by}’s entry, the ${said}.` : `${by} ${said}.`;
 }
 

@@ -1,4 +1,4 @@
-import type { Channel, Series } from '../series/index.ts';
+import type { Channel, Series, TextChannel } from '../series/index.ts';
 
 /** The capture format of the contract, version 1, as parsed JSON. */
 interface CaptureJson {
@@ -13,11 +13,12 @@ interface CaptureJson {
 }
 
 export type CaptureRead = { ok: true; series: Series } | { ok: false; field: string; message: string };
+type CaptureProblem = Extract<CaptureRead, { ok: false }>;
 
-const bad = (field: string, message: string): CaptureRead => ({ ok: false, field, message });
+const bad = (field: string, message: string): CaptureProblem => ({ ok: false, field, message });
 
-/** Parsed JSON as a series; says which field is wrong. Whole arrays are checked: finite, rising, equal in length. */
-export function readCapture(json: unknown): CaptureRead {
+/** What is wrong with a capture beside its channels and texts; null where nothing is. */
+export function captureProblem(json: unknown): CaptureProblem | null {
   const c = json as CaptureJson;
   if (c === null || typeof c !== 'object' || Array.isArray(c)) return bad('', 'a capture is a JSON object');
   if (c.format !== 'just-balance/capture') return bad('format', 'must be "just-balance/capture"');
@@ -26,30 +27,52 @@ export function readCapture(json: unknown): CaptureRead {
       'version',
       `${String(c.version)} is not a version this program reads (1)${Number(c.version) > 1 ? ': update it' : ''}`,
     );
-  if (!Array.isArray(c.channels)) return bad('channels', 'a list');
+  return Array.isArray(c.channels) ? null : bad('channels', 'a list');
+}
+
+/** The `i`th channel of a capture; says which field is wrong. The whole of it is checked: finite, rising, equal in length. */
+export function captureChannel(json: unknown, i: number): { ok: true; channel: Channel } | CaptureProblem {
+  const k = json as CaptureJson['channels'][number] | null | undefined;
+  const at = `channels[${i}]`;
+  if (typeof k?.id !== 'string' || k.id === '') return bad(`${at}.id`, 'a text');
+  if (typeof k.unit !== 'string') return bad(`${at}.unit`, 'a text');
+  if (k.quantum !== undefined && !Number.isFinite(k.quantum)) return bad(`${at}.quantum`, 'not a finite number');
+  if (!Array.isArray(k.time) || !Array.isArray(k.value) || k.time.length !== k.value.length)
+    return bad(`${at}.value`, `as many values as times, got ${k.value?.length} for ${k.time?.length}`);
+  for (let j = 0; j < k.time.length; j++) {
+    if (!Number.isFinite(k.time[j])) return bad(`${at}.time[${j}]`, 'not a finite number');
+    if (!Number.isFinite(k.value[j])) return bad(`${at}.value[${j}]`, 'not a finite number');
+    if (j > 0 && k.time[j]! < k.time[j - 1]!) return bad(`${at}.time[${j}]`, 'goes back in time');
+  }
+  const channel = {
+    id: k.id,
+    unit: k.unit,
+    ...(k.quantum === undefined ? {} : { quantum: k.quantum }),
+    time: Float64Array.from(k.time),
+    value: Float64Array.from(k.value),
+  };
+  return { ok: true, channel };
+}
+
+/** Words of a capture as a channel of texts; null where they are none, which loses nothing else. */
+export function captureTexts(json: unknown): TextChannel | null {
+  const t = json as NonNullable<CaptureJson['texts']>[number] | null | undefined;
+  if (typeof t?.id !== 'string' || !Array.isArray(t.time) || t.time.length !== t.value?.length) return null;
+  return { id: t.id, time: Float64Array.from(t.time), value: t.value.map(String) };
+}
+
+/** Parsed JSON as a series; says which field is wrong. */
+export function readCapture(json: unknown): CaptureRead {
+  const problem = captureProblem(json);
+  if (problem) return problem;
+  const c = json as CaptureJson;
   const channels: Channel[] = [];
   for (const [i, k] of c.channels.entries()) {
-    const at = `channels[${i}]`;
-    if (typeof k?.id !== 'string' || k.id === '') return bad(`${at}.id`, 'a text');
-    if (typeof k.unit !== 'string') return bad(`${at}.unit`, 'a text');
-    if (!Array.isArray(k.time) || !Array.isArray(k.value) || k.time.length !== k.value.length)
-      return bad(`${at}.value`, `as many values as times, got ${k.value?.length} for ${k.time?.length}`);
-    for (let j = 0; j < k.time.length; j++) {
-      if (!Number.isFinite(k.time[j])) return bad(`${at}.time[${j}]`, 'not a finite number');
-      if (!Number.isFinite(k.value[j])) return bad(`${at}.value[${j}]`, 'not a finite number');
-      if (j > 0 && k.time[j]! < k.time[j - 1]!) return bad(`${at}.time[${j}]`, 'goes back in time');
-    }
-    channels.push({
-      id: k.id,
-      unit: k.unit,
-      ...(k.quantum === undefined ? {} : { quantum: k.quantum }),
-      time: Float64Array.from(k.time),
-      value: Float64Array.from(k.value),
-    });
+    const read = captureChannel(k, i);
+    if (!read.ok) return read;
+    channels.push(read.channel);
   }
-  const texts = (Array.isArray(c.texts) ? c.texts : [])
-    .filter((t) => typeof t?.id === 'string' && Array.isArray(t.time) && t.time.length === t.value?.length)
-    .map((t) => ({ id: t.id, time: Float64Array.from(t.time), value: t.value.map(String) }));
+  const texts = (Array.isArray(c.texts) ? c.texts : []).flatMap((t) => captureTexts(t) ?? []);
   return {
     ok: true,
     series: { startedAt: c.startedAt ?? null, channels, ...(texts.length > 0 ? { texts } : {}), marks: c.marks ?? [] },

@@ -1,5 +1,13 @@
 export { CandumpReader, candumpLines, carrierOf, framesOf } from './candump.ts';
-export { type CaptureRead, captureHead, readCapture, writeCapture } from './captureJson.ts';
+export {
+  type CaptureRead,
+  captureChannel,
+  captureHead,
+  captureProblem,
+  captureTexts,
+  readCapture,
+  writeCapture,
+} from './captureJson.ts';
 export { csvCell, csvHead, csvLines } from './csv.ts';
 export { type DoubtfulChannel, doubtfulChannels } from './doubtful.ts';
 export { type Encoding, encodingOf } from './encoding.ts';

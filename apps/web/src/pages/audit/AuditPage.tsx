@@ -24,7 +24,7 @@ export function AuditPage() {
   );
   const { data: people } = useSWR<PersonView[]>(lead ? '/people' : null);
   const lines = data?.flatMap((p) => p.rows) ?? [];
-  const names = people?.map((p) => p.name) ?? [...new Set(lines.map((l) => l.by))].sort();
+  const names = people?.map((p) => p.name) ?? [...new Set(lines.filter((l) => !l.imported).map((l) => l.by))].sort();
   const change = (key: string, value: string) =>
     setAsked(
       (now) => {
@@ -89,7 +89,18 @@ export function AuditPage() {
             <li key={l.id} className="border-b border-rule py-1.5 last:border-b-0">
               {first && <h2 className="m-0 py-1 text-[1rem] font-[650]">{format(at, 'EEEE, d MMMM yyyy')}</h2>}
               <span className="figure mr-3 text-soft">{format(at, 'HH:mm')}</span>
-              <Say text={l.said} />{' '}
+              {l.imported && (
+                <span className="mr-2 text-soft">
+                  In an archive, read in by {l.imported.by} on {format(new Date(l.imported.at), 'd MMMM yyyy')}:
+                </span>
+              )}
+              {l.imported ? (
+                <q>
+                  <Say text={l.said} />
+                </q>
+              ) : (
+                <Say text={l.said} />
+              )}{' '}
               {l.job && !asked.get('job') && (
                 <Link className="underline" to={`/jobs/${l.job.id}`}>
                   {l.job.label}
