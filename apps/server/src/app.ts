@@ -13,6 +13,7 @@ import { openDemoDoors } from './accounts/demoDoors.ts';
 import { SetupToken } from './accounts/setup.ts';
 import { AppModule } from './app.module.ts';
 import { ErrorFilter, unreadable } from './common/errors.ts';
+import { Origin } from './common/origin.ts';
 import { validation } from './common/validation.ts';
 import { ConfigError, type ServerConfig } from './config.ts';
 import { connectDatabase } from './database/connect.ts';
@@ -59,6 +60,14 @@ export async function createApp(
       },
     }),
   );
+  const origin = app.get(Origin);
+  app.use((req: Request, res: Response, next: NextFunction) => {
+    if (origin.isOurHost(req)) return next();
+    res.status(421).json({
+      statusCode: 421,
+      message: 'this server is not asked by that name: use its address, or list the name in JB_HOSTS',
+    });
+  });
   app.use(
     helmet({
       contentSecurityPolicy: {

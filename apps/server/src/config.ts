@@ -14,6 +14,8 @@ export interface ServerConfig {
   mayseed: boolean;
   sim: { port: number; controlPort: number; token: string } | null;
   linkAllow: string[];
+  /** Names it is asked by besides its address, localhost and those of its certificate. */
+  hosts: string[];
   behindTls: boolean;
   /** Own certificate and key, PEM files. */
   tls: { cert: Buffer; key: Buffer } | null;
@@ -30,6 +32,12 @@ function port(env: NodeJS.ProcessEnv, name: string, fallback: number): number {
   if (!Number.isInteger(n) || n < 0 || n > 65_535) throw new ConfigError(`${name}: "${raw}" is not a port (0–65535)`);
   return n;
 }
+
+const listed = (text: string | undefined) =>
+  (text ?? '')
+    .split(',')
+    .map((s) => s.trim())
+    .filter(Boolean);
 
 function readTls(env: NodeJS.ProcessEnv): ServerConfig['tls'] {
   const { JB_TLS_CERT: cert, JB_TLS_KEY: key } = env;
@@ -69,10 +77,8 @@ export function readConfig(env: NodeJS.ProcessEnv): ServerConfig {
     sim: token
       ? { port: port(env, 'JB_SIM_PORT', 4320), controlPort: port(env, 'JB_SIM_CONTROL_PORT', 4321), token }
       : null,
-    linkAllow: (env.JB_LINK_ALLOW ?? '')
-      .split(',')
-      .map((s) => s.trim())
-      .filter(Boolean),
+    linkAllow: listed(env.JB_LINK_ALLOW),
+    hosts: listed(env.JB_HOSTS),
     behindTls,
     tls,
     webDir: env.JB_WEB_DIR ?? null,

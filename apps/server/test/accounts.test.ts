@@ -1,6 +1,9 @@
+import { get } from 'node:http';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { v4 as uuid } from 'uuid';
 import WebSocket from 'ws';
+import { Sessions } from '../src/accounts/sessions.ts';
+import { Origin } from '../src/common/origin.ts';
 import { Account, Session } from '../src/database/models.ts';
 import { Live } from '../src/live/live.service.ts';
 import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
@@ -66,11 +69,78 @@ describe('signing in', () => {
     expect([r.status, r.body.message]).toEqual([403, 'this write came from another site']);
     expect((await c.ask('POST', '/jobs', {}, { origin: world.base })).status).toBe(400);
   });
+  test('sign-ins, failures and sessions ended are in the history, for the lead alone', async () => {
+    const lead = await client().signIn();
+    for (let i = 0; i < 3; i++) await client().post('/session', { email: 'duarte@linden.example', password: 'x' });
+    const c = await client().signIn('duarte@linden.example', 'bench-demo-2');
+    const said = async (who: Client) =>
+      (await who.get('/audit?kind=sign-ins')).body.map((l: { said: string }) => l.said);
+    await c.remove('/session');
+    const all = await said(lead);
+    expect(all.slice(0, 4)).toEqual([
+      'M. Duarte signed out.',
+      'M. Duarte signed in.',
+      'A sign-in as M. Duarte failed: wrong password, 2 tries.',
+      'A sign-in as M. Duarte failed: wrong password, 1 try.',
+    ]);
+    expect(await said(await client().signIn('duarte@linden.example', 'bench-demo-2'))).toEqual([]);
+  });
+  test('90 wrong ones at a time: the work is bounded, and a right one of a known browser is answered', async () => {
+    const known = await client().signIn();
+    const wrong = Array.from({ length: 90 }, (_, i) =>
+      client().post('/session', { email: `nobody-${i}@linden.example`, password: 'x' }),
+    );
+    const right = await known.post('/session', { email: 'okafor@linden.example', password: 'bench-demo-1' });
+    expect(right.status).toBe(200);
+    const seen = new Set((await Promise.all(wrong)).map((r) => r.status));
+    expect([...seen].every((s) => s === 401 || s === 429)).toBe(true);
+  });
   test('content-security policy without inline scripts', async () => {
     const csp = (await client().get('/health')).headers.get('content-security-policy')!;
     expect(csp).toMatch(/script-src 'self'(;|$)/);
     expect(csp).not.toMatch(/script-src[^;]*unsafe/);
     expect(csp).toMatch(/default-src 'none'/);
+  });
+});
+
+describe('by what name it is asked', () => {
+  /** As a browser asks that was told this address for another name. */
+  const asked = (host: string) =>
+    new Promise<{ status: number; message: string }>((done, failed) => {
+      const { hostname, port } = new URL(world.base);
+      get({ hostname, port, path: '/api/session', headers: { host, origin: `http://${host}` } }, (res) => {
+        let text = '';
+        res.on('data', (d) => {
+          text += d;
+        });
+        res.on('end', () => done({ status: res.statusCode!, message: JSON.parse(text).message ?? '' }));
+      }).on('error', failed);
+    });
+  test('addresses and localhost are its own; another name is sent away, with the demo’s passwords', async () => {
+    const port = new URL(world.base).port;
+    for (const host of [`127.0.0.1:${port}`, `localhost:${port}`, `[::1]:${port}`])
+      expect([host, (await asked(host)).status]).toEqual([host, 200]);
+    for (const host of [`elsewhere.example:${port}`, 'localhost.elsewhere.example', 'a b'])
+      expect([host, await asked(host)]).toEqual([host, { status: 421, message: expect.stringMatching(/JB_HOSTS/) }]);
+  });
+  test.each([
+    [{}, 'bench.example', false],
+    [{ hosts: ['bench.example'] }, 'Bench.Example:4300', true],
+    [{ host: 'bench-1' }, 'bench-1:4300', true],
+    [{ behindTls: true }, 'any.example', true],
+    [{ behindTls: true, hosts: ['bench.example'] }, 'any.example', false],
+  ])('%j asked as %s: %s', (change, host, ours) => {
+    const config = { host: '127.0.0.1', hosts: [], tls: null, behindTls: false, ...change };
+    expect(new Origin(config).isOurHost({ headers: { host } } as never)).toBe(ours);
+  });
+});
+
+describe('over TLS', () => {
+  test('cookies are this host’s alone', () => {
+    const over = new Sessions({ behindTls: true, tls: null });
+    const plain = new Sessions({ behindTls: false, tls: null });
+    expect([over.cookie, over.deviceCookie, over.secure]).toEqual(['__Host-jb_session', '__Host-jb_device', true]);
+    expect([plain.cookie, plain.deviceCookie, plain.secure]).toEqual(['jb_session', 'jb_device', false]);
   });
 });
 
@@ -136,6 +206,20 @@ describe('the live socket', () => {
     const headers = { cookie: c.cookie, origin: foreign, 'x-forwarded-host': 'elsewhere.example' };
     expect(await socket(headers).refused).toBe(401);
     expect((await c.ask('POST', '/jobs', {}, headers)).status).toBe(403);
+  });
+
+  test('another role reaches what is open; one without rights gets no socket', async () => {
+    const lead = await client().signIn();
+    const c = await client().signIn('duarte@linden.example', 'bench-demo-2');
+    const s = socket({ cookie: c.cookie, origin: world.base });
+    await s.opened;
+    const person = (await lead.get('/people')).body.find((p: { email: string }) => p.email === 'duarte@linden.example');
+    const patched = await lead.patch(`/people/${person.id}`, { rev: person.rev, role: 'read-only' });
+    expect(patched.status).toBe(200);
+    expect(await s.closed).toBe(4403);
+    await Account.update({ role: 'passer-by' }, { where: { id: person.id } });
+    expect(await socket({ cookie: c.cookie, origin: world.base }).refused).toBe(401);
+    await Account.update({ role: person.role }, { where: { id: person.id } });
   });
 
   test('no frame ends the server: each is answered, or closes its own socket', async () => {

@@ -25,20 +25,27 @@ describe('attempts', () => {
     expect([a.count('k0'), a.count('k24999')]).toEqual([0, 1]);
   });
 
-  test('checks run two at a time; too many at once are turned away', async () => {
+  test('checks run one at a time, those of known browsers first; too many at once are turned away', async () => {
     const a = new Attempts();
     let running = 0;
     let most = 0;
-    const check = async () => {
+    const order: string[] = [];
+    const check = (name: string) => async () => {
       most = Math.max(most, ++running);
-      await new Promise((r) => setTimeout(r, 2));
+      await new Promise((r) => setTimeout(r, 1));
       running--;
+      order.push(name);
       return true;
     };
-    const results = await Promise.all(Array.from({ length: 80 }, () => a.inTurn(check)));
-    expect(most).toBe(2);
-    expect(results.filter((r) => r === true)).toHaveLength(62);
-    expect(results.filter((r) => r === null)).toHaveLength(18);
-    expect(await a.inTurn(check)).toBe(true);
+    const strangers = Array.from({ length: 90 }, (_, i) => a.inTurn(false, check(`stranger ${i}`)));
+    const known = a.inTurn(true, check('known'));
+    const results = await Promise.all(strangers);
+    expect(await known).toBe(true);
+    expect(most).toBe(1);
+    expect(results.filter((r) => r === true)).toHaveLength(41);
+    expect(results.filter((r) => r === null)).toHaveLength(49);
+    // Only the one that was at work already came before it.
+    expect(order.indexOf('known')).toBe(1);
+    expect(await a.inTurn(false, check('later'))).toBe(true);
   });
 });

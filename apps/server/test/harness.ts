@@ -81,6 +81,7 @@ export async function startWorld(change: Partial<ServerConfig> = {}): Promise<Wo
     mayseed: true,
     sim: { port: simPort, controlPort, token },
     linkAllow: ['127.0.0.1:9'],
+    hosts: [],
     behindTls: false,
     tls: null,
     webDir: null,

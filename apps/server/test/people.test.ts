@@ -148,3 +148,37 @@ describe('wrong passwords', () => {
     expect((await sign(guesser, 'duarte@linden.example', 'bench-demo-2')).status).toBe(200);
   });
 });
+
+describe('one-time links', () => {
+  test('wrong ones are counted by link; a right one is never told to wait', async () => {
+    const guesser = client();
+    const password = 'nine wet spanners';
+    const codes: number[] = [];
+    for (let i = 0; i < 8; i++)
+      codes.push((await guesser.post('/session/invitation', { token: 'x'.repeat(40), password })).status);
+    expect(codes).toEqual([403, 403, 403, 403, 403, 429, 429, 429]);
+    const { body } = await lead.post('/people', {
+      ...{ id: uuid(), name: 'N', email: `${uuid()}@linden.example`, role: 'learner' },
+    });
+    const { token } = (await lead.post(`/people/${body.id}/link`, {})).body;
+    expect((await guesser.post('/session/invitation', { token, password })).status).toBe(200);
+  });
+});
+
+describe('passwords that anybody would try first', () => {
+  test.each(['password123', '1234567890', 'qwertyuiop', 'Password1!', 'aaaaaaaaaaaa'])(
+    '%s is refused, with the field named; the link stays good',
+    async (bad) => {
+      const email = `${uuid()}@linden.example`;
+      const { body } = await lead.post('/people', { id: uuid(), name: 'N Linden', email, role: 'learner' });
+      const { token } = (await lead.post(`/people/${body.id}/link`, {})).body;
+      const c = client();
+      const r = await c.post('/session/invitation', { token, password: bad });
+      expect([r.status, r.body.errors?.[0]]).toEqual([
+        400,
+        { field: 'password', message: expect.stringMatching(/easily guessed/) },
+      ]);
+      expect((await c.post('/session/invitation', { token, password: 'nine wet spanners' })).status).toBe(200);
+    },
+  );
+});

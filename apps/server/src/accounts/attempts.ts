@@ -7,9 +7,8 @@ const LONGEST_MS = 300_000;
 /** A failure is forgotten after this long without another, ms. [house] */
 const FORGET_MS = 3_600_000;
 const MAX_KEYS = 20_000;
-/** Passwords are checked two at a time: each takes 19 MiB and tens of milliseconds. */
-const AT_ONCE = 2;
-const MAX_QUEUE = 60;
+/** Tries that wait for their turn, of browsers that are known and of others: a second's work each. [house] */
+const MAX_QUEUE = 40;
 
 interface Failures {
   count: number;
@@ -27,8 +26,9 @@ interface Failures {
 @Injectable()
 export class Attempts {
   private readonly failures = new Map<string, Failures>();
-  private running = 0;
-  private readonly queue: (() => void)[] = [];
+  private busy = false;
+  private readonly known: (() => void)[] = [];
+  private readonly others: (() => void)[] = [];
 
   /** Ms to wait before this key may try again; 0: now. */
   wait(key: string, nowMs = Date.now()): number {
@@ -54,18 +54,20 @@ export class Attempts {
     return this.failures.get(key)?.count ?? 0;
   }
 
-  /** Run a password check in turn; null when too many wait already. */
-  async inTurn<T>(check: () => Promise<T>): Promise<T | null> {
-    if (this.running >= AT_ONCE) {
-      if (this.queue.length >= MAX_QUEUE) return null;
-      await new Promise<void>((r) => this.queue.push(r));
-    } else this.running++;
+  /** Run a password check in turn, those of known browsers before all others; null when too many wait already. */
+  async inTurn<T>(known: boolean, check: () => Promise<T>): Promise<T | null> {
+    if (this.busy) {
+      const queue = known ? this.known : this.others;
+      if (queue.length >= MAX_QUEUE) return null;
+      await new Promise<void>((begin) => queue.push(begin));
+    }
+    this.busy = true;
     try {
       return await check();
     } finally {
-      const next = this.queue.shift();
+      const next = this.known.shift() ?? this.others.shift();
       if (next) next();
-      else this.running--;
+      else this.busy = false;
     }
   }
 

@@ -1,17 +1,31 @@
-import { hash, verify } from '@node-rs/argon2';
+import { Aside } from '../common/aside.ts';
 
-/** argon2id (2 in the package's enumeration), OWASP's 19 MiB, 2 passes, 1 lane. */
-const OPTIONS = { algorithm: 2, memoryCost: 19_456, timeCost: 2, parallelism: 1 } as const;
-/** Checked when no account matches, so that both answers take the same time. */
-let decoy: string | null = null;
+/** What the thread is asked; each is answered by itself. */
+export type PasswordWork =
+  | { does: 'hash'; password: string }
+  /** `stored` null: nobody has this account; as much work is done all the same. */
+  | { does: 'check'; password: string; stored: string | null }
+  /** `own`: words about the person and the shop, which are guessed first. */
+  | { does: 'guess'; password: string; own: string[] };
 
-export function hashPassword(password: string): Promise<string> {
-  return hash(password, OPTIONS);
+/** Passwords are worked on in a thread of their own, one at a time: whoever tries many holds up nothing else. */
+const thread = new Aside<PasswordWork, string | boolean>(new URL('./passwords.thread.js', import.meta.url), {
+  ms: 20_000,
+  megabytes: 96,
+  waiting: 200,
+});
+const ask = (work: PasswordWork) => thread.run('', work);
+
+export async function hashPassword(password: string): Promise<string> {
+  return (await ask({ does: 'hash', password })) as string;
 }
 
+/** An account that has not set one yet has no password that fits. */
 export async function checkPassword(stored: string | undefined, password: string): Promise<boolean> {
-  decoy ??= await hashPassword('nobody has this password');
-  // An account that has not set one yet has no password that fits.
-  const ok = await verify(stored || decoy, password);
-  return !!stored && ok;
+  return (await ask({ does: 'check', password, stored: stored || null })) === true;
+}
+
+/** Whether it is among the first million that anybody would try. */
+export async function isGuessable(password: string, own: string[]): Promise<boolean> {
+  return (await ask({ does: 'guess', password, own })) === true;
 }

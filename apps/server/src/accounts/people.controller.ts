@@ -68,7 +68,7 @@ export class AccountController {
   @Delete('sessions')
   @HttpCode(204)
   signOutElsewhere(@Who() who: Actor): Promise<void> {
-    return this.people.signOutEverywhere(who.accountId, who.sessionId);
+    return this.people.signOutElsewhere(who);
   }
 
   @Delete('sessions/:sessionId')

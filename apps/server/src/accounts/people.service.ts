@@ -8,7 +8,8 @@ import { Account, Invitation, Session, Shop, ShopChange } from '../database/mode
 import { Work } from '../database/work.ts';
 import { Live } from '../live/live.service.ts';
 import { Attempts } from './attempts.ts';
-import { checkPassword, hashPassword } from './passwords.ts';
+import { noteAccount } from './history.ts';
+import { checkPassword, hashPassword, isGuessable } from './passwords.ts';
 import { ROLES } from './rights.ts';
 import { digest, newToken, Sessions } from './sessions.ts';
 
@@ -27,6 +28,7 @@ export class People {
 
   /** The shop and its first lead. Throws 403 when another was quicker. */
   async first(body: SetupRequest): Promise<Account> {
+    await mustBeHard('password', body.password, [body.name, body.email, body.shopName]);
     const passwordHash = await hashPassword(body.password);
     return this.work.run(async (transaction) => {
       if (await Account.findOne({ attributes: ['id'], transaction, lock: true }))
@@ -124,6 +126,8 @@ export class People {
       return personView(a);
     });
     if (body.disabled) await this.signOutEverywhere(id, null);
+    // What is open goes on with what the person may do from now on.
+    if (body.role !== undefined) this.live.changeRole(id, body.role);
     return view;
   }
 
@@ -145,8 +149,13 @@ export class People {
 
   /** The account whose password a link has set; null when the link is not good, or not any more. */
   async accept(token: string, password: string): Promise<string | null> {
-    const passwordHash = await this.attempts.inTurn(() => hashPassword(password));
-    if (passwordHash === null) return null;
+    const good = { id: digest(token), expiresAt: { [Op.gt]: new Date() } };
+    const known = await Invitation.findOne({ where: good });
+    const person = known && (await Account.findByPk(known.accountId, { include: 'shop' }));
+    // A wrong link costs no work.
+    if (!person || person.disabledAt) return null;
+    await mustBeHard('password', password, [person.name, person.email, person.shop!.name]);
+    const passwordHash = await hashPassword(password);
     const accountId = await this.work.run(async (transaction) => {
       const link = await Invitation.findOne({
         where: { id: digest(token), expiresAt: { [Op.gt]: new Date() } },
@@ -159,7 +168,10 @@ export class People {
       await Invitation.destroy({ where: { accountId: a.id }, transaction });
       return a.id;
     });
-    if (accountId) await this.signOutEverywhere(accountId, null);
+    if (accountId) {
+      await this.signOutEverywhere(accountId, null);
+      await noteAccount(person, 'password', {});
+    }
     return accountId;
   }
 
@@ -168,7 +180,8 @@ export class People {
     const key = `password ${who.accountId} ${who.sessionId}`;
     const wait = this.attempts.wait(key);
     const account = (await Account.findByPk(who.accountId))!;
-    const right = wait > 0 ? false : await this.attempts.inTurn(() => checkPassword(account.passwordHash, current));
+    const right =
+      wait > 0 ? false : await this.attempts.inTurn(true, () => checkPassword(account.passwordHash, current));
     if (!right) {
       if (wait === 0) this.attempts.failed(key);
       throw badFields([
@@ -178,6 +191,7 @@ export class People {
         },
       ]);
     }
+    await mustBeHard('next', next, [account.name, account.email]);
     const passwordHash = await hashPassword(next);
     await this.work.run(async (transaction) => {
       await Account.update({ passwordHash }, { where: { id: who.accountId, shopId: who.shopId }, transaction });
@@ -185,6 +199,7 @@ export class People {
     });
     await this.sessions.forgetDevices(who.accountId);
     await this.signOutEverywhere(who.accountId, who.sessionId);
+    await noteAccount(account, 'password', {});
   }
 
   async signOutEverywhere(accountId: string, except: string | null): Promise<void> {
@@ -192,15 +207,33 @@ export class People {
   }
 
   async signOutPerson(who: Actor, id: string): Promise<void> {
-    if (!(await Account.count({ where: { id, shopId: who.shopId } }))) throw notHere('person');
+    const person = await Account.findOne({ where: { id, shopId: who.shopId } });
+    if (!person) throw notHere('person');
     await this.signOutEverywhere(id, who.sessionId);
+    await this.ended(who, person.name);
   }
 
   async signOutOne(who: Actor, sessionId: string): Promise<void> {
     const n = await Session.destroy({ where: { id: sessionId, accountId: who.accountId } });
     if (n === 0) throw notHere('session');
     this.live.closeSessions([sessionId]);
+    await this.ended(who, who.name);
   }
+
+  /** Everywhere but here. */
+  async signOutElsewhere(who: Actor): Promise<void> {
+    await this.signOutEverywhere(who.accountId, who.sessionId);
+    await this.ended(who, who.name);
+  }
+
+  private async ended({ accountId: id, shopId, name }: Actor, whose: string): Promise<void> {
+    await noteAccount({ id, shopId, name }, 'session-ended', { name: whose });
+  }
+}
+
+async function mustBeHard(field: string, password: string, own: string[]): Promise<void> {
+  if (await isGuessable(password, own))
+    throw badFields([{ field, message: 'too easily guessed: take several words that nobody puts together' }]);
 }
 
 function personView(a: Account): PersonView {

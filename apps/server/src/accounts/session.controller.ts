@@ -27,10 +27,11 @@ import { Account } from '../database/models.ts';
 import { Live } from '../live/live.service.ts';
 import { Attempts } from './attempts.ts';
 import { DEMO_ACCOUNTS } from './demoAccounts.ts';
+import { noteAccount } from './history.ts';
 import { checkPassword } from './passwords.ts';
 import { People } from './people.service.ts';
 import { rightsOf } from './rights.ts';
-import { COOKIE, DEVICE_COOKIE, DEVICE_MS, SESSION_MS, Sessions } from './sessions.ts';
+import { DEVICE_MS, digest, SESSION_MS, Sessions } from './sessions.ts';
 import { SetupToken } from './setup.ts';
 
 /** From this many failures of one address on, its wrong answers are held back. [house] */
@@ -73,19 +74,29 @@ export class SessionController {
     const here = req.ip ?? '';
     const key = known ? `browser ${account.id} ${this.sessions.deviceOf(req)}` : `address ${email} ${here}`;
     this.mustWait(this.attempts.wait(key), res);
-    const right = await this.attempts.inTurn(() =>
-      checkPassword(account && !account.disabledAt ? account.passwordHash : undefined, body.password),
-    );
+    const right = await this.attempts.inTurn(known, async () => {
+      // Looked at again: others may have failed while this one waited.
+      this.mustWait(this.attempts.wait(key), res);
+      const ok = await checkPassword(account && !account.disabledAt ? account.passwordHash : undefined, body.password);
+      if (!ok) this.attempts.failed(key);
+      return ok;
+    });
     if (right === null) this.mustWait(1000, res);
     if (!right || !account) {
-      this.attempts.failed(key);
+      if (account) await this.noteFailure(account, this.attempts.count(key));
       this.attempts.failed(`everything ${here}`);
       const slow = this.attempts.count(`everything ${here}`) - SLOW_FROM;
       if (slow > 0) await new Promise((r) => setTimeout(r, Math.min(SLOWEST_MS, 100 * slow)));
       throw new UnauthorizedException({ statusCode: 401, message: 'email or password is wrong' });
     }
     this.attempts.succeeded(key);
+    await noteAccount(account, 'signed-in', {});
     return this.welcome(account.id, req, res);
+  }
+
+  /** The first failure, and each time that there are twice as many: a guesser fills no history. */
+  private async noteFailure(account: Account, count: number): Promise<void> {
+    if (Math.log2(count) % 1 === 0) await noteAccount(account, 'sign-in-failed', { count });
   }
 
   private mustWait(ms: number, res: Response): void {
@@ -106,8 +117,9 @@ export class SessionController {
     if (!(await this.setup.needed()))
       throw new ForbiddenException({ statusCode: 403, message: 'there is an account already: sign in' });
     const key = `setup ${req.ip}`;
-    this.mustWait(this.attempts.wait(key), res);
+    // A right one is never told to wait.
     if (!this.setup.matches(body.token)) {
+      this.mustWait(this.attempts.wait(key), res);
       this.attempts.failed(key);
       throw new ForbiddenException({ statusCode: 403, message: 'token: not the one on the server console' });
     }
@@ -124,10 +136,11 @@ export class SessionController {
     @Req() req: AuthedRequest,
     @Res({ passthrough: true }) res: Response,
   ): Promise<AccountView> {
-    const key = `invitation ${req.ip}`;
-    this.mustWait(this.attempts.wait(key), res);
+    // Counted by link: nobody's wrong ones keep a right one waiting, and no link can be guessed.
+    const key = `invitation ${digest(body.token)}`;
     const accountId = await this.people.accept(body.token, body.password);
     if (!accountId) {
+      this.mustWait(this.attempts.wait(key), res);
       this.attempts.failed(key);
       throw new ForbiddenException({
         statusCode: 403,
@@ -142,7 +155,10 @@ export class SessionController {
   async signOut(@Who() who: Actor, @Res({ passthrough: true }) res: Response): Promise<void> {
     await this.sessions.close(who.sessionId);
     this.live.closeSessions([who.sessionId]);
-    res.clearCookie(COOKIE, { path: '/' });
+    await noteAccount({ id: who.accountId, ...who }, 'signed-out', {});
+    res.clearCookie(this.sessions.cookie, { path: '/', secure: this.sessions.secure });
+    // What the browser kept of this person's pages; what waits to go up is not touched by it.
+    res.setHeader('clear-site-data', '"cache"');
   }
 
   /** A new session; the one that this browser had before ends. */
@@ -156,12 +172,12 @@ export class SessionController {
     const options = {
       httpOnly: true,
       sameSite: 'lax',
-      secure: this.config.behindTls || this.config.tls !== null,
+      secure: this.sessions.secure,
       path: '/',
     } as const;
-    res.cookie(COOKIE, token, { ...options, maxAge: SESSION_MS });
+    res.cookie(this.sessions.cookie, token, { ...options, maxAge: SESSION_MS });
     const device = await this.sessions.rememberDevice(req, accountId);
-    res.cookie(DEVICE_COOKIE, device, { ...options, maxAge: DEVICE_MS });
+    res.cookie(this.sessions.deviceCookie, device, { ...options, maxAge: DEVICE_MS });
     return accountView(accountId);
   }
 }

@@ -1,15 +1,18 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { OwnSessionView } from '@just-balance/contract';
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
 import { parse } from 'cookie';
 import { Op, QueryTypes } from 'sequelize';
 import type { Actor } from '../common/request.ts';
+import { CONFIG, type ServerConfig } from '../config.ts';
 import { type Account, KnownDevice, Session } from '../database/models.ts';
 
-export const COOKIE = 'jb_session';
+const COOKIE = 'jb_session';
 /** Tells a browser that has signed in before from one that has not; opens nothing by itself. */
-export const DEVICE_COOKIE = 'jb_device';
+const DEVICE_COOKIE = 'jb_device';
+/** A cookie of this name comes over TLS and from this host alone, by the browser's own word (RFC 6265bis, 4.1.3.2). */
+const OWN_HOST = '__Host-';
 /** A working day and the night after it. [house] */
 export const SESSION_MS = 16 * 3600 * 1000;
 export const DEVICE_MS = 400 * 86_400_000;
@@ -23,6 +26,16 @@ export const newToken = () => randomBytes(32).toString('base64url');
 @Injectable()
 export class Sessions {
   private readonly seen = new Map<string, number>();
+  /** Whether browsers reach this server over TLS. */
+  readonly secure: boolean;
+  readonly cookie: string;
+  readonly deviceCookie: string;
+
+  constructor(@Inject(CONFIG) { behindTls, tls }: Pick<ServerConfig, 'behindTls' | 'tls'>) {
+    this.secure = behindTls || tls !== null;
+    this.cookie = (this.secure ? OWN_HOST : '') + COOKIE;
+    this.deviceCookie = (this.secure ? OWN_HOST : '') + DEVICE_COOKIE;
+  }
 
   async open(accountId: string, device: string): Promise<string> {
     const token = newToken();
@@ -65,7 +78,7 @@ export class Sessions {
 
   /** The id of the session that a request carries a cookie of, whether it is alive or not. */
   idOf(req: IncomingMessage): string | null {
-    const token = cookiesOf(req)[COOKIE];
+    const token = cookiesOf(req)[this.cookie];
     return token ? digest(token) : null;
   }
 
@@ -101,24 +114,26 @@ export class Sessions {
     void Session.update({ seenAt: new Date(now) }, { where: { id } }).catch(() => {});
   }
 
-  /** Those of the given sessions that still stand. */
-  async alive(sessionIds: readonly string[]): Promise<Set<string>> {
-    const rows = await Session.findAll({
-      where: { id: [...sessionIds], expiresAt: { [Op.gt]: new Date() } },
-      attributes: ['id'],
-    });
-    return new Set(rows.map((r) => r.id));
+  /** Those of the given sessions that still stand, each with the role of its account as it is now. */
+  async alive(sessionIds: readonly string[]): Promise<Map<string, string>> {
+    if (sessionIds.length === 0) return new Map();
+    const rows = await Session.sequelize!.query<{ id: string; role: string }>(
+      `SELECT s.id, a.role FROM session s JOIN account a ON a.id = s.accountId
+       WHERE s.id IN (?) AND s.expiresAt > ? AND a.disabledAt IS NULL`,
+      { replacements: [[...sessionIds], new Date()], type: QueryTypes.SELECT },
+    );
+    return new Map(rows.map((r) => [r.id, r.role]));
   }
 
   /** The browser's own token where this account has signed in from it before. */
   async knownDevice(req: IncomingMessage, accountId: string): Promise<boolean> {
-    const token = cookiesOf(req)[DEVICE_COOKIE];
+    const token = cookiesOf(req)[this.deviceCookie];
     return !!token && (await KnownDevice.count({ where: { id: digest(token), accountId } })) > 0;
   }
 
   /** Remember this browser for the account; returns the token its cookie carries. */
   async rememberDevice(req: IncomingMessage, accountId: string): Promise<string> {
-    const token = cookiesOf(req)[DEVICE_COOKIE] ?? newToken();
+    const token = cookiesOf(req)[this.deviceCookie] ?? newToken();
     await KnownDevice.upsert({ id: digest(token), accountId });
     return token;
   }
@@ -129,7 +144,7 @@ export class Sessions {
 
   /** What tells this browser from others; empty where it carries no mark. */
   deviceOf(req: IncomingMessage): string {
-    return digest(cookiesOf(req)[DEVICE_COOKIE] ?? '');
+    return digest(cookiesOf(req)[this.deviceCookie] ?? '');
   }
 }
 

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -48,6 +49,7 @@ export class SentFile {
   constructor(
     readonly dir: string,
     readonly path: string,
+    readonly sha256: string,
   ) {}
 }
 
@@ -143,9 +145,11 @@ async function inFile(req: AuthedRequest, res: Response, { types, most }: BytesT
   else res.once('close', gone);
   const path = join(dir, 'body');
   let n = 0;
+  const hash = createHash('sha256');
   const counted = new Transform({
     transform(chunk: Buffer, _, done) {
       n += chunk.length;
+      hash.update(chunk);
       if (n > most) done(tooLarge());
       else done(null, chunk);
     },
@@ -162,5 +166,5 @@ async function inFile(req: AuthedRequest, res: Response, { types, most }: BytesT
       ? e
       : new BadRequestException({ statusCode: 400, message: 'the file did not come up whole: send it again' });
   }
-  req.body = new SentFile(dir, path);
+  req.body = new SentFile(dir, path, hash.digest('hex'));
 }

@@ -15,6 +15,7 @@ import { from, lastValueFrom, type Observable } from 'rxjs';
 import { Op } from 'sequelize';
 import { DoneRequest } from '../database/models.ts';
 import { DoneBefore, type NamedRequest, Work } from '../database/work.ts';
+import { SentFile } from './body.ts';
 import type { AuthedRequest } from './request.ts';
 
 /** How long an answer is given again: longer than a tablet lies in a drawer. [house] */
@@ -54,7 +55,7 @@ export class IdempotencyInterceptor implements NestInterceptor, OnModuleInit, On
       accountId: req.actor.accountId,
       keyHash: sha256(key),
       request: `${req.method} ${req.path}`.slice(0, 300),
-      bodyHash: sha256(JSON.stringify(req.body ?? null)),
+      bodyHash: req.body instanceof SentFile ? req.body.sha256 : sha256(JSON.stringify(req.body ?? null)),
       status: res.statusCode,
       taken: false,
     };

@@ -424,10 +424,10 @@ export async function knownViews(vehicle: Vehicle, damage: Damage[], transaction
 
 export function cautionViews(events: readonly JobEvent[]): CautionView[] {
   return events
-    .filter((e) => e.kind === 'caution')
+    .filter((e) => e.kind === 'caution' && typeof e.data.caution === 'string')
     .map((e) => ({
-      caution: String(e.data.caution),
-      step: String(e.data.step),
+      caution: e.data.caution as string,
+      step: typeof e.data.step === 'string' ? e.data.step : '',
       at: e.createdAt.toISOString(),
       by: e.by,
     }));

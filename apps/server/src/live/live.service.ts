@@ -7,10 +7,14 @@ interface Client {
   socket: WebSocket;
   shopId: string;
   sessionId: string;
+  accountId: string;
   name: string;
+  role: string;
   jobs: Set<string>;
 }
 
+/** The page connects again by itself. */
+const ROLE_CHANGED = 4403;
 /** A screen that cannot keep up is dropped rather than allowed to fill the memory. */
 const MAX_BUFFERED = 1 << 20;
 
@@ -21,8 +25,9 @@ export class Live {
   /** By watched job. */
   private readonly told = new Map<string, number>();
 
-  join(socket: WebSocket, { shopId, sessionId, name }: Pick<Actor, 'shopId' | 'sessionId' | 'name'>): void {
-    this.clients.set(socket, { socket, shopId, sessionId, name, jobs: new Set() });
+  join(socket: WebSocket, who: Pick<Actor, 'shopId' | 'sessionId' | 'accountId' | 'name' | 'role'>): void {
+    const { shopId, sessionId, accountId, name, role } = who;
+    this.clients.set(socket, { socket, shopId, sessionId, accountId, name, role, jobs: new Set() });
   }
 
   leave(socket: WebSocket): void {
@@ -89,6 +94,17 @@ export class Live {
 
   closeSessions(ids: readonly string[]): void {
     for (const c of this.clients.values()) if (ids.includes(c.sessionId)) c.socket.close(4401, 'signed out');
+  }
+
+  /** A person may do something else from now on: their screens come again and are asked who they are. */
+  changeRole(accountId: string, role: string): void {
+    for (const c of this.clients.values())
+      if (c.accountId === accountId && c.role !== role) c.socket.close(ROLE_CHANGED, 'another role');
+  }
+
+  /** Who is here, as they were when they came. */
+  roles(): { sessionId: string; accountId: string; role: string }[] {
+    return [...this.clients.values()].map(({ sessionId, accountId, role }) => ({ sessionId, accountId, role }));
   }
 
   closeAll(): void {

@@ -2,8 +2,8 @@ import type { PhotoView } from '@just-balance/contract';
 import type { PhotoPatch, PhotoQuery } from '@just-balance/contract/service';
 import { BadRequestException, ConflictException, Injectable } from '@nestjs/common';
 import { conflict, notHere } from '../common/errors.ts';
-import { KeyedMutex } from '../common/mutex.ts';
 import type { Actor } from '../common/request.ts';
+import { Turns } from '../common/turns.ts';
 import { Photo, ServiceRun } from '../database/models.ts';
 import { appendEvent } from '../jobs/events.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
@@ -13,12 +13,14 @@ import { PictureError, reencode } from './reencode.ts';
 /** Pictures a job may hold. [house] */
 const MOST = 400;
 const GOOD_SHOWN = 60;
+/** Pictures that wait to be decoded, of all shops: each holds its bytes. [house] */
+const MOST_WAITING = 64;
 const WITHOUT_BYTES = { attributes: { exclude: ['image', 'small'] } };
 
 @Injectable()
 export class PhotosService {
-  /** Decoding takes a core and tens of megabytes: one at a time. */
-  private readonly decoding = new KeyedMutex();
+  /** Decoding takes a core and tens of megabytes: one at a time, the shops in turn. */
+  private readonly decoding = new Turns(MOST_WAITING);
 
   constructor(private readonly jobs: JobsService) {}
 
@@ -29,7 +31,7 @@ export class PhotosService {
     const known = await Photo.findByPk(id, WITHOUT_BYTES);
     if (known) return this.same(who, jobId, known);
     const picture = await this.decoding
-      .run('picture', () => reencode(body))
+      .run(who.shopId, () => reencode(body))
       .catch((e: unknown) => {
         if (!(e instanceof PictureError)) throw e;
         throw new BadRequestException({ statusCode: 400, message: `the picture was not kept: ${e.message}` });

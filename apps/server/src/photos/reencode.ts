@@ -2,6 +2,10 @@ import sharp from 'sharp';
 
 /** What a picture may be before and after. [house] */
 const MOST_PIXELS = 50_000_000;
+/** No camera's picture is longer; a line of points costs a decoder more than a picture of as many. */
+const MOST_EDGE = 16_000;
+/** A picture is decoded in a second; what takes longer is made to. */
+const MOST_SECONDS = 15;
 const LONG_EDGE = 2560;
 const SMALL_EDGE = 320;
 const FORMATS = ['jpeg', 'png', 'webp'];
@@ -26,17 +30,19 @@ export interface Reencoded {
 sharp.concurrency(1);
 sharp.cache(false);
 
+const opened = (image: Buffer) =>
+  sharp(image, { limitInputPixels: MOST_PIXELS, failOn: 'error', animated: false }).timeout({ seconds: MOST_SECONDS });
+
 const reduced = (image: Buffer) =>
-  sharp(image, { limitInputPixels: MOST_PIXELS, failOn: 'error' })
-    .resize({ width: SMALL_EDGE, height: SMALL_EDGE, fit: 'inside' })
-    .jpeg({ quality: 75 })
-    .toBuffer();
+  opened(image).resize({ width: SMALL_EDGE, height: SMALL_EDGE, fit: 'inside' }).jpeg({ quality: 75 }).toBuffer();
 
 /** Of a JPEG that is to stay as it is: its size, and the same small; null where it is not whole. */
 export async function smallOf(image: Buffer): Promise<Omit<Reencoded, 'image'> | null> {
   try {
-    const { width = 0, height = 0, format } = await sharp(image, { limitInputPixels: MOST_PIXELS }).metadata();
-    return format === 'jpeg' ? { small: await reduced(image), width, height } : null;
+    const { width = 0, height = 0, format } = await opened(image).metadata();
+    return format === 'jpeg' && Math.max(width, height) <= MOST_EDGE
+      ? { small: await reduced(image), width, height }
+      : null;
   } catch {
     return null;
   }
@@ -51,9 +57,12 @@ export async function reencode(body: Buffer): Promise<Reencoded> {
   if (!SIGNATURES.some((is) => is(body))) throw new PictureError('it is no JPEG, PNG or WebP');
   let format: string | undefined;
   try {
-    const source = sharp(body, { limitInputPixels: MOST_PIXELS, failOn: 'error', animated: false });
-    format = (await source.metadata()).format;
+    const source = opened(body);
+    const head = await source.metadata();
+    format = head.format;
     if (!FORMATS.includes(format ?? '')) throw new PictureError(`${format ?? 'this'} is not taken: JPEG, PNG or WebP`);
+    if (Math.max(head.width, head.height) > MOST_EDGE)
+      throw new PictureError(`longer than ${MOST_EDGE.toLocaleString('en-US')} points at one edge`);
     const upright = source.rotate().flatten({ background: '#fff' }).toColourspace('srgb');
     const { data: image, info } = await upright
       .clone()
@@ -66,7 +75,9 @@ export async function reencode(body: Buffer): Promise<Reencoded> {
     throw new PictureError(
       /pixel limit/i.test((e as Error).message)
         ? 'more than 50 million pixels'
-        : 'it is no whole JPEG, PNG or WebP picture',
+        : /timeout/i.test((e as Error).message)
+          ? 'it takes too long to decode'
+          : 'it is no whole JPEG, PNG or WebP picture',
     );
   }
 }

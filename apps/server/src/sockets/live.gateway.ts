@@ -4,6 +4,7 @@ import { Inject, type OnModuleDestroy, type OnModuleInit } from '@nestjs/common'
 import { type OnGatewayConnection, type OnGatewayDisconnect, WebSocketGateway } from '@nestjs/websockets';
 import type { Logger } from 'pino';
 import type { WebSocket } from 'ws';
+import { rightsOf } from '../accounts/rights.ts';
 import { Sessions } from '../accounts/sessions.ts';
 import { loggable } from '../common/errors.ts';
 import { Origin } from '../common/origin.ts';
@@ -42,10 +43,11 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
 
   /** Whether an upgrade may go on. */
   async admit(req: IncomingMessage): Promise<boolean> {
-    if (!this.origin.isOurs(req)) return false;
+    if (!this.origin.isOurs(req) || !this.origin.isOurHost(req)) return false;
     const actor = await this.sessions.actorOf(req);
-    if (actor) this.admitted.set(req, actor);
-    return actor !== null;
+    if (!actor || !rightsOf(actor.role).includes('look')) return false;
+    this.admitted.set(req, actor);
+    return true;
   }
 
   handleConnection(socket: WebSocket, req: IncomingMessage): void {
@@ -69,7 +71,13 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
     const open = this.live.sessions();
     if (open.length === 0) return;
     const alive = await this.sessions.alive(open).catch(() => null);
-    if (alive) this.live.closeSessions(open.filter((id) => !alive.has(id)));
+    if (!alive) return;
+    this.live.closeSessions(open.filter((id) => !alive.has(id)));
+    // Changed through another server.
+    for (const { sessionId, accountId, role } of this.live.roles()) {
+      const now = alive.get(sessionId);
+      if (now !== undefined && now !== role) this.live.changeRole(accountId, now);
+    }
   }
 
   private async onMessage(socket: WebSocket, text: string): Promise<void> {

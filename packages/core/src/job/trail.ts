@@ -1,6 +1,6 @@
 import { pointLabel } from '../case/index.ts';
 import { faultLabel, outcomeLabel, TEST_BY_ID } from '../catalogue/index.ts';
-import { chanceText, idInWords, midSentence } from '../units/index.ts';
+import { chanceText, counted, idInWords, midSentence } from '../units/index.ts';
 import { valuesInWords } from './testWords.ts';
 
 type Data = Readonly<Record<string, unknown>>;
@@ -159,12 +159,23 @@ const ROWS: Readonly<Record<string, EventKind>> = {
   'taken-in': { said: () => 'took a job into what is learned again' },
   person: { reads: { what: 'text', name: 'text' }, said: (d) => `${text(d.what)} ${text(d.name)}` },
   erased: { said: () => 'erased what is known of a customer' },
+  'signed-in': { said: () => 'signed in' },
+  'signed-out': { said: () => 'signed out' },
+  'sign-in-failed': {
+    reads: { count: 'number' },
+    said: (d) => `failed: wrong password, ${counted(Number(d.count ?? 1), 'try', 'tries')}`,
+  },
+  'session-ended': { reads: { name: 'text' }, said: (d) => `ended sessions of ${text(d.name) || 'a person'}` },
+  password: { said: () => 'set a new password' },
 };
 /** By a map: a kind from outside may be any word, also one of the language. */
 const EVENTS: ReadonlyMap<string, EventKind> = new Map(Object.entries(ROWS));
 
 /** Kinds of the shop itself: no job has them in its history. */
-const OF_THE_SHOP = new Set(['settings', 'left-out', 'taken-in', 'person', 'erased']);
+const OF_THE_SHOP = new Set([
+  ...['settings', 'left-out', 'taken-in', 'person', 'erased'],
+  ...['signed-in', 'signed-out', 'sign-in-failed', 'session-ended', 'password'],
+]);
 const TAKEN_BACK = /^([a-zA-Z-]{1,24})-(undone|redone|corrected)$/;
 
 /** What is wrong with an event of a job from outside: its kind, or a field that its sentence reads. Null where nothing is. */
@@ -250,10 +261,12 @@ export function trailSentence(by: string, kind: string, data: unknown): string {
     return v !== null && v !== undefined && (!reads || FITS[reads].fits(v));
   });
   const said = known.said(Object.fromEntries(fitting));
-  return kind === 'diagnosis' ? `After ${by}’s entry, the ${said}.` : `${by} ${said}.`;
+  if (kind === 'diagnosis') return `After ${by}’s entry, the ${said}.`;
+  return kind === 'sign-in-failed' ? `A sign-in as ${by} ${said}.` : `${by} ${said}.`;
 }
 
 /** Kinds that can be filtered by, with what each is called. */
+/** What the lead alone reads is the kind `sign-ins`. */
 export const TRAIL_KINDS: readonly { id: string; label: string; kinds: readonly string[] }[] = [
   { id: 'jobs', label: 'Opened and handed over', kinds: ['opened', 'changed', 'cameBack'] },
   {
@@ -282,6 +295,11 @@ export const TRAIL_KINDS: readonly { id: string; label: string; kinds: readonly 
     id: 'taken-back',
     label: 'Taken back',
     kinds: ['reading-undone', 'test-undone', 'repair-undone', 'known-figure-undone', 'part-undone', 'entry-undone'],
+  },
+  {
+    id: 'sign-ins',
+    label: 'Sign-ins',
+    kinds: ['signed-in', 'signed-out', 'sign-in-failed', 'session-ended', 'password'],
   },
   { id: 'shop', label: 'Settings and people', kinds: ['settings', 'left-out', 'taken-in', 'person', 'erased'] },
 ];
