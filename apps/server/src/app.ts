@@ -89,6 +89,11 @@ export async function createApp(
       strictTransportSecurity: config.behindTls || config.tls !== null,
     }),
   );
+  // Nothing of the API is kept by a browser or a proxy, unless a route says so itself.
+  app.use('/api', (_: Request, res: Response, next: NextFunction) => {
+    res.setHeader('cache-control', 'no-store');
+    next();
+  });
   app.use(unreadable);
   app.set('trust proxy', config.behindTls ? 1 : false);
   app.setGlobalPrefix('api');

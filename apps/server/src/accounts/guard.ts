@@ -1,10 +1,13 @@
+import { ACCOUNT_HEADER } from '@just-balance/contract';
 import {
   type CanActivate,
   type ExecutionContext,
   ForbiddenException,
   Injectable,
+  PreconditionFailedException,
   UnauthorizedException,
 } from '@nestjs/common';
+import type { Response } from 'express';
 import { Origin } from '../common/origin.ts';
 import type { AuthedRequest } from '../common/request.ts';
 import { allowed, isOpen } from './rights.ts';
@@ -20,7 +23,8 @@ export class AuthGuard implements CanActivate {
 
   async canActivate(ctx: ExecutionContext): Promise<boolean> {
     if (ctx.getType() !== 'http') return true;
-    const req = ctx.switchToHttp().getRequest<AuthedRequest>();
+    const http = ctx.switchToHttp();
+    const req = http.getRequest<AuthedRequest>();
     const route = `${req.method === 'HEAD' ? 'GET' : req.method} ${(req.route as { path: string }).path}`;
     if (!['GET', 'HEAD', 'OPTIONS'].includes(req.method) && !this.origin.isOurs(req))
       throw new ForbiddenException({ statusCode: 403, message: 'this write came from another site' });
@@ -32,6 +36,14 @@ export class AuthGuard implements CanActivate {
         statusCode: 403,
         message: `your role (${actor.role}) may not do this: ask the lead`,
       });
+    // Written by somebody else on this browser, who was signed in then: it is theirs, and waits for them.
+    const written = req.headers[ACCOUNT_HEADER];
+    if (written !== undefined && written !== actor.accountId)
+      throw new PreconditionFailedException({
+        statusCode: 412,
+        message: 'somebody else is signed in on this device now: what was written before waits for its owner',
+      });
+    http.getResponse<Response>().setHeader(ACCOUNT_HEADER, actor.accountId);
     req.actor = actor;
     return true;
   }

@@ -10,7 +10,8 @@ import {
 } from '@nestjs/common';
 import type { NextFunction, Request, Response } from 'express';
 import type { Logger } from 'pino';
-import { BaseError, ConnectionError, DatabaseError, UniqueConstraintError } from 'sequelize';
+import { BaseError, DatabaseError, UniqueConstraintError } from 'sequelize';
+import { databaseAway } from '../database/away.ts';
 
 /** Fields of the request that are wrong, each with what to do. */
 export function badFields(errors: FieldError[]): BadRequestException {
@@ -77,14 +78,21 @@ export class ErrorFilter implements ExceptionFilter {
       res.destroy();
       return;
     }
+    const away = databaseAway(error);
     const say = (statusCode: number, message: string) => res.status(statusCode).json({ statusCode, message });
     if (error instanceof HttpException) {
       const body = error.getResponse();
       res
         .status(error.getStatus())
         .json(typeof body === 'string' ? { statusCode: error.getStatus(), message: body } : body);
-    } else if (error instanceof ConnectionError) {
-      say(503, 'the database does not answer; what you sent was not stored, try again');
+    } else if (away) {
+      res.setHeader('retry-after', away === 'full' ? '60' : '2');
+      say(
+        503,
+        away === 'full'
+          ? 'the disk of the database is full: nothing was stored. Make room, then the same again'
+          : 'the database does not answer just now: send the same again',
+      );
     } else if (error instanceof UniqueConstraintError) {
       say(409, 'this id is taken by something else; nothing was stored');
     } else if (error instanceof DatabaseError && BAD_VALUE.has((error.original as { errno?: number }).errno ?? 0)) {

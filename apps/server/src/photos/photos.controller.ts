@@ -32,12 +32,16 @@ export class PhotosController {
     @Param('id', ParseUUIDPipe) id: string,
     @Param('photoId', ParseUUIDPipe) photoId: string,
     @Query('small') small: string | undefined,
+    @Req() req: Request,
     @Res() res: Response,
   ): Promise<void> {
     const data = await this.photos.image(who, id, photoId, small === '1');
     res.setHeader('content-type', 'image/jpeg');
-    res.setHeader('cache-control', 'private, max-age=31536000, immutable');
-    res.end(data);
+    // Kept by the browser, and asked for each time whether whoever looks now may: a tablet has many hands.
+    res.setHeader('cache-control', 'private, no-cache');
+    res.setHeader('etag', `"${photoId}${small === '1' ? '-small' : ''}"`);
+    if (req.fresh) res.status(304).end();
+    else res.end(data);
   }
 
   @Patch('jobs/:id/photos/:photoId')

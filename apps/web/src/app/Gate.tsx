@@ -1,6 +1,6 @@
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { Outlet, useNavigation } from 'react-router';
-import { ApiFailure } from '../data/api.ts';
+import { ApiFailure, onOtherAccount, writeAs } from '../data/api.ts';
 import { outbox } from '../data/queue.ts';
 import { noteSignedIn, useSession } from '../data/session.tsx';
 import { uploader } from '../data/spools.ts';
@@ -13,10 +13,19 @@ export function Gate() {
   const going = useNavigation().state !== 'idle';
   const accountId = session?.account?.id ?? null;
   const known = session !== undefined;
+  const opened = useRef<string | null>(null);
+  if (accountId !== null) opened.current ??= accountId;
+  const other = accountId !== null && accountId !== opened.current;
+  useEffect(() => {
+    // What this page has read was another's: it begins anew, with nothing of it.
+    if (other) location.assign('/');
+  }, [other]);
+  useEffect(() => onOtherAccount(() => void refresh()), [refresh]);
   useEffect(() => {
     if (known) noteSignedIn(accountId !== null);
   }, [known, accountId]);
   useEffect(() => {
+    writeAs(accountId);
     void outbox.useAccount(accountId);
     void uploader.useAccount(accountId);
   }, [accountId]);
@@ -36,6 +45,7 @@ export function Gate() {
       </main>
     );
   }
+  if (other) return <p className="p-6 text-soft">Opening…</p>;
   if (!session.account) return <SignIn />;
   return (
     <>

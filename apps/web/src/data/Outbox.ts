@@ -69,6 +69,9 @@ export class Outbox {
   /** What waits for the account that is signed in; nobody sees another's. The same list until something changes. */
   waiting = (): readonly Waiting[] => this.shown;
 
+  /** How many entries wait for other accounts to sign in here. */
+  ofOthers = (): number => this.entries.length - this.shown.length;
+
   subscribe = (f: () => void): (() => void) => {
     this.listeners.add(f);
     return () => this.listeners.delete(f);
@@ -188,8 +191,9 @@ export function sender(
       return { kind: 'done', answer };
     } catch (e) {
       const { status, reason } = statusOf(e);
-      // Nobody there; a proxy before a server that is down; the database away; signed out; too fast.
-      if ([0, 401, 408, 429, 502, 503, 504].includes(status)) return { kind: 'later' };
+      // Nobody there; a proxy before a server that is down; the database away or full; signed out, or somebody else in;
+      // too fast.
+      if ([0, 401, 408, 412, 429, 502, 503, 504].includes(status)) return { kind: 'later' };
       if (status >= 500) {
         const n = (broke.get(w.idempotencyKey) ?? 0) + 1;
         broke.set(w.idempotencyKey, n);

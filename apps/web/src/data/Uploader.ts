@@ -16,8 +16,8 @@ export interface SpoolStore {
 
 interface Deps {
   store: SpoolStore;
-  /** One write; `done` carries what the server answered. */
-  post(path: string, body: unknown): Promise<SendResult>;
+  /** One write of an account; `done` carries what the server answered. */
+  post(accountId: string, path: string, body: unknown): Promise<SendResult>;
   later(f: () => void, ms: number): () => void;
   /** Runs `f` in one tab of this browser at a time. */
   alone(f: () => Promise<void>): Promise<void>;
@@ -34,6 +34,7 @@ const CHUNK = 30;
  */
 export class Uploader {
   private shown: readonly Spool[] = [];
+  private others = 0;
   private accountId: string | null = null;
   private readonly listeners = new Set<() => void>();
   private flying: Promise<void> | null = null;
@@ -45,6 +46,9 @@ export class Uploader {
 
   /** What is on this device for the account that is signed in. */
   waiting = (): readonly Spool[] => this.shown;
+
+  /** How many wait for other accounts to sign in here. */
+  ofOthers = (): number => this.others;
 
   subscribe = (f: () => void): (() => void) => {
     this.listeners.add(f);
@@ -60,6 +64,7 @@ export class Uploader {
   async refresh(): Promise<void> {
     const all = await this.deps.store.spools();
     this.shown = all.filter((s) => s.accountId === this.accountId).sort((a, b) => a.startedAtMs - b.startedAtMs);
+    this.others = all.length - this.shown.length;
     for (const f of this.listeners) f();
   }
 
@@ -131,12 +136,17 @@ export class Uploader {
       const step = !s.begun ? 'begin' : s.sent < s.seconds ? 'seconds' : s.ended === null ? 'wait' : 'end';
       if (step === 'wait') return 'done';
       let result: SendResult;
-      if (step === 'begin') result = await this.deps.post(`${path}/spooled`, { id, at: s.at, phase: s.phase });
+      if (step === 'begin')
+        result = await this.deps.post(s.accountId, `${path}/spooled`, { id, at: s.at, phase: s.phase });
       else if (step === 'end')
-        result = await this.deps.post(`${path}/${id}/end`, { seconds: s.seconds, how: s.ended, events: s.events });
+        result = await this.deps.post(s.accountId, `${path}/${id}/end`, {
+          seconds: s.seconds,
+          how: s.ended,
+          events: s.events,
+        });
       else {
         const seconds = await this.deps.store.seconds(id, s.sent, chunk);
-        result = await this.deps.post(`${path}/${id}/seconds`, {
+        result = await this.deps.post(s.accountId, `${path}/${id}/seconds`, {
           from: s.sent,
           seconds: seconds.map(({ atMs, data }) => ({ atMs, data })),
         });

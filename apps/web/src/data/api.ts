@@ -1,4 +1,4 @@
-import type { ApiError } from '@just-balance/contract';
+import { ACCOUNT_HEADER, type ApiError } from '@just-balance/contract';
 import { v7 as uuidv7 } from 'uuid';
 
 /** The server said no, or did not answer (`status` 0). The message says what to do. */
@@ -15,6 +15,25 @@ export class ApiFailure extends Error {
 
 /** This page, by an id it gives itself: the server does not tell it of its own writes. */
 export const SCREEN = uuidv7();
+
+/** Whose page this is, as far as it knows: what it writes is theirs, whoever is signed in by then. */
+let account: string | null = null;
+export function writeAs(accountId: string | null): void {
+  account = accountId;
+}
+export const writesAs = (): string | null => account;
+
+/** The server said that somebody else is signed in on this browser now. */
+const OTHER_ACCOUNT = 412;
+let otherAccount = () => {};
+export function onOtherAccount(f: () => void): void {
+  otherAccount = f;
+}
+
+const headersOf = (accountId: string | null): Record<string, string> => ({
+  'x-screen': SCREEN,
+  ...(accountId === null ? {} : { [ACCOUNT_HEADER]: accountId }),
+});
 
 const TIMEOUT_MS = 20_000;
 
@@ -42,6 +61,7 @@ async function whole<T>(request: () => Promise<Response>): Promise<Whole<T>> {
   const json: unknown = await response.json().catch(() => null);
   if (!response.ok) {
     const e = json as ApiError | null;
+    if (response.status === OTHER_ACCOUNT) otherAccount();
     throw new ApiFailure(
       response.status,
       e?.message ?? `The server answered ${response.status}.`,
@@ -53,7 +73,7 @@ async function whole<T>(request: () => Promise<Response>): Promise<Whole<T>> {
 }
 
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
-  const headers: Record<string, string> = { 'x-screen': SCREEN };
+  const headers = method === 'GET' || path.startsWith('/session') ? headersOf(null) : headersOf(account);
   if (body !== undefined) headers['content-type'] = 'application/json';
   if (method === 'POST') headers['idempotency-key'] = uuidv7();
   return answer(() =>
@@ -66,12 +86,13 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   );
 }
 
-/** A write that was put down before: JSON as text, or bytes, under the key it was given then. */
+/** A write that was put down before: JSON as text, or bytes, under the key it was given then, by who wrote it. */
 export function send(
   method: string,
   path: string,
   body: string | ArrayBuffer,
   idempotencyKey: string,
+  accountId: string,
 ): Promise<unknown> {
   return answer(() =>
     fetch(`/api${path}`, {
@@ -79,7 +100,7 @@ export function send(
       headers: {
         'content-type': typeof body === 'string' ? 'application/json' : 'application/octet-stream',
         'idempotency-key': idempotencyKey,
-        'x-screen': SCREEN,
+        ...headersOf(accountId),
       },
       body,
       signal: AbortSignal.timeout(typeof body === 'string' ? TIMEOUT_MS : UPLOAD_TIMEOUT_MS),
@@ -100,7 +121,7 @@ export const api = {
     answer<T>(() =>
       fetch(`/api${path}`, {
         method: 'POST',
-        headers: { 'content-type': type, 'x-screen': SCREEN },
+        headers: { 'content-type': type, ...headersOf(account) },
         body,
         signal: AbortSignal.timeout(UPLOAD_TIMEOUT_MS),
       }),

@@ -8,7 +8,7 @@ import { outboxStore } from './store.ts';
 export const outbox = new Outbox({
   store: outboxStore,
   send: sender(
-    (w) => send(w.method, w.path, w.body, w.idempotencyKey),
+    (w) => send(w.method, w.path, w.body, w.idempotencyKey, w.accountId),
     (e) => ({ status: e instanceof ApiFailure ? e.status : 0, reason: said(e) }),
   ),
   newId,
@@ -23,6 +23,11 @@ export const outbox = new Outbox({
 /** What waits on this device for the signed-in account. */
 export function useWaiting(): readonly Waiting[] {
   return useSyncExternalStore(outbox.subscribe, outbox.waiting);
+}
+
+/** How many entries of other accounts wait on this device. */
+export function useOthersWaiting(): number {
+  return useSyncExternalStore(outbox.subscribe, outbox.ofOthers);
 }
 
 export function queue(writes: readonly NewWrite[]) {

@@ -37,16 +37,16 @@ export const spoolStore: SpoolStore = {
 };
 
 const post = sender(
-  (w) => send('POST', w.path, w.body, w.idempotencyKey),
+  (w) => send('POST', w.path, w.body, w.idempotencyKey, w.accountId),
   (e) => ({ status: e instanceof ApiFailure ? e.status : 0, reason: said(e) }),
 );
 
 /** This browser's recordings on their way to the shop. */
 export const uploader = new Uploader({
   store: spoolStore,
-  post: (path, body) =>
+  post: (accountId, path, body) =>
     post({
-      accountId: '',
+      accountId,
       jobId: '',
       group: '',
       label: '',
@@ -66,6 +66,11 @@ export const uploader = new Uploader({
 
 export function useSpools(): readonly Spool[] {
   return useSyncExternalStore(uploader.subscribe, uploader.waiting);
+}
+
+/** How many recordings of other accounts wait on this device. */
+export function useOthersSpools(): number {
+  return useSyncExternalStore(uploader.subscribe, uploader.ofOthers);
 }
 
 if (typeof window !== 'undefined') window.addEventListener('online', () => void uploader.flush());

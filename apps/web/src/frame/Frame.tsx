@@ -78,7 +78,6 @@ function Toggles() {
   const navigate = useNavigate();
   const signOut = async () => {
     await api.remove('/session').catch(() => {});
-    navigator.serviceWorker?.controller?.postMessage('forget');
     await refresh();
     navigate('/');
   };

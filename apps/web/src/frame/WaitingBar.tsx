@@ -1,14 +1,16 @@
-import { CloudOff, UploadCloud } from 'lucide-react';
+import { CloudOff, UploadCloud, UserRound } from 'lucide-react';
 import { useState } from 'react';
 import { said } from '../data/api.ts';
 import type { Waiting } from '../data/Outbox.ts';
-import { outbox, useWaiting } from '../data/queue.ts';
+import { outbox, useOthersWaiting, useWaiting } from '../data/queue.ts';
+import { useOthersSpools } from '../data/spools.ts';
 import { Problem } from '../ui/Problem.tsx';
 
 /** What was entered on this device and has not reached the server. */
 export function WaitingBar() {
   const waiting = useWaiting();
-  if (waiting.length === 0) return null;
+  const others = useOthersWaiting() + useOthersSpools();
+  if (waiting.length === 0 && others === 0) return null;
   const refused = waiting.filter((w) => w.refused !== null);
   const groups = new Map(
     waiting.filter((w) => !refused.some((r) => r.group === w.group)).map((w) => [w.group, w.label]),
@@ -35,6 +37,15 @@ export function WaitingBar() {
       {refused.map((w) => (
         <SetAside key={w.seq} entry={w} />
       ))}
+      {others > 0 && (
+        <span className="flex items-center gap-2">
+          <UserRound size={19} aria-hidden />
+          <span>
+            {others === 1 ? 'One entry of somebody else waits' : `${others} entries of somebody else wait`} on this
+            device and {others === 1 ? 'goes' : 'go'} up once that person signs in here.
+          </span>
+        </span>
+      )}
     </section>
   );
 }

@@ -10,6 +10,9 @@ function NewPassword(): PropertyDecorator {
   };
 }
 
+/** Who wrote a request, by account: refused with 412 where somebody else is signed in by now. On answers: who asked. */
+export const ACCOUNT_HEADER = 'x-account';
+
 export class SignInRequest {
   @IsEmail() @MaxLength(200) email!: string;
   @IsString() @MinLength(1) @MaxLength(200) password!: string;

@@ -185,19 +185,17 @@ for (const s of [slcan, control]) {
   });
 }
 
-function shutDown() {
+/** Ends in every state, also while it waits for a port: what lives on would take the port later, from whoever has it next. */
+function shutDown(): never {
   clearInterval(timer);
   for (const c of sockets) c.destroy();
-  slcan.close();
-  control.close();
-  // An open channel to the start script would keep this process alive.
-  if (process.connected) process.disconnect();
+  process.exit(0);
 }
 process.on('SIGTERM', shutDown);
 process.on('SIGINT', shutDown);
 process.on('disconnect', shutDown);
 // Whoever started us may have gone while our modules were still being read: nobody said so to us then.
-if (process.send && !process.connected) process.exit(0);
+if (process.send && !process.connected) shutDown();
 
 Promise.all([listen(slcan, simPort, 'slcan'), listen(control, controlPort, 'control')]).then(
   () => {

@@ -1,6 +1,6 @@
 import type { LayoutRequest, LayoutView } from '@just-balance/contract';
 import type { Mapping, Role } from '@just-balance/core/recordingFiles';
-import { api } from '../../data/api.ts';
+import { api, writesAs } from '../../data/api.ts';
 import { store } from '../../data/store.ts';
 
 /** The same headers in the same order: the same tool, read the same way. */
@@ -53,19 +53,23 @@ function asRemembered(m: Mapping): Remembered {
   };
 }
 
+/** On this device each person's own. */
+const ownKey = (headers: string) => `${writesAs()} ${headers}`;
+
 /** How a file with these headers was read last time in this shop, else on this device; null when it never was. */
 export async function rememberedMapping(proposed: Mapping): Promise<Mapping | null> {
   const headers = keyOf(proposed);
   const asked = await api.post<{ found: LayoutView | null }>('/layouts/find', { headers }).catch(() => null);
   // Without the shop, what this device has seen.
-  const found = asked?.found ?? ((await (await store()).get('mappings', headers))?.mapping as Remembered | undefined);
+  const found =
+    asked?.found ?? ((await (await store()).get('mappings', ownKey(headers)))?.mapping as Remembered | undefined);
   return found && Array.isArray(found.roles) ? applied(proposed, found) : null;
 }
 
 export async function rememberMapping(m: Mapping): Promise<void> {
   const headers = keyOf(m);
   const mapping = asRemembered(m);
-  await (await store()).put('mappings', { headers: m.headers.join(', '), mapping, at: Date.now() }, headers);
+  await (await store()).put('mappings', { headers: m.headers.join(', '), mapping, at: Date.now() }, ownKey(headers));
   const body: LayoutRequest = { headers, ...mapping };
   await api.put('/layouts', body);
 }
