@@ -125,4 +125,30 @@ describe('without the server', () => {
     );
     expect(kept).toEqual([]);
   });
+
+  test('a session that ended by itself leaves nothing to whoever is next, with the server there or not', async () => {
+    await browser.press('R. Okafor');
+    await browser.text('Everyone');
+    const id = await jobOn(1);
+    await browser.go(`/jobs/${id}/readings`);
+    await browser.text('Take idle');
+    const keptOf = () =>
+      browser.driver.executeAsyncScript<string[]>(
+        "const done = arguments[0]; caches.open('jb-api').then((c) => c.keys()).then((k) => done(k.map((r) => new URL(r.url).pathname)))",
+      );
+    await browser.driver.wait(async () => (await keptOf()).includes(`/api/jobs/${id}`), 20_000);
+    // It ended without a sign-out: the cookie is gone, and the page is opened again by somebody else.
+    await browser.driver.manage().deleteAllCookies();
+    await browser.go('/');
+    await browser.text('Sign in');
+    await browser.driver.wait(async () => !(await keptOf()).some((p) => p.startsWith('/api/jobs')), 20_000);
+    await browser.press('M. Duarte');
+    await browser.text('Everyone');
+    await browser.driver.wait(async () => (await keptOf()).includes('/jb-who'), 20_000);
+    await app.stop('SIGTERM');
+    await browser.go(`/jobs/${id}/readings`);
+    await browser.text('The server does not answer', 20_000);
+    expect(await bodyText(browser)).not.toMatch(/Take idle|R\. Okafor/);
+    await app.start();
+  });
 });

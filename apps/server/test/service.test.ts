@@ -219,6 +219,11 @@ describe('pictures', () => {
     const url = `${world.base}/api/jobs/${job}/photos/${id}?small=1`;
     const got = await fetch(url, { headers: { cookie: me.cookie } });
     expect([got.status, got.headers.get('content-type')]).toEqual([200, 'image/jpeg']);
+    // Kept by the browser, asked for each time: nobody else sees it from there.
+    expect(got.headers.get('cache-control')).toBe('private, no-cache');
+    const tag = { 'if-none-match': got.headers.get('etag')! };
+    expect((await fetch(url, { headers: { cookie: me.cookie, ...tag } })).status).toBe(304);
+    expect((await fetch(url, { headers: tag })).status).toBe(401);
     const theirs = await signInToOtherShop(() => world.base);
     expect((await fetch(url, { headers: { cookie: theirs.cookie } })).status).toBe(404);
   });
@@ -251,6 +256,10 @@ describe('pictures', () => {
       .toBuffer();
     expect(bomb.length).toBeLessThan(1_000_000);
     expect((await send(job, uuid(), bomb, 'image/png')).body.message).toMatch(/50 million/);
+    const line = await sharp({ create: { width: 1, height: 20_000, channels: 3, background: '#000' } })
+      .png()
+      .toBuffer();
+    expect((await send(job, uuid(), line, 'image/png')).body.message).toMatch(/longer than 16,000 points/);
   });
 
   test('of a good part stay with the shop', async () => {

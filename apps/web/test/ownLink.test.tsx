@@ -71,7 +71,7 @@ describe('what is on this device goes up', () => {
     const timers: (() => void)[] = [];
     const uploader = new Uploader({
       store,
-      async post(path, body) {
+      async post(_, path, body) {
         asked.push(path);
         const wrong = spoil(calls++, path);
         if (wrong === 'later') return { kind: 'later' };

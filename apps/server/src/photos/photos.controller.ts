@@ -39,8 +39,9 @@ export class PhotosController {
     res.setHeader('content-type', 'image/jpeg');
     // Kept by the browser, and asked for each time whether whoever looks now may: a tablet has many hands.
     res.setHeader('cache-control', 'private, no-cache');
-    res.setHeader('etag', `"${photoId}${small === '1' ? '-small' : ''}"`);
-    if (req.fresh) res.status(304).end();
+    const tag = `"${photoId}${small === '1' ? '-small' : ''}"`;
+    res.setHeader('etag', tag);
+    if (req.headers['if-none-match'] === tag) res.status(304).end();
     else res.end(data);
   }
 

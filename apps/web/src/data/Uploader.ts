@@ -173,6 +173,8 @@ export class Uploader {
         this.deps.arrived(s);
         return 'done';
       }
+      // A server that takes them and has no more than before: not in the same breath again.
+      if (step === 'seconds' && !(committed > s.sent)) return 'later';
       await this.deps.store.update(id, (now) => ({ begun: true, sent: Math.min(committed, now.seconds) }));
     }
     return 'done';
