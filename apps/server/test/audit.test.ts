@@ -1,7 +1,10 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import { QueryTypes } from 'sequelize';
 import { v7 as uuid } from 'uuid';
 import WebSocket from 'ws';
 import { JobEvent, Photo, ShopWord } from '../src/database/models.ts';
+import { PERSONAL } from '../src/vehicles/personal.ts';
 import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
 
 let world: World;
@@ -103,6 +106,126 @@ test('a customer is forgotten; the figures, the causes and the lesson stay', asy
   expect((await me.get('/audit?kind=shop')).body[0].said).toBe('R. Okafor erased what is known of a customer.');
   // Nobody else changes the history.
   await expect(JobEvent.update({ data: {} }, { where: { jobId: id } })).rejects.toThrow(/append-only/);
+});
+
+/** Columns of a job's tables that hold no words of a person: ids, kinds, names of the shop's own people, bytes. */
+const NOT_PERSONAL = [
+  'id jobId shopId vehicleId accountId captureId runId by openedBy importedBy kind state phase status source layer',
+  'adapter command coreVersion summary at channel unit step label image small value data:job_lesson',
+  'data:capture_row data:capture_column holder address',
+]
+  .join(' ')
+  .split(' ');
+
+test('every column that may hold words of a customer is on the one list', async () => {
+  const columns = await world.running.sequelize.query<{ t: string; c: string }>(
+    `SELECT c.table_name t, c.column_name c FROM information_schema.columns c
+     WHERE c.table_schema = DATABASE() AND c.data_type IN ('char', 'varchar', 'text', 'longtext', 'json', 'mediumblob', 'longblob', 'blob')
+       AND (c.table_name IN ('job', 'vehicle') OR EXISTS (SELECT 1 FROM information_schema.columns o
+            WHERE o.table_schema = c.table_schema AND o.table_name = c.table_name AND o.column_name IN ('jobId', 'captureId')))`,
+    { type: QueryTypes.SELECT },
+  );
+  const listed = new Set(PERSONAL.map((p) => `${p.model.getTableName()}.${p.column}`));
+  // What a practice car is asked is nobody's; tags are dropped and made again.
+  const missing = columns.filter(
+    ({ t, c }) =>
+      !listed.has(`${t}.${c}`) &&
+      !NOT_PERSONAL.includes(c) &&
+      !NOT_PERSONAL.includes(`${c}:${t}`) &&
+      !['practice_attempt', 'job_tag'].includes(t),
+  );
+  expect(missing).toEqual([]);
+  expect(columns.length).toBeGreaterThan(60);
+});
+
+test('a name planted wherever words go is nowhere once its customer is forgotten: database, exports, search', async () => {
+  const name = 'Zorblatt';
+  const plate = 'ZB 90 LT';
+  const vin = 'ZZZM20AA1P0090771';
+  const vehicle = {
+    ...{ label: `${name} estate`, plate, note: `Mr ${name}, ring first`, vin, throttleChannel: `${name} throttle` },
+    ...{ fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4 },
+  };
+  const key = () => ({ 'idempotency-key': uuid() });
+  const made = await me.post(
+    '/jobs',
+    {
+      ...{ id: uuid(), vehicleId: uuid(), vehicle, ambient: { baroKPa: 99 } },
+      complaint: {
+        ...{ symptoms: ['rough-idle'], story: `${name}: shakes`, noticedBy: `A. ${name}`, otherLamps: name },
+        recentWork: [{ part: `hose of ${name}`, days: 3 }],
+      },
+    },
+    key(),
+  );
+  expect(made.status).toBe(201);
+  const { id, vehicle: v } = made.body;
+  const done = async (r: Promise<{ status: number; body: unknown }>) => {
+    const { status, body } = await r;
+    expect([status < 300, body]).toEqual([true, body]);
+  };
+  const post = (path: string, body: object) => done(me.post(`/jobs/${id}${path}`, body, key()));
+  await post('/readings', { id: uuid(), phase: 'before', reading: { at: 'idle', rpm: 700, mafGps: 2.4, trims } });
+  await post('/tests', { id: uuid(), test: { id: 'known-good-swap', outcome: 'fixed', part: `sensor of ${name}` } });
+  await post('/repairs', { id: uuid(), text: `${name} asked for it`, part: `${name} hose`, adaptation: 'relearn' });
+  await post('/known', {
+    ...{ id: uuid(), layer: 'entered', at: 'idle', quantity: 'airflow', low: 1, high: 4, source: `${name} said` },
+  });
+  for (const [kind, data] of [
+    ['part', { name: `${name} hose`, make: 'copy', oldKept: false, supplier: name, substitute: `near ${name}` }],
+    ['value', { quantity: 'torque', value: 10, unit: 'N·m', source: `told by ${name}` }],
+    ['recheck', { dueAt: '2027-01-05', what: `ring ${name}` }],
+    ['wording', { document: 'customer', section: 'story', text: `Dear ${name}`, was: '' }],
+  ] as const)
+    await post('/entries', { id: uuid(), kind, data });
+  const run = uuid();
+  const procedure = SHIPPED_PROCEDURES[0]!;
+  await post('/runs', { id: run, procedure });
+  const events = [
+    { kind: 'done', step: procedure.steps[0]!.id, round: 0, note: `${name} waits` },
+    { kind: 'parked', reason: `${name} has the key`, toOrder: [`hose for ${name}`] },
+  ];
+  await post(`/runs/${run}/events`, { events: events.map((what) => ({ id: uuid(), atMs: Date.now(), what })) });
+  await post('/imports', {
+    ...{ id: uuid(), phase: 'before', name: `${name} drive.csv` },
+    summary: { rows: 1, problemCount: 1, problems: [`line 1: ${name}`], leftOut: [name] },
+  });
+  const card = (await me.get(`/jobs/${id}`)).body.vehicle;
+  const { id: _, rev, ...facts } = card;
+  await me.put(`/jobs/${id}/vehicle`, { rev, vehicle: { ...facts, plate: 'ZB 91 LT' } });
+  await done(me.put(`/learned/jobs/${id}`, { leftOut: true, reason: `${name} objects` }));
+  await me.put(`/logbook/views/${uuid()}`, { name: `for ${name}`, query: `q=${name.toLowerCase()}` });
+  const everywhere = async () => {
+    const tables = await world.running.sequelize.query<Record<string, string>>('SHOW TABLES', {
+      type: QueryTypes.SELECT,
+    });
+    const hits: string[] = [];
+    for (const table of tables.map((t) => Object.values(t)[0]!)) {
+      const rows = await world.running.sequelize.query(`SELECT * FROM \`${table}\``, { type: QueryTypes.SELECT });
+      const text = JSON.stringify(rows);
+      const hit = /.{0,60}(zorblatt|zb ?9[01] ?lt|0090771).{0,30}/i.exec(text);
+      if (hit) hits.push(`${table}: ${hit[0]}`);
+    }
+    return hits;
+  };
+  expect((await everywhere()).length).toBeGreaterThan(10);
+  expect((await me.post(`/vehicles/${v.id}/erase`, { reason: `asked by ${name}` })).status).toBe(200);
+  expect(await everywhere()).toEqual([]);
+  const told = JSON.stringify([
+    (await me.get(`/jobs/${id}/export`)).body,
+    (await me.get(`/vehicles/${v.id}/history`)).body,
+    (await me.get(`/vehicles/${v.id}/changes`)).body,
+    (await me.get(`/audit?job=${id}`)).body,
+    (await me.get('/audit?kind=shop')).body,
+    (await me.get('/logbook/views')).body,
+  ]);
+  expect(told).not.toMatch(/zorblatt|zb ?9[01] ?lt|0090771/i);
+  for (const q of ['zorblatt', 'zb90lt', vin]) expect((await me.get(`/logbook?q=${q}`)).body).toEqual([]);
+  // The job still reads, with its figures, and says what was taken out.
+  const job = await me.job(id);
+  expect(job.damaged).toEqual([]);
+  expect(job.readings[0].reading.trims).toEqual(trims);
+  expect(job.repairs[0].text).toBe('erased on request');
 });
 
 test('two screens on one job know of each other, and when one has gone', async () => {

@@ -1,18 +1,29 @@
-import type { Transaction } from 'sequelize';
-import { literal } from 'sequelize';
+import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { Job, JobEvent, JobTag, Photo, ServiceEntry, ShopChange, Vehicle, VehicleRecord } from '../database/models.ts';
+import {
+  DoneRequest,
+  Job,
+  JobEvent,
+  JobTag,
+  Photo,
+  SavedView,
+  ServiceEntry,
+  ShopChange,
+  Vehicle,
+} from '../database/models.ts';
 import { dropWords } from '../jobs/filing.ts';
+import { erased, PERSONAL, saysAny, wordsOf } from './personal.ts';
 
-/** What takes the place of a person's words. */
-const ERASED = 'erased on request';
+/** Rows of one table that are looked through at a time. */
+const AT_ONCE = 500;
 
 /**
- * Take out of a vehicle and all its jobs what a person is known by: plate, VIN, notes, what was told and by whom,
- * pictures, own words of the hand-over. Figures, codes, tests, repairs and causes stay, so that the shop's learning does. The
- * history loses what it held of these fields, and says that it did.
+ * Take out of a vehicle and all its jobs what a person is known by, wherever it may stand (`PERSONAL`): plate, VIN,
+ * notes, what was told and by whom, free words about the work, pictures, own words of the hand-over, answers kept for
+ * repeats, saved searches. Figures, codes, results, parts and causes stay, so that the shop's learning does. The history
+ * loses these words, and says that it did.
  */
 export async function eraseCustomer(
   who: Actor,
@@ -23,50 +34,123 @@ export async function eraseCustomer(
   const { shopId } = who;
   const vehicle = await Vehicle.findOne({ where: { id: vehicleId, shopId }, transaction, lock: true });
   if (!vehicle) throw notHere('vehicle');
-  const { plate: _, vin: __, note: ___, ...kept } = vehicle.data;
-  await vehicle.update({ data: kept, rev: vehicle.rev + 1 }, { transaction });
   const jobs = await Job.findAll({ where: { shopId, vehicleId }, transaction, lock: true });
   const ids = jobs.map((j) => j.id);
-  for (const job of jobs) {
-    const { story: _s, noticedBy: _n, otherLamps, ...complaint } = job.complaint;
-    await job.update(
-      {
-        complaint: { ...complaint, story: ERASED, ...(otherLamps ? { otherLamps } : {}) },
-        rev: job.rev + 1,
-        changes: job.changes + 1,
-      },
-      { transaction },
-    );
-  }
-  const records = await VehicleRecord.findAll({ where: { shopId, jobId: ids }, transaction });
-  for (const r of records) if (r.data.vin) await r.update({ data: { ...r.data, vin: null } }, { transaction });
+  const heads = await cardsOf(vehicle, ids, transaction);
+  const words = wordsOf(
+    heads,
+    jobs.flatMap((j) => (typeof j.complaint?.noticedBy === 'string' ? [j.complaint.noticedBy] : [])),
+  );
   await Photo.destroy({ where: { shopId, jobId: ids }, transaction });
   await ServiceEntry.destroy({ where: { shopId, jobId: ids, kind: 'wording' }, transaction });
-  const where = { shopId, jobId: ids, kind: 'word' };
-  const words = await JobTag.findAll({ where, attributes: ['value'], group: ['value'], raw: true, transaction });
-  await JobTag.destroy({ where, transaction });
-  await dropWords(
-    shopId,
-    words.map((w) => w.value),
-    transaction,
-  );
   // The history takes no change from anybody; erasing alone may blank what it holds of a person.
   await Job.sequelize!.query('SET @jb_erasing = 1', { transaction });
-  await JobEvent.update(
-    { data: literal("JSON_OBJECT('erased', TRUE)") as never },
-    { where: { shopId, jobId: ids, kind: ['vehicle', 'changed', 'mended'] }, transaction },
-  );
-  await Job.sequelize!.query('SET @jb_erasing = NULL', { transaction });
+  try {
+    await eraseColumns(shopId, vehicleId, ids, words, transaction);
+  } finally {
+    // The connection goes back to the others.
+    await Job.sequelize!.query('SET @jb_erasing = NULL', { transaction });
+  }
+  for (const row of [vehicle, ...jobs]) {
+    await row.reload({ transaction });
+    await row.update({ rev: row.rev + 1 }, { transaction });
+  }
+  await Job.increment({ changes: 1 }, { where: { id: ids }, transaction });
+  await forgetAnswers([...ids, vehicleId], transaction);
+  await forgetSearches(shopId, ids, words, transaction);
+  await forgetReasons(shopId, ids, words, transaction);
+  const said = { vehicle: vehicleId, jobs: ids.length, reason: erased(reason, { typed: [] }, words) };
   await ShopChange.create(
-    {
-      id: uuidv7(),
-      shopId,
-      accountId: who.accountId,
-      by: who.name,
-      kind: 'erased',
-      data: { vehicle: vehicleId, jobs: ids.length, reason },
-    },
+    { id: uuidv7(), shopId, accountId: who.accountId, by: who.name, kind: 'erased', data: said },
     { transaction },
   );
   return ids;
+}
+
+/** The card as it is and as it ever was: a plate that was put right is known by too. */
+async function cardsOf(vehicle: Vehicle, jobId: string[], transaction: Transaction) {
+  const changes = await JobEvent.findAll({ where: { jobId, kind: 'vehicle' }, transaction });
+  const all = [vehicle.data, ...changes.flatMap((e) => [e.data?.before, e.data?.after])] as Record<string, unknown>[];
+  const of = (key: string) =>
+    all.flatMap((c) => (c && typeof c === 'object' && typeof c[key] === 'string' ? [c[key] as string] : []));
+  return { plates: of('plate'), vins: of('vin'), notes: of('note') };
+}
+
+async function eraseColumns(
+  shopId: string,
+  vehicleId: string,
+  jobId: string[],
+  words: readonly RegExp[],
+  transaction: Transaction,
+): Promise<void> {
+  for (const { model, column, ...how } of PERSONAL) {
+    const whose: WhereOptions = model === Vehicle ? { id: vehicleId } : model === Job ? { id: jobId } : { jobId };
+    for (let after = ''; ; ) {
+      const rows = await model.findAll({
+        where: { shopId, ...whose, ...(after ? { id: { [Op.gt]: after } } : {}) } as WhereOptions,
+        attributes: ['id', column],
+        order: [['id', 'ASC']],
+        limit: AT_ONCE,
+        transaction,
+      });
+      for (const row of rows) {
+        const was = row.get(column);
+        if (was === null || was === undefined) continue;
+        const now = how.typed.includes(column) ? erased({ [column]: was }, how, words) : null;
+        const value = now ? (now as Record<string, unknown>)[column] : erased(was, how, words);
+        if (JSON.stringify(value) !== JSON.stringify(was))
+          await model.update({ [column]: value }, { where: { id: row.get('id') } as WhereOptions, transaction });
+      }
+      if (rows.length < AT_ONCE) break;
+      after = String(rows.at(-1)!.get('id'));
+    }
+  }
+}
+
+/** Answers kept for repeats: the key stays, so that nothing is done twice; what was answered goes. */
+async function forgetAnswers(ids: readonly string[], transaction: Transaction): Promise<void> {
+  for (const id of ids)
+    await DoneRequest.update(
+      { response: null },
+      {
+        where: { [Op.or]: [{ request: { [Op.substring]: id } }, { response: { [Op.substring]: id } }] } as WhereOptions,
+        transaction,
+      },
+    );
+}
+
+/** Why a job was left out of what is learned, in a lead's words. */
+async function forgetReasons(
+  shopId: string,
+  ids: readonly string[],
+  words: readonly RegExp[],
+  transaction: Transaction,
+): Promise<void> {
+  for (const row of await ShopChange.findAll({ where: { shopId, kind: 'left-out' }, transaction }))
+    if (ids.includes(String(row.data.job)))
+      await row.update(
+        { data: erased(row.data, { typed: ['reason'] }, words) as Record<string, unknown> },
+        { transaction },
+      );
+}
+
+/** Words that find the jobs, and searches that people saved for them. */
+async function forgetSearches(
+  shopId: string,
+  jobId: string[],
+  words: readonly RegExp[],
+  transaction: Transaction,
+): Promise<void> {
+  const where = { shopId, jobId, kind: 'word' };
+  const found = await JobTag.findAll({ where, attributes: ['value'], group: ['value'], raw: true, transaction });
+  await JobTag.destroy({ where, transaction });
+  await dropWords(
+    shopId,
+    found.map((w) => w.value),
+    transaction,
+  );
+  for (const view of await SavedView.findAll({ where: { shopId }, transaction })) {
+    const asked = [...new URLSearchParams(view.query).values()];
+    if (saysAny([view.name, ...asked].join(' \n '), words)) await view.destroy({ transaction });
+  }
 }
