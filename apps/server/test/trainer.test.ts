@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { PRACTICE_SCENARIOS } from '@just-balance/core/practice';
+import { unzipSync } from 'fflate';
 import { v7 as uuid } from 'uuid';
 import { hashPassword } from '../src/accounts/passwords.ts';
 import { Account, JobLesson, JobTag } from '../src/database/models.ts';
@@ -116,6 +117,56 @@ test('a car from a file: played; one with a fault is refused by field', async ()
     400,
     ['file.version', 'file.vehicle'],
   ]);
+});
+
+describe('nothing gives a car away to whoever practises on it', () => {
+  test('without help nothing of it is weighed here before it is answered: board, job, judgement, export, history, archive', async () => {
+    const a = await begin({ scenario: 'split-duct', hints: false });
+    for (const at of ['idle', 'hold-2500']) await ask(a, 'reading', at);
+    await ask(a, 'test', 'visual-intake');
+    const everything = async (who: Client) =>
+      JSON.stringify(
+        await Promise.all(
+          [
+            ...[`/jobs/${a.job}`, `/jobs/${a.job}/diagnosis`, `/jobs/${a.job}/export`, `/audit?job=${a.job}`],
+            ...[`/practice/attempts/${a.id}`, '/practice/attempts'],
+          ].map(async (p) => (await who.get(p)).body),
+        ),
+      );
+    for (const who of [learner, lead])
+      expect(/duct-leak|probability|weighing|informationBits|belief/.exec(await everything(who))?.[0]).toBe(undefined);
+    const asked = await learner.post(`/jobs/${a.job}/diagnosis`, {});
+    expect(JSON.stringify(asked.body)).not.toMatch(/duct-leak|probability/);
+    const r = await fetch(`${world.base}/api/jobs/${a.job}/archive`, { headers: { cookie: learner.cookie } });
+    const files = unzipSync(new Uint8Array(await r.arrayBuffer()));
+    expect(Buffer.from(files['job.json']!).toString()).not.toMatch(/duct-leak|probability|informationBits/);
+    // Answered, it is a job like any other.
+    await learner.post(`/practice/attempts/${a.id}/answer`, { fault: 'fuel-low', remedy: 'repair' });
+    expect(/duct-leak/.test(await everything(learner))).toBe(true);
+  });
+
+  test('the file of a car is for a lead who does not practise on it', async () => {
+    const technician = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
+    expect((await technician.get('/practice/scenarios/breather/file')).status).toBe(403);
+    const a = await begin({ scenario: 'breather' }, lead);
+    expect((await lead.get('/practice/scenarios/breather/file')).status).toBe(409);
+    await lead.post(`/practice/attempts/${a.id}/answer`, { fault: 'fuel-low', remedy: 'repair' });
+    expect((await lead.get('/practice/scenarios/breather/file')).status).toBe(200);
+  });
+
+  test('pressed several times at once it is one car, and one of an exam', async () => {
+    const starts = (body: object) =>
+      Promise.all(
+        Array.from({ length: 5 }, () => learner.post('/practice/attempts', { id: uuid(), hints: true, ...body })),
+      );
+    const free = await starts({ scenario: 'two-at-once' });
+    expect(new Set(free.map((r) => r.body.id)).size).toBe(1);
+    expect(new Set(free.map((r) => r.body.job)).size).toBe(1);
+    const exam = await starts({ exam: uuid() });
+    expect(exam.map((r) => r.status).sort()).toEqual([201, 409, 409, 409, 409]);
+    const first = exam.find((r) => r.status === 201)!.body;
+    expect([first.title, first.scenario]).toEqual(['Car 1 of the exam', '']);
+  });
 });
 
 test('an exam: a fixed set without help, told at its end, signed by the lead', async () => {

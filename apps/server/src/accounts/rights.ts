@@ -39,7 +39,7 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'GET /api/bays': 'look',
   'POST /api/bays/:bay': 'drive',
   'GET /api/practice/scenarios': 'look',
-  'GET /api/practice/scenarios/:scenarioId/file': 'judge',
+  'GET /api/practice/scenarios/:scenarioId/file': 'lead',
   'GET /api/practice/attempts': 'look',
   'POST /api/practice/attempts': 'drive',
   'GET /api/practice/attempts/:attemptId': 'look',

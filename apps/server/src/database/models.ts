@@ -111,6 +111,8 @@ export class Job extends Owned {
   declare openedBy: string;
   /** On a simulated car, to learn: counts for nothing of the shop's. */
   declare practice: boolean;
+  /** Practised without help: until it is answered nothing of it is weighed here. */
+  declare sealed: boolean;
   /** Its tags and its lesson are written. */
   declare filed: boolean;
   /** When somebody should look at it again. */
@@ -376,6 +378,8 @@ export class ShopChange extends Owned {
 
 /** One try at a practice car. */
 export class PracticeAttempt extends Owned {
+  /** Of an exam: which exam, and which car of it. */
+  declare place: string | null;
   declare rev: number;
   declare accountId: string;
   declare by: string;
@@ -484,6 +488,7 @@ export function defineModels(sequelize: Sequelize): void {
     adapter: { type: DataTypes.STRING(120) },
     openedBy: text(120),
     practice: flag,
+    sealed: flag,
     filed: flag,
     remindAt: { type: DataTypes.DATE(3) },
     summary: { type: DataTypes.JSON },
@@ -663,6 +668,7 @@ export function defineModels(sequelize: Sequelize): void {
     data: json,
   });
   define(PracticeAttempt, 'practice_attempt', {
+    place: { type: DataTypes.STRING(80) },
     id,
     shopId,
     rev,

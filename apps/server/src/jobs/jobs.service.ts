@@ -394,7 +394,7 @@ export class JobsService {
     await job.reload({ transaction });
     const parts = await partsOf(job, transaction);
     const settings = await settingsOf(job.shopId, transaction);
-    parts.diagnosis = await judge(who, job, parts, settings, transaction, this.log);
+    parts.diagnosis = job.sealed ? null : await judge(who, job, parts, settings, transaction, this.log);
     const { summary, remindAt, taught } = await fileJob(job, parts, settings, transaction);
     await Job.update(
       { summary, remindAt, filed: true, changes: job.changes + 1 },
@@ -403,8 +403,20 @@ export class JobsService {
     if (taught) transaction.afterCommit(() => this.learning.later(job.shopId));
   }
 
-  /** `practice`: on a simulated car, to learn. */
-  async create(who: Actor, body: NewJobRequest, practice = false): Promise<JobSummary> {
+  /** Practised without help, and answered now: it is weighed as any other. */
+  async unseal(who: Actor, jobId: string): Promise<void> {
+    const open = async (job: Job, transaction: Transaction) => {
+      await job.update({ sealed: false }, { transaction });
+    };
+    await this.write(who, jobId, open, { nouns: null, evenClosed: true });
+  }
+
+  /** `practice`: on a simulated car, to learn; `sealed`: without help. */
+  async create(
+    who: Actor,
+    body: NewJobRequest,
+    { practice = false, sealed = false }: { practice?: boolean; sealed?: boolean } = {},
+  ): Promise<JobSummary> {
     const known = () => Job.findOne({ where: { id: body.id, shopId: who.shopId } });
     const view = (job: Job, t?: Transaction) => this.summary(job, t);
     const before = await known();
@@ -425,6 +437,7 @@ export class JobsService {
             ambient: body.ambient ?? {},
             adapter: body.adapter ?? null,
             practice,
+            sealed,
             openedBy: who.name,
           },
           { transaction },

@@ -28,8 +28,8 @@ export class TrainerController {
 
   /** A practice car as a file to pass on; what is wrong stands in it. */
   @Get('scenarios/:scenarioId/file')
-  file(@Param('scenarioId') id: string): PracticeScenario {
-    return this.trainer.file(id);
+  file(@Who() who: Actor, @Param('scenarioId') id: string): Promise<PracticeScenario> {
+    return this.trainer.fileFor(who, id);
   }
 
   /** One's own tries; a lead sees everybody's. */

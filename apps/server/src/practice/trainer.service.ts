@@ -32,7 +32,8 @@ import { bankTotals } from '@just-balance/core/proof';
 import { type CarState, driveProcedure, reviewDrive } from '@just-balance/core/readiness';
 import { shown, signed } from '@just-balance/core/units';
 import { BadRequestException, ConflictException, ForbiddenException, Injectable } from '@nestjs/common';
-import { v5 as uuidv5, v7 as uuidv7 } from 'uuid';
+import { Op, UniqueConstraintError } from 'sequelize';
+import { v5 as uuidv5 } from 'uuid';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import { KeyedMutex } from '../common/mutex.ts';
 import type { Actor } from '../common/request.ts';
@@ -53,6 +54,9 @@ const EXAM: readonly string[] = ['one-side-of-the-six', 'breather', 'new-sensor-
 const MOST_DRIVES = 40;
 /** Where the clock of a drive stands is nobody's: its soak is counted back from here. */
 const KEY_ON = '2026-01-01T08:00:00Z';
+
+/** Within this long the same start is one that was pressed twice, ms. [house] */
+const AGAIN_MS = 10_000;
 
 type Driven = Omit<PracticeDrive, 'procedure' | 'review'>;
 type Answered = { outcome?: string; values?: Record<string, number | string>; bank?: 1 | 2 };
@@ -75,7 +79,15 @@ export class Trainer {
     });
   }
 
-  file(id: string): PracticeScenario {
+  /** With what is wrong in it: for a lead who does not practise on it at the moment. */
+  async fileFor(who: Actor, id: string): Promise<PracticeScenario> {
+    const open = await PracticeAttempt.findAll({ where: { shopId: who.shopId, accountId: who.accountId } });
+    if (open.some((a) => a.data.scenario.id === id && !answered(a)))
+      throw new ConflictException({ statusCode: 409, message: 'you practise on this car: answer it first' });
+    return this.file(id);
+  }
+
+  private file(id: string): PracticeScenario {
     const s = PRACTICE_SCENARIOS.find((x) => x.id === id);
     if (!s) throw notHere('practice car');
     return s;
@@ -109,47 +121,76 @@ export class Trainer {
     });
   }
 
-  async begin(who: Actor, body: NewAttemptRequest): Promise<AttemptView> {
-    const there = await PracticeAttempt.findByPk(body.id);
-    if (there) return this.get(who, body.id);
-    const scenario = await this.chosen(who, body);
+  /** One after the other for each person: pressed twice it is one car. */
+  begin(who: Actor, body: NewAttemptRequest): Promise<AttemptView> {
+    return this.turns.run(`begin ${who.accountId}`, async () => {
+      const there = await PracticeAttempt.findByPk(body.id);
+      if (there) return this.get(who, body.id);
+      const scenario = await this.chosen(who, body);
+      const untouched = await this.untouched(who, body, scenario);
+      if (untouched) return this.get(who, untouched.id);
+      return this.get(who, await this.made(who, body, scenario));
+    });
+  }
+
+  /** The same car that was begun and not asked anything yet. */
+  private async untouched(who: Actor, body: NewAttemptRequest, scenario: PracticeScenario) {
+    if (body.exam || body.file) return undefined;
+    const mine = await PracticeAttempt.findAll({
+      where: { shopId: who.shopId, accountId: who.accountId, createdAt: { [Op.gte]: new Date(Date.now() - AGAIN_MS) } },
+    });
+    return mine.find(
+      (a) =>
+        a.data.scenario.id === scenario.id &&
+        a.data.hints === body.hints &&
+        a.data.exam === null &&
+        a.data.moves.length === 0 &&
+        !answered(a),
+    );
+  }
+
+  private async made(who: Actor, body: NewAttemptRequest, scenario: PracticeScenario): Promise<string> {
     if (scenario.drive) {
       // Not kept before it can be driven.
       await this.driven(scenario);
-      await this.keepNew(who, body, scenario, null);
-      return this.get(who, body.id);
+      return this.keepNew(who, body, scenario, null);
     }
     const card = (await this.examine(scenario, { card: true })) as VehicleRequest;
-    const jobId = uuidv7();
+    const record = (await this.examine(scenario, { record: true })) as { stored: string[]; pending: string[] };
+    // Of the try's own id: begun again after a break it is the same job.
+    const jobId = uuidv5('job', body.id);
     const { vin: _, ...vehicle } = card;
     const examiner = { ...who, examiner: true as const };
     await this.jobs.create(
       examiner,
       {
         id: jobId,
-        vehicleId: uuidv7(),
+        vehicleId: uuidv5('vehicle', body.id),
         vehicle,
         complaint: { ...scenario.complaint, recentWork: scenario.complaint.recentWork ?? [] },
         ambient: { baroKPa: scenario.baroKPa, airC: scenario.airC },
       },
-      true,
+      { practice: true, sealed: !helped(body) },
     );
-    const record = (await this.examine(scenario, { record: true })) as { stored: string[]; pending: string[] };
     await this.jobs.addHandRecord(examiner, jobId, {
-      id: uuidv7(),
+      id: uuidv5('record', body.id),
       phase: 'before',
       stored: record.stored,
       pending: record.pending,
       lampOn: record.stored.length > 0,
     });
-    await this.keepNew(who, body, scenario, jobId);
-    return this.get(who, body.id);
+    return this.keepNew(who, body, scenario, jobId);
   }
 
-  private async keepNew(who: Actor, body: NewAttemptRequest, scenario: PracticeScenario, jobId: string | null) {
+  private async keepNew(
+    who: Actor,
+    body: NewAttemptRequest,
+    scenario: PracticeScenario,
+    jobId: string | null,
+  ): Promise<string> {
     const data: AttemptData = {
       scenario,
-      hints: body.exam ? false : body.hints,
+      hints: helped(body),
       exam: body.exam ?? null,
       moves: [],
       answer: null,
@@ -163,7 +204,12 @@ export class Trainer {
       by: who.name,
       jobId,
       data,
+      place: body.exam ? `${body.exam} ${EXAM.indexOf(scenario.id) + 1}` : null,
+    }).catch((e: unknown) => {
+      // Begun through another server at the same moment.
+      throw e instanceof UniqueConstraintError ? conflict('this exam', null) : e;
     });
+    return body.id;
   }
 
   private async chosen(who: Actor, body: NewAttemptRequest): Promise<PracticeScenario> {
@@ -319,8 +365,18 @@ export class Trainer {
         banks: known.vehicle.banks === 2 ? 2 : 1,
       });
       await this.save(a, { ...a.data, answer, score, bestPath: path.steps });
+      await this.unseal(who, a);
       return this.get(who, id);
     });
+  }
+
+  /** What is over may be weighed by everybody: the try, or the whole exam. */
+  private async unseal(who: Actor, a: PracticeAttempt): Promise<void> {
+    const { exam } = a.data;
+    const rows = exam ? await this.ofExam(who.shopId, exam) : [a];
+    const over = await this.overOf(who.shopId, rows);
+    for (const row of rows)
+      if (row.jobId && over(row)) await this.jobs.unseal({ ...who, examiner: true as const }, row.jobId);
   }
 
   /** Name what kept a drive from finishing: scored against its review. */
@@ -479,9 +535,10 @@ export class Trainer {
       job: a.jobId,
       by: a.by,
       at: a.createdAt.toISOString(),
-      title: scenario.title,
+      // The name of a car says much of it: one of an exam has none before the exam is over.
+      title: exam && !over ? `Car ${EXAM.indexOf(scenario.id) + 1} of the exam` : scenario.title,
       level: scenario.level,
-      scenario: scenario.id,
+      scenario: exam && !over ? '' : scenario.id,
       hints,
       exam: exam ? { id: exam, place: EXAM.indexOf(scenario.id) + 1, of: EXAM.length, over } : null,
       minutes: moves.reduce((sum, m) => sum + m.minutes, 0),
@@ -524,6 +581,7 @@ export class Trainer {
   }
 }
 
+const helped = (body: NewAttemptRequest) => !body.exam && body.hints;
 const answered = (a: PracticeAttempt) => a.data.answer !== null || (a.data.driveAnswer ?? null) !== null;
 
 function weighed(c: Case): Diagnosis | null {

@@ -23,7 +23,7 @@ export function Practice() {
   const account = useAccount();
   const navigate = useNavigate();
   const may = useMay('drive');
-  const makes = useMay('judge');
+  const makes = useMay('lead');
   const { data: cars, error } = useSWR<ScenarioView[]>('/practice/scenarios');
   const { data: tries } = useSWR<AttemptLine[]>('/practice/attempts');
   const [asked] = useSearchParams();
