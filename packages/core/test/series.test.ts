@@ -170,7 +170,7 @@ describe('forms', () => {
       ],
     };
     const { left, lines } = candumpLines(s);
-    expect(left).toEqual(['mood']);
+    expect(left).toEqual([{ id: 'mood', why: 'no parameter carries it' }]);
     const reader = new CandumpReader();
     for (const l of lines()) reader.line(l);
     const back = reader.finish();
@@ -178,6 +178,33 @@ describe('forms', () => {
     expect(back.channels.map((c) => [c.id, [...c.value]])).toEqual([
       ['rpm', [750, 760.25]],
       ['stft1', [3.125]],
+    ]);
+  });
+  test('candump: what was not recorded beside a value is never made up; companions come back together', () => {
+    const at = (values: number[]): [number, number][] => values.map((v, i) => [i / 2, v]);
+    const written = (...channels: Channel[]) => {
+      const { left, lines } = candumpLines({ startedAt: '2026-05-04T09:12:33.120Z', marks: [], channels });
+      const reader = new CandumpReader();
+      for (const l of lines()) reader.line(l);
+      return { left, back: reader.finish().channels.map((c) => [c.id, [...c.value].map((v) => Number(v.toFixed(2)))]) };
+    };
+    const lambda = channel('lambda11', 'λ', at([1, 0.99, 1.01]));
+    // Alone, its parameter would say a voltage or a current of 0 beside it.
+    expect(written(lambda)).toEqual({
+      left: [{ id: 'lambda11', why: 'its parameter carries o2sWide11 too, which is not recorded' }],
+      back: [],
+    });
+    expect(written(lambda, channel('o2sWide11', 'V', at([2.1, 2.2, 2]))).back).toEqual([
+      ['lambda11', [1, 0.99, 1.01]],
+      ['o2sWide11', [2.1, 2.2, 2]],
+    ]);
+    // A sensor's voltage alone: the standard has a mark for a trim that is not there (J1979, PID 14: FF).
+    expect(written(channel('o2s11', 'V', at([0.1, 0.8]))).back).toEqual([['o2s11', [0.1, 0.8]]]);
+    // Trims keep their own parameter, and are not repeated in the sensor's.
+    const trim = channel('stft1', '%', at([3.125, 1.5625]));
+    expect(written(channel('o2s11', 'V', at([0.1, 0.8])), trim).back).toEqual([
+      ['o2s11', [0.1, 0.8]],
+      ['stft1', [3.13, 1.56]],
     ]);
   });
   test.each([

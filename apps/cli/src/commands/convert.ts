@@ -14,6 +14,6 @@ function linesOf(series: Series, to: Kind, input: string): Iterable<string> {
   if (to === 'json') return [JSON.stringify(writeCapture(series))];
   if (to === 'csv') return csvLines(series);
   const frames = candumpLines(series);
-  if (frames.left.length > 0) tell(input, `no parameter carries ${frames.left.join(', ')}: left out`);
+  for (const { id, why } of frames.left) tell(input, `${id}: left out: ${why}`);
   return frames.lines();
 }

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { setImmediate } from 'node:timers/promises';
-import { captureHead, carrierOf, csvCell, csvHead, framesOf } from '@just-balance/core/recordingFiles';
+import { captureHead, csvCell, csvHead, LogFrames } from '@just-balance/core/recordingFiles';
 import { ColumnCursor, type Mark } from '@just-balance/core/series';
 import { unixOf } from '@just-balance/core/time';
 import type { Response } from 'express';
@@ -42,7 +42,8 @@ const MOST_IN_LOG = 300_000;
 
 /** Whether an archive carries the recording as frames too: some of it is carried by a bus, and the log stays short. */
 export function fitsLog(source: ExportSource): boolean {
-  const samples = source.channels.filter((c) => c.kind === 'number' && carrierOf(c.id)).reduce((n, c) => n + c.n, 0);
+  const { carried } = onBus(source);
+  const samples = carried.reduce((n, c) => n + c.n, 0);
   return samples > 0 && samples <= MOST_IN_LOG;
 }
 
@@ -114,23 +115,35 @@ async function* csv(source: ExportSource, safe: boolean): AsyncGenerator<string>
   yield piece;
 }
 
+/** The channels that a log of frames can carry. */
+function onBus(source: ExportSource): { frames: LogFrames; carried: ExportChannel[] } {
+  const numbers = source.channels.filter((c) => c.kind === 'number');
+  const frames = new LogFrames(numbers.map((c) => c.id));
+  return { frames, carried: numbers.filter((c) => frames.carries(c.id)) };
+}
+
 /** As `candumpLines` of core, from columns. */
 async function* candump(source: ExportSource): AsyncGenerator<string> {
-  const all = await walks(source.channels.filter((c) => c.kind === 'number' && carrierOf(c.id)));
+  const { frames, carried } = onBus(source);
+  const all = await walks(carried);
   const start = (source.startedAt && unixOf(source.startedAt)) || 0;
   let piece = '';
   for (;;) {
     let first: Walk | null = null;
     for (const w of all) if (w.time < (first?.time ?? Number.POSITIVE_INFINITY)) first = w;
     if (!first) break;
-    for (const line of framesOf(first.channel.id, start + first.time, first.value as number)) piece += `${line}\n`;
+    for (const line of frames.add(first.channel.id, start + first.time, first.value as number)) piece += `${line}\n`;
     const more = first.next();
     if (typeof more !== 'boolean') await more;
     if (piece.length < PIECE) continue;
     yield piece;
     piece = '';
   }
-  yield piece;
+  yield piece +
+    frames
+      .end()
+      .map((l) => `${l}\n`)
+      .join('');
 }
 
 /** One list of a channel's times or values, in pieces. */

@@ -59,13 +59,17 @@ const FIRST_REQUEST_ID = 0x7e0;
 const RESPONSE_OFFSET = 8;
 /** Wait for the first answer; the standard's P2 is 50 ms, the rest is for the adapter and the network. [house] */
 const ANSWER_WAIT_US = 250_000;
+/** Nothing else is asked before a late answer had this long to come: it would be taken for the next one's. [house] */
+const LATE_WAIT_US = 500_000;
+/** A first frame this long after a question that nobody answered may be its answer still. [house] */
+const STALE_US = 2_000_000;
 /** After the last frame of a functional question, how long further ECUs may take. [house] */
 const QUIET_US = 60_000;
 /** Response pending (7F xx 78) stretches the wait. ISO 14229 P2*, from memory. */
 const PENDING_WAIT_US = 5_000_000;
 /** Unanswered in a row: from here several parameters a request are given up, from there the vehicle counts as silent. [house] */
 const TIMEOUTS_TO_SINGLE = 2;
-const TIMEOUTS_TO_SILENT = 6;
+const TIMEOUTS_TO_SILENT = 3;
 /** How often a question outside the plan is put before silence counts as its answer; clearing is put once. [house] */
 const TRIES = 2;
 const RETRY_SILENT_US = 1_000_000;
@@ -91,7 +95,14 @@ interface Pending {
   flowControls: number;
   /** No wait goes past this. */
   lastUs: number;
+  /** Its time is over; what comes now still counts, since nothing else has been asked. */
+  late: boolean;
 }
+
+/** Services whose answer repeats what was asked for: the byte after the service. */
+const ECHOES: ReadonlySet<number> = new Set([0x01, 0x02, 0x06, 0x09]);
+/** A negative answer (ISO 14229-1). */
+const NEGATIVE = 0x7f;
 
 export class Requester {
   state: LinkState = 'opening';
@@ -112,6 +123,8 @@ export class Requester {
   private wakeUs = 0;
   private nextDiscover = 0;
   private noise = 0;
+  /** Long answers that may still come to a question that was given up, by unit: until when. */
+  private readonly stale = new Map<number, number>();
 
   step(event: LinkEvent): LinkAction[] {
     const out: LinkAction[] = [];
@@ -119,6 +132,7 @@ export class Requester {
       case 'opened':
         this.pending = null;
         this.receivers.clear();
+        this.stale.clear();
         this.timeouts = 0;
         this.nextDiscover = 0;
         out.push({ kind: 'send', text: `C\r${SLCAN_500K}\rO\r` });
@@ -162,8 +176,25 @@ export class Requester {
     if (this.noise++ < MAX_NOISE) out.push({ kind: 'noise', detail });
   }
 
+  /** A frame counts only from the unit asked, and as part of an answer to what was asked of it. */
   private onFrame(id: number, data: Uint8Array, atUs: number, out: LinkAction[]) {
     if (id < FIRST_REQUEST_ID + RESPONSE_OFFSET || id > FIRST_REQUEST_ID + 2 * RESPONSE_OFFSET - 1) return;
+    const p = this.pending;
+    const setAside = (why: string) => {
+      this.receivers.delete(id);
+      this.complain(`${idText(id)}: set aside: ${why}`, out);
+    };
+    if (!p) return setAside('nothing was asked');
+    if (!p.functional && id !== this.askedUnit()) return setAside('another unit was asked');
+    const begins = beginOf(data);
+    if (begins) {
+      if (!answers(p, begins.payload)) return setAside('not what was asked for');
+      const until = this.stale.get(id) ?? 0;
+      if (begins.long && atUs < until) {
+        this.stale.delete(id);
+        return setAside('late: it answers a question that was given up');
+      }
+    }
     let receiver = this.receivers.get(id);
     if (!receiver) {
       receiver = new IsoTpReceiver();
@@ -171,36 +202,36 @@ export class Requester {
     }
     for (const r of receiver.feed(data, atUs)) {
       if (r.kind === 'flowControlDue') {
-        // Nothing was asked, or far more comes than was: the message is not taken.
-        if (!this.pending || this.pending.flowControls++ >= MAX_FLOW_CONTROLS) {
-          this.receivers.delete(id);
-          this.complain(`${idText(id)}: a multi-frame message nobody asked for`, out);
+        // Far more comes than was asked for: the message is not taken.
+        if (p.flowControls++ >= MAX_FLOW_CONTROLS) {
+          setAside('a multi-frame message nobody asked for');
           continue;
         }
         out.push({
           kind: 'send',
           text: encodeSlcan({ id: id - RESPONSE_OFFSET, extended: false, data: flowControlFrame() }),
         });
-        this.stretch(this.pending, atUs + ANSWER_WAIT_US);
+        this.stretch(p, atUs + ANSWER_WAIT_US);
       } else if (r.kind === 'error') this.complain(`${idText(id)}: ${r.error}: ${r.detail}`, out);
-      else if (r.kind === 'message') this.onMessage(id, r.payload, atUs, out);
+      else if (r.kind === 'message') this.onMessage(p, id, r.payload, atUs, out);
     }
   }
 
-  private onMessage(id: number, payload: Uint8Array, atUs: number, out: LinkAction[]) {
-    const p = this.pending;
-    if (!p) return;
-    if (payload[0] === 0x7f) {
-      if (payload[1] !== p.service) return;
-      if (payload[2] === 0x78) {
-        this.stretch(p, atUs + PENDING_WAIT_US);
-        return;
-      }
-    } else if (payload[0] !== p.service + 0x40) return;
+  private onMessage(p: Pending, id: number, payload: Uint8Array, atUs: number, out: LinkAction[]) {
+    if (p !== this.pending || !answers(p, payload)) return;
+    if (payload[0] === NEGATIVE && payload[2] === 0x78) {
+      this.stretch(p, atUs + PENDING_WAIT_US);
+      return;
+    }
     this.timeouts = 0;
     p.answers.push({ ecu: idText(id), payload, decoded: decodeResponse(payload) });
     if (p.functional && p.answers.length < MAX_ANSWERS) this.stretch(p, atUs + QUIET_US);
     else this.finish(p, atUs, out);
+  }
+
+  /** The unit that a question goes to which is not for all. */
+  private askedUnit(): number {
+    return this.engineEcu ?? FIRST_REQUEST_ID + RESPONSE_OFFSET;
   }
 
   private stretch(p: Pending, untilUs: number) {
@@ -213,7 +244,12 @@ export class Requester {
     if (p) {
       if (atUs < p.deadlineUs) return;
       if (p.answers.length > 0) this.finish(p, atUs, out);
-      else this.timedOut(p, atUs, out);
+      else if (!p.late && p.kind !== 'discover') {
+        p.late = true;
+        this.stretch(p, atUs + LATE_WAIT_US);
+        if (atUs < p.deadlineUs) return;
+        this.timedOut(p, atUs, out);
+      } else this.timedOut(p, atUs, out);
     }
     if (this.pending || this.state === 'opening' || atUs < this.wakeUs) return;
     if (this.state === 'discovering' || this.state === 'silent') {
@@ -240,13 +276,15 @@ export class Requester {
   }
 
   private send(
-    p: Omit<Pending, 'deadlineUs' | 'answers' | 'flowControls' | 'lastUs'>,
+    p: Omit<Pending, 'deadlineUs' | 'answers' | 'flowControls' | 'lastUs' | 'late'>,
     atUs: number,
     out: LinkAction[],
   ) {
     const deadlineUs = atUs + ANSWER_WAIT_US;
-    this.pending = { ...p, deadlineUs, answers: [], flowControls: 0, lastUs: atUs + LONGEST_US };
-    const id = p.functional ? FUNCTIONAL_ID : (this.engineEcu ?? FIRST_REQUEST_ID + RESPONSE_OFFSET) - RESPONSE_OFFSET;
+    // What is still open of an answer before belongs to no question any more.
+    this.receivers.clear();
+    this.pending = { ...p, deadlineUs, answers: [], flowControls: 0, lastUs: atUs + LONGEST_US, late: false };
+    const id = p.functional ? FUNCTIONAL_ID : this.askedUnit() - RESPONSE_OFFSET;
     const data = segment(Uint8Array.from([p.service, ...p.pids]))[0]!;
     out.push({ kind: 'send', text: encodeSlcan({ id, extended: false, data }) });
   }
@@ -260,7 +298,7 @@ export class Requester {
       for (const a of p.answers) {
         for (const d of a.decoded) {
           if (d.name === 'negativeResponse' && this.perRequest > 1) this.oneByOne();
-          else if (d.name !== 'raw' && d.name !== 'negativeResponse')
+          else if (d.name !== 'raw' && d.name !== 'negativeResponse' && d.pid !== null && p.pids.includes(d.pid))
             samples.push({ channel: d.name, atUs, value: d.value });
         }
       }
@@ -297,6 +335,7 @@ export class Requester {
   private timedOut(p: Pending, atUs: number, out: LinkAction[]) {
     this.pending = null;
     this.timeouts++;
+    if (!p.functional) this.stale.set(this.askedUnit(), atUs + STALE_US);
     if (p.kind === 'ask') {
       // One lost frame must not read as "no codes".
       if (p.tries < TRIES) {
@@ -347,4 +386,18 @@ export class Requester {
     this.state = state;
     out.push({ kind: 'state', state, detail });
   }
+}
+
+/** What a frame begins: a whole short answer, or the head of a long one; null for what goes on with one. */
+function beginOf(data: Uint8Array): { payload: Uint8Array; long: boolean } | null {
+  const type = (data[0] ?? 0xff) >> 4;
+  if (type === 0) return { payload: data.subarray(1), long: false };
+  return type === 1 ? { payload: data.subarray(2), long: true } : null;
+}
+
+/** Whether a payload answers a question: its service, and one of the parameters that were asked for. */
+function answers({ service, pids }: Pick<Pending, 'service' | 'pids'>, payload: Uint8Array): boolean {
+  if (payload[0] === NEGATIVE) return payload[1] === service;
+  if (payload[0] !== service + 0x40) return false;
+  return !ECHOES.has(service) || pids.length === 0 || pids.includes(payload[1] ?? -1);
 }

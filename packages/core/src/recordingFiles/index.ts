@@ -1,4 +1,4 @@
-export { CandumpReader, candumpLines, carrierOf, framesOf } from './candump.ts';
+export { CandumpReader, candumpLines, type LeftOut, LogFrames } from './candump.ts';
 export {
   type CaptureRead,
   captureChannel,
