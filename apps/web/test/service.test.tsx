@@ -8,6 +8,7 @@ import { outbox } from '../src/data/queue.ts';
 import { SensorMap } from '../src/job/SensorMap.tsx';
 import { clock, TimerBar } from '../src/job/TimerBar.tsx';
 import { OwnTexts } from '../src/pages/shop/OwnTexts.tsx';
+import { ByHand } from '../src/stations/service/ByHand.tsx';
 import { CleanOrReplacePanel } from '../src/stations/service/CleanOrReplacePanel.tsx';
 import { PartsAndFigures } from '../src/stations/service/PartsAndFigures.tsx';
 import { PinFinder } from '../src/stations/service/PinFinder.tsx';
@@ -310,6 +311,36 @@ describe('which sensor', () => {
     expect(words).toMatch(/Bank 2: sensor 1 before the catalyst, meant by a code\./);
     expect(words).toMatch(/One sensor after the common catalyst/);
     expect(document.body.textContent).toMatch(/From the vehicle/);
+  });
+});
+
+describe('a repair by hand', () => {
+  const diagnosis = {
+    id: 'd1',
+    at: '',
+    coreVersion: '1',
+    output: {
+      causes: [
+        { fault: 'fuel-low', probability: 0.23 },
+        { fault: 'maf-dirty', probability: 0.2 },
+      ],
+    },
+  };
+  const job = { ...JOB, diagnoses: [diagnosis] } as unknown as JobView;
+  const sent = (asked: { method: string; body: object }[]) => asked.find((a) => a.method === 'POST')?.body;
+  test('carries no cause that nobody said, whatever leads; one that is said goes along', async () => {
+    const repair = (a: { body: object }) => ({ body: { rev: 1, at: '', by: 'x', undone: false, ...a.body } });
+    const asked = server({ 'POST /jobs/j1/repairs': repair as never });
+    const { person } = open(<ByHand job={job} live={live} />);
+    await person.type(input('In a few words'), 'fuel filter renewed');
+    await person.click(screen.getByRole('button', { name: 'Keep the repair' }));
+    await waitFor(() => expect(sent(asked)).toMatchObject({ text: 'fuel filter renewed', adaptation: 'relearn' }));
+    expect(sent(asked)).not.toHaveProperty('fault');
+    asked.length = 0;
+    await person.type(input('In a few words'), 'wire cleaned');
+    await person.selectOptions(input('What it was for'), 'maf-dirty');
+    await person.click(screen.getByRole('button', { name: 'Keep the repair' }));
+    await waitFor(() => expect(sent(asked)).toMatchObject({ fault: 'maf-dirty' }));
   });
 });
 

@@ -103,6 +103,35 @@ test('every fault of the catalogue has words for the customer: one sentence, no 
   }
 });
 
+describe('what was wrong, for the customer', () => {
+  const wrong = (j: HandOverJob) => /^wrong: (.*)$/m.exec(said(documents(j).customer))![1]!;
+  const fuel = { at: T(3), by: 'I. Sato', undone: false, text: 'Filter renewed', fault: 'fuel-low', part: null };
+  const healthy = [
+    taken('before', T(2, 10), reading('idle', 0.9, 2.4)),
+    taken('before', T(2, 11), reading('hold-2500', 0.4, 9.3)),
+  ];
+  test('found is only what the readings after the repair show', () => {
+    expect(wrong(repaired())).toBe(CUSTOMER_WORDS['vac-leak']!.wrong);
+    // The same repair, not measured again, or measured and no better.
+    for (const after of [[], [taken('after', T(3, 15), reading('idle', 13.1, 2.4))]]) {
+      const open = repaired({ readings: [...job().readings, ...after] });
+      expect(wrong(open)).toMatch(/^We took it to be this, and worked on it: .*not proven yet\.$/);
+    }
+  });
+  test('a healthy car on which something was renewed has had nothing wrong that anybody found', () => {
+    for (const repairs of [[fuel], [{ ...fuel, fault: null }], [{ ...fuel, guessed: true }]]) {
+      const words = wrong(job({ readings: healthy, repairs }));
+      expect(words.startsWith('Too little fuel was reaching the engine')).toBe(false);
+    }
+    const calm = { records: [], complaint: { symptoms: ['none'] }, readings: healthy };
+    expect(wrong(job({ ...calm, repairs: [{ ...fuel, fault: null }] }))).toBe(CUSTOMER_WORDS.balanced!.wrong);
+  });
+  test('work whose cause nobody named is not said to be outstanding', () => {
+    const one = [{ ...fuel, fault: null }];
+    expect(wrong(job({ repairs: one }))).not.toMatch(/has not been repaired yet/);
+  });
+});
+
 describe('for the customer', () => {
   test('before a repair nothing is called mended: what is likely is said as likely', () => {
     const { customer } = documents(job());

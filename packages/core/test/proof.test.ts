@@ -41,8 +41,27 @@ describe('the verdict on a repair', () => {
     const p = judge({ after: [r('idle', 1, 1), r('hold-2500', 0, 1)] });
     expect(p.verdict).toBe('proven');
     // Two standard errors: 2 · √(0.6²/25 + 0.6²/25) + 0.5 = 0.84.
-    expect(p.why).toBe('Back inside ±5 % at every point: +17.0 → +2.0 % (± 0.8); +6.5 → +1.0 % (± 0.8).');
+    expect(p.why).toBe('Back inside ±5 % at every point that was off: +17.0 → +2.0 % (± 0.8); +6.5 → +1.0 % (± 0.8).');
     expect(p.next).toMatch(/two trips/);
+  });
+  test('a point that was off and is not taken again: not proven, and named', () => {
+    const p = judge({ after: [r('idle', 1, 1)] });
+    expect([p.verdict, p.next]).toEqual(['points missing', 'Take hold 2,500 again, under the same conditions.']);
+    expect(p.why).toBe(
+      'Inside ±5 % again where it was taken: +17.0 → +2.0 % (± 0.8). Off before, and not read since: hold 2,500.',
+    );
+    // Of two banks the one that was off counts; a point that was in band need not be taken again.
+    const v6 = (at: Reading['at'], one: number, two: number) =>
+      r(at, 0, 0, { trims: { ...trims(0, one), bank2: { stft: 0, ltft: two, sd: 0.6, n: 60 } } });
+    const before = [v6('idle', 15, 2), v6('hold-2500', 4, 12)];
+    expect(judge({ before, after: [v6('idle', 1, 1)] }).next).toMatch(/^Take hold 2,500 on bank 2 again/);
+    const calm = [v6('idle', 15, 2), v6('hold-2500', 4, 3)];
+    expect(judge({ before: calm, after: [v6('idle', 1, 1)] })).toMatchObject({
+      verdict: 'proven',
+      why: expect.stringMatching(/^Back inside ±5 % at the point that was off:/),
+    });
+    // In band where it was taken, and nothing said of the rest: neither maintained nor proven.
+    expect(judge({ before: calm, after: [v6('hold-2500', 1, 1)] }).verdict).toBe('points missing');
   });
   test('no verdict before the memory has settled: −8 short against +13 long is +5 on its way', () => {
     expect(judge({ after: [r('idle', -8, 13), r('hold-2500', 0, 1)] }).verdict).toBe('settling');

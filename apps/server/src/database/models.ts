@@ -198,7 +198,14 @@ export class Repair extends Owned {
   declare rev: number;
   declare undone: boolean;
   declare by: string;
-  declare data: { text: string; fault: string | null; part: string | null; adaptation: 'relearn' | 'reset' };
+  declare data: {
+    text: string;
+    fault: string | null;
+    part: string | null;
+    adaptation: 'relearn' | 'reset';
+    /** See `RepairView`. */
+    guessed?: boolean;
+  };
 }
 
 /** A figure that beats physics; see KnownFigure in core's expected. */

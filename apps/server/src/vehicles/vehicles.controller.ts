@@ -132,7 +132,7 @@ export class VehiclesController {
         job: j.id,
         at: j.createdAt.toISOString(),
         status: j.status,
-        causes: [...new Set(mine.flatMap((r) => r.data.fault ?? []))],
+        causes: [...new Set(mine.flatMap((r) => (r.data.guessed ? [] : (r.data.fault ?? []))))],
         proven: (lesson?.proven.length ?? 0) > 0,
         verdict: j.summary?.verdict ?? null,
         cameBackOf: lesson?.cameBackOf ?? null,

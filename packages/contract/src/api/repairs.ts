@@ -17,7 +17,10 @@ export interface RepairView {
   by: string;
   undone: boolean;
   text: string;
+  /** What it was for, where somebody said so. */
   fault: string | null;
+  /** The cause was put there by an earlier version, from what was likeliest then; it counts for nothing. */
+  guessed?: boolean;
   part: string | null;
   adaptation: 'relearn' | 'reset';
 }

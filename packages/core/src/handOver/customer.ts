@@ -19,6 +19,8 @@ const LIKELY = 0.5;
 const PROOF_WORDS: Readonly<Record<ProofVerdict, string>> = {
   'nothing to compare': 'The same measurements have not been taken again yet, so the repair is not shown to work.',
   settling: 'The engine is still adjusting itself to the repair; it is measured again once it has.',
+  'points missing':
+    'What we have measured again is back where it should be; not everything that was off has been measured again yet.',
   proven: 'We took the same measurements after the repair as before it: they are back where they should be.',
   'balanced, a part condemned':
     'The measurements are back where they should be today, but a part that we found damaged is still fitted.',
@@ -57,6 +59,13 @@ export function customerDocument({ job, shop, proof, limits }: HandOverInput): H
 const text = (t: string): Block => ({ kind: 'text', text: t });
 const list = (items: string[]): Block[] => (items.length === 0 ? [] : [{ kind: 'list', items }]);
 
+/** Verdicts after which what was repaired may be told as what was wrong. */
+const SHOWS_CAUSE: ReadonlySet<ProofVerdict> = new Set([
+  'proven',
+  'balanced, a part condemned',
+  'a second fault shows',
+]);
+
 type Job = HandOverInput['job'];
 
 function told(job: Job): Block[] {
@@ -72,13 +81,29 @@ function told(job: Job): Block[] {
 
 function wrong(job: Job, proof: HandOverInput['proof']): Block[] {
   const repaired = repairedFaults(job);
-  const out = repaired.map((f) => text(CUSTOMER_WORDS[f]?.wrong ?? `${faultLabel(f)}.`));
+  const shown = proof !== null && SHOWS_CAUSE.has(proof.verdict);
+  // What is not proven is not said as found: a repair may have met something else, or nothing.
+  const out = repaired.map((f) => {
+    const plain = CUSTOMER_WORDS[f]?.wrong ?? `${faultLabel(f)}.`;
+    return text(
+      shown
+        ? plain
+        : `We took it to be this, and worked on it: ${midSentence(plain)} That it was so is not proven yet.`,
+    );
+  });
+  const worked = job.repairs.some((r) => !r.undone);
   const first = job.diagnoses.at(-1)?.output.causes[0];
   if (out.length === 0 && first) {
     const plain = CUSTOMER_WORDS[first.fault]?.wrong ?? faultLabel(first.fault);
     if (first.fault === 'balanced') out.push(text(plain));
     else if (first.probability >= LIKELY)
-      out.push(text(`Most likely: ${midSentence(plain)} It has not been repaired yet.`));
+      out.push(
+        text(
+          worked
+            ? `Before the work the measurements fitted this best: ${midSentence(plain)} Whether the work was for it is not written down.`
+            : `Most likely: ${midSentence(plain)} It has not been repaired yet.`,
+        ),
+      );
     else
       out.push(
         text(

@@ -36,7 +36,16 @@ export interface HandOverJob {
   }[];
   readings: { phase: Phase; at: string; source: string; doubtful: string | null; reading: Reading }[];
   tests: { undone: boolean; phase: Phase; at: string; by: string; test: TestResult }[];
-  repairs: { at: string; by: string; undone: boolean; text: string; fault: string | null; part: string | null }[];
+  repairs: {
+    at: string;
+    by: string;
+    undone: boolean;
+    text: string;
+    fault: string | null;
+    part: string | null;
+    /** The cause was put there by an earlier version, from what was likeliest then: nobody said it. */
+    guessed?: boolean;
+  }[];
   runs: { at: string; by: string; procedure: Procedure; events: readonly RunEvent[] }[];
   entries: readonly { kind: string; undone: boolean; at: string; by: string; data: unknown }[];
   photos: { id: string; label: string; undone: boolean; at: string; by: string }[];
@@ -50,9 +59,11 @@ export function standing<T>(job: Pick<HandOverJob, 'entries'>, kind: string): (T
   return job.entries.filter((e) => e.kind === kind && !e.undone).map((e) => ({ ...(e.data as T), at: e.at, by: e.by }));
 }
 
-/** Faults that standing repairs were for. */
+/** Faults that standing repairs were for, as somebody said; a guess of an earlier version is none. */
 export function repairedFaults(job: Pick<HandOverJob, 'repairs'>): string[] {
-  return [...new Set(job.repairs.filter((r) => !r.undone).flatMap((r) => (r.fault === null ? [] : [r.fault])))];
+  return [
+    ...new Set(job.repairs.filter((r) => !r.undone && !r.guessed).flatMap((r) => (r.fault === null ? [] : [r.fault]))),
+  ];
 }
 
 /** Parts condemned by the judgement before, and not replaced by a run since. */

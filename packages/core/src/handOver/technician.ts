@@ -261,7 +261,7 @@ function work(input: HandOverInput): Block[] {
         .filter((r) => !r.undone)
         .map((r) => [
           [r.text, r.part].filter(Boolean).join(', '),
-          r.fault ? faultLabel(r.fault) : '',
+          r.fault && !r.guessed ? faultLabel(r.fault) : '',
           momentOf(r.at),
           r.by,
         ]),

@@ -1,4 +1,4 @@
-import type { Reading, VehicleSpec } from '../case/index.ts';
+import { pointLabel, type Reading, type VehicleSpec } from '../case/index.ts';
 import { faultLabel } from '../catalogue/index.ts';
 import { chanceText, midSentence, signed } from '../units/index.ts';
 import { type Change, compareTrims } from './compare.ts';
@@ -16,6 +16,7 @@ export type ProofVerdict =
   | 'nothing to compare'
   | 'settling'
   | 'proven'
+  | 'points missing'
   | 'balanced, a part condemned'
   | 'better, still outside'
   | 'a second fault shows'
@@ -86,6 +87,19 @@ export function judgeProof(input: ProofInput): ProofJudgement {
   const sizes = better.map(
     (c) => `${signed(c.beforePct)} → ${signed(c.afterPct)} % (± ${c.uncertaintyPct.toFixed(1)})`,
   );
+  // Points that were off and have not been taken again: what they read now is not known.
+  const missing = before
+    .flatMap(bankTotals)
+    .filter((b) => Math.abs(b.totalPct) > bandPct && !changes.some((c) => c.at === b.at && c.bank === b.bank));
+  if (outside.length === 0 && missing.length > 0) {
+    const names = pointNames(missing, before);
+    return say(
+      'points missing',
+      'Not proven yet: a point that was off is not taken again',
+      `${better.length > 0 ? `Inside ±${bandPct} % again where it was taken: ${sizes.join('; ')}. ` : ''}Off before, and not read since: ${names}.`,
+      `Take ${names} again, under the same conditions.`,
+    );
+  }
   if (outside.length === 0) {
     if (condemned.length > 0)
       return say(
@@ -107,7 +121,7 @@ export function judgeProof(input: ProofInput): ProofJudgement {
     return say(
       'proven',
       'Proven by the trims',
-      `Back inside ±${bandPct} % at every point: ${sizes.join('; ')}.`,
+      `Back inside ±${bandPct} % at ${wereOff.length === 1 ? 'the point that was' : 'every point that was'} off: ${sizes.join('; ')}.`,
       'No pending code after two trips is the other half.',
     );
   }
@@ -147,6 +161,16 @@ export function judgeProof(input: ProofInput): ProofJudgement {
       : 'Take steadier readings, or test again.',
     remains,
   );
+}
+
+/** Points in words, each once; with the bank where only one of two is meant. */
+function pointNames(missing: readonly { at: Reading['at']; bank: 1 | 2 }[], before: readonly Reading[]): string {
+  const names = missing.map(({ at, bank }) => {
+    const banks = Object.keys(before.find((r) => r.at === at)?.trims ?? {}).length;
+    const both = missing.filter((m) => m.at === at).length === banks;
+    return `${midSentence(pointLabel(at) ?? at)}${banks > 1 && !both ? ` on bank ${bank}` : ''}`;
+  });
+  return [...new Set(names)].join(' and ');
 }
 
 type Say = (

@@ -7,4 +7,8 @@ export const STEPS = [
   'ALTER TABLE job_event ADD COLUMN IF NOT EXISTS importedBy VARCHAR(120) NULL, ADD COLUMN IF NOT EXISTS importedAt DATETIME(3) NULL',
   'ALTER TABLE job ADD COLUMN IF NOT EXISTS sealed TINYINT(1) NOT NULL DEFAULT 0',
   'ALTER TABLE practice_attempt ADD COLUMN IF NOT EXISTS place VARCHAR(80) NULL, ADD UNIQUE INDEX IF NOT EXISTS places (place)',
+  // Repairs by hand were stamped with whatever cause led, whoever kept them: told apart from those that a guided work was for.
+  "UPDATE repair r SET data = JSON_SET(data, '$.guessed', TRUE) WHERE JSON_VALUE(data, '$.fault') IS NOT NULL AND JSON_VALUE(data, '$.guessed') IS NULL AND NOT EXISTS (SELECT 1 FROM service_run s WHERE s.jobId = r.jobId AND JSON_VALUE(s.data, '$.title') <> '' AND JSON_VALUE(r.data, '$.text') LIKE CONCAT(JSON_VALUE(s.data, '$.title'), '%'))",
+  // What they taught is worked out again.
+  "UPDATE job j SET filed = 0 WHERE EXISTS (SELECT 1 FROM repair r WHERE r.jobId = j.id AND JSON_VALUE(r.data, '$.guessed') IS NOT NULL)",
 ];

@@ -1,4 +1,6 @@
 import { NewRepairRequest } from '@just-balance/contract';
+import { faultLabel } from '@just-balance/core/catalogue';
+import { midSentence } from '@just-balance/core/units';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import type { StationProps } from '../../job/station.ts';
@@ -7,19 +9,19 @@ import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
+import { WorkedFor } from './WorkedFor.tsx';
 
 /** Work that no procedure guides, written down in a few words; and all repairs of the job. */
 export function ByHand({ job }: StationProps) {
   const { busy, trouble, run } = useAction();
-  const first = job.diagnoses.at(-1)?.output.causes[0];
   const form = useTypedForm({
     dto: NewRepairRequest,
-    defaults: { text: '', part: '' },
+    defaults: { text: '', part: '', fault: '' },
     body: (t) => ({
       id: newId(),
       text: t.text.trim(),
       adaptation: 'relearn' as const,
-      ...(first ? { fault: first.fault } : {}),
+      ...(t.fault ? { fault: t.fault } : {}),
       ...(t.part.trim() ? { part: t.part.trim() } : {}),
     }),
     send: async (body) => {
@@ -41,6 +43,9 @@ export function ByHand({ job }: StationProps) {
         <Field label="Part, if one was fitted" error={form.error('part')}>
           {(aria) => <input className="input" {...form.register('part')} {...aria} />}
         </Field>
+        <Field label="What it was for" error={form.error('fault')}>
+          {(aria) => <WorkedFor job={job} {...form.register('fault')} {...aria} />}
+        </Field>
         <Problem text={form.rest} trouble={form.trouble} />
         <button type="submit" className="btn btn-primary btn-lg" disabled={form.busy}>
           Keep the repair
@@ -58,7 +63,11 @@ export function ByHand({ job }: StationProps) {
               >
                 <span className={r.undone ? 'text-soft line-through' : ''}>
                   <span className="font-[650]">{r.text}</span>
-                  <span className="block text-[0.9rem] text-soft">{[r.part, r.by].filter(Boolean).join(' · ')}</span>
+                  <span className="block text-[0.9rem] text-soft">
+                    {[r.fault && !r.guessed ? `for: ${midSentence(faultLabel(r.fault))}` : '', r.part, r.by]
+                      .filter(Boolean)
+                      .join(' · ')}
+                  </span>
                 </span>
                 <button type="button" className="btn" disabled={busy} onClick={() => undo(r.id, r.rev, !r.undone)}>
                   {r.undone ? 'Put back' : 'Undo'}

@@ -11,6 +11,10 @@ import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { OffList } from './StepBody.tsx';
 import type { RunHandle } from './useRun.ts';
+import { WorkedFor } from './WorkedFor.tsx';
+
+/** From this chance on a cause is what the work is taken to be for. [house] */
+const CALLED_FOR = 0.5;
 
 /** All steps are through: nothing is left off, tools are counted, and the dirt has a source. */
 export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) {
@@ -29,6 +33,12 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
   // A learner's work is a run; that it was the repair is for somebody to say who may judge.
   const may = useMay('judge');
   const works = may && ['clean', 'replace', 'repair'].includes(procedure.kind) && !state.stopped;
+  // Chosen beforehand only where this very work is what the judgement calls for; a person sees it, and may take it back.
+  const leads = job.diagnoses.at(-1)?.output.causes[0];
+  const forFaults = procedure.for?.faults ?? [];
+  const [fault, setFault] = useState(
+    leads && leads.probability >= CALLED_FOR && forFaults.includes(leads.fault) ? leads.fault : '',
+  );
   const finish = () =>
     act(async () => {
       const now = Date.now();
@@ -40,8 +50,6 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
           left: items.map((o) => ({ item: o.id, reason: left[o.id]!.trim().slice(0, 300) })),
         },
       ];
-      const known = job.diagnoses.at(-1)?.output.causes.map((c) => c.fault) ?? [];
-      const fault = known.find((f) => procedure.for?.faults?.includes(f));
       const events = what.map((w) => ({ id: newId(), atMs: now, what: w }));
       const repair = {
         id: newId(),
@@ -125,6 +133,21 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
           </label>
           {procedure.tools.length > 0 && <p className="m-0 text-soft">{procedure.tools.join(' · ')}</p>}
         </section>
+        {works && (
+          <section className="card grid gap-3 p-4">
+            <Field label="What was it done for?">
+              {(aria) => (
+                <WorkedFor
+                  job={job}
+                  only={forFaults.length > 0 ? forFaults : undefined}
+                  value={fault}
+                  onChange={(e) => setFault(e.target.value)}
+                  {...aria}
+                />
+              )}
+            </Field>
+          </section>
+        )}
         {cleaned && (
           <section className="card grid gap-3 p-4">
             <h2 className="card-title">Why was it dirty?</h2>

@@ -1,0 +1,51 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import { v7 as uuid } from 'uuid';
+import { JobLesson } from '../src/database/models.ts';
+import { Client, readingAt, startWorld, until, type World } from './harness.ts';
+
+let world: World;
+let me: Client;
+beforeAll(async () => {
+  world = await startWorld({ sim: null });
+  me = await new Client(() => world.base).signIn();
+}, 60_000);
+afterAll(() => world.close());
+
+/** The next start does a migration again, as on a database from before it. */
+async function startFromBefore(migration: string): Promise<void> {
+  await world.running.sequelize.query(`DELETE FROM schema_migrations WHERE name = '${migration}'`);
+  await world.restart();
+  await me.signIn();
+}
+
+test('causes that an earlier version stamped on repairs by hand are told apart, and teach nothing; those of guided work stay', async () => {
+  const proven = async (repair: (jobId: string) => Promise<unknown>) => {
+    const { id } = await me.newJob();
+    const into = (phase: string, at: string, ltft: number) =>
+      me.post(`/jobs/${id}/readings`, { id: uuid(), phase, reading: readingAt(at, ltft, at === 'idle' ? 2.6 : 9) });
+    await into('before', 'idle', 14);
+    await repair(id);
+    await into('after', 'idle', 0.5);
+    return id as string;
+  };
+  const stamped = await proven((id) =>
+    me.post(`/jobs/${id}/repairs`, { id: uuid(), text: 'hose renewed', fault: 'vac-leak', adaptation: 'relearn' }),
+  );
+  const procedure = SHIPPED_PROCEDURES.find((p) => p.id === 'airflow-sensor-clean')!;
+  const guided = await proven(async (id) => {
+    await me.post(`/jobs/${id}/runs`, { id: uuid(), procedure });
+    const text = `${procedure.title}. Source: filter`;
+    return me.post(`/jobs/${id}/repairs`, { id: uuid(), text, fault: 'maf-dirty', adaptation: 'relearn' });
+  });
+  const taught = async (jobId: string) => (await JobLesson.findOne({ where: { jobId } }))?.data.proven;
+  expect([await taught(stamped), await taught(guided)]).toEqual([['vac-leak'], ['maf-dirty']]);
+  await startFromBefore('0010-brought-in');
+  const repairs = async (id: string) => (await me.get(`/jobs/${id}/repairs`)).body;
+  expect(await repairs(stamped)).toMatchObject([{ fault: 'vac-leak', guessed: true }]);
+  expect((await repairs(guided))[0]).not.toHaveProperty('guessed');
+  await until(async () => (await taught(stamped))?.length === 0);
+  expect(await taught(guided)).toEqual(['maf-dirty']);
+  const doc = JSON.stringify((await me.get(`/jobs/${stamped}/hand-over/customer`)).body);
+  expect(doc).not.toMatch(/vac-leak/);
+});
