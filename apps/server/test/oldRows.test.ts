@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { v7 as uuid } from 'uuid';
-import { JobLesson } from '../src/database/models.ts';
+import { Capture, CaptureRow, Job, JobLesson } from '../src/database/models.ts';
 import { Client, readingAt, startWorld, until, type World } from './harness.ts';
 
 let world: World;
@@ -48,4 +48,43 @@ test('causes that an earlier version stamped on repairs by hand are told apart, 
   expect(await taught(guided)).toEqual(['maf-dirty']);
   const doc = JSON.stringify((await me.get(`/jobs/${stamped}/hand-over/customer`)).body);
   expect(doc).not.toMatch(/vac-leak/);
+});
+
+test('a stretch that is taken into the case before its recording is packed hides nothing of it; one so hidden is found again', async () => {
+  const { id: jobId } = await me.newJob();
+  const { shopId } = (await Job.findByPk(jobId))!;
+  /** Ended, its twenty seconds not packed yet, as in the moment after a capture or after a crash. */
+  const ended = async (meta: object | null) => {
+    const id = uuid();
+    const head = { id, shopId, jobId, at: 'idle', phase: 'before', state: 'stopped', source: 'link', gaps: 0 };
+    await Capture.create({ ...head, endedAt: new Date(), meta } as never);
+    for (let seq = 0; seq < 20; seq++)
+      await CaptureRow.create({
+        ...{ captureId: id, shopId, epoch: 1, seq, atMs: 1_770_000_000_000 + 1000 * seq },
+        data: { rpm: [[0, 700 + seq]] },
+      } as never);
+    return id;
+  };
+  const seconds = async (id: string) => {
+    const { channels, seconds } = (await me.get(`/jobs/${jobId}/captures/${id}/recording`)).body;
+    return [channels.find((c: { id: string }) => c.id === 'rpm')?.n, seconds];
+  };
+  const fresh = await ended(null);
+  const stretch = { captureId: fresh, fromS: 2, toS: 14 };
+  const reading = readingAt('idle', 12, 2.5);
+  expect((await me.post(`/jobs/${jobId}/readings`, { id: uuid(), phase: 'before', reading, stretch })).status).toBe(
+    201,
+  );
+  // As an earlier version left one behind.
+  const hidden = await ended({ startedAtMs: 0, marks: [{ at: 'idle', from: 2, to: 14 }] });
+  for (const id of [fresh, hidden]) expect(await seconds(id)).toEqual([20, 20]);
+  await world.restart();
+  await me.signIn();
+  await until(async () => (await CaptureRow.count({ where: { captureId: [fresh, hidden] } })) === 0);
+  for (const id of [fresh, hidden]) {
+    expect(await seconds(id)).toEqual([20, 20]);
+    expect((await Capture.findByPk(id))!.form).toBe('columns');
+    const { marks, startedAt } = (await me.get(`/jobs/${jobId}/captures/${id}/recording`)).body;
+    expect([marks, startedAt]).toEqual([[{ at: 'idle', from: 2, to: 14 }], new Date(1_770_000_000_000).toISOString()]);
+  }
 });

@@ -212,6 +212,7 @@ export class ArchivesService implements OnModuleDestroy {
       // A vehicle that is here already stands as it is here.
       if (name === 'vehicle' && known) continue;
       const whose = name === 'vehicle' || name === 'job' ? { shopId } : { shopId, jobId };
+      const form = name === 'captures' ? { form: 'columns' } : {};
       const brought = name === 'job' || name === 'events' ? { importedBy: who.name, importedAt: new Date() } : {};
       const { model } = TABLES[name] as { model: ModelStatic<Model> };
       const pictures = name === 'photos' ? new Map(photos.map((p) => [p.id, p])) : null;
@@ -219,6 +220,7 @@ export class ArchivesService implements OnModuleDestroy {
         ...pick(name, r),
         ...whose,
         ...brought,
+        ...form,
         ...(pictures ? await picture(pictures.get(r.id)!) : {}),
       });
       // Pictures come in one by one: all of them together are more than is held.

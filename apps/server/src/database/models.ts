@@ -226,7 +226,7 @@ interface CaptureMeta {
   only?: string;
   /** The good window of a guided capture. */
   window?: { fromMs: number; toMs: number };
-  /** Once the rows are columns. */
+  /** Time of the first sample, once the rows are columns; 0 where nobody knows. */
   startedAtMs?: number;
   seconds?: number;
   gaps?: { from: number; to: number }[];
@@ -245,6 +245,8 @@ export class Capture extends Owned {
   declare name: string | null;
   declare gaps: number;
   declare endedAt: Date | null;
+  /** Where its samples lie: a row a second, or packed by channel once it has ended. */
+  declare form: 'rows' | 'columns';
   declare meta: CaptureMeta | null;
   /** Where it stands, for the screens of other servers; written after every committed second. */
   declare status: CaptureStatus | null;
@@ -559,6 +561,7 @@ export function defineModels(sequelize: Sequelize): void {
     endedAt: { type: DataTypes.DATE(3) },
     source: { ...text(8), defaultValue: 'link' },
     name: { type: DataTypes.STRING(200) },
+    form: { ...text(8), defaultValue: 'rows' },
     meta: { type: DataTypes.JSON },
     status: { type: DataTypes.JSON },
     command: { type: DataTypes.JSON },

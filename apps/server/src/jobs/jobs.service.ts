@@ -616,7 +616,7 @@ export class JobsService {
     const marks = capture.meta?.marks ?? [];
     if (!marks.some((m) => m.at === at && m.from === fromS && m.to === toS))
       await capture.update(
-        { meta: { startedAtMs: 0, ...capture.meta, marks: [...marks, { at, from: fromS, to: toS }] } },
+        { meta: { ...capture.meta, marks: [...marks, { at, from: fromS, to: toS }] } },
         { transaction },
       );
     return { source: capture.source === 'import' ? ('import' as const) : ('capture' as const) };

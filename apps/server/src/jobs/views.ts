@@ -122,7 +122,7 @@ export function captureView(c: Capture, rows: number): CaptureView {
     name: c.name,
     startedAt: c.createdAt.toISOString(),
     gaps: c.gaps,
-    seconds: c.meta?.seconds ?? rows,
+    seconds: c.form === 'rows' ? rows : (c.meta?.seconds ?? rows),
   };
 }
 
@@ -171,7 +171,7 @@ export async function captureViews(shopId: string, jobId: string, transaction: T
     order: [['createdAt', 'ASC']],
     transaction,
   });
-  const open = captures.filter((c) => c.meta?.seconds === undefined).map((c) => c.id);
+  const open = captures.filter((c) => c.form === 'rows').map((c) => c.id);
   const counted =
     open.length === 0
       ? []

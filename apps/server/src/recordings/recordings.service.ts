@@ -61,7 +61,7 @@ export class RecordingsService implements OnApplicationBootstrap {
       where: {
         state: { [Op.in]: ['done', 'stopped', 'failed'] },
         source: 'link',
-        meta: { [Op.or]: [null, { [Op.notLike]: '%startedAtMs%' }] },
+        form: 'rows',
       },
     });
     for (const c of left) void this.compact(c.shopId, c.id);
@@ -96,12 +96,7 @@ export class RecordingsService implements OnApplicationBootstrap {
     try {
       await this.work.run(async (transaction) => {
         const capture = await Capture.findOne({ where: { id: captureId, shopId }, transaction, lock: true });
-        if (
-          !capture ||
-          capture.state === 'running' ||
-          capture.state === 'receiving' ||
-          capture.meta?.startedAtMs !== undefined
-        )
+        if (!capture || capture.state === 'running' || capture.state === 'receiving' || capture.form === 'columns')
           return undefined;
         const rows = await rowsOf(shopId, captureId, transaction);
         if (rows.length === 0) return undefined;
@@ -110,7 +105,7 @@ export class RecordingsService implements OnApplicationBootstrap {
           for (const part of await partsOf(channel))
             await CaptureColumn.create({ ...part, captureId, shopId }, { transaction });
         await Capture.update(
-          { meta: metaOf(capture, rows.length, c) },
+          { form: 'columns', meta: metaOf(capture, rows.length, c) },
           { where: { id: captureId, shopId }, transaction },
         );
         await CaptureRow.destroy({ where: { captureId, shopId }, transaction });
@@ -141,7 +136,7 @@ export class RecordingsService implements OnApplicationBootstrap {
 
   private async columnsAt(who: Actor, job: Job, captureId: string, transaction: Transaction): Promise<Columns> {
     const c = await this.find(who, job, captureId, transaction);
-    if (c.meta?.startedAtMs !== undefined || c.source === 'import') {
+    if (c.form === 'columns') {
       const parts = await CaptureColumn.findAll({
         where: { captureId: c.id, shopId: c.shopId },
         attributes: { exclude: ['data'] },
@@ -272,6 +267,7 @@ export class RecordingsService implements OnApplicationBootstrap {
             phase: body.phase,
             state: 'receiving',
             source: 'import',
+            form: 'columns',
             name: body.name,
             gaps: 0,
             endedAt: null,
