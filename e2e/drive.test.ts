@@ -120,7 +120,8 @@ describe('the drive, through the adapter at the tablet', () => {
     await browser.text('Hold it', 20_000);
     await browser.driver.navigate().refresh();
     await browser.text('1 of 2 steps done', 30_000);
-    await browser.text('Driven as asked', 60_000);
+    await browser.text('Every step is driven', 60_000);
+    await browser.text('Not checked by the coach');
     await browser.size(1280, 800);
     const captures = async () => (await jobOf(browser, id, 'captures')).captures;
     await app.start();

@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -105,6 +105,11 @@ describe('hand-over', () => {
     await browser.press('For the next technician', '[role=tab]');
     await browser.text('Job record: Corran 2.2');
     await expectAccessible(browser, 'hand-over, technician');
+    // On paper it begins on the first page, without what only a screen has.
+    const { data } = await browser.devTools('Page.printToPDF', {});
+    const first = execFileSync('pdftotext', ['-l', '1', '-', '-'], { input: Buffer.from(data, 'base64') }).toString();
+    expect(first).toMatch(/Linden Yard/);
+    expect(first).not.toMatch(/Change the words|For the customer|Close the job/);
     const href = await (await browser.find(By.css('a[href*="/hand-over/technician"]'))).getAttribute('href');
     for (const [name, says] of [
       ['customer', 'Nothing that keeps you from driving.'],

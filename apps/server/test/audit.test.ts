@@ -4,6 +4,7 @@ import { QueryTypes } from 'sequelize';
 import { v7 as uuid } from 'uuid';
 import WebSocket from 'ws';
 import { JobEvent, Photo, ShopWord } from '../src/database/models.ts';
+import { Live } from '../src/live/live.service.ts';
 import { PERSONAL } from '../src/vehicles/personal.ts';
 import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
 
@@ -230,12 +231,12 @@ test('a name planted wherever words go is nowhere once its customer is forgotten
 
 test('two screens on one job know of each other, and when one has gone', async () => {
   const { id } = await me.newJob();
-  const watch = (c: Client) => {
+  const watch = (c: Client, screen?: string) => {
     const seen: string[][] = [];
     const ws = new WebSocket(`${world.base.replace('http', 'ws')}/ws`, {
       headers: { cookie: c.cookie, origin: world.base },
     });
-    ws.on('open', () => ws.send(JSON.stringify({ type: 'subscribe', jobId: id })));
+    ws.on('open', () => ws.send(JSON.stringify({ type: 'subscribe', jobId: id, screen })));
     ws.on('message', (m) => {
       const x = JSON.parse(String(m));
       if (x.type === 'present') seen.push([...x.people].sort());
@@ -249,5 +250,22 @@ test('two screens on one job know of each other, and when one has gone', async (
   expect(a.seen.at(-1)).toEqual(['M. Duarte', 'R. Okafor']);
   b.ws.close();
   await until(() => a.seen.at(-1)?.length === 1);
+  // A page that came again before its old socket is missed is one screen; one that does not answer is gone.
+  const again = watch(me, uuid());
+  await until(() => again.seen.at(-1)?.length === 2);
   a.ws.close();
+  await until(() => again.seen.at(-1)?.length === 1);
+  const screen = uuid();
+  const [old, now] = [watch(me, screen), watch(me, screen)];
+  await until(() => now.seen.length > 0 && old.seen.length > 0);
+  expect(now.seen.at(-1)).toEqual(['R. Okafor', 'R. Okafor']);
+  // Its network is gone: nothing of it is heard any more, not even that it left.
+  (old.ws as unknown as { pong: () => void }).pong = () => {};
+  const live = world.running.app.get(Live);
+  live.lookAround();
+  await new Promise((r) => setTimeout(r, 300));
+  live.lookAround();
+  await until(() => old.ws.readyState === WebSocket.CLOSED);
+  expect(now.ws.readyState).toBe(WebSocket.OPEN);
+  for (const w of [again, now]) w.ws.close();
 });

@@ -15,5 +15,11 @@ module.exports = class extends TestEnvironment {
       'WritableStream',
     ])
       this.global[name] ??= globalThis[name];
+    // Nothing has a size here: it never calls.
+    this.global.ResizeObserver ??= class {
+      observe() {}
+      unobserve() {}
+      disconnect() {}
+    };
   }
 };

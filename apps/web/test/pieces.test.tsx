@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { cleanup, screen } from '@testing-library/react';
 import { useMemo, useState } from 'react';
+import { Beam, type BeamRung } from '../src/charts/Beam.tsx';
 import { Boundary } from '../src/ui/Boundary.tsx';
 import { Combobox, finds } from '../src/ui/Combobox.tsx';
 import { Dropdown } from '../src/ui/Dropdown.tsx';
@@ -303,5 +304,43 @@ describe('preferences', () => {
     await person.click(screen.getByText('keys'));
     await person.keyboard('h');
     expect(pressed).toEqual(['h']);
+  });
+});
+
+describe('the trim chart’s table', () => {
+  const mark = (bank: 1 | 2, totalPct: number) => ({ bank, totalPct, sdPct: 0.5 });
+  const cells = (rungs: BeamRung[]) => {
+    open(<Beam rungs={rungs} banks={2} limits={{ watchPct: 5, actPct: 10 }} caption="trims" />);
+    return screen
+      .getAllByRole('row')
+      .slice(1)
+      .map((r) => [...r.querySelectorAll('td')].map((td) => td.textContent));
+  };
+  test('says no figure that nobody read: no NaN, no airflow made of an engine speed, a bank that stood before alone', () => {
+    const rows = cells([
+      {
+        at: 'idle',
+        label: 'Idle',
+        airflowGps: 700,
+        airflow: 'none',
+        marks: [mark(1, 2)],
+        before: [mark(1, 14), mark(2, 6)],
+      },
+      { at: 'hold-2500', label: 'Hold', airflowGps: 9.4, airflow: 'read', marks: [mark(1, 1)], before: [] },
+      {
+        at: 'road-load',
+        label: 'Road',
+        airflowGps: 14.2,
+        airflow: 'estimated',
+        marks: [mark(2, -7)],
+        predicted: [1, 2],
+      },
+    ]);
+    expect(rows).toEqual([
+      ['Idle', 'not read', '1', '+2.0 % in band', '—', '+14.0 %'],
+      ['Idle', 'not read', '2', 'not taken again', '—', '+6.0 %'],
+      ['Road', '14 g/s, estimated', '2', '−7.0 % ◀ rich', '+2.0 %', '—'],
+      ['Hold', '9.4 g/s', '1', '+1.0 % in band', '—', '—'],
+    ]);
   });
 });

@@ -26,11 +26,6 @@ import { PracticeBar } from '../src/practice/PracticeBar.tsx';
 import { ComeBack } from '../src/stations/handOver/ComeBack.tsx';
 import { EMPTY_JOB, LEAD, open, refused, SIGNED_IN, server } from './page.tsx';
 
-globalThis.ResizeObserver ??= class {
-  observe() {}
-  unobserve() {}
-  disconnect() {}
-} as never;
 window.scrollTo = () => {};
 // The document of the tests has no marks of time.
 performance.mark ??= (() => undefined) as never;

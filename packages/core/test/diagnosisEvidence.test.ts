@@ -380,6 +380,11 @@ describe('sizes read off directly, in the fault’s own unit', () => {
     const boost = [{ id: 'boost-compare', values: { measuredKPa: 150, targetKPa: 190 } }];
     expect(size(caseOf(turbo, RIGHT, { tests: boost }), 'turbo-underboost')).toMatchObject({ value: 40, unit: 'kPa' });
   });
+  test('an angle typed in degrees is one: it keeps the decimal that its limit has', () => {
+    const tests = [{ id: 'relative-throttle', values: { value: 3.9, limit: 2.5, unit: 'deg' } }];
+    const found = size(caseOf(FOUR, RIGHT, { tests }), 'throttle-fouled')!;
+    expect([found.value, found.unit]).toEqual([expect.closeTo(1.4, 6), '°']);
+  });
   test('none where nothing was read', () => {
     expect(size(caseOf(FOUR, RIGHT), 'o2-slow')).toBeNull();
   });

@@ -41,14 +41,14 @@ describe('the verdict on a repair', () => {
     const p = judge({ after: [r('idle', 1, 1), r('hold-2500', 0, 1)] });
     expect(p.verdict).toBe('proven');
     // Two standard errors: 2 · √(0.6²/25 + 0.6²/25) + 0.5 = 0.84.
-    expect(p.why).toBe('Back inside ±5 % at every point that was off: +17.0 → +2.0 % (± 0.8); +6.5 → +1.0 % (± 0.8).');
+    expect(p.why).toBe('Back inside ±5 % at every point that was off: +17.0 → +2.0 % (±0.8); +6.5 → +1.0 % (±0.8).');
     expect(p.next).toMatch(/two trips/);
   });
   test('a point that was off and is not taken again: not proven, and named', () => {
     const p = judge({ after: [r('idle', 1, 1)] });
     expect([p.verdict, p.next]).toEqual(['points missing', 'Take hold 2,500 again, under the same conditions.']);
     expect(p.why).toBe(
-      'Inside ±5 % again where it was taken: +17.0 → +2.0 % (± 0.8). Off before, and not read since: hold 2,500.',
+      'Inside ±5 % again where it was taken: +17.0 → +2.0 % (±0.8). Off before, and not read since: hold 2,500.',
     );
     // Of two banks the one that was off counts; a point that was in band need not be taken again.
     const v6 = (at: Reading['at'], one: number, two: number) =>

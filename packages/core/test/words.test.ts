@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { complaintLabel, partLabel, pointLabel } from '../src/case/index.ts';
 import { outcomeLabel, outcomesOf, standTogether, TEST_GROUPS, TESTS, testLabel } from '../src/catalogue/index.ts';
-import { chanceText } from '../src/units/index.ts';
+import { chanceText, firstPart } from '../src/units/index.ts';
 
 describe('what ids are called', () => {
   test.each([
@@ -58,4 +58,13 @@ describe('a probability', () => {
   ])('%p', (p, said) => {
     expect(chanceText(p)).toBe(said);
   });
+});
+
+describe('the part of a sentence that is spoken', () => {
+  test.each([
+    ['Waiting for 2,400–2,600 rpm: now 1,210.', 'Waiting for 2,400–2,600 rpm.'],
+    ['Waiting for warm coolant: 40 of 80 °C, about 90 s to go.', 'Waiting for warm coolant.'],
+    ['Hold 2,500, then let go.', 'Hold 2,500.'],
+    ['Waiting for the engine to run.', 'Waiting for the engine to run.'],
+  ])('%s', (sentence, said) => expect(firstPart(sentence)).toBe(said));
 });

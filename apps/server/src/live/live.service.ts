@@ -10,6 +10,10 @@ interface Client {
   accountId: string;
   name: string;
   role: string;
+  /** The page at the other end, by the id it gave itself; null where it gave none. */
+  screen: string | null;
+  /** It has answered since it was last asked whether it is there. */
+  answered: boolean;
   jobs: Set<string>;
 }
 
@@ -27,7 +31,17 @@ export class Live {
 
   join(socket: WebSocket, who: Pick<Actor, 'shopId' | 'sessionId' | 'accountId' | 'name' | 'role'>): void {
     const { shopId, sessionId, accountId, name, role } = who;
-    this.clients.set(socket, { socket, shopId, sessionId, accountId, name, role, jobs: new Set() });
+    this.clients.set(socket, {
+      socket,
+      shopId,
+      sessionId,
+      accountId,
+      name,
+      role,
+      screen: null,
+      answered: true,
+      jobs: new Set(),
+    });
   }
 
   leave(socket: WebSocket): void {
@@ -39,9 +53,11 @@ export class Live {
 
   /** Tell every screen of a job who else has it open; those of this server. */
   tellPresent(shopId: string, jobId: string): void {
-    const people = [...this.clients.values()]
-      .filter((c) => c.shopId === shopId && c.jobs.has(jobId))
-      .map((c) => c.name);
+    // A page that came again over another socket is one screen, however long the old one takes to be missed.
+    const screens = new Map<unknown, string>();
+    for (const c of this.clients.values())
+      if (c.shopId === shopId && c.jobs.has(jobId)) screens.set(c.screen ?? c, c.name);
+    const people = [...screens.values()];
     if (people.length > 0) this.publish(shopId, { type: 'present', jobId, people });
   }
 
@@ -86,6 +102,18 @@ export class Live {
   /** Up to which of its changes the screens of this job have been told; 0 for one that nobody watches. */
   toldOf(jobId: string): number {
     return this.told.get(jobId) ?? 0;
+  }
+
+  /** Ask every screen whether it is there; those that have not answered since the last time are gone. */
+  lookAround(): void {
+    for (const c of this.clients.values()) {
+      if (!c.answered) {
+        c.socket.terminate();
+        continue;
+      }
+      c.answered = false;
+      c.socket.ping();
+    }
   }
 
   sessions(): string[] {

@@ -15,6 +15,8 @@ import { LOGGER } from '../logger.ts';
 
 /** How often the sessions of open sockets are looked at again, ms. */
 const RECHECK_MS = 60_000;
+/** A screen that has not answered for this long has gone without a word: a lid closed, a network left, ms. [house] */
+const GONE_MS = 15_000;
 const MAX_PAYLOAD = 4096;
 /** Jobs one screen may watch. [house] */
 const MAX_JOBS = 50;
@@ -23,7 +25,7 @@ const MAX_JOBS = 50;
 @WebSocketGateway({ path: '/ws', maxPayload: MAX_PAYLOAD })
 export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, OnModuleInit, OnModuleDestroy {
   private readonly admitted = new WeakMap<IncomingMessage, Actor>();
-  private timer: NodeJS.Timeout | null = null;
+  private timers: NodeJS.Timeout[] = [];
 
   constructor(
     private readonly live: Live,
@@ -33,11 +35,14 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
   ) {}
 
   onModuleInit(): void {
-    this.timer = setInterval(() => void this.recheck(), RECHECK_MS).unref();
+    this.timers = [
+      setInterval(() => void this.recheck(), RECHECK_MS).unref(),
+      setInterval(() => this.live.lookAround(), GONE_MS).unref(),
+    ];
   }
 
   onModuleDestroy(): void {
-    if (this.timer) clearInterval(this.timer);
+    for (const t of this.timers) clearInterval(t);
     this.live.closeAll();
   }
 
@@ -55,6 +60,10 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
     if (!actor) return socket.close(4401, 'sign in first');
     this.live.join(socket, actor);
     socket.on('error', () => socket.terminate());
+    socket.on('pong', () => {
+      const client = this.live.client(socket);
+      if (client) client.answered = true;
+    });
     socket.on('message', (data) => {
       this.onMessage(socket, String(data)).catch((e: unknown) => {
         this.log.error({ err: loggable(e) }, 'socket message');
@@ -98,6 +107,7 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
     const job = await Job.findOne({ where: { id: jobId, shopId: client.shopId }, attributes: ['id', 'changes'] });
     if (!job) return reply({ type: 'error', message: 'no such job in this shop' });
     client.jobs.add(jobId);
+    client.screen = message.screen ?? null;
     // Looked at once more: what was written before the line above was told to nobody here.
     await job.reload({ attributes: ['changes'] });
     reply({ type: 'subscribed', jobId, changes: job.changes });

@@ -1,7 +1,7 @@
 import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balance/contract';
 import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core/capture';
 import { pointLabel } from '@just-balance/core/case';
-import { midSentence } from '@just-balance/core/units';
+import { firstPart, midSentence } from '@just-balance/core/units';
 import { Check, Circle } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { JobLive } from '../data/live.tsx';
@@ -318,7 +318,7 @@ function Step({ job, point, status, complete, busy, next, start, again, keep, st
         tone="wait"
         title={say(sentence)}
         // Spoken once, not with every degree.
-        spoken={sentence.replace(/[:,].*$/, '.')}
+        spoken={firstPart(sentence)}
         why={`${point.instruction} It starts by itself; put the tablet down.`}
       >
         {status.keepable && (

@@ -17,9 +17,10 @@ export interface BeamMark {
 export interface BeamRung {
   at: string;
   label: string;
+  /** Orders the rungs; said where it is an airflow. */
   airflowGps: number;
-  /** The airflow only orders the rungs: it is not shown. */
-  bare?: boolean;
+  /** Whether the airflow was read, worked out from speed and displacement, or only orders the rungs. */
+  airflow: 'read' | 'estimated' | 'none';
   marks: BeamMark[];
   /** Earlier marks of the same point, drawn grey with an arrow to the new ones. */
   before?: BeamMark[];
@@ -136,7 +137,7 @@ export function Beam({
               className="figure"
               fill="var(--soft)"
             >
-              {r.bare ? '' : airflow(r.airflowGps)}
+              {r.airflow === 'none' ? '' : `${r.airflow === 'estimated' ? '≈ ' : ''}${airflow(r.airflowGps)}`}
             </text>
             {r.predicted && !narrow && (
               <text
@@ -204,19 +205,22 @@ export function Beam({
           </thead>
           <tbody>
             {ordered.flatMap((r) =>
-              r.marks.map((m) => (
-                <tr key={`${r.at}${m.bank}`}>
+              rowsOf(r).map(({ bank, mark: m }) => (
+                <tr key={`${r.at}${bank}`}>
                   <td>{r.label}</td>
-                  <td>{airflow(r.airflowGps)}</td>
-                  <td>{m.bank}</td>
                   <td>
-                    {signed(m.totalPct)} % {leaning(m.totalPct, limits.watchPct)?.word ?? 'in band'}
-                    {m.pegged ? ', at least' : ''}
+                    {r.airflow === 'none'
+                      ? 'not read'
+                      : `${airflow(r.airflowGps)}${r.airflow === 'estimated' ? ', estimated' : ''}`}
                   </td>
-                  <td>{r.predicted ? `${signed(r.predicted[m.bank - 1]!)} %` : '—'}</td>
+                  <td>{bank}</td>
                   <td>
-                    {r.before ? `${signed(r.before.find((b) => b.bank === m.bank)?.totalPct ?? Number.NaN)} %` : '—'}
+                    {m
+                      ? `${signed(m.totalPct)} % ${leaning(m.totalPct, limits.watchPct)?.word ?? 'in band'}${m.pegged ? ', at least' : ''}`
+                      : 'not taken again'}
                   </td>
+                  <td>{percent(r.predicted?.[bank - 1])}</td>
+                  <td>{percent(r.before?.find((b) => b.bank === bank)?.totalPct)}</td>
                 </tr>
               )),
             )}
@@ -231,6 +235,14 @@ export function Beam({
     return `${s.value.toFixed(s.digits)} ${s.unit}`;
   }
 }
+
+/** Every bank that stands in a rung, now or before. */
+function rowsOf(r: BeamRung): { bank: 1 | 2; mark: BeamMark | undefined }[] {
+  const banks = ([1, 2] as const).filter((b) => [...r.marks, ...(r.before ?? [])].some((m) => m.bank === b));
+  return banks.map((bank) => ({ bank, mark: r.marks.find((m) => m.bank === bank) }));
+}
+
+const percent = (v: number | undefined) => (v === undefined || !Number.isFinite(v) ? '—' : `${signed(v)} %`);
 
 type Scale = (v: number) => number;
 

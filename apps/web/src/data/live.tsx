@@ -74,7 +74,7 @@ export function useJobLive(jobId: string): JobLive {
     };
     const open = () => {
       socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/ws`);
-      socket.onopen = () => socket?.send(JSON.stringify({ type: 'subscribe', jobId }));
+      socket.onopen = () => socket?.send(JSON.stringify({ type: 'subscribe', jobId, screen: SCREEN }));
       socket.onmessage = (e: MessageEvent<string>) => {
         const m = JSON.parse(e.data) as ServerMessage;
         if (m.type === 'subscribed') {

@@ -76,6 +76,7 @@ export function BeforeAfter({ job }: { job: JobView }) {
         at: b.reading.at,
         label: pointLabel(b.reading.at),
         airflowGps: b.reading.mafGps ?? b.reading.rpm ?? 0,
+        airflow: b.reading.mafGps === undefined ? ('none' as const) : ('read' as const),
         marks: drawn(now),
         before: drawn(marks),
       },

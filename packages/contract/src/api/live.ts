@@ -27,7 +27,9 @@ export type ServerMessage =
   | { type: 'subscribed'; jobId: string; changes: number };
 
 /** Socket messages, screen to server. */
-export type ClientMessage = { type: 'subscribe'; jobId: string } | { type: 'unsubscribe'; jobId: string };
+export type ClientMessage =
+  /** `screen`: the page, by the id it gave itself; where it comes again over another socket it is the same screen. */
+  { type: 'subscribe'; jobId: string; screen?: string } | { type: 'unsubscribe'; jobId: string };
 
 const ID = /^[0-9a-f-]{36}$/i;
 
@@ -40,8 +42,10 @@ export function readClientMessage(text: string): ClientMessage | string {
     return 'not JSON';
   }
   if (json === null || typeof json !== 'object') return 'unknown message';
-  const { type, jobId } = json as Record<string, unknown>;
+  const { type, jobId, screen } = json as Record<string, unknown>;
   if (type !== 'subscribe' && type !== 'unsubscribe') return 'unknown message';
   if (typeof jobId !== 'string' || !ID.test(jobId)) return 'no such job in this shop';
-  return { type, jobId };
+  return type === 'subscribe' && typeof screen === 'string' && ID.test(screen)
+    ? { type, jobId, screen }
+    : { type, jobId };
 }

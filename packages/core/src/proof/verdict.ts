@@ -84,9 +84,8 @@ export function judgeProof(input: ProofInput): ProofJudgement {
   const worse = changes.filter((c) => c.verdict === 'worse');
   const better = changes.filter((c) => c.verdict === 'better');
   const throttle = figures.find((f) => f.limit !== null && f.before > f.limit);
-  const sizes = better.map(
-    (c) => `${signed(c.beforePct)} → ${signed(c.afterPct)} % (± ${c.uncertaintyPct.toFixed(1)})`,
-  );
+  const size = (c: Change) => `${signed(c.beforePct)} → ${signed(c.afterPct)} % (±${c.uncertaintyPct.toFixed(1)})`;
+  const sizes = better.map(size);
   // Points that were off and have not been taken again: what they read now is not known.
   const missing = before
     .flatMap(bankTotals)
@@ -121,7 +120,7 @@ export function judgeProof(input: ProofInput): ProofJudgement {
     return say(
       'proven',
       'Proven by the trims',
-      `Back inside ±${bandPct} % at ${wereOff.length === 1 ? 'the point that was' : 'every point that was'} off: ${sizes.join('; ')}.`,
+      `Back inside ±${bandPct} % at ${wereOff.length === 1 ? 'the point that was' : 'every point that was'} off: ${wereOff.map(size).join('; ')}.`,
       'No pending code after two trips is the other half.',
     );
   }
@@ -129,9 +128,7 @@ export function judgeProof(input: ProofInput): ProofJudgement {
     return say(
       'worse',
       'Worse than before',
-      worse
-        .map((c) => `${signed(c.beforePct)} → ${signed(c.afterPct)} % (± ${c.uncertaintyPct.toFixed(1)})`)
-        .join('; '),
+      worse.map(size).join('; '),
       'Check the refit first: arrow, ring, plugs, hoses, clamps. Then back to Balance.',
     );
   const remains = secondFaults(input);

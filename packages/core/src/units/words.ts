@@ -17,3 +17,8 @@ export function counted(n: number, one: string, many = `${one}s`): string {
 export function midSentence(label: string): string {
   return /^[A-Z][A-Z0-9/]/.test(label) ? label : label.charAt(0).toLowerCase() + label.slice(1);
 }
+
+/** A sentence up to its first colon or comma, for a voice that shall not say the figures behind; a comma in a number is none. */
+export function firstPart(sentence: string): string {
+  return sentence.replace(/(?::|,(?!\d{3})).*$/s, '.');
+}

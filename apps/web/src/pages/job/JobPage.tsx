@@ -175,7 +175,7 @@ function Chips({ job, live }: { job: JobView; live: JobLive }) {
       {others && (
         <span className="badge badge-lg badge-outline" role="status">
           <Users size={16} aria-hidden /> <span className="sr-only">Also here: </span>
-          <span className="max-sm:sr-only">{others}</span>
+          <span className="max-w-56 truncate max-xl:sr-only">{others}</span>
         </span>
       )}
       {job.ambient.baroKPa !== undefined && (

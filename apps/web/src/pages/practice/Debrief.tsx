@@ -199,7 +199,8 @@ function Belief({ a }: { a: AttemptView }) {
           borderColor: t.colour.act,
           backgroundColor: t.colour.act,
           pointRadius: 5,
-          stepped: 'after' as const,
+          // It holds until the next move has shown something, then it moves.
+          stepped: 'before' as const,
         },
       ],
     }),

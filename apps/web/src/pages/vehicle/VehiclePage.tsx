@@ -134,7 +134,7 @@ function Figures({ visits, banks }: { visits: readonly VehicleVisit[]; banks: 1 
             at,
             label: pointLabel(at as Parameters<typeof pointLabel>[0]),
             airflowGps: i,
-            bare: true,
+            airflow: 'none' as const,
             marks: marks(mine.at(-1)!.totals),
             before: mine.slice(0, -1).flatMap((t) => marks(t.totals)),
           };

@@ -244,6 +244,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
                     at: p.at,
                     label: pointLabel(p.at),
                     airflowGps: p.airflowGps,
+                    airflow: p.estimated ? 'estimated' : 'read',
                     marks: p.trims.map((t) => ({
                       bank: t.bank,
                       totalPct: t.totalPct,

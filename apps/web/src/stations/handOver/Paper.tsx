@@ -77,7 +77,7 @@ function BlockOf({ block, job }: { block: Block; job: JobView }) {
               at: r.label,
               label: r.label,
               airflowGps: i,
-              bare: true,
+              airflow: 'none' as const,
               marks: marks(r.after),
               before: marks(r.before),
             };

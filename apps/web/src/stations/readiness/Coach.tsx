@@ -3,6 +3,7 @@ import { type Sample, unpackSecond } from '@just-balance/core/link';
 import { MONITORS, type MonitorId } from '@just-balance/core/obd';
 import {
   attemptOf,
+  CONDITION_NAMES,
   type CoachNow,
   type CoachState,
   coachNow,
@@ -13,6 +14,7 @@ import {
   neededSteps,
   reviewOf,
 } from '@just-balance/core/readiness';
+import { midSentence } from '@just-balance/core/units';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
@@ -511,15 +513,30 @@ function Gained({
 }) {
   const review = reviewOf(state, open ? { incomplete: [...open] } : {});
   const done = review.steps.filter((s) => s.state === 'done');
+  // What had to be so before the start and nobody held against this car: driven as asked is more than its steps.
+  const unchecked = review.conditions
+    .filter((c) => c.state === 'unknown')
+    .map((c) => midSentence(CONDITION_NAMES[c.id]));
   return (
     <NextStep
-      title={review.result === 'complete' ? 'Driven as asked: read the monitors' : 'The drive is over'}
+      title={
+        review.result !== 'complete'
+          ? 'The drive is over'
+          : unchecked.length > 0
+            ? 'Every step is driven: read the monitors'
+            : 'Driven as asked: read the monitors'
+      }
       why={
         <>
           {done.length > 0
             ? `Done: ${done.map((s) => s.id.replaceAll('-', ' ')).join(', ')}. `
             : 'No step was finished. '}
           {review.nextAttempt}
+          {unchecked.length > 0 && (
+            <span className="block">
+              Not checked by the coach, and asked for before the start: {unchecked.join(', ')}.
+            </span>
+          )}
           {review.remains.map((r) => (
             <span key={r} className="block">
               {r}

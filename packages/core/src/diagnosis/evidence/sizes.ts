@@ -49,7 +49,7 @@ export function measuredSizes(c: Case, readings: readonly Reading[]): MeasuredSi
           null,
           (inDegrees ? number('deg') : number('value')) - own,
           OFF.throttle,
-          inDegrees ? '°' : typeof v.unit === 'string' ? v.unit : '%',
+          inDegrees || v.unit === 'deg' ? '°' : typeof v.unit === 'string' ? v.unit : '%',
         );
         break;
       }
