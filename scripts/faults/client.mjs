@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import WebSocket from 'ws';
 
 const ANSWER_MS = 15_000;
@@ -33,14 +33,65 @@ export class Tablet {
   }
 
   /** Until it is acknowledged, as a tablet does it: the same key, the same body. Throws on a refusal. */
-  async keep(path, body) {
-    const key = randomUUID();
+  async keep(path, body, key = randomUUID()) {
     for (;;) {
       const r = await this.ask('POST', path, body, { 'idempotency-key': key }).catch(() => null);
       if (r && r.status >= 200 && r.status < 300) return r.body;
       if (r && r.status < 500 && r.status !== 401) throw new Error(`${path}: ${r.status} ${JSON.stringify(r.body)}`);
       await new Promise((done) => setTimeout(done, 150));
     }
+  }
+
+  /** Bytes of an answer; null where there is none. */
+  async bytes(path) {
+    const res = await fetch(`${this.base}/api${path}`, {
+      headers: { cookie: this.cookie },
+      signal: AbortSignal.timeout(ANSWER_MS),
+    });
+    return res.status === 200 ? new Uint8Array(await res.arrayBuffer()) : null;
+  }
+
+  /** What `ask` gives, once it gives something. */
+  async keepAnswer(ask) {
+    for (;;) {
+      const answer = await ask().catch((e) => {
+        if (e instanceof Refused) throw e;
+        return null;
+      });
+      if (answer) return answer;
+      await new Promise((done) => setTimeout(done, 150));
+    }
+  }
+
+  async send(method, path, type, body) {
+    return this.keepAnswer(async () => {
+      const res = await fetch(`${this.base}/api${path}`, {
+        method,
+        headers: { cookie: this.cookie, 'content-type': type },
+        body,
+        signal: AbortSignal.timeout(ANSWER_MS),
+      });
+      if (res.status >= 400 && res.status < 500 && res.status !== 401)
+        throw new Refused(`${path}: ${res.status} ${await res.text()}`);
+      return res.status < 300 || null;
+    });
+  }
+
+  /** A picture until it is acknowledged; then as it is given back, by its SHA-256. */
+  async keepPhoto(jobId, id, image) {
+    const path = `/jobs/${jobId}/photos/${id}`;
+    await this.send('PUT', path, 'image/jpeg', image);
+    return createHash('sha256')
+      .update(await this.keepAnswer(() => this.bytes(path)))
+      .digest('hex');
+  }
+
+  keepArchive(zip) {
+    return this.send('POST', '/archives', 'application/zip', zip);
+  }
+
+  async account() {
+    return this.keepAnswer(async () => (await this.ask('GET', '/session')).body?.account);
   }
 
   async newJob(change = {}) {
@@ -64,6 +115,9 @@ export class Tablet {
     return () => ws.terminate();
   }
 }
+
+/** The server said no: the same again changes nothing. */
+class Refused extends Error {}
 
 /** What is waited for can come no more. */
 export class Ended extends Error {}

@@ -112,7 +112,7 @@ test('a customer is forgotten; the figures, the causes and the lesson stay', asy
 /** Columns of a job's tables that hold no words of a person: ids, kinds, names of the shop's own people, bytes. */
 const NOT_PERSONAL = [
   'id jobId shopId vehicleId accountId captureId runId by openedBy importedBy kind state phase status source layer',
-  'adapter command coreVersion summary at channel unit step label image small value data:job_lesson',
+  'adapter command coreVersion summary form at channel unit step label image small value data:job_lesson',
   'data:capture_row data:capture_column holder address',
 ]
   .join(' ')
