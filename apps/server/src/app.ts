@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 import { existsSync } from 'node:fs';
+import type { Server } from 'node:http';
 import { join } from 'node:path';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
@@ -21,6 +22,8 @@ import { seedDemo } from './demo/seed.ts';
 import { makeLogger } from './logger.ts';
 import { LiveAdapter } from './sockets/live.adapter.ts';
 import { LiveGateway } from './sockets/live.gateway.ts';
+
+const KEEP_ALIVE_MS = 65_000;
 
 export interface RunningApp {
   app: NestExpressApplication;
@@ -109,6 +112,11 @@ export async function createApp(
   const setup = app.get(SetupToken);
   const setupToken = (await setup.needed()) ? setup.issue() : null;
   await app.init();
+  // A tablet asks again within a minute: the connection of before must not close under its next request.
+  Object.assign(app.getHttpServer() as Server, {
+    keepAliveTimeout: KEEP_ALIVE_MS,
+    headersTimeout: KEEP_ALIVE_MS + 1000,
+  });
   return {
     app,
     sequelize,

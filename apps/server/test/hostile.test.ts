@@ -1,8 +1,10 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import sharp from 'sharp';
 import { v4 as uuid } from 'uuid';
 import { ROUTES } from '../src/accounts/rights.ts';
 import { Job, ReadingRow, TestRow, Vehicle } from '../src/database/models.ts';
-import { Client, startWorld, type World } from './harness.ts';
+import { Client, readingAt, startWorld, type World } from './harness.ts';
 
 let world: World;
 let me: Client;
@@ -12,48 +14,15 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => world.close());
 
-const deep = (n: number) => '['.repeat(n) + ']'.repeat(n);
-
-/** Bodies that no client of ours sends. */
-const BODIES: readonly (readonly [string, string])[] = [
-  ['null', 'null'],
-  ['a list', '[]'],
-  ['a number', '1'],
-  ['a text', '"x"'],
-  ['cut short', '{"id":'],
-  ['nested', `{"complaint":${deep(3000)}}`],
-  ['nested in a list', deep(400_000)],
-  ['many values', `{"x":[${'1,'.repeat(100_000)}1]}`],
-  [
-    'many keys',
-    `{"reading":{"at":"idle","quantum":{${Array.from({ length: 60_000 }, (_, i) => `"k${i}":1`).join(',')}}}}`,
-  ],
-  ['a name of the language', '{"__proto__":{"role":"lead"},"constructor":{"prototype":{}}}'],
-  [
-    'lists for objects',
-    '{"id":[],"vehicle":[],"complaint":[],"ambient":[],"reading":[],"test":[],"settings":[],"summary":[],"parts":[],"data":[]}',
-  ],
-  [
-    'lists in lists',
-    '{"complaint":{"symptoms":[[]],"recentWork":[[]],"when":[[]]},"readings":[[]],"marks":[[]],"stored":[[]]}',
-  ],
-  [
-    'nulls',
-    '{"id":null,"vehicle":null,"complaint":null,"rev":null,"reading":null,"test":null,"command":null,"data":null,"low":null}',
-  ],
-  ['objects for texts', '{"id":{},"email":{},"password":{},"text":{},"token":{},"name":{},"caution":{},"at":{}}'],
-  ['half a character', '{"id":"\\ud83d","text":"\\ud83d","caution":"\\ude00","name":"\\ud83d","story":"\\ud83d"}'],
-  ['a zero byte', '{"id":"\\u0000","text":"\\u0000","caution":"a\\u0000","step":"b","adaptation":"relearn"}'],
-  ['beyond all measure', '{"rev":1e308,"low":-1e308,"high":1e308,"from":1e999,"to":1}'],
-  [
-    'long texts',
-    JSON.stringify({
-      text: 'x'.repeat(400_000),
-      email: `${'x'.repeat(10_000)}@x.example`,
-      caution: 'x'.repeat(100_000),
-    }),
-  ],
-];
+interface Hostile {
+  JSON_BODIES: readonly (readonly [string, string])[];
+  YAML_BODIES: readonly (readonly [string, string])[];
+  uploads(): Promise<readonly (readonly [string, string, Buffer])[]>;
+}
+let hostile: Hostile;
+beforeAll(async () => {
+  hostile = (await import('../../../scripts/lib/hostileBodies.mjs' as string)) as Hostile;
+});
 
 /** Bodies that are nearly right, per route. */
 const id = () => uuid();
@@ -124,6 +93,51 @@ const path = (route: string, jobId: string) =>
     .replace(':id', jobId)
     .replaceAll(/:(\w+)/g, (_, n: string) => ({ bay: '3', noun: 'reading', channel: 'rpm' })[n] ?? uuid());
 
+/** A job with a row of every kind; gives for each parameter of a route an id that is there. */
+async function everyId(who: Client): Promise<(route: string, name: string) => string> {
+  const job = await who.newJob();
+  const made = async (path: string, body: Record<string, unknown>) => {
+    const id = uuid();
+    const r = await who.post(`/jobs/${job.id}/${path}`, { id, ...body });
+    expect([path, r.status < 300, r.body]).toEqual([path, true, r.body]);
+    return id;
+  };
+  const rows: Record<string, string> = {
+    readings: await made('readings', { phase: 'before', reading: readingAt('idle', 12, 2.4) }),
+    tests: await made('tests', { test: { id: 'fuse-check', outcome: 'ok' } }),
+    repairs: await made('repairs', { text: 'x', adaptation: 'relearn' }),
+    known: await made('known', { layer: 'entered', at: 'idle', quantity: 'airflow', low: 1, high: 4, source: 'plate' }),
+    entries: await made('entries', { kind: 'recheck', data: { dueAt: '2027-01-05', what: 'x' } }),
+    records: await made('records/by-hand', { phase: 'before', stored: [], pending: [], lampOn: false }),
+  };
+  const run = await made('runs', { procedure: SHIPPED_PROCEDURES[0] as never });
+  const capture = await made('captures/spooled', { at: 'free', phase: 'before' });
+  const imported = await made('imports', {
+    ...{ phase: 'before', name: 'x.csv' },
+    summary: { rows: 1, problemCount: 0, problems: [], leftOut: [] },
+  });
+  const photo = uuid();
+  const image = await sharp({ create: { width: 40, height: 30, channels: 3, background: '#345' } })
+    .jpeg()
+    .toBuffer();
+  await fetch(`${world.base}/api/jobs/${job.id}/photos/${photo}`, {
+    method: 'PUT',
+    headers: { cookie: who.cookie, 'content-type': 'image/jpeg' },
+    body: new Uint8Array(image),
+  });
+  const person = (await who.get('/people')).body.find((p: { email: string }) => !p.email.startsWith('okafor'));
+  const attempt = (await who.post('/practice/attempts', { id: uuid(), hints: true, scenario: 'breather' })).body.id;
+  const names: Record<string, string> = {
+    ...{ id: job.id, runId: run, photoId: photo, personId: person.id, vehicleId: job.vehicle.id, attemptId: attempt },
+    ...{ bay: '3', channel: 'rpm', noun: 'reading', scenarioId: 'breather', jobId: job.id, document: 'customer' },
+  };
+  return (route, name) => {
+    const noun = /:id\/(\w+)\/:rowId/.exec(route)?.[1] ?? '';
+    if (name === 'captureId') return route.includes('/imports/') ? imported : capture;
+    return (name === 'rowId' ? (rows[noun] ?? rows.readings) : names[name]) ?? uuid();
+  };
+}
+
 describe('a hostile body on every route', () => {
   test('is refused with a 4xx in words, never a 5xx, never a stack trace; nothing of it is stored', async () => {
     const job = await me.newJob();
@@ -133,7 +147,7 @@ describe('a hostile body on every route', () => {
       const method = route.split(' ')[0]!;
       if (method === 'GET' || method === 'DELETE') continue;
       const nearly = (NEARLY[route] ?? []).map((b) => ['nearly right', JSON.stringify(b)] as const);
-      for (const [what, body] of [...BODIES, ...nearly]) {
+      for (const [what, body] of [...hostile.JSON_BODIES, ...nearly]) {
         const c = ROUTES[route] === 'open' ? new Client(() => world.base) : me;
         const r = await c.ask(method, path(route, job.id), body);
         seen[`${route} ${what}`] = r.status;
@@ -150,6 +164,62 @@ describe('a hostile body on every route', () => {
     expect(Object.keys(seen).length).toBeGreaterThan(400);
     expect(await me.job(job.id)).toEqual(before);
   }, 180_000);
+
+  test('with ids that exist, every content type and every kind of upload: never a 5xx, never a stack trace', async () => {
+    const real = await everyId(me);
+    const uploads = await hostile.uploads();
+    const small = uploads.filter(([, , bytes]) => bytes.length < 100_000);
+    let asked = 0;
+    for (const route of Object.keys(ROUTES)) {
+      const [method, pattern] = route.split(' ') as [string, string];
+      if (method === 'GET' || route.startsWith('DELETE /api/session') || route.startsWith('POST /api/session'))
+        continue;
+      const path = pattern.replaceAll(/:(\w+)/g, (_, name: string) => real(route, name));
+      // What is large goes to the routes that take it; of the others the guards have nothing to read.
+      const takes = /photos\/:photoId$|columns\/:channel$|archives$/.test(pattern);
+      for (const [what, type, bytes] of takes ? uploads : small) {
+        const r = await fetch(`${world.base}${path}`, {
+          method,
+          headers: { cookie: me.cookie, 'content-type': type },
+          ...(method === 'DELETE' ? {} : { body: new Uint8Array(bytes) }),
+        }).catch((e: Error) => {
+          throw new Error(`${route} ${what}: ${e.message}, ${String(e.cause)}`);
+        });
+        const text = await r.text();
+        asked++;
+        expect([route, what, r.status < 500, /node_modules|\.[jt]s:\d|at \w+ \(/.test(text)]).toEqual([
+          route,
+          what,
+          true,
+          false,
+        ]);
+        if (r.status === 401) await me.signIn();
+      }
+    }
+    expect(asked).toBeGreaterThan(700);
+    expect((await new Client(() => world.base).get('/health')).status).toBe(200);
+  }, 180_000);
+
+  test('texts of files that are made to be slow: a 4xx with the line, and others are answered meanwhile', async () => {
+    for (const kind of ['service', 'drive', 'rule'])
+      for (const [what, text] of hostile.YAML_BODIES) {
+        let others = 0;
+        let open = true;
+        const beside = (async () => {
+          for (; open; others++) await fetch(`${world.base}/api/health`);
+        })();
+        const r = await me.post('/procedures/file', { id: uuid(), kind, text });
+        open = false;
+        await beside;
+        expect([kind, what, r.status, typeof (r.body.errors?.[0]?.line ?? r.body.message)]).toEqual([
+          kind,
+          what,
+          400,
+          expect.stringMatching(/number|string/),
+        ]);
+        expect(others).toBeGreaterThan(0);
+      }
+  });
 
   test('addresses nobody gave out: a 4xx', async () => {
     for (const at of [

@@ -11,7 +11,7 @@ export type PasswordWork =
 /** Passwords are worked on in a thread of their own, one at a time: whoever tries many holds up nothing else. */
 const thread = new Aside<PasswordWork, string | boolean>(new URL('./passwords.thread.js', import.meta.url), {
   ms: 20_000,
-  megabytes: 96,
+  megabytes: 64,
   waiting: 200,
 });
 const ask = (work: PasswordWork) => thread.run('', work);

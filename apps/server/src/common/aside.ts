@@ -1,3 +1,4 @@
+import { constants, setPriority } from 'node:os';
 import { isMainThread, parentPort, Worker } from 'node:worker_threads';
 import { Turns } from './turns.ts';
 
@@ -24,6 +25,8 @@ export class AsideEnded extends Error {
   }
 }
 
+/** What a thread may hold of what it has just made, MiB: each lasts for one piece of work. [house] */
+const YOUNG_MB = 16;
 /** A thread that has nothing to do for this long is ended, ms. [house] */
 const IDLE_MS = 30_000;
 
@@ -83,7 +86,9 @@ export class Aside<In, Out> {
   }
 
   private start(): Worker {
-    const worker = new Worker(this.file, { resourceLimits: { maxOldGenerationSizeMb: this.limits.megabytes } });
+    const worker = new Worker(this.file, {
+      resourceLimits: { maxOldGenerationSizeMb: this.limits.megabytes, maxYoungGenerationSizeMb: YOUNG_MB },
+    });
     const ours = (f: () => void) => () => {
       if (worker === this.worker) f();
     };
@@ -115,6 +120,12 @@ export class Aside<In, Out> {
 export function answerAside<In, Out>(f: (input: In) => Promise<Out> | Out): void {
   if (isMainThread || !parentPort) return;
   const port = parentPort;
+  try {
+    // On Linux of this thread alone: on two cores whoever waits for the server comes before what is read aside.
+    setPriority(constants.priority.PRIORITY_LOW);
+  } catch {
+    // Not everywhere a process may do so; then it shares as it is.
+  }
   port.on('message', async (input: In) => {
     try {
       port.postMessage({ value: await f(input) });
