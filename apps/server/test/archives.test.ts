@@ -169,12 +169,16 @@ describe('what an archive brought in', () => {
     expect(repaired).toMatchObject({ imported: { by: 'R. Okafor', at: expect.stringMatching(/^20/) } });
     const own = (await me.get(`/audit?job=${r.job}&person=R.%20Okafor`)).body as { said: string }[];
     expect(own.filter((l) => l.said.includes('hose renewed'))).toEqual([]);
+    expect((await me.get(`/jobs/${r.job}`)).body.imported).toMatchObject({ by: 'R. Okafor' });
+    const ofOkafor = async () => (await me.get('/logbook?person=R.%20Okafor')).body.map((j: { id: string }) => j.id);
+    expect(await ofOkafor()).not.toContain(r.job);
     // What is done here from then on is this shop's.
     await me.into(`/jobs/${r.job}/tests`, { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } });
     const since = (await me.get(`/audit?job=${r.job}&person=R.%20Okafor&kind=tested`)).body;
     expect(since).toContainEqual(
       expect.objectContaining({ imported: null, said: expect.stringMatching(/tested: check the fuses/) }),
     );
+    expect(await ofOkafor()).toContain(r.job);
     // The job that was not brought in has no such mark.
     expect((await me.get(`/audit?job=${jobId}`)).body.every((l: { imported: unknown }) => l.imported === null)).toBe(
       true,
@@ -238,4 +242,58 @@ describe('a body of somebody who is not signed in', () => {
     expect(r.status).toBe(401);
     expect(r.taken).toBeLessThan(5000);
   });
+});
+
+describe('rows of any table that are odd inside', () => {
+  /** What no client of ours writes, in the place of a row's own data. */
+  const ODD: readonly unknown[] = [
+    {},
+    { a: { b: [null, 'x', 7] } },
+    { symptoms: 5, story: {}, recentWork: 'x', when: [1] },
+    { label: 7, fuel: [], displacementL: 'two', banks: 9, limits: 'x' },
+    { at: {}, trims: { bank1: 'x' }, rpm: 'fast', o2: [] },
+    { id: 'fuel-pressure', outcome: { a: 1 }, values: { idleKPa: 'x' } },
+    { text: 5, fault: {}, part: [], adaptation: 'x' },
+    { kind: 'constructor', steps: 'x', title: {} },
+    { codes: 'P0171', monitorBytes: 5, freezeFrame: {}, phase: 'later' },
+    { dueAt: 'never', what: {}, job: 5 },
+  ];
+  test('are refused, or named as damage; no page of the shop answers with a 5xx', async () => {
+    let taken = 0;
+    const tables = ['vehicle', 'job', 'events', 'readings', 'tests', 'repairs', 'entries', 'diagnoses'];
+    // Each table with some of them, each of them in some tables: every pair was tried once by hand, and takes a minute.
+    for (const [t, table] of tables.entries())
+      for (const odd of ODD.filter((_, i) => (i + t) % 4 === 0)) {
+        const r = await send(
+          changed((rows) => {
+            const row = rows[table]![0];
+            if (!row) return;
+            if (table === 'job') Object.assign(row, { complaint: odd, ambient: odd });
+            else row[table === 'diagnoses' ? 'input' : 'data'] = odd;
+          }),
+        );
+        expect([table, odd, r.status === 200 || r.status === 400, r.message]).toEqual([table, odd, true, r.message]);
+        if (r.status !== 200) continue;
+        taken++;
+        const { job } = r;
+        for (const page of ['', '/readings', '/tests', '/repairs', '/entries', '/diagnosis', '/damaged', '/export'])
+          expect([table, odd, page, (await me.get(`/jobs/${job}${page}`)).status < 500]).toEqual([
+            table,
+            odd,
+            page,
+            true,
+          ]);
+        // A paper takes a second: one of each table.
+        if (odd === ODD[ODD.length - 1 - (taken % 2)])
+          expect([table, odd, (await me.get(`/jobs/${job}/hand-over/technician`)).status < 500]).toEqual([
+            table,
+            odd,
+            true,
+          ]);
+        expect((await me.get(`/audit?job=${job}`)).status).toBe(200);
+      }
+    expect(taken).toBeGreaterThan(8);
+    for (const page of ['/jobs', '/logbook', '/audit', '/learned', '/vehicles', '/jobs/due', '/service/outcomes'])
+      expect([page, (await me.get(page)).status]).toEqual([page, 200]);
+  }, 120_000);
 });

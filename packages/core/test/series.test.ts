@@ -18,6 +18,7 @@ import {
 } from '../src/recordingFiles/index.ts';
 import {
   between,
+  type Channel,
   ChannelBuilder,
   heldAt,
   heldIndex,

@@ -56,11 +56,12 @@ function tagsOf(
   const v = whole.vehicle as HandOverJob['vehicle'] & { plate?: string };
   const parts = standing<{ name: string; number?: string; supersededBy?: string }>(whole, 'part');
   const repairs = whole.repairs.filter((r) => !r.undone);
+  // Names that an archive brought are its words: nobody of this shop is found by them.
+  const here = (at: number) => !job.importedAt || at > job.importedAt.getTime();
   const people = new Set([
-    whole.openedBy,
-    ...whole.tests.map((t) => t.by),
-    ...repairs.map((r) => r.by),
-    ...whole.runs.flatMap((r) => r.events.map((e) => e.by)),
+    ...(job.importedAt ? [] : [whole.openedBy]),
+    ...[...whole.tests, ...repairs].flatMap((r) => (here(Date.parse(r.at)) ? [r.by] : [])),
+    ...whole.runs.flatMap((r) => r.events.flatMap((e) => (here(e.atMs) ? [e.by] : []))),
   ]);
   const named = [...repairs.flatMap((r) => r.part ?? []), ...parts.map((p) => p.name)].map((p) =>
     p.trim().toLowerCase(),

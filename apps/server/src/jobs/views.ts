@@ -400,6 +400,7 @@ export function summaryView(job: Job, vehicle: Vehicle, stored: StoredSummary): 
     adapter: job.adapter,
     openedAt: job.createdAt.toISOString(),
     openedBy: job.openedBy,
+    imported: job.importedAt && { by: job.importedBy ?? '', at: job.importedAt.toISOString() },
     ...LATER,
     ...summary,
     work: summary.work ?? null,

@@ -118,6 +118,8 @@ export interface JobSummary {
   adapter: string | null;
   openedAt: string;
   openedBy: string;
+  /** Read in from an archive: by whom and when; names up to then are the archive's words. */
+  imported: { by: string; at: string } | null;
   /** Worst displayed total of the newest readings, for the board. */
   worst: { totalPct: number; at: OperatingPoint } | null;
   counts: { records: number; before: number; after: number; tests: number; repairs: number; recordsAfter: number };

@@ -16,6 +16,8 @@ export interface HandOverJob {
   status: string;
   openedAt: string;
   openedBy: string;
+  /** Read in from an archive: names up to then are its words. */
+  imported?: { by: string; at: string } | null;
   vehicle: VehicleSpec & { label: string; note?: string; year?: number; vin?: string; odometerKm?: number };
   ambient: Ambient;
   complaint: {

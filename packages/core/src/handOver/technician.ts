@@ -39,7 +39,16 @@ export function technicianDocument(input: HandOverInput): HandOverDocument {
   return {
     id: 'technician',
     title: `Job record: ${v.label}`,
-    about: [shop, `Opened ${momentOf(job.openedAt)} (UTC) by ${job.openedBy}`, `Job ${job.id}`],
+    about: [
+      shop,
+      `Opened ${momentOf(job.openedAt)} (UTC) by ${job.openedBy}`,
+      ...(job.imported
+        ? [
+            `From an archive, read in ${momentOf(job.imported.at)} (UTC) by ${job.imported.by}; names before that are the archive’s`,
+          ]
+        : []),
+      `Job ${job.id}`,
+    ],
     sections: sections
       .filter(([, , blocks]) => blocks.length > 0)
       .map(([id, heading, blocks]): DocumentSection => ({ id, heading, blocks, own: wordsOf({ blocks }) })),

@@ -130,6 +130,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
     metering,
     `${v.banks ?? 1} bank${v.banks === 2 ? 's' : ''}`,
     v.odometerKm && inUnits(show, v.odometerKm, 'km'),
+    job.imported && `from an archive, read in by ${job.imported.by}`,
   ]
     .filter(Boolean)
     .join(' · ');
