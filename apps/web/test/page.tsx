@@ -1,12 +1,15 @@
 import { expect } from '@jest/globals';
 import type { AccountView, ApiError } from '@just-balance/contract';
-import { type RenderResult, render } from '@testing-library/react';
+import { configure, type RenderResult, render } from '@testing-library/react';
 import { type UserEvent, userEvent } from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
 import { mutate, SWRConfig } from 'swr';
 import { read } from '../src/data/reads.ts';
 import { PreferencesProvider } from '../src/ui/preferences.tsx';
+
+// A page's first piece of code may take seconds on a machine that builds something beside: what comes is waited for.
+configure({ asyncUtilTimeout: 30_000 });
 
 /** What the page asked its server. */
 interface Asked {
