@@ -125,6 +125,7 @@ describe('by what name it is asked', () => {
   });
   test.each([
     [{}, 'bench.example', false],
+    [{}, undefined, true],
     [{ hosts: ['bench.example'] }, 'Bench.Example:4300', true],
     [{ host: 'bench-1' }, 'bench-1:4300', true],
     [{ behindTls: true }, 'any.example', true],

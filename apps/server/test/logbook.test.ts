@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { type Diagnosis, diagnose } from '@just-balance/core/diagnosis';
 import { createConnection } from 'mariadb';
+import { Op } from 'sequelize';
 import { v7 as uuid } from 'uuid';
 import { Account, Job, JobLesson, JobTag, Vehicle } from '../src/database/models.ts';
 import { Client, readingAt, signInToOtherShop, startWorld, until, type World } from './harness.ts';
@@ -274,7 +275,13 @@ test('other limits, other verdicts: every job is filed again by them, over a res
   const { rev, settings } = (await me.get('/shop/settings')).body;
   const limits = { watchPct: 9, actPct: 15 };
   expect((await me.put('/shop/settings', { rev, settings: { ...settings, limits } })).status).toBe(200);
-  expect((await Job.findByPk(id))!.filed).toBe(false);
+  const waiting = await Job.findAll({ where: { filed: false }, attributes: ['id'] });
+  expect(waiting.length).toBe(
+    await Job.count({ where: { shopId: (await Job.findByPk(id))!.shopId, practice: false } }),
+  );
+  // A few of them show it: all the thousands of this file would take minutes on a machine that is busy.
+  const few = [id, ...waiting.slice(0, 5).map((j) => j.id)];
+  await Job.update({ filed: true }, { where: { id: { [Op.notIn]: few } } });
   await world.restart();
   me = await new Client(() => world.base).signIn();
   await until(async () => (await Job.findByPk(id))!.filed, 120_000);

@@ -174,6 +174,8 @@ describe('what an answer means', () => {
     [[401], ['later']],
     [[429], ['later']],
     [[503], ['later']],
+    // Somebody else is signed in by now: it waits for its owner.
+    [[412], ['later']],
     [[400], ['refused']],
     [[409], ['refused']],
     [[422], ['refused']],
@@ -192,4 +194,15 @@ describe('what an answer means', () => {
     );
     expect(await send(w)).toMatchObject({ kind: 'done' });
   });
+});
+
+test('what somebody else wrote is counted for whoever is here, and neither shown nor sent', async () => {
+  const { outbox, sent } = make(() => ({ kind: 'later' }));
+  await outbox.useAccount('a1');
+  await outbox.queue([write('first'), write('second')]);
+  expect([outbox.waiting().length, outbox.ofOthers()]).toEqual([2, 0]);
+  await outbox.useAccount('a2');
+  expect([outbox.waiting(), outbox.ofOthers(), sent]).toEqual([[], 2, []]);
+  await outbox.useAccount('a1');
+  expect([outbox.waiting().length, outbox.ofOthers()]).toEqual([2, 0]);
 });

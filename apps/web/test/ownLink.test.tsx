@@ -127,6 +127,26 @@ describe('what is on this device goes up', () => {
       expect(arrived).toEqual(['s1']);
     }
   });
+  test('a shop that takes seconds and has no more than before is asked again later, not for ever in one breath', async () => {
+    const store = await filled(5, { ended: 'stop' });
+    let asked = 0;
+    const timers: (() => void)[] = [];
+    const uploader = new Uploader({
+      store,
+      post: async () => {
+        asked++;
+        return { kind: 'done', answer: { committed: 0 } };
+      },
+      later: (f) => {
+        timers.push(f);
+        return () => {};
+      },
+      alone: (f) => f(),
+      arrived: () => {},
+    });
+    await uploader.useAccount('a1');
+    expect([asked < 5, timers.length, store.spoolsNow.size]).toEqual([true, 1, 1]);
+  });
   test('while it goes on nothing ends; another account’s stays; a refusal is said and waits for a person', async () => {
     const going = await filled(5);
     const { uploader, rows, asked } = shop(going);

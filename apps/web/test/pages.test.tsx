@@ -258,10 +258,15 @@ describe('a simulated bay', () => {
   } as unknown as BayView;
 
   test('a fault by its name, with its size and bank; one without a size is put in as it is', async () => {
+    let now = bay;
     const asked = server({
       ...SIGNED_IN,
-      'GET /bays': { body: [bay] },
-      'POST /bays/1': (a) => ({ body: { ...bay, faultsIn: [{ id: a.body.fault, severity: a.body.severity }] } }),
+      // The panel looks again every two seconds, however long the test takes: the car is as it was left.
+      'GET /bays': () => ({ body: [now] }),
+      'POST /bays/1': (a) => {
+        now = { ...bay, faultsIn: [{ id: a.body.fault, severity: a.body.severity }] } as BayView;
+        return { body: now };
+      },
     });
     const { person } = open(<BayControls bay={1} />);
     const fault = await screen.findByRole('combobox', { name: 'Fault' });

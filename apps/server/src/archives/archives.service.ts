@@ -30,7 +30,7 @@ const MOST_JOBS = 5000;
 const MOST_SHOP_BYTES = 4_000_000_000;
 const DAY_MS = 86_400_000;
 /** 160 MB of pictures take a minute and a half. [house] */
-const UNPACKING = { ms: 180_000, megabytes: 160, waiting: 20 };
+const UNPACKING = { ms: 180_000, megabytes: 160, waiting: 20, last: true };
 
 /** Whole jobs out and in again, each as one file (CONTRACT, job archive). */
 @Injectable()

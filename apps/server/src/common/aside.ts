@@ -1,5 +1,5 @@
-import { constants, setPriority } from 'node:os';
-import { isMainThread, parentPort, Worker } from 'node:worker_threads';
+import { setPriority } from 'node:os';
+import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { Turns } from './turns.ts';
 
 /** What work that is done aside may take. */
@@ -10,6 +10,8 @@ export interface AsideLimits {
   megabytes: number;
   /** Asked for and not begun: more are turned away. */
   waiting: number;
+  /** On two cores whoever waits for the server comes before what is read here. Linux alone knows it of a thread. */
+  last?: boolean;
 }
 
 /** The work was ended at a limit, or its thread died of it. */
@@ -27,6 +29,8 @@ export class AsideEnded extends Error {
 
 /** What a thread may hold of what it has just made, MiB: each lasts for one piece of work. [house] */
 const YOUNG_MB = 16;
+/** Niceness of a thread that comes last: a fifth of what the others get, where all want to work. */
+const LAST = 7;
 /** A thread that has nothing to do for this long is ended, ms. [house] */
 const IDLE_MS = 30_000;
 
@@ -88,6 +92,7 @@ export class Aside<In, Out> {
   private start(): Worker {
     const worker = new Worker(this.file, {
       resourceLimits: { maxOldGenerationSizeMb: this.limits.megabytes, maxYoungGenerationSizeMb: YOUNG_MB },
+      workerData: { last: this.limits.last ?? false },
     });
     const ours = (f: () => void) => () => {
       if (worker === this.worker) f();
@@ -121,8 +126,7 @@ export function answerAside<In, Out>(f: (input: In) => Promise<Out> | Out): void
   if (isMainThread || !parentPort) return;
   const port = parentPort;
   try {
-    // On Linux of this thread alone: on two cores whoever waits for the server comes before what is read aside.
-    setPriority(constants.priority.PRIORITY_LOW);
+    if ((workerData as { last?: boolean } | null)?.last) setPriority(LAST);
   } catch {
     // Not everywhere a process may do so; then it shares as it is.
   }

@@ -38,9 +38,11 @@ export class Origin {
    * and its pages would then be ours to the browser (DNS rebinding); an address is nobody's name.
    */
   isOurHost(req: IncomingMessage): boolean {
-    if (!this.names) return true;
+    const host = this.hostOf(req);
+    // A browser always says whom it asks; a balancer's look at the health (HTTP/1.0) need not.
+    if (!this.names || host === undefined) return true;
     try {
-      const name = new URL(`http://${this.hostOf(req)}`).hostname.replace(/^\[|\]$/g, '').toLowerCase();
+      const name = new URL(`http://${host}`).hostname.replace(/^\[|\]$/g, '').toLowerCase();
       return isIP(name) !== 0 || this.names.has(name);
     } catch {
       return false;

@@ -9,9 +9,10 @@ import type {
 import { type BeforeApplicationShutdown, Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import Papa from 'papaparse';
 import type { Logger } from 'pino';
-import type { Sequelize } from 'sequelize';
+import { Op, type Sequelize } from 'sequelize';
 import { conflict, loggable, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
+import { databaseAway } from '../database/away.ts';
 import { SEQUELIZE } from '../database/connect.ts';
 import { Job, SavedView } from '../database/models.ts';
 import { Work } from '../database/work.ts';
@@ -73,12 +74,24 @@ export class LogbookService implements OnApplicationBootstrap, BeforeApplication
   }
 
   private async fileSome(pauseMs: number): Promise<void> {
+    // One that cannot be filed now holds up none of the others; the next look tries it again.
+    const failed: string[] = [];
     while (!this.stopping) {
-      const some = await Job.findAll({ where: { filed: false }, attributes: ['id', 'shopId'], limit: 20 });
+      const some = await Job.findAll({
+        where: { filed: false, ...(failed.length > 0 ? { id: { [Op.notIn]: failed } } : {}) },
+        attributes: ['id', 'shopId'],
+        limit: 20,
+      });
       if (some.length === 0) return;
       for (const j of some) {
         if (this.stopping) return;
-        await this.work.run(async (t) => this.jobs.sumUpNow(j.id, j.shopId, t));
+        await this.work
+          .run(async (t) => this.jobs.sumUpNow(j.id, j.shopId, t))
+          .catch((e: unknown) => {
+            if (databaseAway(e)) throw e;
+            failed.push(j.id);
+            this.log.warn({ jobId: j.id, err: loggable(e) }, 'job not filed');
+          });
       }
       if (pauseMs > 0) await new Promise((r) => setTimeout(r, pauseMs).unref());
     }

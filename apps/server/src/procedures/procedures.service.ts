@@ -15,7 +15,7 @@ import { KINDS, type OwnData, type ReadOwn } from './kinds.ts';
 const MOST = 300;
 
 /** The longest of ours takes 40 ms. [house] */
-const READING = { ms: 10_000, megabytes: 80, waiting: 40 };
+const READING = { ms: 20_000, megabytes: 80, waiting: 40, last: true };
 
 @Injectable()
 export class ProceduresService implements OnModuleDestroy {
