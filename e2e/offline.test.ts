@@ -35,6 +35,8 @@ describe('the server killed in the middle of a capture', () => {
     await app.stop('SIGKILL');
     await browser.text('The server does not answer', 20_000);
     await app.start();
+    // The car was started again too, and stands warm: the capture goes on, and would be through before this page looks.
+    await bay(1, 'cold');
     expect((await browser.json('/api/jobs')).length).toBe(jobs);
     await browser.driver.navigate().refresh();
     await browser.text('Waiting', 60_000);

@@ -45,7 +45,7 @@ export function Frame({
           <Logo />
           <span className="hidden text-[1.15rem] font-bold md:inline">Just Balance</span>
         </Link>
-        <div className="mr-auto min-w-32 flex-1">
+        <div className="mr-auto min-w-0 flex-1 md:min-w-32">
           <div className="truncate text-[1.1rem] leading-tight font-bold">{title}</div>
           <div className="hidden truncate text-[0.88rem] text-soft sm:block">{subtitle}</div>
         </div>
