@@ -41,6 +41,15 @@ describe('work done aside', () => {
     expect(await good).toMatch(/^good by /);
   });
 
+  test('the server stops: nothing is said against what was being read, nor against what comes after', async () => {
+    const a = made(20_000);
+    const asked = a.run('x', 'for ever').catch((e: unknown) => e);
+    await new Promise((r) => setTimeout(r, 50));
+    await a.close();
+    expect(await asked).toMatchObject({ status: 503 });
+    expect(await a.run('x', 'good').catch((e: unknown) => e)).toMatchObject({ status: 503 });
+  });
+
   test('askers take turns: one with many does not hold up another; too many are turned away', async () => {
     const a = made(20_000, 5);
     const order: string[] = [];

@@ -1,20 +1,21 @@
-const isObject = (v: unknown): v is Record<string, unknown> => v !== null && typeof v === 'object' && !Array.isArray(v);
+import { isGroup } from '../common/group.ts';
+
 const words = (v: unknown) =>
   Array.isArray(v) && v.length <= 200 && v.every((x) => typeof x === 'string' && x.length <= 4000);
 const share = (v: unknown) => typeof v === 'number' && v >= 0 && v <= 1;
 
 function causeProblem(c: unknown): string | null {
-  if (!isObject(c) || typeof c.fault !== 'string' || !share(c.probability)) return 'a fault with its probability';
+  if (!isGroup(c) || typeof c.fault !== 'string' || !share(c.probability)) return 'a fault with its probability';
   if (!words(c.because) || !words(c.against)) return 'because and against: lists of sentences';
   const s = c.severity;
-  if (s !== null && !(isObject(s) && [s.value, s.low, s.high].every(Number.isFinite) && typeof s.unit === 'string'))
+  if (s !== null && !(isGroup(s) && [s.value, s.low, s.high].every(Number.isFinite) && typeof s.unit === 'string'))
     return 'severity: value, low, high and unit, or null';
   return c.bank === null || c.bank === 1 || c.bank === 2 ? null : 'bank: 1, 2 or null';
 }
 
 /** What is wrong with a stored judgement (CONTRACT, `just-balance/diagnosis` version 1); null where it can be shown. */
 export function diagnosisProblem(v: unknown): string | null {
-  if (!isObject(v) || v.format !== 'just-balance/diagnosis' || v.version !== 1) return 'a diagnosis, version 1';
+  if (!isGroup(v) || v.format !== 'just-balance/diagnosis' || v.version !== 1) return 'a diagnosis, version 1';
   if (typeof v.mixture !== 'string' || !Array.isArray(v.banks)) return 'mixture and banks';
   if (!Array.isArray(v.causes) || v.causes.length > 200) return 'causes: a list';
   for (const [i, c] of v.causes.entries()) {
@@ -23,7 +24,7 @@ export function diagnosisProblem(v: unknown): string | null {
   }
   const faults = (x: unknown) => Array.isArray(x) && x.length <= 200 && x.every((f) => typeof f === 'string');
   const chances = (x: unknown, fits: (o: Record<string, unknown>) => boolean) =>
-    Array.isArray(x) && x.length <= 200 && x.every((o) => isObject(o) && fits(o));
+    Array.isArray(x) && x.length <= 200 && x.every((o) => isGroup(o) && fits(o));
   if (!chances(v.pairs, (p) => faults(p.faults) && share(p.probability))) return 'pairs: a list';
   if (!chances(v.alsoPresent, (p) => typeof p.fault === 'string' && share(p.probability))) return 'alsoPresent: a list';
   if (

@@ -2,6 +2,7 @@ import { dtoProblems } from '@just-balance/contract';
 import { ENTRY_KINDS, RunEventsRequest } from '@just-balance/contract/service';
 import { eventProblem } from '@just-balance/core/job';
 import type { Model, ModelStatic } from 'sequelize';
+import { isGroup } from '../common/group.ts';
 import {
   Capture,
   Job,
@@ -24,7 +25,6 @@ import { diagnosisProblem } from './diagnosisShape.ts';
 type Check = (v: unknown) => string | null;
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
-const isObject = (v: unknown): v is Record<string, unknown> => v !== null && typeof v === 'object' && !Array.isArray(v);
 
 const uuid: Check = (v) => (typeof v === 'string' && UUID.test(v) ? null : 'an id (UUID)');
 const text =
@@ -55,7 +55,7 @@ const orNull =
   (v) =>
     v === null ? null : check(v);
 /** What it holds is looked at by every reader of it: see `stored.ts`. */
-const object: Check = (v) => (isObject(v) ? null : 'an object');
+const object: Check = (v) => (isGroup(v) ? null : 'an object');
 const rev = whole(1, 1_000_000);
 
 const happened: Check = (v) => {
@@ -65,9 +65,9 @@ const happened: Check = (v) => {
 };
 
 const span = (m: unknown) =>
-  isObject(m) && Number.isFinite(m.from) && Number.isFinite(m.to) && (m.at === undefined || text(60)(m.at) === null);
+  isGroup(m) && Number.isFinite(m.from) && Number.isFinite(m.to) && (m.at === undefined || text(60)(m.at) === null);
 const meta: Check = (v) => {
-  if (!isObject(v)) return 'an object';
+  if (!isGroup(v)) return 'an object';
   for (const key of ['gaps', 'marks'])
     if (
       v[key] !== undefined &&
@@ -78,7 +78,7 @@ const meta: Check = (v) => {
     if (v[key] !== undefined && !Number.isFinite(v[key])) return `${key}: a number`;
   if (v.only !== undefined && text(60)(v.only)) return 'only: a channel';
   return v.window === undefined ||
-    (isObject(v.window) && Number.isFinite(v.window.fromMs) && Number.isFinite(v.window.toMs))
+    (isGroup(v.window) && Number.isFinite(v.window.fromMs) && Number.isFinite(v.window.toMs))
     ? null
     : 'window: from and to in ms';
 };
@@ -217,7 +217,7 @@ export function rowOut(table: TableName, row: Model): ArchiveRow {
 
 /** The first thing that is wrong with the rows of an archive, with its place; null where nothing is. */
 export function rowsProblem(rows: unknown): string | null {
-  if (!isObject(rows)) return 'job.json: rows: an object';
+  if (!isGroup(rows)) return 'job.json: rows: an object';
   const seen = new Set<string>();
   for (const name of TABLE_NAMES) {
     const table: Table = TABLES[name];
@@ -226,7 +226,7 @@ export function rowsProblem(rows: unknown): string | null {
     if (list.length > table.most) return `job.json: rows.${name}: at most ${table.most} rows`;
     for (const [i, row] of list.entries()) {
       const at = `job.json: rows.${name}[${i}]`;
-      if (!isObject(row)) return `${at}: an object`;
+      if (!isGroup(row)) return `${at}: an object`;
       for (const [column, check] of Object.entries(table.columns)) {
         const problem = check(row[column]);
         if (problem) return `${at}.${column}: ${problem}`;

@@ -1,5 +1,6 @@
 import { setPriority } from 'node:os';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
+import { ServiceUnavailableException } from '@nestjs/common';
 import { Turns } from './turns.ts';
 
 /** What work that is done aside may take. */
@@ -26,6 +27,9 @@ export class AsideEnded extends Error {
     );
   }
 }
+
+/** Nothing is said of what was asked: the server is on its way out. */
+const stopping = () => new ServiceUnavailableException('the server stops; ask again in a moment');
 
 /** What a thread may hold of what it has just made, MiB: each lasts for one piece of work. [house] */
 const YOUNG_MB = 16;
@@ -66,11 +70,11 @@ export class Aside<In, Out> {
 
   async close(): Promise<void> {
     this.closed = true;
-    await this.end(new AsideEnded('died'));
+    await this.end(stopping());
   }
 
   private async once(input: In): Promise<Out> {
-    if (this.closed) throw new AsideEnded('died');
+    if (this.closed) throw stopping();
     if (this.idle) clearTimeout(this.idle);
     this.worker ??= this.start();
     const worker = this.worker;
@@ -111,7 +115,7 @@ export class Aside<In, Out> {
   }
 
   /** The thread is ended, then what it was at is refused: nothing of it runs on beside the next. */
-  private async end(why: AsideEnded): Promise<void> {
+  private async end(why: Error): Promise<void> {
     const { worker, asked } = this;
     this.worker = null;
     this.asked = null;

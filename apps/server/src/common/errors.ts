@@ -82,6 +82,7 @@ export class ErrorFilter implements ExceptionFilter {
     const say = (statusCode: number, message: string) => res.status(statusCode).json({ statusCode, message });
     if (error instanceof HttpException) {
       const body = error.getResponse();
+      if (error.getStatus() === 503 && !res.getHeader('retry-after')) res.setHeader('retry-after', '2');
       res
         .status(error.getStatus())
         .json(typeof body === 'string' ? { statusCode: error.getStatus(), message: body } : body);

@@ -13,6 +13,7 @@ import {
 import { ENTRY_KINDS, type EntryKind, entryProblems, storedProcedureProblems } from '@just-balance/contract/service';
 import type { TestResult } from '@just-balance/core/case';
 import type { Model, ModelStatic } from 'sequelize';
+import { isGroup } from '../common/group.ts';
 import {
   Job,
   KnownFigureRow,
@@ -37,20 +38,16 @@ export interface StoredNoun {
 
 const ID = '00000000-0000-7000-8000-000000000000';
 
-function isObject(v: unknown): v is Record<string, unknown> {
-  return v !== null && typeof v === 'object' && !Array.isArray(v);
-}
-
 /** A row's JSON lacks the id and layer that the request carried beside it. */
 function within(type: new () => object, beside: object) {
   return (json: unknown) =>
-    isObject(json)
+    isGroup(json)
       ? dtoProblems(type, { ...Object.fromEntries(Object.entries(json).filter(([, v]) => v !== null)), ...beside })
       : [{ field: '', message: 'must be an object' }];
 }
 
 function recordProblems(json: unknown): FieldError[] {
-  if (!isObject(json)) return [{ field: '', message: 'must be an object' }];
+  if (!isGroup(json)) return [{ field: '', message: 'must be an object' }];
   const bad = (field: string, message: string) => ({ field, message });
   const out: FieldError[] = [];
   if (json.phase !== 'before' && json.phase !== 'after') out.push(bad('phase', 'before or after'));
@@ -60,7 +57,7 @@ function recordProblems(json: unknown): FieldError[] {
     out.push(bad('monitorBytes', 'four bytes in hex, or null'));
   const list = (key: string, fits: (v: Record<string, unknown>) => boolean, what: string) => {
     const v = json[key];
-    if (!Array.isArray(v) || !v.every((x) => isObject(x) && fits(x))) out.push(bad(key, what));
+    if (!Array.isArray(v) || !v.every((x) => isGroup(x) && fits(x))) out.push(bad(key, what));
   };
   list(
     'codes',
@@ -108,7 +105,7 @@ export type StoredNounName = keyof typeof STORED;
 /** What is left of a JSON value once its faulty top-level fields are taken out and what must be there is put in. */
 function mended<T extends object>(json: unknown, problems: readonly FieldError[], fallback: T): T {
   if (problems.length === 0) return json as T;
-  const kept: Record<string, unknown> = isObject(json) ? { ...json } : {};
+  const kept: Record<string, unknown> = isGroup(json) ? { ...json } : {};
   for (const p of problems) delete kept[p.field.split(/[.[]/)[0]!];
   return { ...fallback, ...kept };
 }

@@ -1,4 +1,5 @@
 import type { Model, ModelStatic } from 'sequelize';
+import { isGroup } from '../common/group.ts';
 import {
   Capture,
   Job,
@@ -19,7 +20,6 @@ import {
 export const ERASED = 'erased on request';
 
 type Json = unknown;
-const isGroup = (v: unknown): v is Record<string, unknown> => v !== null && typeof v === 'object' && !Array.isArray(v);
 
 /**
  * Every column that may hold words by which a customer is known, and what becomes of it. `typed`: fields, at any depth,

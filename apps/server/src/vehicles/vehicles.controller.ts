@@ -6,6 +6,7 @@ import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@ne
 import { ApiTags } from '@nestjs/swagger';
 import { literal, Op } from 'sequelize';
 import { notHere } from '../common/errors.ts';
+import { isGroup } from '../common/group.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { Job, JobEvent, JobLesson, ReadingRow, Repair, ServiceEntry, Vehicle } from '../database/models.ts';
 import { Work } from '../database/work.ts';
@@ -149,5 +150,5 @@ export class VehiclesController {
 }
 
 function fields(v: unknown): Record<string, unknown> {
-  return typeof v === 'object' && v !== null && !Array.isArray(v) ? (v as Record<string, unknown>) : {};
+  return isGroup(v) ? v : {};
 }

@@ -109,11 +109,25 @@ export function useJobLive(jobId: string): JobLive {
         timer = setTimeout(open, RECONNECT_MS[Math.min(tries++, RECONNECT_MS.length - 1)]);
       };
     };
+    // A page that is left may be kept whole by the browser for the way back, its socket open and answering.
+    const away = () => {
+      clearTimeout(timer);
+      if (socket) socket.onclose = null;
+      socket?.close();
+    };
+    const back = (e: PageTransitionEvent) => {
+      if (!e.persisted) return;
+      tries = 0;
+      open();
+    };
+    window.addEventListener('pagehide', away);
+    window.addEventListener('pageshow', back);
     open();
     return () => {
       over = true;
-      clearTimeout(timer);
-      socket?.close();
+      window.removeEventListener('pagehide', away);
+      window.removeEventListener('pageshow', back);
+      away();
     };
   }, [jobId]);
 
