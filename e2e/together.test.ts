@@ -20,49 +20,6 @@ const newJob = async (label = 'Tarn 2.0') => {
   return id;
 };
 
-describe('who has it open', () => {
-  /** Wait until the server counts so many screens of the job, this one's own look not among them. */
-  const screens = (id: string, count: number) =>
-    browser.driver.executeAsyncScript<true | string>(
-      `const [jobId, count, done] = arguments;
-       const ws = new WebSocket(location.origin.replace('http', 'ws') + '/ws');
-       const end = (v) => { ws.close(); done(v); };
-       let last = 'nothing';
-       setTimeout(() => end(last), 9000);
-       ws.onopen = () => ws.send(JSON.stringify({ type: 'subscribe', jobId }));
-       ws.onmessage = (e) => {
-         const m = JSON.parse(e.data);
-         if (m.type !== 'present') return;
-         last = m.people.join(', ');
-         if (m.people.length === count + 1) end(true);
-       };`,
-      id,
-      count,
-    );
-
-  test('a page loaded anew in one tab is one screen, on the way back too; a second tab is another', async () => {
-    const { driver } = browser;
-    const id = await newJob('Harrow 1.4');
-    const others = () => driver.findElements(By.xpath("//*[contains(text(), 'another screen')]"));
-    for (const station of ['readings', 'readiness', 'hand-over']) {
-      await browser.go(`/jobs/${id}/${station}`);
-      await browser.text('Harrow 1.4');
-      expect(await screens(id, 1)).toBe(true);
-    }
-    await driver.navigate().back();
-    await browser.text('Harrow 1.4');
-    expect(await screens(id, 1)).toBe(true);
-    await driver.wait(async () => (await others()).length === 0, 10_000);
-    const first = await driver.getWindowHandle();
-    await driver.switchTo().newWindow('tab');
-    await browser.go(`/jobs/${id}/readings`);
-    await browser.text('you, on another screen');
-    await driver.close();
-    await driver.switchTo().window(first);
-    await driver.wait(async () => (await others()).length === 0, 10_000);
-  });
-});
-
 describe('people', () => {
   test('the lead adds one, hands a link over; it sets a password and signs in; the learner sees what a learner may', async () => {
     await browser.press('People');
@@ -246,5 +203,48 @@ describe('a file of thousands of columns', () => {
     );
     await browser.text('Signal 2999');
     await expectAccessible(browser, 'wide mapping');
+  });
+});
+
+describe('who has it open', () => {
+  /** Wait until the server counts so many screens of the job, this one's own look not among them. */
+  const screens = (id: string, count: number) =>
+    browser.driver.executeAsyncScript<true | string>(
+      `const [jobId, count, done] = arguments;
+       const ws = new WebSocket(location.origin.replace('http', 'ws') + '/ws');
+       const end = (v) => { ws.close(); done(v); };
+       let last = 'nothing';
+       setTimeout(() => end(last), 9000);
+       ws.onopen = () => ws.send(JSON.stringify({ type: 'subscribe', jobId }));
+       ws.onmessage = (e) => {
+         const m = JSON.parse(e.data);
+         if (m.type !== 'present') return;
+         last = m.people.join(', ');
+         if (m.people.length === count + 1) end(true);
+       };`,
+      id,
+      count,
+    );
+
+  test('a page loaded anew in one tab is one screen, on the way back too; a second tab is another', async () => {
+    const { driver } = browser;
+    const id = await newJob('Harrow 1.4');
+    const others = () => driver.findElements(By.xpath("//*[contains(text(), 'another screen')]"));
+    for (const station of ['readings', 'readiness', 'hand-over']) {
+      await browser.go(`/jobs/${id}/${station}`);
+      await browser.text('Harrow 1.4');
+      expect(await screens(id, 1)).toBe(true);
+    }
+    await driver.navigate().back();
+    await browser.text('Harrow 1.4');
+    expect(await screens(id, 1)).toBe(true);
+    await driver.wait(async () => (await others()).length === 0, 10_000);
+    const first = await driver.getWindowHandle();
+    await driver.switchTo().newWindow('tab');
+    await browser.go(`/jobs/${id}/readings`);
+    await browser.text('you, on another screen');
+    await driver.close();
+    await driver.switchTo().window(first);
+    await driver.wait(async () => (await others()).length === 0, 10_000);
   });
 });

@@ -10,6 +10,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { inflateSync } from 'node:zlib';
+import { inWords } from '../../packages/core/dist/units/index.js';
 import { ROOT } from '../lib/build.mjs';
 
 const run = promisify(execFile);
@@ -175,8 +176,8 @@ async function judgements({ db, ledger, failures }, recompute) {
       .split('\n')
       .map((l) => JSON.parse(l));
     said.forEach((s, i) => {
-      // As it was kept: numbers as JSON carries them.
-      if (JSON.stringify(s.causes) !== JSON.stringify(judged[i].output.causes))
+      // As it was kept: numbers as JSON carries them; sentences as the format has them.
+      if (JSON.stringify(s.causes) !== JSON.stringify(inWords(judged[i].output.causes, 'own')))
         failures.push('the kept judgement is not what the same readings give');
     });
   } finally {

@@ -12,6 +12,7 @@ import { ChangesInterceptor } from './common/changes.ts';
 import { CostGuard } from './common/cost.ts';
 import { IdempotencyInterceptor } from './common/idempotency.ts';
 import { InfrastructureModule } from './common/infrastructure.module.ts';
+import { SaidInterceptor } from './common/said.ts';
 import type { ServerConfig } from './config.ts';
 import { HealthModule } from './health/health.module.ts';
 import { JobsModule } from './jobs/jobs.module.ts';
@@ -59,6 +60,7 @@ export class AppModule {
         { provide: APP_GUARD, useClass: AuthGuard },
         { provide: APP_GUARD, useClass: CostGuard },
         { provide: APP_GUARD, useClass: BodyGuard },
+        { provide: APP_INTERCEPTOR, useClass: SaidInterceptor },
         { provide: APP_INTERCEPTOR, useClass: IdempotencyInterceptor },
         { provide: APP_INTERCEPTOR, useClass: ChangesInterceptor },
       ],

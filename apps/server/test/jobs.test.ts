@@ -1,8 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { TYPED_HEADER } from '@just-balance/contract';
 import { diagnose } from '@just-balance/core/diagnosis';
 import { caseOfJob } from '@just-balance/core/job';
+import { inWords } from '@just-balance/core/units';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { v4 as uuid } from 'uuid';
 import { STEPS as PLAIN_NAMES } from '../src/database/migrations/0005-plain-names.ts';
@@ -206,7 +208,12 @@ describe('a job', () => {
     const read = await me.into(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading: hold() });
     expect(read.worst).toEqual({ totalPct: 18, at: 'idle' });
     const d = (await me.post(`/jobs/${job.id}/diagnosis`, {})).body;
-    expect(d.output).toEqual(JSON.parse(JSON.stringify(diagnose(caseOfJob(read)))));
+    const judged = JSON.parse(JSON.stringify(diagnose(caseOfJob(read))));
+    expect(d.output).toEqual(inWords(judged, 'own'));
+    // A page that shows it in the units of its reader gets the figures as figures.
+    const headers = { cookie: me.cookie, [TYPED_HEADER]: '1' };
+    const typed = await fetch(`${world.base}/api/jobs/${job.id}/diagnosis`, { headers });
+    expect(((await typed.json()) as { output: unknown }[]).at(-1)?.output).toEqual(judged);
     expect(d.output.causes[0].fault).toBe('vac-leak');
     const kept = (await me.get(`/jobs/${job.id}/diagnosis`)).body;
     // One after each reading: kept with the write, before anybody asked.

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { type Happened, runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import { inWords } from '@just-balance/core/units';
 import sharp from 'sharp';
 import { v7 as uuid } from 'uuid';
 import { stringify } from 'yaml';
@@ -289,7 +290,7 @@ describe('procedures of the shop', () => {
     const text = await file.text();
     expect([file.headers.get('content-disposition'), text]).toEqual([
       'attachment; filename="our-airflow-clean.yaml"',
-      stringify({ ...own, minutes: 30 }, { aliasDuplicateObjects: false }),
+      stringify({ ...inWords(own, 'own'), minutes: 30 }, { aliasDuplicateObjects: false }),
     ]);
     const again = await me.post('/procedures/file', { id: uuid(), text: text.replace('minutes: 30', 'minutes: 40') });
     expect(again.body).toMatchObject({ id, rev: 3, procedure: { minutes: 40 } });
@@ -300,7 +301,7 @@ describe('procedures of the shop', () => {
     const file = await fetch(`${world.base}/api/procedures/ours/${CLEAN.id}`, { headers: { cookie: me.cookie } });
     const text = (await file.text()).replace(/^id: .*$/m, 'id: our-copy');
     const r = await me.post('/procedures/file', { id: uuid(), text, copiedFrom: CLEAN.id });
-    expect(r.body).toMatchObject({ copiedFrom: CLEAN.id, procedure: { ...CLEAN, id: 'our-copy' } });
+    expect(r.body).toMatchObject({ copiedFrom: CLEAN.id, procedure: { ...inWords(CLEAN, 'own'), id: 'our-copy' } });
     expect((await me.get('/procedures/ours/nothing')).status).toBe(404);
   });
 

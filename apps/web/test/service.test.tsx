@@ -3,6 +3,7 @@ import type { JobView, RunView } from '@just-balance/contract';
 import { type Happened, runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import 'fake-indexeddb/auto';
+import { wordsOf } from '@just-balance/core/units';
 import type { JobLive } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
 import { SensorMap } from '../src/job/SensorMap.tsx';
@@ -196,7 +197,7 @@ describe('steps', () => {
   });
 
   const laid = running('airflow-sensor-clean', { kind: 'caution', caution: 'hot-parts', step: 'cold' });
-  const words = laid.procedure.steps.find((s) => s.id === 'lay')!.text.slice(0, 120);
+  const words = wordsOf(laid.procedure.steps.find((s) => s.id === 'lay')!.text, 'own').slice(0, 120);
   const photo = { rev: 1, at: '', by: 'x', undone: false, width: 40, height: 30, label: words, step: 'lay' };
 
   test('the picture place of a step is there before its picture is', () => {

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { DRIVE_PROCEDURES, planDrive, reviewDrive } from '@just-balance/core/readiness';
+import { inWords } from '@just-balance/core/units';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { stringify } from 'yaml';
@@ -36,18 +37,19 @@ const REQUEST = {
   ],
 };
 
+/** As they stand in a file. */
+const OURS = DRIVE_PROCEDURES.map((p) => inWords(p, 'own'));
+
 describe('drive procedures', () => {
   test('ours pass the reader that a shop’s own pass, as JSON and as YAML, and satisfy the schema', () => {
-    for (const p of DRIVE_PROCEDURES) {
+    for (const p of OURS) {
       expect(readDriveProcedure(JSON.stringify(p))).toEqual({ ok: true, procedure: p });
       expect(readDriveProcedure(stringify(p))).toEqual({ ok: true, procedure: p });
       expect(problems('drive-procedure', p)).toEqual([]);
     }
   });
   test('what is wrong is said with line and field', () => {
-    const text = stringify(DRIVE_PROCEDURES[0])
-      .replace('unit: mph', 'unit: psi')
-      .replace('seconds: 15', 'seconds: soon');
+    const text = stringify(OURS[0]).replace('unit: mph', 'unit: psi').replace('seconds: 15', 'seconds: soon');
     const line = (what: string) => text.split('\n').findIndex((l) => l.includes(what)) + 1;
     const r = readDriveProcedure(text);
     expect(r.ok ? [] : r.errors).toEqual([
@@ -83,7 +85,7 @@ describe('plans and reviews', () => {
     expect(problems('drive-plan-request', REQUEST)).toEqual([]);
     const r = readPlanRequest(REQUEST);
     if (!r.ok) throw new Error(JSON.stringify(r.errors));
-    const plan = planDrive(r.value);
+    const plan = inWords(planDrive(r.value), 'own');
     expect(problems('drive-plan', plan)).toEqual([]);
     expect(plan).toMatchObject({
       procedure: 'steady-cruise',
@@ -117,7 +119,7 @@ describe('plans and reviews', () => {
     const channels = [{ id: 'vss', unit: 'km/h', time: t, value: t.map((x) => (x < 30 ? 0 : 67)) }];
     for (const p of DRIVE_PROCEDURES) {
       const series = { startedAt: null, channels, marks: [] };
-      expect(problems('drive-review', reviewDrive(p, series, REQUEST.state as never))).toEqual([]);
+      expect(problems('drive-review', inWords(reviewDrive(p, series, REQUEST.state as never), 'own'))).toEqual([]);
     }
   });
 });

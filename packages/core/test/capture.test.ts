@@ -16,6 +16,7 @@ import {
 } from '../src/capture/index.ts';
 import { planAlone, type Sample } from '../src/link/index.ts';
 import { FULL_SCALE } from '../src/obd/index.ts';
+import { wordsOf } from '../src/units/index.ts';
 
 interface Now {
   rpm: number;
@@ -160,7 +161,7 @@ describe('an engine that does not get warm', () => {
   test('a coolant that stands below warm is said to stand there; one that rises is given its time', () => {
     const cold = idle();
     feed(cold, 0, 20, () => ({ ect: 61 }));
-    const warmOf = (s: GuidedStatus) => s.conditions.find((c) => c.id === 'warm')!.detail;
+    const warmOf = (s: GuidedStatus) => wordsOf(s.conditions.find((c) => c.id === 'warm')!.detail, 'own');
     expect(warmOf(cold.status())).toBe('61 of 80 °C');
     expect(warmOf(feed(cold, 20, 40, () => ({ ect: 61 })))).toBe('61 of 80 °C, no longer rising');
     const rising = idle();
@@ -174,7 +175,7 @@ describe('an engine that does not get warm', () => {
 
 describe('what it waits for, in one sentence', () => {
   const says = (of: Partial<Now> | ((t: number) => Partial<Now>), seconds = 6) =>
-    feed(idle(), 0, seconds, typeof of === 'function' ? of : () => of).sentence;
+    wordsOf(feed(idle(), 0, seconds, typeof of === 'function' ? of : () => of).sentence ?? '', 'own');
   test.each([
     ['the engine', { rpm: 0, maf: 0 }, 'Waiting for the engine to run.'],
     ['warmth', { ect: 52 }, 'Waiting for warm coolant: 52 of 80 °C. Then 10 s by themselves.'],
@@ -188,7 +189,7 @@ describe('what it waits for, in one sentence', () => {
     );
     // It rose for a while and then stood: the long slope alone would promise half an hour.
     const stood = feed(idle(), 0, 80, (t) => ({ ect: Math.min(61, 55 + t * 0.3) }));
-    expect(stood.sentence).toMatch(/^The coolant stays at 61 °C and does not get warm/);
+    expect(wordsOf(stood.sentence!, 'own')).toMatch(/^The coolant stays at 61 °C and does not get warm/);
     expect(stood.etaS).toBeNull();
   });
   test('steadiness, and nothing once it captures', () => {
@@ -200,13 +201,13 @@ describe('what it waits for, in one sentence', () => {
   test('what is steady but not warm can be kept as doubtful; one that stays cold is a finding', () => {
     const g = idle();
     expect(feed(g, 0, 12, () => ({ ect: 62 })).keepable).toBe(true);
-    expect(g.flags()).toEqual(['taken at 62 °C, not warm']);
+    expect(g.flags()).toEqual(['taken before the engine was warm']);
     expect(feed(idle(), 0, 12, () => ({ ect: 31 })).keepable).toBe(false);
     expect(feed(idle(), 0, 12, () => ({ ect: 62, rpm: 2400 })).keepable).toBe(false);
     const cold = idle();
     feed(cold, 0, 60, () => ({ ect: 62 }));
     expect(cold.reading()).toMatchObject({ ectC: 62, neverWarm: true });
-    expect(cold.flags()).toEqual(['the coolant stays at 62 °C: it does not get warm']);
+    expect(cold.flags()).toEqual(['the coolant does not get warm']);
   });
 });
 

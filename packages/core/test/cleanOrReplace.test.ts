@@ -13,9 +13,12 @@ import {
   NOT_DONE,
   type PlanInput,
   SHIPPED_PROCEDURES,
-  servicePlan,
+  servicePlan as servicePlan_,
   suits,
 } from '../src/procedures/index.ts';
+import { inWords } from '../src/units/index.ts';
+
+const servicePlan = (...given: Parameters<typeof servicePlan_>) => inWords(servicePlan_(...given), 'own');
 
 describe('the Beta distribution, against its closed forms worked by hand', () => {
   // Beta(1, 3): F = 1 − (1 − x)³. Beta(2, 1): x². Beta(3, 2): 4x³ − 3x⁴. Abramowitz & Stegun 26.5.

@@ -1,8 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
 import type { Case, Reading, VehicleSpec } from '../src/case/index.ts';
 import { TESTS } from '../src/catalogue/index.ts';
-import { diagnose } from '../src/diagnosis/index.ts';
+import { diagnose as diagnose_ } from '../src/diagnosis/index.ts';
+import { inWords } from '../src/units/index.ts';
 import { caseOf, FOUR, reading, SIX } from './cases.ts';
+
+const diagnose = (...given: Parameters<typeof diagnose_>) => inWords(diagnose_(...given), 'own');
 
 const p = (c: Case, fault: string) => diagnose(c).causes.find((x) => x.fault === fault)?.probability ?? 0;
 const cause = (c: Case, fault: string) => diagnose(c).causes.find((x) => x.fault === fault)!;

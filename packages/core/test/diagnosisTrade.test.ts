@@ -1,6 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import type { Case, Reading, VehicleSpec } from '../src/case/index.ts';
-import { diagnose } from '../src/diagnosis/index.ts';
+import { diagnose as diagnose_ } from '../src/diagnosis/index.ts';
+import { inWords } from '../src/units/index.ts';
+
+const diagnose = (...given: Parameters<typeof diagnose_>) => inWords(diagnose_(...given), 'own');
 
 /*
  * Cases of the trade: what a good technician would say of them. Common practice, no source; figures invented. A row says

@@ -13,13 +13,20 @@ import {
   driveProcedure,
   driveSamples,
   forecastWindows,
-  planDrive,
-  reviewDrive,
-  reviewOf,
+  planDrive as planDrive_,
+  reviewDrive as reviewDrive_,
+  reviewOf as reviewOf_,
   stretchesOf,
 } from '../src/readiness/index.ts';
 import type { Series } from '../src/series/index.ts';
 import { isoOf, unixOf } from '../src/time/index.ts';
+import { inWords } from '../src/units/index.ts';
+
+const reviewOf = (...given: Parameters<typeof reviewOf_>) => inWords(reviewOf_(...given), 'own');
+
+const planDrive = (...given: Parameters<typeof planDrive_>) => inWords(planDrive_(...given), 'own');
+
+const reviewDrive = (...given: Parameters<typeof reviewDrive_>) => inWords(reviewDrive_(...given), 'own');
 
 const KMH_PER_MPH = 1.609344;
 const CRUISE = driveProcedure('steady-cruise')!;
@@ -197,7 +204,7 @@ describe('a drive that breaks one thing', () => {
   test.each<[string, Partial<CarState>, RegExp]>([
     ['soak', { startedAt: '2026-02-04T03:20:00Z' }, /40 minutes short/],
     ['ambient', { ambientC: 1 }, /33\.8 °F is under 40/],
-    ['altitude', { altitudeM: 2600 }, /is over 8000/],
+    ['altitude', { altitudeM: 2600 }, /is over 8,000/],
     ['fuel-level', { fuelPct: 88 }, /88 % is over 75/],
     ['lamp', { lamp: 'on' }, /lamp is on/],
     ['codes', { codes: ['P0171'] }, /P0171/],

@@ -4,11 +4,14 @@ import {
   compareReadings,
   familyOf,
   type KnownFigure,
-  layersOf,
+  layersOf as layersOf_,
   manifoldBand,
   middle,
   stationPressure,
 } from '../src/expected/index.ts';
+import { inWords, wordsOf } from '../src/units/index.ts';
+
+const layersOf = (...given: Parameters<typeof layersOf_>) => inWords(layersOf_(...given), 'own');
 
 const FACTS = { displacementL: 2, baroKPa: 101.3, airC: 20 };
 
@@ -64,7 +67,7 @@ test('no figure is shown alone: each measured value carries its band and where i
     ['manifold', 32],
     ['coolant', 88],
   ]);
-  for (const r of rows) expect(r.band.note.length).toBeGreaterThan(5);
+  for (const r of rows) expect(wordsOf(r.band.note, 'own').length).toBeGreaterThan(5);
 });
 
 test('read by eye and within one step of the edge: undecided; a capture of many samples is not', () => {

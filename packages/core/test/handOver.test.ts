@@ -11,7 +11,7 @@ import {
   labourOf,
   provenHere,
   remindersOf,
-  wordsOf,
+  sectionWords,
 } from '../src/handOver/index.ts';
 import { caseOfJob } from '../src/job/index.ts';
 import { DEFAULT_LIMITS } from '../src/trims/index.ts';
@@ -92,7 +92,7 @@ const repaired = (change: Partial<HandOverJob> = {}) =>
 const documents = (j: HandOverJob, units: 'metric' | 'us' = 'metric') =>
   handOverDocuments({ job: j, shop: 'Linden Yard', proof: provenHere(j, {}), limits: DEFAULT_LIMITS, units });
 const said = (d: ReturnType<typeof documents>['customer']) =>
-  d.sections.map((s) => `${s.id}: ${wordsOf(s)}`).join('\n');
+  d.sections.map((s) => `${s.id}: ${sectionWords(s)}`).join('\n');
 
 test('every fault of the catalogue has words for the customer: one sentence, no figure, no trade word', () => {
   expect(Object.keys(CUSTOMER_WORDS).sort()).toEqual(FAULTS.map((f) => f.id).sort());
@@ -242,8 +242,8 @@ describe('own words', () => {
     const fits = documents(repaired({ entries: [wording('Come by in May.\n• Listen for a hiss', own)] })).customer;
     const section = fits.sections.find((s) => s.id === 'watch')!;
     expect(section.blocks).toEqual([
-      { kind: 'text', text: 'Come by in May.', quoted: true },
-      { kind: 'list', items: ['Listen for a hiss'], quoted: true },
+      { kind: 'text', text: 'Come by in May.' },
+      { kind: 'list', items: ['Listen for a hiss'] },
     ]);
     expect(section.edited).toEqual({ by: 'R. Okafor', at: T(4), stale: false });
     const stale = documents(repaired({ entries: [wording('x', 'what was said before')] })).customer;

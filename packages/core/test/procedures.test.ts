@@ -10,6 +10,7 @@ import {
   runState,
   SHIPPED_PROCEDURES,
 } from '../src/procedures/index.ts';
+import { figure, said, wordsOf } from '../src/units/index.ts';
 
 const all = SHIPPED_PROCEDURES.flatMap((p) => p.steps.map((s) => [p, s] as const));
 const where = ([p, s]: readonly [Procedure, ProcedureStep]) => `${p.id}/${s.id}`;
@@ -127,7 +128,7 @@ describe('our procedures', () => {
   test('a step about solvent, plugs, stands, battery, coolant, fuel pressure, road or a running engine says its caution', () => {
     for (const row of all)
       for (const [about, cautions] of ABOUT)
-        if (about.test(row[1].text) && row[1].kind !== 'photo') {
+        if (about.test(wordsOf(row[1].text, 'own')) && row[1].kind !== 'photo') {
           const at = row[0].steps.indexOf(row[1]);
           const before = row[0].steps.slice(0, at + 1).flatMap((s) => s.caution ?? []);
           expect([where(row), about.source, before.some((c) => cautions.includes(c))]).toEqual([
@@ -158,7 +159,7 @@ describe('our procedures', () => {
     ];
     const no = /\b(no|not|never|nothing|none|rather than)\b|some do it/i;
     for (const row of all)
-      for (const sentence of [row[1].text, row[1].why ?? '', row[1].spoken ?? ''].flatMap((t) =>
+      for (const sentence of [wordsOf(row[1].text, 'own'), row[1].why ?? '', row[1].spoken ?? ''].flatMap((t) =>
         t.split(/(?<=[.;])\s/),
       ))
         for (const bad of never)
@@ -182,13 +183,15 @@ describe('our procedures', () => {
   test('the relearn asks for 3,000 rpm, 90 °C and a closed throttle; four screws at the throttle, two at the airflow sensor', () => {
     expect(
       byId('throttle-relearn')
-        .steps.map((s) => s.text)
+        .steps.map((s) => wordsOf(s.text, 'own'))
         .join(' '),
     ).toMatch(/3,000 rpm.*90 °C.*throttle closed/s);
     expect(byId('throttle-relearn').steps.find((s) => s.id === 'hot')).toMatchObject({ low: 90, unit: '°C' });
     expect(byId('throttle-body-clean').steps.find((s) => s.id === 'out')!.count).toBe(4);
     expect(byId('airflow-sensor-clean').steps.find((s) => s.id === 'out')!.count).toBe(2);
-    expect(byId('airflow-sensor-clean').steps.find((s) => s.id === 'spray')!.text).toMatch(/10 to 12 cm/);
+    expect(byId('airflow-sensor-clean').steps.find((s) => s.id === 'spray')!.text).toEqual(
+      said`Ten to fifteen short bursts from ${figure([10, 12], 'cm', 0, { between: ' to ' })}, from several sides. The straw touches nothing; nothing is wiped.`,
+    );
   });
 
   test('stop rules end a cleaning: damage, cracks, pins, two cleanings, a code that is back, a broken face, a snapped stem', () => {

@@ -6,7 +6,7 @@ import { orificeFlowGps } from '../src/gas/index.ts';
 import {
   compareFigures,
   effectOf,
-  judgeProof,
+  judgeProof as judgeProof_,
   leakToday,
   leakTodayWords,
   matchConditions,
@@ -16,6 +16,9 @@ import {
   storyOf,
   weakened,
 } from '../src/proof/index.ts';
+import { inWords } from '../src/units/index.ts';
+
+const judgeProof = (...given: Parameters<typeof judgeProof_>) => inWords(judgeProof_(...given), 'own');
 
 const trims = (stft: number, ltft: number, sd = 0.6) => ({ bank1: { stft, ltft, sd, n: 60 } });
 const r = (at: Reading['at'], stft: number, ltft: number, more: Partial<Reading> = {}): Reading => ({

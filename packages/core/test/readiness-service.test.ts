@@ -17,12 +17,15 @@ import {
   INSPECTION_RULES,
   marginWords,
   monitorPicture,
-  planDrive,
+  planDrive as planDrive_,
   provingMonitors,
   ruleProblems,
   settlesLines,
   sharedConditions,
 } from '../src/readiness/index.ts';
+import { inWords } from '../src/units/index.ts';
+
+const planDrive = (...given: Parameters<typeof planDrive_>) => inWords(planDrive_(...given), 'own');
 
 describe('cautions', () => {
   test('every step that a person carries out has at least one', () => {

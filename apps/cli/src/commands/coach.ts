@@ -6,6 +6,7 @@ import {
   driveProcedure,
   reviewDrive,
 } from '@just-balance/core/readiness';
+import { inWords } from '@just-balance/core/units';
 import { BadInput } from '../badInput.ts';
 import { fieldLines, readJson, readWhole } from '../files.ts';
 import { readRecording } from '../recording.ts';
@@ -34,5 +35,5 @@ export async function coach(log: string, o: { procedure: string; before?: string
     car = r.value;
   }
   const series = await readRecording(log);
-  process.stdout.write(`${JSON.stringify(reviewDrive(procedure, series, car), null, 2)}\n`);
+  process.stdout.write(`${JSON.stringify(inWords(reviewDrive(procedure, series, car), 'own'), null, 2)}\n`);
 }

@@ -1,6 +1,7 @@
 import type { FieldError } from '@just-balance/contract/checks';
 import { readCase, readSettings } from '@just-balance/contract/formats';
 import { diagnose, type Settings } from '@just-balance/core/diagnosis';
+import { inWords } from '@just-balance/core/units';
 import { BadInput } from '../badInput.ts';
 import { openLines, openOutput, readJson } from '../files.ts';
 
@@ -54,7 +55,7 @@ function one(line: string, number: number, settings: Settings): { text: string; 
   const id = (json as { id?: unknown } | null)?.id;
   if (!r.ok) return failure(typeof id === 'string' ? id.slice(0, 200) : null, number, r.errors);
   try {
-    return { text: JSON.stringify(diagnose(r.value, settings)) };
+    return { text: JSON.stringify(inWords(diagnose(r.value, settings), 'own')) };
   } catch (e) {
     // One case that cannot be weighed costs its own line, not the run.
     return failure(r.value.id, number, [{ field: '', message: `cannot be weighed: ${(e as Error).message}` }]);

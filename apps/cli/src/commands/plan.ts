@@ -1,5 +1,6 @@
 import { readPlanRequest } from '@just-balance/contract/drives';
 import { planDrive } from '@just-balance/core/readiness';
+import { inWords } from '@just-balance/core/units';
 import { BadInput } from '../badInput.ts';
 import { fieldLines, readJson } from '../files.ts';
 
@@ -7,5 +8,5 @@ import { fieldLines, readJson } from '../files.ts';
 export async function plan(path: string): Promise<void> {
   const r = readPlanRequest(await readJson(path));
   if (!r.ok) throw new BadInput(fieldLines(path, r.errors));
-  process.stdout.write(`${JSON.stringify(planDrive(r.value), null, 2)}\n`);
+  process.stdout.write(`${JSON.stringify(inWords(planDrive(r.value), 'own'), null, 2)}\n`);
 }

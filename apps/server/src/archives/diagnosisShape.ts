@@ -1,7 +1,8 @@
+import { isSaidFromOutside } from '@just-balance/contract/checks';
 import { isGroup } from '../common/group.ts';
 
-const words = (v: unknown) =>
-  Array.isArray(v) && v.length <= 200 && v.every((x) => typeof x === 'string' && x.length <= 4000);
+const sentence = (v: unknown) => isSaidFromOutside(v, 4000);
+const words = (v: unknown) => Array.isArray(v) && v.length <= 200 && v.every(sentence);
 const share = (v: unknown) => typeof v === 'number' && v >= 0 && v <= 1;
 
 function causeProblem(c: unknown): string | null {
@@ -34,7 +35,7 @@ export function diagnosisProblem(v: unknown): string | null {
         typeof t.test === 'string' &&
         Number.isFinite(t.minutes) &&
         Number.isFinite(t.informationBits) &&
-        typeof t.why === 'string',
+        sentence(t.why),
     )
   )
     return 'nextTests: a list';

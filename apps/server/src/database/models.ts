@@ -23,6 +23,7 @@ import type {
 import type { Happened, Procedure } from '@just-balance/core/procedures';
 import type { Mark } from '@just-balance/core/series';
 import type { LearnedFigure, LearningChoice, Lesson } from '@just-balance/core/shop';
+import { type Said } from '@just-balance/core/units';
 import { DataTypes, Model, type ModelStatic, type Sequelize } from 'sequelize';
 
 /** Every row that people share belongs to a shop. */
@@ -407,7 +408,7 @@ export interface AttemptData {
   driveAnswer?: DriveAnswer | null;
   score: PracticeScore | null;
   /** What always taking the best next test would have done. */
-  bestPath?: { what: string; minutes: number; showed: string }[];
+  bestPath?: { what: string; minutes: number; showed: Said }[];
   signed: { by: string; at: string } | null;
 }
 

@@ -30,7 +30,7 @@ import {
 import { cautionsFor } from '@just-balance/core/procedures';
 import { bankTotals } from '@just-balance/core/proof';
 import { type CarState, driveProcedure, reviewDrive } from '@just-balance/core/readiness';
-import { shown, signed } from '@just-balance/core/units';
+import { figure, joined, type Said, said, signed } from '@just-balance/core/units';
 import { BadRequestException, ConflictException, ForbiddenException, Injectable } from '@nestjs/common';
 import { Op, UniqueConstraintError } from 'sequelize';
 import { v5 as uuidv5 } from 'uuid';
@@ -329,8 +329,8 @@ export class Trainer {
         ...(r.bank ? { bank: r.bank } : {}),
       });
     }
-    const words = test.map((x) => resultInWords(x, (v, unit, digits, role) => shown(v, unit, digits, 'metric', role)));
-    return { minutes: t.minutes, showed: words.join('; '), row: null, test };
+    const showed = joined(test.map(resultInWords), '; ');
+    return { minutes: t.minutes, showed, row: null, test };
   }
 
   /** Name the cause: scored against the car and against the path that always takes the best next test. */
@@ -482,7 +482,7 @@ export class Trainer {
       steps.push({
         what: TEST_BY_ID.get(next.test)!.label,
         minutes: next.minutes,
-        showed: resultInWords(t, (v, unit, digits, role) => shown(v, unit, digits, 'metric', role)),
+        showed: resultInWords(t),
       });
     }
   }
@@ -588,13 +588,14 @@ function weighed(c: Case): Diagnosis | null {
   return (c.readings?.length ?? 0) + (c.tests?.length ?? 0) === 0 ? null : diagnose(c);
 }
 
-function readingWords(r: Reading): string {
+function readingWords(r: Reading): Said {
   const totals = bankTotals(r).map((t) => `${signed(t.totalPct)} %`);
-  return [
-    ...totals,
-    r.mafGps === undefined ? '' : `${r.mafGps.toFixed(2)} g/s`,
-    r.mapKPa === undefined ? '' : `${r.mapKPa.toFixed(1)} kPa`,
-  ]
-    .filter(Boolean)
-    .join(', ');
+  return joined(
+    [
+      ...totals,
+      ...(r.mafGps === undefined ? [] : [said`${figure(r.mafGps, 'g/s', 2)}`]),
+      ...(r.mapKPa === undefined ? [] : [said`${figure(r.mapKPa, 'kPa', 1)}`]),
+    ],
+    ', ',
+  );
 }

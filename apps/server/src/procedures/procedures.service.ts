@@ -1,6 +1,7 @@
 import type { OwnView, UndoRequest } from '@just-balance/contract';
 import type { OwnKind, OwnProcedureRequest, ProcedureFileRequest } from '@just-balance/contract/service';
 import { procedureProblems } from '@just-balance/core/procedures';
+import { inWords } from '@just-balance/core/units';
 import { BadRequestException, ConflictException, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { UniqueConstraintError } from 'sequelize';
 import { stringify } from 'yaml';
@@ -130,14 +131,14 @@ export class ProceduresService implements OnModuleDestroy {
 
   async file(who: Actor, id: string): Promise<{ name: string; text: string }> {
     const row = await this.find(who, id);
-    return { name: row.slug, text: stringify(row.data, { aliasDuplicateObjects: false }) };
+    return { name: row.slug, text: stringify(inWords(row.data, 'own'), { aliasDuplicateObjects: false }) };
   }
 
   /** One of ours as a YAML file: to be read, or to begin a copy from. */
   ours(kind: OwnKind, slug: string): { name: string; text: string } {
     const procedure = KINDS[kind].shipped.find((p) => p.id === slug);
     if (!procedure) throw notHere(KINDS[kind].one);
-    return { name: slug, text: stringify(procedure, { aliasDuplicateObjects: false }) };
+    return { name: slug, text: stringify(inWords(procedure, 'own'), { aliasDuplicateObjects: false }) };
   }
 
   private async find(who: Actor, id: string, transaction?: import('sequelize').Transaction): Promise<OwnProcedure> {

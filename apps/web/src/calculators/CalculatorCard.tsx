@@ -1,7 +1,7 @@
 import { CALCULATORS, type CalculatorField } from '@just-balance/core/calculators';
-import { metricOf, sentenceIn, shown } from '@just-balance/core/units';
+import { metricOf, shown } from '@just-balance/core/units';
 import { useId, useState } from 'react';
-import { usePreferences } from '../ui/preferences.tsx';
+import { Say, usePreferences } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';
 
 /** One small sum: figures in the chosen units, the result as they are typed. `start` fills in what is known, metric. */
@@ -86,7 +86,7 @@ export function CalculatorCard({
         )}
       </div>
       <p className="m-0 text-[0.87rem] text-soft first-letter:uppercase">
-        {sentenceIn(`${calculator.how}. Source: ${calculator.source}.`, units)}
+        <Say text={calculator.how} />. Source: {calculator.source}.
       </p>
     </section>
   );

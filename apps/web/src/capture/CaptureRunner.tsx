@@ -1,7 +1,7 @@
 import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balance/contract';
-import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core/capture';
+import { CAPTURE_POINTS, type CapturePoint, pointsFor, WARM_FROM_C } from '@just-balance/core/capture';
 import { pointLabel } from '@just-balance/core/case';
-import { firstPart, midSentence } from '@just-balance/core/units';
+import { figure, firstPart, midSentence, type Said, said } from '@just-balance/core/units';
 import { Check, Circle } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import type { JobLive } from '../data/live.tsx';
@@ -27,7 +27,7 @@ interface Props {
   /** Where it goes on once everything asked for is kept. */
   next: ReactNode;
   /** What the card says once every point is kept. */
-  summary?: { title: string; why: string };
+  summary?: { title: string; why: Said };
   /** What stands under the capture: before and after, for Prove. */
   children?: React.ReactNode;
   /** What stands below everything, told how to start a free recording; not while one runs. */
@@ -203,7 +203,7 @@ interface StepProps {
   job: JobView;
   point: CapturePoint;
   status: CaptureStatus | null;
-  complete: { title: string; why: string } | null;
+  complete: { title: string; why: Said } | null;
   busy: boolean;
   next: ReactNode;
   start: () => void;
@@ -312,11 +312,11 @@ function Step({ job, point, status, complete, busy, next, start, again, keep, st
     );
   }
   if (status) {
-    const sentence = status.sentence ?? 'Waiting for the first seconds.';
+    const sentence = say(status.sentence ?? 'Waiting for the first seconds.');
     return (
       <NextStep
         tone="wait"
-        title={say(sentence)}
+        title={sentence}
         // Spoken once, not with every degree.
         spoken={firstPart(sentence)}
         why={`${point.instruction} It starts by itself; put the tablet down.`}
@@ -403,13 +403,13 @@ function Conditions({ status, point, job }: { status: CaptureStatus | null; poin
         {!status && (
           <li className="border-t border-rule py-2 text-soft">
             {[
-              point.needsWarm && say('warm from 80 °C'),
-              point.coldBelowC !== undefined && say(`coolant at most ${point.coldBelowC} °C`),
+              point.needsWarm && say(said`warm from ${figure(WARM_FROM_C, '°C')}`),
+              point.coldBelowC !== undefined && say(said`coolant at most ${figure(point.coldBelowC, '°C')}`),
               point.needsClosedLoop && job.vehicle.fuel === 'petrol' && 'closed loop',
               point.rpmHigh === 0
                 ? 'engine off'
                 : `${point.rpmLow.toLocaleString('en-US')}–${point.rpmHigh.toLocaleString('en-US')} rpm`,
-              point.speedLowKmh !== undefined && say(`at least ${point.speedLowKmh} km/h`),
+              point.speedLowKmh !== undefined && say(said`at least ${figure(point.speedLowKmh, 'km/h')}`),
               point.kind === 'steady' && `steady for ${point.windowS} s`,
             ]
               .filter(Boolean)

@@ -1,4 +1,4 @@
-import { ACCOUNT_HEADER, type ApiError } from '@just-balance/contract';
+import { ACCOUNT_HEADER, type ApiError, TYPED_HEADER } from '@just-balance/contract';
 import { v7 as uuidv7 } from 'uuid';
 
 /** The server said no, or did not answer (`status` 0). The message says what to do. */
@@ -32,6 +32,7 @@ export function onOtherAccount(f: () => void): void {
 
 const headersOf = (accountId: string | null): Record<string, string> => ({
   'x-screen': SCREEN,
+  [TYPED_HEADER]: '1',
   ...(accountId === null ? {} : { [ACCOUNT_HEADER]: accountId }),
 });
 
@@ -111,7 +112,8 @@ export function send(
 export const api = {
   get: <T>(path: string) => call<T>('GET', path),
   /** With the answer's headers. */
-  getWhole: <T>(path: string) => whole<T>(() => fetch(`/api${path}`, { signal: AbortSignal.timeout(TIMEOUT_MS) })),
+  getWhole: <T>(path: string) =>
+    whole<T>(() => fetch(`/api${path}`, { headers: headersOf(null), signal: AbortSignal.timeout(TIMEOUT_MS) })),
   post: <T>(path: string, body: unknown = {}) => call<T>('POST', path, body),
   patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
   put: <T>(path: string, body: unknown) => call<T>('PUT', path, body),

@@ -72,7 +72,7 @@ export function Frame({
 }
 
 function Toggles() {
-  const { units, setUnits, theme, setTheme, keys, setKeys, tones, setTones } = usePreferences();
+  const { units, turnUnits, theme, setTheme, keys, setKeys, tones, setTones } = usePreferences();
   const account = useAccount();
   const { refresh } = useSession();
   const navigate = useNavigate();
@@ -87,11 +87,11 @@ function Toggles() {
         type="button"
         className="badge badge-lg badge-outline hidden cursor-pointer border-ink text-ink sm:inline-flex"
         data-units={units}
-        onClick={() => setUnits(units === 'metric' ? 'us' : 'metric')}
+        onClick={turnUnits}
       >
         <span className={units === 'metric' ? 'font-bold' : 'text-soft'}>Metric</span>
         <span aria-hidden>·</span>
-        <span className={units === 'us' ? 'font-bold' : 'text-soft'}>US</span>
+        <span className={units !== 'metric' ? 'font-bold' : 'text-soft'}>US</span>
         <span className="sr-only">: units, now {units === 'metric' ? 'metric' : 'US'}</span>
       </button>
       <IconButton
@@ -119,11 +119,7 @@ function Toggles() {
           <div className="text-soft">
             {account.shop.name} · {account.role}
           </div>
-          <button
-            type="button"
-            className="btn sm:hidden"
-            onClick={() => setUnits(units === 'metric' ? 'us' : 'metric')}
-          >
+          <button type="button" className="btn sm:hidden" onClick={turnUnits}>
             {units === 'metric' ? 'US units' : 'Metric units'}
           </button>
           <button

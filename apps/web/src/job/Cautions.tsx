@@ -1,19 +1,16 @@
 import type { JobView } from '@just-balance/contract';
 import { cautionsFor, PRECEDENCE } from '@just-balance/core/procedures';
-import { saidIn } from '@just-balance/core/units';
 import { TriangleAlert } from 'lucide-react';
 import { newId } from '../data/api.ts';
 import { ofJob } from '../data/ofJob.ts';
 import { Fold } from '../ui/Fold.tsx';
 import { Problem } from '../ui/Problem.tsx';
-import { usePreferences } from '../ui/preferences.tsx';
 import { useAction } from '../ui/useAction.ts';
 
 /** The cautions of a step, each acknowledged once in a job and recorded. */
 export function Cautions({ job, step }: { job: JobView; step: string }) {
   const { busy, trouble, run } = useAction();
-  const { units } = usePreferences();
-  const rows = saidIn([...cautionsFor(step)], units);
+  const rows = cautionsFor(step);
   const known = (id: string) => job.cautions.some((c) => c.caution === id);
   const open = rows.filter((c) => !known(c.id));
   if (rows.length === 0) return null;

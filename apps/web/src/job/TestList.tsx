@@ -5,14 +5,13 @@ import { counted } from '@just-balance/core/units';
 import { ofJob } from '../data/ofJob.ts';
 import { PhotosOf } from '../photos/PhotosOf.tsx';
 import { Problem } from '../ui/Problem.tsx';
-import { useShown } from '../ui/preferences.tsx';
+import { Say } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
 import { useAction } from '../ui/useAction.ts';
 
 /** Tests done, newest first, each undoable. */
 export function TestList({ job }: { job: JobView }) {
   const { busy, trouble, run } = useAction();
-  const show = useShown();
   const pictures = (id: string) => job.photos.filter((p) => p.step === `test:${id}` && !p.undone).length;
   const toggle = (id: string, rev: number, undone: boolean) =>
     run(async () => {
@@ -38,7 +37,7 @@ export function TestList({ job }: { job: JobView }) {
             <tr key={t.id} className={t.undone ? 'text-soft line-through' : ''}>
               <td className="font-[650]">{TEST_BY_ID.get(t.test.id)?.label ?? t.test.id}</td>
               <td>
-                {resultInWords(t.test, show)}
+                <Say text={resultInWords(t.test)} />
                 {!t.undone && (
                   <details className="no-print">
                     <summary className="w-fit cursor-pointer py-1 text-[0.9rem] underline">

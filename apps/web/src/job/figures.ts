@@ -2,7 +2,7 @@ import type { JobView } from '@just-balance/contract';
 import { pointLabel, type Reading } from '@just-balance/core/case';
 import { caseOfJob } from '@just-balance/core/job';
 import { bankTotals, newestOfEach, storyOf } from '@just-balance/core/proof';
-import { signed } from '@just-balance/core/units';
+import { figure, type Said, said, signed } from '@just-balance/core/units';
 
 /** Newest reading of each point: before any repair, or after the last one; in order of first appearance. */
 export function newestReadings(job: JobView, phase: 'before' | 'after') {
@@ -10,11 +10,11 @@ export function newestReadings(job: JobView, phase: 'before' | 'after') {
 }
 
 /** The one figure of a reading: its trims, or airflow, or pressure. */
-export function keyFigure(r: Reading): string {
+export function keyFigure(r: Reading): Said {
   const totals = bankTotals(r);
   if (totals.length > 0) return `${totals.map((t) => signed(t.totalPct)).join(' / ')} %`;
-  if (r.mafGps !== undefined) return `${r.mafGps.toFixed(1)} g/s`;
-  return r.mapKPa === undefined ? 'kept' : `${r.mapKPa.toFixed(0)} kPa`;
+  if (r.mafGps !== undefined) return said`${figure(r.mafGps, 'g/s', 1)}`;
+  return r.mapKPa === undefined ? 'kept' : said`${figure(r.mapKPa, 'kPa', 0)}`;
 }
 
 /** What a capture or a mark is called: its operating point, or its own words. */

@@ -2,11 +2,9 @@ import type { JobView } from '@just-balance/contract';
 import { FAULT_BY_ID } from '@just-balance/core/catalogue';
 import type { Settings } from '@just-balance/core/diagnosis';
 import { weakened } from '@just-balance/core/proof';
-import { saidIn } from '@just-balance/core/units';
 import { type Remote, wrap } from 'comlink';
 import { useEffect, useMemo, useState } from 'react';
 import { useAccount } from '../data/session.tsx';
-import { usePreferences } from '../ui/preferences.tsx';
 import type { Judge, Judgement } from './diagnosis.worker.ts';
 import { caseOf } from './figures.ts';
 
@@ -75,7 +73,5 @@ export function useJudgement(
       over = true;
     };
   }, [text, settings]);
-  const { units } = usePreferences();
-  const said = useMemo(() => judgement && saidIn(judgement, units), [judgement, units]);
-  return { judgement: said, problem };
+  return { judgement, problem };
 }

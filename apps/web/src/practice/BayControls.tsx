@@ -1,7 +1,7 @@
 import { BayCommand, type BayView, type BenchTestResult } from '@just-balance/contract';
 import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { valuesInWords } from '@just-balance/core/job';
-import { metricOf, shown } from '@just-balance/core/units';
+import { isSaid, joined, metricOf, shown } from '@just-balance/core/units';
 import { type ReactNode, useState } from 'react';
 import type { UseFormRegisterReturn } from 'react-hook-form';
 import useSWR, { mutate } from 'swr';
@@ -438,7 +438,7 @@ function Surroundings({ view, send, post, busy }: { view: BayView; send: Send; p
 
 function BenchTests({ view, post, busy }: { view: BayView; post: Post; busy: boolean }) {
   const [done, setDone] = useState<BenchTestResult | null>(null);
-  const show = useShown();
+  const _show = useShown();
   const form = useTypedForm<{ test: string; bank: string }, BayCommand>({
     dto: BayCommand,
     defaults: { test: '', bank: '1' },
@@ -475,12 +475,15 @@ function BenchTests({ view, post, busy }: { view: BayView; post: Post; busy: boo
         {done && (
           <>
             <strong>{TEST_BY_ID.get(done.test)?.label ?? done.test}:</strong>{' '}
-            {[
-              done.outcome && outcomeLabel(done.test, done.outcome),
-              ...valuesInWords(done.test, done.values ?? {}, show),
-            ]
-              .filter(Boolean)
-              .join(', ')}
+            <Say
+              text={joined(
+                [
+                  done.outcome ? outcomeLabel(done.test, done.outcome) : '',
+                  ...valuesInWords(done.test, done.values ?? {}),
+                ].filter(isSaid),
+                ', ',
+              )}
+            />
             <span className="text-soft"> (wrong {Math.round(done.chanceOfWrong * 100)} times in 100)</span>
           </>
         )}

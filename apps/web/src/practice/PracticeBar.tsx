@@ -9,6 +9,7 @@ import { api, newId } from '../data/api.ts';
 import { lookAgain } from '../data/job.ts';
 import { Field } from '../ui/Field.tsx';
 import { Problem } from '../ui/Problem.tsx';
+import { Say } from '../ui/preferences.tsx';
 import { useAction } from '../ui/useAction.ts';
 import { useAttempt } from './useAttempt.ts';
 
@@ -64,7 +65,7 @@ function Bar({ attempt, job }: { attempt: AttemptView; job: JobView }) {
         {said && (
           <span className="min-w-0 flex-1 truncate" aria-live="polite">
             {attempt.asks.find((a) => a.what === said.what)?.label}:{' '}
-            <strong className="font-[650]">{said.showed}</strong>
+            <strong className="font-[650]">{said.showed !== undefined && <Say text={said.showed} />}</strong>
           </span>
         )}
         <span className="ml-auto flex flex-wrap gap-2">

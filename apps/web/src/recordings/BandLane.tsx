@@ -1,6 +1,7 @@
 import { channelName } from '@just-balance/core/obd';
-import { type Band, bandInOwnUnit } from '@just-balance/core/readiness';
+import { type Band, bandInOwnUnit, boundsText } from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
+import { said } from '@just-balance/core/units';
 import { useMemo } from 'react';
 import { useSay } from '../ui/preferences.tsx';
 
@@ -47,12 +48,11 @@ export function BandLane({
     return { path, top: y(high ?? to), bottom: y(low ?? from) };
   }, [channel, band, first, length]);
   if (!drawn) return null;
-  const says = [band.low, band.high].filter((v) => v !== undefined).join(' to ');
   return (
     <button
       type="button"
       className="block w-full cursor-crosshair p-0"
-      aria-label={say(`${channelName(band.channel)} against ${says} ${band.unit}: look at it in the traces`)}
+      aria-label={say(said`${channelName(band.channel)} against ${boundsText(band)}: look at it in the traces`)}
       onClick={(e) => {
         const box = e.currentTarget.getBoundingClientRect();
         seek(box.width > 0 ? (length * (e.clientX - box.left)) / box.width : 0);

@@ -9,16 +9,17 @@ import {
   reviewDrive,
   type StepReview,
   stretchesOf,
+  tenths,
 } from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
-import { saidIn } from '@just-balance/core/units';
+import { said } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { newId } from '../data/api.ts';
 import { ofJob } from '../data/ofJob.ts';
 import { openMonitors, useAttempts, useDriveChoice } from '../job/drives.tsx';
 import { clock } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
-import { usePreferences, useShown } from '../ui/preferences.tsx';
+import { Say, SentenceList } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
 import { useAction } from '../ui/useAction.ts';
 import { BandLane } from './BandLane.tsx';
@@ -51,13 +52,10 @@ export function DriveReview({
   seek: (s: number) => void;
 }) {
   const { procedure, choice } = useDriveChoice('Held against', 'max-w-md');
-  const { units } = usePreferences();
-  const reviewed = useMemo(() => {
+  const review = useMemo(() => {
     const open = openMonitors(job.records.find((r) => r.monitors));
     return reviewDrive(procedure, series, open && open.length > 0 ? { incomplete: open } : null);
   }, [procedure, series, job.records]);
-  // As it is read; what is kept of it stays as it is.
-  const review = useMemo(() => saidIn(reviewed, units), [reviewed, units]);
   const minutes = useMemo(() => {
     const [from, to] = spanOf(series);
     return Math.max(1, to - from) / 60;
@@ -66,7 +64,7 @@ export function DriveReview({
     <div className="grid gap-4">
       {choice}
       <ReviewSheet review={review} procedure={procedure} series={series} seek={seek} />
-      <Count job={job} captureId={captureId} review={reviewed} series={series} minutes={minutes} />
+      <Count job={job} captureId={captureId} review={review} series={series} minutes={minutes} />
     </div>
   );
 }
@@ -96,7 +94,9 @@ export function ReviewSheet({
     <div className="grid gap-4">
       <div aria-live="polite">
         <p className="m-0 text-[1.2rem] font-bold">{RESULT[review.result]}</p>
-        <p className="m-0">{review.nextAttempt}</p>
+        <p className="m-0">
+          <Say text={review.nextAttempt} />
+        </p>
       </div>
       <Scrolls label="Steps of the drive">
         <table className="table">
@@ -156,19 +156,11 @@ export function ReviewSheet({
       {review.remains.length > 0 && (
         <section>
           <h2 className="m-0 mb-1 text-base font-[650]">What remains</h2>
-          <ul className="m-0 pl-5">
-            {review.remains.map((r) => (
-              <li key={r}>{r}</li>
-            ))}
-          </ul>
+          <SentenceList className="m-0 pl-5" sentences={review.remains} />
         </section>
       )}
       {review.warnings.length > 0 && (
-        <ul className="m-0 list-none p-0 text-[0.93rem] text-soft">
-          {review.warnings.map((w) => (
-            <li key={w}>{w}</li>
-          ))}
-        </ul>
+        <SentenceList className="m-0 list-none p-0 text-[0.93rem] text-soft" sentences={review.warnings} />
       )}
     </div>
   );
@@ -193,7 +185,7 @@ function Before({ review }: { review: Review }) {
       <ul className="m-0 grid list-none gap-1 p-0">
         {review.conditions.map((c) => (
           <li key={c.id} className={c.state === 'not-met' ? 'font-[650] text-caution' : ''}>
-            <span aria-hidden>{said[c.state]}</span> {c.why}
+            <span aria-hidden>{said[c.state]}</span> <Say text={c.why} />
           </li>
         ))}
       </ul>
@@ -310,11 +302,6 @@ function Lane({ step, length }: { step: StepReview; length: number }) {
 }
 
 function Lapses({ review, seek }: { review: Review; seek: (s: number) => void }) {
-  const show = useShown();
-  const inShown = (v: number, unit: string) => {
-    const s = show(v, unit, Number.isInteger(v) ? 0 : 1);
-    return `${s.value.toFixed(s.digits)} ${s.unit}`;
-  };
   const breaks = review.steps.flatMap((s) => s.broken.filter((b) => !b.paused).map((b) => ({ ...b, step: s.id })));
   const pauses = review.steps.reduce((n, s) => n + s.broken.filter((b) => b.paused).length, 0);
   if (breaks.length + pauses === 0) return null;
@@ -330,8 +317,8 @@ function Lapses({ review, seek }: { review: Review; seek: (s: number) => void })
               {clock(b.atS)}
             </button>
             <span>
-              {b.step.replaceAll('-', ' ')}: {b.why}
-              {b.value !== null && `, ${inShown(b.value, b.unit ?? '')}`}
+              {b.step.replaceAll('-', ' ')}: <Say text={b.why} />
+              {b.value !== null && <Say text={said`, ${tenths(b.value, b.unit === null ? {} : { unit: b.unit })}`} />}
             </span>
           </li>
         ))}

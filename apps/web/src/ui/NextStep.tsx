@@ -1,3 +1,4 @@
+import { isParts, type Parts } from '@just-balance/core/units';
 import type { ReactNode } from 'react';
 import { useSay } from './preferences.tsx';
 
@@ -10,8 +11,8 @@ export function NextStep({
   children,
   aside,
 }: {
-  title: ReactNode;
-  why: ReactNode;
+  title: ReactNode | Parts;
+  why: ReactNode | Parts;
   tone?: 'act' | 'wait' | 'trouble';
   /** What is read out in place of a title whose figures run. */
   spoken?: string;
@@ -19,7 +20,7 @@ export function NextStep({
   aside?: ReactNode;
 }) {
   const say = useSay();
-  const said = (x: ReactNode) => (typeof x === 'string' ? say(x) : x);
+  const said = (x: ReactNode | Parts) => (isParts(x) ? say(x) : x);
   const edge = tone === 'act' ? 'bg-act' : tone === 'wait' ? 'bg-soft' : 'bg-caution';
   return (
     <section
@@ -33,7 +34,7 @@ export function NextStep({
         </h1>
         {spoken && (
           <span className="sr-only" aria-live="polite">
-            {say(spoken)}
+            {spoken}
           </span>
         )}
         <p className="m-0 mt-1 text-soft">{said(why)}</p>

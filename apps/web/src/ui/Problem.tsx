@@ -1,13 +1,10 @@
 import { TriangleAlert } from 'lucide-react';
-import { useSay } from './preferences.tsx';
 import type { Trouble } from './useAction.ts';
 
 /** An error, said where it happened; a conflict with both versions beside each other. */
 export function Problem({ text, trouble }: { text?: string | null; trouble?: Trouble | null }) {
-  const say = useSay();
-  const raw = text ?? trouble?.message;
-  if (!raw) return null;
-  const message = say(raw);
+  const message = text ?? trouble?.message;
+  if (!message) return null;
   const more = trouble && trouble.errors.length > 1 ? trouble.errors : [];
   return (
     <div role="alert" className="alert alert-warning m-0 flex items-start gap-2 px-4 py-3 font-[550]">
@@ -17,7 +14,7 @@ export function Problem({ text, trouble }: { text?: string | null; trouble?: Tro
           <ul className="m-0 list-none p-0">
             {more.map((e) => (
               <li key={`${e.field}${e.message}`}>
-                {e.field}: {say(e.message)}
+                {e.field}: {e.message}
               </li>
             ))}
           </ul>

@@ -1,11 +1,27 @@
-import { type Role, type Shown, sentenceIn, shown, type UnitSystem } from '@just-balance/core/units';
+import {
+  type Role,
+  type Said,
+  type Shown,
+  shown,
+  UNIT_SYSTEMS,
+  type UnitSystem,
+  wordsOf,
+} from '@just-balance/core/units';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 
 export type Theme = 'bench' | 'night';
 
+export const TORQUE_UNITS = ['N·m', 'lbf·ft', 'lbf·in'] as const;
+export type TorqueUnit = (typeof TORQUE_UNITS)[number];
+
 interface Preferences {
   units: UnitSystem;
   setUnits: (u: UnitSystem) => void;
+  /** From metric to the US units chosen last, and back. */
+  turnUnits: () => void;
+  /** What the wrench in hand is marked in. */
+  torque: TorqueUnit;
+  setTorque: (u: TorqueUnit) => void;
   theme: Theme;
   setTheme: (t: Theme) => void;
   keys: boolean;
@@ -23,7 +39,11 @@ function stored<T extends string>(key: string, allowed: readonly T[], fallback: 
 
 /** Units, light or dark, and single-key shortcuts; kept on this device. */
 export function PreferencesProvider({ children }: { children: ReactNode }) {
-  const [units, setUnits] = useState(() => stored<UnitSystem>('jb-units', ['metric', 'us'], 'metric'));
+  const [units, setUnits] = useState(() => stored<UnitSystem>('jb-units', UNIT_SYSTEMS, 'metric'));
+  const [torque, setTorque] = useState(() =>
+    stored<TorqueUnit>('jb-torque', TORQUE_UNITS, units === 'metric' ? 'N·m' : 'lbf·ft'),
+  );
+  useEffect(() => localStorage.setItem('jb-torque', torque), [torque]);
   const prefersDark = window.matchMedia('(prefers-color-scheme: dark)').matches;
   const [theme, setTheme] = useState(() =>
     stored<Theme>('jb-theme', ['bench', 'night'], prefersDark ? 'night' : 'bench'),
@@ -31,14 +51,21 @@ export function PreferencesProvider({ children }: { children: ReactNode }) {
   const [keys, setKeys] = useState(() => stored('jb-keys', ['on', 'off'], 'on') === 'on');
   const [tones, setTones] = useState(() => stored('jb-tones', ['on', 'off'], 'off') === 'on');
   useEffect(() => localStorage.setItem('jb-tones', tones ? 'on' : 'off'), [tones]);
-  useEffect(() => localStorage.setItem('jb-units', units), [units]);
+  useEffect(() => {
+    localStorage.setItem('jb-units', units);
+    if (units !== 'metric') localStorage.setItem('jb-us-units', units);
+  }, [units]);
+  const turnUnits = useCallback(
+    () => setUnits((u) => (u === 'metric' ? stored<UnitSystem>('jb-us-units', UNIT_SYSTEMS, 'us') : 'metric')),
+    [],
+  );
   useEffect(() => localStorage.setItem('jb-theme', theme), [theme]);
   // Before the children, not after them: plots take their colours from the page as they are drawn.
   document.documentElement.dataset.theme = theme;
   useEffect(() => localStorage.setItem('jb-keys', keys ? 'on' : 'off'), [keys]);
   const value = useMemo(
-    () => ({ units, setUnits, theme, setTheme, keys, setKeys, tones, setTones }),
-    [units, theme, keys, tones],
+    () => ({ units, setUnits, turnUnits, torque, setTorque, theme, setTheme, keys, setKeys, tones, setTones }),
+    [units, turnUnits, torque, theme, keys, tones],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
@@ -55,15 +82,26 @@ export function useShown(): (value: number, unit: string, digits: number, role?:
   return useCallback((value, unit, digits, role) => shown(value, unit, digits, units, role), [units]);
 }
 
-/** A sentence with metric figures, in the chosen units. */
-export function useSay(): (text: string) => string {
+/** What core says, in the chosen units. */
+export function useSay(): (s: Said) => string {
   const { units } = usePreferences();
-  return useCallback((text) => sentenceIn(text, units), [units]);
+  return useCallback((s) => wordsOf(s, units), [units]);
 }
 
 /** The same as an element. */
-export function Say({ text }: { text: string }) {
+export function Say({ text }: { text: Said }) {
   return <>{useSay()(text)}</>;
+}
+
+/** Several, one under the other. */
+export function SentenceList({ sentences, className }: { sentences: readonly Said[]; className?: string }) {
+  return (
+    <ul className={className}>
+      {sentences.map(useSay()).map((s) => (
+        <li key={s}>{s}</li>
+      ))}
+    </ul>
+  );
 }
 
 /** One figure with its unit, in the chosen system. */

@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 import { TRAIL_KINDS } from '@just-balance/core/job';
+import { type Said } from '@just-balance/core/units';
 import { IsIn, IsString, IsUUID, MaxLength } from 'class-validator';
 import { Moment, Optional } from '../checks/index.ts';
 
@@ -21,7 +22,7 @@ export interface AuditLine {
   /** Who read it in from an archive, and when; null for what was done here. */
   imported: { by: string; at: string } | null;
   /** As a person reads it. */
-  said: string;
+  said: Said;
   job: { id: string; label: string } | null;
 }
 

@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
+import { type Said } from '@just-balance/core/units';
 import {
   ArrayMaxSize,
   ArrayMinSize,
@@ -49,7 +50,7 @@ export interface ConditionView {
   id: string;
   label: string;
   met: boolean;
-  detail: string;
+  detail: Said;
 }
 
 /** Where a guided capture stands, pushed with every committed second. */
@@ -64,8 +65,8 @@ export interface CaptureStatus {
   wantedS: number;
   reason: string | null;
   etaS: number | null;
-  /** What it waits for, as one sentence with metric figures; null while it captures or is over. */
-  sentence: string | null;
+  /** What it waits for, as one sentence; null while it captures or is over. */
+  sentence: Said | null;
   /** Nothing but warmth is missing: what is steady can be kept as doubtful. */
   keepable: boolean;
   keptSeconds: number;

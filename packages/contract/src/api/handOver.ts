@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import { DOCUMENT_IDS, type DocumentId } from '@just-balance/core/handOver';
-import type { UnitSystem } from '@just-balance/core/units';
+import { UNIT_SYSTEMS, type UnitSystem } from '@just-balance/core/units';
 import { IsIn, IsUUID } from 'class-validator';
 import { Optional } from '../checks/index.ts';
 
@@ -10,5 +10,5 @@ export class HandOverParams {
 }
 
 export class HandOverQuery {
-  @Optional() @IsIn(['metric', 'us']) units?: UnitSystem;
+  @Optional() @IsIn(UNIT_SYSTEMS) units?: UnitSystem;
 }

@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import type { Ambient, OperatingPoint } from '@just-balance/core/case';
 import type { ProofVerdict } from '@just-balance/core/proof';
 import type { Wait } from '@just-balance/core/shop';
+import { type Said } from '@just-balance/core/units';
 import { Type } from 'class-transformer';
 import { IsBoolean, IsIn, IsInt, IsNumber, IsObject, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator';
 import { Nested, Optional } from '../checks/index.ts';
@@ -128,7 +129,7 @@ export interface JobSummary {
   work: {
     title: string;
     state: 'running' | 'parked';
-    step: string | null;
+    step: Said | null;
     /** What is off the car. */
     off: string[];
     toOrder: string[];

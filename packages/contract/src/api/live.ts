@@ -4,6 +4,8 @@ import type { JobNoun } from './wholeJob.ts';
 
 /** On every read of a job: how many writes it had seen when it was read. */
 export const CHANGES_HEADER = 'x-changes';
+/** `1`: sentences as words and typed figures, for a page that shows them in the units of its reader. */
+export const TYPED_HEADER = 'x-typed';
 
 /** Socket messages, server to screen. */
 export type ServerMessage =

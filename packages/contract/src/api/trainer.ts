@@ -9,6 +9,7 @@ import type {
   PracticeScore,
 } from '@just-balance/core/practice';
 import type { DriveProcedure, DriveReview } from '@just-balance/core/readiness';
+import { type Said } from '@just-balance/core/units';
 import { IsBoolean, IsIn, IsNumber, IsObject, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator';
 import { Optional } from '../checks/index.ts';
 
@@ -90,7 +91,7 @@ export interface AttemptView {
   score: PracticeScore | null;
   faults: PracticeScenario['faults'] | null;
   /** What always taking the best next test would have done. */
-  bestPath: { what: string; minutes: number; showed: string }[] | null;
+  bestPath: { what: string; minutes: number; showed: Said }[] | null;
   drive: PracticeDrive | null;
   driveAnswer: DriveAnswer | null;
   signed: { by: string; at: string } | null;

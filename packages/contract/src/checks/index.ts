@@ -13,5 +13,6 @@ export {
 } from './decorators.ts';
 export { dtoProblems } from './dto.ts';
 export { type FieldError, fieldErrors, flatten, telling } from './fieldError.ts';
+export { isSaidFromOutside, Sentence } from './said.ts';
 export { rawShapeProblem, SHAPE_BOUNDS, type ShapeBounds, shapeProblem } from './shape.ts';
 export { cut } from './text.ts';

@@ -14,6 +14,7 @@ import {
   type Stretch,
 } from '@just-balance/core/readiness';
 import { unixOf } from '@just-balance/core/time';
+import { type Said } from '@just-balance/core/units';
 import {
   ArrayMaxSize,
   ArrayMinSize,
@@ -32,7 +33,7 @@ import {
   ValidateBy,
   ValidateIf,
 } from 'class-validator';
-import { ID, ID_MESSAGE, Nested, Optional, Words } from '../checks/index.ts';
+import { ID, ID_MESSAGE, Nested, Optional, Sentence, Words } from '../checks/index.ts';
 
 const LARGEST = 1e6;
 
@@ -73,7 +74,7 @@ class StretchDto implements Stretch {
 
 class StepDto extends StretchDto implements DriveStep {
   @Matches(ID, { message: ID_MESSAGE }) @MaxLength(60) id!: string;
-  @Words(500) says!: string;
+  @Sentence(500) says!: Said;
   @Optional() @IsArray() @ArrayMaxSize(16) @IsString({ each: true }) finishes?: DriveStep['finishes'];
   @Optional() @IsNumber() @Min(0) @Max(3600) graceSeconds?: number;
   @Optional() @IsNumber() @Min(0) @Max(LARGEST) smooth?: number;
@@ -174,7 +175,7 @@ export class PlanEntry {
 
 class BrokeDto {
   @Words(60) what!: string;
-  @IsString() @MaxLength(500) reason!: string;
+  @Sentence(500, { empty: true }) reason!: Said;
   @ValidateIf((o: BrokeDto) => o.atS !== null) @IsNumber() @Min(0) @Max(1e6) atS!: number | null;
 }
 

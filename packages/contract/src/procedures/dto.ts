@@ -13,6 +13,7 @@ import {
   type StepKind,
   type StopRule,
 } from '@just-balance/core/procedures';
+import { type Said } from '@just-balance/core/units';
 import {
   ArrayMaxSize,
   ArrayMinSize,
@@ -30,7 +31,7 @@ import {
   MinLength,
   ValidateBy,
 } from 'class-validator';
-import { ID, ID_MESSAGE, Nested, Optional, Positive, Words } from '../checks/index.ts';
+import { ID, ID_MESSAGE, Nested, Optional, Positive, Sentence, Words } from '../checks/index.ts';
 
 const CAUTION_IDS = CAUTIONS.map((c) => c.id);
 
@@ -78,7 +79,7 @@ class AnswerDto implements Answer {
 class StepDto implements ProcedureStep {
   @Matches(ID, { message: ID_MESSAGE }) @MaxLength(60) id!: string;
   @IsIn(STEP_KINDS) kind!: StepKind;
-  @Words(800) text!: string;
+  @Sentence(800) text!: Said;
   @Optional() @Words(800) why?: string;
   @Optional() @IsIn(CAUTION_IDS, { message: 'a caution of the table' }) caution?: string;
   @Optional() @Words(800) spoken?: string;
@@ -118,8 +119,8 @@ export class ProcedureDto implements Procedure {
   @Words(300) source!: string;
   @Optional() @Nested(() => ForDto) for?: ForDto;
   @Words(800) purpose!: string;
-  @ListOfWords(20) when!: string[];
-  @ListOfWords(20) notWhen!: string[];
+  @IsArray() @ArrayMaxSize(20) @Sentence(300, { each: true }) when!: Said[];
+  @IsArray() @ArrayMaxSize(20) @Sentence(300, { each: true }) notWhen!: Said[];
   @IsNumber() @Min(0) @Max(1440) minutes!: number;
   @ListOfWords(60, 120) tools!: string[];
   @ListOfWords(60, 120) materials!: string[];

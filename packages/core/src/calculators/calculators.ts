@@ -8,6 +8,7 @@ import {
   relativeFlow,
   SEA_LEVEL_KPA,
 } from '../gas/index.ts';
+import { figure, type Said, said } from '../units/index.ts';
 
 export interface CalculatorField {
   key: string;
@@ -34,7 +35,7 @@ export interface Calculator {
   id: string;
   title: string;
   /** The formula in one line. */
-  how: string;
+  how: Said;
   fields: readonly CalculatorField[];
   /** Given every field in its metric unit. Results in metric units; NaN where the figures allow none. */
   compute: (v: Readonly<Record<string, number>>) => CalculatorResult[];
@@ -125,7 +126,7 @@ export const CALCULATORS: readonly Calculator[] = [
   {
     id: 'station',
     title: 'Elevation from station pressure',
-    how: 'the same, turned round; key on, engine off, a sound manifold sensor reads this pressure within 3 kPa',
+    how: said`the same, turned round; key on, engine off, a sound manifold sensor reads this pressure within ${figure(3, 'kPa', 0, { difference: true })}`,
     fields: [field('baroKPa', 'Station pressure', 'kPa', 1, 50, 108)],
     compute: (v) => [{ label: 'Elevation', value: altitudeAtPressureM(v.baroKPa!), unit: 'm', digits: 0 }],
     source: 'US Standard Atmosphere 1976',

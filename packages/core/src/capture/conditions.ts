@@ -1,3 +1,4 @@
+import { figure, type Said, said } from '../units/index.ts';
 import { type CapturePoint, WARM_FROM_C } from './points.ts';
 import { type Point, recent, robust } from './robust.ts';
 import { lastOf, pointsOf, type Signals, since, wordOf } from './signals.ts';
@@ -19,7 +20,7 @@ export interface Condition {
   id: 'running' | 'warm' | 'cold' | 'closed' | 'rpm' | 'speed' | 'load' | 'steady-rpm' | 'steady-air';
   label: string;
   met: boolean;
-  detail: string;
+  detail: Said;
 }
 
 /** Steadiness is first asked of this much signal, s. [house] */
@@ -29,14 +30,15 @@ const STALLED_S = 40;
 /** The warm-up is told on by its slope over this long, s. [house] */
 const SLOPE_S = 60;
 
+const warmOf = (ect: number) => figure([ect, WARM_FROM_C], '°C', 0, { between: ' of ' });
+
 /** Everything that must be true, with how it stands. */
 export function conditionsOf(setup: GuidedSetup, signals: Signals): Condition[] {
   const p = setup.point;
   const rpm = recent(pointsOf(signals, 'rpm'));
   const ect = recent(pointsOf(signals, 'ect'));
   const out: Condition[] = [];
-  const add = (id: Condition['id'], label: string, met: boolean, detail: string) =>
-    out.push({ id, label, met, detail });
+  const add = (id: Condition['id'], label: string, met: boolean, detail: Said) => out.push({ id, label, met, detail });
   const off = p.rpmHigh === 0;
   add(
     'running',
@@ -49,16 +51,14 @@ export function conditionsOf(setup: GuidedSetup, signals: Signals): Condition[] 
       'warm',
       'Coolant',
       (ect ?? -99) >= WARM_FROM_C,
-      ect === undefined
-        ? 'no reading yet'
-        : `${ect.toFixed(0)} of ${WARM_FROM_C} °C${stalledCold(signals) ? ', no longer rising' : ''}`,
+      ect === undefined ? 'no reading yet' : said`${warmOf(ect)}${stalledCold(signals) ? ', no longer rising' : ''}`,
     );
   if (p.coldBelowC !== undefined)
     add(
       'cold',
       'Coolant still cold',
       (ect ?? 999) <= p.coldBelowC,
-      ect === undefined ? 'no reading yet' : `${ect.toFixed(0)} °C, at most ${p.coldBelowC} °C`,
+      ect === undefined ? 'no reading yet' : said`${figure(ect, '°C', 0)}, at most ${figure(p.coldBelowC, '°C')}`,
     );
   if (p.needsClosedLoop && setup.fuel === 'petrol' && !setup.unreported.has('loop')) {
     const status = wordOf(signals, 'fuelSys1');
@@ -80,7 +80,7 @@ export function conditionsOf(setup: GuidedSetup, signals: Signals): Condition[] 
       'speed',
       'Road speed',
       (kmh ?? 0) >= p.speedLowKmh,
-      kmh === undefined ? 'no reading yet' : `${kmh.toFixed(0)} of ${p.speedLowKmh} km/h`,
+      kmh === undefined ? 'no reading yet' : said`${figure([kmh, p.speedLowKmh], 'km/h', 0, { between: ' of ' })}`,
     );
   }
   if (p.loadAbove !== undefined || p.loadBelow !== undefined) {
@@ -163,7 +163,7 @@ export function onlyNotWarm(signals: Signals, conditions: readonly Condition[]):
 }
 
 /** What a capture waits for, in one sentence, with a time where one can be given. */
-export function waitingFor(setup: GuidedSetup, signals: Signals, conditions: readonly Condition[]): string {
+export function waitingFor(setup: GuidedSetup, signals: Signals, conditions: readonly Condition[]): Said {
   const p = setup.point;
   const open = (id: Condition['id']) => conditions.find((c) => c.id === id && !c.met);
   const then = p.kind === 'steady' ? ` Then ${p.windowS} s by themselves.` : '';
@@ -176,7 +176,7 @@ export function waitingFor(setup: GuidedSetup, signals: Signals, conditions: rea
   if (open('warm')) {
     if (ect === undefined) return 'Waiting for the coolant temperature.';
     if (stalledCold(signals))
-      return `The coolant stays at ${ect.toFixed(0)} °C and does not get warm: keep the reading as doubtful, it counts as a finding.`;
+      return said`The coolant stays at ${figure(ect, '°C', 0)} and does not get warm: keep the reading as doubtful, it counts as a finding.`;
     const eta = warmEtaS(setup, signals);
     const time =
       eta === null
@@ -184,16 +184,16 @@ export function waitingFor(setup: GuidedSetup, signals: Signals, conditions: rea
         : eta < 90
           ? `, about ${Math.ceil(eta / 10) * 10} s to go`
           : `, about ${Math.ceil(eta / 60)} min to go`;
-    return `Waiting for warm coolant: ${ect.toFixed(0)} of ${WARM_FROM_C} °C${time}.${then}`;
+    return said`Waiting for warm coolant: ${warmOf(ect)}${time}.${then}`;
   }
-  if (open('cold')) return `Waiting for a cold engine: the coolant is at ${open('cold')!.detail}.`;
-  if (open('closed')) return `Waiting for closed loop: now ${open('closed')!.detail}.${then}`;
+  if (open('cold')) return said`Waiting for a cold engine: the coolant is at ${open('cold')!.detail}.`;
+  if (open('closed')) return said`Waiting for closed loop: now ${open('closed')!.detail}.${then}`;
   if (open('rpm')) {
     const rpm = recent(pointsOf(signals, 'rpm'));
     const band = `${p.rpmLow.toLocaleString('en-US')}–${p.rpmHigh.toLocaleString('en-US')} rpm`;
     return `Waiting for ${band}${rpm === undefined ? '' : `: now ${Math.round(rpm).toLocaleString('en-US')}`}.${then}`;
   }
-  if (open('speed')) return `Waiting for road speed: ${open('speed')!.detail}.${then}`;
+  if (open('speed')) return said`Waiting for road speed: ${open('speed')!.detail}.${then}`;
   if (open('load')) return `Waiting for the moment: ${p.instruction}`;
   const shaky = conditions.find((c) => !c.met && (c.id === 'steady-rpm' || c.id === 'steady-air'));
   if (shaky)

@@ -1,5 +1,6 @@
 import { SEA_LEVEL_KPA } from '../gas/index.ts';
 import type { Sample } from '../link/index.ts';
+import { type Said } from '../units/index.ts';
 import {
   type Condition,
   conditionsOf,
@@ -51,7 +52,7 @@ export interface GuidedStatus {
   /** Seconds until the coolant is warm, where it rises; null when unknown. */
   etaS: number | null;
   /** What it waits for, as one sentence; null while it captures or is over. */
-  sentence: string | null;
+  sentence: Said | null;
   /** Nothing but warmth is missing: what is steady can be kept as doubtful. */
   keepable: boolean;
 }

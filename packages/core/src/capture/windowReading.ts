@@ -176,11 +176,7 @@ export function flagsOf(setup: GuidedSetup, window: ClosedWindow): string[] {
   }
   const ect = lastOf(signals, 'ect');
   if (setup.point.needsWarm && ect !== undefined && ect < WARM_FROM_C)
-    out.push(
-      stalledCold(signals)
-        ? `the coolant stays at ${ect.toFixed(0)} °C: it does not get warm`
-        : `taken at ${ect.toFixed(0)} °C, not warm`,
-    );
+    out.push(stalledCold(signals) ? 'the coolant does not get warm' : 'taken before the engine was warm');
   if (snapWithoutPressure(setup, signals) !== null && pointsOf(signals, 'map').length > 0)
     out.push('manifold pressure did not follow the snap: port, pipe or sensor');
   const air = since(signals, setup.metered ? 'maf' : 'map', from);

@@ -1,6 +1,6 @@
 /** The test catalogue: minutes, reliability class, access, dangers. All [house] unless noted. What it shows: results.ts. */
 
-import { idInWords } from '../units/index.ts';
+import { figure, idInWords, type Said, said } from '../units/index.ts';
 import { RESULTS } from './results.ts';
 
 /**
@@ -29,7 +29,7 @@ export interface TestRow {
   hazard?: HazardId;
   /** Samples a second of one channel alone below which the tool in hand cannot decide it. */
   needsHz?: number;
-  how: string;
+  how: Said;
   /** What a shop's own results say of it: factors on the chances of the table. Never in the catalogue itself. */
   learned?: { hits: number; alarms: number };
 }
@@ -126,7 +126,7 @@ export const TESTS: readonly TestRow[] = [
     reliability: 'instrument',
     measure: 'koeo',
     needs: ['map'],
-    how: 'Key on, engine off: the sensor must read station pressure within 3 kPa.',
+    how: said`Key on, engine off: the sensor must read station pressure within ${figure(3, 'kPa', 0, { difference: true })}.`,
   },
   {
     id: 'vacuum-gauge',

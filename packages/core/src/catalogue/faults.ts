@@ -1,3 +1,5 @@
+import { type Figure, figure, type Role } from '../units/index.ts';
+
 /**
  * How a fault bends what is measured, as data; `forward.ts` turns a shape, a severity and an operating point into
  * figures. `banks`: which banks it reaches: all, the named one, or either (the likelier one is reported).
@@ -57,6 +59,8 @@ export interface SeverityRange {
   usual?: readonly [number, number];
   /** The figures above are shares of the idle airflow, or of the rail pressure. */
   of?: 'idleFlow' | 'rail';
+  /** What the size is of, where its unit alone does not say how it is read. */
+  role?: Role;
 }
 
 export interface FaultRow {
@@ -338,7 +342,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'fuel-low',
     label: 'Weak fuel delivery',
     weight: 8,
-    severity: { unit: 'kPa', low: 0.05, high: 0.8, usual: [0.12, 0.65], of: 'rail' },
+    severity: { unit: 'kPa', low: 0.05, high: 0.8, usual: [0.12, 0.65], of: 'rail', role: 'fuel' },
     needs: ['petrol'],
     source: TRADE,
     variants: [
@@ -352,7 +356,7 @@ export const FAULTS: readonly FaultRow[] = [
     id: 'fuel-high',
     label: 'Fuel pressure too high',
     weight: 2,
-    severity: { unit: 'kPa', low: 0.07, high: 0.7, usual: [0.15, 0.6], of: 'rail' },
+    severity: { unit: 'kPa', low: 0.07, high: 0.7, usual: [0.15, 0.6], of: 'rail', role: 'fuel' },
     variants: only({ kind: 'overPressure' }),
     needs: ['petrol'],
     source: TRADE,
@@ -554,6 +558,20 @@ export const FAULT_BY_ID: ReadonlyMap<string, FaultRow> = new Map(FAULTS.map((f)
 /** Faults that move no trim: they compete as main cause only when no bank is off or something speaks for them. */
 export function movesNoTrim(row: FaultRow): boolean {
   return row.id !== 'balanced' && row.variants.every((v) => v.shape.kind === 'none');
+}
+
+/** Sizes without a range of their own that are pressures: a charger that gives too little. */
+const READ_OFF_ROLE: Role = 'boost';
+
+/** The size of a fault, or its interval, as it is written: two significant digits; a share has no unit. */
+export function sizeFigure(fault: string, unit: string, values: number | readonly number[]): Figure {
+  const range = FAULT_BY_ID.get(fault)?.severity;
+  const role = unit !== 'kPa' ? undefined : range ? range.role : READ_OFF_ROLE;
+  return figure(values, unit === 'ratio' ? '' : unit, undefined, {
+    difference: true,
+    significant: 2,
+    ...(role ? { role } : {}),
+  });
 }
 
 /** The label of a fault id; the id itself when unknown. */

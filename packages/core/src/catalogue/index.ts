@@ -15,7 +15,7 @@ export {
   type TestRow,
   testLabel,
 } from './benchTests.ts';
-export { FAULT_BY_ID, FAULTS, type FaultRow, faultLabel, movesNoTrim, type Shape } from './faults.ts';
+export { FAULT_BY_ID, FAULTS, type FaultRow, faultLabel, movesNoTrim, type Shape, sizeFigure } from './faults.ts';
 export { COPY_POWER, HINTS, type HintRow, PENDING_POWER, WORK_HALF_DAYS } from './hints.ts';
 export { DIESEL_SMOKES, NO_REASON, NOTICES, type NoticeRow } from './notices.ts';
 export { outcomeLabel, severalCanBe, standTogether, TEST_GROUPS } from './outcomes.ts';

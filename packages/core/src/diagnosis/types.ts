@@ -1,4 +1,5 @@
 import type { KnownFigure } from '../expected/index.ts';
+import type { Said } from '../units/index.ts';
 
 /** The shapes of CONTRACT's diagnosis and settings, version 1. */
 
@@ -16,8 +17,8 @@ export interface Cause {
   bank: 1 | 2 | null;
   probability: number;
   severity: Severity | null;
-  because: string[];
-  against: string[];
+  because: Said[];
+  against: Said[];
   /** For the leading causes: the results that would take most away from it, strongest first. */
   wouldChange?: MindChange[];
 }
@@ -27,7 +28,7 @@ export interface NextTest {
   /** Additional bench minutes: less where what it needs is open already. */
   minutes: number;
   informationBits: number;
-  why: string;
+  why: Said;
   /** What has to be opened or set up for it, and the other tests worth doing while it is. */
   access?: string;
   together?: string[];
@@ -57,11 +58,11 @@ export interface Diagnosis {
   nextTests: NextTest[];
   condemned: string[];
   cannotTellApart: string[][];
-  warnings: string[];
+  warnings: Said[];
   /** The shape of the trims of each bank by the rules of thumb, beside what the arithmetic says. */
   shape: { bank: 1 | 2; word: string }[];
   /** The judgement in plain sentences, from the same terms. */
-  paragraph: string;
+  paragraph: Said;
 }
 
 /** What a shop may set. Every field has a default; arithmetic never depends on the limits. */

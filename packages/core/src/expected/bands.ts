@@ -1,6 +1,7 @@
 import type { OperatingPoint } from '../case/index.ts';
 import { partLoadVe, speedDensityGps } from '../engine/index.ts';
 import { pressureAtAltitudeKPa, SEA_LEVEL_KPA } from '../gas/index.ts';
+import { figure, type Said, said } from '../units/index.ts';
 
 /** Where an expected value came from; the better layer wins. */
 export type Provenance = 'physics' | 'entered' | 'shop' | 'trade';
@@ -10,7 +11,7 @@ export interface Band {
   high: number;
   unit: string;
   from: Provenance;
-  note: string;
+  note: Said;
 }
 
 export interface EngineFacts {
@@ -58,7 +59,7 @@ export function manifoldBand(at: OperatingPoint, facts: EngineFacts): Band | nul
       high: facts.baroKPa + 3,
       unit: 'kPa',
       from: 'physics',
-      note: 'engine off: station pressure within 3 kPa',
+      note: said`engine off: station pressure within ${figure(3, 'kPa', 0, { difference: true })}`,
     };
   }
   if (facts.fuel === 'diesel' && at !== 'full-load' && at !== 'boost')
@@ -145,7 +146,7 @@ export function airflowBand(
       high: 2.2 * facts.displacementL,
       unit: 'g/s',
       from: 'trade',
-      note: '1–2.2 g/s per litre, common practice',
+      note: said`${figure([1, 2.2], 'g/s')} per litre, common practice`,
     };
   }
   if (at === 'road-load') {
@@ -155,12 +156,18 @@ export function airflowBand(
       high: 13 * k,
       unit: 'g/s',
       from: 'physics',
-      note: 'steady road at 35–75 kPa, pressure not read',
+      note: said`steady road at ${figure([35, 75], 'kPa')}, pressure not read`,
     };
   }
   if (at === 'hold-2500') {
     const k = (facts.displacementL * rpm) / 2500;
-    return { low: 3.6 * k, high: 6 * k, unit: 'g/s', from: 'physics', note: 'no-load hold at 22–38 kPa' };
+    return {
+      low: 3.6 * k,
+      high: 6 * k,
+      unit: 'g/s',
+      from: 'physics',
+      note: said`no-load hold at ${figure([22, 38], 'kPa')}`,
+    };
   }
   return null;
 }

@@ -1,5 +1,6 @@
 import type { OperatingPoint } from '../case/index.ts';
 import { SEA_LEVEL_KPA } from '../gas/index.ts';
+import { figure, said } from '../units/index.ts';
 import { airflowBand, type Band, COOLANT_BAND, type EngineFacts, manifoldBand } from './bands.ts';
 
 export const QUANTITIES = ['airflow', 'manifold', 'coolant'] as const;
@@ -57,7 +58,7 @@ function bandOf(k: KnownFigure, facts: EngineFacts): Band {
     high: k.high * scale,
     unit: QUANTITY_UNIT[k.quantity],
     from: k.layer,
-    note: Math.abs(scale - 1) > 0.005 ? `${k.source}; scaled to ${facts.baroKPa.toFixed(1)} kPa` : k.source,
+    note: Math.abs(scale - 1) > 0.005 ? said`${k.source}; scaled to ${figure(facts.baroKPa, 'kPa', 1)}` : k.source,
   };
 }
 

@@ -4,10 +4,10 @@ import { MONITORS } from '../obd/index.ts';
 import { runState } from '../procedures/index.ts';
 import { bankTotals, newestOfEach, type ProofVerdict, storyOf } from '../proof/index.ts';
 import type { TrimLimits } from '../trims/index.ts';
-import { chanceText, midSentence } from '../units/index.ts';
+import { chanceText, midSentence, type Said } from '../units/index.ts';
 import { CUSTOMER_WORDS } from './customerWords.ts';
 import { dayOf } from './days.ts';
-import { type BeamRow, type Block, type DocumentSection, type HandOverDocument, wordsOf } from './document.ts';
+import type { BeamRow, Draft, DraftBlock } from './document.ts';
 import { openMonitors, repairedFaults, standing, stillCondemned } from './facts.ts';
 import type { HandOverInput } from './input.ts';
 import { pendingOf, remindersOf } from './reminders.ts';
@@ -32,7 +32,7 @@ const PROOF_WORDS: Readonly<Record<ProofVerdict, string>> = {
 };
 
 /** For whoever drives the car: plain words, no figure that needs explaining. */
-export function customerDocument({ job, shop, proof, limits }: HandOverInput): HandOverDocument {
+export function customerDocument({ job, shop, proof, limits }: HandOverInput): Draft {
   const v = job.vehicle;
   return {
     id: 'customer',
@@ -51,13 +51,13 @@ export function customerDocument({ job, shop, proof, limits }: HandOverInput): H
         ['proof', 'How we know that it worked', [text(proof ? PROOF_WORDS[proof.verdict] : notProven(job))]],
         ['open', 'What is still open', stillOpen(job)],
         ['watch', 'What to watch for, and when to come back', watch(job)],
-      ] satisfies [string, string, Block[]][]
-    ).map(([id, heading, blocks]): DocumentSection => ({ id, heading, blocks, own: wordsOf({ blocks }) })),
+      ] satisfies [string, string, DraftBlock[]][]
+    ).map(([id, heading, blocks]) => ({ id, heading, blocks })),
   };
 }
 
-const text = (t: string): Block => ({ kind: 'text', text: t });
-const list = (items: string[]): Block[] => (items.length === 0 ? [] : [{ kind: 'list', items }]);
+const text = (t: Said): DraftBlock => ({ kind: 'text', text: t });
+const list = (items: Said[]): DraftBlock[] => (items.length === 0 ? [] : [{ kind: 'list', items }]);
 
 /** Verdicts after which what was repaired may be told as what was wrong. */
 const SHOWS_CAUSE: ReadonlySet<ProofVerdict> = new Set([
@@ -68,18 +68,18 @@ const SHOWS_CAUSE: ReadonlySet<ProofVerdict> = new Set([
 
 type Job = HandOverInput['job'];
 
-function told(job: Job): Block[] {
+function told(job: Job): DraftBlock[] {
   const symptoms = job.complaint.symptoms.filter((s) => s !== 'none').map((s) => midSentence(complaintLabel(s)));
   const story = job.complaint.story?.trim();
   if (!story && symptoms.length === 0)
     return [text('You asked us to look the car over; you had noticed nothing wrong.')];
   return [
-    ...(story ? [{ kind: 'text' as const, text: `“${story}”`, quoted: true as const }] : []),
+    ...(story ? [{ kind: 'text' as const, text: `“${story}”` }] : []),
     ...(symptoms.length > 0 ? [text(`We wrote down: ${symptoms.join(', ')}.`)] : []),
   ];
 }
 
-function wrong(job: Job, proof: HandOverInput['proof']): Block[] {
+function wrong(job: Job, proof: HandOverInput['proof']): DraftBlock[] {
   const repaired = repairedFaults(job);
   const shown = proof !== null && SHOWS_CAUSE.has(proof.verdict);
   // What is not proven is not said as found: a repair may have met something else, or nothing.
@@ -141,7 +141,7 @@ export function beamRows(job: Job): BeamRow[] {
   });
 }
 
-export function beamBlock(job: Job, limits: TrimLimits): Block[] {
+export function beamBlock(job: Job, limits: TrimLimits): DraftBlock[] {
   const rungs = beamRows(job);
   return rungs.length === 0
     ? []
@@ -157,7 +157,7 @@ export function beamBlock(job: Job, limits: TrimLimits): Block[] {
       ];
 }
 
-function measured(job: Job, limits: TrimLimits): Block[] {
+function measured(job: Job, limits: TrimLimits): DraftBlock[] {
   const rungs = beamRows(job);
   const beam = beamBlock(job, limits);
   if (rungs.length === 0)
@@ -186,7 +186,7 @@ function measured(job: Job, limits: TrimLimits): Block[] {
   ];
 }
 
-function done(job: Job): Block[] {
+function done(job: Job): DraftBlock[] {
   const repairs = job.repairs.filter((r) => !r.undone).map((r) => r.text);
   const runs = job.runs
     .filter((r) => runState(r.procedure, r.events).status === 'ended')
@@ -199,7 +199,7 @@ function done(job: Job): Block[] {
   const all = [...repairs, ...runs, ...parts];
   return all.length === 0
     ? [text('We measured and tested. Nothing has been repaired yet.')]
-    : [{ kind: 'list', items: all, quoted: true }];
+    : [{ kind: 'list', items: all }];
 }
 
 function notProven(job: Job): string {
@@ -208,7 +208,7 @@ function notProven(job: Job): string {
     : 'Nothing has been repaired yet, so there is nothing to prove.';
 }
 
-function stillOpen(job: Job): Block[] {
+function stillOpen(job: Job): DraftBlock[] {
   const condemned = stillCondemned(job).map(
     (f) => `A part was found damaged and is still fitted: ${midSentence(faultLabel(f))}.`,
   );
@@ -237,7 +237,7 @@ function stillOpen(job: Job): Block[] {
   return items.length === 0 ? [text('Nothing that we know of.')] : list(items);
 }
 
-function watch(job: Job): Block[] {
+function watch(job: Job): DraftBlock[] {
   const first = job.diagnoses.at(-1)?.output.causes[0];
   const faults = repairedFaults(job);
   const about = faults.length > 0 ? faults : first && first.probability >= LIKELY ? [first.fault] : [];

@@ -1,4 +1,6 @@
-/** A page for people, whatever it is printed on. Figures are metric; `saidIn` of units turns the sentences. */
+import { type InWords, inWords, type Said, type UnitSystem } from '../units/index.ts';
+
+/** A page for people, whatever it is printed on, in the units of its reader. */
 export interface HandOverDocument {
   id: DocumentId;
   title: string;
@@ -20,14 +22,14 @@ export interface DocumentSection {
   edited?: { by: string; at: string; stale: boolean };
 }
 
-/**
- * Sections of words can be put in other words; tables, pictures and beams stay as they were measured. `quoted`: what a
- * person wrote; its figures stay in the units they were written in.
- */
-export type Block =
-  | { kind: 'text'; text: string; quoted?: true }
-  | { kind: 'list'; items: string[]; quoted?: true }
-  | { kind: 'table'; caption: string; head: string[]; rows: string[][]; right: number[] }
+/** Sections of words can be put in other words; tables, pictures and beams stay as they were measured. */
+export type Block = InWords<DraftBlock>;
+
+/** A block before it is known in which units it will be read. */
+export type DraftBlock =
+  | { kind: 'text'; text: Said }
+  | { kind: 'list'; items: Said[] }
+  | { kind: 'table'; caption: string; head: Said[]; rows: Said[][]; right: number[] }
   | { kind: 'beam'; caption: string; banks: 1 | 2; watchPct: number; actPct: number; rungs: BeamRow[] }
   | { kind: 'photos'; photos: { id: string; label: string }[] };
 
@@ -48,8 +50,25 @@ export interface Wording {
   at: string;
 }
 
+/** A document before it is known in which units it will be read. */
+export interface Draft extends Omit<HandOverDocument, 'sections'> {
+  sections: { id: string; heading: string; blocks: DraftBlock[] }[];
+}
+
+/** The document for a reader of these units. What a section says is held against in metric, whoever reads it. */
+export function inUnits(draft: Draft, units: UnitSystem): HandOverDocument {
+  return {
+    ...draft,
+    sections: draft.sections.map((s) => ({
+      ...s,
+      blocks: inWords(s.blocks, units),
+      own: sectionWords({ blocks: inWords(s.blocks, 'metric') }),
+    })),
+  };
+}
+
 /** The words of a section as one text, a line a paragraph; what a person edits. */
-export function wordsOf(section: Pick<DocumentSection, 'blocks'>): string {
+export function sectionWords(section: Pick<DocumentSection, 'blocks'>): string {
   return section.blocks
     .flatMap((b) => (b.kind === 'text' ? [b.text] : b.kind === 'list' ? b.items.map((i) => `• ${i}`) : []))
     .join('\n');
@@ -81,9 +100,9 @@ function blocksOf(text: string): Block[] {
     if (line === '') continue;
     const item = /^[•*-]\s+(.*)$/.exec(line)?.[1];
     const last = out.at(-1);
-    if (item === undefined) out.push({ kind: 'text', text: line, quoted: true });
+    if (item === undefined) out.push({ kind: 'text', text: line });
     else if (last?.kind === 'list') last.items.push(item);
-    else out.push({ kind: 'list', items: [item], quoted: true });
+    else out.push({ kind: 'list', items: [item] });
   }
   return out;
 }

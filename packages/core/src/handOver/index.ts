@@ -1,6 +1,5 @@
-import { saidIn } from '../units/index.ts';
 import { customerDocument } from './customer.ts';
-import { type HandOverDocument, inOwnWords, type Wording } from './document.ts';
+import { type Draft, type HandOverDocument, inOwnWords, inUnits, type Wording } from './document.ts';
 import { standing } from './facts.ts';
 import type { HandOverInput } from './input.ts';
 import { technicianDocument } from './technician.ts';
@@ -15,8 +14,8 @@ export {
   type DocumentSection,
   type HandOverDocument,
   inOwnWords,
+  sectionWords,
   type Wording,
-  wordsOf,
 } from './document.ts';
 export {
   afterJob,
@@ -36,13 +35,6 @@ export { pendingOf, type Recheck, type Reminder, remindersOf } from './reminders
 /** Both documents from the same facts, in the words that people have put in place of ours. */
 export function handOverDocuments(input: HandOverInput): { customer: HandOverDocument; technician: HandOverDocument } {
   const wordings = standing<Omit<Wording, 'at' | 'by'>>(input.job, 'wording');
-  const said = (d: HandOverDocument): HandOverDocument => ({
-    ...d,
-    sections: d.sections.map((s) => ({
-      ...s,
-      blocks: s.blocks.map((b) => ((b.kind === 'text' || b.kind === 'list') && !b.quoted ? saidIn(b, input.units) : b)),
-    })),
-  });
-  const worded = (d: HandOverDocument) => inOwnWords(said(d), wordings);
+  const worded = (d: Draft) => inOwnWords(inUnits(d, input.units), wordings);
   return { customer: worded(customerDocument(input)), technician: worded(technicianDocument(input)) };
 }

@@ -1,13 +1,24 @@
 import { complaintLabel, partLabel, pointLabel, type Reading } from '../case/index.ts';
-import { faultLabel, TEST_BY_ID } from '../catalogue/index.ts';
+import { faultLabel, sizeFigure, TEST_BY_ID } from '../catalogue/index.ts';
 import { resultInWords } from '../job/index.ts';
 import { MONITORS } from '../obd/index.ts';
 import { CAUTIONS, runState } from '../procedures/index.ts';
 import { bankTotals, compareFigures, compareTrims, newestOfEach, storyOf } from '../proof/index.ts';
-import { chanceText, midSentence, shown, signed } from '../units/index.ts';
+import {
+  chanceText,
+  figure,
+  isSaid,
+  joined,
+  midSentence,
+  numberText,
+  type Said,
+  said,
+  shown,
+  signed,
+} from '../units/index.ts';
 import { beamBlock } from './customer.ts';
 import { momentOf } from './days.ts';
-import { type Block, type DocumentSection, type HandOverDocument, wordsOf } from './document.ts';
+import type { Draft, DraftBlock } from './document.ts';
 import { leftOpen, standing, stillCondemned } from './facts.ts';
 import type { HandOverInput } from './input.ts';
 import { labourInWords, partsInWords } from './labour.ts';
@@ -15,16 +26,16 @@ import { pendingOf, remindersOf } from './reminders.ts';
 
 type Job = HandOverInput['job'];
 const NO_CAUSES = 5;
-const text = (t: string): Block => ({ kind: 'text', text: t });
-const list = (items: string[]): Block[] => (items.length === 0 ? [] : [{ kind: 'list', items }]);
-const table = (caption: string, head: string[], rows: string[][], right: number[] = []): Block[] =>
+const text = (t: Said): DraftBlock => ({ kind: 'text', text: t });
+const list = (items: Said[]): DraftBlock[] => (items.length === 0 ? [] : [{ kind: 'list', items }]);
+const table = (caption: string, head: Said[], rows: Said[][], right: number[] = []): DraftBlock[] =>
   rows.length === 0 ? [] : [{ kind: 'table', caption, head, rows, right }];
 
 /** For whoever opens the bonnet next: every figure, test, weighing, step, part, minute, and who. */
-export function technicianDocument(input: HandOverInput): HandOverDocument {
+export function technicianDocument(input: HandOverInput): Draft {
   const { job, shop } = input;
   const v = job.vehicle;
-  const sections: [string, string, Block[]][] = [
+  const sections: [string, string, DraftBlock[]][] = [
     ['vehicle', 'Vehicle and complaint', vehicle(input)],
     ['codes', 'Codes and monitors', codes(job)],
     ['readings', 'Readings', readings(input)],
@@ -51,20 +62,16 @@ export function technicianDocument(input: HandOverInput): HandOverDocument {
     ],
     sections: sections
       .filter(([, , blocks]) => blocks.length > 0)
-      .map(([id, heading, blocks]): DocumentSection => ({ id, heading, blocks, own: wordsOf({ blocks }) })),
+      .map(([id, heading, blocks]) => ({ id, heading, blocks })),
   };
 }
 
-function vehicle({ job, units }: HandOverInput): Block[] {
+function vehicle({ job }: HandOverInput): DraftBlock[] {
   const v = job.vehicle;
-  const written = (value: number | undefined, unit: string, digits: number) => {
-    if (value === undefined) return '';
-    const s = shown(value, unit, digits, units);
-    const figures = { minimumFractionDigits: s.digits, maximumFractionDigits: s.digits };
-    return `${s.value.toLocaleString('en-US', figures)} ${s.unit}`;
-  };
+  const written = (value: number | undefined, unit: string, digits: number): Said =>
+    value === undefined ? '' : said`${figure(value, unit, digits)}`;
   const metering = { maf: 'airflow sensor', both: 'airflow and pressure sensor', 'speed-density': 'speed-density' };
-  const facts = [
+  const facts: Said[][] = [
     ['Vehicle', [v.label, v.note, v.year].filter(Boolean).join(', ')],
     [
       'Engine',
@@ -74,7 +81,7 @@ function vehicle({ job, units }: HandOverInput): Block[] {
     ['Distance', written(v.odometerKm, 'km', 0)],
     [
       'Surroundings',
-      [written(job.ambient.baroKPa, 'kPa', 1), written(job.ambient.airC, '°C', 0)].filter(Boolean).join(', '),
+      joined([written(job.ambient.baroKPa, 'kPa', 1), written(job.ambient.airC, '°C', 0)].filter(isSaid), ', '),
     ],
     ['Complaint', job.complaint.symptoms.map(complaintLabel).join(', ')],
     ['In their words', job.complaint.story ?? ''],
@@ -88,13 +95,17 @@ function vehicle({ job, units }: HandOverInput): Block[] {
     ],
     ...standing<{ quantity: string; value: number; unit: string; source: string }>(job, 'value').map((e) => [
       e.quantity,
-      `${e.value} ${e.unit} (${e.source})`,
+      said`${figure(e.value, e.unit)} (${e.source})`,
     ]),
-  ].filter(([, value]) => value !== '') as string[][];
-  return table('Vehicle and complaint', ['', ''], facts);
+  ];
+  return table(
+    'Vehicle and complaint',
+    ['', ''],
+    facts.filter(([, value]) => isSaid(value)),
+  );
 }
 
-function codes(job: Job): Block[] {
+function codes(job: Job): DraftBlock[] {
   const rows = job.records.map((r) => [
     r.phase,
     momentOf(r.at),
@@ -126,20 +137,21 @@ function trims(r: Reading, which: 'stft' | 'ltft'): string {
     .join(' / ');
 }
 
-function readings({ job, units }: HandOverInput): Block[] {
-  const figure = (v: number | undefined, unit: string, digits: number) => {
+function readings({ job, units }: HandOverInput): DraftBlock[] {
+  // The unit stands in the head of the column.
+  const bare = (v: number | undefined, unit: string, digits: number) => {
     if (v === undefined) return '';
     const s = shown(v, unit, digits, units);
-    return s.value.toFixed(s.digits);
+    return numberText(s.value, s.digits);
   };
   const unit = (u: string) => shown(0, u, 0, units).unit;
   const rows = job.readings.map(({ phase, at, source, doubtful, reading: r }) => [
     `${phase}, ${pointLabel(r.at)}`,
     momentOf(at),
-    figure(r.rpm, 'rpm', 0),
-    figure(r.mafGps, 'g/s', 2),
-    figure(r.mapKPa, 'kPa', 1),
-    [figure(r.ectC, '°C', 0), figure(r.iatC, '°C', 0)].filter(Boolean).join(' / '),
+    bare(r.rpm, 'rpm', 0),
+    bare(r.mafGps, 'g/s', 2),
+    bare(r.mapKPa, 'kPa', 1),
+    [bare(r.ectC, '°C', 0), bare(r.iatC, '°C', 0)].filter(Boolean).join(' / '),
     trims(r, 'stft'),
     trims(r, 'ltft'),
     bankTotals(r)
@@ -166,13 +178,14 @@ function readings({ job, units }: HandOverInput): Block[] {
   );
 }
 
-function weighing(job: Job): Block[] {
+function weighing(job: Job): DraftBlock[] {
   const d = job.diagnoses.at(-1)?.output;
   if (!d) return [text('Not weighed.')];
-  const size = (c: (typeof d.causes)[number]) =>
-    c.severity
-      ? `${c.severity.value.toPrecision(2)} (${c.severity.low.toPrecision(2)} to ${c.severity.high.toPrecision(2)}) ${c.severity.unit}`
-      : '';
+  const size = (c: (typeof d.causes)[number]): Said => {
+    if (!c.severity) return '';
+    const { unit, value, low, high } = c.severity;
+    return said`${sizeFigure(c.fault, unit, value)} (${sizeFigure(c.fault, unit, [low, high])})`;
+  };
   const leading = d.causes.slice(0, NO_CAUSES);
   return [
     text(
@@ -189,8 +202,8 @@ function weighing(job: Job): Block[] {
       [1],
     ),
     ...list([
-      ...(leading[0]?.because ?? []).map((b) => `For ${midSentence(faultLabel(leading[0]!.fault))}: ${b}`),
-      ...(leading[0]?.against ?? []).map((b) => `Against it: ${b}`),
+      ...(leading[0]?.because ?? []).map((b) => said`For ${midSentence(faultLabel(leading[0]!.fault))}: ${b}`),
+      ...(leading[0]?.against ?? []).map((b) => said`Against it: ${b}`),
       ...d.pairs.map(
         (p) =>
           `Two at once, ${chanceText(p.probability)}: ${p.faults.map((f) => midSentence(faultLabel(f))).join(' and ')}.`,
@@ -203,7 +216,7 @@ function weighing(job: Job): Block[] {
   ];
 }
 
-function tests({ job, units }: HandOverInput): Block[] {
+function tests({ job }: HandOverInput): DraftBlock[] {
   return table(
     'Tests',
     ['Test', 'Showed', 'When', 'By'],
@@ -211,7 +224,7 @@ function tests({ job, units }: HandOverInput): Block[] {
       .filter((t) => !t.undone)
       .map((t) => [
         TEST_BY_ID.get(t.test.id)?.label ?? t.test.id,
-        resultInWords(t.test, (v, unit, digits, role) => shown(v, unit, digits, units, role)),
+        resultInWords(t.test),
         `${momentOf(t.at)}, ${t.phase === 'after' ? 'after the repair' : 'as it came in'}`,
         t.by,
       ]),
@@ -225,7 +238,7 @@ function minutesOf(s: ReturnType<typeof runState>): string {
     : String(Math.max(1, Math.round((s.lastMs - s.startedMs) / 60_000)));
 }
 
-function work(input: HandOverInput): Block[] {
+function work(input: HandOverInput): DraftBlock[] {
   const { job } = input;
   const costs = [labourInWords(input), partsInWords(input)].flatMap((x) => x ?? []);
   const runs = job.runs.map((r) => {
@@ -233,14 +246,17 @@ function work(input: HandOverInput): Block[] {
     const people = [...new Set(r.events.map((e) => e.by))].join(', ');
     const figures = [...s.results].flatMap(([step, x]) => {
       const what = r.procedure.steps.find((p) => p.id === step);
-      return x.value === null || !what ? [] : [`${what.quantity ?? what.text}: ${x.value} ${what.unit ?? ''}`.trim()];
+      return x.value === null || !what
+        ? []
+        : [said`${what.quantity ?? what.text}: ${figure(x.value, what.unit ?? '')}`];
     });
     return [
       r.procedure.title,
       { running: 'under way', parked: 'parked', ended: 'done', 'given-up': 'given up' }[s.status],
       minutesOf(s),
       String(r.procedure.minutes),
-      [...figures, ...(s.stopped ? [`stopped: ${s.stopped.if}`] : []), ...(s.givenUp ? [s.givenUp.reason] : [])].join(
+      joined(
+        [...figures, ...(s.stopped ? [`stopped: ${s.stopped.if}`] : []), ...(s.givenUp ? [s.givenUp.reason] : [])],
         '; ',
       ),
       people,
@@ -281,7 +297,7 @@ function work(input: HandOverInput): Block[] {
   ];
 }
 
-function proofBlocks({ job, proof, limits, units }: HandOverInput): Block[] {
+function proofBlocks({ job, proof, limits, units }: HandOverInput): DraftBlock[] {
   const story = storyOf(job);
   const before = newestOfEach(story.before).map((r) => r.reading);
   const after = newestOfEach(story.after).map((r) => r.reading);
@@ -289,7 +305,7 @@ function proofBlocks({ job, proof, limits, units }: HandOverInput): Block[] {
   const figures = compareFigures(before, after, job.vehicle.limits);
   if (!proof) return [text('The points have not been read again.')];
   return [
-    text(`${proof.title}. ${proof.why}`),
+    text(said`${proof.title}. ${proof.why}`),
     ...beamBlock(job, limits),
     ...table(
       'Before and after',
@@ -320,7 +336,7 @@ function proofBlocks({ job, proof, limits, units }: HandOverInput): Block[] {
   ];
 }
 
-function open(job: Job): Block[] {
+function open(job: Job): DraftBlock[] {
   const pending = pendingOf(job);
   const items = [
     ...stillCondemned(job).map((f) => `Condemned and not replaced: ${midSentence(faultLabel(f))}.`),
@@ -331,12 +347,12 @@ function open(job: Job): Block[] {
   return items.length === 0 ? [text('Nothing.')] : list(items);
 }
 
-function pictures(job: Job): Block[] {
+function pictures(job: Job): DraftBlock[] {
   const photos = job.photos.filter((p) => !p.undone).map(({ id, label }) => ({ id, label }));
   return photos.length === 0 ? [] : [{ kind: 'photos', photos }];
 }
 
-function people(job: Job): Block[] {
+function people(job: Job): DraftBlock[] {
   const acts = new Map<string, string[]>();
   const did = (by: string, what: string) => acts.set(by, [...(acts.get(by) ?? []), what]);
   did(job.openedBy, 'opened the job');

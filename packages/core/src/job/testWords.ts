@@ -1,6 +1,6 @@
 import { partLabel, type TestResult } from '../case/index.ts';
 import { outcomeLabel, SWAP_LABELS, TEST_BY_ID } from '../catalogue/index.ts';
-import type { Role, Shown } from '../units/index.ts';
+import { figure, joined, type Role, type Said, said } from '../units/index.ts';
 
 /** A figure of a test, with what is likely (metric) so that a slip is asked about. Common practice, no source. */
 export interface TestField {
@@ -64,32 +64,24 @@ export function measuredFields(test: string): readonly TestField[] {
 /** Those that may go along with what it showed. */
 export const besideFields = (test: string): readonly TestField[] => BESIDE[test] ?? [];
 
-/** Units whose figures are differences: they convert without an offset. */
-const DIFFERENCE = new Set(['K']);
-
-type Show = (value: number, unit: string, digits: number, role?: Role) => Shown;
-
-/** A test's figures in words and in the units shown. */
-export function valuesInWords(test: string, values: Readonly<Record<string, number | string>>, show: Show): string[] {
+/** A test's figures in words. */
+export function valuesInWords(test: string, values: Readonly<Record<string, number | string>>): Said[] {
   const fields = [...measuredFields(test), ...besideFields(test)];
   return Object.entries(values).flatMap(([k, v]) => {
     if (k === 'unit') return [];
     const f = fields.find((x) => x.key === k);
     const label = f?.label.toLowerCase() ?? k;
-    if (typeof v !== 'number' || !f?.unit || DIFFERENCE.has(f.unit))
-      return [
-        `${label} ${v}${f?.unit ? ` ${f.unit}` : typeof values.unit === 'string' ? ` ${values.unit === 'deg' ? '°' : values.unit}` : ''}`,
-      ];
-    const s = show(v, f.unit, Number.isInteger(v) ? 0 : 1, f.role);
-    return [`${label} ${s.value.toFixed(s.digits)} ${s.unit}`];
+    if (typeof v !== 'number') return [`${label} ${v}`];
+    const own = typeof values.unit === 'string' ? (values.unit === 'deg' ? '°' : values.unit) : '';
+    return [said`${label} ${figure(v, f?.unit || own, undefined, f?.role ? { role: f.role } : {})}`];
   });
 }
 
-/** A result in words, its figures in the units shown. */
-export function resultInWords(t: TestResult, show: Show): string {
+/** A result in words. */
+export function resultInWords(t: TestResult): Said {
   const bank = t.bank ? `bank ${t.bank}: ` : '';
   const part = t.part ? `${SWAP_LABELS[t.part] ?? partLabel(t.part)}: ` : '';
-  const said = [t.outcome ?? []].flat().map((o) => outcomeLabel(t.id, o));
+  const outcomes = [t.outcome ?? []].flat().map((o) => outcomeLabel(t.id, o));
   const cylinders = t.cylinders?.length ? [`cylinder ${t.cylinders.join(', ')}`] : [];
-  return bank + part + [...said, ...cylinders, ...valuesInWords(t.id, t.values ?? {}, show)].join(', ');
+  return said`${bank}${part}${joined([...outcomes, ...cylinders, ...valuesInWords(t.id, t.values ?? {})], ', ')}`;
 }

@@ -1,6 +1,6 @@
 import { pointLabel } from '../case/index.ts';
 import { faultLabel, outcomeLabel, TEST_BY_ID } from '../catalogue/index.ts';
-import { chanceText, counted, idInWords, midSentence } from '../units/index.ts';
+import { chanceText, counted, idInWords, joined, midSentence, type Said, said } from '../units/index.ts';
 import { valuesInWords } from './testWords.ts';
 
 type Data = Readonly<Record<string, unknown>>;
@@ -27,14 +27,9 @@ const point = (v: unknown) => {
 };
 const testName = (id: string) => midSentence(TEST_BY_ID.get(id)?.label ?? idInWords(id));
 
-/** What a test showed: its outcomes, or its figures in metric units. */
-function resultWords(test: string, result: unknown): string[] {
-  if (isGroup(result))
-    return valuesInWords(test, result as Record<string, number | string>, (value, unit, digits) => ({
-      value,
-      unit,
-      digits,
-    }));
+/** What a test showed: its outcomes, or its figures. */
+function resultWords(test: string, result: unknown): Said[] {
+  if (isGroup(result)) return valuesInWords(test, result as Record<string, number | string>);
   return [result ?? []].flat().map((o) => outcomeLabel(test, String(o)));
 }
 
@@ -48,7 +43,7 @@ const CHANGED: ReadonlyMap<string, string> = new Map([
 interface EventKind {
   reads?: Readonly<Record<string, Reads>>;
   /** A sentence without its subject, of data that fits `reads`: each field is there as it should be, or not at all. */
-  said(d: Data): string;
+  said(d: Data): Said;
 }
 
 /** What a person did, by kind of event. What is not here is said by its own name. */
@@ -92,7 +87,7 @@ const ROWS: Readonly<Record<string, EventKind>> = {
     reads: { test: 'text', id: 'text', outcome: 'result' },
     said: (d) => {
       const id = text(d.test ?? d.id);
-      return ['tested: '.concat(testName(id)), ...resultWords(id, d.outcome)].join(', ');
+      return joined([`tested: ${testName(id)}`, ...resultWords(id, d.outcome)], ', ');
     },
   },
   repair: { reads: { text: 'text' }, said: (d) => `repaired: ${text(d.text)}` },
@@ -227,7 +222,7 @@ function settingsInWords(changes: Data): string {
       for (const k of new Set([...Object.keys(b), ...Object.keys(a)])) look(`${name}, ${settingName(k)}`, b[k], a[k]);
       return;
     }
-    const said = (x: unknown) =>
+    const word = (x: unknown) =>
       x === null || x === undefined
         ? 'not set'
         : Array.isArray(x)
@@ -237,7 +232,7 @@ function settingsInWords(changes: Data): string {
               ? 'on'
               : 'off'
             : String(x);
-    told.push(`${name} from ${said(before)} to ${said(after)}`);
+    told.push(`${name} from ${word(before)} to ${word(after)}`);
   };
   for (const [key, change] of Object.entries(changes)) {
     const { before, after } = (change ?? {}) as { before?: unknown; after?: unknown };
@@ -248,21 +243,21 @@ function settingsInWords(changes: Data): string {
 }
 
 /** One line of the history as a sentence, with who did it. Total: what does not fit is left unsaid, whatever it is. */
-export function trailSentence(by: string, kind: string, data: unknown): string {
+export function trailSentence(by: string, kind: string, data: unknown): Said {
   const known = EVENTS.get(kind);
   const undone = TAKEN_BACK.exec(kind);
   if (undone && !known) {
-    const did = { undone: 'took back', redone: 'put back', corrected: 'put right' }[undone[2]!];
-    return `${by} ${did} a ${midSentence(idInWords(undone[1]!))}.`;
+    const how = { undone: 'took back', redone: 'put back', corrected: 'put right' }[undone[2]!];
+    return `${by} ${how} a ${midSentence(idInWords(undone[1]!))}.`;
   }
   if (!known) return `${by} wrote: ${idInWords(kind)}.`;
   const fitting = Object.entries(isGroup(data) ? data : {}).filter(([field, v]) => {
     const reads = known.reads && Object.hasOwn(known.reads, field) ? known.reads[field] : undefined;
     return v !== null && v !== undefined && (!reads || FITS[reads].fits(v));
   });
-  const said = known.said(Object.fromEntries(fitting));
-  if (kind === 'diagnosis') return `After ${by}’s entry, the ${said}.`;
-  return kind === 'sign-in-failed' ? `A sign-in as ${by} ${said}.` : `${by} ${said}.`;
+  const did = known.said(Object.fromEntries(fitting));
+  if (kind === 'diagnosis') return said`After ${by}’s entry, the ${did}.`;
+  return kind === 'sign-in-failed' ? said`A sign-in as ${by} ${did}.` : said`${by} ${did}.`;
 }
 
 /** Kinds that can be filtered by, with what each is called. */

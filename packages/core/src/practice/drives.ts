@@ -1,5 +1,5 @@
 import { CONDITION_NAMES, type DriveProcedure, type DriveReview } from '../readiness/index.ts';
-import { idInWords, midSentence } from '../units/index.ts';
+import { idInWords, joined, midSentence, said } from '../units/index.ts';
 import type { PracticeScore } from './score.ts';
 
 /** What is right to do after a drive that came back open. */
@@ -62,10 +62,13 @@ export function scoreDrive(p: DriveProcedure, review: DriveReview, answer: Drive
   const label = (id: string) => driveChoices(p).find((c) => c.id === id)?.label ?? id;
   const right = truth.what.includes(answer.what);
   const of = (c: DriveReview['conditions'][number]) => truth.what.includes(`before:${c.id}`);
-  const why = [
-    ...review.conditions.filter(of).map((c) => c.why),
-    ...(truth.what[0]?.startsWith('step:') ? review.remains.slice(0, 1) : []),
-  ].join(' ');
+  const why = joined(
+    [
+      ...review.conditions.filter(of).map((c) => c.why),
+      ...(truth.what[0]?.startsWith('step:') ? review.remains.slice(0, 1) : []),
+    ],
+    ' ',
+  );
   const close = (s: number) => answer.second !== null && Math.abs(s - answer.second) <= SECONDS;
   const atSecond = truth.seconds.length === 0 ? answer.second === null : truth.seconds.some(close);
   const parts: PracticeScore['parts'] = [
@@ -73,7 +76,7 @@ export function scoreDrive(p: DriveProcedure, review: DriveReview, answer: Drive
       id: 'broke',
       points: right ? POINTS.broke : 0,
       of: POINTS.broke,
-      why: `${right ? 'Right' : `It was: ${truth.what.map(label).join(', or ')}`}. ${why}`,
+      why: said`${right ? 'Right' : `It was: ${truth.what.map(label).join(', or ')}`}. ${why}`,
     },
     {
       id: 'second',
@@ -88,7 +91,7 @@ export function scoreDrive(p: DriveProcedure, review: DriveReview, answer: Drive
       id: 'next',
       points: answer.next === truth.next ? POINTS.next : 0,
       of: POINTS.next,
-      why: `Right: ${DRIVE_NEXT[truth.next].toLowerCase()}. ${review.nextAttempt}`,
+      why: said`Right: ${DRIVE_NEXT[truth.next].toLowerCase()}. ${review.nextAttempt}`,
     },
   ];
   return { total: parts.reduce((sum, x) => sum + x.points, 0), parts, minutes: 0, bestMinutes: null };

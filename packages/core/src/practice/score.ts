@@ -1,4 +1,5 @@
 import { FAULT_BY_ID } from '../catalogue/index.ts';
+import { type Said } from '../units/index.ts';
 import type { PracticeScenario } from './scenario.ts';
 
 /** One thing that was asked of the car, and what was believed before and after it. */
@@ -9,7 +10,7 @@ export interface PracticeMove {
   minutes: number;
   atMs: number;
   /** In words, as it stands in the job. */
-  showed: string;
+  showed: Said;
   /** What it could have told, bit, and the best that could have been done instead. */
   bits: number;
   best: { test: string; bits: number; minutes: number } | null;
@@ -36,7 +37,7 @@ export interface PracticeScore {
     id: 'cause' | 'size' | 'remedy' | 'minutes' | 'parts' | 'cautions' | 'broke' | 'second' | 'next';
     points: number;
     of: number;
-    why: string;
+    why: Said;
   }[];
   minutes: number;
   /** Of the path that always takes the best next test; null where it did not get there. */

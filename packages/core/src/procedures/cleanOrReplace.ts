@@ -1,4 +1,4 @@
-import { chanceText } from '../units/index.ts';
+import { chanceText, figure, type Said, said } from '../units/index.ts';
 import { betaQuantile } from './beta.ts';
 import { dirtSource } from './dirt.ts';
 
@@ -70,7 +70,7 @@ export interface Chance {
   /** The middle nine tenths. */
   low: number;
   high: number;
-  because: string[];
+  because: Said[];
 }
 
 /** Beyond this distance replacing gains. Common practice, no source. */
@@ -85,18 +85,18 @@ export function chanceOfHolding(part: CleanablePart, own: CleaningCounts, state:
   const a = start.held + own.held;
   const b = start.failed + own.failed;
   const n = own.held + own.failed;
-  const because = [
+  const because: Said[] = [
     n === 0
       ? `Starts from ${chanceText(a / (a + b))}, our own figure: this shop has no outcomes of it yet.`
       : `${own.held} of ${n} of this shop’s cleanings held; with our starting figure that is ${chanceText(a / (a + b))}.`,
   ];
   let left = 1;
-  const less = (factor: number, why: string) => {
+  const less = (factor: number, why: Said) => {
     left *= factor;
-    because.push(`${why}: ${Math.round(100 * factor)} % of that is left.`);
+    because.push(said`${why}: ${Math.round(100 * factor)} % of that is left.`);
   };
   for (let i = 0; i < Math.min(3, state.cleanings); i++) less(PER_CLEANING, i === 0 ? 'Cleaned before' : 'And again');
-  if (state.distanceKm !== null && state.distanceKm > OLD_KM) less(OLD, 'More than 160,000 km');
+  if (state.distanceKm !== null && state.distanceKm > OLD_KM) less(OLD, said`More than ${figure(OLD_KM, 'km')}`);
   const dirt = state.source === null ? undefined : dirtSource(state.source);
   if (dirt && !state.sourceRepaired && dirt.left < 1) less(dirt.left, `${dirt.label}, not repaired`);
   return {

@@ -1,4 +1,5 @@
 import type { OperatingPoint } from '../case/index.ts';
+import { type Said } from '../units/index.ts';
 
 /** A service procedure as data: CONTRACT's `just-balance/procedure`, version 1. Ours and a shop's are the same. */
 export const PROCEDURE_KINDS = ['clean', 'replace', 'repair', 'inspect', 'check', 'relearn'] as const;
@@ -30,7 +31,7 @@ export interface Answer {
 export interface ProcedureStep {
   id: string;
   kind: StepKind;
-  text: string;
+  text: Said;
   why?: string;
   /** Of the table of cautions. */
   caution?: string;
@@ -78,8 +79,8 @@ export interface Procedure {
     induction?: string | string[];
   };
   purpose: string;
-  when: string[];
-  notWhen: string[];
+  when: Said[];
+  notWhen: Said[];
   /** Hands on. */
   minutes: number;
   tools: string[];

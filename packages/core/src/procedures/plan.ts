@@ -1,6 +1,6 @@
 import type { VehicleSpec } from '../case/index.ts';
 import { faultLabel } from '../catalogue/index.ts';
-import { chanceText, midSentence } from '../units/index.ts';
+import { chanceText, figure, midSentence, type Said, said } from '../units/index.ts';
 import type { Procedure, ProcedureKind } from './format.ts';
 
 export interface Proposal {
@@ -8,7 +8,7 @@ export interface Proposal {
   /** Faults of the judgement that it answers, likeliest first. */
   faults: string[];
   probability: number;
-  why: string;
+  why: Said;
 }
 
 export interface PlanInput {
@@ -41,6 +41,12 @@ const SURE = 0.75;
 /** Of one fault: look before you open, clean before you replace. */
 const ORDER: readonly ProcedureKind[] = ['check', 'inspect', 'repair', 'clean', 'replace', 'relearn'];
 
+interface Ranked {
+  rank: number;
+  /** What it replaces is condemned. */
+  mustGo: boolean;
+}
+
 /** The work that the judgement proposes, in the order it is best done. Pure. */
 export function servicePlan(input: PlanInput): Proposal[] {
   const suited = input.procedures.filter((p) => suits(p, input.vehicle));
@@ -48,7 +54,7 @@ export function servicePlan(input: PlanInput): Proposal[] {
   const condemned = new Set(input.condemned);
   const done = new Map(input.done.map((d) => [d.procedure, d]));
   const stopped = new Set(input.done.filter((d) => d.stopped !== null).map((d) => d.procedure));
-  const out: (Proposal & { rank: number })[] = [];
+  const out: (Proposal & Ranked)[] = [];
   for (const procedure of suited) {
     if (done.has(procedure.id) || procedure.kind === 'relearn') continue;
     const faults = (procedure.for?.faults ?? [])
@@ -82,6 +88,7 @@ export function servicePlan(input: PlanInput): Proposal[] {
           ? 'A stop rule ended the cleaning: the part is replaced.'
           : `For ${words}.`,
       rank: (mustGo || turned ? 10 : 0) + best,
+      mustGo,
     });
   }
   out.sort(
@@ -90,15 +97,15 @@ export function servicePlan(input: PlanInput): Proposal[] {
       ORDER.indexOf(a.procedure.kind) - ORDER.indexOf(b.procedure.kind) ||
       b.probability - a.probability,
   );
-  const proposed = cheapCertaintyFirst(out).map(({ rank: _, ...p }) => p);
+  const proposed = cheapCertaintyFirst(out).map(({ rank: _, mustGo: __, ...p }) => p);
   return input.maintenance ? [...proposed, ...byDistance(suited, done, proposed)] : proposed;
 }
 
 /** What is done without a fault, and how often. Common practice, no source. */
-const BY_DISTANCE: readonly { procedure: string; why: string }[] = [
+const BY_DISTANCE: readonly { procedure: string; why: Said }[] = [
   {
     procedure: 'oxygen-sensor-in-tank',
-    why: 'As maintenance every 16,000 to 24,000 km, sooner with dust or poor fuel.',
+    why: said`As maintenance every ${figure([16_000, 24_000], 'km', 0, { between: ' to ' })}, sooner with dust or poor fuel.`,
   },
   { procedure: 'airflow-sensor-clean', why: 'As maintenance, once the filter has been looked at.' },
   { procedure: 'ducts-and-filter', why: 'As maintenance: filter, ducts and airbox.' },
@@ -113,7 +120,7 @@ function byDistance(
     const procedure = suited.find((p) => p.id === id);
     if (!procedure || done.has(id) || proposed.some((p) => p.procedure.id === id)) return [];
     const promise = 'The same readings before and after; nothing is promised.';
-    return [{ procedure, faults: [], probability: 0, why: `${why} ${promise}` }];
+    return [{ procedure, faults: [], probability: 0, why: said`${why} ${promise}` }];
   });
 }
 
@@ -122,15 +129,15 @@ function sameParts(a: Procedure, b: Procedure): boolean {
 }
 
 /** A crankcase valve costs less than the doubt about it: before an airflow sensor is blamed. Common practice, no source. */
-function cheapCertaintyFirst<T extends Proposal>(list: T[]): T[] {
+function cheapCertaintyFirst<T extends Proposal & Ranked>(list: T[]): T[] {
   const valve = list.findIndex((p) => p.procedure.id === 'crankcase-valve-and-hose');
-  const sensor = list.findIndex((p) => p.procedure.id.startsWith('airflow-sensor') && !p.why.startsWith('Condemned'));
+  const sensor = list.findIndex((p) => p.procedure.id.startsWith('airflow-sensor') && !p.mustGo);
   if (valve === -1 || sensor === -1 || valve < sensor) return list;
   const out = [...list];
   const [moved] = out.splice(valve, 1);
   out.splice(sensor, 0, {
     ...moved!,
-    why: `${moved!.why} Cheap enough to be done before the airflow sensor is blamed.`,
+    why: said`${moved!.why} Cheap enough to be done before the airflow sensor is blamed.`,
   });
   return out;
 }

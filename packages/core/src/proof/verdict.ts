@@ -1,6 +1,6 @@
 import { pointLabel, type Reading, type VehicleSpec } from '../case/index.ts';
 import { faultLabel } from '../catalogue/index.ts';
-import { chanceText, midSentence, signed } from '../units/index.ts';
+import { chanceText, figure, joined, midSentence, type Said, said, signed } from '../units/index.ts';
 import { type Change, compareTrims } from './compare.ts';
 import { compareFigures, type FigureChange } from './figures.ts';
 import { bankTotals } from './totals.ts';
@@ -41,7 +41,7 @@ export interface ProofInput {
 export interface ProofJudgement {
   verdict: ProofVerdict;
   title: string;
-  why: string;
+  why: Said;
   /** What comes next, in one sentence. */
   next: string;
   /** Causes that remain, likeliest first; only with a second fault. */
@@ -173,35 +173,35 @@ function pointNames(missing: readonly { at: Reading['at']; bank: 1 | 2 }[], befo
 type Say = (
   verdict: ProofVerdict,
   title: string,
-  why: string,
+  why: Said,
   next: string,
   remains?: ProofJudgement['remains'],
 ) => ProofJudgement;
 
 const figureWords = (f: FigureChange) =>
-  `${f.quantity.toLowerCase()} ${f.before.toFixed(1)} → ${f.after.toFixed(1)} ${f.unit}`;
+  said`${f.quantity.toLowerCase()} ${figure([f.before, f.after], f.unit, 1, { between: ' → ' })}`;
 
 /** The trims were right all along: what was off is the plate, against the vehicle's own limit. */
 function throttleVerdict(t: FigureChange, say: Say): ProofJudgement {
-  const words = `${figureWords(t)}, limit ${t.limit} ${t.unit}`;
+  const words = said`${figureWords(t)}, limit ${figure(t.limit!, t.unit)}`;
   if (t.after <= t.limit!)
     return say(
       'proven',
       'Proven by the throttle',
-      `Back inside its limit on the same channel: ${words}; the trims are in band.`,
+      said`Back inside its limit on the same channel: ${words}; the trims are in band.`,
       'Teach the throttle if it has not been, and watch the idle over a few starts.',
     );
   return t.changed && t.after < t.before
     ? say(
         'better, still outside',
         'Better, still outside',
-        `${words}.`,
+        said`${words}.`,
         'Teach the throttle, then read it again under the same conditions.',
       )
     : say(
         'smaller than the readings can show',
         'No change that these readings can show',
-        `${words}; two readings of it differ by ±${t.uncertainty.toFixed(1)} anyway.`,
+        said`${words}; two readings of it differ by ±${figure(t.uncertainty, t.unit, 1)} anyway.`,
         'Was it taught again? Was the engine side cleaned? Read it again under the same conditions.',
       );
 }
@@ -221,7 +221,7 @@ function byFigures(input: ProofInput, figures: readonly FigureChange[], say: Say
     return say(
       'proven',
       'Proven by the figures',
-      `${changed.join('; ')}. What is read now fits an engine in order (${chanceText(balanced)}).`,
+      said`${joined(changed, '; ')}. What is read now fits an engine in order (${chanceText(balanced)}).`,
       'No pending code after two trips is the other half.',
     );
   const remains = secondFaults(input);
@@ -236,7 +236,7 @@ function byFigures(input: ProofInput, figures: readonly FigureChange[], say: Say
   return say(
     remains.length > 0 ? 'a second fault shows' : 'better, still outside',
     remains.length > 0 ? 'Changed, and something is left' : 'Changed, not proven yet',
-    `${changed.join('; ')}.`,
+    said`${joined(changed, '; ')}.`,
     remains.length > 0 ? 'Take what remains back to Balance.' : 'Compare with the target under load, then read again.',
     remains,
   );

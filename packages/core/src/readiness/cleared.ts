@@ -1,4 +1,5 @@
 import type { MonitorStatus } from '../obd/index.ts';
+import { figure, type Said, said } from '../units/index.ts';
 
 /** What a vehicle tells of when its memory was last emptied. */
 export interface ClearingSigns {
@@ -15,7 +16,7 @@ export interface ClearingSigns {
 export interface ClearedAnswer {
   /** `yes`: several signs agree; `maybe`: one; `no`: counters say otherwise; `unknown`: nothing was read. */
   verdict: 'yes' | 'maybe' | 'no' | 'unknown';
-  reasons: string[];
+  reasons: Said[];
   /** What speaks for a battery that was off, and what to look at then. */
   battery: string[];
   buyer: string;
@@ -32,16 +33,16 @@ const n = (count: number, one: string) => `${count} ${one}${count === 1 ? '' : '
 
 /** Whether codes were cleared, or the battery was off, not long ago: with its reasons. Common practice, no source. */
 export function clearedLately(s: ClearingSigns): ClearedAnswer {
-  const signs: string[] = [];
-  const against: string[] = [];
-  const say = (v: number | null, low: boolean, text: string) => {
+  const signs: Said[] = [];
+  const against: Said[] = [];
+  const say = (v: number | null, low: boolean, text: Said) => {
     if (v === null) return;
     (low ? signs : against).push(text);
   };
   const warm = s.warmupsSinceClear;
   say(warm, warm !== null && warm < FEW_WARMUPS, `${n(warm ?? 0, 'warm-up')} since`);
   const km = s.distanceSinceClearKm;
-  say(km, km !== null && km < FEW_KM, `${Math.round(km ?? 0)} km since`);
+  say(km, km !== null && km < FEW_KM, said`${figure(Math.round(km ?? 0), 'km')} since`);
   const minutes = s.minutesSinceClear;
   say(
     minutes,

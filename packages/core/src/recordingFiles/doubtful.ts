@@ -1,9 +1,10 @@
 import type { Channel, Series } from '../series/index.ts';
+import { figure, type Said, said } from '../units/index.ts';
 
 /** A channel that cannot be what it is taken for, and what of it is odd. */
 export interface DoubtfulChannel {
   channel: string;
-  text: string;
+  text: Said;
 }
 
 /** What figures of a running engine may be at all, metric. [house]; a manifold without a charger: the air outside and a little. */
@@ -40,13 +41,13 @@ export function doubtfulChannels(series: Series, engine: { turbo: boolean; baroK
     const most = c.id === 'map' && !engine.turbo ? engine.baroKPa + ABOVE_AIR_KPA : high;
     const odd = outside(c, low, most);
     if (odd === null) continue;
-    const figure = `${Math.round(odd * 10) / 10}${unit ? ` ${unit}` : ''}`;
+    const reads = figure(Math.round(odd * 10) / 10, unit);
     out.push({
       channel: c.id,
       text:
         c.id === 'map' && odd > most && odd <= high
-          ? `${figure} on an engine without a charger: another unit, or another channel?`
-          : `${figure} cannot be: another unit, or another channel?`,
+          ? said`${reads} on an engine without a charger: another unit, or another channel?`
+          : said`${reads} cannot be: another unit, or another channel?`,
     });
   }
   return out;

@@ -8,13 +8,14 @@ import {
   planDrive,
 } from '../readiness/index.ts';
 import { isoOf } from '../time/index.ts';
+import { type Said } from '../units/index.ts';
 
 /** What a job waits for, and until when where that is known. */
 export interface Wait {
   for: 'part' | 'timer' | 'soak' | 'trip' | 'look-again';
   /** ISO 8601; null: nobody knows. */
   until: string | null;
-  what: string;
+  what: Said;
   /** Who has to do something; null: nobody yet, or the clock. */
   by: string | null;
 }

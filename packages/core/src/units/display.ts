@@ -1,9 +1,11 @@
 import { convert, type Unit } from './convert.ts';
 
-export type UnitSystem = 'metric' | 'us';
+/** `us-gps`: US, with airflow in g/s, as many US tools show it. */
+export const UNIT_SYSTEMS = ['metric', 'us', 'us-gps'] as const;
+export type UnitSystem = (typeof UNIT_SYSTEMS)[number];
 
 /** Which unit a US reader expects for a metric one, and the digits shown. Common practice, no source. */
-export const US_TWIN: Partial<Record<Unit, { unit: Unit; digits: number }>> = {
+const US_TWIN: Partial<Record<Unit, { unit: Unit; digits: number }>> = {
   kPa: { unit: 'inHg', digits: 1 },
   '°C': { unit: '°F', digits: 0 },
   'g/s': { unit: 'lb/min', digits: 2 },
@@ -18,14 +20,14 @@ export const US_TWIN: Partial<Record<Unit, { unit: Unit; digits: number }>> = {
 };
 
 /** Fuel pressure and boost are read in psi, manifold pressure in inHg; a tank holds gallons. Common practice, no source. */
-export const ROLE_TWIN = {
+const ROLE_TWIN = {
   fuel: { unit: 'psi', digits: 1 },
   boost: { unit: 'psi', digits: 1 },
   tank: { unit: 'gal', digits: 1 },
 } as const satisfies Record<string, { unit: Unit; digits: number }>;
 
 /** What a US figure is in metric, and the digits shown. */
-export const METRIC_TWIN: Readonly<Record<string, { unit: Unit; digits: number }>> = {
+const METRIC_TWIN: Readonly<Record<string, { unit: Unit; digits: number }>> = {
   psi: { unit: 'kPa', digits: 0 },
   inHg: { unit: 'kPa', digits: 0 },
   '°F': { unit: '°C', digits: 0 },
@@ -38,6 +40,7 @@ export const METRIC_TWIN: Readonly<Record<string, { unit: Unit; digits: number }
 
 /** What a figure is of, where its unit alone does not say how it is read. */
 export type Role = keyof typeof ROLE_TWIN;
+export const ROLES = Object.keys(ROLE_TWIN) as readonly Role[];
 
 export interface Shown {
   value: number;
@@ -45,22 +48,21 @@ export interface Shown {
   digits: number;
 }
 
+/** What a unit is shown as by a system: the unit and the digits there; undefined where it stays as it is. */
+export function twinOf(unit: string, system: UnitSystem, role?: Role): { unit: Unit; digits: number } | undefined {
+  if (system === 'metric') return METRIC_TWIN[unit];
+  if (unit === 'g/s' && system === 'us-gps') return undefined;
+  return (role && ROLE_TWIN[role]) ?? US_TWIN[unit as Unit];
+}
+
 /** A value as the chosen unit system shows it. Units without a twin there pass through. */
 export function shown(value: number, unit: string, digits: number, system: UnitSystem, role?: Role): Shown {
-  if (system === 'us') {
-    const twin = role ? ROLE_TWIN[role] : US_TWIN[unit as Unit];
-    if (twin) return { value: convert(value, unit as Unit, twin.unit), unit: twin.unit, digits: twin.digits };
-  }
-  const metric = system === 'metric' ? METRIC_TWIN[unit] : undefined;
-  if (metric) return { value: convert(value, unit as Unit, metric.unit), unit: metric.unit, digits: metric.digits };
-  return { value, unit, digits };
+  const twin = twinOf(unit, system, role);
+  return twin ? { value: convert(value, unit as Unit, twin.unit), ...twin } : { value, unit, digits };
 }
 
 /** What a reader typed in the chosen unit system, in the metric unit; the inverse of `shown`. */
 export function metricOf(value: number, unit: string, system: UnitSystem, role?: Role): number {
-  if (system === 'us') {
-    const twin = role ? ROLE_TWIN[role] : US_TWIN[unit as Unit];
-    if (twin) return convert(value, twin.unit, unit as Unit);
-  }
-  return value;
+  const twin = system === 'metric' ? undefined : twinOf(unit, system, role);
+  return twin ? convert(value, twin.unit, unit as Unit) : value;
 }

@@ -1,6 +1,19 @@
 export { chanceText } from './chance.ts';
 export { convert, UNITS, type Unit } from './convert.ts';
-export { metricOf, type Role, type Shown, shown, type UnitSystem } from './display.ts';
-export { saidIn, sentenceIn } from './sentence.ts';
+export { metricOf, ROLES, type Role, type Shown, shown, UNIT_SYSTEMS, type UnitSystem } from './display.ts';
+export { figureText, numberText, significant } from './format.ts';
+export {
+  type Figure,
+  figure,
+  type InWords,
+  inWords,
+  isParts,
+  isSaid,
+  joined,
+  type Parts,
+  type Said,
+  said,
+  wordsOf,
+} from './said.ts';
 export { signed } from './signed.ts';
 export { counted, firstPart, idInWords, midSentence } from './words.ts';

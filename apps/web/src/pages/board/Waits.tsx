@@ -5,6 +5,7 @@ import { CalendarClock, Hourglass, Package } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
+import { Say, useSay } from '../../ui/preferences.tsx';
 
 /** The minute of now, so that what runs is seen to run. */
 function useMinute(): Date {
@@ -21,18 +22,23 @@ const LOOKS: readonly Wait['for'][] = ['trip', 'look-again'];
 /** What a job waits for, and how long still; reminders of other days stand in their own list. */
 export function Waits({ waits }: { waits: readonly Wait[] }) {
   const now = useMinute();
+  const say = useSay();
   return waits
     .filter((w) => !LOOKS.includes(w.for))
     .map((w) => (
-      <span key={`${w.for} ${w.until} ${w.what}`} className="badge badge-outline h-auto gap-1.5" title={w.what}>
+      <span
+        key={`${w.for} ${w.until} ${say(w.what)}`}
+        className="badge badge-outline h-auto gap-1.5"
+        title={say(w.what)}
+      >
         {w.for === 'part' ? <Package size={14} aria-hidden /> : <Hourglass size={14} aria-hidden />}
-        {wordsOf(w, now)}
+        {waitText(w, say(w.what), now)}
       </span>
     ));
 }
 
-function wordsOf(w: Wait, now: Date): string {
-  if (w.for === 'part') return `waits for ${w.what}${w.by ? ` (${w.by})` : ''}`;
+function waitText(w: Wait, named: string, now: Date): string {
+  if (w.for === 'part') return `waits for ${named}${w.by ? ` (${w.by})` : ''}`;
   const until = new Date(w.until!);
   const what = w.for === 'soak' ? 'soaking' : 'timer';
   if (until <= now) return `${what} over`;
@@ -66,7 +72,7 @@ export function Due() {
                   {format(new Date(look.until), 'd MMM')}
                 </span>
               )}
-              <span className="text-soft">{look?.what}</span>
+              <span className="text-soft">{look && <Say text={look.what} />}</span>
             </li>
           );
         })}

@@ -1,6 +1,5 @@
 import type { JobView } from '@just-balance/contract';
 import { currentStation, STATIONS, type StationId, stationViews } from '@just-balance/core/job';
-import { saidIn } from '@just-balance/core/units';
 import { CloudOff, Users } from 'lucide-react';
 import { lazy, Suspense, useMemo } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
@@ -31,7 +30,7 @@ import { ReadingsStation } from '../../stations/readings/ReadingsStation.tsx';
 import { ServiceStation } from '../../stations/service/ServiceStation.tsx';
 import { Boundary } from '../../ui/Boundary.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
-import { Quantity, usePreferences, useShown } from '../../ui/preferences.tsx';
+import { Quantity, useShown } from '../../ui/preferences.tsx';
 import { useSingleKeys } from '../../ui/useSingleKeys.ts';
 
 // Comes with the first run: the procedures' arithmetic is with it.
@@ -59,13 +58,10 @@ export function JobPage() {
   const { jobId = '', station } = useParams();
   const { job: data, error } = useJob(jobId);
   const waiting = useWaiting();
-  const { units } = usePreferences();
   const job = useMemo(() => {
     if (!data) return data;
-    const whole = withWaiting(data, waiting);
-    // What a procedure says; what a person wrote stays as it was written.
-    return { ...whole, runs: saidIn(whole.runs, units), diagnoses: saidIn(whole.diagnoses, units) };
-  }, [data, waiting, units]);
+    return withWaiting(data, waiting);
+  }, [data, waiting]);
   if (!job) return <Opening error={error} />;
   const facts = factsOf(job);
   if (!station) return <Navigate to={`/jobs/${jobId}/${currentStation(facts)}`} replace />;

@@ -13,7 +13,7 @@ import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { useSay } from '../../ui/preferences.tsx';
+import { Say, useSay } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -118,7 +118,7 @@ function Scored({ a }: { a: AttemptView }) {
                 <tr key={`${i} ${p.what}`}>
                   <td>{p.what}</td>
                   <td className="figure right whitespace-nowrap">{p.minutes} min</td>
-                  <td>{p.showed}</td>
+                  <td>{say(p.showed)}</td>
                 </tr>
               ))}
             </tbody>
@@ -157,7 +157,7 @@ function Moves({ a }: { a: AttemptView }) {
               <tr key={`${i} ${m.what}`}>
                 <td className="font-[650]">{nameOf(m.kind, m.what)}</td>
                 <td className="figure right">{m.minutes}</td>
-                <td>{m.showed}</td>
+                <td>{m.showed !== undefined && <Say text={m.showed} />}</td>
                 <td>
                   {m.kind === 'reading'
                     ? 'the shape of the trims'

@@ -1,9 +1,15 @@
 import type { AttemptView, PracticeDrive } from '@just-balance/contract';
 import { MONITORS, type MonitorId } from '@just-balance/core/obd';
 import { DRIVE_NEXT, type DriveNext, driveChoices } from '@just-balance/core/practice';
-import { type BeforeCondition, bandInOwnUnit, CONDITION_NAMES, stretchesOf } from '@just-balance/core/readiness';
+import {
+  type BeforeCondition,
+  bandInOwnUnit,
+  boundsText,
+  CONDITION_NAMES,
+  stretchesOf,
+} from '@just-balance/core/readiness';
 import { pyramid, type Series } from '@just-balance/core/series';
-import { idInWords, midSentence, saidIn } from '@just-balance/core/units';
+import { idInWords, midSentence, type Said } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { mutate } from 'swr';
 import { around, type Range } from '../../charts/range.ts';
@@ -15,13 +21,11 @@ import { Field } from '../../ui/Field.tsx';
 import { clock } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
+import { Say, useShown } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
 /** A drive that came back with something open: how the car stood, what was asked, what was driven, and what broke it. */
 export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }) {
-  const { units } = usePreferences();
-  const say = useSay();
   const [zoom, setZoom] = useState<Range | null>(null);
   const [cursor, setCursor] = useState<number | null>(null);
   const series = useMemo((): Series => {
@@ -30,8 +34,7 @@ export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }
     return { startedAt: null, channels, marks: [] };
   }, [drive]);
   const all = useMemo((): Range => ({ from: 0, to: Math.max(1, drive.time.at(-1) ?? 1) }), [drive]);
-  const procedure = useMemo(() => saidIn(drive.procedure, units), [drive.procedure, units]);
-  const review = useMemo(() => (drive.review ? saidIn(drive.review, units) : null), [drive.review, units]);
+  const { procedure, review } = drive;
   // With help the bands that the steps hold lie behind the traces.
   const helped = a.hints || review !== null;
   const strips = useMemo(
@@ -84,13 +87,15 @@ export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }
           <h2 className="card-title">Asked: {midSentence(procedure.title)}</h2>
           <ul className="m-0 mt-1 list-disc pl-5">
             {procedure.before.map((c) => (
-              <li key={c.id}>{say(`${CONDITION_NAMES[c.id]}${bounds(c)}`)}</li>
+              <li key={c.id}>
+                {CONDITION_NAMES[c.id]}: <Say text={asked(c)} />
+              </li>
             ))}
           </ul>
           <ol className="m-0 mt-2 list-decimal pl-5">
             {procedure.steps.map((s) => (
               <li key={s.id}>
-                <span className="font-[650]">{idInWords(s.id)}:</span> {s.says}
+                <span className="font-[650]">{idInWords(s.id)}:</span> <Say text={s.says} />
                 {s.seconds === undefined ? '' : ` Held for ${clock(s.seconds)}${s.inAll ? ' in all' : ''}.`}
               </li>
             ))}
@@ -126,15 +131,10 @@ export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }
   );
 }
 
-/** Bounds of a condition, in words. */
-function bounds({ id, low, high, unit }: BeforeCondition): string {
-  if (id === 'lamp') return ': off';
-  if (id === 'codes') return ': none that stands against it';
-  const of = unit ? ` ${unit}` : '';
-  if (low !== undefined && high !== undefined) return `: ${low} to ${high}${of}`;
-  if (low !== undefined) return `: at least ${low}${of}`;
-  if (high !== undefined) return `: at most ${high}${of}`;
-  return '';
+/** What a condition asks for. */
+function asked(c: BeforeCondition): Said {
+  if (c.id === 'lamp') return 'off';
+  return c.id === 'codes' ? 'none that stands against it' : boundsText(c);
 }
 
 function Stood({ drive }: { drive: PracticeDrive }) {

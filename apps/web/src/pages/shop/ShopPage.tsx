@@ -15,7 +15,7 @@ import { useRules } from '../../job/rules.ts';
 import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { usePreferences } from '../../ui/preferences.tsx';
+import { Say, usePreferences } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
 
@@ -322,6 +322,9 @@ function Elsewhere() {
           <Choice on={units === 'us'} disabled={false} press={() => setUnits('us')}>
             US
           </Choice>
+          <Choice on={units === 'us-gps'} disabled={false} press={() => setUnits('us-gps')}>
+            US, airflow in g/s
+          </Choice>
           <span className="text-soft">Yours, on this device; what is kept is the same.</span>
         </dd>
         <dt>Weights of causes and tests</dt>
@@ -357,7 +360,7 @@ function Changes() {
         {data.slice(0, CHANGES).map((c) => (
           <li key={c.id}>
             <span className="figure text-soft">{format(new Date(c.at), 'd MMM yyyy, HH:mm')}</span>{' '}
-            {trailSentence(c.by, c.kind, c.data)}
+            <Say text={trailSentence(c.by, c.kind, c.data)} />
           </li>
         ))}
       </ul>

@@ -433,7 +433,7 @@ function Doubts({
         return (
           <div key={d.channel} className="flex flex-wrap items-center gap-3">
             <p className="m-0 flex-1">
-              <strong>{channelLabel(d.channel)}</strong>: {d.text}
+              <strong>{channelLabel(d.channel)}</strong>: <Say text={d.text} />
             </p>
             <button
               type="button"

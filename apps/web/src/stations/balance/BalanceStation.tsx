@@ -3,7 +3,7 @@ import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { confirmingTest, gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
 import { afterJob, repairedFaults } from '@just-balance/core/handOver';
 import { storyOf } from '@just-balance/core/proof';
-import { chanceText, midSentence } from '@just-balance/core/units';
+import { chanceText, midSentence, said } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { Beam } from '../../charts/Beam.tsx';
@@ -16,6 +16,7 @@ import { useJudgement, useSettings } from '../../job/useJudgement.ts';
 import { useAttempt } from '../../practice/useAttempt.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { Say } from '../../ui/preferences.tsx';
 import { DieselFigures } from './DieselFigures.tsx';
 import { MeasuredExpected } from './MeasuredExpected.tsx';
 import { OutcomePanel } from './OutcomePanel.tsx';
@@ -79,7 +80,9 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
             <h2 className="m-0 text-xl font-bold">
               {picked.label} <span className="figure text-base text-soft">{picked.minutes} min</span>
             </h2>
-            <p className="m-0 max-w-[70ch] text-soft">{picked.how}</p>
+            <p className="m-0 max-w-[70ch] text-soft">
+              <Say text={picked.how} />
+            </p>
             <OutcomePanel
               key={picked.id}
               job={job}
@@ -126,7 +129,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
     test === null && stands && !confirming ? (
       <NextStep
         title={first.fault === 'balanced' ? 'Call it balanced' : `It is: ${midSentence(faultLabel(first.fault))}`}
-        why={`${chanceText(first.probability)} of what fits. ${first.because[0] ?? ''}`}
+        why={said`${chanceText(first.probability)} of what fits. ${first.because[0] ?? ''}`}
       >
         <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
           All tests
@@ -268,7 +271,9 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
           )}
           <section className="card grid gap-2 p-4" aria-label="In words">
             <h2 className="card-title">In words</h2>
-            <p className="m-0 max-w-[70ch]">{diagnosis.paragraph}</p>
+            <p className="m-0 max-w-[70ch]">
+              <Say text={diagnosis.paragraph} />
+            </p>
             <div className="flex flex-wrap gap-2">
               <button type="button" className="btn" aria-expanded={asking} onClick={() => setAsking(!asking)}>
                 What if…

@@ -2,6 +2,7 @@ import type { JobView } from '@just-balance/contract';
 import { pointLabel, type Reading } from '@just-balance/core/case';
 import { airPerStrokeMg } from '@just-balance/core/engine';
 import { airflowBand, type Band, DIESEL_BOOST } from '@just-balance/core/expected';
+import { figure, type Said, said } from '@just-balance/core/units';
 import { Ruler } from '../../charts/Ruler.tsx';
 import { engineFacts } from '../../job/engineFacts.ts';
 import { newestReadings } from '../../job/figures.ts';
@@ -16,7 +17,7 @@ interface Line {
   band: Band;
   /** The ends of the band are recirculation open and closed. */
   recirculates: boolean;
-  beside: string | null;
+  beside: Said | null;
 }
 
 /** What a diesel is judged by: its air between recirculation open and closed, and its boost. It has no trims. */
@@ -106,7 +107,7 @@ function linesOf(r: Reading, job: JobView): Line[] {
       digits: 1,
       band,
       recirculates: !full,
-      beside: Number.isNaN(mg) ? null : `${mg.toFixed(0)} mg/stroke`,
+      beside: Number.isNaN(mg) ? null : said`${figure(mg, 'mg/stroke', 0)}`,
     });
   }
   if (r.mapKPa !== undefined && (r.at === 'full-load' || r.at === 'boost')) {
@@ -118,7 +119,7 @@ function linesOf(r: Reading, job: JobView): Line[] {
       digits: 0,
       band: DIESEL_BOOST,
       recirculates: false,
-      beside: typeof target === 'number' ? `target ${target} kPa` : null,
+      beside: typeof target === 'number' ? said`target ${figure(target, 'kPa', undefined, { role: 'boost' })}` : null,
     });
   }
   return out;

@@ -1,6 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { ACCESS, fitsEngine, HAZARDS, TEST_BY_ID, TEST_GROUPS, type TestRow } from '@just-balance/core/catalogue';
 import type { Diagnosis, Settings } from '@just-balance/core/diagnosis';
+import { wordsOf } from '@just-balance/core/units';
 import { useState } from 'react';
 import { finds } from '../../ui/Combobox.tsx';
 
@@ -52,7 +53,7 @@ export function TestCatalogue({
           !row.reading &&
           !ruledOut(row, settings) &&
           fitsEngine(row, job.vehicle) &&
-          finds(`${row.label} ${g.label} ${row.how} ${row.id.replaceAll('-', ' ')}`, search.trim()),
+          finds(`${row.label} ${g.label} ${wordsOf(row.how, 'own')} ${row.id.replaceAll('-', ' ')}`, search.trim()),
       )
       // What would tell most first, what would tell nothing last; otherwise as the catalogue has them.
       .sort((a, b) => gainOf(b) - gainOf(a)),

@@ -1,8 +1,8 @@
-import { FAULT_BY_ID, faultLabel, outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
-import { type Diagnosis, ruleOf } from '@just-balance/core/diagnosis';
-import { chanceText, midSentence } from '@just-balance/core/units';
+import { FAULT_BY_ID, faultLabel, outcomeLabel, sizeFigure, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { type Cause, type Diagnosis, ruleOf } from '@just-balance/core/diagnosis';
+import { chanceText, midSentence, said } from '@just-balance/core/units';
 import { ArrowDown, ArrowUp, Check, X } from 'lucide-react';
-import { useShown } from '../../ui/preferences.tsx';
+import { useSay } from '../../ui/preferences.tsx';
 
 const SHOWN = 4;
 const INKS = [
@@ -13,7 +13,6 @@ const INKS = [
 ];
 const REST = 'var(--rule)';
 /** Digits of a size by its unit; whole figures otherwise. */
-const DIGITS: Readonly<Record<string, number>> = { 'g/s': 2, ratio: 2, '°': 1 };
 
 const MIXTURE: Record<Diagnosis['mixture'], { text: string; tag: string }> = {
   lean: { text: '▶ lean', tag: 'badge-lean' },
@@ -38,7 +37,7 @@ export function WhatFits({
   selected: string;
   select: (fault: string) => void;
 }) {
-  const show = useShown();
+  const say = useSay();
   const shown = diagnosis.causes.slice(0, SHOWN);
   const rest = diagnosis.causes.slice(SHOWN);
   const restSum = rest.reduce((s, c) => s + c.probability, 0);
@@ -51,19 +50,8 @@ export function WhatFits({
       : diagnosis.banks.length === 1 && twoBanks
         ? `, bank ${diagnosis.banks[0]}`
         : '';
-  const size = (c: (typeof shown)[number]) => {
-    if (!c.severity) return null;
-    const s = show(
-      c.severity.value,
-      c.severity.unit,
-      DIGITS[c.severity.unit] ?? 0,
-      c.severity.unit === 'kPa' ? 'fuel' : undefined,
-    );
-    const low = show(c.severity.low, c.severity.unit, s.digits, c.severity.unit === 'kPa' ? 'fuel' : undefined);
-    const high = show(c.severity.high, c.severity.unit, s.digits, c.severity.unit === 'kPa' ? 'fuel' : undefined);
-    const d = s.unit === 'lb/min' ? 3 : s.digits;
-    return `${s.value.toFixed(d)} ${s.unit} (${low.value.toFixed(d)}–${high.value.toFixed(d)})`;
-  };
+  const size = ({ fault, severity: z }: Cause) =>
+    z && say(said`${sizeFigure(fault, z.unit, z.value)} (${sizeFigure(fault, z.unit, [z.low, z.high])})`);
   return (
     <section className="card p-4" aria-label="What fits">
       <div className="flex items-center justify-between gap-2">
@@ -125,13 +113,13 @@ export function WhatFits({
       </ol>
       <h3 className="sr-only">{faultLabel(cause.fault)}: for and against</h3>
       <ul className="m-0 mt-2 grid list-none gap-2 border-t border-rule p-0 pt-3 text-[0.95rem]">
-        {cause.because.map((t) => (
+        {cause.because.map(say).map((t) => (
           <li key={t} className="flex gap-2">
             <Check size={17} aria-label="for" className="mt-[2px] shrink-0" />
             <Figures text={t} />
           </li>
         ))}
-        {cause.against.map((t) => (
+        {cause.against.map(say).map((t) => (
           <li key={t} className="flex gap-2">
             <X size={17} aria-label="against" className="mt-[2px] shrink-0" />
             <Figures text={t} />
@@ -156,7 +144,7 @@ export function WhatFits({
           </ul>
         </div>
       )}
-      {diagnosis.warnings.map((w) => (
+      {diagnosis.warnings.map(say).map((w) => (
         <p key={w} className="alert alert-warning m-0 mt-3 block px-3 py-2">
           {w}
         </p>

@@ -3,7 +3,7 @@ import { pointLabel } from '@just-balance/core/case';
 import { QUANTITY_LABEL, QUANTITY_UNIT } from '@just-balance/core/expected';
 import { MONITORS } from '@just-balance/core/obd';
 import { clearedLately } from '@just-balance/core/readiness';
-import { counted, midSentence } from '@just-balance/core/units';
+import { counted, joined, midSentence, said } from '@just-balance/core/units';
 import { Fragment, useState } from 'react';
 import { cardFacts, inUnits } from '../../job/cardFacts.ts';
 import { SensorMap } from '../../job/SensorMap.tsx';
@@ -135,7 +135,7 @@ export function RecordCard({ record, correct }: { record: RecordView; correct?: 
       </dl>
       {cleared.verdict === 'yes' && (
         <p className="m-0 font-[550] text-caution">
-          <Say text={`Cleared not long ago: ${cleared.reasons.join('; ')}.`} />
+          <Say text={said`Cleared not long ago: ${joined(cleared.reasons, '; ')}.`} />
         </p>
       )}
       <dl className="m-0 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">

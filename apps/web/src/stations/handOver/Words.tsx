@@ -1,5 +1,5 @@
 import type { JobView } from '@just-balance/contract';
-import { type DocumentId, type DocumentSection, wordsOf } from '@just-balance/core/handOver';
+import { type DocumentId, type DocumentSection, sectionWords } from '@just-balance/core/handOver';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
@@ -18,7 +18,7 @@ export function Words({
   section: DocumentSection;
   done: () => void;
 }) {
-  const [text, setText] = useState(() => wordsOf(section));
+  const [text, setText] = useState(() => sectionWords(section));
   const { busy, trouble, run } = useAction();
   const keep = (words: string) =>
     run(async () => {

@@ -1,7 +1,7 @@
 import { faultLabel } from '@just-balance/core/catalogue';
 import { pendingOf } from '@just-balance/core/handOver';
 import { type PendingLine, type ProofJudgement, storyOf } from '@just-balance/core/proof';
-import { chanceText, midSentence } from '@just-balance/core/units';
+import { chanceText, midSentence, said } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { lazy, Suspense } from 'react';
 import { Link, useSearchParams } from 'react-router';
@@ -13,6 +13,7 @@ import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
+import { Say } from '../../ui/preferences.tsx';
 import { RoadTest } from './RoadTest.tsx';
 
 const Overlaid = lazy(async () => ({ default: (await import('../../recordings/Overlaid.tsx')).Overlaid }));
@@ -52,7 +53,7 @@ function Proof({ job, live }: StationProps) {
           <ToStation station="readiness">To Readiness</ToStation>
         )
       }
-      summary={{ title: proof.title, why: `${proof.why} ${proof.next}` }}
+      summary={{ title: proof.title, why: said`${proof.why} ${proof.next}` }}
     >
       {story.after.length > 0 && (
         <Verdict jobId={job.id} proof={proof} pending={pending} between={story.between.length} />
@@ -95,7 +96,9 @@ function Verdict({
         <span className={`badge badge-lg ${GOOD.has(proof.verdict) ? 'badge-success' : 'badge-warning'}`}>
           {proof.verdict}
         </span>
-        <span>{proof.why}</span>
+        <span>
+          <Say text={proof.why} />
+        </span>
       </p>
       <p className="m-0">
         <strong className="font-[650]">Next:</strong> {proof.next}

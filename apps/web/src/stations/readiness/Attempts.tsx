@@ -3,7 +3,7 @@ import { attemptTotals } from '@just-balance/core/readiness';
 import { format } from 'date-fns';
 import { useAttempts, useDriveProcedures } from '../../job/drives.tsx';
 import { Fold } from '../../ui/Fold.tsx';
-import { Quantity } from '../../ui/preferences.tsx';
+import { Quantity, Say } from '../../ui/preferences.tsx';
 
 /** Drives of this vehicle so far, with distance: some need over a thousand kilometres. */
 export function Attempts({ job }: { job: JobView }) {
@@ -38,7 +38,7 @@ export function Attempts({ job }: { job: JobView }) {
         <p className="m-0">
           Breaks most: {totals.breaks[0]!.what.replaceAll('-', ' ')}
           {totals.breaks[0]!.times > 1 ? `, ${totals.breaks[0]!.times} times` : ''}
-          {totals.breaks[0]!.road ? ` on ${totals.breaks[0]!.road}` : ''}. {totals.breaks[0]!.reason}
+          {totals.breaks[0]!.road ? ` on ${totals.breaks[0]!.road}` : ''}. <Say text={totals.breaks[0]!.reason} />
         </p>
       )}
       <Fold title="All of them">

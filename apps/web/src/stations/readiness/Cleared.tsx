@@ -1,5 +1,6 @@
 import type { RecordView } from '@just-balance/contract';
 import { type ClearedAnswer, clearedLately } from '@just-balance/core/readiness';
+import { joined, said } from '@just-balance/core/units';
 import { Fold } from '../../ui/Fold.tsx';
 import { Quantity, Say } from '../../ui/preferences.tsx';
 
@@ -49,7 +50,7 @@ export function Cleared({ record, longPct }: { record: RecordView; longPct: read
       <h2 className="card-title">{VERDICT[answer.verdict]}</h2>
       {answer.reasons.length > 0 && (
         <p className="m-0">
-          <Say text={`${answer.reasons.join('; ')}.`} />
+          <Say text={said`${joined(answer.reasons, '; ')}.`} />
         </p>
       )}
       <dl className="m-0 grid grid-cols-[1fr_auto] gap-x-4 gap-y-1">

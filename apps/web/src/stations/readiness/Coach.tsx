@@ -14,7 +14,7 @@ import {
   neededSteps,
   reviewOf,
 } from '@just-balance/core/readiness';
-import { midSentence } from '@just-balance/core/units';
+import { midSentence, type Said } from '@just-balance/core/units';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
@@ -32,7 +32,7 @@ import { BayControls } from '../../practice/BayControls.tsx';
 import { clock } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
+import { Say, SentenceList, usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
 import { speak, speaks } from '../../ui/speech.ts';
 import { playTone } from '../../ui/tone.ts';
 import { useAction } from '../../ui/useAction.ts';
@@ -86,7 +86,9 @@ export function Coach({ job, live }: StationProps) {
           {choice}
           <ol className="m-0 list-decimal pl-6">
             {procedure.steps.map((s) => (
-              <li key={s.id}>{s.says}</li>
+              <li key={s.id}>
+                <Say text={s.says} />
+              </li>
             ))}
           </ol>
           <p className="m-0">Traffic law first. Long idles outdoors. Nothing has to be touched while driving.</p>
@@ -310,7 +312,7 @@ function useWakeLock(on: boolean) {
 }
 
 /** One instruction, as a passenger reads it at a glance. */
-export function instruction(now: CoachNow): string {
+export function instruction(now: CoachNow): Said {
   if (now.channel === null) return now.step?.says ?? '';
   const speed = now.channel === 'vss';
   if (now.side === 'unknown') return 'Nothing heard';
@@ -350,7 +352,7 @@ function Driving({
     if (tones && done > counted.current) playTone('kept');
     counted.current = done;
   }, [tones, done]);
-  const step = now.step?.says ?? '';
+  const step = say(now.step?.says ?? '');
   useEffect(() => {
     if (voice && step) speak(step);
   }, [voice, step]);
@@ -403,7 +405,7 @@ function Driving({
           {silent && (
             <p className="m-0 font-[650] text-caution">Nothing from the vehicle: silence never counts as held.</p>
           )}
-          {now.step && <p className="m-0 mt-2 max-w-[60ch]">{now.step.says}</p>}
+          {now.step && <p className="m-0 mt-2 max-w-[60ch]">{step}</p>}
         </div>
         <p className="m-0 text-right">
           <span className="text-[clamp(5rem,16vw,11rem)] leading-none font-bold">
@@ -431,7 +433,7 @@ function Driving({
           </span>
         </p>
         <p className="m-0 self-end">
-          {now.next && <span className="block">next: {now.next.says}</span>}
+          {now.next && <span className="block">next: {say(now.next.says)}</span>}
           <span className="block text-soft">
             {now.outsideS > 0
               ? `paused ${clock(now.outsideS)} while outside; lost after ${now.graceS} s`
@@ -531,17 +533,13 @@ function Gained({
           {done.length > 0
             ? `Done: ${done.map((s) => s.id.replaceAll('-', ' ')).join(', ')}. `
             : 'No step was finished. '}
-          {review.nextAttempt}
+          <Say text={review.nextAttempt} />
           {unchecked.length > 0 && (
             <span className="block">
               Not checked by the coach, and asked for before the start: {unchecked.join(', ')}.
             </span>
           )}
-          {review.remains.map((r) => (
-            <span key={r} className="block">
-              {r}
-            </span>
-          ))}
+          <SentenceList className="m-0 block list-none p-0" sentences={review.remains} />
         </>
       }
     >

@@ -1,5 +1,6 @@
 import { MONITORS } from '@just-balance/core/obd';
 import {
+  boundsText,
   type DriveProcedure,
   type PlanRequest,
   planDrive,
@@ -12,13 +13,6 @@ import { Fold } from '../../ui/Fold.tsx';
 import { useSay } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { CALLED } from './words.ts';
-
-const band = (low: number | null, high: number | null, unit: string) => {
-  const f = (v: number) => String(Math.round(v * 10) / 10);
-  if (low === null) return `${f(high!)} ${unit} or less`;
-  if (high === null) return `${f(low)} ${unit} or more`;
-  return `${f(low)} to ${f(high)} ${unit}`;
-};
 
 /** The procedures beside each other: when each could start, what it finishes; where they disagree, what suits all. */
 export function Compared({ procedures, request }: { procedures: readonly DriveProcedure[]; request: PlanRequest }) {
@@ -64,7 +58,7 @@ export function Compared({ procedures, request }: { procedures: readonly DrivePr
             {sharedConditions(procedures).map((s) => (
               <li key={s.id}>
                 {CALLED[s.id]}: {say(suits(s))}.{' '}
-                {s.asked.map((a) => `${title(a.procedure)}: ${say(band(a.low, a.high, s.unit))}`).join('; ')}.
+                {s.asked.map((a) => `${title(a.procedure)}: ${say(bounds(s, a))}`).join('; ')}.
               </li>
             ))}
             {SCHOOLS.map((s) => (
@@ -79,4 +73,7 @@ export function Compared({ procedures, request }: { procedures: readonly DrivePr
   );
 }
 
-const suits = (s: SharedCondition) => (s.none ? 'nothing suits all of them' : band(s.low, s.high, s.unit));
+/** `null` is open. */
+const bounds = (s: SharedCondition, { low, high }: { low: number | null; high: number | null }) =>
+  boundsText({ id: s.id, unit: s.unit, ...(low === null ? {} : { low }), ...(high === null ? {} : { high }) });
+const suits = (s: SharedCondition) => (s.none ? 'nothing suits all of them' : bounds(s, s));

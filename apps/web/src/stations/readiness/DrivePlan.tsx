@@ -1,6 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
 import {
+  boundsText,
   type CarState,
   carFromValues,
   type DriveProcedure,
@@ -9,7 +10,7 @@ import {
   planDrive,
   stretchesOf,
 } from '@just-balance/core/readiness';
-import { counted, metricOf, saidIn } from '@just-balance/core/units';
+import { counted, metricOf, type Said, said } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { CalendarPlus } from 'lucide-react';
 import { useState } from 'react';
@@ -21,7 +22,7 @@ import type { StationProps } from '../../job/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { Quantity, usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
+import { usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
@@ -111,7 +112,7 @@ export function DrivePlan({ job, live }: StationProps) {
     forecast: air.points.map((p) => ({ at: p.at, airC: metricOf(p.value, '°C', units) })),
     cooling: past.points.map((p) => ({ at: p.at, coolantC: metricOf(p.value, '°C', units) })),
   };
-  const plan = saidIn(planDrive(request), units);
+  const plan = planDrive(request);
   // What it says of itself now; the height from its air pressure, which weather moves by some 200 m.
   const take = () => {
     const said = carFromValues(live.values);
@@ -231,13 +232,13 @@ export function DrivePlan({ job, live }: StationProps) {
 const USUAL: readonly string[] = ['o2Heater', 'o2Sensor', 'egrVvt', 'catalyst', 'secondaryAir', 'evap'];
 
 /** The speed a procedure holds, in its own unit; null where it holds none. */
-function speedOf(p: DriveProcedure): string | null {
+function speedOf(p: DriveProcedure): Said | null {
   const band = p.steps
     .flatMap((s) => stretchesOf(s))
     .flatMap((s) => s.hold ?? [])
     .find((b) => b.channel === 'vss');
   if (!band) return null;
-  return `${[band.low, band.high].filter((v) => v !== undefined).join(' to ')} ${band.unit}`;
+  return boundsText(band);
 }
 
 function Answer({
@@ -254,7 +255,7 @@ function Answer({
   soakEnds: PlanCondition | undefined;
 }) {
   const say = useSay();
-  const show = useShown();
+  const _show = useShown();
   const first = plan.conditions.find((c) => c.state === 'never');
   const goes = procedure.steps.find((s) => s.id === plan.goStraightTo);
   // The usual order, easiest first. Common practice, no source.
@@ -283,7 +284,7 @@ function Answer({
           title: `Drive: ${job.vehicle.label}`,
           at: start,
           minutes: plan.minutes ?? 30,
-          words: `${procedure.title}. ${procedure.steps.map((s) => s.says).join(' ')}`,
+          words: `${procedure.title}. ${procedure.steps.map((s) => say(s.says)).join(' ')}`,
         },
       ];
       takeCalendar('drive.ics', calendarFile(entries));
@@ -303,10 +304,10 @@ function Answer({
               : 'No moment in the forecast has all of it'}
         </p>
         <p className="m-0">
-          {first ? `${first.why} ` : ''}
+          {first ? `${say(first.why)} ` : ''}
           {finishes ? `This drive can finish ${finishes}` : 'This drive finishes nothing that is open'}
           {plan.minutes === null ? '.' : `, in about ${counted(plan.minutes, 'minute')}.`}
-          {goes ? ` Go straight to it: ${goes.says}` : ''}
+          {goes ? ` Go straight to it: ${say(goes.says)}` : ''}
         </p>
         {plan.warnings.map((w) => (
           <p key={w} className="m-0 text-soft">
@@ -340,15 +341,7 @@ function Answer({
                 </td>
                 <td className="whitespace-nowrap">{c.state === 'not-yet' && c.holdsFrom ? day(c.holdsFrom) : '—'}</td>
                 <td className="whitespace-nowrap">{c.holdsUntil ? day(c.holdsUntil) : '—'}</td>
-                <td>
-                  {c.why}
-                  {c.litres !== undefined && show(0, 'L', 0).unit !== 'L' && (
-                    <>
-                      {' '}
-                      <Quantity value={Math.abs(c.litres)} unit="L" digits={1} />
-                    </>
-                  )}
-                </td>
+                <td>{say(c.why)}</td>
               </tr>
             ))}
             {speedOf(procedure) !== null && (
@@ -364,7 +357,7 @@ function Answer({
                 <td>
                   {road ||
                     say(
-                      `Find one where ${speedOf(procedure)} is safe and lawful for as long as it takes: often the hardest part.`,
+                      said`Find one where ${speedOf(procedure)!} is safe and lawful for as long as it takes: often the hardest part.`,
                     )}
                 </td>
               </tr>

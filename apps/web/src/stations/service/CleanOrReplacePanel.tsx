@@ -18,6 +18,7 @@ import { ofJob } from '../../data/ofJob.ts';
 import type { StationProps } from '../../job/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { SentenceList } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
 import { runsOf } from './useRun.ts';
@@ -139,11 +140,7 @@ export function CleanOrReplacePanel({ job }: StationProps) {
             </p>
             <Bars clean={sum.clean} replace={sum.replace} />
             <ChanceBar chance={chance} even={sum.breakEven} />
-            <ul className="m-0 grid gap-1 pl-5">
-              {[...sum.reasons, ...chance.because].map((r) => (
-                <li key={r}>{r}</li>
-              ))}
-            </ul>
+            <SentenceList className="m-0 grid gap-1 pl-5" sentences={[...sum.reasons, ...chance.because]} />
             <p className="m-0 text-soft">
               Expected: the cost of each way weighed with its chance, in this shop’s money. Prices and rates are
               examples until changed.

@@ -20,6 +20,7 @@ import type { StationProps } from '../../job/station.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { Say, useSay } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { runsOf } from './useRun.ts';
 
@@ -99,7 +100,9 @@ export function Plan({ job }: StationProps) {
               <span className="min-w-60 flex-1">
                 <span className="text-[1.1rem] font-[650]">{p.procedure.title}</span>{' '}
                 <span className="badge badge-outline">{KIND_WORDS[p.procedure.kind]}</span>
-                <span className="block text-soft">{p.why}</span>
+                <span className="block text-soft">
+                  <Say text={p.why} />
+                </span>
               </span>
               <span className="figure text-soft">{p.procedure.minutes} min</span>
               <button
@@ -162,6 +165,7 @@ export function Plan({ job }: StationProps) {
 
 /** What must be at hand, what must be known, before step 1. */
 function Needs({ procedure, open }: { procedure: Procedure; open?: boolean }) {
+  const say = useSay();
   const { shop } = useAccount();
   const missing = missingTools(procedure, shop.settings.tools);
   const notDone = NOT_DONE.filter((n) => n.procedures.includes(procedure.id));
@@ -193,8 +197,8 @@ function Needs({ procedure, open }: { procedure: Procedure; open?: boolean }) {
           'Cautions',
           procedure.cautions.map((c) => CAUTIONS.find((x) => x.id === c)?.text ?? c),
         )}
-        {list('When', procedure.when)}
-        {list('When not', procedure.notWhen)}
+        {list('When', procedure.when.map(say))}
+        {list('When not', procedure.notWhen.map(say))}
         {notDone.length > 0 && (
           <div className="sm:col-span-2">
             <h2 className="m-0 text-[0.9rem] font-[650] text-soft">Done by some, not here</h2>

@@ -8,7 +8,7 @@ import type { StationProps } from '../../job/station.ts';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { usePreferences } from '../../ui/preferences.tsx';
+import { Say, usePreferences, useSay } from '../../ui/preferences.tsx';
 import { speak, speaks } from '../../ui/speech.ts';
 import { useAction } from '../../ui/useAction.ts';
 import { EndOfRun } from './EndOfRun.tsx';
@@ -20,6 +20,7 @@ import type { RunHandle } from './useRun.ts';
 
 /** One step at a time, for a gloved hand; the list beside it shows where one is. */
 export function RunScreen({ job, live, handle }: StationProps & { handle: RunHandle }) {
+  const words = useSay();
   const { run, state, busy, trouble, say } = handle;
   const { procedure } = run;
   const [looked, setLooked] = useState<string | null>(null);
@@ -35,8 +36,8 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
     setAsking((asked) => (asked === 'skip' ? null : asked));
   }, [current]);
   useEffect(() => {
-    if (aloud && step) speak(step.spoken ?? step.text);
-  }, [aloud, step]);
+    if (aloud && step) speak(step.spoken ?? words(step.text));
+  }, [aloud, step, words]);
 
   const done = (more: Partial<Extract<Happened, { kind: 'done' }>> = {}) => {
     if (step) void say({ kind: 'done', step: step.id, round: state.rounds.get(step.id) ?? 0, ...more });
@@ -320,7 +321,9 @@ function Parked({ job, handle }: StationProps & { handle: RunHandle }) {
         </section>
         <section className="card p-4">
           <h2 className="card-title">Open</h2>
-          <p className="m-0 mt-2">{state.current?.text ?? 'The end of the run.'}</p>
+          <p className="m-0 mt-2">
+            <Say text={state.current?.text ?? 'The end of the run.'} />
+          </p>
           <p className="m-0 text-soft">{counted(state.ahead.length, 'step')} after it.</p>
         </section>
         <section className="card p-4">

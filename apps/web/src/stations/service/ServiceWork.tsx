@@ -1,5 +1,6 @@
 import type { RunView } from '@just-balance/contract';
 import { PRECEDENCE, type Proposal } from '@just-balance/core/procedures';
+import { said } from '@just-balance/core/units';
 import { useState } from 'react';
 import { Cautions } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
@@ -125,7 +126,7 @@ function Head({
     <>
       <NextStep
         title={first.procedure.title}
-        why={`${first.why} ${first.procedure.purpose} About ${first.procedure.minutes} min.`}
+        why={said`${first.why} ${first.procedure.purpose} About ${first.procedure.minutes} min.`}
       >
         <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={() => begin(first.procedure)}>
           Begin

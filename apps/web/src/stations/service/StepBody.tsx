@@ -1,29 +1,26 @@
 import type { JobView } from '@just-balance/contract';
-import { torqueOf } from '@just-balance/core/case';
 import {
   CAUTIONS,
   goesBackOn,
   liveTicks,
   type OffItem,
   type ProcedureStep,
-  tightened,
   timerLeftS,
 } from '@just-balance/core/procedures';
-import { convert } from '@just-balance/core/units';
+import { wordsOf } from '@just-balance/core/units';
 import { Check, TriangleAlert } from 'lucide-react';
 import { useState } from 'react';
-import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
 import { clock } from '../../job/TimerBar.tsx';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
 import { Field } from '../../ui/Field.tsx';
-import { Quantity, useShown } from '../../ui/preferences.tsx';
+import { Quantity, Say, useSay, useShown } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { Reading } from './Reading.tsx';
 import { ReasonBox } from './ReasonBox.tsx';
 import { StepPictures } from './StepPictures.tsx';
 import type { StepProps } from './stepProps.ts';
+import { Torque } from './Torque.tsx';
 import { useNow } from './useRun.ts';
 
 /** What a step needs beside its words: its caution, and the piece that its kind has. */
@@ -102,7 +99,9 @@ function Ticks({ handle, step, live }: StepProps) {
 function Answers({ step, done }: StepProps) {
   return (
     <fieldset className="m-0 grid gap-2 border-0 p-0">
-      <legend className="sr-only">{step.text}</legend>
+      <legend className="sr-only">
+        <Say text={step.text} />
+      </legend>
       {step.answers?.map((a) => (
         <button
           key={a.text}
@@ -175,7 +174,7 @@ function Picture({ job, handle, step, done }: StepProps) {
       jobId={job.id}
       run={handle.run.id}
       step={step.id}
-      label={step.text}
+      label={wordsOf(step.text, 'own')}
       primary
       taken={(photo) => done({ photo })}
     >
@@ -188,6 +187,7 @@ function TimerStep({ handle, step, done }: StepProps) {
   const timer = handle.state.timers.find((t) => t.step === step.id);
   const now = useNow(timer !== undefined);
   const [cut, setCut] = useState(false);
+  const say = useSay();
   const round = handle.state.rounds.get(step.id) ?? 0;
   const whole = step.seconds ?? 0;
   if (!timer)
@@ -214,7 +214,7 @@ function TimerStep({ handle, step, done }: StepProps) {
         className="radial-progress bg-bench text-act"
         style={{ '--value': 100 * (1 - left / Math.max(1, whole)), '--size': '9rem', '--thickness': '0.7rem' } as never}
         role="progressbar"
-        aria-label={step.text}
+        aria-label={say(step.text)}
         aria-valuemin={0}
         aria-valuemax={whole}
         aria-valuenow={whole - left}
@@ -344,121 +344,6 @@ function Refit({ job, handle, step }: StepProps) {
         </figure>
       ))}
     </div>
-  );
-}
-
-function Torque({ job, handle, step, done }: StepProps) {
-  const part = tightened(handle.run.procedure, step);
-  const quantity = part === null ? null : torqueOf(part);
-  // Entered for this vehicle, here or in an earlier job: it wins over what is generic.
-  const own = job.entries.findLast(
-    (e) => e.kind === 'value' && !e.undone && e.data.unit === 'N·m' && e.data.quantity === quantity,
-  );
-  const entered = own?.kind === 'value' ? own.data : null;
-  const [nm, setNm] = useState(entered ? String(entered.value) : '');
-  const [source, setSource] = useState(entered?.source ?? '');
-  const value = nm.trim() === '' ? step.torqueNm! : Number(typed(nm));
-  const fits = value > 0 && value <= 2000;
-  const shown = (v: number, unit: 'lbf·ft' | 'lbf·in') => convert(v, 'N·m', unit).toFixed(unit === 'lbf·ft' ? 1 : 0);
-  return (
-    <form
-      className="grid gap-3"
-      onSubmit={(e) => {
-        e.preventDefault();
-        if (!fits || (nm.trim() !== '' && source.trim() === '')) return;
-        const typedHere = nm.trim() !== '' && (value !== entered?.value || source.trim() !== entered.source);
-        if (typedHere && quantity)
-          void ofJob(job.id).queue('Torque of this vehicle', '/entries', {
-            id: newId(),
-            kind: 'value',
-            data: { quantity, value, unit: 'N·m', source: source.trim() },
-          });
-        done({ torqueNm: value, torqueSource: nm.trim() === '' ? 'generic' : source.trim() });
-      }}
-    >
-      <p className="m-0 flex flex-wrap items-baseline gap-x-6">
-        <span>
-          <span className="figure text-[2rem] font-bold">{fits ? value : '—'}</span> N·m
-        </span>
-        {fits && (
-          <span className="text-soft">
-            <span className="figure">{shown(value, 'lbf·ft')}</span> lbf·ft ·{' '}
-            <span className="figure">{shown(value, 'lbf·in')}</span> lbf·in
-          </span>
-        )}
-        <span className="badge badge-warning">{nm.trim() === '' ? 'generic' : 'entered'}</span>
-      </p>
-      {step.sequence && <Sequence order={step.sequence} />}
-      <div className="flex flex-wrap items-start gap-4">
-        <Field label="This vehicle’s figure, N·m" className="w-56">
-          {(aria) => (
-            <input
-              className="input figure"
-              inputMode="decimal"
-              value={nm}
-              onChange={(e) => setNm(e.target.value)}
-              {...aria}
-            />
-          )}
-        </Field>
-        <Field
-          label="Where it comes from"
-          className="min-w-56 flex-1"
-          error={nm.trim() !== '' && source.trim() === '' ? 'say where the figure comes from' : undefined}
-        >
-          {(aria) => <input className="input" value={source} onChange={(e) => setSource(e.target.value)} {...aria} />}
-        </Field>
-      </div>
-      <p className="m-0 text-soft">
-        {entered
-          ? `Entered for this vehicle: ${entered.value} N·m (${entered.source}).`
-          : 'A figure entered here stays with this vehicle.'}
-      </p>
-      <button
-        type="submit"
-        className="btn btn-primary btn-lg justify-self-start"
-        disabled={!fits || (nm.trim() !== '' && source.trim() === '')}
-      >
-        Tight
-      </button>
-    </form>
-  );
-}
-
-/** The order of tightening, drawn: numbered bolts round the part, or along it. */
-function Sequence({ order }: { order: readonly string[] }) {
-  const ring = order.every((o) => /^\d+$/.test(o));
-  if (!ring)
-    return (
-      <ol className="steps m-0">
-        {order.map((o) => (
-          <li key={o} className="step step-primary">
-            {o}
-          </li>
-        ))}
-      </ol>
-    );
-  const n = order.length;
-  const at = (k: number) => {
-    const a = (2 * Math.PI * k) / n - Math.PI / 4;
-    return [60 + 44 * Math.cos(a), 60 + 44 * Math.sin(a)] as const;
-  };
-  const words = `Tighten in the order ${order.join(', ')} as numbered round the part`;
-  return (
-    <svg viewBox="0 0 120 120" className="h-36 w-36" role="img" aria-label={words}>
-      <rect x="24" y="24" width="72" height="72" rx="14" fill="none" stroke="var(--rule)" strokeWidth="3" />
-      {order.map((bolt, turn) => {
-        const [x, y] = at(Number(bolt) - 1);
-        return (
-          <g key={bolt}>
-            <circle cx={x} cy={y} r="14" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2.5" />
-            <text x={x} y={y + 5} textAnchor="middle" fontSize="15" fontWeight="700" fill="var(--ink)">
-              {turn + 1}
-            </text>
-          </g>
-        );
-      })}
-    </svg>
   );
 }
 

@@ -1,6 +1,7 @@
 import type { Procedure, RunState } from '@just-balance/core/procedures';
 import { Camera, Check, Minus } from 'lucide-react';
 import { useEffect, useRef } from 'react';
+import { useSay } from '../../ui/preferences.tsx';
 
 const KIND_WORDS: Readonly<Record<string, string>> = {
   do: 'do',
@@ -27,6 +28,7 @@ export function StepList({
   shown: string | null;
   look: (step: string) => void;
 }) {
+  const say = useSay();
   const current = state.current?.id;
   const nav = useRef<HTMLElement>(null);
   // The list follows the work; the page stays where it is.
@@ -72,7 +74,7 @@ export function StepList({
                 </span>
                 <span>
                   <span className="mr-1 text-[0.8rem] text-soft">{KIND_WORDS[s.kind]}</span>
-                  {firstWords(s.text)}
+                  {firstWords(say(s.text))}
                   {r?.kind === 'skipped' && <span className="block text-soft">left out: {r.reason}</span>}
                   {r?.answer && <span className="block text-soft">{r.answer}</span>}
                   {r?.photo && <Camera aria-hidden size={14} className="ml-1 inline text-soft" />}

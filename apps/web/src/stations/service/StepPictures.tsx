@@ -1,4 +1,5 @@
 import type { PhotoView } from '@just-balance/contract';
+import { wordsOf } from '@just-balance/core/units';
 import useSWR from 'swr';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
@@ -16,7 +17,9 @@ const MOST = 3;
 /** The picture place of a step: what was taken at it, and a good part as the shop has seen it at the same step. */
 export function StepPictures({ job, handle, step }: StepProps) {
   const here = job.photos.filter((p) => p.run === handle.run.id && p.step === step.id && !p.undone);
-  const good = useGoodPhotos().filter((g) => g.jobId !== job.id && g.label === step.text.slice(0, 120));
+  // A picture is named by its step, in the units the step is written in.
+  const name = wordsOf(step.text, 'own');
+  const good = useGoodPhotos().filter((g) => g.jobId !== job.id && g.label === name.slice(0, 120));
   const place = !WITHOUT_PLACE.has(step.kind);
   if (here.length === 0 && good.length === 0 && !place) return null;
   return (
@@ -29,7 +32,7 @@ export function StepPictures({ job, handle, step }: StepProps) {
       ))}
       {place && (
         <div className="grid min-h-28 w-44 place-items-center rounded-box border-2 border-dashed border-rule p-2 text-center text-[0.9rem] text-soft">
-          <PhotoButton jobId={job.id} run={handle.run.id} step={step.id} label={step.text} taken={() => undefined}>
+          <PhotoButton jobId={job.id} run={handle.run.id} step={step.id} label={name} taken={() => undefined}>
             {here.length === 0 ? 'Picture of this' : 'One more'}
           </PhotoButton>
         </div>

@@ -1,5 +1,6 @@
 import { type Case, partOf, pointLabel, type Reading } from '../../case/index.ts';
 import { type EngineFacts, type KnownFigure, stationPressure } from '../../expected/index.ts';
+import { type Said } from '../../units/index.ts';
 import { resolveBanks } from './banks.ts';
 import { plausible } from './plausible.ts';
 import { DIRECT_RAIL_KPA, fullLoadEvidence, LEAST_FLOW_GPS, PORT_RAIL_KPA, pointEvidence } from './points.ts';
@@ -17,7 +18,7 @@ function newestReadings(readings: readonly Reading[]): Reading[] {
 
 /** Turn a valid case into what the weighing needs, saying in `warnings` what is weak. */
 export function gatherEvidence(c: Case, known: readonly KnownFigure[] = []): Evidence {
-  const warnings: string[] = [];
+  const warnings: Said[] = [];
   const banks = resolveBanks(c);
   const station = stationPressure(c.ambient);
   if (station.from === 'assumed')

@@ -1,5 +1,6 @@
 import type { BankKey, Case, Reading } from '../../case/index.ts';
 import { displayedTotal } from '../../trims/index.ts';
+import { figure, type Said, said } from '../../units/index.ts';
 
 /** What a sound figure may be; outside it is kept on record, said, and left out of the judgement. [house] */
 const LIMITS = {
@@ -14,18 +15,19 @@ const LIMITS = {
 } as const;
 
 /** The reading without what cannot be, and a sentence for each figure left out. */
-export function plausible(r: Reading, c: Case, baroKPa: number, label: string): { reading: Reading; left: string[] } {
-  const left: string[] = [];
+export function plausible(r: Reading, c: Case, baroKPa: number, label: string): { reading: Reading; left: Said[] } {
+  const left: Said[] = [];
   const out: Reading = { ...r };
-  const drop = (key: keyof Reading, text: string) => {
+  const drop = (key: keyof Reading, text: Said) => {
     delete out[key];
-    left.push(`${label}: ${text} is not plausible: kept, not judged.`);
+    left.push(said`${label}: ${text} is not plausible: kept, not judged.`);
   };
-  if (r.ectC !== undefined && outside(r.ectC, LIMITS.coolantC)) drop('ectC', `coolant at ${r.ectC} °C`);
-  if (r.iatC !== undefined && outside(r.iatC, LIMITS.intakeC)) drop('iatC', `intake air at ${r.iatC} °C`);
+  if (r.ectC !== undefined && outside(r.ectC, LIMITS.coolantC)) drop('ectC', said`coolant at ${figure(r.ectC, '°C')}`);
+  if (r.iatC !== undefined && outside(r.iatC, LIMITS.intakeC))
+    drop('iatC', said`intake air at ${figure(r.iatC, '°C')}`);
   if (r.rpm !== undefined && r.at === 'idle' && outside(r.rpm, LIMITS.idleRpm)) drop('rpm', `an idle at ${r.rpm} rpm`);
   if (r.mapKPa !== undefined && c.vehicle.induction !== 'turbo' && r.mapKPa > baroKPa + LIMITS.aboveBaroKPa)
-    drop('mapKPa', `a manifold at ${r.mapKPa} kPa with ${baroKPa.toFixed(0)} outside`);
+    drop('mapKPa', said`a manifold at ${figure(r.mapKPa, 'kPa')} with ${figure(baroKPa, 'kPa', 0)} outside`);
   const trims: NonNullable<Reading['trims']> = {};
   for (const [bank, t] of Object.entries(r.trims ?? {}) as [BankKey, NonNullable<Reading['trims']>[BankKey]][]) {
     const total = t ? displayedTotal(t) : undefined;

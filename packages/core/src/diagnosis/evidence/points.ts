@@ -3,6 +3,7 @@ import { SCATTER } from '../../catalogue/index.ts';
 import { partLoadVe, speedDensityGps } from '../../engine/index.ts';
 import { airflowBand, type EngineFacts, type KnownFigure, layersOf, middle } from '../../expected/index.ts';
 import { displayedTotal, isPegged } from '../../trims/index.ts';
+import { figure, type Said, said } from '../../units/index.ts';
 import { bankNumber } from './banks.ts';
 import { type Evidence, type PointEvidence, type TrimEvidence } from './types.ts';
 
@@ -37,7 +38,7 @@ export function pointEvidence(
   vehicle: VehicleSpec,
   facts: EngineFacts,
   { assumedBaro, diesel, known }: { assumedBaro: boolean; diesel: boolean; known: readonly KnownFigure[] },
-  warnings: string[],
+  warnings: Said[],
 ): PointEvidence | null {
   if (!CLOSED_LOOP_POINTS.includes(r.at)) return null;
   const rpm = r.rpm ?? (r.at === 'hold-2500' ? 2500 : r.at === 'road-load' ? 2200 : 700);
@@ -50,13 +51,13 @@ export function pointEvidence(
   const shown = vehicle.metering === 'speed-density' ? undefined : r.mafGps;
   const airflowDead = shown !== undefined && shown < DEAD_AIRFLOW_SHARE * estimate;
   const measured = airflowDead ? undefined : shown;
-  if (airflowDead) {
+  if (airflowDead && shown !== undefined) {
     warnings.push(
-      `${pointLabel(r.at)}: ${shown} g/s cannot be the airflow of a running engine: the signal is dead; estimated at ${estimate.toFixed(1)} g/s.`,
+      said`${pointLabel(r.at)}: ${figure(shown, 'g/s')} cannot be the airflow of a running engine: the signal is dead; estimated at ${figure(estimate, 'g/s', 1)}.`,
     );
   } else if (measured === undefined && vehicle.metering !== 'speed-density') {
     warnings.push(
-      `${pointLabel(r.at)}: no airflow reading on a metered engine; estimated at ${estimate.toFixed(1)} g/s.`,
+      said`${pointLabel(r.at)}: no airflow reading on a metered engine; estimated at ${figure(estimate, 'g/s', 1)}.`,
     );
   }
   let airflowLog: number | null = null;
@@ -87,7 +88,8 @@ export function pointEvidence(
   const cold = r.ectC !== undefined && r.ectC < 70;
   const open = r.loop === 'open';
   if (open && r.trims) warnings.push(`${pointLabel(r.at)}: open loop, its trims are not evidence.`);
-  if (cold && r.trims && !open) warnings.push(`${pointLabel(r.at)}: taken at ${r.ectC} °C coolant, weighted less.`);
+  if (cold && r.trims && !open)
+    warnings.push(said`${pointLabel(r.at)}: taken at ${figure(r.ectC!, '°C')} coolant, weighted less.`);
   if (!diesel && !open) {
     for (const [key, t] of Object.entries(r.trims ?? {}) as [BankKey, NonNullable<Reading['trims']>[BankKey]][]) {
       const total = t ? displayedTotal(t) : undefined;

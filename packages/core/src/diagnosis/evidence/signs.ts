@@ -3,12 +3,13 @@ import type { SignId } from '../../catalogue/index.ts';
 import { COOLANT_BAND } from '../../expected/index.ts';
 import { QUANTUM } from '../../obd/index.ts';
 import { againstBand, againstLimit, type LimitCall } from '../../trims/index.ts';
+import { figure, type Said, said } from '../../units/index.ts';
 
 export interface Sign {
   id: SignId;
   bank: 1 | 2 | null;
   /** The figures, for the explanation. */
-  text: string;
+  text: Said;
 }
 
 /** Coolant that never reaches this suggests the thermostat, °C. Common practice, no source. */
@@ -70,7 +71,7 @@ const bankOf = (k: string): 1 | 2 => (k.startsWith('bank2') ? 2 : 1);
 /** Every sign in the newest readings. `label` names a point for the texts. */
 export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, label: (r: Reading) => string): Sign[] {
   const out: Sign[] = [];
-  const put = (id: SignId, text: string, bank: 1 | 2 | null = null) => {
+  const put = (id: SignId, text: Said, bank: 1 | 2 | null = null) => {
     if (!out.some((s) => s.id === id && s.bank === bank)) out.push({ id, bank, text });
   };
   const warm = readings.filter((r) => WARM.includes(r.at));
@@ -79,10 +80,10 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
   if (hottest) {
     const [t, step] = [hottest.ectC!, stepOf(hottest, 'ectC')];
     if (againstLimit(-t, -COOLANT_BAND.low, step) === 'inside' || t === COOLANT_BAND.low)
-      put('hot', `Coolant at ${t} °C.`);
+      put('hot', said`Coolant at ${figure(t, '°C')}.`);
     // One reading below it may be an engine still warming up; two are an engine that does not get there.
     else if (againstLimit(-t, -NEVER_HOT_C, step) === 'past' && (coolant.length > 1 || hottest.neverWarm))
-      put('never-hot', `Coolant ${hottest.neverWarm ? `stays at ${t} °C` : `no hotter than ${t} °C`}.`);
+      put('never-hot', said`Coolant ${hottest.neverWarm ? 'stays at' : 'no hotter than'} ${figure(t, '°C')}.`);
   }
   for (const r of readings) {
     for (const [key, o] of Object.entries(r.o2 ?? {})) {
@@ -93,7 +94,7 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
     if (c.vehicle.induction === 'turbo' && (r.at === 'full-load' || r.at === 'boost') && r.mapKPa !== undefined) {
       const above = r.mapKPa - baroKPa;
       const band = BOOST_KPA[c.vehicle.fuel];
-      const text = `${label(r)}: ${above.toFixed(0)} kPa above the air outside.`;
+      const text = said`${label(r)}: ${figure(above, 'kPa', 0, { role: 'boost' })} above the air outside.`;
       const step = stepOf(r, 'mapKPa');
       if (againstLimit(-above, -band.low, step) === 'past') put('boost-low', text);
       else if (againstLimit(-above, -band.right, step) === 'inside') put('boost-right', text);
@@ -101,7 +102,10 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
     if (r.at === 'snap' && r.mafGps !== undefined && (r.sampleHz ?? 0) >= SNAP_HZ) {
       const expected = SNAP_GPS_PER_L * c.vehicle.displacementL * (baroKPa / 101.325);
       if (r.mafGps < expected)
-        put('snap-low', `Snap throttle peaks at ${r.mafGps} g/s, ${expected.toFixed(0)} expected at least.`);
+        put(
+          'snap-low',
+          said`Snap throttle peaks at ${figure(r.mafGps, 'g/s')}, ${figure(expected, 'g/s', 0)} expected at least.`,
+        );
     }
     if (r.at === 'snap' && r.pressureFollows === false)
       put('pressure-flat', `${label(r)}: manifold pressure does not follow.`);
@@ -117,9 +121,10 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
       const above = r.iatC - airC;
       const limit = INTAKE_AIR.warmer + (c.vehicle.induction === 'turbo' ? 40 : 0);
       const call = againstBand(above, -INTAKE_AIR.colder, limit, stepOf(r, 'iatC'));
-      if (call === 'past') put('intake-air-off', `Intake air ${r.iatC} °C with ${airC} °C outside.`);
+      if (call === 'past')
+        put('intake-air-off', said`Intake air ${figure(r.iatC, '°C')} with ${figure(airC, '°C')} outside.`);
       else if (call === 'inside' && r.at !== 'full-load')
-        put('intake-air-right', `Intake air ${r.iatC} °C with ${airC} °C outside.`);
+        put('intake-air-right', said`Intake air ${figure(r.iatC, '°C')} with ${figure(airC, '°C')} outside.`);
     }
     if (WARM.includes(r.at) && r.loop === 'closed')
       for (const [key, l] of Object.entries(r.lambda ?? {}) as [BankKey, number][])
@@ -129,7 +134,7 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
   return out;
 }
 
-type Put = (id: SignId, text: string, bank?: 1 | 2 | null) => void;
+type Put = (id: SignId, text: Said, bank?: 1 | 2 | null) => void;
 
 function downstreamSign(key: string, o: NonNullable<Reading['o2']>[string], r: Reading, at: string, put: Put) {
   const crossings = o.crossingsPer10s;

@@ -1,6 +1,7 @@
 import type { Case } from '../../case/index.ts';
 import { outcomeLabel, outcomesOf, type TestRow } from '../../catalogue/index.ts';
 import { againstLimit } from '../../trims/index.ts';
+import { figure, joined, type Said, said } from '../../units/index.ts';
 import { throttleStep } from './signs.ts';
 
 /** A pump that gives less in 30 s starves the rail, mL. Common practice, no source. */
@@ -13,7 +14,7 @@ export function measuredOutcome(
   row: TestRow,
   v: Record<string, number | undefined>,
   c: Case,
-): { outcome: string; detail: string; figure?: number } | null {
+): { outcome: string; detail: Said; figure?: number } | null {
   const limits = c.vehicle.limits;
   switch (row.measure) {
     case 'fuel-pressure': {
@@ -28,18 +29,19 @@ export function measuredOutcome(
       const sag = base !== undefined && loadKPa !== undefined && loadKPa < 0.93 * base;
       const lowIdle = idleSpec !== undefined && idleKPa !== undefined && idleKPa < 0.92 * idleSpec;
       const high = idleSpec !== undefined && idleKPa !== undefined && idleKPa > 1.08 * idleSpec;
-      const detail = `${idleKPa ?? '—'} kPa at idle, ${loadKPa ?? '—'} under load${spec === undefined ? '' : ` of ${spec}`}${volumeMlPer30s === undefined ? '' : `, ${volumeMlPer30s} mL in 30 s`}`;
+      const kPa = (v: number | undefined) => (v === undefined ? '—' : figure(v, 'kPa', undefined, { role: 'fuel' }));
+      const detail = said`${kPa(idleKPa)} at idle, ${kPa(loadKPa)} under load${spec === undefined ? '' : said` of ${kPa(spec)}`}${volumeMlPer30s === undefined ? '' : said`, ${figure(volumeMlPer30s, 'mL')} in 30 s`}`;
       const outcome = sag || lowIdle || little ? 'low' : high ? 'high' : 'ok';
       // Too little in the measuring glass says more than any pressure.
       if (little || spec === undefined) return { outcome, detail };
-      const figure = loadKPa !== undefined ? loadKPa / spec - 1 : idleKPa! / idleSpec! - 1;
-      return { outcome, detail, figure };
+      const off = loadKPa !== undefined ? loadKPa / spec - 1 : idleKPa! / idleSpec! - 1;
+      return { outcome, detail, figure: off };
     }
     case 'boost': {
       if (v.measuredKPa === undefined || v.targetKPa === undefined) return null;
       return {
         outcome: v.measuredKPa < 0.92 * v.targetKPa ? 'low' : 'ok',
-        detail: `${v.measuredKPa} of ${v.targetKPa} kPa`,
+        detail: said`${figure([v.measuredKPa, v.targetKPa], 'kPa', undefined, { between: ' of ', role: 'boost' })}`,
       };
     }
     case 'full-load':
@@ -52,7 +54,7 @@ export function measuredOutcome(
       if (v.differenceKPa === undefined) return null;
       return {
         outcome: Math.abs(v.differenceKPa) > 3 ? 'differs' : 'agrees',
-        detail: `${v.differenceKPa} kPa from barometric`,
+        detail: said`${figure(v.differenceKPa, 'kPa', undefined, { difference: true })} from barometric`,
       };
     case 'throttle': {
       const value = v.value ?? v.deg;
@@ -82,9 +84,10 @@ export function measuredOutcome(
       // About 9 kPa at idle and 21 at 2,500 rpm are upper limits (from memory).
       if (v.idleKPa === undefined && v.at2500KPa === undefined) return null;
       const high = (v.idleKPa ?? 0) > 9 || (v.at2500KPa ?? 0) > 21;
+      const kPa = (x: number | undefined) => (x === undefined ? '—' : figure(x, 'kPa', undefined, { role: 'boost' }));
       return {
         outcome: high ? 'high' : 'normal',
-        detail: `${v.idleKPa ?? '—'} kPa at idle, ${v.at2500KPa ?? '—'} at 2,500 rpm`,
+        detail: said`${kPa(v.idleKPa)} at idle, ${kPa(v.at2500KPa)} at 2,500 rpm`,
       };
     }
     default:
@@ -112,12 +115,12 @@ export function detailOf(
   outcome: string,
   v: Record<string, number | undefined>,
   cylinders?: readonly number[],
-): string {
-  const parts: string[] = [];
+): Said {
+  const parts: Said[] = [];
   if (v.trimBefore !== undefined && v.trimAfter !== undefined)
     parts.push(`trim ${v.trimBefore} before, ${v.trimAfter} after`);
-  if (v.offsetKPa !== undefined) parts.push(`${v.offsetKPa} kPa off`);
-  if (v.ectMinusAirC !== undefined) parts.push(`coolant ${v.ectMinusAirC} K from the air`);
+  if (v.offsetKPa !== undefined) parts.push(said`${figure(v.offsetKPa, 'kPa', undefined, { difference: true })} off`);
+  if (v.ectMinusAirC !== undefined) parts.push(said`coolant ${figure(v.ectMinusAirC, 'K')} from the air`);
   if (cylinders && cylinders.length > 0) parts.push(`cylinder ${cylinders.join(', ')}`);
-  return parts.length > 0 ? `${outcomeLabel(test, outcome)} (${parts.join('; ')})` : '';
+  return parts.length > 0 ? said`${outcomeLabel(test, outcome)} (${joined(parts, '; ')})` : '';
 }

@@ -1,5 +1,6 @@
 import { type CodeReading, type OperatingPoint, type RecentWork, type VehicleSpec } from '../../case/index.ts';
 import { type TestRow } from '../../catalogue/index.ts';
+import type { Said } from '../../units/index.ts';
 import { type Sign } from './signs.ts';
 import { type MeasuredSize } from './sizes.ts';
 export interface TrimEvidence {
@@ -41,7 +42,7 @@ export interface TestEvidence {
   bank: 1 | 2 | null;
   /** The part swapped, where that is the test. */
   part: string | null;
-  detail: string;
+  detail: Said;
   /** Fuel pressure over what it should be, less 1, where both were given. */
   figure?: number;
 }
@@ -74,5 +75,5 @@ export interface Evidence {
   signs: readonly Sign[];
   /** Sizes read off directly. */
   sizes: readonly MeasuredSize[];
-  warnings: string[];
+  warnings: Said[];
 }

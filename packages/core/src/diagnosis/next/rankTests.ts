@@ -9,7 +9,7 @@ import {
   TESTS,
   type TestRow,
 } from '../../catalogue/index.ts';
-import { midSentence } from '../../units/index.ts';
+import { midSentence, type Said, said } from '../../units/index.ts';
 import { gatherEvidence } from '../evidence/evidence.ts';
 import { COMMON_SHARE, HEALTHY_SD } from '../evidence/points.ts';
 import { SIGN_TEST } from '../evidence/signs.ts';
@@ -325,7 +325,7 @@ function normalCdf(x: number): number {
 }
 
 /** Which leading causes the test separates, in one sentence. */
-function why(row: TestRow, likelihood: Likelihood, leading: readonly Weighed[]): string {
+function why(row: TestRow, likelihood: Likelihood, leading: readonly Weighed[]): Said {
   const order = leading.map((w, i) => ({ w, i })).sort((a, b) => b.w.probability - a.w.probability);
   const first = order[0];
   if (!first) return row.how;
@@ -335,7 +335,7 @@ function why(row: TestRow, likelihood: Likelihood, leading: readonly Weighed[]):
     for (const o of likelihood) distance += Math.abs(o[i]! - o[first.i]!);
     return distance > 0.5;
   });
-  if (differs.length === 0) return `Tells little between the leading causes. ${row.how}`;
+  if (differs.length === 0) return said`Tells little between the leading causes. ${row.how}`;
   const names = differs.slice(0, 2).map(({ w }) => midSentence(w.row.label));
-  return `Separates ${midSentence(first.w.row.label)} from ${names.join(' and ')}. ${row.how}`;
+  return said`Separates ${midSentence(first.w.row.label)} from ${names.join(' and ')}. ${row.how}`;
 }

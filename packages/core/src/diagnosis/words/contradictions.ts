@@ -1,6 +1,6 @@
 import { pointLabel } from '../../case/index.ts';
 import { faultLabel, outcomeLabel, outcomesOf, speaksFor } from '../../catalogue/index.ts';
-import { midSentence, signed } from '../../units/index.ts';
+import { isSaid, midSentence, type Said, said, signed } from '../../units/index.ts';
 import type { Evidence, TestEvidence } from '../evidence/types.ts';
 import { trimDeviations } from '../model/likelihood.ts';
 import { resultProbability } from '../model/resultProbability.ts';
@@ -12,8 +12,8 @@ const MISFIT = 3;
 const UNLIKELY = 0.12;
 
 /** Evidence that does not go together: codes against trims, and what the first cause leaves unexplained. */
-export function contradictions(first: Weighed, ev: Evidence): string[] {
-  const out: string[] = [];
+export function contradictions(first: Weighed, ev: Evidence): Said[] {
+  const out: Said[] = [];
   for (const [code, bank, sign, word] of FUEL_CODES) {
     if (!ev.codes?.some((k) => k.code === code)) continue;
     const totals = ev.trims.filter((t) => t.bank === bank).map((t) => t.totalPct * sign);
@@ -34,9 +34,9 @@ export function contradictions(first: Weighed, ev: Evidence): string[] {
   for (const t of ev.tests) {
     if (!speaksAgainst(t, first.row.id)) continue;
     if (resultProbability(t, first.row.id, first.bank, ev.banks) >= UNLIKELY) continue;
-    const what = t.detail || outcomeLabel(t.row.id, t.outcome);
+    const what = isSaid(t.detail) ? t.detail : outcomeLabel(t.row.id, t.outcome);
     out.push(
-      `${t.row.label}: “${what}” does not go with ${midSentence(faultLabel(first.row.id))}. Repeat it before trusting either.`,
+      said`${t.row.label}: “${what}” does not go with ${midSentence(faultLabel(first.row.id))}. Repeat it before trusting either.`,
     );
   }
   return out;

@@ -1,7 +1,7 @@
 import { complaintLabel, partLabel, pointLabel } from '../../case/index.ts';
-import { HINTS, type HintRow, outcomeLabel } from '../../catalogue/index.ts';
+import { HINTS, type HintRow, outcomeLabel, sizeFigure } from '../../catalogue/index.ts';
 import { holeForFlow } from '../../gas/index.ts';
-import { counted, signed } from '../../units/index.ts';
+import { counted, figure, isSaid, type Said, said, signed } from '../../units/index.ts';
 import type { Evidence } from '../evidence/types.ts';
 import {
   codeOf,
@@ -25,13 +25,13 @@ const EXPECTED_FROM = { physics: 'physics', entered: 'service data', shop: 'know
 
 interface Term {
   log: number;
-  text: string;
+  text: Said;
 }
 
 /** One piece of evidence: how well each cause explains it (log), and the sentence it makes for one. */
 interface Piece {
   logs: number[];
-  text: (w: Weighed) => string;
+  text: (w: Weighed) => Said;
 }
 
 function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
@@ -52,11 +52,11 @@ function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
     out.push({
       logs: weighed.map((w) => singleAirflowLog(point, w.expected[i]!.airflowLog)),
       text: (w) =>
-        `${pointLabel(point.at)}: airflow ${point.airflowGps.toFixed(1)} g/s is ${share(measured)} % from ${EXPECTED_FROM[point.airflowFrom]}, ${share(w.expected[i]!.airflowLog)} % predicted.`,
+        said`${pointLabel(point.at)}: airflow ${figure(point.airflowGps, 'g/s', 1)} is ${share(measured)} % from ${EXPECTED_FROM[point.airflowFrom]}, ${share(w.expected[i]!.airflowLog)} % predicted.`,
     });
   });
   for (const t of ev.tests) {
-    const text = `${t.row.label}: ${t.detail || outcomeLabel(t.row.id, t.outcome)}.`;
+    const text = said`${t.row.label}: ${isSaid(t.detail) ? t.detail : outcomeLabel(t.row.id, t.outcome)}.`;
     out.push({
       logs: weighed.map((w) => Math.log(resultProbability(t, w.row.id, w.bank, ev.banks))),
       text: () => text,
@@ -93,7 +93,7 @@ function sumWithout(at: number, mass: readonly number[]): number {
  * Sentences for and against every cause, from the likelihood terms themselves: each term is the cause's log likelihood
  * for one piece of evidence minus that of all other causes together (weighted by their probability).
  */
-export function explainAll(weighed: readonly Weighed[], ev: Evidence): { because: string[]; against: string[] }[] {
+export function explainAll(weighed: readonly Weighed[], ev: Evidence): { because: Said[]; against: Said[] }[] {
   const found = pieces(weighed, ev).map((p) => ({
     ...p,
     mass: p.logs.map((log, o) => weighed[o]!.probability * Math.exp(log)),
@@ -119,7 +119,7 @@ export function explainAll(weighed: readonly Weighed[], ev: Evidence): { because
   });
 }
 
-function hintText(h: HintRow, ev: Evidence): string {
+function hintText(h: HintRow, ev: Evidence): Said {
   if (h.sign) return ev.signs.find((s) => s.id === h.sign)!.text;
   const code = codeOf(h, ev);
   if (code) return `Code ${code.code}, ${code.state} (weak evidence).`;
@@ -131,7 +131,7 @@ function hintText(h: HintRow, ev: Evidence): string {
 }
 
 /** The arithmetic that convinces: the size, and for a leak the hole and the raised-rpm trim it must then cause. */
-export function sizeSentence(w: Weighed, ev: Evidence): string | null {
+export function sizeSentence(w: Weighed, ev: Evidence): Said | null {
   const s = severityOf(w);
   if (!s) return null;
   const shape = w.row.variants[0]!.shape.kind;
@@ -141,10 +141,11 @@ export function sizeSentence(w: Weighed, ev: Evidence): string | null {
     const hold = ev.points.findIndex((p) => p.at === 'hold-2500');
     const e = hold >= 0 ? w.expected[hold]!.trimPct : null;
     const raised = e ? Math.max(e[0], e[1]) : null;
-    return `${s.value.toFixed(2)} g/s past the meter, a hole of about ${(hole?.diameterMm ?? 0).toFixed(1)} mm${raised === null ? '' : `: at 2,500 rpm that makes ${signed(raised)} %`}.`;
+    return said`${figure(s.value, 'g/s', 2)} past the meter, a hole of about ${figure(hole?.diameterMm ?? 0, 'mm', 1)}${raised === null ? '' : `: at 2,500 rpm that makes ${signed(raised)} %`}.`;
   }
   if (s.unit === 'kPa' && shape === 'sag')
-    return `About ${s.value.toFixed(0)} kPa short at ${ev.roadFlowGps.toFixed(0)} g/s (${s.low.toFixed(0)}–${s.high.toFixed(0)}).`;
+    return said`About ${sizeFigure(w.row.id, s.unit, s.value)} short at ${figure(ev.roadFlowGps, 'g/s', 0)} (${sizeFigure(w.row.id, s.unit, [s.low, s.high])}).`;
   if (shape === 'none') return null;
-  return `Size ${s.value.toFixed(s.unit === 'g/s' ? 3 : 0)} ${s.unit} (${s.low.toFixed(s.unit === 'g/s' ? 3 : 0)}–${s.high.toFixed(s.unit === 'g/s' ? 3 : 0)}).`;
+  const size = (v: number | readonly number[]) => sizeFigure(w.row.id, s.unit, v);
+  return said`Size ${size(s.value)} (${size([s.low, s.high])}).`;
 }

@@ -1,6 +1,6 @@
 import { faultLabel, TEST_BY_ID } from '../../catalogue/index.ts';
 import { type ShapeWord, shapeWord } from '../../trims/index.ts';
-import { chanceText, midSentence } from '../../units/index.ts';
+import { chanceText, isSaid, joined, midSentence, type Said, said } from '../../units/index.ts';
 import type { Evidence } from '../evidence/types.ts';
 import { worthDoing } from '../next/rankTests.ts';
 import type { Cause, Diagnosis, NextTest } from '../types.ts';
@@ -39,10 +39,10 @@ export function paragraphOf(
   causes: readonly Cause[],
   tests: readonly NextTest[],
   apart: readonly string[][],
-): string {
+): Said {
   const [first, second] = causes;
   if (!first) return '';
-  const out: string[] = [];
+  const out: Said[] = [];
   const where = banks === 2 && mixture.banks.length === 1 ? ` on bank ${mixture.banks[0]}` : '';
   const says: Record<Diagnosis['mixture'], string> = {
     lean: `The engine runs lean${where}`,
@@ -61,15 +61,15 @@ export function paragraphOf(
     banks === 2 && first.bank
       ? `${midSentence(faultLabel(first.fault))}, bank ${first.bank}`
       : midSentence(faultLabel(first.fault));
-  const reasons = first.because.slice(0, 2).join(' ');
-  out.push(`Likeliest is ${named} (${chanceText(first.probability)}). ${reasons}`.trim());
+  out.push(`Likeliest is ${named} (${chanceText(first.probability)}).`, ...first.because.slice(0, 2));
   if (second && second.probability >= 0.1)
     out.push(`Next comes ${midSentence(faultLabel(second.fault))} (${chanceText(second.probability)}).`);
-  if (first.against[0]) out.push(`Against it: ${first.against[0]}`);
+  const [against] = first.against;
+  if (isSaid(against)) out.push(said`Against it: ${against}`);
   const test = tests[0];
   if (worthDoing(test) && first.probability < 0.95)
     out.push(
       `${TEST_BY_ID.get(test.test)?.label ?? test.test} tells most for its ${test.minutes} min${apart[0] ? `, where the readings alone cannot tell ${apart[0].length} causes apart` : ''}.`,
     );
-  return out.join(' ');
+  return joined(out, ' ');
 }

@@ -1,3 +1,4 @@
+import { figure, said } from '../../units/index.ts';
 import { COUNT_OUT, GENERIC, rule, shipped } from './row.ts';
 
 const BROKEN = 'the element is bent, burnt or broken';
@@ -116,7 +117,7 @@ export const AIRFLOW = [
       {
         id: 'spray',
         kind: 'do',
-        text: 'Ten to fifteen short bursts from 10 to 12 cm, from several sides. The straw touches nothing; nothing is wiped.',
+        text: said`Ten to fifteen short bursts from ${figure([10, 12], 'cm', 0, { between: ' to ' })}, from several sides. The straw touches nothing; nothing is wiped.`,
         why: 'The element is thinner than a hair. Off the car only: cleaner sprayed at a fitted sensor carries the dirt into it.',
         caution: 'solvents-fuel',
       },
@@ -191,7 +192,7 @@ export const AIRFLOW = [
     purpose: 'A new sensor of the right number, the right way round, the old one kept until the repair is proven.',
     when: [
       'A stop rule of the cleaning applies, or the signal is dead with supply, ground and wires good.',
-      'Distance beyond about 160,000 km tips the balance.',
+      said`Distance beyond about ${figure(160_000, 'km')} tips the balance.`,
     ],
     notWhen: ['Supply, ground and fuse have not been measured: a new sensor on a blown fuse reads nothing either.'],
     minutes: 20,

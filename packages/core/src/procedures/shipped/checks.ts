@@ -217,7 +217,7 @@ export const CHECKS = [
     when: ['P0420 or P0430, with exhaust leaks, upstream sensor, trims and misfire ruled out.'],
     notWhen: ['Trims are off or it misfires: that comes first, and may be the whole of it.'],
     minutes: 45,
-    tools: ['borescope', 'slotted 22 mm socket', 'extension and long bar', 'good light'],
+    tools: ['borescope', 'slotted 22 mm (7/8 in) socket', 'extension and long bar', 'good light'],
     materials: ['a trace of anti-seize'],
     parts: [{ name: 'clip of the sensor lead', oneTime: true }],
     cautions: ['hot-parts', 'under-vehicle', 'electrical', 'emissions-law'],

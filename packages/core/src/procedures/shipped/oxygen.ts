@@ -1,3 +1,4 @@
+import { figure, said } from '../../units/index.ts';
 import { COUNT_OUT, GENERIC, rule, shipped } from './row.ts';
 
 const FOULED = 'it is cracked, or fouled with oil, coolant or silicone';
@@ -7,7 +8,12 @@ const STOPS = [
   rule(DEAD, 'Replace the sensor.', 'A broken heater or element does not come back.'),
 ];
 const SENSORS = ['o2-slow', 'o2-biased-lean', 'o2-biased-rich'];
-const REMOVAL_TOOLS = ['slotted 22 mm socket', '22 mm open wrench in reserve', 'extension and long bar', 'good light'];
+const REMOVAL_TOOLS = [
+  'slotted 22 mm (7/8 in) socket',
+  '22 mm (7/8 in) open wrench in reserve',
+  'extension and long bar',
+  'good light',
+];
 
 export const OXYGEN = [
   shipped({
@@ -17,7 +23,7 @@ export const OXYGEN = [
     for: { faults: ['o2-slow'], parts: ['oxygen sensor'], fuel: 'petrol' },
     purpose: 'Burns light deposits off in place. Mild, slow, and it proves itself or not over a tank or two.',
     when: [
-      'Slow, not dead; light deposits; or as maintenance every 16,000 to 24,000 km, sooner with dust or poor fuel.',
+      said`Slow, not dead; light deposits; or as maintenance every ${figure([16_000, 24_000], 'km', 0, { between: ' to ' })}, sooner with dust or poor fuel.`,
     ],
     notWhen: ['It is dead, cracked or its heater is open.', 'On a diesel.'],
     minutes: 35,

@@ -6,7 +6,7 @@ const STOPS = [
   rule(GUMMED, 'Replace the sensor.', 'Build-up inside is out of reach of any cleaner.'),
   rule(HURT, 'Replace the sensor.', 'What is broken does not read right for long.'),
 ];
-const TOOLS = ['8 mm socket or T20 bit', 'soft pick', 'white paper', 'good light', 'tray for the screws'];
+const TOOLS = ['8 mm (5/16 in) socket or T20 bit', 'soft pick', 'white paper', 'good light', 'tray for the screws'];
 const MATERIALS = ['cleaner safe for sensors', 'clean rag', 'grease safe for sensors'];
 
 export const PRESSURE = [

@@ -1,3 +1,4 @@
+import { figure, said } from '../../units/index.ts';
 import { COUNT_OUT, GENERIC, rule, shipped } from './row.ts';
 
 export const THROTTLE = [
@@ -188,7 +189,7 @@ export const THROTTLE = [
       {
         id: 'start',
         kind: 'do',
-        text: 'Start it and hold 3,000 rpm until the coolant is at 90 °C.',
+        text: said`Start it and hold 3,000 rpm until the coolant is at ${figure(90, '°C')}.`,
         caution: 'running-engine',
       },
       {

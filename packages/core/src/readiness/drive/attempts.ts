@@ -1,4 +1,5 @@
 import type { MonitorId } from '../../obd/index.ts';
+import { type Said } from '../../units/index.ts';
 import type { DriveReview } from './review.ts';
 
 /** One drive against a procedure, as it is kept. */
@@ -8,7 +9,7 @@ export interface DriveAttempt {
   /** Steps done. */
   done: string[];
   /** What broke: a step or a condition, its reason, and the second where there is one. */
-  broke: { what: string; reason: string; atS: number | null }[];
+  broke: { what: string; reason: Said; atS: number | null }[];
   distanceKm: number;
   minutes: number;
   /** Where it was driven, in a person's words. */
@@ -22,7 +23,7 @@ export interface AttemptTotals {
   /** Index of the attempt with most steps done; null without one. */
   best: number | null;
   /** What breaks, most often first, per procedure and road. */
-  breaks: { procedure: string; road: string; what: string; times: number; reason: string }[];
+  breaks: { procedure: string; road: string; what: string; times: number; reason: Said }[];
 }
 
 /** A review as an attempt. `distanceKm` and `minutes` from its log. */

@@ -1,4 +1,5 @@
 import { channelName, type MonitorId } from '../../obd/index.ts';
+import { type Said, said } from '../../units/index.ts';
 import { boundsText } from './conditions.ts';
 import { type Band, CHANNEL_UNIT, type DriveProcedure, type DriveStep, type Stretch, stretchesOf } from './format.ts';
 import { inUnit } from './units.ts';
@@ -23,7 +24,7 @@ export interface Lapse {
   condition: string;
   value: number | null;
   unit: string | null;
-  why: string;
+  why: Said;
   paused?: true;
 }
 
@@ -173,7 +174,7 @@ function lapseOf(
         condition: channel,
         value: Math.round(inUnitOf(band, seen.v) * 10) / 10,
         unit: band.unit,
-        why: `${channelName(channel)} left ${boundsText(band)}`,
+        why: said`${channelName(channel)} left ${boundsText(band)}`,
       });
   }
   if (step.smooth !== undefined && rate !== null && rate > step.smooth)

@@ -1,7 +1,8 @@
 import { unixOf } from '../../time/index.ts';
+import { type Figure, figure, type Said, said } from '../../units/index.ts';
 import type { BeforeCondition, DriveProcedure } from './format.ts';
 import { CONDITION_UNIT } from './format.ts';
-import { inUnit } from './units.ts';
+import { inUnit, plainUnit } from './units.ts';
 
 /** The car before a start, as far as it is known. Times ISO 8601. */
 export interface CarState {
@@ -27,7 +28,7 @@ export interface ConditionMet {
   state: 'met' | 'not-met' | 'unknown';
   value: number | string | null;
   unit: string | null;
-  why: string;
+  why: Said;
 }
 
 /** Hours between two ISO times; undefined where one of them is none. */
@@ -93,12 +94,22 @@ export function beyond(v: number, { low, high }: { low?: number; high?: number }
   return 0;
 }
 
-export const figure = (v: number): string => String(Math.round(v * 10) / 10);
+const tenth = (v: number) => Math.round(v * 10) / 10;
 
-export function boundsText(c: { low?: number; high?: number; unit?: string }): string {
-  const unit = c.unit ? ` ${c.unit}` : '';
-  if (c.low !== undefined && c.high !== undefined) return `${figure(c.low)} to ${figure(c.high)}${unit}`;
-  return c.low !== undefined ? `at least ${figure(c.low)}${unit}` : `at most ${figure(c.high!)}${unit}`;
+/** A figure of a condition or a band, to the tenth. */
+export function tenths(values: number | readonly number[], c: { id?: string; unit?: string }): Figure {
+  const list = typeof values === 'number' ? [values] : values;
+  return figure(list.map(tenth), plainUnit(c.unit ?? ''), undefined, {
+    between: ' to ',
+    ...(c.id === 'coolant-to-air' ? { difference: true as const } : {}),
+  });
+}
+
+/** What a condition or a band asks for; empty where it bounds nothing. */
+export function boundsText(c: { id?: string; low?: number; high?: number; unit?: string }): Said {
+  if (c.low !== undefined && c.high !== undefined) return said`${tenths([c.low, c.high], c)}`;
+  if (c.low !== undefined) return said`at least ${tenths(c.low, c)}`;
+  return c.high !== undefined ? said`at most ${tenths(c.high, c)}` : '';
 }
 
 function hours(h: number): string {
@@ -130,18 +141,24 @@ export function conditionsMet(p: DriveProcedure, car: CarState): ConditionMet[] 
     const v = carValue(c, car);
     const unit = c.unit ?? null;
     if (v === undefined)
-      return { id: c.id, state: 'unknown', value: null, unit, why: `${name} not known; asked for ${boundsText(c)}.` };
+      return {
+        id: c.id,
+        state: 'unknown',
+        value: null,
+        unit,
+        why: said`${name} not known; asked for ${boundsText(c)}.`,
+      };
     const off = beyond(v, c);
     const value = Math.round(v * 100) / 100;
     if (off === 0)
-      return { id: c.id, state: 'met', value, unit, why: `${name} ${figure(v)} ${unit}: ${boundsText(c)}.` };
+      return { id: c.id, state: 'met', value, unit, why: said`${name} ${tenths(v, c)}: ${boundsText(c)}.` };
     const short = c.id === 'soak' && off < 0 ? ` It was ${hours(inUnit(-off, c.unit!, 'h'))} short.` : '';
     return {
       id: c.id,
       state: 'not-met',
       value,
       unit,
-      why: `${name} ${figure(v)} ${unit} is ${off < 0 ? 'under' : 'over'} ${figure(off < 0 ? c.low! : c.high!)}.${short}`,
+      why: said`${name} ${tenths(v, c)} is ${off < 0 ? 'under' : 'over'} ${tenths(off < 0 ? c.low! : c.high!, c)}.${short}`,
     };
   });
 }

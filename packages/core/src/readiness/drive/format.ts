@@ -1,4 +1,5 @@
 import { MONITORS, type MonitorId } from '../../obd/index.ts';
+import { type Said } from '../../units/index.ts';
 import { canConvert } from './units.ts';
 
 /** What is asked before a drive begins. */
@@ -52,7 +53,7 @@ export interface Stretch {
 
 export interface DriveStep extends Stretch {
   id: string;
-  says: string;
+  says: Said;
   finishes?: MonitorId[];
   /** Outside up to this long pauses the count, longer breaks it, s; 0 where absent. */
   graceSeconds?: number;

@@ -1,6 +1,13 @@
 export { type AttemptTotals, attemptOf, attemptTotals, type DriveAttempt, distanceKm } from './attempts.ts';
 export { type CoachSample, type CoachState, coachSample, coachStart, type Lapse, stepProgress } from './coach.ts';
-export { type CarState, type ConditionMet, conditionsMet, NAMES as CONDITION_NAMES } from './conditions.ts';
+export {
+  boundsText,
+  type CarState,
+  type ConditionMet,
+  conditionsMet,
+  NAMES as CONDITION_NAMES,
+  tenths,
+} from './conditions.ts';
 export {
   type Band,
   BEFORE_CONDITIONS,

@@ -1,5 +1,6 @@
 import { MONITORS, type MonitorId } from '../../obd/index.ts';
 import { isoOf, unixOf } from '../../time/index.ts';
+import { figure, isSaid, joined, type Said, said } from '../../units/index.ts';
 import {
   beyond,
   boundsText,
@@ -7,8 +8,8 @@ import {
   carValue,
   codesAgainst,
   conditionsMet,
-  figure,
   NAMES,
+  tenths,
 } from './conditions.ts';
 import { type BeforeCondition, type DriveProcedure, stretchesOf } from './format.ts';
 import { neededSteps } from './review.ts';
@@ -39,7 +40,7 @@ export interface PlanCondition {
   state: 'holds' | 'not-yet' | 'never' | 'unknown';
   holdsFrom: string | null;
   holdsUntil: string | null;
-  why: string;
+  why: Said;
   /** Fuel to add, or to burn where negative. */
   litres?: number;
   km?: number;
@@ -212,7 +213,7 @@ function planned_(c: BeforeCondition, r: PlanRequest, now: number): Planned {
   const { state } = r;
   const row = (
     s: PlanCondition['state'],
-    why: string,
+    why: Said,
     from: number | null = null,
     to: number | null = null,
     more: Partial<PlanCondition> = {},
@@ -224,8 +225,8 @@ function planned_(c: BeforeCondition, r: PlanRequest, now: number): Planned {
     why,
     ...more,
   });
-  const unknown = (why: string): Planned => ({ row: row('unknown', why), windows: null });
-  const waits = (from: number, holdsWhy: string, waitsWhy: string): Planned =>
+  const unknown = (why: Said): Planned => ({ row: row('unknown', why), windows: null });
+  const waits = (from: number, holdsWhy: Said, waitsWhy: Said): Planned =>
     from <= now
       ? { row: row('holds', holdsWhy, from), windows: [{ from, to: null }] }
       : { row: row('not-yet', waitsWhy, from), windows: [{ from, to: null }] };
@@ -235,23 +236,20 @@ function planned_(c: BeforeCondition, r: PlanRequest, now: number): Planned {
       if (!state.engineOffSince) return unknown('Not known since when the engine is off.');
       const need = inUnit(c.low ?? 0, c.unit!, 'h');
       const from = msOf(state.engineOffSince) + need * HOUR_MS;
-      return waits(
-        from,
-        `Off for ${figure((now - msOf(state.engineOffSince)) / HOUR_MS)} h; ${bounds}.`,
-        `Off for ${figure((now - msOf(state.engineOffSince)) / HOUR_MS)} h; ${bounds}, by the clock.`,
-      );
+      const off = tenths((now - msOf(state.engineOffSince)) / HOUR_MS, { unit: 'h' });
+      return waits(from, said`Off for ${off}; ${bounds}.`, said`Off for ${off}; ${bounds}, by the clock.`);
     }
     case 'ambient':
       return ambient(c, r, now, row);
     case 'coolant-start':
     case 'coolant-to-air': {
       const v = carValue(c, state);
-      if (v === undefined) return unknown(`${NAMES[c.id]} is not known; ${bounds}.`);
+      if (v === undefined) return unknown(said`${NAMES[c.id]} is not known; ${bounds}.`);
       if (beyond(v, c) === 0)
-        return { row: row('holds', `${NAMES[c.id]} ${figure(v)} ${c.unit}: ${bounds}.`), windows: null };
+        return { row: row('holds', said`${NAMES[c.id]} ${tenths(v, c)}: ${bounds}.`), windows: null };
       const air = state.intakeC ?? state.ambientC;
       if (c.high === undefined || v < c.high || air === undefined || state.coolantC === undefined)
-        return { row: row('never', `${NAMES[c.id]} ${figure(v)} ${c.unit} is not ${bounds}.`), windows: [] };
+        return { row: row('never', said`${NAMES[c.id]} ${tenths(v, c)} is not ${bounds}.`), windows: [] };
       const then =
         c.id === 'coolant-to-air' ? inUnit(c.high, c.unit!, '°C', true) : inUnit(c.high, c.unit!, '°C') - air;
       const hours = (tau: number) => coolingHours(state.coolantC! - air, then, tau);
@@ -259,15 +257,15 @@ function planned_(c: BeforeCondition, r: PlanRequest, now: number): Planned {
       const typical = hours(own ?? COOLING_H.typical);
       if (!Number.isFinite(typical))
         return {
-          row: row('never', `${NAMES[c.id]} cannot fall to ${bounds} in air of ${figure(air)} °C.`),
+          row: row('never', said`${NAMES[c.id]} cannot fall to ${bounds} in air of ${tenths(air, { unit: '°C' })}.`),
           windows: [],
         };
       return waits(
         now + typical * HOUR_MS,
         '',
-        `${NAMES[c.id]} ${figure(v)} ${c.unit}; ${bounds} after about ${figure(typical)} h${
+        said`${NAMES[c.id]} ${tenths(v, c)}; ${bounds} after about ${tenths(typical, { unit: 'h' })}${
           own === null
-            ? ` (${figure(hours(COOLING_H.fast))} to ${figure(hours(COOLING_H.slow))} h), cooling as engines usually do`
+            ? said` (${tenths([hours(COOLING_H.fast), hours(COOLING_H.slow)], { unit: 'h' })}), cooling as engines usually do`
             : ', by its own readings'
         }.`,
       );
@@ -292,7 +290,7 @@ function planned_(c: BeforeCondition, r: PlanRequest, now: number): Planned {
       if (met!.state === 'unknown') return unknown(met!.why);
       return met!.state === 'met'
         ? { row: row('holds', met!.why), windows: null }
-        : { row: row('never', `${met!.why} ${REMEDY[c.id] ?? ''}`.trim()), windows: [] };
+        : { row: row('never', joined([met!.why, REMEDY[c.id] ?? ''].filter(isSaid), ' ')), windows: [] };
     }
   }
 }
@@ -305,7 +303,7 @@ const REMEDY: Readonly<Partial<Record<BeforeCondition['id'], string>>> = {
 
 type Row = (
   s: PlanCondition['state'],
-  why: string,
+  why: Said,
   from?: number | null,
   to?: number | null,
   more?: Partial<PlanCondition>,
@@ -318,12 +316,13 @@ function ambient(c: BeforeCondition, r: PlanRequest, now: number, row: Row): Pla
   const seen = forecastWindows(r.forecast ?? [], now, low - 1e-9, high + 1e-9);
   if (!seen || seen.toMs < now) {
     const air = r.state.ambientC;
-    if (air === undefined) return { row: row('unknown', `No forecast reaches from now on; ${bounds}.`), windows: null };
+    if (air === undefined)
+      return { row: row('unknown', said`No forecast reaches from now on; ${bounds}.`), windows: null };
     const inside = air >= low - 1e-9 && air <= high + 1e-9;
-    const v = figure(inUnit(air, '°C', c.unit!));
+    const v = tenths(inUnit(air, '°C', c.unit!), c);
     return inside
-      ? { row: row('holds', `Outside air ${v} ${c.unit} now: ${bounds}. No forecast.`), windows: null }
-      : { row: row('unknown', `Outside air ${v} ${c.unit} now, not ${bounds}; no forecast says when.`), windows: null };
+      ? { row: row('holds', said`Outside air ${v} now: ${bounds}. No forecast.`), windows: null }
+      : { row: row('unknown', said`Outside air ${v} now, not ${bounds}; no forecast says when.`), windows: null };
   }
   const { windows } = seen;
   const current = windows.find((w) => w.from <= now && w.to! >= now);
@@ -332,22 +331,22 @@ function ambient(c: BeforeCondition, r: PlanRequest, now: number, row: Row): Pla
   if (current) {
     const to = ends(current);
     return {
-      row: row('holds', `Outside air is ${bounds} now.`, current.from, to),
+      row: row('holds', said`Outside air is ${bounds} now.`, current.from, to),
       windows: open,
       seen,
     };
   }
   if (now < seen.fromMs && r.state.ambientC !== undefined && windows.length === 0)
-    return { row: row('never', `In the whole forecast outside air is never ${bounds}.`), windows: [], seen };
+    return { row: row('never', said`In the whole forecast outside air is never ${bounds}.`), windows: [], seen };
   const next = windows.find((w) => w.from > now);
   return next
     ? {
-        row: row('not-yet', `Outside air is not ${bounds} yet.`, next.from, ends(next)),
+        row: row('not-yet', said`Outside air is not ${bounds} yet.`, next.from, ends(next)),
         windows: open,
         seen,
       }
     : {
-        row: row('never', `In the whole forecast outside air is never ${bounds}: wait for other weather.`),
+        row: row('never', said`In the whole forecast outside air is never ${bounds}: wait for other weather.`),
         windows: [],
         seen,
       };
@@ -357,21 +356,23 @@ function fuel(c: BeforeCondition, s: CarState, row: Row): Planned {
   if (s.fuelPct === undefined) return { row: row('unknown', 'The fuel level is not known.'), windows: null };
   const off = beyond(s.fuelPct, c);
   const bounds = boundsText(c);
-  if (off === 0) return { row: row('holds', `Fuel ${figure(s.fuelPct)} %: ${bounds}.`), windows: null };
+  if (off === 0)
+    return { row: row('holds', said`Fuel ${tenths(s.fuelPct, { unit: '%' })}: ${bounds}.`), windows: null };
   const more: Partial<PlanCondition> = {};
-  let how = off < 0 ? 'Add fuel.' : 'Burn some first.';
+  let how: Said = off < 0 ? 'Add fuel.' : 'Burn some first.';
   if (s.tankL !== undefined) {
     more.litres = Math.round((-off / 100) * s.tankL * 10) / 10;
-    how = off < 0 ? `Add ${more.litres} L.` : `Burn ${-more.litres} L first.`;
+    const litres = figure(Math.abs(more.litres), 'L', undefined, { role: 'tank' });
+    how = off < 0 ? said`Add ${litres}.` : said`Burn ${litres} first.`;
     if (off > 0 && s.consumptionLPer100Km) {
       more.km = Math.round((-more.litres / s.consumptionLPer100Km) * 100);
-      how = `Burn ${-more.litres} L first, about ${more.km} km.`;
+      how = said`Burn ${litres} first, about ${figure(more.km, 'km')}.`;
     }
   }
   return {
     row: row(
       'never',
-      `Fuel ${figure(s.fuelPct)} % is ${off < 0 ? 'under' : 'over'} ${figure(off < 0 ? c.low! : c.high!)} %. ${how}`,
+      said`Fuel ${tenths(s.fuelPct, { unit: '%' })} is ${off < 0 ? 'under' : 'over'} ${tenths(off < 0 ? c.low! : c.high!, { unit: '%' })}. ${how}`,
       null,
       null,
       more,

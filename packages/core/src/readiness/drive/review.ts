@@ -1,8 +1,9 @@
 import type { Sample } from '../../link/index.ts';
 import { channelName, MONITORS, type MonitorId } from '../../obd/index.ts';
 import { type Series } from '../../series/index.ts';
+import { isSaid, joined, type Said, said } from '../../units/index.ts';
 import { type CoachSample, type CoachState, coachSample, coachStart, type Lapse, stepProgress } from './coach.ts';
-import { boundsText, type CarState, type ConditionMet, conditionsMet } from './conditions.ts';
+import { boundsText, type CarState, type ConditionMet, conditionsMet, tenths } from './conditions.ts';
 import { CHANNEL_UNIT, type DriveProcedure, type DriveStep, stretchesOf } from './format.ts';
 import { incompleteOf } from './monitors.ts';
 import { inUnit } from './units.ts';
@@ -27,9 +28,9 @@ export interface DriveReview {
   conditions: ConditionMet[];
   steps: StepReview[];
   monitors: { before: MonitorId[] | null; after: MonitorId[] | null };
-  remains: string[];
-  nextAttempt: string;
-  warnings: string[];
+  remains: Said[];
+  nextAttempt: Said;
+  warnings: Said[];
 }
 
 const round = (v: number) => Math.round(v * 10) / 10;
@@ -212,7 +213,7 @@ export function neededSteps(p: DriveProcedure, incomplete: readonly string[] | n
 
 const named = (list: readonly MonitorId[]) => list.map((m) => MONITORS[m]).join(', ');
 
-function remains(p: DriveProcedure, left: readonly StepReview[], conditions: readonly ConditionMet[]): string[] {
+function remains(p: DriveProcedure, left: readonly StepReview[], conditions: readonly ConditionMet[]): Said[] {
   return [
     ...left.map((r) => {
       const what = r.finishes.length > 0 ? `${named(r.finishes)} (${r.id})` : r.id;
@@ -220,11 +221,11 @@ function remains(p: DriveProcedure, left: readonly StepReview[], conditions: rea
       const broke = r.broken.filter((b) => !b.paused).at(-1);
       const of = r.neededS === null ? '' : `${round(r.heldS)} of ${r.neededS} s held`;
       const until = stretchesOf(step).at(-1)?.until;
-      const ends = r.neededS === null && until ? `until ${channelName(until.channel)} is ${boundsText(until)}` : '';
+      const ends = r.neededS === null && until ? said`until ${channelName(until.channel)} is ${boundsText(until)}` : '';
       const broken = broke
-        ? `broken at second ${broke.atS}: ${broke.why}${broke.value === null ? '' : `, ${broke.value} ${broke.unit}`}`
+        ? said`broken at second ${broke.atS}: ${broke.why}${broke.value === null ? '' : said`, ${tenths(broke.value, broke.unit === null ? {} : { unit: broke.unit })}`}`
         : '';
-      return `${what}: ${[r.state.replace('-', ' '), of, ends, broken].filter(Boolean).join('; ')}.`;
+      return said`${what}: ${joined([r.state.replace('-', ' '), of, ends, broken].filter(isSaid), '; ')}.`;
     }),
     ...conditions.map((c) => c.why),
   ];
@@ -236,16 +237,20 @@ function nextAttempt(
   left: readonly StepReview[],
   conditions: readonly ConditionMet[],
   over: boolean,
-): string {
+): Said {
   if (result === 'complete') return 'Nothing is left to drive: read the monitors and keep them.';
-  if (conditions.length > 0) return `Before the next start: ${conditions.map((c) => c.why).join(' ')}`;
+  if (conditions.length > 0)
+    return said`Before the next start: ${joined(
+      conditions.map((c) => c.why),
+      ' ',
+    )}`;
   if (over)
     return `The ${p.totalMinutes} minutes are over: start again${p.before.some((c) => c.id === 'soak') ? ' after a new soak' : ''}.`;
   const [step] = left.map((r) => p.steps.find((s) => s.id === r.id)!);
-  return `Go straight to ${step!.id}: ${step!.says}`;
+  return said`Go straight to ${step!.id}: ${step!.says}`;
 }
 
-function warnings(conditions: readonly ConditionMet[], steps: readonly StepReview[], s: CoachState): string[] {
+function warnings(conditions: readonly ConditionMet[], steps: readonly StepReview[], s: CoachState): Said[] {
   const out = conditions.filter((c) => c.state === 'unknown').map((c) => c.why);
   for (const c of channelsOf(s.procedure))
     if (!s.known.has(c) && !['tp', 'tpRel', 'app'].includes(c)) out.push(`The drive does not carry ${c}.`);

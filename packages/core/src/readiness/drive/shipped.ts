@@ -1,7 +1,9 @@
+import { figure, said } from '../../units/index.ts';
 import type { Band, DriveProcedure } from './format.ts';
 
 const GRACE_S = 10;
 const GENERIC = 'common practice, no source; the vehicle’s own procedure wins';
+const mph = (...v: number[]) => figure(v, 'mph', 0, { between: ' to ' });
 const CRUISE: Band = { channel: 'vss', low: 40, high: 43, unit: 'mph' };
 const HOT: Band = { channel: 'ect', low: 176, unit: '°F', ifKnown: true };
 const IDLE: Band = { channel: 'rpm', low: 400, high: 1100, unit: 'rpm' };
@@ -35,7 +37,7 @@ export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
       },
       {
         id: 'cruise-warm',
-        says: 'Steady at 40 to 43 mph until the coolant is at 170 °F.',
+        says: said`Steady at ${mph(40, 43)} until the coolant is at ${figure(170, '°F')}.`,
         finishes: ['o2Heater', 'o2Sensor', 'egrVvt'],
         hold: [CRUISE],
         until: { channel: 'ect', low: 170, unit: '°F' },
@@ -69,7 +71,7 @@ export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
     steps: [
       {
         id: 'air-injection',
-        says: 'From cold, in park: 1,450 rpm until the coolant is at 158 °F and seven minutes more, idle 6 s.',
+        says: said`From cold, in park: 1,450 rpm until the coolant is at ${figure(158, '°F')} and seven minutes more, idle 6 s.`,
         finishes: ['secondaryAir'],
         graceSeconds: GRACE_S,
         repeatable: true,
@@ -92,7 +94,7 @@ export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
       },
       {
         id: 'o2-sensor',
-        says: 'Steady at 43 mph for three minutes.',
+        says: said`Steady at ${mph(43)} for three minutes.`,
         finishes: ['o2Sensor'],
         hold: [{ channel: 'vss', low: 41, high: 45, unit: 'mph' }, HOT],
         seconds: 180,
@@ -101,7 +103,7 @@ export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
       },
       {
         id: 'catalyst',
-        says: 'Steady at 48 to 54 mph for three minutes.',
+        says: said`Steady at ${mph(48, 54)} for three minutes.`,
         finishes: ['catalyst'],
         hold: [{ channel: 'vss', low: 48, high: 54, unit: 'mph' }, HOT],
         seconds: 180,
@@ -175,7 +177,7 @@ export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
       },
       {
         id: 'cruise',
-        says: 'Five minutes in all at 40 km/h or more, with steady stretches and coast-downs.',
+        says: said`Five minutes in all at ${figure(40, 'km/h')} or more, with steady stretches and coast-downs.`,
         finishes: ['o2Heater', 'o2Sensor', 'egrVvt', 'catalyst'],
         hold: [{ channel: 'vss', low: 40, unit: 'km/h' }],
         seconds: 300,

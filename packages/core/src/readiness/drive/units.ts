@@ -15,17 +15,18 @@ const ALSO: Readonly<Record<string, string>> = {
 const HOURS: Readonly<Record<string, number>> = { h: 1, min: 1 / 60, s: 1 / 3600 };
 
 const known = (u: string): u is Unit => u in UNITS;
-const plain = (u: string) => ALSO[u] ?? u;
+/** A unit by the name it has here. */
+export const plainUnit = (u: string): string => ALSO[u] ?? u;
 
 export function canConvert(from: string, to: string): boolean {
-  const [a, b] = [plain(from), plain(to)];
+  const [a, b] = [plainUnit(from), plainUnit(to)];
   if (a === b || (a in HOURS && b in HOURS)) return true;
   return known(a) && known(b) && UNITS[a].quantity === UNITS[b].quantity;
 }
 
 /** A figure in another unit of its quantity. `difference`: of two temperatures, their zero does not matter. */
 export function inUnit(value: number, from: string, to: string, difference = false): number {
-  const [a, b] = [plain(from), plain(to)];
+  const [a, b] = [plainUnit(from), plainUnit(to)];
   if (a === b) return value;
   if (a in HOURS && b in HOURS) return (value * HOURS[a]!) / HOURS[b]!;
   if (!known(a) || !known(b)) return value;

@@ -1,0 +1,146 @@
+import { torqueOf } from '@just-balance/core/case';
+import { tightened } from '@just-balance/core/procedures';
+import { convert } from '@just-balance/core/units';
+import { useState } from 'react';
+import { newId } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
+import { Field } from '../../ui/Field.tsx';
+import { TORQUE_UNITS, type TorqueUnit, usePreferences } from '../../ui/preferences.tsx';
+import { typed } from '../../ui/typed.ts';
+import type { StepProps } from './stepProps.ts';
+
+/** Small screws are told apart by tenths. */
+const DIGITS: Readonly<Record<TorqueUnit, number>> = { N·m: 1, lbf·ft: 1, lbf·in: 0 };
+const written = (nm: number, unit: TorqueUnit) =>
+  String(Number(convert(nm, 'N·m', unit).toFixed(unit === 'N·m' ? 2 : DIGITS[unit])));
+
+/** How tight, in the unit of this tablet's wrench, and in the others; a figure of the vehicle's own wins. */
+export function Torque({ job, handle, step, done }: StepProps) {
+  const { torque: unit, setTorque } = usePreferences();
+  const part = tightened(handle.run.procedure, step);
+  const quantity = part === null ? null : torqueOf(part);
+  // Entered for this vehicle, here or in an earlier job: it wins over what is generic.
+  const own = job.entries.findLast(
+    (e) => e.kind === 'value' && !e.undone && e.data.unit === 'N·m' && e.data.quantity === quantity,
+  );
+  const entered = own?.kind === 'value' ? own.data : null;
+  const [text, setText] = useState(entered ? written(entered.value, unit) : '');
+  const [source, setSource] = useState(entered?.source ?? '');
+  const isTyped = text.trim() !== '';
+  const asEntered = entered !== null && text === written(entered.value, unit);
+  const nm = !isTyped ? step.torqueNm! : asEntered ? entered.value : round(convert(Number(typed(text)), unit, 'N·m'));
+  const fits = nm > 0 && nm <= 2000;
+  const unsaid = isTyped && source.trim() === '';
+  const turn = (to: TorqueUnit) => {
+    if (isTyped && fits) setText(written(nm, to));
+    setTorque(to);
+  };
+  return (
+    <form
+      className="grid gap-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (!fits || unsaid) return;
+        if (isTyped && quantity && !(asEntered && source.trim() === entered.source))
+          void ofJob(job.id).queue('Torque of this vehicle', '/entries', {
+            id: newId(),
+            kind: 'value',
+            data: { quantity, value: nm, unit: 'N·m', source: source.trim() },
+          });
+        done({ torqueNm: nm, torqueSource: isTyped ? source.trim() : 'generic' });
+      }}
+    >
+      <p className="m-0 flex flex-wrap items-baseline gap-x-6">
+        <span>
+          <span className="figure text-[2rem] font-bold">{fits ? written(nm, unit) : '—'}</span> {unit}
+        </span>
+        {fits && (
+          <span className="text-soft">
+            {TORQUE_UNITS.filter((u) => u !== unit)
+              .map((u) => `${convert(nm, 'N·m', u).toFixed(DIGITS[u])} ${u}`)
+              .join(' · ')}
+          </span>
+        )}
+        <span className="badge badge-warning">{isTyped ? 'entered' : 'generic'}</span>
+      </p>
+      {step.sequence && <Sequence order={step.sequence} />}
+      <div className="flex flex-wrap items-start gap-4">
+        <Field label={`This vehicle’s figure, ${unit}`} className="w-56">
+          {(aria) => (
+            <input
+              className="input figure"
+              inputMode="decimal"
+              value={text}
+              onChange={(e) => setText(e.target.value)}
+              {...aria}
+            />
+          )}
+        </Field>
+        <Field label="Unit of the wrench" className="w-44">
+          {(aria) => (
+            <select className="select" value={unit} onChange={(e) => turn(e.target.value as TorqueUnit)} {...aria}>
+              {TORQUE_UNITS.map((u) => (
+                <option key={u}>{u}</option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <Field
+          label="Where it comes from"
+          className="min-w-56 flex-1"
+          error={unsaid ? 'say where the figure comes from' : undefined}
+        >
+          {(aria) => <input className="input" value={source} onChange={(e) => setSource(e.target.value)} {...aria} />}
+        </Field>
+      </div>
+      <p className="m-0 text-soft">
+        {entered
+          ? `Entered for this vehicle: ${written(entered.value, unit)} ${unit} (${entered.source}).`
+          : 'A figure entered here stays with this vehicle.'}
+      </p>
+      <button type="submit" className="btn btn-primary btn-lg justify-self-start" disabled={!fits || unsaid}>
+        Tight
+      </button>
+    </form>
+  );
+}
+
+/** What a wrench can be set to. */
+const round = (nm: number) => Math.round(nm * 100) / 100;
+
+/** The order of tightening, drawn: numbered bolts round the part, or along it. */
+function Sequence({ order }: { order: readonly string[] }) {
+  const ring = order.every((o) => /^\d+$/.test(o));
+  if (!ring)
+    return (
+      <ol className="steps m-0">
+        {order.map((o) => (
+          <li key={o} className="step step-primary">
+            {o}
+          </li>
+        ))}
+      </ol>
+    );
+  const n = order.length;
+  const at = (k: number) => {
+    const a = (2 * Math.PI * k) / n - Math.PI / 4;
+    return [60 + 44 * Math.cos(a), 60 + 44 * Math.sin(a)] as const;
+  };
+  const words = `Tighten in the order ${order.join(', ')} as numbered round the part`;
+  return (
+    <svg viewBox="0 0 120 120" className="h-36 w-36" role="img" aria-label={words}>
+      <rect x="24" y="24" width="72" height="72" rx="14" fill="none" stroke="var(--rule)" strokeWidth="3" />
+      {order.map((bolt, turn) => {
+        const [x, y] = at(Number(bolt) - 1);
+        return (
+          <g key={bolt}>
+            <circle cx={x} cy={y} r="14" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2.5" />
+            <text x={x} y={y + 5} textAnchor="middle" fontSize="15" fontWeight="700" fill="var(--ink)">
+              {turn + 1}
+            </text>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
