@@ -1,5 +1,6 @@
 import { expect } from '@jest/globals';
 import type { AccountView, ApiError } from '@just-balance/contract';
+import { standingOf } from '@just-balance/core/standing';
 import { configure, type RenderResult, render } from '@testing-library/react';
 import { type UserEvent, userEvent } from '@testing-library/user-event';
 import type { ReactNode } from 'react';
@@ -62,6 +63,27 @@ export const LEAD: AccountView = {
   shop: { id: 's1', name: 'Linden Yard', rev: 1, settings: {}, learned: {} },
 };
 
+/** Where a job with nothing in it stands. */
+export const AT = standingOf(
+  {
+    ...{ id: 'j1', status: 'open', openedAt: '2026-05-04T08:00:00Z', openedBy: 'A. Lund', ambient: {} },
+    vehicle: { label: 'Marl 2.0', fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4 },
+    complaint: { symptoms: [] },
+    ...{
+      records: [],
+      readings: [],
+      tests: [],
+      repairs: [],
+      runs: [],
+      entries: [],
+      photos: [],
+      diagnoses: [],
+      cautions: [],
+    },
+  },
+  null,
+);
+
 /** A job of which nothing is kept yet. */
 export const EMPTY_JOB = {
   id: 'j1',
@@ -78,6 +100,7 @@ export const EMPTY_JOB = {
   runs: [],
   entries: [],
   photos: [],
+  standing: { ...AT, proof: null },
 } as const;
 
 /** What every page asks for. */

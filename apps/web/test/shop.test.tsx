@@ -24,7 +24,7 @@ import { Debrief } from '../src/pages/practice/Debrief.tsx';
 import { VehiclePage } from '../src/pages/vehicle/VehiclePage.tsx';
 import { PracticeBar } from '../src/practice/PracticeBar.tsx';
 import { ComeBack } from '../src/stations/handOver/ComeBack.tsx';
-import { EMPTY_JOB, LEAD, open, refused, SIGNED_IN, server } from './page.tsx';
+import { AT, EMPTY_JOB, LEAD, open, refused, SIGNED_IN, server } from './page.tsx';
 
 window.scrollTo = () => {};
 // The document of the tests has no marks of time.
@@ -57,6 +57,7 @@ const item = (id: string, more: Partial<LogbookRow> = {}): LogbookRow => ({
   leading: null,
   work: null,
   verdict: 'proven',
+  standing: AT,
   waits: [],
   hands: 'I. Sato',
   practice: false,

@@ -15,7 +15,7 @@ import { SignIn } from '../src/pages/signIn/SignIn.tsx';
 import { Story } from '../src/stations/complaint/Story.tsx';
 import { HandOverStation } from '../src/stations/handOver/HandOverStation.tsx';
 import { ReadinessStation } from '../src/stations/readiness/ReadinessStation.tsx';
-import { EMPTY_JOB, LEAD, open, refused, SIGNED_IN, said, server } from './page.tsx';
+import { AT, EMPTY_JOB, LEAD, open, refused, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(async () => {
   localStorage.clear();
@@ -290,6 +290,7 @@ describe('the board', () => {
     counts: { records: 0, recordsAfter: 0, before: 0, after: 0, tests: 0, repairs: 0 } as JobListItem['counts'],
     leading: null,
     work: null,
+    standing: AT,
     verdict: null,
     waits: [],
     hands: null,

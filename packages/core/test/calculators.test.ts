@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { CALCULATORS } from '../src/calculators/index.ts';
-import { whatIf } from '../src/diagnosis/index.ts';
+import { judgement } from '../src/diagnosis/index.ts';
 import { metricOf, shown, wordsOf } from '../src/units/index.ts';
 import { caseOf, FOUR, reading, SIX } from './cases.ts';
 
@@ -99,7 +99,7 @@ test('what a person types in US units comes back metric', () => {
 describe('what if', () => {
   const c = caseOf(FOUR, [reading('idle', 2.5, 2), reading('hold-2500', 9, 1)]);
   test('a leak of a given size: the trims in inverse proportion to the flow', () => {
-    const r = whatIf(c, 'vac-leak').read(0.45);
+    const r = judgement(c).whatIf('vac-leak').read(0.45);
     expect(r.map((p) => p.at)).toEqual(['idle', 'hold-2500']);
     expect(r[0]!.trimPct[0]).toBeCloseTo(18, 6);
     expect(r[0]!.trimPct[0] / r[1]!.trimPct[0]).toBeCloseTo(3.6, 1);
@@ -107,11 +107,11 @@ describe('what if', () => {
   });
   test('on the bank asked for, in the fault’s own unit, and nothing for a fault that cannot exist', () => {
     const six = caseOf(SIX, [reading('idle', 3.6, 0, 0)]);
-    const [idle] = whatIf(six, 'injector-restricted').read(20, 2);
+    const [idle] = judgement(six).whatIf('injector-restricted').read(20, 2);
     expect(idle!.trimPct[0]).toBe(0);
     expect(idle!.trimPct[1]).toBeCloseTo(25, 6);
-    expect(whatIf(six, 'fuel-low').sizes).toMatchObject({ unit: 'kPa' });
-    expect(whatIf(six, 'o2-slow').sizes).toBeNull();
-    expect(whatIf(six, 'boost-leak').read(10)).toEqual([]);
+    expect(judgement(six).whatIf('fuel-low').sizes).toMatchObject({ unit: 'kPa' });
+    expect(judgement(six).whatIf('o2-slow').sizes).toBeNull();
+    expect(judgement(six).whatIf('boost-leak').read(10)).toEqual([]);
   });
 });

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Case } from '../src/case/index.ts';
 import { FAULTS, outcomesOf, speaksFor, TESTS } from '../src/catalogue/index.ts';
-import { beamShapes, diagnose as diagnose_, informationBits, outcomeProbability } from '../src/diagnosis/index.ts';
+import { diagnose as diagnose_, informationBits, judgement, outcomeProbability, SURE } from '../src/diagnosis/index.ts';
 import { inWords, wordsOf } from '../src/units/index.ts';
 import { caseOf, FOUR, reading, SIX } from './cases.ts';
 
@@ -30,7 +30,9 @@ describe('the shape of the trims (common practice, no source)', () => {
     expect(size.high).toBeGreaterThanOrEqual(0.4);
   });
   test('its predicted raised-rpm trim stands beside the measured one, and in the sentences', () => {
-    const ghost = beamShapes(leak).find((g) => g.fault === 'vac-leak')!;
+    const ghost = judgement(leak)
+      .lines(3)
+      .find((g) => g.fault === 'vac-leak')!;
     const at = (point: string) => ghost.points.find((x) => x.at === point)!.trimPct[0];
     expect(Math.abs(at('hold-2500') - 5)).toBeLessThan(1.5);
     expect(at('idle') / at('hold-2500')).toBeCloseTo(4, 0);
@@ -109,7 +111,9 @@ describe('the shape of the trims (common practice, no source)', () => {
   test('an air leak on speed-density moves no trim', () => {
     const sd = { ...FOUR, metering: 'speed-density' as const };
     const c: Case = caseOf(sd, [{ ...reading('idle', 0, 1), mafGps: undefined, mapKPa: 42, rpm: 950 }]);
-    const shape = beamShapes(c, {}, 60).find((g) => g.fault === 'vac-leak')!;
+    const shape = judgement(c, {})
+      .lines(60)
+      .find((g) => g.fault === 'vac-leak')!;
     expect(Math.max(...shape.points.map((x) => Math.abs(x.trimPct[0])))).toBeLessThan(0.5);
   });
 });
@@ -400,5 +404,46 @@ describe('the tables', () => {
         ],
       ),
     ).toBeCloseTo(0.531, 3);
+  });
+});
+
+describe('one judgement', () => {
+  const c = caseOf(FOUR, [reading('idle', 2.2, 14), reading('hold-2500', 9.5, 6)]);
+  const known = [
+    { layer: 'entered', at: 'idle', quantity: 'airflow', low: 3, high: 3.4, source: 'service data' },
+  ] as const;
+  test.each([
+    ['as it is', {}],
+    ['with a figure that is known', { known }],
+    ['with priors and tests of the shop', { priors: { 'maf-dirty': 30 }, tools: [] }],
+  ])('the list, the predicted lines and what-if are of the same weighing: %s', (_, settings) => {
+    const j = judgement(c, settings);
+    for (const [i, line] of j.lines(5).entries())
+      expect([line.fault, line.probability.toFixed(4)]).toEqual([
+        j.diagnosis.causes[i]!.fault,
+        j.diagnosis.causes[i]!.probability.toFixed(4),
+      ]);
+    expect(j.evidence.points.map((p) => p.airflowFrom)[0]).toBe('known' in settings ? 'entered' : 'physics');
+  });
+
+  test('where it stands: a test, a confirming one first, sure once tested, and never on a cold engine', () => {
+    const open = diagnose(c).standing;
+    expect([open.is, 'test' in open && open.test]).toEqual(['test', diagnose(c).nextTests[0]!.test]);
+    const clear = { priors: { 'vac-leak': 1e4 } };
+    const leads = diagnose(c, clear);
+    expect(leads.causes[0]!.probability).toBeGreaterThan(SURE);
+    expect(leads.standing).toMatchObject({ is: 'confirm', test: leads.nextTests[0]!.test });
+    // CONTRACT: what is under the stop rule is not offered; the confirming test is worth its minutes too.
+    for (const t of leads.nextTests) expect(t.informationBits / t.minutes).toBeGreaterThanOrEqual(0.0195);
+    const tested = { ...c, tests: [{ id: 'smoke-intake', outcome: 'gasket-bank1' }] };
+    expect(diagnose(tested, clear).standing.is).toBe('sure');
+    const cold = caseOf(FOUR, [reading('idle', 2.6, 9, undefined, { ectC: 40 })]);
+    expect(diagnose(cold).standing.is).toBe('warm-up');
+    const fine = caseOf(FOUR, [
+      reading('idle', 2.6, 0.4),
+      reading('hold-2500', 9.5, 0.2),
+      reading('road-load', 18, 0.1),
+    ]);
+    expect(diagnose(fine, { priors: { balanced: 1e4 } }).standing.is).toBe('sure');
   });
 });

@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { type Case, OPERATING_POINTS } from '../src/case/index.ts';
 import { FAULTS, outcomesOf, TESTS } from '../src/catalogue/index.ts';
-import { beamShapes, diagnose, whatIf } from '../src/diagnosis/index.ts';
+import { diagnose, judgement } from '../src/diagnosis/index.ts';
 
 const between = (min: number, max: number) => fc.double({ min, max, noNaN: true });
 const some = <T>(model: Record<string, fc.Arbitrary<T>>) => fc.record(model, { requiredKeys: [] });
@@ -116,8 +116,8 @@ test('any valid case, however odd, is judged in finite figures that sum to 1', (
         expect(t.informationBits).toBeGreaterThanOrEqual(0);
         expect(t.minutes).toBeGreaterThan(0);
       }
-      beamShapes(c, {}, 3);
-      const play = whatIf(c, fault.id);
+      judgement(c, {}).lines(3);
+      const play = judgement(c).whatIf(fault.id);
       for (const p of play.read(play.sizes?.high ?? 0)) expect(Number.isFinite(p.trimPct[0] + p.trimPct[1])).toBe(true);
     }),
     { numRuns: 120, seed: 5 },

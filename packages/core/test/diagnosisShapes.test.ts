@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import type { Case, VehicleSpec } from '../src/case/index.ts';
 import type { Shape } from '../src/catalogue/index.ts';
-import { diagnose, gatherEvidence, predict } from '../src/diagnosis/index.ts';
+import { diagnose, judgement, predict } from '../src/diagnosis/index.ts';
 import { displayedTotal } from '../src/trims/index.ts';
 import { caseOf, FOUR, reading, SIX } from './cases.ts';
 
@@ -158,7 +158,7 @@ describe('rules of thumb (common practice, no source)', () => {
   });
 
   const turbo: VehicleSpec = { ...FOUR, induction: 'turbo' };
-  const ev = gatherEvidence(caseOf(turbo, [reading('idle', 2.5, 0, undefined, { mapKPa: 32 })]));
+  const ev = judgement(caseOf(turbo, [reading('idle', 2.5, 0, undefined, { mapKPa: 32 })])).evidence;
   const trim = (shape: Shape, size: number, airflowGps: number, mapKPa: number, e = ev) =>
     predict(shape, size, 1, { airflowGps, mapKPa, iatC: 40 }, e).trimPct[0];
   test.each<[string, Shape, number, (idle: number, boost: number) => boolean]>([
@@ -174,7 +174,7 @@ describe('rules of thumb (common practice, no source)', () => {
     expect(holds(trim(shape, size, 2.5, 32), trim(shape, size, 60, 170))).toBe(true);
   });
   test('turbo, speed-density: a leak after the compressor leaves the trims near normal', () => {
-    const sd = gatherEvidence(caseOf({ ...turbo, metering: 'speed-density' }, [{ at: 'idle', mapKPa: 32 }]));
+    const sd = judgement(caseOf({ ...turbo, metering: 'speed-density' }, [{ at: 'idle', mapKPa: 32 }])).evidence;
     expect(trim({ kind: 'boostLoss' }, 15, 60, 170, sd)).toBe(0);
   });
   test('after a repair the memory lags: short −8 with long +13 is a total of +5', () => {

@@ -135,13 +135,12 @@ export class Job extends Owned {
 }
 
 /** What the board and the job's head show, kept by every write into the job. */
-export type StoredSummary = Pick<JobSummary, 'worst' | 'counts' | 'leading' | 'work'> &
-  Partial<Pick<JobSummary, 'verdict' | 'waits' | 'hands'>> & {
-    label: string;
-    note: string | null;
-    /** What the logbook shows beside it: the cause that was repaired, else the leading one; every code that was read. */
-    found?: { cause: string | null; codes: string[] };
-  };
+export type StoredSummary = Pick<JobSummary, 'counts' | 'leading' | 'standing' | 'waits' | 'hands'> & {
+  label: string;
+  note: string | null;
+  /** What the logbook shows beside it: the cause that was repaired, else the leading one; every code that was read. */
+  found?: { cause: string | null; codes: string[] };
+};
 
 export class JobEvent extends Owned {
   declare jobId: string;

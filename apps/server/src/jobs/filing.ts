@@ -37,7 +37,7 @@ export async function fileJob(
   if (job.practice) return { summary, remindAt: null, taught: false };
   await keepTags(job, tagsOf(job, whole, summary, found), transaction);
   const taught = await keepLesson(job, lessonOf(whole, proof), transaction);
-  const due = summary.waits?.find((w) => w.for === 'trip' || w.for === 'look-again')?.until;
+  const due = summary.waits.find((w) => w.for === 'trip' || w.for === 'look-again')?.until;
   return { summary, remindAt: due ? new Date(due) : null, taught };
 }
 
@@ -95,7 +95,7 @@ function tagsOf(
     cause: causes,
     part: named,
     person: people,
-    verdict: summary.verdict ? [summary.verdict] : [],
+    verdict: summary.standing.proof ? [summary.standing.proof.verdict] : [],
     status: [job.status],
   };
   return new Map([

@@ -83,6 +83,7 @@ import {
   cautionViews,
   diagnosisView,
   entryView,
+  keptSummary,
   knownView,
   knownViews,
   LISTED,
@@ -192,7 +193,7 @@ export class JobsService {
   /** Rows of a list; a job whose summary was not kept yet is read whole, once. */
   async listed(who: Actor, rows: readonly ListedJob[]): Promise<JobListItem[]> {
     const out: JobListItem[] = [];
-    for (const job of rows) out.push(listItem(job, job.summary ?? (await this.sumUp(job.id, who.shopId))));
+    for (const job of rows) out.push(listItem(job, keptSummary(job) ?? (await this.sumUp(job.id, who.shopId))));
     return out;
   }
 
@@ -213,7 +214,7 @@ export class JobsService {
     for (const c of captures) {
       const job = byId.get(c.jobId);
       if (!job) continue;
-      const { label, note, hands } = listItem(job, job.summary ?? (await this.sumUp(job.id, who.shopId)));
+      const { label, note, hands } = listItem(job, keptSummary(job) ?? (await this.sumUp(job.id, who.shopId)));
       out.push({
         id: c.id,
         job: job.id,
@@ -241,7 +242,8 @@ export class JobsService {
   private async sumUp(id: string, shopId: string) {
     const job = (await Job.findOne({ where: { id, shopId } }))!;
     const summary = summed(job, await partsOf(job));
-    await Job.update({ summary }, { where: { id: job.id, shopId: job.shopId, summary: null } });
+    // A write in the meantime has kept a newer one.
+    await Job.update({ summary }, { where: { id: job.id, shopId: job.shopId, changes: job.changes } });
     return summary;
   }
 
@@ -269,7 +271,7 @@ export class JobsService {
     const job = await Job.findOne({ where: { id, shopId }, include: { association: 'vehicle', where: { shopId } } });
     if (!job) throw notHere('job');
     who.lookedAt = job.changes;
-    return summaryView(job, job.vehicle!, job.summary ?? (await this.sumUp(job.id, job.shopId)));
+    return summaryView(job, job.vehicle!, keptSummary(job) ?? (await this.sumUp(job.id, job.shopId)));
   }
 
   /** The job as the diagnosis sees it, before any repair. */
@@ -540,7 +542,7 @@ export class JobsService {
 
   private async summary(job: Job, transaction?: Transaction): Promise<JobSummary> {
     const parts = await partsOf(job, transaction);
-    return summaryView(job, parts.vehicle, job.summary ?? summed(job, parts));
+    return summaryView(job, parts.vehicle, keptSummary(job) ?? summed(job, parts));
   }
 
   /** Insert a row with the client's own id once; a repeat of the same id changes nothing and gives the row that is there. */

@@ -19,10 +19,9 @@ import { fromHex } from '@just-balance/core/can';
 import { familyOf } from '@just-balance/core/expected';
 import { type HandOverJob, provenHere } from '@just-balance/core/handOver';
 import { codeInfo, decodeMonitors } from '@just-balance/core/obd';
-import { goesBackOn, runState } from '@just-balance/core/procedures';
 import type { ProofJudgement } from '@just-balance/core/proof';
 import { learnedFigures, waitsOf } from '@just-balance/core/shop';
-import { displayedTotal } from '@just-balance/core/trims';
+import { standingOf } from '@just-balance/core/standing';
 import { col, fn, Op, type Transaction } from 'sequelize';
 import {
   Capture,
@@ -146,24 +145,6 @@ export function photoView(p: Photo): PhotoView {
   return { id, rev, at: p.createdAt.toISOString(), by, undone, run: p.runId, step, label, good, width, height, bytes };
 }
 
-/** What is not on the car, and what it waits for: of the newest run that is not over. */
-function workOf(runs: readonly ServiceRun[]): JobSummary['work'] {
-  for (const r of [...runs].reverse()) {
-    const { procedure, events } = runView(r);
-    const s = runState(procedure, events);
-    if (s.status !== 'running' && s.status !== 'parked') continue;
-    return {
-      title: procedure.title,
-      state: s.status,
-      step: s.current?.text ?? null,
-      off: goesBackOn(s).map((o) => (o.count === undefined ? o.item : `${o.item} (${o.count})`)),
-      toOrder: [...(s.parked?.toOrder ?? [])],
-      reason: s.parked?.reason ?? null,
-    };
-  }
-  return null;
-}
-
 /** Imports still coming up are nobody's business yet. Captures and their rows of one moment: see `Work.read`. */
 export async function captureViews(shopId: string, jobId: string, transaction: Transaction): Promise<CaptureView[]> {
   const captures = await Capture.findAll({
@@ -200,22 +181,6 @@ async function knownRows(shopId: string, vehicle: Vehicle, transaction?: Transac
     },
     order: OLDEST_FIRST,
   });
-}
-
-/** The worst displayed total among the newest reading of each point. */
-function worstOf(readings: readonly ReadingRow[]): JobSummary['worst'] {
-  const newest = new Map(readings.map((r) => [`${r.phase} ${r.data.at}`, r]));
-  const hasAfter = readings.some((r) => r.phase === 'after');
-  let worst: JobSummary['worst'] = null;
-  for (const r of newest.values()) {
-    if (hasAfter && r.phase !== 'after') continue;
-    for (const t of Object.values(r.data.trims ?? {})) {
-      const total = t && displayedTotal(t);
-      if (total !== undefined && (worst === null || Math.abs(total) > Math.abs(worst.totalPct)))
-        worst = { totalPct: total, at: r.data.at };
-    }
-  }
-  return worst;
 }
 
 export const OLDEST_FIRST: [string, string][] = [
@@ -327,7 +292,6 @@ export function storedSummary(job: HandOverJob, parts: JobParts, proof: ProofJud
   return {
     label: vehicle.label,
     note: vehicle.note ?? null,
-    worst: worstOf(parts.readings),
     counts: {
       records: parts.records.length,
       recordsAfter: parts.records.filter((r) => r.data.phase === 'after').length,
@@ -337,21 +301,33 @@ export function storedSummary(job: HandOverJob, parts: JobParts, proof: ProofJud
       repairs: parts.repairs.filter((r) => !r.undone).length,
     },
     leading: first ? { fault: first.fault, probability: first.probability } : null,
-    work: workOf(parts.runs),
-    verdict: proof?.verdict ?? null,
+    standing: standingOf(job, proof),
     waits:
       job.status === 'closed' ? waitsOf(job).filter((w) => w.for === 'trip' || w.for === 'look-again') : waitsOf(job),
     hands: handsOf(parts),
   };
 }
 
-const LATER = { verdict: null, waits: [], hands: null };
-
-/** Of a job whose summary was not kept yet. */
+/** Of a job whose summary was not kept yet, or by an earlier version. What the logbook found stays. */
 export function summed(job: Job, parts: JobParts): StoredSummary {
   const whole = handOverJobOf(job, parts);
-  return storedSummary(whole, parts, provenHere(whole, {}));
+  const found = job.summary?.found;
+  return { ...storedSummary(whole, parts, provenHere(whole, {})), ...(found ? { found } : {}) };
 }
+
+/** What was kept with the job; null where an earlier version kept something else. */
+export function keptSummary(job: Pick<Job, 'summary'>): StoredSummary | null {
+  // Of a row from before it said where the job stands.
+  const { summary } = job as { summary: Partial<StoredSummary> | null };
+  return summary?.standing ? (summary as StoredSummary) : null;
+}
+
+/** What a list shows of where a job stands. */
+const fromStanding = ({ standing: { worst, work, proof } }: Pick<StoredSummary, 'standing'>) => ({
+  worst,
+  work,
+  verdict: proof?.verdict ?? null,
+});
 
 /** What a list reads of a job's row: as it is, without an instance around each. */
 export const LISTED = [
@@ -368,7 +344,7 @@ export const LISTED = [
 ] as const;
 export type ListedJob = Pick<Job, (typeof LISTED)[number]>;
 
-/** A row of the board, from the job's own row alone; summaries from before runs were kept have none. */
+/** A row of the board, from the job's own row alone. */
 export function listItem(job: ListedJob, { found: _, ...summary }: StoredSummary): JobListItem {
   const { complaint, damage } = readHead(job);
   return {
@@ -379,9 +355,8 @@ export function listItem(job: ListedJob, { found: _, ...summary }: StoredSummary
     openedAt: job.createdAt.toISOString(),
     openedBy: job.openedBy,
     damaged: damage.length > 0,
-    ...LATER,
     ...summary,
-    work: summary.work ?? null,
+    ...fromStanding(summary),
     // 0 or 1 where the row was read as it is.
     practice: Boolean(job.practice),
   };
@@ -401,9 +376,8 @@ export function summaryView(job: Job, vehicle: Vehicle, stored: StoredSummary): 
     openedAt: job.createdAt.toISOString(),
     openedBy: job.openedBy,
     imported: job.importedAt && { by: job.importedBy ?? '', at: job.importedAt.toISOString() },
-    ...LATER,
     ...summary,
-    work: summary.work ?? null,
+    ...fromStanding(summary),
     practice: job.practice,
   };
 }
@@ -444,7 +418,7 @@ export async function wholeJob(job: Job, transaction: Transaction): Promise<Whol
   const captures = await captureViews(job.shopId, job.id, transaction);
   const photos = await Photo.findAll({ ...rows, attributes: { exclude: ['image', 'small'] } });
   return {
-    ...summaryView(job, parts.vehicle, job.summary ?? summed(job, parts)),
+    ...summaryView(job, parts.vehicle, keptSummary(job) ?? summed(job, parts)),
     records: parts.records.map(recordView),
     readings: parts.readings.map(readingView),
     tests: parts.tests.map(testView),

@@ -135,7 +135,7 @@ export class VehiclesController {
         status: j.status,
         causes: [...new Set(mine.flatMap((r) => (r.data.guessed ? [] : (r.data.fault ?? []))))],
         proven: (lesson?.proven.length ?? 0) > 0,
-        verdict: j.summary?.verdict ?? null,
+        verdict: j.summary?.standing?.proof?.verdict ?? null,
         cameBackOf: lesson?.cameBackOf ?? null,
         repairs: mine.map((r) => r.data.text),
         points: points.map((r) => ({

@@ -1,4 +1,4 @@
-import type { StationId, StationView } from '@just-balance/core/job';
+import type { StationId, StationView } from '@just-balance/core/standing';
 import { Check } from 'lucide-react';
 import { Link } from 'react-router';
 

@@ -1,4 +1,4 @@
-import type { StationId } from '@just-balance/core/job';
+import type { StationId } from '@just-balance/core/standing';
 import type { ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 

@@ -5,7 +5,7 @@ import { weakened } from '@just-balance/core/proof';
 import { type Remote, wrap } from 'comlink';
 import { useEffect, useMemo, useState } from 'react';
 import { useAccount } from '../data/session.tsx';
-import type { Judge, Judgement } from './diagnosis.worker.ts';
+import type { Judge, Judged } from './diagnosis.worker.ts';
 import { caseOf } from './figures.ts';
 
 let worker: Remote<Judge> | null = null;
@@ -47,10 +47,10 @@ export function useSettings(job: JobView, repaired: readonly string[] = NONE): S
 export function useJudgement(
   job: JobView,
   repaired: readonly string[] = NONE,
-): { judgement: Judgement | null; problem: string | null } {
+): { judgement: Judged | null; problem: string | null } {
   const text = useMemo(() => JSON.stringify(caseOf(job)), [job]);
   const settings = useSettings(job, repaired);
-  const [judgement, setJudgement] = useState<Judgement | null>(null);
+  const [judgement, setJudgement] = useState<Judged | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   useEffect(() => {
     const c = JSON.parse(text);

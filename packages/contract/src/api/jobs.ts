@@ -1,8 +1,8 @@
 import 'reflect-metadata';
-import type { Ambient, OperatingPoint } from '@just-balance/core/case';
+import type { Ambient } from '@just-balance/core/case';
 import type { ProofVerdict } from '@just-balance/core/proof';
 import type { Wait } from '@just-balance/core/shop';
-import { type Said } from '@just-balance/core/units';
+import type { JobStanding } from '@just-balance/core/standing';
 import { Type } from 'class-transformer';
 import { IsBoolean, IsIn, IsInt, IsNumber, IsObject, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator';
 import { Nested, Optional } from '../checks/index.ts';
@@ -76,6 +76,7 @@ export interface JobListItem {
   leading: JobSummary['leading'];
   work: JobSummary['work'];
   verdict: JobSummary['verdict'];
+  standing: JobSummary['standing'];
   waits: JobSummary['waits'];
   hands: JobSummary['hands'];
   practice: boolean;
@@ -122,19 +123,12 @@ export interface JobSummary {
   /** Read in from an archive: by whom and when; names up to then are the archive's words. */
   imported: { by: string; at: string } | null;
   /** Worst displayed total of the newest readings, for the board. */
-  worst: { totalPct: number; at: OperatingPoint } | null;
+  worst: JobStanding['worst'];
   counts: { records: number; before: number; after: number; tests: number; repairs: number; recordsAfter: number };
   leading: { fault: string; probability: number } | null;
-  /** The service run under way, or parked. */
-  work: {
-    title: string;
-    state: 'running' | 'parked';
-    step: Said | null;
-    /** What is off the car. */
-    off: string[];
-    toOrder: string[];
-    reason: string | null;
-  } | null;
+  /** Where it stands, and what comes next. */
+  standing: JobStanding;
+  work: JobStanding['work'];
   /** Of the repair, once it was read after one. */
   verdict: ProofVerdict | null;
   /** What it waits for, the nearest first. */

@@ -1,11 +1,10 @@
 import type { Case } from '../case/index.ts';
 import { FAULTS, HINTS, movesNoTrim, outcomesOf, speaksFor } from '../catalogue/index.ts';
 import { classifyMixture, DEFAULT_LIMITS } from '../trims/index.ts';
-import { gatherEvidence } from './evidence/evidence.ts';
 import type { Evidence } from './evidence/types.ts';
 import { hintApplies, hintWeight } from './model/hintWeight.ts';
 import { weighPairs } from './model/pairs.ts';
-import { asLearned, resultProbability } from './model/resultProbability.ts';
+import { resultProbability } from './model/resultProbability.ts';
 import { severityOf } from './model/severity.ts';
 import { weigh } from './model/weigh.ts';
 import type { Weighed } from './model/weighed.ts';
@@ -17,7 +16,7 @@ import { honesty } from './words/honesty.ts';
 import { paragraphOf, shapesOf } from './words/paragraph.ts';
 
 /** Bumped when the same case may give another answer; stored with every diagnosis. */
-export const CORE_VERSION = '0.3.0';
+export const CORE_VERSION = '0.4.0';
 
 /** Probabilities this close, as a share of their sum, are the same. */
 const TIE = 1e-6;
@@ -36,12 +35,14 @@ const CONDEMNS: readonly { test: string; outcome: string; fault: string }[] = [
 
 const round = (v: number, digits: number) => Math.round(v * 10 ** digits) / 10 ** digits;
 
-/** The whole judgement of one valid case (see `problemsOf` in contract). Deterministic: same case, same bytes. */
-export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
-  const gathered = gatherEvidence(c, settings.known);
-  const ev = settings.reliability
-    ? { ...gathered, tests: gathered.tests.map((t) => ({ ...t, row: asLearned(t.row, settings.reliability) })) }
-    : gathered;
+export interface Diagnosed {
+  /** Likeliest first, two at once weighed in. */
+  ranked: readonly Weighed[];
+  diagnosis: Omit<Diagnosis, 'standing'>;
+}
+
+/** The diagnosis of gathered evidence. */
+export function diagnosed(c: Case, ev: Evidence, settings: Settings): Diagnosed {
   const limits = {
     watchPct: settings.limits?.watchPct ?? DEFAULT_LIMITS.watchPct,
     actPct: settings.limits?.actPct ?? DEFAULT_LIMITS.actPct,
@@ -65,7 +66,7 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
   const apart = cannotTellApart(ranked);
   const named = causes(ranked, ev, found);
   const shape = shapesOf(ev, mixture.banks);
-  return {
+  const diagnosis: Diagnosed['diagnosis'] = {
     format: 'just-balance/diagnosis',
     version: 1,
     id: c.id,
@@ -87,6 +88,7 @@ export function diagnose(c: Case, settings: Settings = {}): Diagnosis {
     shape,
     paragraph: paragraphOf(ev.banks, mixture, shape, named, nextTests, apart),
   };
+  return { ranked, diagnosis };
 }
 
 /** Two at once are the main cause of the member that explains more by itself: the pair's mass goes to it. */

@@ -46,6 +46,14 @@ export interface MindChange {
   left: number;
 }
 
+/**
+ * Where a judgement stands: sure enough to work; to be confirmed by one test before a part is touched; the test that
+ * gains most comes next; the engine is to be warmed up and read again; or what is there cannot tell.
+ */
+export type Standing =
+  | { is: 'sure' | 'warm-up' | 'cannot-tell'; why: string }
+  | { is: 'confirm' | 'test'; test: string; why: string };
+
 export interface Diagnosis {
   format: 'just-balance/diagnosis';
   version: 1;
@@ -56,6 +64,7 @@ export interface Diagnosis {
   pairs: { faults: [string, string]; probability: number }[];
   alsoPresent: { fault: string; probability: number }[];
   nextTests: NextTest[];
+  standing: Standing;
   condemned: string[];
   cannotTellApart: string[][];
   warnings: Said[];

@@ -1,10 +1,9 @@
-import type { Case, OperatingPoint } from '../case/index.ts';
+import type { OperatingPoint } from '../case/index.ts';
 import { FAULT_BY_ID } from '../catalogue/index.ts';
-import { gatherEvidence } from './evidence/evidence.ts';
-import { canExist } from './model/canExist.ts';
+import type { Evidence } from './evidence/types.ts';
 import { predict } from './model/forward.ts';
 import { severityGrid } from './model/severity.ts';
-import { weigh } from './model/weigh.ts';
+import type { Weighed } from './model/weighed.ts';
 
 /** What an engine would show at one point. */
 export interface WouldRead {
@@ -24,14 +23,12 @@ export interface WhatIf {
   read: (severity: number, bank?: 1 | 2) => WouldRead[];
 }
 
-/** Weighs the case once; then any size is cheap. The variant of the fault that fits the evidence best is played. */
-export function whatIf(c: Case, fault: string): WhatIf {
-  const ev = gatherEvidence(c);
+/** One fault on weighed evidence; any size is cheap. The variant of the fault that fits the evidence best is played. */
+export function playedFault(fault: string, ranked: readonly Weighed[], ev: Evidence): WhatIf {
   const row = FAULT_BY_ID.get(fault);
-  if (!row || !canExist(row, ev.vehicle, ev.banks)) return { sizes: null, read: () => [] };
-  const moving = weigh(ev)
-    .find((w) => w.row === row)!
-    .grid.filter((g) => g.shape.kind !== 'none');
+  const weighed = ranked.find((w) => w.row === row);
+  if (!row || !weighed) return { sizes: null, read: () => [] };
+  const moving = weighed.grid.filter((g) => g.shape.kind !== 'none');
   const shape =
     moving.length > 0
       ? moving.reduce((a, b) => (b.probability > a.probability ? b : a)).shape

@@ -3,6 +3,7 @@ export { type TrimCell, type TrimMap, totalChannel, totalsOver, trimMap } from '
 export { classifyMixture, type MixtureCall, type ShapeWord, shapeWord, type TrimPoint } from './shape.ts';
 export {
   appliedCorrectionPct,
+  BY_EYE_SD,
   DEFAULT_LIMITS,
   displayedTotal,
   HEALTHY_BAND_PCT,

@@ -46,3 +46,6 @@ export function verdict(totalPct: number, limits: TrimLimits, quantum = 0): Trim
   const watch = againstLimit(a, limits.watchPct, quantum);
   return watch === 'inside' ? 'normal' : watch === 'past' ? 'watch' : 'undecided';
 }
+
+/** How far a total wanders that was read by eye, and what an eye adds to its noise, percentage points. [house] */
+export const BY_EYE_SD = 1.5;

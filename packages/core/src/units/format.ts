@@ -1,6 +1,6 @@
 import { convert, type Unit } from './convert.ts';
 import { twinOf, type UnitSystem } from './display.ts';
-import type { Figure } from './said.ts';
+import type { Figure } from './figure.ts';
 
 /** A number for a reader: thousands, a real minus, so many digits behind the point; absent: as many as it has. */
 export function numberText(v: number, digits?: number): string {

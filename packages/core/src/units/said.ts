@@ -1,24 +1,6 @@
-import type { Unit } from './convert.ts';
-import type { Role, UnitSystem } from './display.ts';
+import type { UnitSystem } from './display.ts';
+import type { Figure } from './figure.ts';
 import { figureText } from './format.ts';
-
-/** Figures that share one unit: one, or several with the words between them (2.4–3.1 g/s, 62 of 80 °C, 5 ± 1 kPa). */
-export interface Figure {
-  values: readonly number[];
-  /** Any unit; one without a twin in the other system is shown as it is. `K`: a difference of temperatures. */
-  unit: Unit | (string & {});
-  /** Digits behind the point in its own unit; absent: as many as the value has. */
-  digits?: number;
-  between?: string;
-  /** What the figure is of, where its unit alone does not say how it is read. */
-  role?: Role;
-  /** A difference: no offset of its scale counts. Of figures with ± between them all but the first are. */
-  difference?: true;
-  /** Significant digits in the unit it is shown in, in place of `digits`. */
-  significant?: number;
-  /** A plus is written before what is not negative. */
-  signed?: true;
-}
 
 /** Words and typed figures in their order. */
 export interface Parts {
@@ -39,21 +21,6 @@ export type InWords<T> = T extends Parts
     : T extends object
       ? { [K in keyof T]: InWords<T[K]> }
       : T;
-
-/** One figure, or several of one unit. Values, unit, digits behind the point (absent: as the values have). */
-export function figure(
-  values: number | readonly number[],
-  unit: Figure['unit'],
-  digits?: number,
-  more: Omit<Figure, 'values' | 'unit' | 'digits'> = {},
-): Figure {
-  return {
-    values: typeof values === 'number' ? [values] : values,
-    unit,
-    ...(digits === undefined ? {} : { digits }),
-    ...more,
-  };
-}
 
 /** A sentence of words, numbers without a unit, figures and other sentences. Without a figure it is plain text. */
 export function said(words: TemplateStringsArray, ...values: readonly (Said | Figure | number)[]): Said {

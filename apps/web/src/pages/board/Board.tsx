@@ -1,7 +1,6 @@
 import type { JobCounts, JobListItem } from '@just-balance/contract';
 import { complaintLabel, pointLabel } from '@just-balance/core/case';
-import { faultLabel } from '@just-balance/core/catalogue';
-import { STATION_LABELS, STATIONS } from '@just-balance/core/job';
+import { STATION_LABELS, STATIONS } from '@just-balance/core/standing';
 import { midSentence, signed } from '@just-balance/core/units';
 import { formatDistanceToNowStrict } from 'date-fns';
 import { ChevronRight, Plus } from 'lucide-react';
@@ -16,47 +15,13 @@ import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { Boundary } from '../../ui/Boundary.tsx';
 import { leaning } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
+import { useSay } from '../../ui/preferences.tsx';
 import { FirstDay } from './FirstDay.tsx';
 import { Running } from './Running.tsx';
 import { Due, Waits } from './Waits.tsx';
 
-/** Where a job stands, from its counts: the board needs no more. */
-function standing(j: JobListItem): number {
-  if (j.status === 'closed') return 7;
-  if (j.work) return 3;
-  if (j.counts.after >= 2) return j.counts.recordsAfter > 0 ? 6 : 5;
-  if (j.counts.repairs > 0) return 4;
-  if (j.counts.before >= 2) return (j.leading?.probability ?? 0) >= 0.85 ? 3 : 2;
-  return j.counts.records > 0 ? 1 : 0;
-}
-
-function nextWords(j: JobListItem): { title: string; why: string } {
-  const s = standing(j);
-  if (j.work && j.status !== 'closed') return workWords(j.work);
-  const cause = j.leading ? midSentence(faultLabel(j.leading.fault)) : '';
-  return [
-    { title: 'keep codes and monitors first', why: 'Before anything is touched: codes, freeze frame, readiness.' },
-    { title: 'take the readings', why: 'Idle, then a 2,500 rpm hold; both capture by themselves.' },
-    { title: 'find the cause', why: 'Readings are in; one test will separate what is left.' },
-    { title: `repair: ${cause}`, why: 'The cause stands; write down what is done.' },
-    { title: 'prove the repair', why: 'The same readings again, beside the first.' },
-    { title: 'read the monitors again', why: 'Proven; readiness is next.' },
-    { title: 'hand over', why: 'What was wrong, measured, done, proven.' },
-    { title: 'handed over', why: '' },
-  ][s]!;
-}
-
-/** Of a service run that is not over: what is off the car, and what it waits for. */
-function workWords({ title, state, off, toOrder, reason }: NonNullable<JobListItem['work']>) {
-  const parts = [
-    off.length > 0 ? `Off the car: ${off.join(', ')}.` : 'Nothing is off the car.',
-    toOrder.length > 0 ? `To order: ${toOrder.join(', ')}.` : '',
-  ];
-  return {
-    title: state === 'parked' ? `parked, ${reason}` : title.toLowerCase(),
-    why: parts.filter(Boolean).join(' '),
-  };
-}
+/** How many stations lie behind it; all of them once it is handed over. */
+const behind = (j: JobListItem) => (j.status === 'closed' ? STATIONS.length : STATIONS.indexOf(j.standing.station));
 
 type View = 'mine' | 'everyone' | 'closed';
 const QUERY: Readonly<Record<View, string>> = {
@@ -82,7 +47,8 @@ export function Board() {
   const mayWork = useMay('work');
   const jobs = data?.flatMap((p) => p.rows);
   const more = data?.at(-1)?.next ?? null;
-  const first = own?.find((j) => standing(j) < 6) ?? jobs?.find((j) => standing(j) < 6);
+  const open = (j: JobListItem) => j.status !== 'closed' && j.standing.station !== 'hand-over';
+  const first = own?.find(open) ?? jobs?.find(open);
   const label: Readonly<Record<View, string>> = {
     mine: `Mine ${counts?.mine ?? ''}`,
     everyone: `Everyone ${counts?.open ?? ''}`,
@@ -96,7 +62,7 @@ export function Board() {
     >
       {error && !jobs && <NextStep tone="trouble" title="The board could not be read" why={String(error.message)} />}
       {first ? (
-        <NextStep title={`${first.label}: ${nextWords(first).title}`} why={nextWords(first).why}>
+        <NextStep title={`${first.label}: ${first.standing.next.title}`} why={first.standing.next.why}>
           <Link to={`/jobs/${first.id}`} className="btn btn-primary btn-lg">
             Go to it
           </Link>
@@ -192,9 +158,9 @@ function grouped(jobs: readonly JobListItem[], by: Group): [string, JobListItem[
   const key = (j: JobListItem) =>
     by === 'person'
       ? (j.hands ?? j.openedBy)
-      : standing(j) >= 7
+      : j.status === 'closed'
         ? 'Handed over'
-        : STATION_LABELS[STATIONS[standing(j)]!];
+        : STATION_LABELS[j.standing.station];
   const groups = new Map<string, JobListItem[]>();
   for (const j of jobs) groups.set(key(j), [...(groups.get(key(j)) ?? []), j]);
   const order = (name: string) => {
@@ -215,9 +181,9 @@ function BrokenRow({ id }: { id: string }) {
 }
 
 function JobRow({ job }: { job: JobListItem }) {
+  const say = useSay();
   const limits = useLimits();
-  const at = standing(job);
-  const station = STATIONS[Math.min(at, 6)] ?? 'hand-over';
+  const at = behind(job);
   const lean = job.worst && leaning(job.worst.totalPct, limits.watchPct);
   return (
     <li className="border-b border-rule last:border-b-0">
@@ -238,13 +204,15 @@ function JobRow({ job }: { job: JobListItem }) {
               />
             ))}
           </span>
-          <span className="font-[550]">{at >= 7 ? 'Handed over' : STATION_LABELS[station]}</span>
+          <span className="font-[550]">
+            {job.status === 'closed' ? 'Handed over' : STATION_LABELS[job.standing.station]}
+          </span>
         </span>
         <span className="flex flex-wrap items-center gap-2">
           {job.damaged && <span className="badge badge-warning">needs mending</span>}
           <Waits waits={job.waits} />
           {job.work && (
-            <span className="badge badge-warning" title={workWords(job.work).why}>
+            <span className="badge badge-warning" title={say(job.standing.next.why)}>
               {job.work.state === 'parked' ? 'parked' : 'under way'}
               {job.work.off.length > 0 && ` · ${job.work.off.length} off`}
               {job.work.toOrder.length > 0 && ` · order ${job.work.toOrder.length}`}

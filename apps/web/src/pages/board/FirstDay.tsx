@@ -1,5 +1,5 @@
 import type { PersonView } from '@just-balance/contract';
-import { STATION_LABELS, STATIONS } from '@just-balance/core/job';
+import { STATION_LABELS, STATIONS } from '@just-balance/core/standing';
 import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';

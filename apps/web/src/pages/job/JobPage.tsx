@@ -1,5 +1,5 @@
 import type { JobView } from '@just-balance/contract';
-import { currentStation, STATIONS, type StationId, stationViews } from '@just-balance/core/job';
+import { STATIONS, type StationId, standingOf } from '@just-balance/core/standing';
 import { CloudOff, Users } from 'lucide-react';
 import { lazy, Suspense, useMemo } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
@@ -13,7 +13,6 @@ import { Frame } from '../../frame/Frame.tsx';
 import { inUnits } from '../../job/cardFacts.ts';
 import { Damaged } from '../../job/Damaged.tsx';
 import { EarlierJob } from '../../job/EarlierJob.tsx';
-import { factsOf } from '../../job/jobFacts.ts';
 import { Spine } from '../../job/Spine.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { UndoBar } from '../../job/UndoBar.tsx';
@@ -63,8 +62,7 @@ export function JobPage() {
     return withWaiting(data, waiting);
   }, [data, waiting]);
   if (!job) return <Opening error={error} />;
-  const facts = factsOf(job);
-  if (!station) return <Navigate to={`/jobs/${jobId}/${currentStation(facts)}`} replace />;
+  if (!station) return <Navigate to={`/jobs/${jobId}/${standingOf(job, job.standing.proof).station}`} replace />;
   if (!STATIONS.includes(station as StationId)) return <Navigate to={`/jobs/${jobId}`} replace />;
   return (
     <OpenJob
@@ -110,7 +108,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
     [kept, live.own, blind],
   );
   const navigate = useNavigate();
-  const views = stationViews(factsOf(job));
+  const { stations: views } = standingOf(job, job.standing.proof);
   const keys = useMemo(
     () => Object.fromEntries(STATIONS.map((s, i) => [String(i + 1), () => navigate(`/jobs/${job.id}/${s}`)])),
     [navigate, job.id],

@@ -1,9 +1,10 @@
 import { partLabel, pointLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
-import { confirmingTest, gatherEvidence, type WouldRead, worthDoing } from '@just-balance/core/diagnosis';
+import type { WouldRead } from '@just-balance/core/diagnosis';
 import { afterJob, repairedFaults } from '@just-balance/core/handOver';
 import { storyOf } from '@just-balance/core/proof';
 import { chanceText, midSentence, said } from '@just-balance/core/units';
+import { format } from 'date-fns';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { Beam } from '../../charts/Beam.tsx';
@@ -11,6 +12,7 @@ import { useLimits } from '../../data/limits.ts';
 import { caseOf } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { TestList } from '../../job/TestList.tsx';
+import { ToNext } from '../../job/ToNext.tsx';
 import { ToStation } from '../../job/ToStation.tsx';
 import { useJudgement, useSettings } from '../../job/useJudgement.ts';
 import { useAttempt } from '../../practice/useAttempt.ts';
@@ -24,9 +26,6 @@ import { TestCatalogue } from './TestCatalogue.tsx';
 import { WhatFits } from './WhatFits.tsx';
 import { WhatIf } from './WhatIf.tsx';
 
-/** A cause this likely stands: the work goes on to the repair. [house] */
-const STANDS = 0.85;
-
 export function BalanceStation(props: StationProps) {
   const [search] = useSearchParams();
   const after = search.has('after') && storyOf(props.job).after.length > 0;
@@ -35,7 +34,7 @@ export function BalanceStation(props: StationProps) {
   const attempt = useAttempt(props.job);
   // Who learns without help has the readings and their own head.
   if (props.job.practice && (!attempt || (!attempt.hints && !attempt.answer))) return <WithoutHelp {...props} />;
-  return <Judged {...props} job={job} repaired={repaired} after={after} />;
+  return <Judged {...props} job={job} whole={props.job} repaired={repaired} after={after} />;
 }
 
 function WithoutHelp({ job }: StationProps) {
@@ -51,7 +50,14 @@ function WithoutHelp({ job }: StationProps) {
   );
 }
 
-function Judged({ job, repaired, after }: StationProps & { repaired: readonly string[]; after: boolean }) {
+interface JudgedProps extends StationProps {
+  /** The job itself, where `job` is what it was read as after the repair. */
+  whole: StationProps['job'];
+  repaired: readonly string[];
+  after: boolean;
+}
+
+function Judged({ job, whole, repaired, after }: JudgedProps) {
   const { judgement, problem } = useJudgement(job, repaired);
   const limits = useLimits();
   const settings = useSettings(job, repaired);
@@ -61,7 +67,6 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
   const [asking, setAsking] = useState(false);
   const [supposed, setSupposed] = useState<WouldRead[] | null>(null);
   const c = useMemo(() => caseOf(job), [job]);
-  const evidence = useMemo(() => gatherEvidence(c), [c]);
   if (!judgement) {
     const waiting = job.readings.length + job.tests.length > 0;
     const picked = test === null ? undefined : TEST_BY_ID.get(test);
@@ -98,35 +103,28 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
       </>
     );
   }
-  const { diagnosis, shapes } = judgement;
+  const { diagnosis, lines, evidence } = judgement;
+  const { standing } = diagnosis;
   const first = diagnosis.causes[0]!;
   const best = diagnosis.nextTests[0];
-  const worth = worthDoing(best);
-  const stands = first.probability >= STANDS;
   const diesel = job.vehicle.fuel === 'diesel';
-  // Readings alone condemn nothing while a test is left that decides.
-  const tested = job.tests.some(
-    (t) => !t.undone && t.test.outcome !== 'inconclusive' && t.test.outcome !== 'not-accessible',
-  );
-  const confirming =
-    stands && !tested && first.fault !== 'balanced'
-      ? worth
-        ? best.test
-        : (confirmingTest(c, first, settings)?.id ?? null)
-      : null;
   const selected = chosen ?? first.fault;
-  const shape = shapes.find((s) => s.fault === selected);
-  const predicted = supposed ?? shape?.points ?? [];
+  const line = lines.find((s) => s.fault === selected);
+  const predicted = supposed ?? line?.points ?? [];
   // The last judgement that was not this one: what moved is seen against it.
   const now = JSON.stringify(diagnosis.causes.map((x) => x.probability));
   const before =
     job.diagnoses.findLast((d) => JSON.stringify(d.output.causes.map((x) => x.probability)) !== now)?.output ?? null;
-  const asked = test ?? confirming ?? best?.test ?? null;
+  // With entries that wait on this device, or under settings of today.
+  const newest = after ? undefined : job.diagnoses.at(-1);
+  const kept = newest && JSON.stringify(newest.output.causes.map((x) => x.probability)) !== now ? newest : null;
+  const asked = test ?? ('test' in standing ? standing.test : best?.test) ?? null;
+  const confirming = test === null && standing.is === 'confirm';
   const row = asked ? TEST_BY_ID.get(asked) : undefined;
   const offer = diagnosis.nextTests.find((t) => t.test === asked);
 
   const step =
-    test === null && stands && !confirming ? (
+    test === null && standing.is === 'sure' ? (
       <NextStep
         title={first.fault === 'balanced' ? 'Call it balanced' : `It is: ${midSentence(faultLabel(first.fault))}`}
         why={said`${chanceText(first.probability)} of what fits. ${first.because[0] ?? ''}`}
@@ -134,22 +132,18 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
         <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
           All tests
         </button>
-        <ToStation station="service">To Service</ToStation>
+        <ToNext job={whole} here="balance" then="service" />
       </NextStep>
-    ) : test === null && !worth && !confirming ? (
-      <NextStep
-        tone="wait"
-        title="No test left is worth its minutes here"
-        why={
-          diagnosis.cannotTellApart[0]
-            ? `These cannot be told apart here: ${diagnosis.cannotTellApart[0].map((f) => midSentence(faultLabel(f))).join(', ')}.`
-            : `Most likely: ${midSentence(faultLabel(first.fault))}, ${chanceText(first.probability)}.`
-        }
-      >
+    ) : test === null && standing.is === 'warm-up' ? (
+      <NextStep tone="wait" title="Warm it up, and read again" why={standing.why}>
+        <ToStation station="readings">To Readings</ToStation>
+      </NextStep>
+    ) : test === null && standing.is === 'cannot-tell' ? (
+      <NextStep tone="wait" title="No test left is worth its minutes here" why={standing.why}>
         <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
           All tests
         </button>
-        <ToStation station="service">To Service</ToStation>
+        <ToNext job={whole} here="balance" then="service" />
       </NextStep>
     ) : (
       row && (
@@ -158,12 +152,10 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
           why={
             <>
               {`${offer?.minutes ?? row.minutes} min · `}
-              {test === null && confirming
-                ? `${faultLabel(first.fault)}: ${chanceText(first.probability)} by the readings alone. One test before a part is touched. `
-                : ''}
-              {offer?.why ?? row.how}
+              {confirming ? `${faultLabel(first.fault)}: ${standing.why} ` : ''}
+              <Say text={offer?.why ?? row.how} />
               {offer?.bank && ` On bank ${offer.bank}.`}
-              {test === null && !confirming && ' Gains most for the minutes.'}
+              {test === null && !confirming && ` ${standing.why}`}
               {offer?.part && ` Part: ${partLabel(offer.part)}.`}
               {offer?.together &&
                 ` While you have the ${offer.access}: ${offer.together.map((t) => TEST_BY_ID.get(t)?.label.toLowerCase()).join(', ')}.`}
@@ -178,7 +170,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
           >
             All tests
           </button>
-          {test === null && confirming && (
+          {confirming && (
             <Link className="btn btn-ghost underline" to={`/jobs/${job.id}/service`}>
               To Service without a test
             </Link>
@@ -214,7 +206,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
           }}
         />
       )}
-      {row && !row.reading && (test !== null || (!stands && worth) || confirming) && (
+      {row && !row.reading && (test !== null || 'test' in standing) && (
         <OutcomePanel
           key={row.id}
           job={job}
@@ -251,7 +243,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
                     marks: p.trims.map((t) => ({
                       bank: t.bank,
                       totalPct: t.totalPct,
-                      sdPct: spread(job, p.at, t.bank),
+                      sdPct: t.wanderedPct,
                       pegged: t.pegged,
                     })),
                     predicted: predicted.find((s) => s.at === p.at)?.trimPct ?? null,
@@ -259,7 +251,7 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
                   ghosts={
                     supposed
                       ? [{ points: supposed, strong: true }]
-                      : shapes
+                      : lines
                           .filter((s) => s.fault === selected || (s.probability > 0.1 && s.fault !== 'balanced'))
                           .map((s) => ({ points: s.points, strong: s.fault === selected }))
                   }
@@ -274,6 +266,12 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
             <p className="m-0 max-w-[70ch]">
               <Say text={diagnosis.paragraph} />
             </p>
+            {kept && (
+              <p className="m-0 text-[0.93rem] text-soft">
+                Weighed here just now; the judgement kept with the job is of {format(new Date(kept.at), 'd MMM, HH:mm')}
+                .
+              </p>
+            )}
             <div className="flex flex-wrap gap-2">
               <button type="button" className="btn" aria-expanded={asking} onClick={() => setAsking(!asking)}>
                 What if…
@@ -300,10 +298,4 @@ function Judged({ job, repaired, after }: StationProps & { repaired: readonly st
       </div>
     </>
   );
-}
-
-/** Spread of a total within its window, for the whiskers; read by eye: 1.5. */
-function spread(job: StationProps['job'], at: string, bank: 1 | 2): number {
-  const r = job.readings.filter((x) => x.phase === 'before' && x.reading.at === at).at(-1);
-  return r?.reading.trims?.[`bank${bank}`]?.sd ?? 1.5;
 }

@@ -1,15 +1,17 @@
 import { type Case, pointLabel } from '@just-balance/core/case';
-import { faultLabel } from '@just-balance/core/catalogue';
-import { type Diagnosis, type Settings, type WouldRead, whatIf } from '@just-balance/core/diagnosis';
+import { faultLabel, sizeFigure } from '@just-balance/core/catalogue';
+import type { Diagnosis, WhatIf as Play, Settings, WouldRead } from '@just-balance/core/diagnosis';
 import { displayedTotal } from '@just-balance/core/trims';
-import { chanceText, midSentence, signed } from '@just-balance/core/units';
+import { chanceText, midSentence, said, signed } from '@just-balance/core/units';
 import { useEffect, useMemo, useState } from 'react';
 import { useLimits } from '../../data/limits.ts';
 import { judge } from '../../job/useJudgement.ts';
 import { leaning } from '../../ui/figures.ts';
-import { useShown } from '../../ui/preferences.tsx';
+import { useSay } from '../../ui/preferences.tsx';
 import { SignedField } from '../../ui/SignedField.tsx';
 import { typed } from '../../ui/typed.ts';
+
+type Range = Play['sizes'];
 
 const STEPS = 200;
 const BANKS = ['bank1', 'bank2'] as const;
@@ -30,19 +32,37 @@ export function WhatIf({
   banks: 1 | 2;
   drawn: (points: WouldRead[] | null) => void;
 }) {
-  const show = useShown();
+  const say = useSay();
   const limits = useLimits();
   const cause = diagnosis.causes.find((x) => x.fault === fault);
-  const play = useMemo(() => whatIf(c, fault), [c, fault]);
-  const range = play.sizes;
+  const [range, setRange] = useState<Range>(null);
   const [size, setSize] = useState<number | null>(null);
-  useEffect(() => setSize(null), [fault]);
+  const [points, setPoints] = useState<WouldRead[]>([]);
   const value = size ?? cause?.severity?.value ?? (range ? (range.low + range.high) / 2 : 0);
-  const points = useMemo(() => play.read(value, cause?.bank ?? 1), [play, value, cause?.bank]);
+  const bank = cause?.bank ?? 1;
   useEffect(() => {
-    drawn(points);
-    return () => drawn(null);
-  }, [points, drawn]);
+    let over = false;
+    judge()
+      .sizes(c, settings, fault)
+      .then((r) => !over && setRange(r));
+    return () => {
+      over = true;
+    };
+  }, [c, settings, fault]);
+  useEffect(() => {
+    let over = false;
+    judge()
+      .wouldRead(c, settings, fault, value, bank)
+      .then((p) => {
+        if (over) return;
+        setPoints(p);
+        drawn(p);
+      });
+    return () => {
+      over = true;
+    };
+  }, [c, settings, fault, value, bank, drawn]);
+  useEffect(() => () => drawn(null), [drawn]);
   const measured = (at: string, bank: 1 | 2) => {
     const t = c.readings?.findLast((r) => r.at === at)?.trims?.[`bank${bank}`];
     return t && displayedTotal(t);
@@ -60,9 +80,7 @@ export function WhatIf({
           ? Math.log(v / range!.low) / Math.log(range!.high / range!.low)
           : (v - range!.low) / (range!.high - range!.low)),
     );
-  const role = range?.unit === 'kPa' ? ('fuel' as const) : undefined;
-  const shown = range && show(value, range.unit, range.unit === 'g/s' ? 3 : 0, role);
-  const digits = shown?.unit === 'lb/min' ? 4 : (shown?.digits ?? 0);
+  const shown = range && say(said`${sizeFigure(fault, range.unit, value)}`);
   return (
     <section className="card grid gap-4 p-4" aria-label="What if">
       <h2 className="card-title">What if: {midSentence(faultLabel(fault))}</h2>
@@ -70,9 +88,7 @@ export function WhatIf({
         <label className="field">
           <span className="flex items-baseline justify-between">
             Size
-            <span className="text-[1.1rem]">
-              <span className="figure font-bold">{shown.value.toFixed(digits)}</span> {shown.unit}
-            </span>
+            <span className="figure text-[1.1rem] font-bold">{shown}</span>
           </span>
           <input
             type="range"
@@ -80,7 +96,7 @@ export function WhatIf({
             min={0}
             max={STEPS}
             value={Math.min(STEPS, Math.max(0, stepOf(value)))}
-            aria-valuetext={`${shown.value.toFixed(digits)} ${shown.unit}`}
+            aria-valuetext={shown}
             onChange={(e) => setSize(at(Number(e.target.value)))}
           />
         </label>

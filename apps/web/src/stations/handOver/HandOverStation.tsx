@@ -1,4 +1,6 @@
 import { handOverDocuments } from '@just-balance/core/handOver';
+import { STATION_LABELS } from '@just-balance/core/standing';
+import { type Said, said } from '@just-balance/core/units';
 import { FileText, Package, Printer } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useLimits } from '../../data/limits.ts';
@@ -8,6 +10,7 @@ import { useProof } from '../../job/afterRepair.ts';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
+import { useStanding } from '../../job/ToNext.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
@@ -44,6 +47,11 @@ export function HandOverStation({ job }: StationProps) {
   );
   const mayWork = useMay('work');
   const closed = job.status === 'closed';
+  const { station, next } = useStanding(job);
+  const notYet: Said =
+    station === 'hand-over' || station === 'readiness'
+      ? ''
+      : said`It stands at ${STATION_LABELS[station]}: ${next.title}. `;
   const status = (s: 'open' | 'closed') =>
     run(async () => {
       await ofJob(job.id).patch('', { rev: job.rev, status: s });
@@ -55,7 +63,7 @@ export function HandOverStation({ job }: StationProps) {
         why={
           closed
             ? 'It stays in the logbook with everything that was measured.'
-            : 'Put it in your own words where ours do not fit, print it, then close the job.'
+            : said`${notYet}Put it in your own words where ours do not fit, print it, then close the job.`
         }
       >
         <a

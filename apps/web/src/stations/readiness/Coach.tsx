@@ -32,7 +32,7 @@ import { BayControls } from '../../practice/BayControls.tsx';
 import { clock } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { Say, SentenceList, usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
+import { Say, usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
 import { speak, speaks } from '../../ui/speech.ts';
 import { playTone } from '../../ui/tone.ts';
 import { useAction } from '../../ui/useAction.ts';
@@ -513,6 +513,7 @@ function Gained({
   open: readonly MonitorId[] | null;
   children: React.ReactNode;
 }) {
+  const say = useSay();
   const review = reviewOf(state, open ? { incomplete: [...open] } : {});
   const done = review.steps.filter((s) => s.state === 'done');
   // What had to be so before the start and nobody held against this car: driven as asked is more than its steps.
@@ -539,7 +540,11 @@ function Gained({
               Not checked by the coach, and asked for before the start: {unchecked.join(', ')}.
             </span>
           )}
-          <SentenceList className="m-0 block list-none p-0" sentences={review.remains} />
+          {review.remains.map(say).map((r) => (
+            <span key={r} className="block">
+              {r}
+            </span>
+          ))}
         </>
       }
     >

@@ -5,7 +5,7 @@ import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import { openMonitors, provenBy } from '../../job/drives.tsx';
 import { HandRecord } from '../../job/HandRecord.tsx';
 import type { StationProps } from '../../job/station.ts';
-import { ToStation } from '../../job/ToStation.tsx';
+import { ToNext } from '../../job/ToNext.tsx';
 import { useAdapter } from '../../link/captures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -79,7 +79,7 @@ function Monitors({ job, live }: StationProps) {
           why="Necessary for an inspection. The mixture repair itself is proven by the trims, not by the fuel-system monitor."
         >
           {readAgain}
-          <ToStation station="hand-over">To Hand-over</ToStation>
+          <ToNext job={job} here="readiness" then="hand-over" />
         </NextStep>
       ) : (
         <NextStep
@@ -90,7 +90,7 @@ function Monitors({ job, live }: StationProps) {
           <Link className="btn btn-lg" to={`/jobs/${job.id}/readiness?coach`}>
             Coach the drive
           </Link>
-          <ToStation station="hand-over">To Hand-over</ToStation>
+          <ToNext job={job} here="readiness" then="hand-over" />
         </NextStep>
       )}
       <Problem trouble={trouble} />

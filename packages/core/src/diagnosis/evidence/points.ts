@@ -2,7 +2,7 @@ import { type BankKey, type OperatingPoint, pointLabel, type Reading, type Vehic
 import { SCATTER } from '../../catalogue/index.ts';
 import { partLoadVe, speedDensityGps } from '../../engine/index.ts';
 import { airflowBand, type EngineFacts, type KnownFigure, layersOf, middle } from '../../expected/index.ts';
-import { displayedTotal, isPegged } from '../../trims/index.ts';
+import { BY_EYE_SD, displayedTotal, isPegged } from '../../trims/index.ts';
 import { figure, type Said, said } from '../../units/index.ts';
 import { bankNumber } from './banks.ts';
 import { type Evidence, type PointEvidence, type TrimEvidence } from './types.ts';
@@ -10,8 +10,6 @@ import { type Evidence, type PointEvidence, type TrimEvidence } from './types.ts
 /** Healthy spread of total trim, percentage points, and the share of its variance common to all points. [house] */
 export const HEALTHY_SD = 2.3;
 export const COMMON_SHARE = 2 / 3;
-/** Added when a reading was taken by eye (n absent). [house] */
-const BY_EYE_SD = 1.5;
 /** Only one of short and long term known. [house] */
 const HALF_TRIM_SD = 3;
 /** Below this share of what physics expects the airflow signal is dead, not low. [house] */
@@ -111,7 +109,15 @@ export function pointEvidence(
         warnings.push(
           `${pointLabel(r.at)}, bank ${bankNumber(key)}: trim at the ECU's limit, the true error is at least ${Math.abs(total).toFixed(0)} %.`,
         );
-      trims.push({ at: r.at, point: -1, bank: bankNumber(key), totalPct: total, sd: Math.sqrt(variance), pegged });
+      trims.push({
+        at: r.at,
+        point: -1,
+        bank: bankNumber(key),
+        totalPct: total,
+        wanderedPct: t.sd ?? BY_EYE_SD,
+        sd: Math.sqrt(variance),
+        pegged,
+      });
     }
   }
   if (trims.length === 0 && airflowLog === null && r.mapKPa === undefined && !airflowDead) return null;

@@ -9,6 +9,8 @@ export interface TrimEvidence {
   point: number;
   bank: 1 | 2;
   totalPct: number;
+  /** How far it wandered within its window, %; of a reading taken by eye what an eye misses. */
+  wanderedPct: number;
   /** Own noise, without the healthy spread. */
   sd: number;
   pegged: boolean;

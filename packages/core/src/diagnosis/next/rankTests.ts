@@ -10,7 +10,6 @@ import {
   type TestRow,
 } from '../../catalogue/index.ts';
 import { midSentence, type Said, said } from '../../units/index.ts';
-import { gatherEvidence } from '../evidence/evidence.ts';
 import { COMMON_SHARE, HEALTHY_SD } from '../evidence/points.ts';
 import { SIGN_TEST } from '../evidence/signs.ts';
 import { FULL_LOAD_SEEN } from '../evidence/testValues.ts';
@@ -221,32 +220,46 @@ export function mindChanges(w: Weighed, found: ReturnType<typeof candidates>): M
 }
 
 /** Tests that could be done on this car in this shop and were not, whatever they would tell; readings are not among them. */
-export function furtherTests(c: Case, settings: Settings = {}): TestRow[] {
-  const ev = gatherEvidence(c);
+export function furtherTests(c: Case, ev: Evidence, settings: Settings): TestRow[] {
   const done = new Set((c.tests ?? []).map((t) => t.id));
-  return TESTS.filter((t) => !t.reading && !done.has(t.id) && possible(t, ev, settings, undefined));
+  // What a reading has shown is not asked for again.
+  const shown = new Set(ev.signs.flatMap((s) => SIGN_TEST[s.id] ?? []));
+  return TESTS.filter((t) => !t.reading && !done.has(t.id) && !shown.has(t.id) && possible(t, ev, settings, undefined));
 }
 
 /** Share by which a test must show a cause more often than a sound engine to confirm it. [house] */
 const CONFIRMS = 0.45;
+/** Readings alone condemn nothing: before it, the cause is taken to be there or not with the same chance. [house] */
+const OPEN = [0.5, 0.5];
 
 /**
- * The test that confirms a cause for the fewest minutes, where none is left that would tell causes apart: readings alone
- * condemn nothing. Null where no test of this shop shows it.
+ * The test that confirms a cause for the fewest minutes, where none is left that would tell causes apart. Its
+ * information is on whether the cause is there at all. Null where no test of this shop shows it for its minutes.
  */
-export function confirmingTest(c: Case, cause: Pick<Cause, 'fault' | 'bank'>, settings: Settings = {}): TestRow | null {
-  const { banks } = gatherEvidence(c);
-  let best: { row: TestRow; worth: number } | null = null;
-  for (const row of furtherTests(c, settings)) {
-    const [with_, without] = [
-      outcomeRow(row, cause.fault, cause.bank, banks),
-      outcomeRow(row, 'balanced', null, banks),
-    ];
-    const shows = without[0]! - with_[0]!;
-    const worth = shows / (row.minutes + MINUTES_AROUND);
-    if (shows >= CONFIRMS && worth > (best?.worth ?? 0)) best = { row, worth };
+export function confirmingTest(
+  tests: readonly TestRow[],
+  cause: Pick<Cause, 'fault' | 'bank'>,
+  banks: 1 | 2,
+  settings: Settings,
+): NextTest | null {
+  let best: NextTest | null = null;
+  let most = 0;
+  for (const row of tests) {
+    const there = outcomeRow(row, cause.fault, cause.bank, banks);
+    const sound = outcomeRow(row, 'balanced', null, banks);
+    const shows = sound[0]! - there[0]!;
+    const minutes = minutesOf(row, new Set(), settings);
+    const bits = informationBits(
+      OPEN,
+      there.map((p, o) => [p, sound[o]!]),
+    );
+    const test = { test: row.id, minutes, informationBits: Math.round(bits * 1000) / 1000, why: row.how };
+    const worth = shows / (minutes + MINUTES_AROUND);
+    if (shows < CONFIRMS || worth <= most || !worthDoing(test)) continue;
+    most = worth;
+    best = test;
   }
-  return best?.row ?? null;
+  return best;
 }
 
 function possible(row: TestRow, ev: Evidence, settings: Settings, toolHz: number | undefined): boolean {
