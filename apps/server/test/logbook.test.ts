@@ -17,7 +17,7 @@ afterAll(() => world.close());
 const found = async (query: string, who = me) => {
   const r = await who.get(`/logbook?${query}`);
   expect([query, r.status]).toEqual([query, 200]);
-  return r.body as { id: string; label: string; cause: string | null; codes: string[] }[];
+  return r.body as { id: string; vehicleId: string; label: string; cause: string | null; codes: string[] }[];
 };
 const read = (id: string, phase: string, at: string, l: number, mafGps: number, who = me) =>
   who.into(`/jobs/${id}/readings`, { id: uuid(), phase, reading: readingAt(at, l, mafGps) });
@@ -156,6 +156,13 @@ describe('among 10,000 jobs', () => {
     for (const q of ['', 'q=p', 'q=hesitates%20quillon%20moto', 'cause=maf-dirty&code=P0101'])
       expect(await queries(() => found(q))).toBeLessThanOrEqual(7);
     expect((await found(`q=${vinOf(77)}`)).length).toBeGreaterThan(0);
+    // The same words find the vehicle itself, past the newest two hundred; without words all of them come by pages.
+    const [one] = await found('q=plate8234');
+    expect((await me.get('/vehicles?q=plate8234')).body.map((v: { id: string }) => v.id)).toEqual([one!.vehicleId]);
+    const first = await fetch(`${world.base}/api/vehicles`, { headers: { cookie: me.cookie } });
+    expect(((await first.json()) as unknown[]).length).toBe(200);
+    const next = /<\/api(.*)>; rel="next"/.exec(first.headers.get('link') ?? '')?.[1];
+    expect((await me.get(next!)).body).toHaveLength(200);
     expect((await found('q=plate8234')).map((j) => j.label)).toHaveLength(1);
     // Every page once, none twice, newest first, to the end.
     const seen: string[] = [];

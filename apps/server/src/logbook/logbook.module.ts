@@ -8,5 +8,6 @@ import { LogbookService } from './logbook.service.ts';
   imports: [JobsModule],
   controllers: [LogbookController],
   providers: [LogbookService],
+  exports: [LogbookService],
 })
 export class LogbookModule {}

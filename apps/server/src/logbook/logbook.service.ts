@@ -115,6 +115,14 @@ export class LogbookService implements OnApplicationBootstrap, BeforeApplication
     }));
   }
 
+  /** Vehicles of the newest jobs that have these words: name, colour, plate, VIN, or what was written of them. */
+  async vehiclesOf(shopId: string, q: string): Promise<string[]> {
+    const { ids } = await new Search(this.db, shopId).page({ q }, PAGE);
+    const jobs = await Job.findAll({ where: { id: ids, shopId }, attributes: ['id', 'vehicleId'], raw: true });
+    const by = new Map(jobs.map((j) => [j.id, j.vehicleId]));
+    return [...new Set(ids.flatMap((id) => by.get(id) ?? []))];
+  }
+
   /** How many jobs match and what they have in common; kept for some seconds. */
   counts(who: Actor, q: LogbookQuery): Promise<LogbookCounts> {
     const { before: _, limit: __, order: ___, ...asked } = q;

@@ -2,6 +2,7 @@ import type { LogbookQuery } from '@just-balance/contract';
 import { LOGBOOK_FILTERS } from '@just-balance/contract';
 import { searchWords } from '@just-balance/core/shop';
 import { QueryTypes, type Sequelize } from 'sequelize';
+import { endOf } from '../common/days.ts';
 
 /** A tag that a job must have: one of the values. */
 export interface Term {
@@ -117,7 +118,7 @@ export class Search {
       out.push(`${t}.createdAt >= :from`);
     }
     if (q.to) {
-      r.to = new Date(new Date(q.to).getTime() + 86_400_000);
+      r.to = endOf(q.to);
       out.push(`${t}.createdAt < :to`);
     }
     const m = /^(\d{1,13})_([0-9a-f-]{36})$/i.exec(q.before ?? '');

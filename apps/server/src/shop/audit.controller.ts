@@ -5,13 +5,13 @@ import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { Op, type Sequelize, type WhereOptions } from 'sequelize';
 import { rightsOf } from '../accounts/rights.ts';
+import { endOf } from '../common/days.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { SEQUELIZE } from '../database/connect.ts';
 import { Job, JobEvent, ShopChange } from '../database/models.ts';
 
 const SIGN_INS = TRAIL_KINDS.find((k) => k.id === 'sign-ins')!.kinds;
 const PAGE = 60;
-const DAY_MS = 86_400_000;
 
 interface Line {
   id: string;
@@ -45,7 +45,7 @@ export class AuditController {
       ...(kinds ? [{ kind: [...kinds] }] : []),
       ...(rightsOf(who.role).includes('lead') ? [] : [{ kind: { [Op.notIn]: [...SIGN_INS] } }]),
       ...(q.from ? [{ createdAt: { [Op.gte]: new Date(q.from) } }] : []),
-      ...(q.to ? [{ createdAt: { [Op.lt]: new Date(new Date(q.to).getTime() + DAY_MS) } }] : []),
+      ...(q.to ? [{ createdAt: { [Op.lt]: endOf(q.to) } }] : []),
       ...(last
         ? [{ [Op.or]: [{ createdAt: { [Op.lt]: last.at } }, { createdAt: last.at, id: { [Op.lt]: last.id } }] }]
         : []),

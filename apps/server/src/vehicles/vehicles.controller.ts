@@ -1,10 +1,17 @@
-import { EraseRequest, type VehicleChangeView, type VehicleView, type VehicleVisit } from '@just-balance/contract';
+import {
+  EraseRequest,
+  type VehicleChangeView,
+  VehicleQuery,
+  type VehicleView,
+  type VehicleVisit,
+} from '@just-balance/contract';
 import { type DriveEntry } from '@just-balance/contract/drives';
 import { entryProblems } from '@just-balance/contract/service';
 import { bankTotals } from '@just-balance/core/proof';
-import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
+import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Query, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { literal, Op } from 'sequelize';
+import type { Response } from 'express';
+import { literal, Op, type WhereOptions } from 'sequelize';
 import { notHere } from '../common/errors.ts';
 import { isGroup } from '../common/group.ts';
 import { type Actor, Who } from '../common/request.ts';
@@ -13,6 +20,7 @@ import { Work } from '../database/work.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { readable } from '../jobs/stored.ts';
 import { OLDEST_FIRST, vehicleView } from '../jobs/views.ts';
+import { LogbookService } from '../logbook/logbook.service.ts';
 import { eraseCustomer } from './erasing.ts';
 
 /** Drives of one vehicle that are shown. [house] */
@@ -22,27 +30,55 @@ const MOST_CHANGES = 100;
 /** Visits of one vehicle that are shown, the newest. [house] */
 const MOST_VISITS = 100;
 
+const PAGE = 200;
+
 @ApiTags('vehicles')
 @Controller('vehicles')
 export class VehiclesController {
   constructor(
     private readonly work: Work,
     private readonly jobs: JobsService,
+    private readonly logbook: LogbookService,
   ) {}
 
-  /** The shop's vehicles, newest first. */
+  /** The shop's vehicles, newest first, by pages; with words those whose jobs have them, the newest job's first. */
   @Get()
-  async list(@Who() who: Actor): Promise<VehicleView[]> {
+  async list(
+    @Who() who: Actor,
+    @Query() q: VehicleQuery,
+    @Res({ passthrough: true }) res: Response,
+  ): Promise<VehicleView[]> {
+    if (q.q?.trim()) {
+      const ids = await this.logbook.vehiclesOf(who.shopId, q.q);
+      const found = await Vehicle.findAll({ where: { id: ids, shopId: who.shopId } });
+      return found.sort((a, b) => ids.indexOf(a.id) - ids.indexOf(b.id)).map(vehicleView);
+    }
+    const last = /^(\d{1,13})_([0-9a-f-]{36})$/i.exec(q.before ?? '');
+    const at = new Date(Number(last?.[1]));
     // Cars of practice are nobody's.
-    const where = {
-      shopId: who.shopId,
-      id: {
-        [Op.notIn]: literal(
-          `(SELECT vehicleId FROM job WHERE shopId = ${Job.sequelize!.escape(who.shopId)} AND practice = 1)`,
-        ),
+    const where: WhereOptions[] = [
+      { shopId: who.shopId },
+      {
+        id: {
+          [Op.notIn]: literal(
+            `(SELECT vehicleId FROM job WHERE shopId = ${Job.sequelize!.escape(who.shopId)} AND practice = 1)`,
+          ),
+        },
       },
-    };
-    return (await Vehicle.findAll({ where, order: [['createdAt', 'DESC']], limit: 200 })).map(vehicleView);
+      ...(last ? [{ [Op.or]: [{ createdAt: { [Op.lt]: at } }, { createdAt: at, id: { [Op.lt]: last[2]! } }] }] : []),
+    ];
+    const rows = await Vehicle.findAll({
+      where: { [Op.and]: where },
+      order: [
+        ['createdAt', 'DESC'],
+        ['id', 'DESC'],
+      ],
+      limit: PAGE + 1,
+    });
+    const end = rows[PAGE - 1];
+    if (rows.length > PAGE && end)
+      res.setHeader('link', `</api/vehicles?before=${end.createdAt.getTime()}_${end.id}>; rel="next"`);
+    return rows.slice(0, PAGE).map(vehicleView);
   }
 
   /** Drives for readiness in every job of a vehicle, oldest first. */

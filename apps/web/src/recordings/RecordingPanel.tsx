@@ -2,7 +2,6 @@ import { type JobView, MarkDto, type RecordingView } from '@just-balance/contrac
 import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
 import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
 import { between, pyramid, statistics } from '@just-balance/core/series';
-import { DEFAULT_LIMITS } from '@just-balance/core/trims';
 import { counted } from '@just-balance/core/units';
 import { Minus, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -10,6 +9,7 @@ import { mutate } from 'swr';
 import { around, type Range, zoomed } from '../charts/range.ts';
 import { TraceChart, type TraceStrip } from '../charts/TraceChart.tsx';
 import { api } from '../data/api.ts';
+import { useLimits } from '../data/limits.ts';
 import { engineFacts } from '../job/engineFacts.ts';
 import { captureLabel } from '../job/figures.ts';
 import { Dropdown } from '../ui/Dropdown.tsx';
@@ -111,6 +111,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
     const value = Float64Array.from(moments, (m) => m.expectedGps);
     return { time, value, levels: pyramid(time, value) };
   }, [maf, rpm, map, iat, job]);
+  const { watchPct } = useLimits();
   const strips = useMemo(
     (): TraceStrip[] =>
       ids.flatMap((id) => {
@@ -123,13 +124,13 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
             levels: levels.get(id) ?? [],
             label: labelOf(id),
             digits: channel.unit === 'rpm' ? 0 : channel.unit === 'V' || channel.unit === 'λ' ? 2 : 1,
-            low: trim ? -DEFAULT_LIMITS.watchPct : id === 'ect' ? COOLANT_BAND.low : null,
-            high: trim ? DEFAULT_LIMITS.watchPct : id === 'ect' ? COOLANT_BAND.high : null,
+            low: trim ? -watchPct : id === 'ect' ? COOLANT_BAND.low : null,
+            high: trim ? watchPct : id === 'ect' ? COOLANT_BAND.high : null,
             expected: id === 'maf' ? expectedAir : null,
           },
         ];
       }),
-    [ids, series, levels, expectedAir],
+    [ids, series, levels, expectedAir, watchPct],
   );
   const marks = useMemo(() => (recording?.marks ?? []).map((m) => ({ ...m, label: captureLabel(m.at) })), [recording]);
   const middle = (range.from + range.to) / 2;

@@ -14,6 +14,8 @@ interface Props<T> {
   findIn?: (item: T) => string;
   /** Told what is typed, where words of one's own are an answer too. */
   typed?: (text: string) => void;
+  /** Told what is typed, where the list grows by it. */
+  search?: (text: string) => void;
   placeholder?: string;
   className?: string;
 }
@@ -37,6 +39,7 @@ export function Combobox<T>({
   choose,
   findIn = textOf,
   typed,
+  search: ask,
   placeholder,
   className = '',
 }: Props<T>) {
@@ -51,7 +54,9 @@ export function Combobox<T>({
     onInputValueChange: ({ inputValue, type }) => {
       const byHand = type === useCombobox.stateChangeTypes.InputChange;
       setSearch(byHand ? inputValue : '');
-      if (byHand) typed?.(inputValue);
+      if (!byHand) return;
+      typed?.(inputValue);
+      ask?.(inputValue);
     },
     onSelectedItemChange: ({ selectedItem }) => choose(selectedItem ?? null),
     onIsOpenChange: ({ isOpen }) => {

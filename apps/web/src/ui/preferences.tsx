@@ -1,4 +1,5 @@
 import {
+  numberText,
   type Role,
   type Said,
   type Shown,
@@ -109,7 +110,8 @@ export function Quantity({ value, unit, digits, role }: { value: number; unit: s
   const s = useShown()(value, unit, digits, role);
   return (
     <>
-      <span className="figure font-[650]">{s.value.toFixed(s.digits)}</span> <span className="text-soft">{s.unit}</span>
+      <span className="figure font-[650]">{numberText(s.value, s.digits)}</span>{' '}
+      <span className="text-soft">{s.unit}</span>
     </>
   );
 }

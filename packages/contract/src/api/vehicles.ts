@@ -75,3 +75,11 @@ export interface VehicleChangeView {
   before: Record<string, unknown>;
   after: Record<string, unknown>;
 }
+
+/** Which vehicles of the shop are asked for. */
+export class VehicleQuery {
+  /** Words of its name, colour, plate or VIN, or of its jobs; the last one may be a beginning. */
+  @Optional() @IsString() @MaxLength(200) q?: string;
+  /** What the last page's `Link` header said. */
+  @Optional() @IsString() @MaxLength(60) before?: string;
+}

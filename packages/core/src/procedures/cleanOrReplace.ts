@@ -1,6 +1,7 @@
 import { chanceText, figure, type Said, said } from '../units/index.ts';
 import { betaQuantile } from './beta.ts';
 import { dirtSource } from './dirt.ts';
+import { type Procedure } from './format.ts';
 
 /** Parts of which cleaning and replacing are weighed against each other. */
 export const CLEANABLE = [
@@ -47,6 +48,36 @@ export type CleanablePart = (typeof CLEANABLE)[number]['id'];
 
 export function cleanablePart(id: CleanablePart): (typeof CLEANABLE)[number] {
   return CLEANABLE.find((c) => c.id === id)!;
+}
+
+/** What an hour is taken to cost where a shop has not said it. [house] */
+const RATE_PER_HOUR = 90;
+/** Of a shop without a rate, what a comeback costs beside the replacement. [house] */
+const COMEBACK_COST = 60;
+
+/** What both ways are taken to need, from the procedures and from the shop's own rate and prices; all but the chance. */
+export function startingTerms(
+  id: CleanablePart,
+  procedures: readonly Procedure[],
+  labour?: { perHour: number; parts?: Readonly<Record<string, number>> },
+): Omit<CleanOrReplaceTerms, 'chance'> {
+  const row = cleanablePart(id);
+  const of = (procedure: string | null) => procedures.find((p) => p.id === procedure);
+  const [clean, replace] = [of(row.clean), of(row.replace)];
+  // Under its name here, or as the work that replaces it lists it.
+  const names = [row.label, ...(replace?.parts.map((p) => p.name) ?? [])].map((n) => n.toLowerCase());
+  const priced = names.map((n) => labour?.parts?.[n]).find((x) => x !== undefined);
+  const waiting = (clean?.steps ?? []).filter((s) => s.kind === 'timer').reduce((sum, s) => sum + (s.seconds ?? 0), 0);
+  return {
+    ratePerHour: labour?.perHour ?? RATE_PER_HOUR,
+    partPrice: priced ?? row.price,
+    solvent: row.solvent,
+    cleanMinutes: clean?.minutes ?? 30,
+    waitingMinutes: Math.round(waiting / 60),
+    waitingPaid: 0.2,
+    replaceMinutes: replace?.minutes ?? 60,
+    comebackCost: COMEBACK_COST,
+  };
 }
 
 /** What the chance of a cleaning depends on beside the counts. */

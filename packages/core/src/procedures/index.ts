@@ -11,6 +11,7 @@ export {
   chanceOfHolding,
   cleanablePart,
   cleanOrReplace,
+  startingTerms,
   type Way,
 } from './cleanOrReplace.ts';
 export { DIRT_SOURCES, type DirtSource, dirtSource } from './dirt.ts';

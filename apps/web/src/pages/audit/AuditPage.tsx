@@ -7,6 +7,7 @@ import useSWRInfinite from 'swr/infinite';
 import { type Page, readPage } from '../../data/pages.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { withMoments } from '../../ui/days.ts';
 import { FromTo } from '../../ui/FromTo.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Say } from '../../ui/preferences.tsx';
@@ -16,7 +17,7 @@ export function AuditPage() {
   const account = useAccount();
   const lead = useMay('lead');
   const [asked, setAsked] = useSearchParams();
-  const query = asked.toString();
+  const query = withMoments(asked);
   const { data, error, setSize, isValidating } = useSWRInfinite<Page<AuditLine>>(
     (i, before: Page<AuditLine> | null) => (i === 0 ? `/audit?${query}` : (before?.next ?? null)),
     readPage,

@@ -2,20 +2,10 @@ import type { JobListItem } from '@just-balance/contract';
 import type { Wait } from '@just-balance/core/shop';
 import { format, formatDistanceToNowStrict, isSameDay } from 'date-fns';
 import { CalendarClock, Hourglass, Package } from 'lucide-react';
-import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
 import { Say, useSay } from '../../ui/preferences.tsx';
-
-/** The minute of now, so that what runs is seen to run. */
-function useMinute(): Date {
-  const [now, setNow] = useState(() => new Date());
-  useEffect(() => {
-    const timer = setInterval(() => setNow(new Date()), 20_000);
-    return () => clearInterval(timer);
-  }, []);
-  return now;
-}
+import { useMinute } from '../../ui/useMinute.ts';
 
 const LOOKS: readonly Wait['for'][] = ['trip', 'look-again'];
 

@@ -9,6 +9,7 @@ import { api, newId } from '../../data/api.ts';
 import { type Page, readPage } from '../../data/pages.ts';
 import { useAccount } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { withMoments } from '../../ui/days.ts';
 import { FromTo } from '../../ui/FromTo.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -24,7 +25,7 @@ export function LogbookPage() {
   const account = useAccount();
   const [asked, setAsked] = useSearchParams();
   const [words, setWords] = useState(asked.get('q') ?? '');
-  const query = useDeferredValue(asked.toString());
+  const query = useDeferredValue(withMoments(asked));
   const { data, error, size, setSize, isValidating } = useSWRInfinite<Page<LogbookRow>>(
     (i, before: Page<LogbookRow> | null) =>
       i === 0 ? `/logbook?${query}${query ? '&' : ''}limit=${PAGE}` : (before?.next ?? null),

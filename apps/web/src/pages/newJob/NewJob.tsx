@@ -7,7 +7,7 @@ import {
   type VehicleRequest,
   type VehicleView,
 } from '@just-balance/contract';
-import { useEffect, useRef, useState } from 'react';
+import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import { api, newId } from '../../data/api.ts';
@@ -34,7 +34,14 @@ const EMPTY: Form = { ...EMPTY_VEHICLE, ...EMPTY_DAY, story: '', adapter: '' };
 
 /** A job starts with the vehicle in front of you: by hand, from the shop's list, or a simulated bay. */
 export function NewJob() {
-  const { data: vehicles } = useSWR<VehicleView[]>('/vehicles');
+  const { data: newest } = useSWR<VehicleView[]>('/vehicles');
+  // The newest are there at once; any other is found by its words, plate and VIN too.
+  const [words, setWords] = useState('');
+  const asked = useDeferredValue(words.trim());
+  const { data: found } = useSWR<VehicleView[]>(asked === '' ? null : `/vehicles?q=${encodeURIComponent(asked)}`, {
+    keepPreviousData: true,
+  });
+  const vehicles = newest && [...newest, ...(found ?? []).filter((f) => !newest.some((v) => v.id === f.id))];
   const { data: bays } = useSWR<BayView[]>('/bays');
   const { data: adapters } = useSWR<AdapterView[]>('/adapters');
   const [known, setKnown] = useState<VehicleView | null>(null);
@@ -105,8 +112,10 @@ export function NewJob() {
                   className="basis-full"
                   label="A vehicle known here"
                   placeholder="Name, colour, plate"
+                  findIn={(v) => [v.label, v.note, v.plate, v.plate?.replace(/[^\p{L}\p{N}]/gu, ''), v.vin].join(' ')}
+                  search={setWords}
                   all={vehicles}
-                  textOf={(v) => (v.note ? `${v.label}, ${v.note}` : v.label)}
+                  textOf={(v) => [v.label, v.note, v.plate].filter(Boolean).join(', ')}
                   keyOf={(v) => v.id}
                   chosen={known}
                   choose={(v) => {

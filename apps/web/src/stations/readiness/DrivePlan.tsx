@@ -26,6 +26,7 @@ import { usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
+import { useMinute } from '../../ui/useMinute.ts';
 import { Compared } from './Compared.tsx';
 import { typedForecast } from './forecast.ts';
 import { CALLED } from './words.ts';
@@ -86,7 +87,8 @@ export function DrivePlan({ job, live }: StationProps) {
   const [forecast, setForecast] = useState(() => (kept?.forecast ?? []).map((p) => line(p.at, p.airC)).join('\n'));
   const [cooled, setCooled] = useState(() => (kept?.cooling ?? []).map((p) => line(p.at, p.coolantC)).join('\n'));
   const [road, setRoad] = useState(kept?.road ?? '');
-  const [now] = useState(() => new Date());
+  // A page that was left open overnight plans from now.
+  const now = useMinute();
   const read = (f: (typeof FIELDS)[number]) => {
     const raw = text[f.key]?.trim() ?? '';
     if (raw === '') return {};

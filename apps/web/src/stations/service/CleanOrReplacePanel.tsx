@@ -8,6 +8,7 @@ import {
   cleanOrReplace,
   runState,
   SHIPPED_PROCEDURES,
+  startingTerms,
   type Way,
 } from '@just-balance/core/procedures';
 import { chanceText } from '@just-balance/core/units';
@@ -15,6 +16,7 @@ import { useState } from 'react';
 import useSWR from 'swr';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
+import { useAccount } from '../../data/session.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -64,21 +66,8 @@ export function CleanOrReplacePanel({ job }: StationProps) {
   const [earlier, setEarlier] = useState('0');
   const { busy, trouble, run } = useAction();
 
-  const row = cleanablePart(part);
-  const minutesOf = (id: string | null) => SHIPPED_PROCEDURES.find((p) => p.id === id)?.minutes;
-  const waiting = SHIPPED_PROCEDURES.find((p) => p.id === row.clean)!
-    .steps.filter((s) => s.kind === 'timer')
-    .reduce((sum, s) => sum + (s.seconds ?? 0) / 60, 0);
-  const defaults = {
-    ratePerHour: 90,
-    partPrice: row.price,
-    solvent: row.solvent,
-    cleanMinutes: minutesOf(row.clean) ?? 30,
-    waitingMinutes: Math.round(waiting),
-    waitingPaid: 0.2,
-    replaceMinutes: minutesOf(row.replace) ?? 60,
-    comebackCost: 60,
-  };
+  const { labour } = useAccount().shop.settings;
+  const defaults = startingTerms(part, SHIPPED_PROCEDURES, labour);
   const termOf = (key: keyof typeof defaults) => {
     const text = texts[`${part} ${key}`];
     const value = text === undefined ? defaults[key] : Number(typed(text));
@@ -142,8 +131,11 @@ export function CleanOrReplacePanel({ job }: StationProps) {
             <ChanceBar chance={chance} even={sum.breakEven} />
             <SentenceList className="m-0 grid gap-1 pl-5" sentences={[...sum.reasons, ...chance.because]} />
             <p className="m-0 text-soft">
-              Expected: the cost of each way weighed with its chance, in this shop’s money. Prices and rates are
-              examples until changed.
+              Expected: the cost of each way weighed with its chance
+              {labour ? `, in ${labour.currency}` : ', in this shop’s money'}.{' '}
+              {labour
+                ? 'The rate is the shop’s own, and the price where its list has the part; the rest are examples until changed.'
+                : 'Prices and rates are examples until changed; the shop’s own are kept under Shop.'}
             </p>
             <div className="flex flex-wrap gap-3">
               <button

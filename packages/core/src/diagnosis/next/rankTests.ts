@@ -224,7 +224,9 @@ export function furtherTests(c: Case, ev: Evidence, settings: Settings): TestRow
   const done = new Set((c.tests ?? []).map((t) => t.id));
   // What a reading has shown is not asked for again.
   const shown = new Set(ev.signs.flatMap((s) => SIGN_TEST[s.id] ?? []));
-  return TESTS.filter((t) => !t.reading && !done.has(t.id) && !shown.has(t.id) && possible(t, ev, settings, undefined));
+  return TESTS.filter(
+    (t) => !t.reading && !done.has(t.id) && !shown.has(t.id) && possible(t, ev, settings, settings.toolHz),
+  );
 }
 
 /** Share by which a test must show a cause more often than a sound engine to confirm it. [house] */
