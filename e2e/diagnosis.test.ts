@@ -118,7 +118,9 @@ describe('a V6 whose pump sags under load', () => {
     await until((r) => r['fuel-low']! > 0.9);
     await browser.text('It is: weak fuel delivery');
     const said = await bodyText(browser);
-    expect(said).toMatch(new RegExp(`${gauge.idleKPa} kPa at idle, ${gauge.loadKPa} under load of ${gauge.specKPa}`));
+    expect(said).toMatch(
+      new RegExp(`${gauge.idleKPa} kPa at idle, ${gauge.loadKPa} kPa under load of ${gauge.specKPa}`),
+    );
     expect(said).toMatch(/Likeliest is weak fuel delivery/);
     const { output } = (await job('diagnosis')).diagnoses.at(-1);
     expect(output.causes[0].severity).toMatchObject({ unit: 'kPa' });
@@ -210,7 +212,7 @@ describe('before a part is touched', () => {
       ['readings', at('road-load', 2100, 15, trims(17))],
     ]);
     await browser.go(`/jobs/${id}/balance`);
-    await browser.text('by the readings alone. One test before a part is touched.');
+    await browser.text('by the readings alone: one test before a part is touched.');
     await browser.text('To Service without a test');
     await browser.press('peak too low', 'section[aria-label^="Record"] button');
     await browser.text('It is: dirty airflow sensor');

@@ -61,7 +61,7 @@ beforeAll(async () => {
 
 const SYSTEMS = {
   metric: { other: /\b(?:psi|inHg|lb\/min|mph|lbf·ft|fl oz)\b|°F|\d (?:mi|ft|gal)\b/g },
-  us: { other: /\b(?:kPa|g\/s|km\/h|N·m|L\/100)\b|°C|\d ?(?:km|mm|cm|mL)\b/g },
+  us: { other: /\b(?:kPa|g\/s|km\/h|N·m|L\/100)\b|°C|\d ?(?:km|mm(?! \()|cm|mL)\b/g },
 } as const;
 
 /** All the page says: its words, its fields' names and labels; not the units a person may choose from. */

@@ -52,7 +52,7 @@ try {
   const address = `${process.env.JB_TLS_CERT ? 'https' : 'http'}://${shown}:${ports.web}`;
   if (!dbUrl) await lockDataDir(dataDir, { address });
   if (!dbUrl) await ensurePrograms(DATABASE);
-  await ensureModules();
+  await ensureModules({ run: true });
   await ensureBuilt();
   const stack = await startStack({
     dataDir,

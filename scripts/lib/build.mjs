@@ -18,19 +18,27 @@ function stamp(name) {
   };
 }
 
-/** npm ci when node_modules is missing or belongs to another lock file. */
-export async function ensureModules() {
+/**
+ * npm ci when node_modules is missing or belongs to another lock file. `run`: what building and running need, about half
+ * of it; a whole installation serves for that too.
+ */
+export async function ensureModules({ run: onlyRun = false } = {}) {
   const lock = createHash('sha256')
     .update(readFileSync(join(ROOT, 'package-lock.json')))
     .digest('hex');
-  const done = stamp('lock');
-  if (existsSync(join(ROOT, 'node_modules', '.package-lock.json')) && (done.matches(lock) || lockIsInstalled())) {
-    done.set(lock);
+  const [all, some] = [stamp('lock'), stamp('lock-run')];
+  const there = existsSync(join(ROOT, 'node_modules', '.package-lock.json'));
+  if (there && (all.matches(lock) || (onlyRun && some.matches(lock)))) return;
+  if (there && !some.matches(lock) && lockIsInstalled()) {
+    all.set(lock);
     return;
   }
   say('installing npm packages (once, about a minute)');
-  await run('npm', ['ci', '--no-audit', '--no-fund'], { cwd: ROOT, label: 'npm ci' });
-  done.set(lock);
+  await run('npm', ['ci', '--no-audit', '--no-fund', ...(onlyRun ? ['--omit=dev'] : [])], {
+    cwd: ROOT,
+    label: 'npm ci',
+  });
+  (onlyRun ? some : all).set(lock);
 }
 
 /** An install made by hand counts when it is not older than the lock file. */

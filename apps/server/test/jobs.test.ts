@@ -8,7 +8,7 @@ import { inWords } from '@just-balance/core/units';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { v4 as uuid } from 'uuid';
 import { STEPS as PLAIN_NAMES } from '../src/database/migrations/0005-plain-names.ts';
-import { JobEvent, ReadingRow, Repair } from '../src/database/models.ts';
+import { Job, JobEvent, ReadingRow, Repair } from '../src/database/models.ts';
 import { Client, startWorld, type World } from './harness.ts';
 
 let world: World;
@@ -436,5 +436,22 @@ describe('shop settings', () => {
     const tech = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
     expect((await tech.put('/shop/settings', { rev: before.rev + 1, settings: {} })).status).toBe(403);
     await me.put('/shop/settings', { rev: before.rev + 1, settings: {} });
+  });
+
+  test('a write from which nothing is worked out weighs nothing: what was set since waits for one that does', async () => {
+    const job = await me.newJob();
+    await me.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading: idle() });
+    const weighed = async () => (await me.get(`/jobs/${job.id}/diagnosis`)).body.length;
+    const was = await weighed();
+    const { rev } = (await me.get('/shop/settings')).body;
+    await me.put('/shop/settings', { rev, settings: { priors: { 'maf-dirty': 40 } } });
+    const { changes } = (await Job.findByPk(job.id))!;
+    expect((await me.post(`/jobs/${job.id}/cautions`, { caution: 'running-engine', step: 'read:idle' })).status).toBe(
+      201,
+    );
+    expect([await weighed(), (await Job.findByPk(job.id))!.changes]).toEqual([was, changes + 1]);
+    await me.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } });
+    expect(await weighed()).toBe(was + 1);
+    await me.put('/shop/settings', { rev: rev + 1, settings: {} });
   });
 });

@@ -1,13 +1,14 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobView, ReadingView, RecordView } from '@just-balance/contract';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import type { ReactNode } from 'react';
 import 'fake-indexeddb/auto';
 import { HandEntry } from '../src/capture/HandEntry.tsx';
 import { outbox } from '../src/data/queue.ts';
 import { HandRecord } from '../src/job/HandRecord.tsx';
 import { VehicleEditor } from '../src/stations/complaint/VehicleEditor.tsx';
 import { usePreferences } from '../src/ui/preferences.tsx';
-import { EMPTY_JOB, open, SIGNED_IN, said, server } from './page.tsx';
+import { EMPTY_JOB, open, openSignedIn, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(async () => {
   localStorage.clear();
@@ -30,6 +31,13 @@ const VEHICLE = {
   ],
 };
 const JOB = { ...EMPTY_JOB, rev: 1, adapter: null, vehicle: VEHICLE } as unknown as JobView;
+const openWithSwitch = (what: ReactNode) =>
+  openSignedIn(
+    <>
+      <Switch />
+      {what}
+    </>,
+  );
 const input = (name: RegExp | string) => screen.getByLabelText(name) as HTMLInputElement;
 
 /** With the switch of the page's head beside it. */
@@ -39,20 +47,6 @@ function Switch() {
     <button type="button" onClick={() => setUnits(units === 'metric' ? 'us' : 'metric')}>
       switch units
     </button>
-  );
-}
-
-async function openSignedIn(what: Parameters<typeof open>[0]) {
-  const { useSession } = await import('../src/data/session.tsx');
-  function Gate() {
-    const { session } = useSession();
-    return session ? what : null;
-  }
-  return open(
-    <>
-      <Switch />
-      <Gate />
-    </>,
   );
 }
 
@@ -68,7 +62,7 @@ describe('a reading by hand', () => {
 
   test('everything a tool shows: units of its own, gauge pressure, volts by the curve, sensors one by one, ethanol', async () => {
     const asked = server(routes);
-    const { person } = await openSignedIn(
+    const { person } = await openWithSwitch(
       <HandEntry job={{ ...JOB, ambient: { baroKPa: 98 } } as JobView} phase="before" at="idle" close={() => {}} />,
     );
     await screen.findByText('Enter by hand');
@@ -112,7 +106,7 @@ describe('a reading by hand', () => {
 
   test('nothing entered is refused; mg a stroke without a speed says what is missing', async () => {
     const asked = server(routes);
-    const { person } = await openSignedIn(<HandEntry job={JOB} phase="before" at="idle" close={() => {}} />);
+    const { person } = await openWithSwitch(<HandEntry job={JOB} phase="before" at="idle" close={() => {}} />);
     await screen.findByText('Enter by hand');
     await keep(person);
     await waitFor(() => expect(said(input(/^Engine speed, rpm/))).toMatch(/nothing entered yet/));
@@ -130,7 +124,7 @@ describe('a reading by hand', () => {
 
   test('a switch in the middle of typing converts what was typed, and back again brings it back', async () => {
     server(routes);
-    const { person } = await openSignedIn(<HandEntry job={JOB} phase="before" at="idle" close={() => {}} />);
+    const { person } = await openWithSwitch(<HandEntry job={JOB} phase="before" at="idle" close={() => {}} />);
     await screen.findByText('Enter by hand');
     await person.type(input('Coolant (ECT), °C'), '91.3');
     await person.click(screen.getByText('switch units'));
@@ -149,7 +143,7 @@ describe('a reading by hand', () => {
       source: 'hand',
       reading: { at: 'idle', rpm: 700, trims: { bank1: { stft: 1, ltft: 9, sd: 0.7, n: 30 } } },
     } as unknown as ReadingView;
-    const { person } = await openSignedIn(
+    const { person } = await openWithSwitch(
       <HandEntry job={JOB} phase="before" at="idle" reading={kept} close={() => {}} />,
     );
     await screen.findByText('Put the reading right');

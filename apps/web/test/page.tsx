@@ -7,6 +7,7 @@ import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
 import { mutate, SWRConfig } from 'swr';
 import { read } from '../src/data/reads.ts';
+import { useSession } from '../src/data/session.tsx';
 import { PreferencesProvider } from '../src/ui/preferences.tsx';
 
 // A page's first piece of code may take seconds on a machine that builds something beside: what comes is waited for.
@@ -136,4 +137,10 @@ export function said(control: HTMLElement): string {
   const id = control.getAttribute('aria-describedby');
   expect(control.getAttribute('aria-invalid')).toBe(id ? 'true' : 'false');
   return id ? (document.getElementById(id)?.textContent ?? '') : '';
+}
+
+/** The same for somebody who is signed in, once the page knows it. */
+export function openSignedIn(what: ReactNode, path?: string): ReturnType<typeof open> {
+  const Gate = () => (useSession().session ? what : null);
+  return open(<Gate />, path);
 }

@@ -9,21 +9,12 @@ import { PeoplePage } from '../src/pages/people/PeoplePage.tsx';
 import { ShopPage } from '../src/pages/shop/ShopPage.tsx';
 import { BayControls } from '../src/practice/BayControls.tsx';
 import 'fake-indexeddb/auto';
-import { EMPTY_JOB, LEAD, open, refused, SIGNED_IN, said, server } from './page.tsx';
+import { EMPTY_JOB, LEAD, open, openSignedIn, refused, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(() => localStorage.clear());
 afterEach(cleanup);
 
 /** A page that needs the session: shown once that is there. */
-async function openSignedIn(what: Parameters<typeof open>[0]) {
-  const { useSession } = await import('../src/data/session.tsx');
-  function Gate() {
-    const { session } = useSession();
-    return session ? what : null;
-  }
-  return open(<Gate />);
-}
-
 const input = (name: RegExp | string) => screen.getByLabelText(name) as HTMLInputElement;
 
 const CHANGED = [

@@ -17,7 +17,7 @@ import { RunScreen } from '../src/stations/service/RunScreen.tsx';
 import { StepBody } from '../src/stations/service/StepBody.tsx';
 import { firstWords, StepList } from '../src/stations/service/StepList.tsx';
 import type { RunHandle } from '../src/stations/service/useRun.ts';
-import { around, EMPTY_JOB, open, refused, SIGNED_IN, said, server } from './page.tsx';
+import { around, EMPTY_JOB, open, openSignedIn, refused, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(async () => {
   localStorage.clear();
@@ -88,10 +88,11 @@ describe('pins', () => {
 describe('clean or replace', () => {
   test('the sum follows every term; a decision is kept with it', async () => {
     const asked = server({
+      ...SIGNED_IN,
       'GET /service/outcomes': { body: [{ part: 'airflow-sensor', held: 6, failed: 0 }] },
       'POST /jobs/j1/entries': entry as never,
     });
-    const { person } = open(<CleanOrReplacePanel job={JOB} live={live} />);
+    const { person } = openSignedIn(<CleanOrReplacePanel job={JOB} live={live} />);
     await screen.findByText(/6 of 6 of this shop’s cleanings held/);
     expect(screen.getByText('Cleaning is the cheaper way.')).toBeTruthy();
     await person.clear(input(/^Price of the part/));
@@ -114,9 +115,9 @@ describe('clean or replace', () => {
   });
 
   test('a stop rule leaves no choice', async () => {
-    server({ 'GET /service/outcomes': { body: [{ part: 'airflow-sensor', held: 0, failed: 2 }] } });
+    server({ ...SIGNED_IN, 'GET /service/outcomes': { body: [{ part: 'airflow-sensor', held: 0, failed: 2 }] } });
     const stopped = running('airflow-sensor-clean', { kind: 'stop', rule: 'the housing is cracked' });
-    open(<CleanOrReplacePanel job={{ ...JOB, runs: [stopped] }} live={live} />);
+    openSignedIn(<CleanOrReplacePanel job={{ ...JOB, runs: [stopped] }} live={live} />);
     await screen.findByText(/0 of 2 of this shop’s cleanings held/);
     expect(screen.getByText('Replace: a stop rule applies.')).toBeTruthy();
     expect((screen.getByRole('button', { name: 'Decide: clean' }) as HTMLButtonElement).disabled).toBe(true);

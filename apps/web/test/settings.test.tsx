@@ -12,13 +12,12 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { JobLive } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
-import { useSession } from '../src/data/session.tsx';
 import { LearnedPage } from '../src/pages/learned/LearnedPage.tsx';
 import { NewJob } from '../src/pages/newJob/NewJob.tsx';
 import { WouldPass } from '../src/stations/readiness/WouldPass.tsx';
 import { CleanOrReplacePanel } from '../src/stations/service/CleanOrReplacePanel.tsx';
 import { withMoments } from '../src/ui/days.ts';
-import { EMPTY_JOB, LEAD, open, server } from './page.tsx';
+import { EMPTY_JOB, LEAD, open, openSignedIn, server } from './page.tsx';
 
 beforeEach(async () => {
   localStorage.clear();
@@ -78,8 +77,7 @@ async function page(settings: object, what: Parameters<typeof open>[0], ready: R
     'GET /procedures?kind=rule': { body: [] },
     'GET /learned': { body: { learned: learn([]), choice: learning, inUse: null, leftOut: [] } },
   });
-  const Gate = () => (useSession().session ? what : null);
-  open(<Gate />);
+  openSignedIn(what);
   await screen.findAllByText(ready);
   const fields = [...document.querySelectorAll('input')].map((i) => `${i.type === 'checkbox' ? i.checked : i.value}`);
   const said = `${document.body.textContent} ${fields.join(' ')}`;

@@ -24,7 +24,7 @@ import { Debrief } from '../src/pages/practice/Debrief.tsx';
 import { VehiclePage } from '../src/pages/vehicle/VehiclePage.tsx';
 import { PracticeBar } from '../src/practice/PracticeBar.tsx';
 import { ComeBack } from '../src/stations/handOver/ComeBack.tsx';
-import { AT, EMPTY_JOB, LEAD, open, refused, SIGNED_IN, server } from './page.tsx';
+import { AT, EMPTY_JOB, LEAD, openSignedIn, refused, SIGNED_IN, server } from './page.tsx';
 
 window.scrollTo = () => {};
 // The document of the tests has no marks of time.
@@ -37,11 +37,6 @@ beforeEach(async () => {
 });
 afterEach(cleanup);
 
-async function signedIn(what: Parameters<typeof open>[0]) {
-  const { useSession } = await import('../src/data/session.tsx');
-  const Gate = () => (useSession().session ? what : null);
-  return open(<Gate />);
-}
 const item = (id: string, more: Partial<LogbookRow> = {}): LogbookRow => ({
   id,
   rev: 1,
@@ -78,7 +73,7 @@ describe('the logbook', () => {
   };
   test('says how many there are; one press narrows, another widens again', async () => {
     server(routes);
-    const { person } = await signedIn(<LogbookPage />);
+    const { person } = await openSignedIn(<LogbookPage />);
     expect(await screen.findByText('2 jobs in the logbook')).toBeTruthy();
     await person.click(await screen.findByRole('button', { name: /P0171/ }));
     expect(await screen.findByText('1 job match')).toBeTruthy();
@@ -102,7 +97,7 @@ describe('the logbook', () => {
         json: async () => [{ id: 'x', name: 'Codes', query: 'code=P0171' }],
       };
     }) as never;
-    const { person } = await signedIn(<LogbookPage />);
+    const { person } = await openSignedIn(<LogbookPage />);
     await person.click(await screen.findByRole('button', { name: /P0171/ }));
     await person.click(await screen.findByRole('button', { name: 'Keep this search' }));
     await person.type(screen.getByRole('textbox', { name: 'Its name' }), 'Codes');
@@ -122,7 +117,7 @@ describe('what the shop has learned', () => {
   });
   test('nothing yet says how it comes about; the lead alone chooses', async () => {
     server({ ...SIGNED_IN, 'GET /learned': { body: view() } });
-    await signedIn(<LearnedPage />);
+    await openSignedIn(<LearnedPage />);
     expect(await screen.findByText('Nothing is learned yet')).toBeTruthy();
     expect((screen.getByRole('checkbox', { name: /Causes/ }) as HTMLInputElement).disabled).toBe(false);
     cleanup();
@@ -131,7 +126,7 @@ describe('what the shop has learned', () => {
       'GET /session': { body: { account: { ...LEAD, rights: ['look'] }, setupNeeded: false, demo: null } },
       'GET /learned': { body: view() },
     });
-    await signedIn(<LearnedPage />);
+    await openSignedIn(<LearnedPage />);
     expect(await screen.findByText('Chosen by the lead.')).toBeTruthy();
   });
   test('switched on it is kept with the settings that are there; a job left out is taken in again', async () => {
@@ -142,7 +137,7 @@ describe('what the shop has learned', () => {
       'PUT /shop/settings': { body: { rev: 5, settings: {} } },
       'PUT /learned/jobs/j7': { body: view() },
     });
-    const { person } = await signedIn(<LearnedPage />);
+    const { person } = await openSignedIn(<LearnedPage />);
     await person.click(await screen.findByRole('checkbox', { name: /Known-good/ }));
     await waitFor(() => expect(asked.some((a) => a.method === 'PUT')).toBe(true));
     expect(asked.find((a) => a.method === 'PUT')!.body).toEqual({
@@ -167,7 +162,7 @@ describe('the board', () => {
         ],
       },
     });
-    await signedIn(
+    await openSignedIn(
       <>
         <Waits
           waits={[
@@ -220,7 +215,7 @@ test('a vehicle: a cause that comes back is said first; its visits, newest on to
       },
     },
   });
-  await signedIn(<VehiclePage />);
+  await openSignedIn(<VehiclePage />);
   expect(await screen.findByText('Air leak after the throttle: 2 visits')).toBeTruthy();
   const list = screen.getAllByRole('listitem').map((l) => l.textContent!);
   expect(list.findIndex((t) => /Hose of b/.test(t))).toBeLessThan(list.findIndex((t) => /Hose of a/.test(t)));
@@ -242,7 +237,7 @@ test('the history as sentences; filtered by person and kind', async () => {
     'GET /audit?kind=worked': { body: [] },
     'GET /people': { body: [{ id: 'p', name: 'I. Sato' }] },
   });
-  const { person } = await signedIn(<AuditPage />);
+  const { person } = await openSignedIn(<AuditPage />);
   expect(await screen.findByText('I. Sato opened the job.')).toBeTruthy();
   await person.selectOptions(screen.getByRole('combobox', { name: 'What' }), 'worked');
   expect(await screen.findByText('Nothing of this kind.')).toBeTruthy();
@@ -285,7 +280,7 @@ describe('practice', () => {
       'POST /practice/attempts/t1/ask': { body: { ...ATTEMPT, minutes: 18 } },
       'POST /practice/attempts/t1/answer': refused(409, 'the cause is named already'),
     });
-    const { person } = await signedIn(<PracticeBar job={job} />);
+    const { person } = await openSignedIn(<PracticeBar job={job} />);
     expect(await screen.findByText('+14.0 %')).toBeTruthy();
     await person.click(screen.getByRole('button', { name: 'Ask the car' }));
     await person.selectOptions(screen.getByRole('combobox', { name: 'What to ask' }), 'smoke-intake');
@@ -331,7 +326,7 @@ describe('practice', () => {
       bestPath: [{ what: 'Idle', minutes: 3, showed: '+14.0 %' }],
     };
     server({ ...SIGNED_IN, 'GET /practice/attempts/undefined': { body: done } });
-    await signedIn(<Debrief />);
+    await openSignedIn(<Debrief />);
     expect(await screen.findByText('12 points: air leak after the throttle')).toBeTruthy();
     expect(screen.getByText(/You named weak fuel delivery after 3 minutes/)).toBeTruthy();
     const row = within(screen.getByRole('region', { name: 'Move by move' })).getAllByRole('row')[1]!;
@@ -340,7 +335,7 @@ describe('practice', () => {
   });
   test('a car that is no practice asks for nothing', async () => {
     const asked = server(SIGNED_IN);
-    await signedIn(<PracticeBar job={{ ...EMPTY_JOB, practice: false } as unknown as JobView} />);
+    await openSignedIn(<PracticeBar job={{ ...EMPTY_JOB, practice: false } as unknown as JobView} />);
     await waitFor(() => expect(asked.length).toBeGreaterThan(0));
     expect(asked.some((a) => a.path.includes('practice'))).toBe(false);
   });
@@ -348,7 +343,7 @@ describe('practice', () => {
 
 test('a day to look again is kept with what to look at', async () => {
   const asked = server({ ...SIGNED_IN, 'POST /jobs/j1/entries': { status: 201, body: {} } });
-  const { person } = await signedIn(
+  const { person } = await openSignedIn(
     <ComeBack job={{ ...EMPTY_JOB, status: 'open', vehicle: { label: 'Tarn' } } as unknown as JobView} mayWork />,
   );
   await person.type(await screen.findByRole('textbox', { name: 'What to look at' }), 'the hose');
@@ -362,7 +357,7 @@ test('a day to look again is kept with what to look at', async () => {
 describe('the board', () => {
   test('the first day: what is done is ticked, what is not stands with its page', async () => {
     server({ ...SIGNED_IN, 'GET /people': { body: [{ id: 'p1' }, { id: 'p2' }] } });
-    await signedIn(<FirstDay />);
+    await openSignedIn(<FirstDay />);
     await waitFor(() => expect(screen.getAllByLabelText('done')).toHaveLength(2));
     expect(screen.queryByRole('link', { name: 'Add a person' })).toBeNull();
     expect(screen.getByRole('link', { name: 'Open a job' }).getAttribute('href')).toBe('/new');
@@ -375,7 +370,7 @@ describe('the board', () => {
     // One recorded freely is for no operating point.
     const free = { ...running, id: 'c2', label: 'Corran 2.2', note: null, at: 'free' };
     server({ ...SIGNED_IN, 'GET /jobs/running': { body: [running, free] } });
-    await signedIn(<Running />);
+    await openSignedIn(<Running />);
     const strip = await screen.findByRole('region', { name: 'Being captured now' });
     expect(strip.textContent).toMatch(/Tarn 2\.0, red.*idle, running for 1 minute.*I\. Sato/);
     expect(strip.textContent).toMatch(/Corran 2\.2.*free recording, running for/);
@@ -401,7 +396,7 @@ describe('a drive that came back open', () => {
       'GET /practice/attempts/undefined': { body: begun },
       'POST /practice/attempts/t1/drive': refused(409, 'it is named already'),
     });
-    const { person } = await signedIn(<Debrief />);
+    const { person } = await openSignedIn(<Debrief />);
     expect(await screen.findByText('One thing kept this drive from finishing')).toBeTruthy();
     const stood = screen.getByText('Engine off for').closest('dl')!;
     expect(stood.textContent).toMatch(/Engine off for5 h.*Outside air16 °C.*Fuel in the tank61 %/);
@@ -441,7 +436,7 @@ describe('a drive that came back open', () => {
       faults: [],
     };
     server({ ...SIGNED_IN, 'GET /practice/attempts/undefined': { body: done } });
-    await signedIn(<Debrief />);
+    await openSignedIn(<Debrief />);
     expect(await screen.findByText(`${done.score!.total} points`)).toBeTruthy();
     expect(screen.getByText('As the coach saw it')).toBeTruthy();
     const points = screen.getByRole('region', { name: 'Points' });

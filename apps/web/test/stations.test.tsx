@@ -15,7 +15,7 @@ import { SignIn } from '../src/pages/signIn/SignIn.tsx';
 import { Story } from '../src/stations/complaint/Story.tsx';
 import { HandOverStation } from '../src/stations/handOver/HandOverStation.tsx';
 import { ReadinessStation } from '../src/stations/readiness/ReadinessStation.tsx';
-import { AT, EMPTY_JOB, LEAD, open, refused, SIGNED_IN, said, server } from './page.tsx';
+import { AT, EMPTY_JOB, LEAD, open, openSignedIn, refused, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(async () => {
   localStorage.clear();
@@ -52,11 +52,6 @@ const JOB = {
   complaint: { story: 'Lamp came on', symptoms: ['lamp-only'], recentWork: [] },
   adapter: 'sim:1',
 } as unknown as JobView;
-async function signedIn(what: Parameters<typeof open>[0]) {
-  const { useSession } = await import('../src/data/session.tsx');
-  const Gate = () => (useSession().session ? what : null);
-  return open(<Gate />);
-}
 const row = (name: RegExp | string) => within(screen.getByRole('row', { name }));
 const record = (states: Record<string, string>, more: object = {}) => ({
   freezeFrame: [],
@@ -82,7 +77,7 @@ describe('Readiness', () => {
     const records = [record({ fuelSystem: 'complete', catalyst: 'incomplete' })];
     const shop = { ...LEAD.shop, settings: { place: { rule: INSPECTION_RULES.at(-1)!.id } } };
     server({ ...SIGNED_IN, 'GET /session': { body: { account: { ...LEAD, shop }, setupNeeded: false, demo: null } } });
-    await signedIn(<ReadinessStation job={{ ...JOB, records } as unknown as JobView} live={live} />);
+    await openSignedIn(<ReadinessStation job={{ ...JOB, records } as unknown as JobView} live={live} />);
     const badge = await screen.findByText('holds here');
     expect(badge.parentElement!.textContent).toContain(INSPECTION_RULES.at(-1)!.title);
     const section = screen.getByLabelText('Inspection').textContent!;
@@ -216,7 +211,7 @@ describe('Hand-over', () => {
         },
       ],
     } as unknown as JobView;
-    const { person } = await signedIn(<HandOverStation job={job} live={live} />);
+    const { person } = await openSignedIn(<HandOverStation job={job} live={live} />);
     const plain = (await screen.findByRole('article', { name: 'What we found and did' })).textContent!;
     expect(plain).toMatch(/Linden Yard/);
     expect(plain).toMatch(/Lamp came on/);
@@ -247,13 +242,13 @@ describe('Hand-over', () => {
       cannotTellApart: [],
     };
     const job = { ...JOB, diagnoses: [{ id: 'd1', output }] } as unknown as JobView;
-    await signedIn(<HandOverStation job={job} live={live} />);
+    await openSignedIn(<HandOverStation job={job} live={live} />);
     const page = (await screen.findByRole('article', { name: 'What we found and did' })).textContent!;
     expect(page).toMatch(/found damaged and is still fitted: airflow sensor damaged/);
   });
   test('own words are kept with what they were written in place of', async () => {
     const asked = server({ ...SIGNED_IN, 'POST /jobs/j1/entries': { status: 201, body: {} } });
-    const { person } = await signedIn(<HandOverStation job={JOB} live={live} />);
+    const { person } = await openSignedIn(<HandOverStation job={JOB} live={live} />);
     await person.click(await screen.findByRole('button', { name: 'Change the words: What is still open' }));
     const box = screen.getByRole('textbox', { name: 'What is still open' }) as HTMLTextAreaElement;
     expect(box.value).toBe('Nothing that we know of.');
@@ -268,7 +263,7 @@ describe('Hand-over', () => {
   });
   test('closed with its revision; a conflict is shown and nothing is lost', async () => {
     const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1': refused(409, 'Somebody else changed the job meanwhile.') });
-    const { person } = await signedIn(<HandOverStation job={JOB} live={live} />);
+    const { person } = await openSignedIn(<HandOverStation job={JOB} live={live} />);
     await person.click(await screen.findByRole('button', { name: 'Close the job' }));
     expect(await screen.findByText(/Somebody else changed the job/)).toBeTruthy();
     expect(asked.find((a) => a.method === 'PATCH')!.body).toEqual({ rev: 3, status: 'closed' });
@@ -316,7 +311,7 @@ describe('the board', () => {
     });
     const worst = { at: 'idle', bank: 1, totalPct: 17 } as JobListItem['worst'];
     server(routes([parked, item('a', { worst }), item('c', { damaged: true })], [item('a', { worst })]));
-    await signedIn(<Board />);
+    await openSignedIn(<Board />);
     expect(await screen.findByText('Car a: keep codes and monitors first')).toBeTruthy();
     const list = within(screen.getByRole('list', { name: 'Jobs' }));
     const text = (label: string) => list.getByText(label).closest('a')!.textContent!;
@@ -331,7 +326,7 @@ describe('the board', () => {
       'GET /jobs/counts': { body: { open: 0, mine: 0, all: 0 } },
       'GET /session': { body: { account: { ...LEAD, rights: ['look'] }, setupNeeded: false, demo: null } },
     });
-    await signedIn(<Board />);
+    await openSignedIn(<Board />);
     expect(await screen.findByText(/practise on a simulated one/)).toBeTruthy();
     expect(await screen.findByRole('heading', { name: 'The first day' })).toBeTruthy();
     expect(screen.queryByRole('link', { name: /New job|Open a job|Add a person/ })).toBeNull();
@@ -381,7 +376,7 @@ describe('a row that cannot be read', () => {
   };
   test('is named with its fault, opened, mended as JSON', async () => {
     const asked = server({ ...SIGNED_IN, 'PUT /jobs/j1/damaged/reading/x1': { body: {} } });
-    const { person } = await signedIn(<Damaged job={{ ...JOB, damaged: [damage] } as unknown as JobView} />);
+    const { person } = await openSignedIn(<Damaged job={{ ...JOB, damaged: [damage] } as unknown as JobView} />);
     expect(await screen.findByText(/is left out: rpm: must be a number/)).toBeTruthy();
     await person.click(screen.getByRole('button', { name: 'Open it' }));
     const field = screen.getByLabelText('As it is stored') as HTMLTextAreaElement;

@@ -5,7 +5,7 @@ import { FAULTS, NOTICES, sizeFigure, TESTS } from '../src/catalogue/index.ts';
 import { diagnose } from '../src/diagnosis/index.ts';
 import { trailSentence } from '../src/job/index.ts';
 import { CAUTIONS, SHIPPED_PROCEDURES } from '../src/procedures/index.ts';
-import { DRIVE_PROCEDURES, planDrive } from '../src/readiness/index.ts';
+import { DRIVE_PROCEDURES, INSPECTION_RULES, planDrive } from '../src/readiness/index.ts';
 import { figure, inWords, joined, type Said, said, significant, wordsOf } from '../src/units/index.ts';
 
 describe('a sentence in the units of its reader', () => {
@@ -136,6 +136,7 @@ describe('no figure of the other system in anything that the tables and the arit
     DRIVE_PROCEDURES,
     CAUTIONS,
     FAULTS,
+    INSPECTION_RULES,
     plans,
     judged,
     how: CALCULATORS.map((c) => c.how),

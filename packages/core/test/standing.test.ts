@@ -20,8 +20,8 @@ const record = (open: number, phase: 'before' | 'after' = 'after') => ({
   } as unknown as HandOverJob['records'][number]['monitors'],
 });
 
+const empty = { records: [], readings: [], diagnoses: [] };
 describe('where a job stands', () => {
-  const empty = { records: [], readings: [], diagnoses: [] };
   const outside = [...job().readings, taken('after', T(3, 15), reading('idle', 12, 2.4))];
   const twoOff = [job().readings[0]!, taken('before', T(2, 11), reading('hold-2500', 9.4, 9.3))];
   const back = [...twoOff, taken('after', T(3, 15), reading('idle', 0.4, 2.7))];
@@ -103,8 +103,64 @@ describe('where a job stands', () => {
     expect(s).toMatchObject({
       station: 'service',
       next: { title: 'parked, rain' },
-      work: { state: 'parked', toOrder: ['ring'] },
+      work: { state: 'parked', toOrder: ['ring'], off: ['duct'], reason: 'rain' },
     });
+    expect(s.next.why).toBe('Off the car: duct. To order: ring.');
+    expect(s.stations.find((v) => v.id === 'service')).toMatchObject({ done: false, figure: 'parked: rain' });
+    const begun = of(job({ runs: [{ at: T(2), by: 'A', procedure, events: [] }] as unknown as HandOverJob['runs'] }));
+    expect([begun.next.title, begun.next.why]).toEqual(['clean the plate', 'Nothing is off the car.']);
+    expect(begun.stations.find((v) => v.id === 'service')!.figure).toBe('clean the plate under way');
+  });
+
+  test('each station shows its figure, as a person would say it', () => {
+    const figures = (j: HandOverJob) => Object.fromEntries(of(j).stations.map((v) => [v.id, v.figure]));
+    const lead = `${Math.round(100 * job().diagnoses[0]!.output.causes[0]!.probability)} %`;
+    expect(figures(job())).toEqual({
+      complaint: 'rough idle · 1 code',
+      readings: '2 of 2 kept',
+      balance: `lean · ${lead}`,
+      service: '—',
+      prove: '—',
+      readiness: '—',
+      'hand-over': '—',
+    });
+    expect(figures({ ...job(), ...empty })).toMatchObject({
+      complaint: 'rough idle',
+      readings: '—',
+      balance: 'waits for readings',
+    });
+    expect(figures(job({ complaint: { symptoms: [] }, records: [record(2, 'before')] }))).toMatchObject({
+      complaint: 'no codes',
+      readiness: '1 open',
+    });
+    const look = {
+      undone: false,
+      phase: 'before',
+      at: T(2),
+      by: 'A',
+      test: { id: 'fuse-check', outcome: 'ok' },
+    } as const;
+    expect(figures(job({ tests: [look, { ...look, undone: true }] })).service).toBe('1 test done');
+    expect(figures(repaired()).service).toBe('Intake gasket renewed');
+    expect(figures({ ...repaired(), status: 'closed' })['hand-over']).toBe('handed over');
+    expect(of(repaired({ records: [...job().records, record(0)] })).stations.map((v) => v.done)).toEqual([
+      ...Array.from({ length: 6 }, () => true),
+      false,
+    ]);
+  });
+
+  test('two points show a shape: with more asked for the weighing goes on, with one it waits', () => {
+    const asked = { complaint: { symptoms: ['rough-idle', 'low-power', 'hesitation'] } };
+    expect(at(job(asked))).toBe('balance');
+    expect(at(job({ ...asked, readings: [job().readings[0]!] }))).toBe('readings');
+    const look = {
+      undone: false,
+      phase: 'before',
+      at: T(2),
+      by: 'A',
+      test: { id: 'fuse-check', outcome: 'ok' },
+    } as const;
+    expect(at(job({ ...asked, readings: [job().readings[0]!], tests: [look] }))).toBe('balance');
   });
 
   test('a judgement kept before it said where it stands is read by its chance', () => {

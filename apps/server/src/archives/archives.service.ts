@@ -14,6 +14,7 @@ import type { Actor } from '../common/request.ts';
 import { CaptureColumn, Job, Photo, Shop, Vehicle } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { captureJson, csvProblem, exported, fitsLog } from '../recordings/exporting.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
 import { ReportsService } from '../reports/reports.service.ts';
@@ -42,7 +43,8 @@ export class ArchivesService implements OnModuleDestroy {
 
   constructor(
     private readonly work: Work,
-    private readonly jobs: JobsService,
+    private readonly jobs: JobWrites,
+    private readonly job: JobsService,
     private readonly recordings: RecordingsService,
     private readonly reports: ReportsService,
   ) {}
@@ -55,7 +57,7 @@ export class ArchivesService implements OnModuleDestroy {
   async write(who: Actor, jobId: string, reports = true): Promise<AsyncGenerator<Uint8Array>> {
     const { job, rows, whole } = await this.work.read(async (t) => {
       const job = await this.jobs.find(who, jobId, t);
-      return { job, rows: await this.rowsOf(job, t), whole: await this.jobs.whole(who, jobId) };
+      return { job, rows: await this.rowsOf(job, t), whole: await this.job.whole(who, jobId) };
     });
     if (whole.captures.some((c) => c.state === 'running'))
       throw new ConflictException({ statusCode: 409, message: 'a capture of this job still runs: end it first' });

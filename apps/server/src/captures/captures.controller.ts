@@ -11,7 +11,7 @@ import {
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Actor, Who } from '../common/request.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { CapturesService } from './captures.service.ts';
 import { SpooledService } from './spooled.service.ts';
 
@@ -20,14 +20,14 @@ import { SpooledService } from './spooled.service.ts';
 export class CapturesController {
   constructor(
     private readonly captures: CapturesService,
-    private readonly jobs: JobsService,
+    private readonly jobs: JobWrites,
     private readonly spooled: SpooledService,
   ) {}
 
   /** All of the job, imports too, oldest first. */
   @Get()
   async list(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<CaptureView[]> {
-    return this.jobs.captures(who, id);
+    return this.captures.list(who, id);
   }
 
   @Post()

@@ -1,4 +1,10 @@
-import { type CaptureCommand, type CaptureStatus, FREE, type NewCaptureRequest } from '@just-balance/contract';
+import {
+  type CaptureCommand,
+  type CaptureStatus,
+  type CaptureView,
+  FREE,
+  type NewCaptureRequest,
+} from '@just-balance/contract';
 import { capturePoint, type GuidedStatus } from '@just-balance/core/capture';
 import { PLANS, type PollingPlan, packSecond, planAlone, type Sample } from '@just-balance/core/link';
 import {
@@ -14,10 +20,12 @@ import {
 import type { Logger } from 'pino';
 import { UniqueConstraintError } from 'sequelize';
 import { notHere } from '../common/errors.ts';
-import type { Actor } from '../common/request.ts';
+import { type Actor } from '../common/request.ts';
 import { Capture, CaptureRow, Job } from '../database/models.ts';
+import { Work } from '../database/work.ts';
 import { type Author, appendEvent } from '../jobs/events.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
+import { captureViews } from '../jobs/views.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { Leases } from '../links/leases.ts';
 import { LinksService } from '../links/links.service.ts';
 import { Live } from '../live/live.service.ts';
@@ -65,13 +73,19 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   private stopping = false;
 
   constructor(
-    private readonly jobs: JobsService,
+    private readonly jobs: JobWrites,
     private readonly links: LinksService,
     private readonly leases: Leases,
     private readonly live: Live,
     private readonly recordings: RecordingsService,
+    private readonly work: Work,
     @Inject(LOGGER) private readonly log: Logger,
   ) {}
+
+  /** Captures of all kinds, oldest first. */
+  list(who: Actor, jobId: string): Promise<CaptureView[]> {
+    return this.work.read(async (t) => captureViews(who.shopId, (await this.jobs.find(who, jobId, t)).id, t));
+  }
 
   onApplicationBootstrap(): void {
     const look = () => {

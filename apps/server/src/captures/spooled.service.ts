@@ -12,7 +12,7 @@ import { conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { Capture, CaptureRow, type Job } from '../database/models.ts';
 import { appendEvent } from '../jobs/events.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
 import { follow, keepReading, runOf, statusOfRun } from './runs.ts';
 
@@ -29,7 +29,7 @@ const MOST_SECONDS = 50_000;
 @Injectable()
 export class SpooledService {
   constructor(
-    private readonly jobs: JobsService,
+    private readonly jobs: JobWrites,
     private readonly recordings: RecordingsService,
   ) {}
 

@@ -16,7 +16,7 @@ import { ApiTags } from '@nestjs/swagger';
 import { v7 as uuidv7 } from 'uuid';
 import { Costly } from '../common/cost.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { Addresses } from './addresses.ts';
 import { Leases } from './leases.ts';
 import { LinksService, READY_MS } from './links.service.ts';
@@ -28,7 +28,7 @@ export class LinksController {
     private readonly links: LinksService,
     private readonly leases: Leases,
     private readonly addresses: Addresses,
-    private readonly jobs: JobsService,
+    private readonly jobs: JobWrites,
   ) {}
 
   @Get('adapters')

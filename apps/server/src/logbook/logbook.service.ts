@@ -16,8 +16,9 @@ import { databaseAway } from '../database/away.ts';
 import { SEQUELIZE } from '../database/connect.ts';
 import { Job, SavedView } from '../database/models.ts';
 import { Work } from '../database/work.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
+import { BoardService } from '../jobs/board.service.ts';
 import { LISTED } from '../jobs/views.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { LOGGER } from '../logger.ts';
 import { Search } from './search.ts';
 
@@ -41,7 +42,8 @@ export class LogbookService implements OnApplicationBootstrap, BeforeApplication
   constructor(
     @Inject(SEQUELIZE) private readonly db: Sequelize,
     private readonly work: Work,
-    private readonly jobs: JobsService,
+    private readonly jobs: JobWrites,
+    private readonly board: BoardService,
     @Inject(LOGGER) private readonly log: Logger,
   ) {}
 
@@ -108,7 +110,7 @@ export class LogbookService implements OnApplicationBootstrap, BeforeApplication
     const jobs = await Job.findAll({ where: { id: [...ids], shopId: who.shopId }, attributes: [...LISTED], raw: true });
     const by = new Map(jobs.map((j) => [j.id, j]));
     const shown = ids.flatMap((id) => by.get(id) ?? []);
-    return (await this.jobs.listed(who, shown)).map((item, i) => ({
+    return (await this.board.listed(who, shown)).map((item, i) => ({
       ...item,
       vehicleId: shown[i]!.vehicleId,
       ...(shown[i]!.summary?.found ?? NOTHING_FOUND),

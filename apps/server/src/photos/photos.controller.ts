@@ -12,6 +12,12 @@ import { PhotosService } from './photos.service.ts';
 export class PhotosController {
   constructor(private readonly photos: PhotosService) {}
 
+  /** Without their bytes. */
+  @Get('jobs/:id/photos')
+  list(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<PhotoView[]> {
+    return this.photos.list(who, id);
+  }
+
   /** The body is the picture: JPEG, PNG or WebP. It is kept as a JPEG of ours. */
   @TakesBytes(12 * 1024 * 1024, 'image/*')
   @Put('jobs/:id/photos/:photoId')

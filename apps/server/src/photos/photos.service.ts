@@ -6,8 +6,8 @@ import type { Actor } from '../common/request.ts';
 import { Turns } from '../common/turns.ts';
 import { Photo, ServiceRun } from '../database/models.ts';
 import { appendEvent } from '../jobs/events.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
-import { NEWEST_FIRST, photoView } from '../jobs/views.ts';
+import { NEWEST_FIRST, OLDEST_FIRST, photoView } from '../jobs/views.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { PictureError, reencode } from './reencode.ts';
 
 /** Pictures a job may hold. [house] */
@@ -22,7 +22,15 @@ export class PhotosService {
   /** Decoding takes a core and tens of megabytes: one at a time, the shops in turn. */
   private readonly decoding = new Turns(MOST_WAITING);
 
-  constructor(private readonly jobs: JobsService) {}
+  constructor(private readonly jobs: JobWrites) {}
+
+  /** Pictures without their bytes. */
+  async list(who: Actor, id: string): Promise<PhotoView[]> {
+    await this.jobs.find(who, id);
+    const where = { shopId: who.shopId, jobId: id };
+    const rows = await Photo.findAll({ where, order: OLDEST_FIRST, attributes: { exclude: ['image', 'small'] } });
+    return rows.map(photoView);
+  }
 
   async put(who: Actor, jobId: string, id: string, query: PhotoQuery, body: unknown): Promise<PhotoView> {
     await this.jobs.find(who, jobId);

@@ -1,5 +1,8 @@
 import { Module } from '@nestjs/common';
 import { JobsModule } from '../jobs/jobs.module.ts';
+import { ReadingsModule } from '../readings/readings.module.ts';
+import { RecordsModule } from '../records/records.module.ts';
+import { TestsModule } from '../tests/tests.module.ts';
 import { BayHolds } from './bayHolds.ts';
 import { BaysController } from './bays.controller.ts';
 import { SimControl } from './simControl.ts';
@@ -8,7 +11,7 @@ import { Trainer } from './trainer.service.ts';
 
 /** The simulated bays. */
 @Module({
-  imports: [JobsModule],
+  imports: [JobsModule, ReadingsModule, TestsModule, RecordsModule],
   controllers: [BaysController, TrainerController],
   providers: [SimControl, BayHolds, Trainer],
   exports: [SimControl, BayHolds],

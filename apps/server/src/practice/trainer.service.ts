@@ -39,6 +39,10 @@ import { KeyedMutex } from '../common/mutex.ts';
 import type { Actor } from '../common/request.ts';
 import { type AttemptData, JobEvent, PracticeAttempt } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
+import { JobWrites } from '../jobs/write.ts';
+import { ReadingsService } from '../readings/readings.service.ts';
+import { RecordsService } from '../records/records.service.ts';
+import { TestsService } from '../tests/tests.service.ts';
 import { SimControl } from './simControl.ts';
 
 /** Minutes that a reading costs, hands on. [house] */
@@ -69,6 +73,10 @@ export class Trainer {
   constructor(
     private readonly sim: SimControl,
     private readonly jobs: JobsService,
+    private readonly writes: JobWrites,
+    private readonly readings: ReadingsService,
+    private readonly testing: TestsService,
+    private readonly records: RecordsService,
   ) {}
 
   async scenarios(who: Actor): Promise<ScenarioView[]> {
@@ -172,7 +180,7 @@ export class Trainer {
       },
       { practice: true, sealed: !helped(body) },
     );
-    await this.jobs.addHandRecord(examiner, jobId, {
+    await this.records.addByHand(examiner, jobId, {
       id: uuidv5('record', body.id),
       phase: 'before',
       stored: record.stored,
@@ -276,11 +284,10 @@ export class Trainer {
       const before = weighed(known);
       const { minutes, showed, row, test } = await this.shown(a, body, known);
       const first = before?.nextTests[0];
-      if (row)
-        await this.jobs.addReading(examiner, jobId, { id: body.id, phase: 'before', reading: row as ReadingDto });
+      if (row) await this.readings.add(examiner, jobId, { id: body.id, phase: 'before', reading: row as ReadingDto });
       if (test)
         for (const [i, t] of test.entries())
-          await this.jobs.addTest(examiner, jobId, {
+          await this.testing.add(examiner, jobId, {
             id: i === 0 ? body.id : uuidv5(String(i), body.id),
             test: t as TestResultDto,
           });
@@ -376,7 +383,7 @@ export class Trainer {
     const rows = exam ? await this.ofExam(who.shopId, exam) : [a];
     const over = await this.overOf(who.shopId, rows);
     for (const row of rows)
-      if (row.jobId && over(row)) await this.jobs.unseal({ ...who, examiner: true as const }, row.jobId);
+      if (row.jobId && over(row)) await this.writes.unseal({ ...who, examiner: true as const }, row.jobId);
   }
 
   /** Name what kept a drive from finishing: scored against its review. */

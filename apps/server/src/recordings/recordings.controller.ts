@@ -27,7 +27,7 @@ import type { Request, Response } from 'express';
 import { TakesBytes } from '../common/body.ts';
 import { Costly } from '../common/cost.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { csvProblem, exported, sendPieces } from './exporting.ts';
 import { RecordingsService } from './recordings.service.ts';
 
@@ -45,7 +45,7 @@ const TYPES: Readonly<Record<Form, string>> = {
 export class RecordingsController {
   constructor(
     private readonly recordings: RecordingsService,
-    private readonly jobs: JobsService,
+    private readonly jobs: JobWrites,
   ) {}
 
   @Get('captures/:captureId/recording')

@@ -24,9 +24,9 @@ import type { Actor } from '../common/request.ts';
 import { Capture, CaptureColumn, CaptureRow, type Job, ReadingRow, Vehicle } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { appendEvent } from '../jobs/events.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
 import { readVehicle } from '../jobs/stored.ts';
 import { captureView } from '../jobs/views.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { LOGGER } from '../logger.ts';
 import { channelsOfRows, inflateColumn, partsOf, storedPart } from './columns.ts';
 import type { ExportChannel } from './exporting.ts';
@@ -51,7 +51,7 @@ const CHANNEL_NAME = /^[\p{L}\p{N} ._:()/%-]{1,60}$/u;
 export class RecordingsService implements OnApplicationBootstrap {
   constructor(
     private readonly work: Work,
-    private readonly jobs: JobsService,
+    private readonly jobs: JobWrites,
     @Inject(LOGGER) private readonly log: Logger,
   ) {}
 

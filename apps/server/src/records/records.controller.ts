@@ -1,92 +1,36 @@
-import { type EntryView, HeardRecordRequest, RecordRequest, type RecordView } from '@just-balance/contract';
-import { ClearRequest } from '@just-balance/contract/service';
-import { readVehicleRecord, replayed } from '@just-balance/core/link';
-import {
-  BadRequestException,
-  Body,
-  Controller,
-  Param,
-  ParseUUIDPipe,
-  Post,
-  ServiceUnavailableException,
-} from '@nestjs/common';
+import { HandRecordRequest, RecordChangeRequest, type RecordView } from '@just-balance/contract';
+import { Body, Controller, Get, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { Costly } from '../common/cost.ts';
-import { badFields } from '../common/errors.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { VehicleRecord } from '../database/models.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
-import { recordView } from '../jobs/views.ts';
-import { LinksService, READY_MS } from '../links/links.service.ts';
-import { ClearingService } from './clearing.service.ts';
+import { RecordsService } from './records.service.ts';
 
 @ApiTags('records')
 @Controller('jobs/:id/records')
 export class RecordsController {
-  constructor(
-    private readonly links: LinksService,
-    private readonly jobs: JobsService,
-    private readonly clearing: ClearingService,
-  ) {}
+  constructor(private readonly records: RecordsService) {}
 
-  /** Keep codes, lamp, freeze frame and monitors, read from the vehicle. */
-  @Costly(60)
-  @Post()
-  async record(
-    @Who() who: Actor,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Body() body: RecordRequest,
-  ): Promise<RecordView> {
-    const job = await this.jobs.find(who, id);
-    const before = await VehicleRecord.findOne({ where: { id: body.id, jobId: id, shopId: who.shopId } });
-    if (before) return recordView(before);
-    if (!job.adapter)
-      throw new BadRequestException({
-        statusCode: 400,
-        message: 'adapter: choose one first, or enter the record by hand',
-      });
-    await this.links.open(who.shopId, id, job.adapter);
-    if (!(await this.links.waitReady(id, READY_MS))) {
-      const s = this.links.status(id);
-      throw new ServiceUnavailableException({
-        statusCode: 503,
-        message:
-          s?.state === 'silent'
-            ? 'The vehicle does not answer: key on? Nothing was recorded; try again or enter by hand.'
-            : `The vehicle does not answer: ${s?.detail ?? 'no link'}. Nothing was recorded; try again or enter by hand.`,
-      });
-    }
-    const data = await readVehicleRecord((p, engineOnly) => this.links.ask(id, p, engineOnly));
-    if (!data)
-      throw new ServiceUnavailableException({
-        statusCode: 503,
-        message: 'the vehicle stopped answering while reading; nothing was recorded, try again',
-      });
-    return this.jobs.addRecord(who, id, body.id, { phase: body.phase, source: 'link', ...data });
+  @Get()
+  list(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<RecordView[]> {
+    return this.records.list(who, id);
   }
 
-  /** The same, heard by the link of a browser: the road has no network of the shop. */
-  @Costly(60)
-  @Post('heard')
-  async heard(
+  @Post('by-hand')
+  byHand(
     @Who() who: Actor,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() body: HeardRecordRequest,
+    @Body() body: HandRecordRequest,
   ): Promise<RecordView> {
-    await this.jobs.find(who, id);
-    const data = await readVehicleRecord(replayed(body.heard));
-    if (!data) throw badFields([{ field: 'heard', message: 'no answer to the monitor question (01 01) among them' }]);
-    return this.jobs.addRecord(who, id, body.id, { phase: body.phase, source: 'link', ...data });
+    return this.records.addByHand(who, id, body);
   }
 
-  /** Clear the vehicle's codes (service 04). Refused while what it wipes is not on record, or the engine runs. */
-  @Costly(10)
-  @Post('clear')
-  async clear(
+  /** A record that was typed, put right; `rowId` is the record's. */
+  @Put(':rowId')
+  correct(
     @Who() who: Actor,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() body: ClearRequest,
-  ): Promise<EntryView> {
-    return this.clearing.clear(who, await this.jobs.find(who, id), body.id);
+    @Param('rowId', ParseUUIDPipe) rowId: string,
+    @Body() body: RecordChangeRequest,
+  ): Promise<RecordView> {
+    return this.records.correct(who, id, rowId, body);
   }
 }

@@ -1,13 +1,13 @@
 import { Module } from '@nestjs/common';
 import { JobsModule } from '../jobs/jobs.module.ts';
-import { LinksModule } from '../links/links.module.ts';
-import { ClearingService } from './clearing.service.ts';
 import { RecordsController } from './records.controller.ts';
+import { RecordsService } from './records.service.ts';
 
-/** Codes, monitors and freeze frame, read before anything is cleared. */
+/** Codes, monitors and freeze frame as they are kept. */
 @Module({
-  imports: [JobsModule, LinksModule],
+  imports: [JobsModule],
   controllers: [RecordsController],
-  providers: [ClearingService],
+  providers: [RecordsService],
+  exports: [RecordsService],
 })
 export class RecordsModule {}

@@ -6,6 +6,7 @@ import { Costly } from '../common/cost.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { CaptureRow, type Job } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { captureJson, sendPieces } from '../recordings/exporting.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
 
@@ -16,7 +17,8 @@ const ROWS = 200;
 @Controller('jobs/:id/export')
 export class ExportController {
   constructor(
-    private readonly jobs: JobsService,
+    private readonly jobs: JobWrites,
+    private readonly job: JobsService,
     private readonly recordings: RecordingsService,
   ) {}
 
@@ -25,7 +27,7 @@ export class ExportController {
   @Get()
   async export(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string, @Res() res: Response): Promise<void> {
     const job = await this.jobs.find(who, id);
-    const whole = await this.jobs.whole(who, id);
+    const whole = await this.job.whole(who, id);
     res.setHeader('content-type', 'application/json; charset=utf-8');
     res.setHeader('content-disposition', 'attachment; filename="job.json"');
     await sendPieces(res, this.pieces(who, job, whole));

@@ -10,6 +10,16 @@ import { ServiceService } from './service.service.ts';
 export class ServiceController {
   constructor(private readonly service: ServiceService) {}
 
+  @Get('jobs/:id/runs')
+  runs(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<RunView[]> {
+    return this.service.runs(who, id);
+  }
+
+  @Get('jobs/:id/entries')
+  entries(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string): Promise<EntryView[]> {
+    return this.service.entries(who, id);
+  }
+
   @Post('jobs/:id/runs')
   begin(@Who() who: Actor, @Param('id', ParseUUIDPipe) id: string, @Body() body: NewRunRequest): Promise<RunView> {
     return this.service.begin(who, id, body);

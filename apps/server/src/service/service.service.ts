@@ -15,8 +15,9 @@ import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { ServiceEntry, ServiceEvent, ServiceRun } from '../database/models.ts';
 import { appendEvent } from '../jobs/events.ts';
-import { JobsService, type RowKind } from '../jobs/jobs.service.ts';
-import { entryView, RUN_EVENTS, runView } from '../jobs/views.ts';
+import { readable } from '../jobs/stored.ts';
+import { entryView, OLDEST_FIRST, RUN_EVENTS, runView } from '../jobs/views.ts';
+import { JobWrites, type RowKind } from '../jobs/write.ts';
 
 /** What of a run belongs in the job's history. */
 const TOLD: readonly HappenedKind[] = ['stop', 'parked', 'resumed', 'ended', 'given-up', 'source'];
@@ -33,7 +34,20 @@ const ENTRIES: RowKind<ServiceEntry, EntryView> = {
 
 @Injectable()
 export class ServiceService {
-  constructor(private readonly jobs: JobsService) {}
+  constructor(private readonly jobs: JobWrites) {}
+
+  /** Parts, decisions, outcomes, figures of the vehicle, pair readings. */
+  entries(who: Actor, id: string): Promise<EntryView[]> {
+    return this.jobs.rows(who, id, 'entry', ServiceEntry, entryView);
+  }
+
+  /** Runs of service procedures with what happened in each. */
+  async runs(who: Actor, id: string): Promise<RunView[]> {
+    await this.jobs.find(who, id);
+    const where = { shopId: who.shopId, jobId: id };
+    const rows = await ServiceRun.findAll({ where, order: OLDEST_FIRST, include: [RUN_EVENTS] });
+    return readable('run', rows, []).map(runView);
+  }
 
   /** A repeat of the same id changes nothing. */
   async begin(who: Actor, jobId: string, body: NewRunRequest): Promise<RunView> {

@@ -17,9 +17,9 @@ import { isGroup } from '../common/group.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { Job, JobEvent, JobLesson, ReadingRow, Repair, ServiceEntry, Vehicle } from '../database/models.ts';
 import { Work } from '../database/work.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
 import { readable } from '../jobs/stored.ts';
 import { OLDEST_FIRST, vehicleView } from '../jobs/views.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { LogbookService } from '../logbook/logbook.service.ts';
 import { eraseCustomer } from './erasing.ts';
 
@@ -37,7 +37,7 @@ const PAGE = 200;
 export class VehiclesController {
   constructor(
     private readonly work: Work,
-    private readonly jobs: JobsService,
+    private readonly jobs: JobWrites,
     private readonly logbook: LogbookService,
   ) {}
 

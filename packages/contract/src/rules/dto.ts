@@ -6,6 +6,7 @@ import {
   type RuleBand,
   type RuleExtra,
 } from '@just-balance/core/readiness';
+import { type Said } from '@just-balance/core/units';
 import {
   ArrayMaxSize,
   ArrayMinSize,
@@ -18,7 +19,7 @@ import {
   MaxLength,
   Min,
 } from 'class-validator';
-import { ID, ID_MESSAGE, Nested, Optional, Words } from '../checks/index.ts';
+import { ID, ID_MESSAGE, Nested, Optional, Sentence, Words } from '../checks/index.ts';
 
 class BandDto implements RuleBand {
   @IsIn(['petrol', 'diesel']) fuel!: 'petrol' | 'diesel';
@@ -33,7 +34,7 @@ class ExtraDto implements RuleExtra {
   @IsInt() @Min(1900) @Max(2200) fromYear!: number;
   @Optional() @IsInt() @Min(1900) @Max(2200) toYear?: number;
   @IsIn(EXTRA_TESTS) test!: ExtraTest;
-  @Words(300) says!: string;
+  @Sentence(300) says!: Said;
 }
 
 /** `just-balance/inspection-rule`, version 1. Unknown keys are ignored. */

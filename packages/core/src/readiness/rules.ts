@@ -1,4 +1,5 @@
 import { MONITORS, type MonitorId, type MonitorStatus } from '../obd/index.ts';
+import { figure, type Said, said } from '../units/index.ts';
 
 export const EXTRA_TESTS = ['gas', 'cap', 'visual', 'dynamometer', 'smoke'] as const;
 export type ExtraTest = (typeof EXTRA_TESTS)[number];
@@ -19,7 +20,7 @@ export interface RuleBand extends RuleVehicles {
 
 export interface RuleExtra extends RuleVehicles {
   test: ExtraTest;
-  says: string;
+  says: Said;
 }
 
 /** `just-balance/inspection-rule`, version 1: dated data with its source; local programmes decide. */
@@ -93,7 +94,7 @@ export const INSPECTION_RULES: readonly InspectionRule[] = [
         fromYear: 1996,
         toYear: 1999,
         test: 'dynamometer',
-        says: 'exhaust gas on rollers at 15 and 25 mph',
+        says: said`exhaust gas on rollers at ${figure([15, 25], 'mph', 0, { between: ' and ' })}`,
       },
       { fuel: 'petrol', fromYear: 1996, toYear: 1999, test: 'cap', says: 'fuel cap holds pressure' },
     ],

@@ -323,7 +323,7 @@ function Elsewhere() {
             US
           </Choice>
           <Choice on={units === 'us-gps'} disabled={false} press={() => setUnits('us-gps')}>
-            US, airflow in g/s
+            US, metric airflow
           </Choice>
           <span className="text-soft">Yours, on this device; what is kept is the same.</span>
         </dd>

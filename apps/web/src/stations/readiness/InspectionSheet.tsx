@@ -1,4 +1,5 @@
 import { BEFORE_INSPECTION } from '@just-balance/core/readiness';
+import { joined, said } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { Printer } from 'lucide-react';
 import { Link } from 'react-router';
@@ -6,6 +7,7 @@ import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import type { StationProps } from '../../job/station.ts';
 import { Problem } from '../../ui/Problem.tsx';
+import { Say } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { useRuleAnswers } from './WouldPass.tsx';
 
@@ -82,7 +84,14 @@ export function InspectionSheet({ job }: StationProps) {
                 <li key={a.rule.id}>
                   {a.rule.title} ({a.rule.place}, as of {a.rule.asOf}): {a.accepts ? 'takes it' : 'refuses it'}
                   {a.reasons.length > 0 ? `; ${a.reasons.join('; ')}` : ''}.
-                  {a.extras.length > 0 ? ` Also tested: ${a.extras.map((e) => e.says).join('; ')}.` : ''}
+                  {a.extras.length > 0 && (
+                    <Say
+                      text={said` Also tested: ${joined(
+                        a.extras.map((e) => e.says),
+                        '; ',
+                      )}.`}
+                    />
+                  )}
                 </li>
               ))}
             </ul>

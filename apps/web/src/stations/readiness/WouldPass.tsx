@@ -2,6 +2,7 @@ import type { JobView, RecordView } from '@just-balance/contract';
 import { allComplete, askRule, type RuleAnswer } from '@just-balance/core/readiness';
 import { Link } from 'react-router';
 import { useRuleHere, useRules } from '../../job/rules.ts';
+import { Say } from '../../ui/preferences.tsx';
 
 /** What the rules say, ours and the shop's own; whether everything is complete stands apart. */
 export function useRuleAnswers(job: JobView, record: RecordView | undefined): RuleAnswer[] {
@@ -51,7 +52,7 @@ export function WouldPass({ job, record }: { job: JobView; record: RecordView | 
           <p className="m-0 text-[0.93rem]">{a.reasons.join('; ') || 'nothing against it'}.</p>
           {a.extras.map((e) => (
             <p key={e.test} className="m-0 text-[0.93rem]">
-              Also tested: {e.says}.
+              Also tested: <Say text={e.says} />.
             </p>
           ))}
           <p className="m-0 text-[0.87rem] text-soft">

@@ -1,7 +1,7 @@
 import type { EntryView } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
 import { type BankRelearn, relearn } from '@just-balance/core/relearn';
-import { counted, signed } from '@just-balance/core/units';
+import { counted, figure, said, signed } from '@just-balance/core/units';
 import { useEffect, useState } from 'react';
 import { Plot, useChartTheme } from '../../charts/Plot.tsx';
 import { newId } from '../../data/api.ts';
@@ -219,9 +219,9 @@ function Reset({ job }: StationProps) {
         <p className="m-0 font-[650]">What is lost</p>
         <p className="m-0">
           <Say
-            text={`The freeze frame, pending codes and every monitor that is complete${
+            text={said`The freeze frame, pending codes and every monitor that is complete${
               complete.length > 0 ? ` (${complete.join(', ')})` : ''
-            }. They run again only under their own conditions: a cold start and steady driving at the least, on some vehicles more than 1,000 km. Trims swing widely at first.`}
+            }. They run again only under their own conditions: a cold start and steady driving at the least, on some vehicles more than ${figure(1000, 'km')}. Trims swing widely at first.`}
           />
         </p>
       </div>

@@ -10,9 +10,10 @@ import { KeyedMutex } from '../common/mutex.ts';
 import type { Actor } from '../common/request.ts';
 import { type Job, ReadingRow, ServiceEntry, VehicleRecord } from '../database/models.ts';
 import { appendEvent } from '../jobs/events.ts';
-import { JobsService } from '../jobs/jobs.service.ts';
 import { entryView } from '../jobs/views.ts';
+import { JobWrites } from '../jobs/write.ts';
 import { LinksService, READY_MS } from '../links/links.service.ts';
+import { RecordsService } from '../records/records.service.ts';
 
 /** Units write their memory before they answer right again, ms. [house] */
 const SETTLE_MS = 800;
@@ -34,7 +35,8 @@ export class ClearingService {
   private readonly turns = new KeyedMutex();
 
   constructor(
-    private readonly jobs: JobsService,
+    private readonly jobs: JobWrites,
+    private readonly records: RecordsService,
     private readonly links: LinksService,
   ) {}
 
@@ -73,7 +75,7 @@ export class ClearingService {
         message: 'the vehicle stopped answering before its record was read; nothing was cleared',
       });
     // On disk before anything is wiped.
-    await this.jobs.addRecord(who, job.id, uuidv7(), record);
+    await this.records.add(who, job.id, uuidv7(), record);
     const longBefore = await this.longTerm(job.id);
     const answers = (await this.links.clear(job.id)) ?? [];
     const refusal = answers.find((a) => a.payload[0] === 0x7f);
@@ -89,7 +91,7 @@ export class ClearingService {
       : (REFUSALS[code] ?? `the vehicle refused (code ${code.toString(16).toUpperCase()})`);
     await new Promise((r) => setTimeout(r, SETTLE_MS));
     const after = await read(cleared ? 'after' : 'before');
-    if (after && cleared) await this.jobs.addRecord(who, job.id, uuidv7(), after);
+    if (after && cleared) await this.records.add(who, job.id, uuidv7(), after);
     const longAfter = await this.longTerm(job.id);
     const open = (r: VehicleRecord['data'] | null) =>
       r?.monitorBytes

@@ -1,0 +1,34 @@
+import type { NewRepairRequest, RepairView, UndoRequest } from '@just-balance/contract';
+import { Injectable } from '@nestjs/common';
+import type { Actor } from '../common/request.ts';
+import { Repair } from '../database/models.ts';
+import { repairView } from '../jobs/views.ts';
+import { JobWrites } from '../jobs/write.ts';
+
+const REPAIRS = { model: Repair, view: repairView, noun: 'repairs', kind: 'repair' } as const;
+
+/** Repairs of a job, written down by hand or by a guided work. */
+@Injectable()
+export class RepairsService {
+  constructor(private readonly jobs: JobWrites) {}
+
+  list(who: Actor, id: string): Promise<RepairView[]> {
+    return this.jobs.rows(who, id, 'repair', Repair, repairView);
+  }
+
+  add(who: Actor, jobId: string, body: NewRepairRequest): Promise<RepairView> {
+    const data = { text: body.text, fault: body.fault ?? null, part: body.part ?? null, adaptation: body.adaptation };
+    return this.jobs.insertOnce(
+      who,
+      jobId,
+      REPAIRS,
+      body.id,
+      async (own) => ({ ...own, rev: 1, undone: false, by: who.name, data }),
+      data,
+    );
+  }
+
+  undo(who: Actor, jobId: string, id: string, body: UndoRequest): Promise<RepairView> {
+    return this.jobs.undo(who, jobId, REPAIRS, id, body);
+  }
+}
