@@ -446,9 +446,9 @@ describe('shop settings', () => {
     const { rev } = (await me.get('/shop/settings')).body;
     await me.put('/shop/settings', { rev, settings: { priors: { 'maf-dirty': 40 } } });
     const { changes } = (await Job.findByPk(job.id))!;
-    expect((await me.post(`/jobs/${job.id}/cautions`, { caution: 'running-engine', step: 'read:idle' })).status).toBe(
-      201,
-    );
+    expect(
+      (await me.post(`/jobs/${job.id}/cautions`, { id: uuid(), caution: 'running-engine', step: 'read:idle' })).status,
+    ).toBe(201);
     expect([await weighed(), (await Job.findByPk(job.id))!.changes]).toEqual([was, changes + 1]);
     await me.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } });
     expect(await weighed()).toBe(was + 1);
