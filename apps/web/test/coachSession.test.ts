@@ -1,0 +1,119 @@
+import { expect, test } from '@jest/globals';
+import type { Sample } from '@just-balance/core/link';
+import type { DriveProcedure } from '@just-balance/core/readiness';
+import { CoachSession, type Driven } from '../src/sessions/CoachSession.ts';
+
+/** Ten seconds of driving at 50 km/h or more; over after a minute. */
+const DRIVE: DriveProcedure = {
+  format: 'just-balance/drive-procedure',
+  version: 1,
+  id: 'short',
+  title: 'A short one',
+  source: 'invented',
+  before: [],
+  totalMinutes: 1,
+  steps: [
+    { id: 'go', says: 'Go.', finishes: ['evap'], hold: [{ channel: 'vss', low: 50, unit: 'km/h' }], seconds: 10 },
+  ],
+};
+const START_US = 1_700_000_000_000_000;
+const at = (second: number, kmh: number): Sample[] => [
+  { channel: 'vss', atUs: START_US + second * 1e6, value: kmh } as Sample,
+];
+
+function made({ rate = 1, broken = 0 } = {}) {
+  const kept: Driven[] = [];
+  const failed: unknown[] = [];
+  const recorded: string[] = [];
+  let left = broken;
+  const session = new CoachSession({
+    record: async (p) => void recorded.push(p.id),
+    keep: async (d) => {
+      if (left-- > 0) throw new Error('no disk');
+      kept.push(d);
+    },
+    failed: (e) => void failed.push((e as Error).message),
+    open: () => ['evap'],
+    rate: () => rate,
+  });
+  return { session, kept, failed, recorded };
+}
+const begun = async (o: Parameters<typeof made>[0] = {}) => {
+  const m = made(o);
+  await m.session.begin(DRIVE, new Set(['vss']), START_US);
+  return m;
+};
+const settled = () => new Promise((r) => setTimeout(r, 0));
+
+test('what it hears counts, with the way driven; it ends by itself when all is done, and is kept once', async () => {
+  const { session, kept, recorded } = await begun();
+  let told = 0;
+  const stop = session.subscribe(() => told++);
+  for (let t = 1; t <= 14; t++) session.hear(at(t, 72));
+  await settled();
+  expect(recorded).toEqual(['short']);
+  expect(session.drive()).toMatchObject({ ended: true });
+  expect(kept).toHaveLength(1);
+  // 72 km/h for some ten seconds: about 0.2 km.
+  expect(kept[0]!.distanceKm).toBeGreaterThan(0.17);
+  expect(kept[0]!.distanceKm).toBeLessThan(0.27);
+  expect(kept[0]!.review.result).toBe('complete');
+  const [was, drive] = [told, session.drive()];
+  session.hear(at(20, 72));
+  await session.end();
+  expect([told, session.drive(), kept.length]).toEqual([was, drive, 1]);
+  stop();
+});
+
+test('ended by hand: what there was is kept; a gap is no way driven', async () => {
+  const { session, kept } = await begun();
+  session.hear(at(1, 72));
+  session.hear(at(2, 72));
+  session.hear(at(30, 72));
+  await session.end();
+  expect(kept[0]!.distanceKm).toBeCloseTo(0.02, 6);
+  expect(kept[0]!.review.result).toBe('incomplete');
+});
+
+test('over its time it ends by itself, and says that it failed', async () => {
+  const { session, kept } = await begun();
+  for (let t = 1; t < 66; t++) session.hear(at(t, 20));
+  await settled();
+  expect(kept[0]!.review.result).toBe('failed');
+});
+
+test('a hurried bay: its seconds are the car’s', async () => {
+  const { session, kept } = await begun({ rate: 4 });
+  for (let t = 1; t <= 5; t++) session.hear(at(t, 72));
+  await settled();
+  expect(kept[0]?.review.result).toBe('complete');
+  // Twelve to sixteen seconds of the car at 72 km/h.
+  expect(kept[0]!.distanceKm).toBeGreaterThan(0.2);
+});
+
+test('one that could not be kept is said, and kept when it is asked again', async () => {
+  const { session, kept, failed } = await begun({ broken: 1 });
+  for (let t = 1; t <= 14; t++) session.hear(at(t, 72));
+  await settled();
+  expect([failed, kept.length]).toEqual([['no disk'], 0]);
+  await session.end();
+  expect(kept).toHaveLength(1);
+});
+
+test('a replay is the same as the drive was; it is not taken up beside one under way, nor out of nothing', async () => {
+  const seconds = Array.from({ length: 6 }, (_, i) => ({ atMs: START_US / 1000 + i * 1000, data: { vss: 72 } }));
+  const unpack = (s: { atMs: number; data: object }) => [
+    { channel: 'vss', atUs: s.atMs * 1000, value: (s.data as { vss: number }).vss } as Sample,
+  ];
+  const again = made().session;
+  again.resume(DRIVE, [], unpack as never);
+  expect(again.drive()).toBeNull();
+  again.resume(DRIVE, seconds as never, unpack as never);
+  const live = (await begun()).session;
+  for (let i = 0; i < 6; i++) live.hear(at(i, 72));
+  expect(again.drive()!.state.steps).toEqual(live.drive()!.state.steps);
+  expect(again.drive()!.km).toBeCloseTo(live.drive()!.km, 9);
+  const before = live.drive();
+  live.resume(DRIVE, seconds as never, unpack as never);
+  expect(live.drive()).toBe(before);
+});
