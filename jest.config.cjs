@@ -64,6 +64,8 @@ module.exports = {
       ...common,
       displayName: 'api',
       testEnvironment: '<rootDir>/apps/server/test/environment.cjs',
+      globalSetup: '<rootDir>/apps/server/test/begin.cjs',
+      globalTeardown: '<rootDir>/apps/server/test/end.cjs',
       transform: { '/apps/server/src/.+\\.ts$': '<rootDir>/apps/server/test/built.cjs', ...common.transform },
       testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'],
     },

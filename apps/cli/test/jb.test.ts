@@ -1,4 +1,4 @@
-import { execFile } from 'node:child_process';
+import { execFile, spawn } from 'node:child_process';
 import {
   existsSync,
   lstatSync,
@@ -11,6 +11,7 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { createInterface } from 'node:readline';
 import { afterAll, describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { CASE_EXAMPLE } from '../../../packages/contract/test/contractExamples.ts';
@@ -26,13 +27,23 @@ interface Ran {
   out: string;
   err: string;
 }
-function jb(args: string[], input?: string): Promise<Ran> {
+/** A process of its own, as a shell starts it. */
+function spawned(args: string[], input?: string): Promise<Ran> {
   return new Promise((resolve) => {
     const child = execFile(process.execPath, [JB, ...args], { cwd: dir, maxBuffer: 1 << 28 }, (e, out, err) =>
       resolve({ code: e ? Number(e.code ?? 1) : 0, out, err }),
     );
     if (input !== undefined) child.stdin!.end(input);
   });
+}
+
+const calls = spawn(process.execPath, [join(__dirname, 'manyCalls.mjs')], { stdio: ['pipe', 'pipe', 'inherit'] });
+const answers = createInterface({ input: calls.stdout })[Symbol.asyncIterator]();
+afterAll(() => void calls.stdin.end());
+/** The same in a process that all calls of these tests share, one after the other. */
+async function jb(args: string[], input?: string): Promise<Ran> {
+  calls.stdin.write(`${JSON.stringify({ cwd: dir, args, ...(input === undefined ? {} : { input }) })}\n`);
+  return JSON.parse((await answers.next()).value as string) as Ran;
 }
 const file = (name: string, text: string) => {
   writeFileSync(join(dir, name), text);
@@ -47,7 +58,7 @@ const schema = (name: string) =>
 describe('jb decode', () => {
   const log = join(ROOT, 'examples/idle-and-hold-air-leak.candump');
   test('reads the shipped log of the simulated vehicle', async () => {
-    const r = await jb(['decode', log]);
+    const r = await spawned(['decode', log]);
     expect(r.code).toBe(0);
     const rows = r.out
       .trim()
@@ -71,7 +82,7 @@ describe('jb decode', () => {
     expect(rows.filter((x) => x[2] === '03')).toEqual([[expect.any(String), '7E8', '03', '', 'dtcCount', '0', '']]);
   });
   test('standard input, bad lines summed up with their numbers', async () => {
-    const r = await jb(['decode', '-'], '(1.5) can0 7E8#04410C0BB8\nnot a frame\n(2.0) can0 7E8#03410D32\n');
+    const r = await spawned(['decode', '-'], '(1.5) can0 7E8#04410C0BB8\nnot a frame\n(2.0) can0 7E8#03410D32\n');
     expect(r).toMatchObject({ code: 0, out: '1.5\t7E8\t01\t0C\trpm\t750\trpm\n2.0\t7E8\t01\t0D\tvss\t50\tkm/h\n' });
     expect(r.err).toMatch(/line 2: no \(time\)/);
   });
@@ -109,7 +120,7 @@ describe('jb diagnose', () => {
       'mixed.ndjson',
       `${line({ id: 'ok' })}\n${line({ id: 'bad', codes: [{ code: 'P0171', state: 'x' }] })}\n{nonsense\n${line({ id: 'ok2' })}\n`,
     );
-    const r = await jb(['diagnose', '--in', cases, '--out', join(dir, 'mixed.out')]);
+    const r = await spawned(['diagnose', '--in', cases, '--out', join(dir, 'mixed.out')]);
     expect(r.code).toBe(2);
     expect(r.err.trim().split('\n')).toHaveLength(1);
     expect(r.err).toMatch(/line 2: codes\[0\]\.state/);
@@ -213,13 +224,13 @@ describe('where results go', () => {
   test('a device stays a device, a link stays a link, a pipe gets the lines', async () => {
     // Whatever stands there on this machine stands there afterwards.
     const before = statSync('/dev/null').isCharacterDevice();
-    expect((await jb(['diagnose', '--in', cases, '--out', '/dev/null'])).code).toBe(0);
+    expect((await spawned(['diagnose', '--in', cases, '--out', '/dev/null'])).code).toBe(0);
     expect(statSync('/dev/null').isCharacterDevice()).toBe(before);
-    const piped = await jb(['diagnose', '--in', cases, '--out', '/dev/stdout']);
+    const piped = await spawned(['diagnose', '--in', cases, '--out', '/dev/stdout']);
     expect([piped.code, JSON.parse(piped.out).format]).toEqual([0, 'just-balance/diagnosis']);
     const real = file('real.ndjson', 'old');
     symlinkSync(real, join(dir, 'link.ndjson'));
-    expect((await jb(['diagnose', '--in', cases, '--out', join(dir, 'link.ndjson')])).code).toBe(0);
+    expect((await spawned(['diagnose', '--in', cases, '--out', join(dir, 'link.ndjson')])).code).toBe(0);
     expect(lstatSync(join(dir, 'link.ndjson')).isSymbolicLink()).toBe(true);
     expect(readFileSync(real, 'utf8')).toBe(piped.out);
   });

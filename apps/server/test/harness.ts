@@ -1,5 +1,5 @@
 import { fork } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -53,6 +53,9 @@ async function startDatabase(dataDir: string, port: number): Promise<Database> {
 export async function startWorld(change: Partial<ServerConfig> = {}): Promise<World> {
   const dataDir = mkdtempSync(join(tmpdir(), 'jb-api-'));
   const [dbPort, simPort, controlPort] = [await freePort(), await freePort(), await freePort()];
+  // A world as after a first start with the demo is a copy of one; any other is made from nothing.
+  const template = change.demo === undefined && change.mayseed === undefined ? process.env.JB_API_TEMPLATE : undefined;
+  if (template) cpSync(template, dataDir, { recursive: true });
   let database: Database | null = await startDatabase(dataDir, dbPort);
   const token = 'a token of the tests';
   const simFile = join(__dirname, '../../../packages/vehicle/dist/process/main.js');
@@ -78,7 +81,7 @@ export async function startWorld(change: Partial<ServerConfig> = {}): Promise<Wo
     dbUrl: database.url,
     demo: true,
     demoYear: null,
-    mayseed: true,
+    mayseed: template === undefined,
     sim: { port: simPort, controlPort, token },
     linkAllow: ['127.0.0.1:9'],
     hosts: [],
