@@ -78,7 +78,7 @@ describe('an air leak, from complaint to hand-over', () => {
     const text = await bodyText(browser);
     expect(text).toMatch(/Air leak after the throttle/);
     expect(text).toMatch(/g\/s past the meter, a hole of about \d\.\d mm: at 2,500 rpm that makes \+\d/);
-    // The beam's own table: measured and predicted stand side by side.
+    // The trim chart's own table: measured and predicted stand side by side.
     const cells = await browser.driver.executeScript<string[][]>(
       "return [...document.querySelectorAll('figure table tbody tr')].map(r => [...r.cells].map(c => c.textContent))",
     );

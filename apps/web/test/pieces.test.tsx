@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { cleanup, screen } from '@testing-library/react';
 import { useMemo, useState } from 'react';
-import { Beam, type BeamRung } from '../src/charts/Beam.tsx';
+import { TrimChart, type TrimRow } from '../src/charts/TrimChart.tsx';
 import { Boundary } from '../src/ui/Boundary.tsx';
 import { Combobox, finds } from '../src/ui/Combobox.tsx';
 import { Dropdown } from '../src/ui/Dropdown.tsx';
@@ -309,8 +309,8 @@ describe('preferences', () => {
 
 describe('the trim chart’s table', () => {
   const mark = (bank: 1 | 2, totalPct: number) => ({ bank, totalPct, sdPct: 0.5 });
-  const cells = (rungs: BeamRung[]) => {
-    open(<Beam rungs={rungs} banks={2} limits={{ watchPct: 5, actPct: 10 }} caption="trims" />);
+  const cells = (rows: TrimRow[]) => {
+    open(<TrimChart rows={rows} banks={2} limits={{ watchPct: 5, actPct: 10 }} caption="trims" />);
     return screen
       .getAllByRole('row')
       .slice(1)

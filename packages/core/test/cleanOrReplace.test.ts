@@ -91,7 +91,8 @@ describe('clean or replace', () => {
     const even = cleanOrReplace({ ...terms, chance: r.breakEven! });
     expect(even.clean.cost).toBeCloseTo(even.replace.cost, 9);
     expect(even.cheaper).toBe('equal');
-    for (const way of [r.clean, r.replace])
+    const half = cleanOrReplace({ ...terms, waitingPaid: 0.5 });
+    for (const way of [r.clean, r.replace, half.clean])
       expect(way.parts.reduce((sum, p) => sum + p.cost, 0)).toBeCloseTo(way.cost, 9);
   });
   test('a cheap part, paid waiting: replacing wins whatever the chance', () => {

@@ -179,7 +179,7 @@ describe('own words', () => {
     expect(us.sections.find((s) => s.id === 'watch')!.edited!.stale).toBe(false);
   });
 
-  test('the newest counts; empty ones bring ours back; a beam stays under other words', () => {
+  test('the newest counts; empty ones bring ours back; a trim chart stays under other words', () => {
     const doc = documents(repaired()).customer;
     const w = (text: string, section = 'watch') => ({
       document: 'customer' as const,
@@ -191,7 +191,7 @@ describe('own words', () => {
     });
     expect(inOwnWords(doc, [w('one'), w('')]).sections.find((s) => s.id === 'watch')!.edited).toBeUndefined();
     const measured = inOwnWords(doc, [w('Much better.', 'measured')]).sections.find((s) => s.id === 'measured')!;
-    expect(measured.blocks.map((b) => b.kind)).toEqual(['text', 'beam']);
+    expect(measured.blocks.map((b) => b.kind)).toEqual(['text', 'trimChart']);
   });
 });
 

@@ -428,3 +428,9 @@ test('model year from the tenth character, the round from the seventh (49 CFR 56
   expect(modelYear('ZZZK18AB900004217', 2027)).toBeNull();
   expect(modelYear('no VIN', 2027)).toBeNull();
 });
+
+test('a value is the decimal that its bytes stand for, without the last digits of a binary fraction', () => {
+  // SAE J1979 (from memory): airflow is 0.01 g/s a bit, speed of the engine a quarter of a revolution.
+  const value = (...bytes: number[]) => decodeResponse(Uint8Array.from([0x41, ...bytes]))[0]!.value;
+  expect([value(0x10, 0x00, 0xbc), value(0x10, 0x01, 0x1b), value(0x0c, 0x0a, 0xf1)]).toEqual([1.88, 2.83, 700.25]);
+});

@@ -15,7 +15,7 @@ import {
 } from '@just-balance/core/proof';
 import { signed } from '@just-balance/core/units';
 import { Check } from 'lucide-react';
-import { Beam } from '../charts/Beam.tsx';
+import { TrimChart } from '../charts/TrimChart.tsx';
 import { useLimits } from '../data/limits.ts';
 import { useShown } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
@@ -27,7 +27,7 @@ const VERDICT = {
   'no change': 'badge-outline border-dashed',
 } as const;
 
-/** Before and after on one beam, the change with its uncertainty, and whether the conditions matched. */
+/** Before and after on one trim chart, the change with its uncertainty, and whether the conditions matched. */
 export function BeforeAfter({ job }: { job: JobView }) {
   const limits = useLimits();
   const before = newestReadings(job, 'before');
@@ -65,7 +65,7 @@ export function BeforeAfter({ job }: { job: JobView }) {
     ]),
   ];
   const banks = job.vehicle.banks ?? 1;
-  const rungs = before.flatMap((b) => {
+  const rows = before.flatMap((b) => {
     const marks = bankTotals(b.reading);
     if (marks.length === 0) return [];
     const a = after.find((x) => x.reading.at === b.reading.at);
@@ -92,7 +92,7 @@ export function BeforeAfter({ job }: { job: JobView }) {
               grey before · solid after{banks === 2 ? ' · ● bank 1 ◇ bank 2' : ''}
             </span>
           </div>
-          <Beam caption="Total trim before and after the repair" banks={banks} limits={limits} rungs={rungs} />
+          <TrimChart caption="Total trim before and after the repair" banks={banks} limits={limits} rows={rows} />
         </section>
         <section className="card p-4">
           <div className="flex items-center justify-between">

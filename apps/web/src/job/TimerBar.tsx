@@ -30,7 +30,7 @@ export function TimerBar({ job, heardOnly }: { job: JobView; heardOnly: boolean 
   );
   const [now, setNow] = useState(() => Date.now());
   const { tones } = usePreferences();
-  const rung = useRef(new Set<string>());
+  const row = useRef(new Set<string>());
   const running = timers.length > 0;
   useEffect(() => {
     if (!running) return;
@@ -40,8 +40,8 @@ export function TimerBar({ job, heardOnly }: { job: JobView; heardOnly: boolean 
   }, [running]);
   useEffect(() => {
     for (const t of timers) {
-      if (timerLeftS(t, now) > 0 || rung.current.has(t.key)) continue;
-      rung.current.add(t.key);
+      if (timerLeftS(t, now) > 0 || row.current.has(t.key)) continue;
+      row.current.add(t.key);
       // One that was over before this page was opened is only shown.
       if (now - t.endsMs > 5000) continue;
       if (tones) playTone('kept');

@@ -7,7 +7,7 @@ import type { TrimLimits } from '../trims/index.ts';
 import { chanceText, midSentence, type Said } from '../units/index.ts';
 import { CUSTOMER_WORDS } from './customerWords.ts';
 import { dayOf } from './days.ts';
-import type { BeamRow, Draft, DraftBlock } from './document.ts';
+import type { Draft, DraftBlock, TrimChartRow } from './document.ts';
 import { openMonitors, repairedFaults, standing, stillCondemned } from './facts.ts';
 import type { HandOverInput } from './input.ts';
 import { pendingOf, remindersOf } from './reminders.ts';
@@ -121,8 +121,8 @@ function wrong(job: Job, proof: HandOverInput['proof']): DraftBlock[] {
   return out;
 }
 
-/** Before and after by operating point, for the beam of both documents. */
-export function beamRows(job: Job): BeamRow[] {
+/** Before and after by operating point, for the trim chart of both documents. */
+export function trimChartRows(job: Job): TrimChartRow[] {
   const story = storyOf(job);
   const after = newestOfEach(story.after);
   const totals = (r: { reading: Parameters<typeof bankTotals>[0] } | undefined) =>
@@ -141,26 +141,26 @@ export function beamRows(job: Job): BeamRow[] {
   });
 }
 
-export function beamBlock(job: Job, limits: TrimLimits): DraftBlock[] {
-  const rungs = beamRows(job);
-  return rungs.length === 0
+export function trimChartBlock(job: Job, limits: TrimLimits): DraftBlock[] {
+  const rows = trimChartRows(job);
+  return rows.length === 0
     ? []
     : [
         {
-          kind: 'beam',
+          kind: 'trimChart',
           caption: 'Fuel that the engine adds or takes away by itself, in percent, before and after',
           banks: job.vehicle.banks ?? 1,
           watchPct: limits.watchPct,
           actPct: limits.actPct,
-          rungs,
+          rows,
         },
       ];
 }
 
 function measured(job: Job, limits: TrimLimits): DraftBlock[] {
-  const rungs = beamRows(job);
-  const beam = beamBlock(job, limits);
-  if (rungs.length === 0)
+  const rows = trimChartRows(job);
+  const chart = trimChartBlock(job, limits);
+  if (rows.length === 0)
     return [
       text(
         job.vehicle.fuel === 'diesel'
@@ -170,7 +170,7 @@ function measured(job: Job, limits: TrimLimits): DraftBlock[] {
     ];
   const worst = (list: { bank: 1 | 2; totalPct: number }[]) =>
     list.reduce((w, t) => (Math.abs(t.totalPct) > Math.abs(w.totalPct) ? t : w), list[0]!);
-  const widest = rungs.reduce((w, r) =>
+  const widest = rows.reduce((w, r) =>
     Math.abs(worst(r.before).totalPct) > Math.abs(worst(w.before).totalPct) ? r : w,
   );
   const then = worst(widest.before);
@@ -182,7 +182,7 @@ function measured(job: Job, limits: TrimLimits): DraftBlock[] {
     text(
       `An engine corrects its own mixture. Up to ${limits.watchPct} % either way is usual. ${widest.label}: yours had to ${then.totalPct >= 0 ? 'add' : 'take away'} ${pct(then.totalPct)} before the repair; ${now ? `now ${itDoes(now.totalPct)}` : 'it has not been measured again yet'}.`,
     ),
-    ...beam,
+    ...chart,
   ];
 }
 

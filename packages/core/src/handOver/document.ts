@@ -22,7 +22,7 @@ export interface DocumentSection {
   edited?: { by: string; at: string; stale: boolean };
 }
 
-/** Sections of words can be put in other words; tables, pictures and beams stay as they were measured. */
+/** Sections of words can be put in other words; tables, pictures and trim charts stay as they were measured. */
 export type Block = InWords<DraftBlock>;
 
 /** A block before it is known in which units it will be read. */
@@ -30,11 +30,11 @@ export type DraftBlock =
   | { kind: 'text'; text: Said }
   | { kind: 'list'; items: Said[] }
   | { kind: 'table'; caption: string; head: Said[]; rows: Said[][]; right: number[] }
-  | { kind: 'beam'; caption: string; banks: 1 | 2; watchPct: number; actPct: number; rungs: BeamRow[] }
+  | { kind: 'trimChart'; caption: string; banks: 1 | 2; watchPct: number; actPct: number; rows: TrimChartRow[] }
   | { kind: 'photos'; photos: { id: string; label: string }[] };
 
-/** One operating point of a small beam: totals by bank, percent. */
-export interface BeamRow {
+/** One operating point of a small trim chart: totals by bank, percent. */
+export interface TrimChartRow {
   label: string;
   before: { bank: 1 | 2; totalPct: number }[];
   after: { bank: 1 | 2; totalPct: number }[];

@@ -7,7 +7,6 @@ import { technicianDocument } from './technician.ts';
 export { CUSTOMER_WORDS, type CustomerWords } from './customerWords.ts';
 export { dayOf } from './days.ts';
 export {
-  type BeamRow,
   type Block,
   DOCUMENT_IDS,
   type DocumentId,
@@ -15,6 +14,7 @@ export {
   type HandOverDocument,
   inOwnWords,
   sectionWords,
+  type TrimChartRow,
   type Wording,
 } from './document.ts';
 export {

@@ -16,7 +16,7 @@ import {
   shown,
   signed,
 } from '../units/index.ts';
-import { beamBlock } from './customer.ts';
+import { trimChartBlock } from './customer.ts';
 import { momentOf } from './days.ts';
 import type { Draft, DraftBlock } from './document.ts';
 import { leftOpen, standing, stillCondemned } from './facts.ts';
@@ -306,7 +306,7 @@ function proofBlocks({ job, proof, limits, units }: HandOverInput): DraftBlock[]
   if (!proof) return [text('The points have not been read again.')];
   return [
     text(said`${proof.title}. ${proof.why}`),
-    ...beamBlock(job, limits),
+    ...trimChartBlock(job, limits),
     ...table(
       'Before and after',
       ['Figure', 'Before', 'After', 'Change'],

@@ -1,8 +1,8 @@
 import type { Block, DocumentSection, HandOverDocument } from '@just-balance/core/handOver';
 import pdfmake, { type Content } from 'pdfmake';
-import { beamInWords, beamSvg } from './beamSvg.ts';
 import { FONT_FILES, FONTS, MAIN_FONT, runsOf } from './fonts.ts';
 import { type Tag, type TagStep, tagEverything } from './tagging.ts';
+import { trimChartSvg, trimsInWords } from './trimChartSvg.ts';
 
 /** A picture that goes in, as JPEG. */
 export interface Picture {
@@ -94,10 +94,10 @@ function block(b: Block, at: Tag, key: string, pictures: ReadonlyMap<string, Pic
         ]),
       ],
     }));
-  if (b.kind === 'beam') {
-    const { svg, width } = beamSvg(b);
+  if (b.kind === 'trimChart') {
+    const { svg, width } = trimChartSvg(b);
     return [
-      tagged({ svg, width, margin: [0, 4, 0, 2] }, [...at, { type: 'Figure', key, alt: beamInWords(b) }]),
+      tagged({ svg, width, margin: [0, 4, 0, 2] }, [...at, { type: 'Figure', key, alt: trimsInWords(b) }]),
       tagged(
         {
           text: words(

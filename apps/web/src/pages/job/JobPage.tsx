@@ -1,7 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { STATIONS, type StationId, standingOf } from '@just-balance/core/standing';
 import { CloudOff, Users } from 'lucide-react';
-import { lazy, Suspense, useMemo } from 'react';
+import { lazy, Suspense, useEffect, useMemo } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { ApiFailure } from '../../data/api.ts';
 import { useJob } from '../../data/job.ts';
@@ -14,23 +14,16 @@ import { inUnits } from '../../job/cardFacts.ts';
 import { Damaged } from '../../job/Damaged.tsx';
 import { EarlierJob } from '../../job/EarlierJob.tsx';
 import { Spine } from '../../job/Spine.tsx';
-import type { StationProps } from '../../job/station.ts';
 import { UndoBar } from '../../job/UndoBar.tsx';
 import { OWN, useOwnLive, useResumed } from '../../link/own.ts';
 import { SpoolBar } from '../../link/SpoolBar.tsx';
 import { PracticeBar } from '../../practice/PracticeBar.tsx';
 import { useAttempt } from '../../practice/useAttempt.ts';
-import { BalanceStation } from '../../stations/balance/BalanceStation.tsx';
-import { ComplaintStation } from '../../stations/complaint/ComplaintStation.tsx';
-import { HandOverStation } from '../../stations/handOver/HandOverStation.tsx';
-import { ProveStation } from '../../stations/prove/ProveStation.tsx';
-import { ReadinessStation } from '../../stations/readiness/ReadinessStation.tsx';
-import { ReadingsStation } from '../../stations/readings/ReadingsStation.tsx';
-import { ServiceStation } from '../../stations/service/ServiceStation.tsx';
 import { Boundary } from '../../ui/Boundary.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Quantity, useShown } from '../../ui/preferences.tsx';
 import { useSingleKeys } from '../../ui/useSingleKeys.ts';
+import { bringTheRest, PAGES } from './stationPages.ts';
 
 // Comes with the first run: the procedures' arithmetic is with it.
 const TimerBar = lazy(async () => ({ default: (await import('../../job/TimerBar.tsx')).TimerBar }));
@@ -42,16 +35,6 @@ function Timers(props: { job: JobView; heardOnly: boolean }) {
     </Suspense>
   );
 }
-
-const PAGES: Record<StationId, (p: StationProps) => React.ReactNode> = {
-  complaint: ComplaintStation,
-  readings: ReadingsStation,
-  balance: BalanceStation,
-  service: ServiceStation,
-  prove: ProveStation,
-  readiness: ReadinessStation,
-  'hand-over': HandOverStation,
-};
 
 export function JobPage() {
   const { jobId = '', station } = useParams();
@@ -114,6 +97,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
     [navigate, job.id],
   );
   useSingleKeys(keys);
+  useEffect(bringTheRest, []);
   const Page = PAGES[station];
   const show = useShown();
   const v = job.vehicle;
@@ -141,7 +125,9 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
       <SpoolBar jobId={job.id} />
       {job.damaged.length > 0 && <Damaged job={job} />}
       <Boundary key={station} fallback={(e, again) => <Broken error={e} again={again} />}>
-        <Page job={job} live={live} />
+        <Suspense fallback={<p className="m-0 text-soft">Opening the station…</p>}>
+          <Page job={job} live={live} />
+        </Suspense>
       </Boundary>
       {(station === 'complaint' || station === 'balance') && <EarlierJob job={job} />}
       <UndoBar job={job} />

@@ -6,7 +6,7 @@ import { format } from 'date-fns';
 import { useMemo } from 'react';
 import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
-import { Beam } from '../../charts/Beam.tsx';
+import { TrimChart } from '../../charts/TrimChart.tsx';
 import { useLimits } from '../../data/limits.ts';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { cardFacts } from '../../job/cardFacts.ts';
@@ -26,7 +26,7 @@ function returning(visits: readonly VehicleVisit[]): { fault: string; visits: Ve
   return [...by].filter(([, list]) => list.length > 1).map(([fault, list]) => ({ fault, visits: list }));
 }
 
-/** One vehicle over the years: its visits, its figures on one beam, what keeps coming back. */
+/** One vehicle over the years: its visits, its figures on one trim chart, what keeps coming back. */
 export function VehiclePage() {
   const { vehicleId } = useParams();
   const { data, error } = useSWR<History>(`/vehicles/${vehicleId}/history`);
@@ -124,11 +124,11 @@ function Figures({ visits, banks }: { visits: readonly VehicleVisit[]; banks: 1 
   return (
     <section className="card grid gap-3 p-4">
       <h2 className="card-title">Its figures over time</h2>
-      <Beam
+      <TrimChart
         caption="Total trim of every visit; the newest solid"
         banks={banks}
         limits={limits}
-        rungs={points.map((at, i) => {
+        rows={points.map((at, i) => {
           const mine = taken.filter((t) => t.at === at);
           return {
             at,

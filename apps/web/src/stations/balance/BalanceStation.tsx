@@ -7,7 +7,7 @@ import { chanceText, midSentence, said } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { Beam } from '../../charts/Beam.tsx';
+import { TrimChart } from '../../charts/TrimChart.tsx';
 import { useLimits } from '../../data/limits.ts';
 import { caseOf } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
@@ -231,11 +231,11 @@ function Judged({ job, whole, repaired, after }: JudgedProps) {
                 </span>
               </div>
               {evidence.points.some((p) => p.trims.length > 0) ? (
-                <Beam
+                <TrimChart
                   caption={`Total trim at each airflow, with the shape predicted by: ${faultLabel(selected)}`}
                   banks={evidence.banks}
                   limits={limits}
-                  rungs={evidence.points.map((p) => ({
+                  rows={evidence.points.map((p) => ({
                     at: p.at,
                     label: pointLabel(p.at),
                     airflowGps: p.airflowGps,
@@ -248,7 +248,7 @@ function Judged({ job, whole, repaired, after }: JudgedProps) {
                     })),
                     predicted: predicted.find((s) => s.at === p.at)?.trimPct ?? null,
                   }))}
-                  ghosts={
+                  predictedLines={
                     supposed
                       ? [{ points: supposed, strong: true }]
                       : lines

@@ -16,7 +16,7 @@ type Range = Play['sizes'];
 const STEPS = 200;
 const BANKS = ['bank1', 'bank2'] as const;
 
-/** A size to play with, and readings to play with; nothing of it is kept. `drawn` puts the predicted shape on the beam. */
+/** A size to play with, and readings to play with; nothing of it is kept. `drawn` puts the predicted shape on the trimChart. */
 export function WhatIf({
   c,
   settings,

@@ -3,7 +3,7 @@ import type { Block, DocumentSection, HandOverDocument } from '@just-balance/cor
 import { format } from 'date-fns';
 import { Pencil } from 'lucide-react';
 import { useState } from 'react';
-import { Beam } from '../../charts/Beam.tsx';
+import { TrimChart } from '../../charts/TrimChart.tsx';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { Words } from './Words.tsx';
 
@@ -64,14 +64,14 @@ function BlockOf({ block, job }: { block: Block; job: JobView }) {
         ))}
       </ul>
     );
-  if (block.kind === 'beam')
+  if (block.kind === 'trimChart')
     return (
       <div className="max-w-[640px]">
-        <Beam
+        <TrimChart
           caption={block.caption}
           banks={block.banks}
           limits={block}
-          rungs={block.rungs.map((r, i) => {
+          rows={block.rows.map((r, i) => {
             const marks = (list: typeof r.before) => list.map((m) => ({ ...m, sdPct: 0 }));
             return {
               at: r.label,

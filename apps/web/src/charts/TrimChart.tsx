@@ -6,7 +6,7 @@ import { leaning } from '../ui/figures.ts';
 import { useShown } from '../ui/preferences.tsx';
 import { useWidth } from '../ui/useWidth.ts';
 
-export interface BeamMark {
+export interface TrimMark {
   bank: 1 | 2;
   totalPct: number;
   sdPct: number;
@@ -14,42 +14,42 @@ export interface BeamMark {
   pegged?: boolean;
 }
 
-export interface BeamRung {
+export interface TrimRow {
   at: string;
   label: string;
-  /** Orders the rungs; said where it is an airflow. */
+  /** Orders the rows; said where it is an airflow. */
   airflowGps: number;
-  /** Whether the airflow was read, worked out from speed and displacement, or only orders the rungs. */
+  /** Whether the airflow was read, worked out from speed and displacement, or only orders the rows. */
   airflow: 'read' | 'estimated' | 'none';
-  marks: BeamMark[];
+  marks: TrimMark[];
   /** Earlier marks of the same point, drawn grey with an arrow to the new ones. */
-  before?: BeamMark[];
+  before?: TrimMark[];
   /** Predicted totals per bank of the chosen cause. */
   predicted?: [number, number] | null;
 }
 
-export interface BeamGhost {
+export interface PredictedTrims {
   points: { at: string; trimPct: [number, number] }[];
   strong: boolean;
 }
 
-const RUNG = 104;
+const ROW = 104;
 const TOP = 34;
 const BOTTOM = 34;
 
 /**
- * The signature drawing: total trim across, one rung per closed-loop point ordered by airflow (idle lowest), a marker
+ * The signature drawing: total trim across, one row per closed-loop point ordered by airflow (idle lowest), a marker
  * per bank, whiskers of two standard deviations, the expected band, predicted shapes as dotted lines.
  */
-export function Beam({
-  rungs,
-  ghosts = [],
+export function TrimChart({
+  rows,
+  predictedLines = [],
   banks,
   limits,
   caption,
 }: {
-  rungs: BeamRung[];
-  ghosts?: BeamGhost[];
+  rows: TrimRow[];
+  predictedLines?: PredictedTrims[];
   banks: 1 | 2;
   limits: TrimLimits;
   caption: string;
@@ -57,19 +57,19 @@ export function Beam({
   const [ref, width] = useWidth<HTMLDivElement>(640);
   const show = useShown();
   const narrow = width < 460;
-  const ordered = [...rungs].sort((a, b) => b.airflowGps - a.airflowGps);
+  const ordered = [...rows].sort((a, b) => b.airflowGps - a.airflowGps);
   const largest = Math.max(
     30,
-    ...rungs.flatMap((r) => [...r.marks, ...(r.before ?? [])].map((m) => Math.abs(m.totalPct) + m.sdPct)),
+    ...rows.flatMap((r) => [...r.marks, ...(r.before ?? [])].map((m) => Math.abs(m.totalPct) + m.sdPct)),
   );
   const range = largest > 30 ? 50 : 30;
   const labels = narrow ? 22 : 118;
   const right = narrow ? 30 : 34;
   const x = scaleLinear([-range, range], [labels, width - right]).clamp(true);
-  const rungHeight = narrow ? 82 : RUNG;
-  const plot = Math.max(1, ordered.length) * rungHeight;
+  const rowHeight = narrow ? 82 : ROW;
+  const plot = Math.max(1, ordered.length) * rowHeight;
   const height = TOP + plot + BOTTOM;
-  const y = (i: number) => TOP + rungHeight * (i + 0.5);
+  const y = (i: number) => TOP + rowHeight * (i + 0.5);
   const rowOf = new Map(ordered.map((r, i) => [r.at, y(i)]));
   const ticks = range === 30 ? [-30, -20, -10, 0, 10, 20, 30] : [-50, -30, -10, 0, 10, 30, 50];
   const acts = [-limits.actPct, limits.actPct];
@@ -157,8 +157,8 @@ export function Beam({
         ))}
         <line x1={x(0)} x2={x(0)} y1={TOP - 6} y2={TOP + plot} stroke="var(--ink)" strokeWidth="2.2" />
         <path d={`M${x(0)} ${TOP + plot} l10 14 h-20 z`} fill="var(--ink)" />
-        {ghosts.map((g, k) => (
-          <GhostLine key={k} ghost={g} x={x} rowOf={rowOf} banks={banks} />
+        {predictedLines.map((g, k) => (
+          <PredictedLine key={k} ghost={g} x={x} rowOf={rowOf} banks={banks} />
         ))}
         {ordered.map((r, i) => (
           <g key={r.at}>
@@ -236,8 +236,8 @@ export function Beam({
   }
 }
 
-/** Every bank that stands in a rung, now or before. */
-function rowsOf(r: BeamRung): { bank: 1 | 2; mark: BeamMark | undefined }[] {
+/** Every bank that stands in a row, now or before. */
+function rowsOf(r: TrimRow): { bank: 1 | 2; mark: TrimMark | undefined }[] {
   const banks = ([1, 2] as const).filter((b) => [...r.marks, ...(r.before ?? [])].some((m) => m.bank === b));
   return banks.map((bank) => ({ bank, mark: r.marks.find((m) => m.bank === bank) }));
 }
@@ -246,13 +246,13 @@ const percent = (v: number | undefined) => (v === undefined || !Number.isFinite(
 
 type Scale = (v: number) => number;
 
-function GhostLine({
+function PredictedLine({
   ghost,
   x,
   rowOf,
   banks,
 }: {
-  ghost: BeamGhost;
+  ghost: PredictedTrims;
   x: Scale;
   rowOf: Map<string, number>;
   banks: 1 | 2;
@@ -314,7 +314,7 @@ function Mark({
   edge,
   avoidRight,
 }: {
-  mark: BeamMark;
+  mark: TrimMark;
   x: Scale;
   y: number;
   limit: number;
@@ -356,7 +356,7 @@ function Mark({
   );
 }
 
-function Before({ mark, to, x, y }: { mark: BeamMark; to?: BeamMark; x: Scale; y: number }) {
+function Before({ mark, to, x, y }: { mark: TrimMark; to?: TrimMark; x: Scale; y: number }) {
   const from = x(mark.totalPct);
   const target = to ? x(to.totalPct) : from;
   const gap = Math.sign(target - from) * 12;
