@@ -15,10 +15,11 @@ const at = process.argv.indexOf('--root');
 const root = at > 0 ? process.argv[at + 1] : new URL('..', import.meta.url).pathname;
 const least = at > 0 ? 1 : 150;
 const { cruise } = await import('dependency-cruiser');
+process.chdir(root);
+// After the change of folder: what modules of the server give to others is read from the tree that is checked.
 const { forbidden, options } = require(
   join(import.meta.dirname ?? new URL('.', import.meta.url).pathname, '../.dependency-cruiser.cjs'),
 );
-process.chdir(root);
 const { output } = await cruise(
   ['packages', 'apps'],
   {

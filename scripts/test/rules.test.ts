@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { dirname, join, relative } from 'node:path';
 import { afterEach, describe, expect, test } from '@jest/globals';
 
 const ROOT = join(__dirname, '../..');
@@ -33,6 +33,12 @@ function plant(files: Record<string, string>, command: (root: string) => [string
 }
 
 describe('the dependency rules can fail: one planted violation each', () => {
+  /** One file that imports another it may not. */
+  const imports = (from: string, to: string) => ({
+    [`${from}/a.ts`]: `import { d } from '${relative(from, to)}/d.ts';\nexport const a = d;\n`,
+    [`${to}/d.ts`]: 'export const d = 1;\n',
+  });
+  const core = (folder: string) => `packages/core/src/${folder}`;
   const check = (files: Record<string, string>) =>
     plant(files, (root) => [process.execPath, [join(ROOT, 'scripts/dependencies.mjs'), '--root', root]]);
   test('an innocent tree passes', () => {
@@ -71,25 +77,35 @@ describe('the dependency rules can fail: one planted violation each', () => {
         'packages/core/src/gas/b.ts': "import { a } from './a.ts';\nexport const b = () => a;\n",
       },
     ],
+    // By the last folder of its line, and one built on it.
+    ['core-order-can', imports(core('can'), core('obd'))],
+    ['core-order-catalogue', imports(core('case'), core('trims'))],
+    ['core-order-series', imports(core('series'), core('diagnosis'))],
+    ['core-order-obd', imports(core('obd'), core('trims'))],
+    ['core-order-link', imports(core('link'), core('capture'))],
+    ['core-order-recordingFiles', imports(core('recordingFiles'), core('capture'))],
+    ['core-order-capture', imports(core('capture'), core('diagnosis'))],
+    ['core-order-diagnosis', imports(core('diagnosis'), core('procedures'))],
+    ['core-order-job', imports(core('job'), core('handOver'))],
+    ['core-order-handOver', imports(core('handOver'), core('standing'))],
+    ['core-order-standing', imports(core('standing'), core('practice'))],
+    ['core-folders-have-a-place', imports(core('gas'), core('newFolder'))],
+    ['case-stands-on-the-ground', imports(core('case'), core('catalogue'))],
+    ['catalogue-stands-on-the-ground', imports(core('catalogue'), core('case'))],
+    ['contract-points-inwards', imports('packages/contract/src', 'packages/vehicle/src')],
+    ['vehicle-points-inwards', imports('packages/vehicle/src', 'packages/contract/src')],
+    ['server-not-web', imports('apps/server/src', 'apps/web/src')],
+    ['no-deep-imports', imports('apps/server/src', 'packages/core/dist')],
+    ['no-unresolved', { 'packages/core/src/gas/a.ts': "import { d } from './nowhere.ts';\nexport const a = d;\n" }],
+    ['stations-know-no-page', imports('apps/web/src/stations/prove', 'apps/web/src/pages/job')],
+    // Named by no rule: inside as every new folder is.
+    ['ui-and-data-know-no-station', imports('apps/web/src/newFolder', 'apps/web/src/stations/balance')],
     [
-      'core-order-series',
+      'services-are-given-by-their-module',
       {
-        'packages/core/src/series/a.ts': "import { d } from '../diagnosis/d.ts';\nexport const a = d;\n",
-        'packages/core/src/diagnosis/d.ts': 'export const d = 1;\n',
-      },
-    ],
-    [
-      'core-order-catalogue',
-      {
-        'packages/core/src/case/a.ts': "import { d } from '../trims/d.ts';\nexport const a = d;\n",
-        'packages/core/src/trims/d.ts': 'export const d = 1;\n',
-      },
-    ],
-    [
-      'catalogue-stands-on-the-ground',
-      {
-        'packages/core/src/catalogue/a.ts': "import { d } from '../case/d.ts';\nexport const a = d;\n",
-        'packages/core/src/case/d.ts': 'export const d = 1;\n',
+        'apps/server/src/a/a.ts': "import { B } from '../b/b.service.ts';\nexport const a = B;\n",
+        'apps/server/src/b/b.service.ts': 'export class B {}\n',
+        'apps/server/src/b/b.module.ts': '@Module({ providers: [B], exports: [] })\nexport class M {}\n',
       },
     ],
     [
@@ -130,6 +146,21 @@ describe('the dependency rules can fail: one planted violation each', () => {
       },
     ],
   ];
+
+  test('of every rule there is', () => {
+    const { forbidden } = require(join(ROOT, '.dependency-cruiser.cjs')) as { forbidden: { name: string }[] };
+    expect([...new Set(PLANTED.map(([rule]) => rule))].sort()).toEqual(forbidden.map((r) => r.name).sort());
+  });
+
+  test('a service that its module exports is anyone’s', () => {
+    expect(
+      check({
+        'apps/server/src/a/a.ts': "import { B } from '../b/b.service.ts';\nexport const a = B;\n",
+        'apps/server/src/b/b.service.ts': 'export class B {}\n',
+        'apps/server/src/b/b.module.ts': '@Module({ exports: [B] })\nexport class M {}\n',
+      }),
+    ).toMatchObject({ passed: true });
+  });
 
   /** The same files under names of their own: all of them stand in one tree, read once. */
   const own = (text: string, i: number) => text.replace(/\b([a-ds])((?:\.controller)?\.tsx?)\b/g, `$1${i}$2`);
