@@ -1,4 +1,6 @@
 /** One config: unit (no outside processes), web (components in a document), api (a real MariaDB), e2e (the real interface). */
+const { patient } = require('./scripts/lib/patience.cjs');
+
 const common = {
   transform: {
     '^.+\\.tsx$': [
@@ -40,8 +42,8 @@ const common = {
 };
 
 module.exports = {
-  // A loaded machine may be slow; a test that hangs still ends.
-  testTimeout: 60_000,
+  // The only limit of a test and of a hook. A loaded machine may be slow; a test that hangs still ends.
+  testTimeout: patient(180_000),
   testSequencer: '<rootDir>/scripts/lib/longFirst.cjs',
   projects: [
     {

@@ -1,13 +1,13 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
-import { type Browser, bodyText, expectAccessible, jobOf, openDemo } from './support/app.ts';
+import { type Browser, bodyText, expectAccessible, jobOf, LONG, openDemo } from './support/app.ts';
 
 let browser: Browser;
 let id: string;
 beforeAll(async () => {
   ({ browser } = await openDemo());
   await browser.driver.executeScript("localStorage.setItem('jb-units', 'metric')");
-}, 120_000);
+});
 
 const choose = async (label: string, option: string) => {
   const select = await browser.find(
@@ -16,7 +16,7 @@ const choose = async (label: string, option: string) => {
   await select.findElement(By.xpath(`.//option[normalize-space(.)="${option}"]`)).click();
 };
 const job = (...nouns: Parameters<typeof jobOf>[2][]) => jobOf(browser, id, ...nouns);
-const until = (is: () => Promise<boolean>) => browser.driver.wait(is, 10_000);
+const until = (is: () => Promise<boolean>) => browser.driver.wait(is, LONG);
 
 /** A whole complaint and its readings as a person has them in hand: typed and picked, nothing posted. */
 describe('a turbo diesel, and a petrol car without an adapter, entered by hand', () => {

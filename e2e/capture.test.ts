@@ -1,12 +1,12 @@
 import { afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type Browser, bodyText, expectAccessible, openDemo } from './support/app.ts';
+import { type Browser, bodyText, expectAccessible, LONG, openDemo } from './support/app.ts';
 import { bays } from './support/bays.ts';
 
 let browser: Browser;
 beforeAll(async () => {
   ({ browser } = await openDemo());
-}, 120_000);
+});
 
 const { bay, jobOn, job, status, release } = bays(() => browser);
 afterEach(release);
@@ -18,10 +18,10 @@ describe('guided capture on three simulated cars', () => {
     for (const c of ['idle', 'warm', 'settle']) await bay(1, c);
     const id = await jobOn(1);
     await browser.press('Start');
-    await browser.text('capturing,', 40_000);
+    await browser.text('capturing,');
     expect(await bodyText(browser)).toMatch(/Total trim, bank 2 ◇/);
     expect(await bodyText(browser)).toMatch(/Airflow \(MAF\)\s+\d+(\.\d)?\/s/);
-    await browser.text('Take hold 2,500', 60_000);
+    await browser.text('Take hold 2,500');
     const [r] = (await job(id)).readings;
     const total = (b: 'bank1' | 'bank2') => r.reading.trims[b].stft + r.reading.trims[b].ltft;
     expect(total('bank1') - total('bank2')).toBeGreaterThan(8);
@@ -38,7 +38,7 @@ describe('guided capture on three simulated cars', () => {
     await bay(2, 'step', { seconds: 1800 });
     const id = await jobOn(2);
     await browser.press('Start');
-    await browser.text('Waiting for warm coolant: ', 40_000);
+    await browser.text('Waiting for warm coolant: ');
     expect((await job(id)).readings).toEqual([]);
     await expectAccessible(browser, 'waiting for warm');
     await browser.press('Pause');
@@ -48,7 +48,7 @@ describe('guided capture on three simulated cars', () => {
     expect((await status(id)).keptSeconds).toBe(before);
     await browser.press('Go on');
     await browser.text('Waiting');
-    await browser.driver.wait(async () => (await status(id)).keptSeconds > before, 10_000);
+    await browser.driver.wait(async () => (await status(id)).keptSeconds > before, LONG);
     await browser.press('Stop');
     await browser.text('Take idle');
     const { captures } = await job(id);
@@ -66,14 +66,14 @@ describe('guided capture on three simulated cars', () => {
     await bay(2, 'degrade', { degradation: { brownOut: true } });
     const id = await jobOn(2);
     await browser.press('Start');
-    await browser.text('Waiting', 40_000);
-    await browser.driver.wait(async () => ((await status(id))?.keptSeconds ?? 0) >= 3, 20_000);
+    await browser.text('Waiting');
+    await browser.driver.wait(async () => ((await status(id))?.keptSeconds ?? 0) >= 3, LONG);
     await bay(2, 'idle');
-    await browser.text('up to then are kept', 20_000);
+    await browser.text('up to then are kept');
     const kept = (await status(id)).keptSeconds;
     await bay(2, 'warm');
     await bay(2, 'settle');
-    await browser.text('Take hold 2,500', 90_000);
+    await browser.text('Take hold 2,500');
     const { readings, captures } = await job(id);
     expect(readings).toMatchObject([{ source: 'capture', reading: { at: 'idle' } }]);
     const r = await browser.json(`/api/jobs/${id}/captures/${captures[0].id}/recording`);
@@ -94,7 +94,7 @@ describe('guided capture on three simulated cars', () => {
     await browser.text('free recording, running for');
     await browser.press('Watch', 'section[aria-label="Being captured now"] a');
     await browser.text('Recording freely');
-    await browser.driver.wait(async () => ((await status(id))?.keptSeconds ?? 0) >= 12, 30_000);
+    await browser.driver.wait(async () => ((await status(id))?.keptSeconds ?? 0) >= 12, LONG);
     await browser.press('Stop');
     await browser.press('Free recording');
     await browser.press('Oxygen sensors', '[role="tab"]');

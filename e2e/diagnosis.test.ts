@@ -1,12 +1,12 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type Browser, bodyText, expectAccessible, jobOf, newJob, openDemo, put } from './support/app.ts';
+import { type Browser, bodyText, expectAccessible, jobOf, LONG, newJob, openDemo, put } from './support/app.ts';
 
 let browser: Browser;
 let id: string;
 beforeAll(async () => {
   ({ browser } = await openDemo());
-}, 120_000);
+});
 
 const bay = (command: string, more = {}) => browser.post('/bays/1', { command, ...more });
 const job = (...nouns: Parameters<typeof jobOf>[2][]) => jobOf(browser, id, ...nouns);
@@ -31,7 +31,7 @@ async function moreTests(): Promise<void> {
 }
 /** Wait until the server keeps a diagnosis that satisfies this. */
 const until = (holds: (r: Record<string, number>) => boolean) =>
-  browser.driver.wait(async () => holds(await ranking()), 15_000);
+  browser.driver.wait(async () => holds(await ranking()), LONG);
 
 /** As a capture on the simulated V6 gives them: lean where much fuel is asked for, on both banks. */
 const READINGS = [
@@ -70,13 +70,13 @@ describe('a V6 whose pump sags under load', () => {
       id,
       READINGS.map((reading) => ['readings', { phase: 'before', reading }]),
     );
-  }, 60_000);
+  });
 
   test('Balance: the pump leads without certainty; a test moves the ranking, and an undo puts it back', async () => {
     await browser.go(`/jobs/${id}/balance`);
     await browser.text('What fits');
     await browser.text('What would change this');
-    await browser.driver.wait(async () => (await job('diagnosis')).diagnoses.length > 0, 15_000);
+    await browser.driver.wait(async () => (await job('diagnosis')).diagnoses.length > 0, LONG);
     const before = await ranking();
     expect(Object.keys(before)[0]).toBe('fuel-low');
     expect(before['fuel-low']).toBeLessThan(0.95);
@@ -97,7 +97,7 @@ describe('a V6 whose pump sags under load', () => {
     await browser.text('was ');
     await browser.press('Undo', '[role="status"] button');
     await until((r) => Math.abs(r['fuel-low']! - before['fuel-low']!) < 1e-6);
-  }, 120_000);
+  });
 
   test('two tests to certainty: the airflow sensor cleared, the gauge as the car shows it', async () => {
     await moreTests();
@@ -125,7 +125,7 @@ describe('a V6 whose pump sags under load', () => {
     const { output } = (await job('diagnosis')).diagnoses.at(-1);
     expect(output.causes[0].severity).toMatchObject({ unit: 'kPa' });
     expect((await job()).tests.map((t: { undone: boolean }) => t.undone)).toEqual([true, false, false]);
-  }, 120_000);
+  });
 
   test('what if: the size moved by keyboard changes what it would read; readings changed change the ranking, not the job', async () => {
     await browser.press('What if…');
@@ -155,7 +155,7 @@ describe('a V6 whose pump sags under load', () => {
     await browser.text('service manual');
     expect(await bodyText(browser)).toMatch(/3\.1 – 3\.9 g\/s[\s\S]*service data\s*physics: \d/);
     await browser.press('Take back');
-    await browser.driver.wait(async () => (await job('known')).known.length === 0, 10_000);
+    await browser.driver.wait(async () => (await job('known')).known.length === 0, LONG);
   });
 });
 

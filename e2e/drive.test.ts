@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { BROKEN, csvOf, scenarioOf } from '@just-balance/vehicle';
 import { By } from 'selenium-webdriver';
-import { type App, type Browser, bodyText, expectAccessible, jobOf, newJob, openDemo } from './support/app.ts';
+import { patient } from '../scripts/lib/patience.cjs';
+import { type App, type Browser, bodyText, expectAccessible, jobOf, LONG, newJob, openDemo } from './support/app.ts';
 import { type PagePort, pagePort } from './support/serialPort.ts';
 
 let app: App;
@@ -16,7 +17,7 @@ const HURRY = 30;
 beforeAll(async () => {
   ({ app, browser } = await openDemo());
   port = await pagePort(browser);
-}, 120_000);
+});
 afterAll(() => port.stop());
 // A test that failed while the shop was away leaves the next one nothing to work with.
 beforeEach(async () => {
@@ -70,7 +71,7 @@ describe('the drive, through the adapter at the tablet', () => {
     await browser.text('Adapter at this device');
     // The same link serves the complaint: read here, sent as it was heard.
     await browser.press('Read from the vehicle');
-    await browser.text('Kept: no codes', 30_000);
+    await browser.text('Kept: no codes');
     const [record] = (await jobOf(browser, id, 'records')).records;
     expect(record).toMatchObject({ source: 'link', vin: 'ZZZK18AB9E0004217', lampOn: false });
     expect(record.counters.minutesSinceClear).toBeGreaterThan(1000);
@@ -92,11 +93,11 @@ describe('the drive, through the adapter at the tablet', () => {
         (await jobOf(browser, id, 'entries')).entries.some(
           (e: { data: { state?: { fuelPct?: number } } }) => e.data.state?.fuelPct === 61,
         ),
-      10_000,
+      LONG,
     );
     // Kept with the job.
     await browser.driver.navigate().refresh();
-    await browser.text('Earliest start', 20_000);
+    await browser.text('Earliest start');
     await browser.text('Adapter at this device');
 
     await browser.press('Coach the drive');
@@ -104,23 +105,23 @@ describe('the drive, through the adapter at the tablet', () => {
     await browser.fill('Procedure', 'Steady cruise, hurried');
     await browser.size(390, 844);
     await browser.press('Start');
-    await browser.text('0 of 2 steps done', 20_000);
+    await browser.text('0 of 2 steps done');
     await expectAccessible(browser, 'coach on a phone');
     // The road has no shop network, and somebody closes the lid.
     await browser.driver.wait(
       () => browser.driver.executeScript<boolean>('return navigator.serviceWorker.controller !== null'),
-      20_000,
+      LONG,
     );
     // Ended in order; the next start takes the data as it is.
     expect(await app.stop('SIGTERM')).toBe(0);
     await port.vehicle({ do: 'idle' });
-    await browser.text('1 of 2 steps done', 20_000);
+    await browser.text('1 of 2 steps done');
     await port.vehicle({ do: 'rate', rate: HURRY });
     await port.vehicle({ do: 'script', script: 'cruise' });
-    await browser.text('Hold it', 20_000);
+    await browser.text('Hold it');
     await browser.driver.navigate().refresh();
-    await browser.text('1 of 2 steps done', 30_000);
-    await browser.text('Every step is driven', 60_000);
+    await browser.text('1 of 2 steps done');
+    await browser.text('Every step is driven');
     await browser.text('Not checked by the coach');
     await browser.size(1280, 800);
     const captures = async () => (await jobOf(browser, id, 'captures')).captures;
@@ -129,15 +130,15 @@ describe('the drive, through the adapter at the tablet', () => {
     await browser.driver.wait(async () => {
       const all = await captures();
       return Array.isArray(all) && all.some((c: { state: string }) => c.state === 'done');
-    }, 60_000);
+    });
     const [capture] = await captures();
     expect(capture).toMatchObject({ at: 'free', source: 'link', state: 'done' });
     expect(capture.seconds).toBeGreaterThan(8);
-    await browser.driver.wait(async () => !/wait on this device/.test(await bodyText(browser)), 30_000);
+    await browser.driver.wait(async () => !/wait on this device/.test(await bodyText(browser)), LONG);
 
     // The drive counts for the car; its recording is reviewed; the car is read again.
     await browser.press('Back to Readiness');
-    await browser.text('One drive so far', 20_000);
+    await browser.text('One drive so far');
     await port.vehicle({ do: 'rate', rate: 1 });
     // On a machine that hardly keeps up the vehicle may seem silent: whoever stands there presses again.
     for (let i = 0; i < 3; i++) {
@@ -145,18 +146,18 @@ describe('the drive, through the adapter at the tablet', () => {
       await browser.driver
         .wait(
           async () => /All supported monitors are complete|Nothing was recorded/.test(await bodyText(browser)),
-          40_000,
+          patient(40_000),
         )
         .catch(() => {});
       if (!/Nothing was recorded/.test(await bodyText(browser))) break;
     }
-    await browser.text('All supported monitors are complete', 40_000);
+    await browser.text('All supported monitors are complete');
     await browser.text('to spare');
     await browser.text('EVAP has completed.');
     await browser.go(`/jobs/${id}/readings?recording=${capture.id}`);
     await browser.press('Drive', '[role=tab]');
     await browser.fill('Held against', 'Steady cruise, hurried');
-    await browser.text('Everything was driven as asked', 20_000);
+    await browser.text('Everything was driven as asked');
     await browser.text('Counted among the drives of this vehicle');
     await expectAccessible(browser, 'review of a drive');
     await browser.go(`/jobs/${id}/hand-over`);
@@ -175,7 +176,7 @@ describe('the drive, through the adapter at the tablet', () => {
       await (await browser.find(By.css('input[type=file]'))).sendKeys(file);
       await browser.press('Read it');
       await browser.press('Keep');
-      await browser.driver.wait(async () => (await jobOf(browser, id, 'captures')).captures.length > 0, 30_000);
+      await browser.driver.wait(async () => (await jobOf(browser, id, 'captures')).captures.length > 0, LONG);
       const [capture] = (await jobOf(browser, id, 'captures')).captures;
       await browser.go(`/jobs/${id}/readings?recording=${capture.id}`);
       await browser.press('Drive', '[role=tab]');
@@ -184,7 +185,7 @@ describe('the drive, through the adapter at the tablet', () => {
       await browser.driver.wait(
         async () =>
           /7:2[4-6]\s*cruise evap: road speed left 64 to 69 km\/h/.test((await bodyText(browser)).replace(/\s+/g, ' ')),
-        10_000,
+        LONG,
       );
       await browser.text('Fuel level');
       await browser.press('7:2', 'button');
@@ -203,11 +204,11 @@ describe('the drive, through the adapter at the tablet', () => {
     await browser.press('Connect an adapter at this device');
     await browser.text('Adapter at this device');
     await browser.press('Start');
-    await browser.driver.wait(async () => /kept|to go|Capturing|Waiting/.test(await bodyText(browser)), 20_000);
+    await browser.driver.wait(async () => /kept|to go|Capturing|Waiting/.test(await bodyText(browser)), LONG);
     port.plugged(false);
-    await browser.text('adapter lost', 20_000);
+    await browser.text('adapter lost');
     port.plugged(true);
-    await browser.driver.wait(async () => ((await jobOf(browser, id, 'readings')).readings ?? []).length === 1, 90_000);
+    await browser.driver.wait(async () => ((await jobOf(browser, id, 'readings')).readings ?? []).length === 1, LONG);
     const { readings } = await jobOf(browser, id, 'readings');
     expect(readings[0]).toMatchObject({ source: 'capture', reading: { at: 'idle' } });
     expect(readings[0].reading.mafGps).toBeGreaterThan(1.5);

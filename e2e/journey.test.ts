@@ -1,12 +1,12 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type Browser, bodyText, expectAccessible, jobOf, openDemo } from './support/app.ts';
+import { type Browser, bodyText, expectAccessible, jobOf, LONG, openDemo } from './support/app.ts';
 import { bays } from './support/bays.ts';
 
 let browser: Browser;
 beforeAll(async () => {
   ({ browser } = await openDemo(false));
-}, 120_000);
+});
 
 const { reaches } = bays(() => browser);
 const jobId = async () => /jobs\/([0-9a-f-]{36})/.exec(await browser.driver.getCurrentUrl())![1]!;
@@ -37,7 +37,7 @@ describe('an air leak, from complaint to hand-over', () => {
   test('the record comes first', async () => {
     await browser.press('Understood');
     await browser.press('Read from the vehicle');
-    await browser.text('Kept: ', 30_000);
+    await browser.text('Kept: ');
     expect((await job()).records[0]).toMatchObject({ source: 'link', vin: 'ZZZK18AB9E0004217' });
     expect(await bodyText(browser)).toMatch(/does not mean no fault/);
     await expectAccessible(browser, 'complaint');
@@ -47,13 +47,13 @@ describe('an air leak, from complaint to hand-over', () => {
     await browser.press('To Readings');
     await browser.press('Understood');
     await browser.press('Start');
-    await browser.text('capturing,', 30_000);
+    await browser.text('capturing,');
     await expectAccessible(browser, 'readings');
-    await browser.text('Take hold 2,500', 60_000);
+    await browser.text('Take hold 2,500');
     await browser.press('Hold 2,500', 'section[aria-label^="Bay"] button');
     await reaches(1, 2500);
     await browser.press('Start');
-    await browser.text('Both points are kept', 60_000);
+    await browser.text('Both points are kept');
     // The strips stay with the point taken last; the band of idle would call this engine wrong.
     await browser.text('expected 2000 – 3500');
     // Live strips on a phone: nothing runs out of the page.
@@ -108,7 +108,7 @@ describe('an air leak, from complaint to hand-over', () => {
     await browser.press('Pinch the crankcase hose');
     await browser.press('no change');
     await browser.text('Recorded.');
-    await browser.driver.wait(async () => (await share()) > before, 10_000);
+    await browser.driver.wait(async () => (await share()) > before, LONG);
     const tests = (await job()).tests;
     expect(tests.map((t: { undone: boolean }) => t.undone)).toEqual([true, false]);
   });
@@ -138,11 +138,11 @@ describe('an air leak, from complaint to hand-over', () => {
     await browser.press('Idle', 'section[aria-label^="Bay"] button');
     await browser.press('Let trims settle');
     await browser.press('Start');
-    await browser.text('Take hold 2,500', 60_000);
+    await browser.text('Take hold 2,500');
     await browser.press('Hold 2,500', 'section[aria-label^="Bay"] button');
     await reaches(1, 2500);
     await browser.press('Start');
-    await browser.text('Proven by the trims', 60_000);
+    await browser.text('Proven by the trims');
     await browser.text('Before and after');
     await browser.settle();
     await expectAccessible(browser, 'prove');
@@ -160,7 +160,7 @@ describe('an air leak, from complaint to hand-over', () => {
   test('Readiness from PID 01, and both answers of the rules', async () => {
     await browser.press('To Readiness');
     await browser.press(['Read the monitors', 'Read again']);
-    await browser.text('Still open: EVAP', 30_000);
+    await browser.text('Still open: EVAP');
     const text = await bodyText(browser);
     expect(text).toMatch(/US federal guidance/);
     expect(text).toMatch(/Our advice: all complete/);

@@ -2,7 +2,7 @@ import { rmSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
-import { type App, type Browser, bodyText, expectAccessible, openDemo } from './support/app.ts';
+import { type App, type Browser, bodyText, expectAccessible, LONG, openDemo } from './support/app.ts';
 import { bays } from './support/bays.ts';
 import { writeCsvFiles } from './support/csvFiles.ts';
 
@@ -11,7 +11,7 @@ let browser: Browser;
 const log = writeCsvFiles('words.csv')[0]!.path;
 beforeAll(async () => {
   ({ app, browser } = await openDemo());
-}, 120_000);
+});
 afterAll(async () => {
   rmSync(dirname(log), { recursive: true, force: true });
 });
@@ -26,24 +26,21 @@ describe('the server killed in the middle of a capture', () => {
     const id = await jobOn(1);
     await bay(1, 'cold');
     await browser.press('Start');
-    await browser.text('Waiting', 40_000);
-    await browser.driver.wait(async () => ((await status(id))?.keptSeconds ?? 0) >= 5, 30_000);
+    await browser.text('Waiting');
+    await browser.driver.wait(async () => ((await status(id))?.keptSeconds ?? 0) >= 5, LONG);
     const acknowledged = await status(id);
     const before = (await browser.json(`/api/jobs/${id}/export`)).seconds[acknowledged.captureId];
     expect(before.length).toBeGreaterThanOrEqual(acknowledged.keptSeconds);
     const jobs = (await browser.json('/api/jobs')).length;
     await app.stop('SIGKILL');
-    await browser.text('The server does not answer', 20_000);
+    await browser.text('The server does not answer');
     await app.start();
     // The car was started again too, and stands warm: the capture goes on, and would be through before this page looks.
     await bay(1, 'cold');
     expect((await browser.json('/api/jobs')).length).toBe(jobs);
     await browser.driver.navigate().refresh();
-    await browser.text('Waiting', 60_000);
-    await browser.driver.wait(
-      async () => ((await status(id))?.keptSeconds ?? 0) > acknowledged.keptSeconds + 3,
-      60_000,
-    );
+    await browser.text('Waiting');
+    await browser.driver.wait(async () => ((await status(id))?.keptSeconds ?? 0) > acknowledged.keptSeconds + 3, LONG);
     expect((await status(id)).captureId).toBe(acknowledged.captureId);
     const rows = (await browser.json(`/api/jobs/${id}/export`)).seconds[acknowledged.captureId];
     const keyOf = (r: { epoch: number; seq: number }) => `${r.epoch}.${r.seq}`;
@@ -67,7 +64,7 @@ describe('without the server', () => {
     // The page has been seen by the service worker.
     await browser.driver.wait(
       () => browser.driver.executeScript<boolean>('return navigator.serviceWorker.controller !== null'),
-      20_000,
+      LONG,
     );
     await browser.go(`/jobs/${id}/readings`);
     await browser.text('Take idle');
@@ -76,11 +73,11 @@ describe('without the server', () => {
         browser.driver.executeAsyncScript<boolean>(
           "const done = arguments[0]; caches.open('jb-page').then((c) => c.keys()).then((k) => done(k.length > 8))",
         ),
-      20_000,
+      LONG,
     );
     await app.stop('SIGTERM');
     await browser.driver.navigate().refresh();
-    await browser.text('The server does not answer', 20_000);
+    await browser.text('The server does not answer');
     await browser.text('Take idle');
     await browser.press('by hand');
     await browser.fill('Engine speed', '733');
@@ -92,7 +89,7 @@ describe('without the server', () => {
     // It stands among the points already, and is weighed.
     await browser.text('+15.5 %');
     await browser.go(`/jobs/${id}/balance`);
-    await browser.text('What fits', 20_000);
+    await browser.text('What fits');
     await browser.go(`/jobs/${id}/readings`);
     await browser.text('+15.5 %');
     await expectAccessible(browser, 'offline');
@@ -101,10 +98,10 @@ describe('without the server', () => {
     await (await browser.find(By.css('input[type=file]'))).sendKeys(log);
     await browser.press('Read it');
     await browser.press('Keep');
-    await browser.text('words.csv is kept on this device', 20_000);
+    await browser.text('words.csv is kept on this device');
     await browser.text('2 entries wait on this device');
     await app.start();
-    await browser.driver.wait(async () => !/waits? on this device/.test(await bodyText(browser)), 30_000);
+    await browser.driver.wait(async () => !/waits? on this device/.test(await bodyText(browser)), LONG);
     const j = await job(id);
     expect(j.readings.map((r: { source: string; reading: { at: string } }) => [r.source, r.reading.at])).toEqual([
       ['hand', 'idle'],
@@ -138,18 +135,18 @@ describe('without the server', () => {
       browser.driver.executeAsyncScript<string[]>(
         "const done = arguments[0]; caches.open('jb-api').then((c) => c.keys()).then((k) => done(k.map((r) => new URL(r.url).pathname)))",
       );
-    await browser.driver.wait(async () => (await keptOf()).includes(`/api/jobs/${id}`), 20_000);
+    await browser.driver.wait(async () => (await keptOf()).includes(`/api/jobs/${id}`), LONG);
     // It ended without a sign-out: the cookie is gone, and the page is opened again by somebody else.
     await browser.driver.manage().deleteAllCookies();
     await browser.go('/');
     await browser.text('Sign in');
-    await browser.driver.wait(async () => !(await keptOf()).some((p) => p.startsWith('/api/jobs')), 20_000);
+    await browser.driver.wait(async () => !(await keptOf()).some((p) => p.startsWith('/api/jobs')), LONG);
     await browser.press('M. Duarte');
     await browser.text('Everyone');
-    await browser.driver.wait(async () => (await keptOf()).includes('/jb-who'), 20_000);
+    await browser.driver.wait(async () => (await keptOf()).includes('/jb-who'), LONG);
     await app.stop('SIGTERM');
     await browser.go(`/jobs/${id}/readings`);
-    await browser.text('The server does not answer', 20_000);
+    await browser.text('The server does not answer');
     expect(await bodyText(browser)).not.toMatch(/Take idle|R\. Okafor/);
     await app.start();
   });

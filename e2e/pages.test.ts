@@ -1,12 +1,12 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
-import { AGAIN, type App, type Browser, expectAccessible, jobOf, openDemo } from './support/app.ts';
+import { AGAIN, type App, type Browser, expectAccessible, jobOf, LONG, openDemo } from './support/app.ts';
 
 let app: App;
 let browser: Browser;
 beforeAll(async () => {
   ({ app, browser } = await openDemo());
-}, 120_000);
+});
 
 const jobId = async () => /jobs\/([0-9a-f-]{36})/.exec(await browser.driver.getCurrentUrl())![1]!;
 const job = async () => jobOf(browser, await jobId(), 'readings');
@@ -31,7 +31,7 @@ describe('the pages outside a job', () => {
       await browser.text(text);
       await expectAccessible(browser, path);
     }
-  }, 60_000);
+  });
 
   test('dark and on a phone too, without sideways scrolling', async () => {
     await browser.dark();
@@ -44,7 +44,7 @@ describe('the pages outside a job', () => {
     }
     await browser.size(1280, 800);
     await browser.dark();
-  }, 60_000);
+  });
 
   test('a long list is searched by any word of it, and chosen by keyboard', async () => {
     await browser.go('/new');
@@ -70,7 +70,7 @@ describe('the pages outside a job', () => {
     await browser.press('hesitation');
     await browser.press('Open the job');
     await browser.text('hesitation');
-    await browser.driver.wait(async () => /jobs\/[0-9a-f-]{36}/.test(await browser.driver.getCurrentUrl()), 10_000);
+    await browser.driver.wait(async () => /jobs\/[0-9a-f-]{36}/.test(await browser.driver.getCurrentUrl()), LONG);
     await browser.go(`/jobs/${await jobId()}/readings`);
     await browser.press('by hand');
     await browser.find(By.css('dialog[open] form'));
@@ -86,7 +86,7 @@ describe('the pages outside a job', () => {
     await browser.text('is unusual. Right as it stands?');
     await browser.fill('Coolant', '91');
     await browser.press('Keep this reading');
-    await browser.driver.wait(async () => (await job()).readings.length === 1, 10_000);
+    await browser.driver.wait(async () => (await job()).readings.length === 1, LONG);
     expect((await job()).readings[0]).toMatchObject({
       source: 'hand',
       reading: { at: 'idle', rpm: 720, mafGps: 1.9, ectC: 91, trims: { bank1: { stft: 2.3, ltft: -1.5 } } },

@@ -10,7 +10,7 @@ let browser: Browser;
 const files = writeCsvFiles('words.csv', 'odd.csv');
 beforeAll(async () => {
   ({ browser } = await openDemo());
-}, 120_000);
+});
 afterAll(async () => {
   rmSync(dirname(files[0]!.path), { recursive: true, force: true });
 });
@@ -53,13 +53,13 @@ describe('two logs of the same drive, laid out differently', () => {
     await choose(file);
     await correct(file);
     await browser.press('Read it');
-    await browser.text('Operating points found', 30_000);
+    await browser.text('Operating points found');
     const text = await bodyText(browser);
     for (const r of file.says) expect(text).toMatch(r);
     expect(text).toMatch(/Idle 0:\d\d–0:\d\d/);
     if (file === files[0]) await expectAccessible(browser, 'what was read');
     await browser.press('Keep');
-    await browser.text(`${file.name} is kept`, 30_000);
+    await browser.text(`${file.name} is kept`);
     const { readings, captures } = await job();
     expect(captures).toMatchObject([{ source: 'import', name: file.name, state: 'done' }]);
     for (const [at, truth] of [
@@ -134,7 +134,7 @@ describe('two logs of the same drive, laid out differently', () => {
     await browser.text('Look over the columns');
     await browser.press('Read it');
     // Left out with the reason, in the headline.
-    await browser.text('Left out: Gear (not known here)', 30_000);
+    await browser.text('Left out: Gear (not known here)');
     // 39 psi are 269 kPa: no engine without a charger has them.
     await browser.text('268.9 kPa on an engine without a charger');
     await browser.press('It is right');

@@ -13,6 +13,7 @@ import {
   bodyText,
   expectAccessible,
   jobOf,
+  LONG,
   newJob,
   openBrowser,
   openDemo,
@@ -28,7 +29,7 @@ beforeAll(async () => {
     .jpeg()
     .toFile(picture);
   ({ app, browser } = await openDemo());
-}, 120_000);
+});
 afterAll(async () => {
   rmSync(pictures, { recursive: true, force: true });
 });
@@ -56,9 +57,9 @@ const stateOf = async (id: string) => {
   return { run, state: runState(run.procedure, run.events) };
 };
 const at = async (id: string, step: string) =>
-  browser.driver.wait(async () => (await stateOf(id)).state.current?.id === step, 10_000, `run at ${step}`);
+  browser.driver.wait(async () => (await stateOf(id)).state.current?.id === step, LONG, `run at ${step}`);
 const choosePicture = async () => (await browser.find(By.css('main input[type="file"]'))).sendKeys(picture);
-const until = (what: () => Promise<boolean>, words: string) => browser.driver.wait(what, 20_000, words);
+const until = (what: () => Promise<boolean>, words: string) => browser.driver.wait(what, LONG, words);
 
 describe('an airflow sensor is cleaned', () => {
   let id: string;
@@ -380,7 +381,7 @@ describe('reset', () => {
     await browser.text('every monitor that is complete');
     await browser.press('Understood. Key on', 'label');
     await browser.press('Clear now');
-    await browser.text('Cleared:', 20_000);
+    await browser.text('Cleared:');
     await browser.text('The adaptations went with the codes.');
     const { entries, records } = await jobOf(browser, id);
     expect(entries[0].data.after).toEqual([{ bank: 1, longPct: 0 }]);

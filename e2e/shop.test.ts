@@ -10,6 +10,7 @@ import {
   bodyText,
   expectAccessible,
   jobOf,
+  LONG,
   newJob,
   openBrowser,
   openDemo,
@@ -23,7 +24,7 @@ let work: string;
 beforeAll(async () => {
   ({ app, browser } = await openDemo());
   work = mkdtempSync(join(tmpdir(), 'jb-shop-'));
-}, 120_000);
+});
 afterAll(() => rmSync(work, { recursive: true, force: true }));
 
 const VEHICLE = {
@@ -181,12 +182,12 @@ describe('hand-over', () => {
       await there.press('Open the job');
       await there.press('Understood');
       await there.press('Read from the vehicle');
-      await there.text('Kept: ', 30_000);
+      await there.text('Kept: ');
       // The first capture waits for what must be true, then keeps itself.
       await there.press('To Readings');
       await there.press('Understood');
       await there.press('Start');
-      await there.text('Take hold 2,500', 60_000);
+      await there.text('Take hold 2,500');
       // The first cause, told without certainty, with the test that would tell more.
       await there.go((await there.driver.getCurrentUrl()).replace(second.base, '').replace('readings', 'balance'));
       await there.text('What fits');
@@ -206,7 +207,7 @@ describe('hand-over', () => {
       const { jobs } = JSON.parse(spawnSync('unzip', ['-p', shop, 'manifest.json'], { encoding: 'utf8' }).stdout);
       await there.go('/logbook');
       await (await there.find(By.css('input[type=file]'))).sendKeys(shop);
-      await there.text(`${jobs} jobs read: ${jobs - 1} taken in, 1 here already`, 30_000);
+      await there.text(`${jobs} jobs read: ${jobs - 1} taken in, 1 here already`);
     } finally {
       await there.close();
       await second.stop();
@@ -221,10 +222,10 @@ test('the logbook: one among 50,000 by its plate, narrowed by what jobs have, ke
   await browser.text('jobs in the logbook');
   await expectAccessible(browser, 'logbook');
   await browser.fill('Search', 'kb4417');
-  await browser.text('2 jobs match', 20_000);
+  await browser.text('2 jobs match');
   await browser.text('Corran 2.2');
   await browser.fill('Search', 'whistle');
-  await browser.text('jobs match', 20_000);
+  await browser.text('jobs match');
   // Rows have the same words: only what narrows is meant.
   const filters = 'section[aria-label="Filters"] button';
   await browser.press('P0101', filters);
@@ -286,7 +287,7 @@ test('two browsers on one job: each sees the other is there; of two changes both
     await browser.driver.wait(
       async () =>
         (await (await browser.find(By.css('main textarea'))).getAttribute('value')) === 'It stalls, says the other',
-      20_000,
+      LONG,
       'what the other kept does not stand in the first browser',
     );
   } finally {

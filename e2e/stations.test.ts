@@ -41,7 +41,7 @@ beforeAll(async () => {
     ['readings', { phase: 'after', reading: reading('hold-2500', 2510, 7.5, 30, 0.5) }],
     ['records/by-hand', { phase: 'after', ...record, stored: [], lampOn: false }],
   ]);
-}, 120_000);
+});
 
 const sideways = () =>
   browser.driver.executeScript<number>('return document.documentElement.scrollWidth - window.innerWidth');

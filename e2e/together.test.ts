@@ -4,13 +4,13 @@ import { join } from 'node:path';
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { By } from 'selenium-webdriver';
 import { v7 as uuid } from 'uuid';
-import { type App, type Browser, bodyText, expectAccessible, openDemo } from './support/app.ts';
+import { type App, type Browser, bodyText, expectAccessible, LONG, openDemo } from './support/app.ts';
 
 let app: App;
 let browser: Browser;
 beforeAll(async () => {
   ({ app, browser } = await openDemo());
-}, 120_000);
+});
 
 const newJob = async (label = 'Tarn 2.0') => {
   const id = uuid();
@@ -72,7 +72,7 @@ describe('the board', () => {
     const rows = async () => (await browser.driver.findElements(By.css('ul[aria-label="Jobs"] > li'))).length;
     expect(await rows()).toBe(30);
     await browser.press('Older jobs');
-    await browser.driver.wait(async () => (await rows()) > 35, 10_000);
+    await browser.driver.wait(async () => (await rows()) > 35, LONG);
   });
 
   test('a job whose rows cannot be read blanks nothing: it is opened, and mended', async () => {
@@ -89,7 +89,7 @@ describe('the board', () => {
     await area.clear();
     await area.sendKeys('{"symptoms":["stall"]}');
     await browser.press('Keep it like this');
-    await browser.driver.wait(async () => !(await bodyText(browser)).includes('cannot be read'), 10_000);
+    await browser.driver.wait(async () => !(await bodyText(browser)).includes('cannot be read'), LONG);
     expect((await browser.json(`/api/jobs/${id}`)).complaint).toEqual({ symptoms: ['stall'] });
   });
 });
@@ -162,7 +162,7 @@ describe('what waits on the device', () => {
     await browser.fill('Short-term', '2');
     await browser.fill('Long-term', '14');
     await browser.press('Keep', 'form button');
-    await browser.text('was not taken: something broke on the server', 20_000);
+    await browser.text('was not taken: something broke on the server');
     await expectAccessible(browser, 'set aside');
     expect(await browser.json(`/api/jobs/${id}/readings`)).toEqual([]);
     await browser.driver.executeScript('window.breakOn = null');
@@ -173,7 +173,7 @@ describe('what waits on the device', () => {
     await area.clear();
     await area.sendKeys(JSON.stringify(body));
     await browser.press('Try again', 'section[aria-label="Waiting on this device"] button');
-    await browser.driver.wait(async () => (await browser.json(`/api/jobs/${id}/readings`)).length === 1, 10_000);
+    await browser.driver.wait(async () => (await browser.json(`/api/jobs/${id}/readings`)).length === 1, LONG);
     expect((await browser.json(`/api/jobs/${id}/readings`))[0].reading.trims.bank1).toMatchObject({
       stft: 2,
       ltft: 12,
@@ -192,7 +192,7 @@ describe('a file of thousands of columns', () => {
     writeFileSync(file, [['Time (s)', 'Engine speed (rpm)', ...names].join(','), ...rows].join('\n'));
     await browser.go(`/jobs/${id}/readings?import=1`);
     await (await browser.find(By.css('input[type=file]'))).sendKeys(file);
-    await browser.text('Look over the columns', 20_000);
+    await browser.text('Look over the columns');
     const drawn = () => browser.driver.findElements(By.css('table.table tbody td button'));
     const count = (await drawn()).length;
     expect(count).toBeGreaterThan(5);
@@ -238,13 +238,13 @@ describe('who has it open', () => {
     await driver.navigate().back();
     await browser.text('Harrow 1.4');
     expect(await screens(id, 1)).toBe(true);
-    await driver.wait(async () => (await others()).length === 0, 10_000);
+    await driver.wait(async () => (await others()).length === 0, LONG);
     const first = await driver.getWindowHandle();
     await driver.switchTo().newWindow('tab');
     await browser.go(`/jobs/${id}/readings`);
     await browser.text('you, on another screen');
     await driver.close();
     await driver.switchTo().window(first);
-    await driver.wait(async () => (await others()).length === 0, 10_000);
+    await driver.wait(async () => (await others()).length === 0, LONG);
   });
 });

@@ -57,7 +57,7 @@ beforeAll(async () => {
     ['readings', { phase: 'after', reading: reading('idle', 730, 2.2, 29.8, 0.9) }],
     ['readings', { phase: 'after', reading: reading('hold-2500', 2510, 7.5, 30, 0.5) }],
   ]);
-}, 120_000);
+});
 
 const SYSTEMS = {
   metric: { other: /\b(?:psi|inHg|lb\/min|mph|lbf·ft|fl oz)\b|°F|\d (?:mi|ft|gal)\b/g },

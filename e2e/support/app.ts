@@ -1,9 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { expect, jest } from '@jest/globals';
+import { expect } from '@jest/globals';
 import type { WebDriver } from 'selenium-webdriver';
+import { patient } from '../../scripts/lib/patience.cjs';
 
-jest.setTimeout(180_000);
+/** What comes at all comes within this, in milliseconds. */
+export const LONG = patient(90_000);
 
 /** What scripts/lib/browser.mjs offers. */
 export interface Browser {

@@ -1,4 +1,4 @@
-import { type Browser, jobOf, newJob } from './app.ts';
+import { type Browser, jobOf, LONG, newJob } from './app.ts';
 
 /** The simulated bays as a test uses them; `browser` once it is open. */
 export function bays(browser: () => Browser) {
@@ -25,7 +25,7 @@ export function bays(browser: () => Browser) {
     /** Until a bay's engine runs this fast. */
     async reaches(n: number, rpm: number): Promise<void> {
       const now = async () => (await browser().json('/api/bays')).find((b: { bay: number }) => b.bay === n).rpm;
-      await browser().driver.wait(async () => Math.abs((await now()) - rpm) < 60, 15_000, `bay ${n} at ${rpm} rpm`);
+      await browser().driver.wait(async () => Math.abs((await now()) - rpm) < 60, LONG, `bay ${n} at ${rpm} rpm`);
     },
     /** After each test: one that failed leaves its bay to the next. */
     async release(): Promise<void> {

@@ -1,7 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
 import WebSocket from 'ws';
+import { patient } from '../lib/patience.cjs';
 
-const ANSWER_MS = 15_000;
+const ANSWER_MS = patient(15_000);
 
 /** A tablet: signs in, writes under keys until it is told that a write is kept, watches a job. */
 export class Tablet {

@@ -8,6 +8,7 @@ import sharp from 'sharp';
 import { SHIPPED_PROCEDURES } from '../../packages/core/dist/procedures/index.js';
 import { ROOT } from '../lib/build.mjs';
 import { startMariaDb } from '../lib/mariadb.mjs';
+import { patient } from '../lib/patience.cjs';
 import { freePorts } from '../lib/ports.mjs';
 import { asOfNow, check, newLedger } from './check.mjs';
 import { Ended, Tablet, until } from './client.mjs';
@@ -94,13 +95,13 @@ export async function kills({ work, short, stops, random, failures }) {
   stops.push(stopStack);
   start();
   const base = `http://127.0.0.1:${web}`;
-  const healthy = (ms) =>
+  const healthy = () =>
     until(
       async () => (await fetch(`${base}/api/health`)).status === 200,
-      ms,
+      patient(60_000),
       () => `health; last words: ${words}`,
     );
-  await healthy(60_000);
+  await healthy();
   const ledger = newLedger();
   const { acknowledged, seconds, samples } = ledger;
   const tablet = await new Tablet(base).signIn();
@@ -200,7 +201,7 @@ export async function kills({ work, short, stops, random, failures }) {
           await sql.end().catch(() => {});
         }
       },
-      30_000,
+      patient(30_000),
       'a look into the database',
     );
     failures.push(...broken);
@@ -221,7 +222,7 @@ export async function kills({ work, short, stops, random, failures }) {
           if (stack.exitCode !== null) throw new Ended(`the new start ended (${stack.exitCode}): ${words}`);
           return words.includes('Stop           Ctrl-C');
         },
-        60_000,
+        patient(60_000),
         () => `a new start; last words: ${words}`,
       );
       killed.all = (killed.all ?? 0) + 1;
@@ -230,7 +231,7 @@ export async function kills({ work, short, stops, random, failures }) {
       if (pid) process.kill(pid, 'SIGKILL');
       killed[PARTS[which]] = (killed[PARTS[which]] ?? 0) + (pid ? 1 : 0);
     }
-    await healthy(60_000);
+    await healthy();
     listen();
     await looked();
   }
@@ -241,7 +242,7 @@ export async function kills({ work, short, stops, random, failures }) {
   await until(
     async () =>
       (await tablet.ask('POST', `/jobs/${captured}/captures/${captureId}/command`, { command: 'stop' })).status < 300,
-    40_000,
+    patient(40_000),
     'stopping the capture after the kills',
   );
   await stopStack();

@@ -1,9 +1,10 @@
 import { fork } from 'node:child_process';
 import { join } from 'node:path';
 import { ROOT } from '../lib/build.mjs';
+import { patient } from '../lib/patience.cjs';
 import { freePorts } from '../lib/ports.mjs';
 
-const GONE_MS = 20_000;
+const GONE_MS = patient(20_000);
 /** After its start, ms: while its modules are read, while it begins, and when it stands. */
 const MOMENTS_MS = [0, 60, 200, 1500];
 

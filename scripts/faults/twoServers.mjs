@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { createConnection } from 'mariadb';
 import { ROOT } from '../lib/build.mjs';
 import { startMariaDb } from '../lib/mariadb.mjs';
+import { patient } from '../lib/patience.cjs';
 import { freePorts } from '../lib/ports.mjs';
 import { check, newLedger } from './check.mjs';
 import { Tablet, until } from './client.mjs';
@@ -56,7 +57,7 @@ export async function twoServers({ work, stops, failures }) {
   };
   const live = [];
   let unwatch = onB.watch(jobId, (m) => live.push(m));
-  await until(async () => (await status(onB))?.keptSeconds >= 2, 15_000, 'B sees the seconds that A keeps');
+  await until(async () => (await status(onB))?.keptSeconds >= 2, patient(15_000), 'B sees the seconds that A keeps');
   await until(
     () => live.some((m) => m.type === 'live' && m.committed),
     8000,
@@ -83,7 +84,11 @@ export async function twoServers({ work, stops, failures }) {
   unwatch = onB.watch(jobId, (m) => live.push(m));
   const before = (await status(onA)).keptSeconds;
   a.kill('SIGKILL');
-  await until(async () => (await status(onB))?.keptSeconds > before + 1, 40_000, 'B takes over the capture of A');
+  await until(
+    async () => (await status(onB))?.keptSeconds > before + 1,
+    patient(40_000),
+    'B takes over the capture of A',
+  );
   await until(() => live.some((m) => m.type === 'live' && m.committed), 5000, 'live values on B after the takeover');
   unwatch();
   const stopped = await onB.ask('POST', `/jobs/${jobId}/captures/${captureId}/command`, { command: 'stop' });

@@ -4,10 +4,12 @@ import { join } from 'node:path';
 import { Builder, By, Key, until } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome.js';
 import { which } from './packages.mjs';
+import { patient } from './patience.cjs';
 
 process.env.SE_OFFLINE = 'true';
 process.env.SE_AVOID_STATS = 'true';
-const WAIT_MS = 15_000;
+/** What comes at all comes within this. */
+const WAIT_MS = patient(90_000);
 
 /**
  * The first element whose text or name contains what is asked for, seen and enabled; null where none is for so long. The

@@ -12,7 +12,7 @@ let world: World;
 const client = () => new Client(() => world.base);
 beforeAll(async () => {
   world = await startWorld({ sim: null });
-}, 60_000);
+});
 afterAll(() => world.close());
 
 const otherShop = () => signInToOtherShop(() => world.base);

@@ -21,7 +21,7 @@ beforeAll(async () => {
   await me.into(`/jobs/${jobId}/repairs`, { id: uuid(), text: 'hose renewed', adaptation: 'relearn' });
   const r = await fetch(`${world.base}/api/jobs/${jobId}/archive`, { headers: { cookie: me.cookie } });
   good = unzipSync(new Uint8Array(await r.arrayBuffer()));
-}, 60_000);
+});
 afterAll(() => world.close());
 
 const MANIFEST = 'manifest.json';
@@ -295,5 +295,5 @@ describe('rows of any table that are odd inside', () => {
     expect(taken).toBeGreaterThan(8);
     for (const page of ['/jobs', '/logbook', '/audit', '/learned', '/vehicles', '/jobs/due', '/service/outcomes'])
       expect([page, (await me.get(page)).status]).toEqual([page, 200]);
-  }, 120_000);
+  });
 });

@@ -15,7 +15,7 @@ beforeAll(async () => {
   world = await startWorld({ sim: null });
   me = await new Client(() => world.base).signIn();
   other = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
-}, 60_000);
+});
 afterAll(() => world.close());
 
 const trims = { bank1: { stft: 1, ltft: 12 } };

@@ -45,7 +45,7 @@ describe('a connection killed in the middle of a write', () => {
   beforeAll(async () => {
     world = await startWorld({ sim: null });
     me = await new Client(() => world.base).signIn();
-  }, 60_000);
+  });
   afterAll(() => world.close());
 
   test('is a 503 that says when to come again; the same again is stored once', async () => {

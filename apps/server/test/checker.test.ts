@@ -93,7 +93,7 @@ beforeAll(async () => {
     'SELECT trigger_name AS name FROM information_schema.triggers WHERE trigger_schema = DATABASE()',
   )) as { name: string }[])
     await db.query(`DROP TRIGGER ${name}`);
-}, 120_000);
+});
 afterAll(async () => {
   await db?.end();
   await world.close();

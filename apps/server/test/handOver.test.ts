@@ -129,7 +129,7 @@ beforeAll(async () => {
   me = await new Client(() => world.base).signIn();
   work = mkdtempSync(join(tmpdir(), 'jb-hand-over-'));
   jobId = await fullJob();
-}, 60_000);
+});
 afterAll(async () => {
   rmSync(work, { recursive: true, force: true });
   await world.close();

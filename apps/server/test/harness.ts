@@ -3,16 +3,15 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, jest } from '@jest/globals';
+import { expect } from '@jest/globals';
 import { JOB_NOUNS } from '@just-balance/contract';
 import { pino } from 'pino';
 import { v4 as uuid } from 'uuid';
+import { patient } from '../../../scripts/lib/patience.cjs';
 import { hashPassword } from '../src/accounts/passwords.ts';
 import { createApp, type RunningApp } from '../src/app.ts';
 import type { ServerConfig } from '../src/config.ts';
 import { Account, Shop } from '../src/database/models.ts';
-
-jest.setTimeout(180_000);
 
 /** A real MariaDB, a real simulated vehicle and the real application, each on ports of its own. */
 export interface World {
@@ -250,7 +249,7 @@ export async function signInToOtherShop(base: () => string): Promise<Client> {
 /** Wait until `look` gives something; fails with the last thing seen. */
 export async function until<T>(
   look: () => Promise<T | null | undefined | false> | T | null | undefined | false,
-  ms = 20_000,
+  ms = patient(90_000),
 ): Promise<T> {
   const end = Date.now() + ms;
   for (;;) {
@@ -277,12 +276,10 @@ export function bays(me: () => Client) {
   const capture = (jobId: string, at: string, phase = 'before') =>
     me().post(`/jobs/${jobId}/captures`, { id: uuid(), phase, at });
   const taken = (jobId: string, at: string, phase = 'before') =>
-    until(
-      async () =>
-        (await me().get(`/jobs/${jobId}/readings`)).body.find(
-          (r: { reading: { at: string }; phase: string }) => r.reading.at === at && r.phase === phase,
-        ),
-      100_000,
+    until(async () =>
+      (await me().get(`/jobs/${jobId}/readings`)).body.find(
+        (r: { reading: { at: string }; phase: string }) => r.reading.at === at && r.phase === phase,
+      ),
     );
   return { bay, carWith, capture, taken };
 }

@@ -11,7 +11,7 @@ let me: Client;
 beforeAll(async () => {
   world = await startWorld();
   me = await new Client(() => world.base).signIn();
-}, 60_000);
+});
 afterAll(() => world.close());
 
 interface Hostile {
@@ -163,7 +163,7 @@ describe('a hostile body on every route', () => {
     }
     expect(Object.keys(seen).length).toBeGreaterThan(400);
     expect(await me.job(job.id)).toEqual(before);
-  }, 180_000);
+  });
 
   test('with ids that exist, every content type and every kind of upload: never a 5xx, never a stack trace', async () => {
     const real = await everyId(me);
@@ -198,7 +198,7 @@ describe('a hostile body on every route', () => {
     }
     expect(asked).toBeGreaterThan(700);
     expect((await new Client(() => world.base).get('/health')).status).toBe(200);
-  }, 180_000);
+  });
 
   test('texts of files that are made to be slow: a 4xx with the line, and others are answered meanwhile', async () => {
     for (const kind of ['service', 'drive', 'rule'])

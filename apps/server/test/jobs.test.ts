@@ -16,7 +16,7 @@ let me: Client;
 beforeAll(async () => {
   world = await startWorld({ sim: null });
   me = await new Client(() => world.base).signIn();
-}, 60_000);
+});
 afterAll(() => world.close());
 
 const idle = (total = 18) => ({

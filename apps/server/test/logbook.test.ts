@@ -11,7 +11,7 @@ let me: Client;
 beforeAll(async () => {
   world = await startWorld({ sim: null });
   me = await new Client(() => world.base).signIn();
-}, 60_000);
+});
 afterAll(() => world.close());
 
 const found = async (query: string, who = me) => {
@@ -186,7 +186,7 @@ describe('among 10,000 jobs', () => {
     ).text();
     expect(csv.trim().split('\r\n')).toHaveLength(seen.length + 1);
     await sql.end();
-  }, 120_000);
+  });
 });
 
 describe('what the shop has learned', () => {
@@ -291,6 +291,6 @@ test('other limits, other verdicts: every job is filed again by them, over a res
   await Job.update({ filed: true }, { where: { id: { [Op.notIn]: few } } });
   await world.restart();
   me = await new Client(() => world.base).signIn();
-  await until(async () => (await Job.findByPk(id))!.filed, 120_000);
+  await until(async () => (await Job.findByPk(id))!.filed);
   expect([before, await verdict()]).toEqual([before, 'proven']);
 });

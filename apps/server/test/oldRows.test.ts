@@ -9,7 +9,7 @@ let me: Client;
 beforeAll(async () => {
   world = await startWorld({ sim: null });
   me = await new Client(() => world.base).signIn();
-}, 60_000);
+});
 afterAll(() => world.close());
 
 /** The next start does a migration again, as on a database from before it. */

@@ -10,7 +10,7 @@ const client = () => new Client(() => world.base);
 beforeAll(async () => {
   world = await startWorld({ sim: null });
   lead = await client().signIn();
-}, 60_000);
+});
 afterAll(() => world.close());
 
 /** A person added and let in by a one-time link, signed in. */

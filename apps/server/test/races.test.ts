@@ -37,7 +37,7 @@ beforeAll(async () => {
   at = `127.0.0.1:${(adapter.address() as { port: number }).port}`;
   world = await startWorld({ linkAllow: [at] });
   me = await new Client(() => world.base).signIn();
-}, 60_000);
+});
 afterEach(() => {
   behave = quiet;
 });

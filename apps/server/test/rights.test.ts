@@ -9,7 +9,7 @@ import { Client, signInToOtherShop, startWorld, type World } from './harness.ts'
 let world: World;
 beforeAll(async () => {
   world = await startWorld({ sim: null });
-}, 60_000);
+});
 afterAll(() => world.close());
 
 /** Every route that exists, as the router has it: from the API's own description. */

@@ -12,7 +12,7 @@ let me: Client;
 beforeAll(async () => {
   world = await startWorld({ sim: null });
   me = await new Client(() => world.base).signIn();
-}, 60_000);
+});
 afterAll(() => world.close());
 
 const CLEAN = SHIPPED_PROCEDURES.find((p) => p.id === 'airflow-sensor-clean')!;

@@ -15,7 +15,7 @@ test('demo data is never seeded into a database that this start did not create',
   world = await startWorld({ mayseed: false });
   const s = (await new Client(() => world!.base).get('/session')).body;
   expect(s).toMatchObject({ account: null, setupNeeded: true });
-}, 60_000);
+});
 
 test('the first account needs the one-time token of the console, which works once', async () => {
   world = await startWorld({ demo: false, mayseed: false });
@@ -28,7 +28,7 @@ test('the first account needs the one-time token of the console, which works onc
   expect((await c.post('/session/setup', body)).body.role).toBe('lead');
   expect((await c.post('/session/setup', { ...body, email: 'b@c.example' })).status).toBe(403);
   expect((await c.get('/jobs')).body).toEqual([]);
-}, 60_000);
+});
 
 test('a database that is down at start: the address, what to do, never the password', async () => {
   const port = await freePort();
@@ -48,7 +48,7 @@ test('a database that goes away: said, nothing half-stored, everything there whe
   expect(JSON.stringify(refused.body)).not.toMatch(/sesame|node_modules/);
   await world.startDatabase();
   expect((await c.get(`/jobs/${job.id}`)).body).toMatchObject({ status: 'open', rev: 1 });
-}, 90_000);
+});
 
 test('off loopback a database that the demo’s passwords still open is refused, and named; with others it is not', async () => {
   world = await startWorld();
@@ -62,7 +62,7 @@ test('off loopback a database that the demo’s passwords still open is refused,
   await c.patch(`/people/${tech.id}`, { rev: tech.rev, disabled: true });
   await restart();
   expect((await new Client(() => world!.base).get('/session')).body.demo).toBeNull();
-}, 60_000);
+});
 
 test('a log line holds neither the parameters of a query nor a stack with values in it', async () => {
   world = await startWorld({ sim: null });
@@ -74,7 +74,7 @@ test('a log line holds neither the parameters of a query nor a stack with values
   expect(logged).toMatch(/"name":"Sequelize\w+Error".*"errno":\d+/);
   expect(logged).not.toMatch(/Quill|ZZZK18/);
   expect(JSON.stringify(loggable(new TypeError('no such car: ZZZK18AB9E0004217')))).not.toMatch(/ZZZK18/);
-}, 60_000);
+});
 
 test.each([
   [{ JB_HOST: '0.0.0.0' }, /TLS is required/],

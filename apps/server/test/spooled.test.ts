@@ -8,7 +8,7 @@ let me: Client;
 beforeAll(async () => {
   world = await startWorld({ sim: null });
   me = await new Client(() => world.base).signIn();
-}, 60_000);
+});
 afterAll(() => world.close());
 
 const START_MS = Date.UTC(2026, 4, 4, 9);

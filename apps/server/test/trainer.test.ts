@@ -22,7 +22,7 @@ beforeAll(async () => {
     passwordHash: await hashPassword('learning-here-1'),
   });
   learner = await new Client(() => world.base).signIn('learner@linden.example', 'learning-here-1');
-}, 60_000);
+});
 afterAll(() => world.close());
 
 const begin = async (body: object, who = learner) =>

@@ -6,12 +6,13 @@ import { type UserEvent, userEvent } from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { MemoryRouter } from 'react-router';
 import { mutate, SWRConfig } from 'swr';
+import { patient } from '../../../scripts/lib/patience.cjs';
 import { read } from '../src/data/reads.ts';
 import { useSession } from '../src/data/session.tsx';
 import { PreferencesProvider } from '../src/ui/preferences.tsx';
 
 // A page's first piece of code may take seconds on a machine that builds something beside: what comes is waited for.
-configure({ asyncUtilTimeout: 30_000 });
+configure({ asyncUtilTimeout: patient(30_000) });
 
 /** What the page asked its server. */
 interface Asked {

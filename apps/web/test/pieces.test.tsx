@@ -1,8 +1,9 @@
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
-import { cleanup, screen } from '@testing-library/react';
+import { cleanup, render, screen } from '@testing-library/react';
 import { useMemo, useState } from 'react';
 import { TrimChart, type TrimRow } from '../src/charts/TrimChart.tsx';
 import { Boundary } from '../src/ui/Boundary.tsx';
+import { Choice } from '../src/ui/Choice.tsx';
 import { Combobox, finds } from '../src/ui/Combobox.tsx';
 import { Dropdown } from '../src/ui/Dropdown.tsx';
 import { IconButton } from '../src/ui/IconButton.tsx';
@@ -80,6 +81,37 @@ describe('tabs', () => {
     }
     await person.tab();
     expect(document.activeElement!.getAttribute('role')).not.toBe('tab');
+  });
+});
+
+describe('a choice that follows what is polled', () => {
+  function Polled({ busy = false, rate }: { busy?: boolean; rate: string }) {
+    return (
+      <Choice aria-label="Time" value={rate} disabled={busy} choose={() => {}}>
+        <option value="0">stands still</option>
+        <option value="1">as it is</option>
+        <option value="10">ten times</option>
+      </Choice>
+    );
+  }
+  const select = () => screen.getByRole<HTMLSelectElement>('combobox', { name: 'Time' });
+
+  test('an open choice is not turned back by drawing again, and follows when the value changes', () => {
+    const page = render(<Polled rate="1" />);
+    // What a list does while a person goes through it by key: the choice stands there, nothing is told yet.
+    select().value = '10';
+    page.rerender(<Polled rate="1" />);
+    expect(select().value).toBe('10');
+    page.rerender(<Polled rate="0" />);
+    expect(select().value).toBe('0');
+  });
+
+  test('what was refused goes back', () => {
+    const page = render(<Polled rate="1" />);
+    select().value = '10';
+    page.rerender(<Polled rate="1" busy />);
+    page.rerender(<Polled rate="1" />);
+    expect(select().value).toBe('1');
   });
 });
 

@@ -3,15 +3,18 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { describe, expect, test } from '@jest/globals';
 
-/** Random frames, mangled tables, captures of any shape, outside Jest's sandbox. A hang ends with the time limit. */
+/**
+ * Random frames, mangled tables, captures of any shape, outside Jest's sandbox. A hang ends with the time limit of the
+ * test; what keeps all it reads dies of the heap it is given, whenever the machine comes to collect.
+ */
 async function fuzz(seed: number, frames: number) {
-  const { stdout } = await promisify(execFile)(
-    process.execPath,
-    [join(__dirname, 'fuzz.mjs'), `${seed}`, `${frames}`],
-    {
-      timeout: 170_000,
-    },
-  );
+  const { stdout } = await promisify(execFile)(process.execPath, [
+    '--max-old-space-size=96',
+    '--expose-gc',
+    join(__dirname, 'fuzz.mjs'),
+    `${seed}`,
+    `${frames}`,
+  ]);
   return JSON.parse(stdout);
 }
 
@@ -28,6 +31,6 @@ describe('rubbish', () => {
     expect(r.refused).toBeGreaterThan(500);
     expect(r.tableProblems).toBeGreaterThan(1000);
     // An interleaved, never finished message keeps nothing for ever.
-    expect(r.peakMb).toBeLessThan(300);
-  }, 180_000);
+    expect(r.keptMb).toBeLessThan(60);
+  });
 });

@@ -68,7 +68,7 @@ beforeAll(() => {
   const answer = JSON.parse(said) as { fresh: string | null; drives: Driven[] };
   fresh = answer.fresh;
   driven = Object.fromEntries(Object.keys(JOBS).map((key, i) => [key, answer.drives[i]!]));
-}, 120_000);
+});
 
 const open = (key: string) => driven[key]!.opens.at(-1)!;
 const rows = (key: string, monitor: number) => {

@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
-import { beforeAll, describe, expect, jest, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import {
   BENCH_TESTS,
   type BenchResult,
@@ -14,8 +14,6 @@ import {
   SIM_FAULTS,
   typicalFor,
 } from '../src/index.ts';
-
-jest.setTimeout(120_000);
 
 /** One car of each kind: metered four, metered V6, speed-density four, metered turbo, speed-density turbo, both, diesel. */
 const KINDS = [
@@ -173,7 +171,7 @@ describe('every fault of the first wave on every kind of vehicle it can exist on
     ]);
     healthy = new Map(KINDS.map((id, i) => [id, all[i]!]));
     seen = all.slice(KINDS.length);
-  }, 120_000);
+  });
   test.each(KINDS)('%s healthy: trims near zero everywhere, no code', (id) => {
     const h = healthy.get(id)!;
     for (const r of [h.idle, h.hold, h.road]) expect(near(r.total1)).toBe(true);
@@ -277,7 +275,7 @@ describe('codes and monitors', () => {
     ]);
     coded = all.slice(0, CODED.length);
     others = all.slice(CODED.length);
-  }, 120_000);
+  });
   test.each(CODED.map((c, i) => [c[0], c[1], c[2], i] as const))(
     '%s with %j: %s pending, then stored with lamp and freeze frame',
     (_id, _fault, code, i) => {

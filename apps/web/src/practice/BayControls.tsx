@@ -6,6 +6,7 @@ import { type ReactNode, useState } from 'react';
 import type { UseFormRegisterReturn } from 'react-hook-form';
 import useSWR, { mutate } from 'swr';
 import { api } from '../data/api.ts';
+import { Choice } from '../ui/Choice.tsx';
 import { Combobox } from '../ui/Combobox.tsx';
 import { Field } from '../ui/Field.tsx';
 import { Fold } from '../ui/Fold.tsx';
@@ -157,36 +158,38 @@ function WholeDrive({ send, busy, view }: { send: Send; busy: boolean; view: Bay
   const [script, setScript] = useState(view.scripts[0]?.id ?? '');
   return (
     <div className="flex flex-wrap items-end gap-3" role="group" aria-label="A whole drive">
-      <label className="field">
-        A whole drive
-        <select className="select" value={script} onChange={(e) => setScript(e.target.value)}>
-          {view.scripts.map((s) => (
-            <option key={s.id} value={s.id}>
-              {s.label}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Field label="A whole drive">
+        {(aria) => (
+          <Choice value={script} choose={setScript} {...aria}>
+            {view.scripts.map((s) => (
+              <option key={s.id} value={s.id}>
+                {s.label}
+              </option>
+            ))}
+          </Choice>
+        )}
+      </Field>
       <Press busy={busy || script === ''} act={() => send('script', { script })}>
         Drive it
       </Press>
-      <label className="field">
-        Time
-        <select
-          className="select"
-          value={view.rate}
-          disabled={busy}
-          onChange={(e) => void send('rate', { rate: Number(e.target.value) })}
-        >
-          {[...new Set([...RATES, view.rate])]
-            .sort((a, b) => a - b)
-            .map((r) => (
-              <option key={r} value={r}>
-                {r === 0 ? 'stands still' : r === 1 ? 'as it is' : `${r} times as fast`}
-              </option>
-            ))}
-        </select>
-      </label>
+      <Field label="Time">
+        {(aria) => (
+          <Choice
+            value={String(view.rate)}
+            disabled={busy}
+            choose={(rate) => void send('rate', { rate: Number(rate) })}
+            {...aria}
+          >
+            {[...new Set([...RATES, view.rate])]
+              .sort((a, b) => a - b)
+              .map((r) => (
+                <option key={r} value={r}>
+                  {r === 0 ? 'stands still' : r === 1 ? 'as it is' : `${r} times as fast`}
+                </option>
+              ))}
+          </Choice>
+        )}
+      </Field>
     </div>
   );
 }
@@ -286,18 +289,13 @@ function WorkOnIt({ send, busy }: { send: Send; busy: boolean }) {
     <div className="flex flex-wrap items-end gap-3" role="group" aria-label="Work on it">
       <Field label="Part" className="w-48">
         {(aria) => (
-          <select
-            className="select"
-            value={part}
-            onChange={(e) => setPart(e.target.value as keyof typeof PARTS)}
-            {...aria}
-          >
+          <Choice value={part} choose={(p) => setPart(p as keyof typeof PARTS)} {...aria}>
             {Object.entries(PARTS).map(([id, label]) => (
               <option key={id} value={id}>
                 {label}
               </option>
             ))}
-          </select>
+          </Choice>
         )}
       </Field>
       <Press busy={busy} act={work('clean')}>
@@ -373,21 +371,22 @@ function Surroundings({ view, send, post, busy }: { view: BayView; send: Send; p
     );
   return (
     <div className="flex flex-wrap items-end gap-3">
-      <label className="field min-w-52">
-        Vehicle
-        <select
-          className="select"
-          value={view.vehicleId}
-          disabled={busy}
-          onChange={(e) => void send('vehicle', { vehicle: e.target.value })}
-        >
-          {view.fleet.map((f) => (
-            <option key={f.id} value={f.id}>
-              {f.label}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Field className="min-w-52" label="Vehicle">
+        {(aria) => (
+          <Choice
+            value={view.vehicleId}
+            disabled={busy}
+            choose={(vehicle) => void send('vehicle', { vehicle })}
+            {...aria}
+          >
+            {view.fleet.map((f) => (
+              <option key={f.id} value={f.id}>
+                {f.label}
+              </option>
+            ))}
+          </Choice>
+        )}
+      </Field>
       <form className="contents" onSubmit={form.submit} noValidate>
         <Field className="w-32" label={`Altitude, ${unit.altitudeM}`} error={form.error('altitudeM')}>
           {(aria) => <input className="input" inputMode="numeric" {...form.register('altitudeM')} {...aria} />}
@@ -415,23 +414,22 @@ function Surroundings({ view, send, post, busy }: { view: BayView; send: Send; p
       <Press busy={busy} act={() => send('soak', { hours: 12 })}>
         Stand overnight
       </Press>
-      <label className="field min-w-52">
-        Link
-        <select
-          className="select"
-          value={current ?? 'sound'}
-          disabled={busy}
-          onChange={(e) =>
-            void send('degrade', { degradation: LINKS[e.target.value as keyof typeof LINKS].degradation })
-          }
-        >
-          {Object.entries(LINKS).map(([id, l]) => (
-            <option key={id} value={id}>
-              {l.label}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Field className="min-w-52" label="Link">
+        {(aria) => (
+          <Choice
+            value={current ?? 'sound'}
+            disabled={busy}
+            choose={(link) => void send('degrade', { degradation: LINKS[link as keyof typeof LINKS].degradation })}
+            {...aria}
+          >
+            {Object.entries(LINKS).map(([id, l]) => (
+              <option key={id} value={id}>
+                {l.label}
+              </option>
+            ))}
+          </Choice>
+        )}
+      </Field>
     </div>
   );
 }
