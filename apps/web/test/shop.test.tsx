@@ -14,6 +14,7 @@ import { driveProcedure, reviewDrive } from '@just-balance/core/readiness';
 import { learn } from '@just-balance/core/shop';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { outbox } from '../src/data/queue.ts';
+import { standsAt } from '../src/job/standsAt.ts';
 import { AuditPage } from '../src/pages/audit/AuditPage.tsx';
 import { FirstDay } from '../src/pages/board/FirstDay.tsx';
 import { Running } from '../src/pages/board/Running.tsx';
@@ -79,6 +80,11 @@ describe('the logbook', () => {
     expect(await screen.findByText('1 job match')).toBeTruthy();
     await person.click(screen.getByRole('button', { name: 'Code P0171: take it away' }));
     expect(await screen.findByText('2 jobs in the logbook')).toBeTruthy();
+  });
+  test('a row says where its job stands, as the board does', () => {
+    expect(standsAt(item('a'))).toBe('Handed over');
+    expect(standsAt(item('b', { status: 'open', standing: { ...AT, station: 'prove' } }))).toBe('Prove');
+    expect(standsAt(item('c', { status: 'parked', standing: { ...AT, station: 'service' } }))).toBe('Service');
   });
   test('a search is kept under a name', async () => {
     const asked = server({

@@ -12,6 +12,7 @@ import { useLimits } from '../../data/limits.ts';
 import { type Page, readPage } from '../../data/pages.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { standsAt } from '../../job/standsAt.ts';
 import { Boundary } from '../../ui/Boundary.tsx';
 import { leaning } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -155,12 +156,7 @@ type Group = 'none' | 'station' | 'person';
 function grouped(jobs: readonly JobListItem[], by: Group): [string, JobListItem[]][] {
   if (jobs.length === 0) return [];
   if (by === 'none') return [['', [...jobs]]];
-  const key = (j: JobListItem) =>
-    by === 'person'
-      ? (j.hands ?? j.openedBy)
-      : j.status === 'closed'
-        ? 'Handed over'
-        : STATION_LABELS[j.standing.station];
+  const key = (j: JobListItem) => (by === 'person' ? (j.hands ?? j.openedBy) : standsAt(j));
   const groups = new Map<string, JobListItem[]>();
   for (const j of jobs) groups.set(key(j), [...(groups.get(key(j)) ?? []), j]);
   const order = (name: string) => {
@@ -204,9 +200,7 @@ function JobRow({ job }: { job: JobListItem }) {
               />
             ))}
           </span>
-          <span className="font-[550]">
-            {job.status === 'closed' ? 'Handed over' : STATION_LABELS[job.standing.station]}
-          </span>
+          <span className="font-[550]">{standsAt(job)}</span>
         </span>
         <span className="flex flex-wrap items-center gap-2">
           {job.damaged && <span className="badge badge-warning">needs mending</span>}

@@ -7,6 +7,7 @@ import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { format } from 'date-fns';
 import { useLayoutEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
+import { standsAt } from '../../job/standsAt.ts';
 
 const features = tableFeatures({});
 const column = createColumnHelper<typeof features, LogbookRow>();
@@ -51,12 +52,12 @@ const COLUMNS = column.columns([
     cell: (c) => <span className="figure">{c.getValue().slice(0, 3).join(' ')}</span>,
   }),
   column.accessor('hands', {
-    header: 'Who',
+    header: 'Who, and where it stands',
     cell: ({ row: { original: r } }) => (
       <>
         <span className="whitespace-nowrap">{r.hands ?? r.openedBy}</span>
         <span className="block text-[0.9rem] whitespace-nowrap text-soft">
-          {r.status === 'closed' ? 'handed over' : r.status}
+          {r.status === 'parked' ? `Parked at ${standsAt(r)}` : standsAt(r)}
         </span>
       </>
     ),
