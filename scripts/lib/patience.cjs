@@ -22,7 +22,5 @@ function measured() {
 process.env.JB_PATIENCE ??= measured().toFixed(1);
 const patience = Number(process.env.JB_PATIENCE);
 
-module.exports = {
-  /** A limit in milliseconds, as it is meant on an idle machine, for this one. */
-  patient: (ms) => Math.round(ms * patience),
-};
+/** A limit in milliseconds, as it is meant on an idle machine, for this one. */
+exports.patient = (ms) => Math.round(ms * patience);
