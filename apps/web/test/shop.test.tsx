@@ -13,6 +13,8 @@ import { scoreDrive } from '@just-balance/core/practice';
 import { driveProcedure, reviewDrive } from '@just-balance/core/readiness';
 import { learn } from '@just-balance/core/shop';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import type { ReactNode } from 'react';
+import { Route, Routes } from 'react-router';
 import { outbox } from '../src/data/queue.ts';
 import { standsAt } from '../src/job/standsAt.ts';
 import { AuditPage } from '../src/pages/audit/AuditPage.tsx';
@@ -37,6 +39,13 @@ beforeEach(async () => {
   await outbox.useAccount('a1');
 });
 afterEach(cleanup);
+
+/** A page at the address it is opened by. */
+const under = (path: string, page: ReactNode) => (
+  <Routes>
+    <Route path={path} element={page} />
+  </Routes>
+);
 
 const item = (id: string, more: Partial<LogbookRow> = {}): LogbookRow => ({
   id,
@@ -214,14 +223,14 @@ test('a vehicle: a cause that comes back is said first; its visits, newest on to
   };
   server({
     ...SIGNED_IN,
-    'GET /vehicles/undefined/history': {
+    'GET /vehicles/v1/history': {
       body: {
         vehicle,
         visits: [visit('a', '2026-01-04T08:00:00Z'), visit('b', '2026-03-04T08:00:00Z', { cameBackOf: 'a' })],
       },
     },
   });
-  await openSignedIn(<VehiclePage />);
+  await openSignedIn(under('/vehicles/:vehicleId', <VehiclePage />), '/vehicles/v1');
   expect(await screen.findByText('Air leak after the throttle: 2 visits')).toBeTruthy();
   const list = screen.getAllByRole('listitem').map((l) => l.textContent!);
   expect(list.findIndex((t) => /Hose of b/.test(t))).toBeLessThan(list.findIndex((t) => /Hose of a/.test(t)));
@@ -331,8 +340,8 @@ describe('practice', () => {
       driveAnswer: null,
       bestPath: [{ what: 'Idle', minutes: 3, showed: '+14.0 %' }],
     };
-    server({ ...SIGNED_IN, 'GET /practice/attempts/undefined': { body: done } });
-    await openSignedIn(<Debrief />);
+    server({ ...SIGNED_IN, 'GET /practice/attempts/t1': { body: done } });
+    await openSignedIn(under('/practice/:attemptId', <Debrief />), '/practice/t1');
     expect(await screen.findByText('12 points: air leak after the throttle')).toBeTruthy();
     expect(screen.getByText(/You named weak fuel delivery after 3 minutes/)).toBeTruthy();
     const row = within(screen.getByRole('region', { name: 'Move by move' })).getAllByRole('row')[1]!;
@@ -399,10 +408,10 @@ describe('a drive that came back open', () => {
   test('how it stood beside what is asked; a second that is none is named; the answer goes up', async () => {
     const asked = server({
       ...SIGNED_IN,
-      'GET /practice/attempts/undefined': { body: begun },
+      'GET /practice/attempts/t1': { body: begun },
       'POST /practice/attempts/t1/drive': refused(409, 'it is named already'),
     });
-    const { person } = await openSignedIn(<Debrief />);
+    const { person } = await openSignedIn(under('/practice/:attemptId', <Debrief />), '/practice/t1');
     expect(await screen.findByText('One thing kept this drive from finishing')).toBeTruthy();
     const stood = screen.getByText('Engine off for').closest('dl')!;
     expect(stood.textContent).toMatch(/Engine off for5 h.*Outside air16 °C.*Fuel in the tank61 %/);
@@ -441,8 +450,8 @@ describe('a drive that came back open', () => {
       score: scoreDrive(procedure, review, driveAnswer),
       faults: [],
     };
-    server({ ...SIGNED_IN, 'GET /practice/attempts/undefined': { body: done } });
-    await openSignedIn(<Debrief />);
+    server({ ...SIGNED_IN, 'GET /practice/attempts/t1': { body: done } });
+    await openSignedIn(under('/practice/:attemptId', <Debrief />), '/practice/t1');
     expect(await screen.findByText(`${done.score!.total} points`)).toBeTruthy();
     expect(screen.getByText('As the coach saw it')).toBeTruthy();
     const points = screen.getByRole('region', { name: 'Points' });

@@ -1,5 +1,6 @@
 import {
   EraseRequest,
+  type KeptDrive,
   type VehicleChangeView,
   VehicleQuery,
   type VehicleView,
@@ -83,10 +84,7 @@ export class VehiclesController {
 
   /** Drives for readiness in every job of a vehicle, oldest first. */
   @Get(':vehicleId/drives')
-  async drives(
-    @Who() who: Actor,
-    @Param('vehicleId', ParseUUIDPipe) vehicleId: string,
-  ): Promise<{ id: string; at: string; jobId: string; attempt: DriveEntry }[]> {
+  async drives(@Who() who: Actor, @Param('vehicleId', ParseUUIDPipe) vehicleId: string): Promise<KeptDrive[]> {
     const jobs = await Job.findAll({ where: { shopId: who.shopId, vehicleId }, attributes: ['id'] });
     const rows = await ServiceEntry.findAll({
       where: { shopId: who.shopId, kind: 'drive', undone: false, jobId: jobs.map((j) => j.id) },

@@ -1,3 +1,4 @@
+import { ROUTES } from '@just-balance/contract';
 import { createBrowserRouter, Navigate } from 'react-router';
 import { preload } from 'swr';
 import { jobKeys } from '../data/job.ts';
@@ -10,7 +11,7 @@ import { RouteTrouble } from './RouteTrouble.tsx';
  * Start what a page will ask for while its code is still on its way; the page reads it from the same cache. Only where
  * somebody was signed in here: a refusal would be read from that cache as well.
  */
-function ahead(...paths: string[]): null {
+function ahead(...paths: readonly string[]): null {
   if (!wasSignedIn()) return null;
   for (const path of paths) void preload(path, read).catch(() => {});
   return null;
@@ -32,7 +33,7 @@ export const router = createBrowserRouter([
     ErrorBoundary: RouteTrouble,
     HydrateFallback: Opening,
     loader: () => {
-      void preload('/session', read).catch(() => {});
+      void preload(ROUTES.session, read).catch(() => {});
       return null;
     },
     children: [
@@ -41,12 +42,12 @@ export const router = createBrowserRouter([
         children: [
           {
             index: true,
-            loader: () => ahead('/jobs/counts'),
+            loader: () => ahead(ROUTES.jobCounts),
             lazy: async () => ({ Component: (await import('../pages/board/Board.tsx')).Board }),
           },
           {
             path: 'new',
-            loader: () => ahead('/vehicles', '/bays', '/adapters'),
+            loader: () => ahead(ROUTES.vehicles, ROUTES.bays, ROUTES.adapters),
             lazy: async () => ({ Component: (await import('../pages/newJob/NewJob.tsx')).NewJob }),
           },
           {
@@ -55,17 +56,17 @@ export const router = createBrowserRouter([
           },
           {
             path: 'learned',
-            loader: () => ahead('/learned'),
+            loader: () => ahead(ROUTES.learned),
             lazy: async () => ({ Component: (await import('../pages/learned/LearnedPage.tsx')).LearnedPage }),
           },
           {
             path: 'vehicles/:vehicleId',
-            loader: ({ params }) => ahead(`/vehicles/${params.vehicleId}/history`),
+            loader: ({ params }) => ahead(ROUTES.vehicleHistory(params.vehicleId!)),
             lazy: async () => ({ Component: (await import('../pages/vehicle/VehiclePage.tsx')).VehiclePage }),
           },
           {
             path: 'practice',
-            loader: () => ahead('/practice/scenarios', '/practice/attempts'),
+            loader: () => ahead(ROUTES.scenarios, ROUTES.attempts),
             lazy: async () => ({ Component: (await import('../pages/practice/Practice.tsx')).Practice }),
           },
           {
@@ -80,7 +81,7 @@ export const router = createBrowserRouter([
           },
           {
             path: 'shop',
-            loader: () => ahead('/shop/settings'),
+            loader: () => ahead(ROUTES.settings),
             lazy: async () => ({ Component: (await import('../pages/shop/ShopPage.tsx')).ShopPage }),
           },
           {
@@ -89,12 +90,12 @@ export const router = createBrowserRouter([
           },
           {
             path: 'people',
-            loader: () => ahead('/people'),
+            loader: () => ahead(ROUTES.people),
             lazy: async () => ({ Component: (await import('../pages/people/PeoplePage.tsx')).PeoplePage }),
           },
           {
             path: 'account',
-            loader: () => ahead('/account/sessions'),
+            loader: () => ahead(ROUTES.ownSessions),
             lazy: async () => ({ Component: (await import('../pages/people/AccountPage.tsx')).AccountPage }),
           },
           {

@@ -1,4 +1,4 @@
-import { ACCOUNT_HEADER, type ApiError, TYPED_HEADER } from '@just-balance/contract';
+import { ACCOUNT_HEADER, type ApiError, type Route, TYPED_HEADER } from '@just-balance/contract';
 import { v7 as uuidv7 } from 'uuid';
 
 /** The server said no, or did not answer (`status` 0). The message says what to do. */
@@ -110,7 +110,7 @@ export function send(
 }
 
 export const api = {
-  get: <T>(path: string) => call<T>('GET', path),
+  get: <T>(route: Route<T>) => call<T>('GET', route),
   /** With the answer's headers. */
   getWhole: <T>(path: string) =>
     whole<T>(() => fetch(`/api${path}`, { headers: headersOf(null), signal: AbortSignal.timeout(TIMEOUT_MS) })),

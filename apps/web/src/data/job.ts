@@ -1,53 +1,46 @@
 import {
-  type CaptureView,
-  type CautionView,
-  type DamageView,
-  type EntryView,
   JOB_NOUNS,
   type JobNoun,
+  type JobRows,
   type JobSummary,
   type JobView,
-  type KnownView,
-  type PhotoView,
-  type ReadingView,
-  type RecordView,
-  type RepairView,
-  type RunView,
-  type StoredDiagnosis,
-  type TestView,
+  ROUTES,
+  type Route,
 } from '@just-balance/contract';
 import { useMemo } from 'react';
-import useSWR, { mutate } from 'swr';
-import { mustFetch, olderThan } from './reads.ts';
+import { mutate } from 'swr';
+import { mustFetch, olderThan, useRead } from './reads.ts';
+
+/** The page shows what the newest result did to the judgement: two are enough. */
+const JUDGEMENTS = 2;
 
 /** The server's address of a job's head or of one of its nouns, and its place in SWR's cache. */
 export function jobKey(jobId: string, noun?: JobNoun): string {
-  if (noun === undefined) return `/jobs/${jobId}`;
-  // The page shows what the newest result did to the judgement: two are enough.
-  return `/jobs/${jobId}/${noun}${noun === 'diagnosis' ? '?newest=2' : ''}`;
+  if (noun === undefined) return ROUTES.job(jobId);
+  return noun === 'diagnosis' ? ROUTES.newestDiagnoses(jobId, JUDGEMENTS) : ROUTES.jobRows(jobId, noun);
 }
 
 export const jobKeys = (jobId: string): string[] => [jobKey(jobId), ...JOB_NOUNS.map((n) => jobKey(jobId, n))];
 
-function useNoun<T>(jobId: string, noun: JobNoun) {
-  return useSWR<T[]>(jobKey(jobId, noun));
+function useNoun<N extends JobNoun>(jobId: string, noun: N) {
+  return useRead(jobKey(jobId, noun) as Route<JobRows[N][]>);
 }
 
 /** The job with all its nouns, once every one of them is here; each is kept and looked at again by itself. */
 export function useJob(jobId: string): { job: JobView | undefined; error: unknown } {
-  const head = useSWR<JobSummary>(jobKey(jobId));
-  const records = useNoun<RecordView>(jobId, 'records');
-  const readings = useNoun<ReadingView>(jobId, 'readings');
-  const tests = useNoun<TestView>(jobId, 'tests');
-  const repairs = useNoun<RepairView>(jobId, 'repairs');
-  const captures = useNoun<CaptureView>(jobId, 'captures');
-  const known = useNoun<KnownView>(jobId, 'known');
-  const cautions = useNoun<CautionView>(jobId, 'cautions');
-  const diagnoses = useNoun<StoredDiagnosis>(jobId, 'diagnosis');
-  const damaged = useNoun<DamageView>(jobId, 'damaged');
-  const runs = useNoun<RunView>(jobId, 'runs');
-  const entries = useNoun<EntryView>(jobId, 'entries');
-  const photos = useNoun<PhotoView>(jobId, 'photos');
+  const head = useRead(ROUTES.job(jobId));
+  const records = useNoun(jobId, 'records');
+  const readings = useNoun(jobId, 'readings');
+  const tests = useNoun(jobId, 'tests');
+  const repairs = useNoun(jobId, 'repairs');
+  const captures = useNoun(jobId, 'captures');
+  const known = useNoun(jobId, 'known');
+  const cautions = useNoun(jobId, 'cautions');
+  const diagnoses = useNoun(jobId, 'diagnosis');
+  const damaged = useNoun(jobId, 'damaged');
+  const runs = useNoun(jobId, 'runs');
+  const entries = useNoun(jobId, 'entries');
+  const photos = useNoun(jobId, 'photos');
   const job = useMemo(
     () =>
       whole({

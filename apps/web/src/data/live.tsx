@@ -1,4 +1,4 @@
-import type { CaptureStatus, LinkStatus, ServerMessage } from '@just-balance/contract';
+import { type CaptureStatus, type LinkStatus, ROUTES, type ServerMessage } from '@just-balance/contract';
 import { type Sample, unpackSecond } from '@just-balance/core/link';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, SCREEN } from './api.ts';
@@ -63,11 +63,11 @@ export function useJobLive(jobId: string): JobLive {
     traces.current = new Map();
 
     const refresh = () => {
-      api.get<LinkStatus>(`/jobs/${jobId}/link`).then(
+      api.get(ROUTES.link(jobId)).then(
         (s) => !over && setLink(s),
         () => {},
       );
-      api.get<{ status: CaptureStatus | null }>(`/jobs/${jobId}/captures/running`).then(
+      api.get(ROUTES.runningCapture(jobId)).then(
         (s) => !over && setCapture(s.status),
         () => {},
       );

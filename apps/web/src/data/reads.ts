@@ -1,4 +1,5 @@
-import { CHANGES_HEADER } from '@just-balance/contract';
+import { CHANGES_HEADER, type Route } from '@just-balance/contract';
+import useSWR, { type SWRConfiguration } from 'swr';
 import { api } from './api.ts';
 
 /** Reads under way, by path. */
@@ -19,6 +20,11 @@ export async function read<T>(path: string): Promise<T> {
     if (left > 0) flying.set(path, left);
     else flying.delete(path);
   }
+}
+
+/** What the server answers at an address, kept fresh; nothing while there is none to ask. */
+export function useRead<A>(route: Route<A> | null, options?: SWRConfiguration<A>) {
+  return useSWR<A>(route, options);
 }
 
 /**

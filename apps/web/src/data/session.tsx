@@ -1,8 +1,8 @@
-import type { AccountView, SessionView } from '@just-balance/contract';
-import useSWR from 'swr';
+import { type AccountView, ROUTES } from '@just-balance/contract';
+import { useRead } from './reads.ts';
 
 export function useSession() {
-  const { data, error, mutate, isLoading } = useSWR<SessionView>('/session', { revalidateOnFocus: true });
+  const { data, error, mutate, isLoading } = useRead(ROUTES.session, { revalidateOnFocus: true });
   return { session: data, error, refresh: mutate, loading: isLoading };
 }
 

@@ -1,19 +1,14 @@
-import type { JobView, OwnView } from '@just-balance/contract';
+import { type JobView, ROUTES } from '@just-balance/contract';
 import type { MonitorId } from '@just-balance/core/obd';
-import {
-  DRIVE_PROCEDURES,
-  type DriveAttempt,
-  type DriveProcedure,
-  provingMonitors,
-} from '@just-balance/core/readiness';
+import { DRIVE_PROCEDURES, type DriveProcedure, provingMonitors } from '@just-balance/core/readiness';
 import { useState } from 'react';
-import useSWR from 'swr';
+import { useRead } from '../data/reads.ts';
 
 type Record_ = JobView['records'][number];
 
 /** Ours and the shop's own, those taken off the list left out. */
 export function useDriveProcedures(): readonly DriveProcedure[] {
-  const { data } = useSWR<OwnView<DriveProcedure>[]>('/procedures?kind=drive');
+  const { data } = useRead(ROUTES.driveProcedures);
   return [...(data ?? []).filter((p) => !p.undone).map((p) => p.procedure), ...DRIVE_PROCEDURES];
 }
 
@@ -56,14 +51,7 @@ export function provenBy(job: JobView): MonitorId[] {
   return provingMonitors(codes, codes.length > 0 ? null : (job.diagnoses.at(-1)?.output.causes[0]?.fault ?? null));
 }
 
-export interface KeptAttempt {
-  id: string;
-  at: string;
-  jobId: string;
-  attempt: DriveAttempt;
-}
-
 /** Drives of this vehicle, in every job of it, oldest first. */
 export function useAttempts(vehicleId: string) {
-  return useSWR<KeptAttempt[]>(`/vehicles/${vehicleId}/drives`);
+  return useRead(ROUTES.vehicleDrives(vehicleId));
 }

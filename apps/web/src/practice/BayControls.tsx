@@ -1,11 +1,12 @@
-import { BayCommand, type BayView, type BenchTestResult } from '@just-balance/contract';
+import { BayCommand, type BayView, type BenchTestResult, ROUTES } from '@just-balance/contract';
 import { outcomeLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { valuesInWords } from '@just-balance/core/job';
 import { isSaid, joined, metricOf, shown } from '@just-balance/core/units';
 import { type ReactNode, useState } from 'react';
 import type { UseFormRegisterReturn } from 'react-hook-form';
-import useSWR, { mutate } from 'swr';
+import { mutate } from 'swr';
 import { api } from '../data/api.ts';
+import { useRead } from '../data/reads.ts';
 import { Choice } from '../ui/Choice.tsx';
 import { Combobox } from '../ui/Combobox.tsx';
 import { Field } from '../ui/Field.tsx';
@@ -36,7 +37,7 @@ export function BayControls({
   /** Whole drives, and how fast time goes. */
   drives?: boolean;
 }) {
-  const { data: bays } = useSWR<BayView[]>('/bays', { refreshInterval: 2000 });
+  const { data: bays } = useRead(ROUTES.bays, { refreshInterval: 2000 });
   const view = bays?.find((b) => b.bay === bay);
   const { busy, trouble, run } = useAction();
   const show = useShown();
@@ -44,7 +45,7 @@ export function BayControls({
   const post: Post = async (body) => {
     const answer = await api.post<BayView>(`/bays/${bay}`, body);
     const { result: _, ...now } = answer;
-    await mutate<BayView[]>('/bays', (all) => all?.map((b) => (b.bay === bay ? now : b)), { revalidate: false });
+    await mutate<BayView[]>(ROUTES.bays, (all) => all?.map((b) => (b.bay === bay ? now : b)), { revalidate: false });
     return answer;
   };
   const send: Send = (command, rest = {}) => run(() => post({ command, ...rest }));

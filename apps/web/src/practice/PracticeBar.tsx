@@ -1,4 +1,4 @@
-import type { AttemptView, JobView } from '@just-balance/contract';
+import { type AttemptView, type JobView, ROUTES } from '@just-balance/contract';
 import { FAULTS, faultLabel } from '@just-balance/core/catalogue';
 import { counted } from '@just-balance/core/units';
 import { Timer } from 'lucide-react';
@@ -41,7 +41,7 @@ function Bar({ attempt, job }: { attempt: AttemptView; job: JobView }) {
         kind: chosen.kind,
         what: chosen.what,
       });
-      await mutate(`/practice/attempts/${attempt.id}`, now, { revalidate: false });
+      await mutate(ROUTES.attempt(attempt.id), now, { revalidate: false });
       await lookAgain(job.id, ['readings', 'tests']);
     });
   const over = attempt.answer !== null;
@@ -153,8 +153,8 @@ function Answer({ attempt }: { attempt: AttemptView }) {
         ...(unit && size.trim() !== '' ? { size: Number(size.replace(',', '.')) } : {}),
         remedy,
       });
-      await mutate(`/practice/attempts/${attempt.id}`, now, { revalidate: false });
-      await mutate('/practice/attempts');
+      await mutate(ROUTES.attempt(attempt.id), now, { revalidate: false });
+      await mutate(ROUTES.attempts);
       navigate(`/practice/${attempt.id}`);
     });
   const causes = (value: string, set: (v: string) => void, none: string) => (aria: object) => (

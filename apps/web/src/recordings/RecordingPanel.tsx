@@ -1,4 +1,4 @@
-import { type JobView, MarkDto, type RecordingView } from '@just-balance/contract';
+import { type JobView, MarkDto, type RecordingView, ROUTES } from '@just-balance/contract';
 import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
 import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
 import { between, pyramid, statistics } from '@just-balance/core/series';
@@ -138,7 +138,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   const gaps = useMemo(() => recording?.gapSpans ?? [], [recording]);
   const addMark = async (mark: MarkDto) =>
     mutate(
-      `/jobs/${job.id}/captures/${captureId}/recording`,
+      ROUTES.recording(job.id, captureId),
       await api.post<RecordingView>(`/jobs/${job.id}/captures/${captureId}/marks`, mark),
       { revalidate: false },
     );

@@ -1,10 +1,10 @@
-import type { RecordingView } from '@just-balance/contract';
+import { type RecordingView, ROUTES } from '@just-balance/contract';
 import { type Channel, type Level, pyramid, type Series, type TextChannel } from '@just-balance/core/series';
 import { totalChannel } from '@just-balance/core/trims';
 import { type Remote, wrap } from 'comlink';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import useSWR from 'swr';
 import { said } from '../data/api.ts';
+import { useRead } from '../data/reads.ts';
 import type { Columns } from './columns.worker.ts';
 
 let worker: Remote<Columns> | null = null;
@@ -27,7 +27,7 @@ export interface LoadedRecording {
 
 /** A recording's description, and those of its channels that are wanted, decoded off the interface's thread. */
 export function useRecording(jobId: string, captureId: string, wanted: readonly string[]): LoadedRecording {
-  const { data: view, error } = useSWR<RecordingView>(`/jobs/${jobId}/captures/${captureId}/recording`);
+  const { data: view, error } = useRead(ROUTES.recording(jobId, captureId));
   const [loaded, setLoaded] = useState<ReadonlyMap<string, Loaded>>(new Map());
   const [problem, setProblem] = useState<string | null>(null);
   const asked = useRef(new Set<string>());

@@ -19,6 +19,7 @@ export * from './readings.ts';
 export * from './recordings.ts';
 export * from './records.ts';
 export * from './repairs.ts';
+export * from './routes.ts';
 export type * from './service.ts';
 export * from './settings.ts';
 export * from './tests.ts';

@@ -1,4 +1,5 @@
 import 'reflect-metadata';
+import type { DriveAttempt } from '@just-balance/core/readiness';
 import {
   ArrayMaxSize,
   IsArray,
@@ -82,4 +83,12 @@ export class VehicleQuery {
   @Optional() @IsString() @MaxLength(200) q?: string;
   /** What the last page's `Link` header said. */
   @Optional() @IsString() @MaxLength(60) before?: string;
+}
+
+/** A drive kept in one of the vehicle's jobs. */
+export interface KeptDrive {
+  id: string;
+  at: string;
+  jobId: string;
+  attempt: DriveAttempt;
 }

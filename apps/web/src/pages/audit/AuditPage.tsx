@@ -1,10 +1,10 @@
-import type { AuditLine, PersonView } from '@just-balance/contract';
+import { type AuditLine, ROUTES } from '@just-balance/contract';
 import { TRAIL_KINDS } from '@just-balance/core/job';
 import { format, isSameDay } from 'date-fns';
 import { Link, useSearchParams } from 'react-router';
-import useSWR from 'swr';
 import useSWRInfinite from 'swr/infinite';
 import { type Page, readPage } from '../../data/pages.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { withMoments } from '../../ui/days.ts';
@@ -19,11 +19,11 @@ export function AuditPage() {
   const [asked, setAsked] = useSearchParams();
   const query = withMoments(asked);
   const { data, error, setSize, isValidating } = useSWRInfinite<Page<AuditLine>>(
-    (i, before: Page<AuditLine> | null) => (i === 0 ? `/audit?${query}` : (before?.next ?? null)),
+    (i, before: Page<AuditLine> | null) => (i === 0 ? ROUTES.audit(query) : (before?.next ?? null)),
     readPage,
     { keepPreviousData: true, revalidateFirstPage: false },
   );
-  const { data: people } = useSWR<PersonView[]>(lead ? '/people' : null);
+  const { data: people } = useRead(lead ? ROUTES.people : null);
   const lines = data?.flatMap((p) => p.rows) ?? [];
   const names = people?.map((p) => p.name) ?? [...new Set(lines.filter((l) => !l.imported).map((l) => l.by))].sort();
   const change = (key: string, value: string) =>

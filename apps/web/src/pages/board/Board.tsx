@@ -1,4 +1,4 @@
-import type { JobCounts, JobListItem } from '@just-balance/contract';
+import { type JobListItem, ROUTES } from '@just-balance/contract';
 import { complaintLabel, pointLabel } from '@just-balance/core/case';
 import { STATION_LABELS, STATIONS } from '@just-balance/core/standing';
 import { midSentence, signed } from '@just-balance/core/units';
@@ -6,10 +6,10 @@ import { formatDistanceToNowStrict } from 'date-fns';
 import { ChevronRight, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
 import useSWRInfinite from 'swr/infinite';
 import { useLimits } from '../../data/limits.ts';
 import { type Page, readPage } from '../../data/pages.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { standsAt } from '../../job/standsAt.ts';
@@ -36,12 +36,13 @@ export function Board() {
   const [view, setView] = useState<View>('everyone');
   const [group, setGroup] = useState<Group>('none');
   const { data, error, size, setSize, isLoading, isValidating } = useSWRInfinite<Page<JobListItem>>(
-    (i, before: Page<JobListItem> | null) => (i === 0 ? `/jobs?${QUERY[view]}&limit=${PAGE}` : (before?.next ?? null)),
+    (i, before: Page<JobListItem> | null) =>
+      i === 0 ? ROUTES.jobs(`${QUERY[view]}&limit=${PAGE}`) : (before?.next ?? null),
     readPage,
     { refreshInterval: 15_000, revalidateFirstPage: true, keepPreviousData: true },
   );
-  const { data: counts } = useSWR<JobCounts>('/jobs/counts', { refreshInterval: 15_000 });
-  const { data: own } = useSWR<JobListItem[]>('/jobs?status=open&whose=mine&limit=10', {
+  const { data: counts } = useRead(ROUTES.jobCounts, { refreshInterval: 15_000 });
+  const { data: own } = useRead(ROUTES.ownOpenJobs(10), {
     refreshInterval: 15_000,
   });
   const account = useAccount();

@@ -1,9 +1,9 @@
-import type { PersonView } from '@just-balance/contract';
+import { ROUTES } from '@just-balance/contract';
 import { STATION_LABELS, STATIONS } from '@just-balance/core/standing';
 import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
+import { useRead } from '../../data/reads.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 
 /** What a shop does on its first day, in this order, each with what it is for; what is done already is ticked. */
@@ -11,7 +11,7 @@ export function FirstDay() {
   const { shop } = useAccount();
   const lead = useMay('lead');
   const mayWork = useMay('work');
-  const { data: people } = useSWR<PersonView[]>(lead ? '/people' : null);
+  const { data: people } = useRead(lead ? ROUTES.people : null);
   const { place, labour, tools, limits } = shop.settings;
   const steps: { done: boolean; title: string; to?: string; go?: string; why: ReactNode }[] = [
     { done: true, title: 'The shop and its first account', why: 'Yours: you are its lead.' },

@@ -1,9 +1,9 @@
-import type { RunningCapture } from '@just-balance/contract';
+import { ROUTES } from '@just-balance/contract';
 import { midSentence } from '@just-balance/core/units';
 import { formatDistanceToNowStrict } from 'date-fns';
 import { Activity } from 'lucide-react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
+import { useRead } from '../../data/reads.ts';
 import { captureLabel } from '../../job/figures.ts';
 
 /** How often the board looks which captures run, ms. [house] */
@@ -11,7 +11,7 @@ const LOOK_MS = 5000;
 
 /** What is being captured in the bays at this moment; one press watches it live. */
 export function Running() {
-  const { data } = useSWR<RunningCapture[]>('/jobs/running', { refreshInterval: LOOK_MS });
+  const { data } = useRead(ROUTES.capturesRunning, { refreshInterval: LOOK_MS });
   if (!data || data.length === 0) return null;
   return (
     <section className="card grid gap-1 p-3" aria-label="Being captured now">

@@ -1,9 +1,9 @@
-import type { JobListItem } from '@just-balance/contract';
+import { ROUTES } from '@just-balance/contract';
 import type { Wait } from '@just-balance/core/shop';
 import { format, formatDistanceToNowStrict, isSameDay } from 'date-fns';
 import { CalendarClock, Hourglass, Package } from 'lucide-react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
+import { useRead } from '../../data/reads.ts';
 import { Say, useSay } from '../../ui/preferences.tsx';
 import { useMinute } from '../../ui/useMinute.ts';
 
@@ -39,7 +39,7 @@ function waitText(w: Wait, named: string, now: Date): string {
 
 /** Cars that somebody should look at again by tomorrow, handed over or not. */
 export function Due() {
-  const { data } = useSWR<JobListItem[]>('/jobs/due', { refreshInterval: 60_000 });
+  const { data } = useRead(ROUTES.jobsDue, { refreshInterval: 60_000 });
   const now = useMinute();
   if (!data || data.length === 0) return null;
   return (

@@ -1,4 +1,4 @@
-import type { LearnedView, SettingsView } from '@just-balance/contract';
+import { type LearnedView, ROUTES } from '@just-balance/contract';
 import { pointLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { QUANTITY_LABEL, QUANTITY_UNIT } from '@just-balance/core/expected';
@@ -14,9 +14,9 @@ import { counted, midSentence } from '@just-balance/core/units';
 import { Download } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
 import { Bars } from '../../charts/Bars.tsx';
 import { api } from '../../data/api.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount, useMay, useSession } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -33,7 +33,7 @@ const between = (s: Share) => `${pct(s.low)} to ${pct(s.high)}`;
 /** What the shop's own proven jobs teach: every figure with its count, its interval, and the jobs behind it. */
 export function LearnedPage() {
   const account = useAccount();
-  const { data, error, mutate } = useSWR<LearnedView>('/learned');
+  const { data, error, mutate } = useRead(ROUTES.learned);
   const l = data?.learned;
   return (
     <Frame title={account.shop.name} subtitle="what the shop has learned" side={<HouseNav current="learned" />}>
@@ -105,8 +105,8 @@ function Use({ data, changed }: { data: LearnedView; changed: () => Promise<unkn
   const { busy, trouble, run } = useAction();
   const set = (id: keyof LearningChoice, on: boolean) =>
     run(async () => {
-      const { rev, settings } = await api.get<SettingsView>('/shop/settings');
-      await api.put('/shop/settings', { rev, settings: { ...settings, learning: { ...settings.learning, [id]: on } } });
+      const { rev, settings } = await api.get(ROUTES.settings);
+      await api.put(ROUTES.settings, { rev, settings: { ...settings, learning: { ...settings.learning, [id]: on } } });
       await changed();
       await refresh();
     });

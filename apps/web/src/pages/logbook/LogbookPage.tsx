@@ -1,12 +1,12 @@
-import type { LogbookCounts, LogbookFilter, LogbookRow, SavedViewView } from '@just-balance/contract';
+import { type LogbookFilter, type LogbookRow, ROUTES, type SavedViewView } from '@just-balance/contract';
 import { counted } from '@just-balance/core/units';
 import { Download } from 'lucide-react';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import useSWR from 'swr';
 import useSWRInfinite from 'swr/infinite';
 import { api, newId } from '../../data/api.ts';
 import { type Page, readPage } from '../../data/pages.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { withMoments } from '../../ui/days.ts';
@@ -28,11 +28,11 @@ export function LogbookPage() {
   const query = useDeferredValue(withMoments(asked));
   const { data, error, size, setSize, isValidating } = useSWRInfinite<Page<LogbookRow>>(
     (i, before: Page<LogbookRow> | null) =>
-      i === 0 ? `/logbook?${query}${query ? '&' : ''}limit=${PAGE}` : (before?.next ?? null),
+      i === 0 ? ROUTES.logbook(`${query}${query ? '&' : ''}limit=${PAGE}`) : (before?.next ?? null),
     readPage,
     { keepPreviousData: true, revalidateFirstPage: false, revalidateOnFocus: false },
   );
-  const { data: counts } = useSWR<LogbookCounts>(`/logbook/counts?${query}`, { keepPreviousData: true });
+  const { data: counts } = useRead(ROUTES.logbookCounts(query), { keepPreviousData: true });
   const rows = useMemo(() => data?.flatMap((p) => p.rows) ?? [], [data]);
   const next = data?.at(-1)?.next ?? null;
   const more = useCallback(() => void setSize((n) => n + 1), [setSize]);
@@ -130,7 +130,7 @@ export function LogbookPage() {
 
 /** Searches kept under a name, one's own. */
 function Views({ query, show }: { query: string; show: (query: string) => void }) {
-  const { data: views, mutate } = useSWR<SavedViewView[]>('/logbook/views');
+  const { data: views, mutate } = useRead(ROUTES.savedViews);
   const { busy, trouble, run } = useAction();
   const [name, setName] = useState<string | null>(null);
   const here = views?.find((v) => v.query === query);

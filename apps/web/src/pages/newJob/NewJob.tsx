@@ -1,16 +1,16 @@
 import {
-  type AdapterView,
   type BayView,
   COMPLAINTS,
   type JobSummary,
   NewJobRequest,
+  ROUTES,
   type VehicleRequest,
   type VehicleView,
 } from '@just-balance/contract';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import useSWR from 'swr';
 import { api, newId } from '../../data/api.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { DayFields, type DayForm, dayOf, dayText, EMPTY_DAY } from '../../job/DayFields.tsx';
@@ -34,16 +34,16 @@ const EMPTY: Form = { ...EMPTY_VEHICLE, ...EMPTY_DAY, story: '', adapter: '' };
 
 /** A job starts with the vehicle in front of you: by hand, from the shop's list, or a simulated bay. */
 export function NewJob() {
-  const { data: newest } = useSWR<VehicleView[]>('/vehicles');
+  const { data: newest } = useRead(ROUTES.vehicles);
   // The newest are there at once; any other is found by its words, plate and VIN too.
   const [words, setWords] = useState('');
   const asked = useDeferredValue(words.trim());
-  const { data: found } = useSWR<VehicleView[]>(asked === '' ? null : `/vehicles?q=${encodeURIComponent(asked)}`, {
+  const { data: found } = useRead(asked === '' ? null : ROUTES.vehiclesLike(asked), {
     keepPreviousData: true,
   });
   const vehicles = newest && [...newest, ...(found ?? []).filter((f) => !newest.some((v) => v.id === f.id))];
-  const { data: bays } = useSWR<BayView[]>('/bays');
-  const { data: adapters } = useSWR<AdapterView[]>('/adapters');
+  const { data: bays } = useRead(ROUTES.bays);
+  const { data: adapters } = useRead(ROUTES.adapters);
   const [known, setKnown] = useState<VehicleView | null>(null);
   const [base, setBase] = useState<Partial<VehicleRequest>>({});
   const [symptoms, setSymptoms] = useState<string[]>([]);

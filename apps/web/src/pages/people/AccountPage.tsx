@@ -1,8 +1,8 @@
-import { type OwnSessionView, PasswordRequest } from '@just-balance/contract';
+import { PasswordRequest, ROUTES } from '@just-balance/contract';
 import { formatDistanceToNowStrict } from 'date-fns';
 import { useState } from 'react';
-import useSWR from 'swr';
 import { api } from '../../data/api.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { Field } from '../../ui/Field.tsx';
@@ -21,7 +21,7 @@ function deviceName(agent: string): string {
 /** The signed-in person's own password, and where they are signed in. */
 export function AccountPage() {
   const account = useAccount();
-  const { data: sessions, mutate } = useSWR<OwnSessionView[]>('/account/sessions');
+  const { data: sessions, mutate } = useRead(ROUTES.ownSessions);
   const { busy, trouble, run } = useAction();
   const end = (path: string) =>
     run(async () => {
@@ -39,7 +39,7 @@ export function AccountPage() {
           type="button"
           className="btn btn-lg"
           disabled={busy || others === 0}
-          onClick={() => end('/account/sessions')}
+          onClick={() => end(ROUTES.ownSessions)}
         >
           Sign out everywhere else
         </button>

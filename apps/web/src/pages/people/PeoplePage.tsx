@@ -1,8 +1,15 @@
-import { type LinkGiven, NewPersonRequest, type PersonView, ROLE_NAMES, type RoleName } from '@just-balance/contract';
+import {
+  type LinkGiven,
+  NewPersonRequest,
+  type PersonView,
+  ROLE_NAMES,
+  ROUTES,
+  type RoleName,
+} from '@just-balance/contract';
 import { format } from 'date-fns';
 import { useState } from 'react';
-import useSWR from 'swr';
 import { api, newId } from '../../data/api.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { Field } from '../../ui/Field.tsx';
@@ -21,7 +28,7 @@ const ROLES: Readonly<Record<RoleName, { label: string; may: string }>> = {
 /** Who works here, what they may do, and how they get in. */
 export function PeoplePage() {
   const account = useAccount();
-  const { data: people, error, mutate } = useSWR<PersonView[]>('/people');
+  const { data: people, error, mutate } = useRead(ROUTES.people);
   const [link, setLink] = useState<{ name: string; url: string; until: string } | null>(null);
   const { busy, trouble, run } = useAction();
   const give = (p: PersonView) =>
@@ -168,7 +175,7 @@ function NewPerson({ added }: { added: () => Promise<void> }) {
     defaults: { name: '', email: '', role: 'technician' as RoleName },
     body: (t) => ({ ...t, id: newId() }),
     send: async (body) => {
-      await api.post('/people', body);
+      await api.post(ROUTES.people, body);
       reset();
       await added();
     },

@@ -1,12 +1,12 @@
-import type { BayView } from '@just-balance/contract';
+import { ROUTES } from '@just-balance/contract';
 import { Link } from 'react-router';
-import useSWR from 'swr';
+import { useRead } from '../../data/reads.ts';
 import { BayControls } from '../../practice/BayControls.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 
 /** The simulated bays: put a fault in, then work the car as a job. */
 export function Bays() {
-  const { data: bays, error } = useSWR<BayView[]>('/bays', { refreshInterval: 2000 });
+  const { data: bays, error } = useRead(ROUTES.bays, { refreshInterval: 2000 });
   if (error || bays?.length === 0)
     return (
       <NextStep

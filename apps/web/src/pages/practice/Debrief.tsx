@@ -1,4 +1,4 @@
-import type { AttemptLine, AttemptView } from '@just-balance/contract';
+import { type AttemptView, ROUTES } from '@just-balance/contract';
 import { pointLabel } from '@just-balance/core/case';
 import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { chanceText, midSentence } from '@just-balance/core/units';
@@ -6,9 +6,10 @@ import { format } from 'date-fns';
 import { Printer } from 'lucide-react';
 import { lazy, Suspense, useMemo } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import useSWR, { mutate } from 'swr';
+import { mutate } from 'swr';
 import { Plot, useChartTheme } from '../../charts/Plot.tsx';
 import { api, newId } from '../../data/api.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -34,7 +35,7 @@ const PARTS = {
 /** A try looked back at: the points, every move with what it could have told, the belief as it went, the best path. */
 export function Debrief() {
   const { attemptId } = useParams();
-  const { data: a, error } = useSWR<AttemptView>(`/practice/attempts/${attemptId}`);
+  const { data: a, error } = useRead(attemptId ? ROUTES.attempt(attemptId) : null);
   if (!a)
     return (
       <Frame title="Practice" subtitle="" side={<HouseNav current="practice" />}>
@@ -241,14 +242,14 @@ function Belief({ a }: { a: AttemptView }) {
 function Exam({ attempt }: { attempt: AttemptView }) {
   const account = useAccount();
   const navigate = useNavigate();
-  const { data: tries } = useSWR<AttemptLine[]>('/practice/attempts');
+  const { data: tries } = useRead(ROUTES.attempts);
   const { busy, trouble, run } = useAction();
   const exam = attempt.exam!;
   const mine = (tries ?? []).filter((t) => t.exam?.id === exam.id).sort((x, y) => x.exam!.place - y.exam!.place);
   const next = () =>
     run(async () => {
-      const a = await api.post<AttemptView>('/practice/attempts', { id: newId(), hints: false, exam: exam.id });
-      await mutate('/practice/attempts');
+      const a = await api.post<AttemptView>(ROUTES.attempts, { id: newId(), hints: false, exam: exam.id });
+      await mutate(ROUTES.attempts);
       navigate(`/jobs/${a.job}/complaint`);
     });
   if (!exam.over)
@@ -303,10 +304,10 @@ function Sign({ a }: { a: AttemptView }) {
   const { busy, trouble, run } = useAction();
   const sign = () =>
     run(async () => {
-      await mutate(`/practice/attempts/${a.id}`, await api.post<AttemptView>(`/practice/attempts/${a.id}/sign`), {
+      await mutate(ROUTES.attempt(a.id), await api.post<AttemptView>(`/practice/attempts/${a.id}/sign`), {
         revalidate: false,
       });
-      await mutate('/practice/attempts');
+      await mutate(ROUTES.attempts);
     });
   return (
     <section className="card flex flex-row flex-wrap items-center justify-between gap-4 p-4">

@@ -1,4 +1,4 @@
-import type { AttemptView, PracticeDrive } from '@just-balance/contract';
+import { type AttemptView, type PracticeDrive, ROUTES } from '@just-balance/contract';
 import { MONITORS, type MonitorId } from '@just-balance/core/obd';
 import { DRIVE_NEXT, type DriveNext, driveChoices } from '@just-balance/core/practice';
 import {
@@ -182,8 +182,8 @@ function Answer({ a, drive, cursor }: { a: AttemptView; drive: PracticeDrive; cu
         ...(typed ? { second: at } : {}),
         next,
       });
-      await mutate(`/practice/attempts/${a.id}`, now, { revalidate: false });
-      await mutate('/practice/attempts');
+      await mutate(ROUTES.attempt(a.id), now, { revalidate: false });
+      await mutate(ROUTES.attempts);
     });
   return (
     <form

@@ -1,10 +1,11 @@
-import type { AttemptLine, AttemptView, ScenarioView } from '@just-balance/contract';
+import { type AttemptLine, type AttemptView, ROUTES } from '@just-balance/contract';
 import { LEVEL_LABELS, PRACTICE_LEVELS } from '@just-balance/core/practice';
 import { format } from 'date-fns';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import useSWR, { mutate } from 'swr';
+import { mutate } from 'swr';
 import { api, newId } from '../../data/api.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { Fold } from '../../ui/Fold.tsx';
@@ -24,15 +25,15 @@ export function Practice() {
   const navigate = useNavigate();
   const may = useMay('drive');
   const makes = useMay('lead');
-  const { data: cars, error } = useSWR<ScenarioView[]>('/practice/scenarios');
-  const { data: tries } = useSWR<AttemptLine[]>('/practice/attempts');
+  const { data: cars, error } = useRead(ROUTES.scenarios);
+  const { data: tries } = useRead(ROUTES.attempts);
   const [asked] = useSearchParams();
   const [hints, setHints] = useState(true);
   const { busy, trouble, run } = useAction();
   const begin = (body: object) =>
     run(async () => {
-      const a = await api.post<AttemptView>('/practice/attempts', { id: newId(), hints, ...body });
-      await mutate('/practice/attempts');
+      const a = await api.post<AttemptView>(ROUTES.attempts, { id: newId(), hints, ...body });
+      await mutate(ROUTES.attempts);
       navigate(placeOf(a));
     });
   const fromFile = (chosen: File) =>
@@ -43,8 +44,8 @@ export function Practice() {
       } catch {
         throw new Error(`${chosen.name}: not JSON`);
       }
-      const a = await api.post<AttemptView>('/practice/attempts', { id: newId(), hints, file });
-      await mutate('/practice/attempts');
+      const a = await api.post<AttemptView>(ROUTES.attempts, { id: newId(), hints, file });
+      await mutate(ROUTES.attempts);
       navigate(placeOf(a));
     });
   const open = tries?.find((t) => !t.answered && t.by === account.name);

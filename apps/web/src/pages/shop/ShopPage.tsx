@@ -1,4 +1,4 @@
-import { type SettingsView, type ShopChangeView, ShopSettingsRequest } from '@just-balance/contract';
+import { ROUTES, type SettingsView, ShopSettingsRequest } from '@just-balance/contract';
 import { HAZARDS, TESTS } from '@just-balance/core/catalogue';
 import { trailSentence } from '@just-balance/core/job';
 import { DEFAULT_LIMITS, TRIM_LIMIT_SETS } from '@just-balance/core/trims';
@@ -6,8 +6,8 @@ import { idInWords, shown, type UnitSystem } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
 import { ApiFailure, api } from '../../data/api.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount, useMay, useSession } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { dayOf, dayText, EMPTY_DAY } from '../../job/DayFields.tsx';
@@ -27,7 +27,7 @@ const LIMITS = { watchPct: 'Watch past ±', actPct: 'Act past ±' } as const;
 /** All that a shop sets, each with what it changes; and who changed what. */
 export function ShopPage() {
   const account = useAccount();
-  const { data, mutate } = useSWR<SettingsView>('/shop/settings');
+  const { data, mutate } = useRead(ROUTES.settings);
   return (
     <Frame title={account.shop.name} subtitle="settings of the shop" side={<HouseNav current="shop" />}>
       {data && <SettingsForm kept={data} saved={mutate} />}
@@ -156,7 +156,7 @@ function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now: Settin
     },
     fields: PLACES,
     send: async (body) => {
-      const now = await api.put<SettingsView>('/shop/settings', body).catch((e: unknown) => {
+      const now = await api.put<SettingsView>(ROUTES.settings, body).catch((e: unknown) => {
         // Both versions are shown now: saved again, it is meant.
         const theirs = e instanceof ApiFailure && e.status === 409 ? (e.current as SettingsView | null) : null;
         if (theirs) setBase(theirs);
@@ -348,7 +348,7 @@ const CHANGES = 5;
 /** The newest changes of the shop as sentences, for a lead. */
 function Changes() {
   const lead = useMay('lead');
-  const { data } = useSWR<ShopChangeView[]>(lead ? '/shop/changes' : null);
+  const { data } = useRead(lead ? ROUTES.shopChanges : null);
   if (!data) return null;
   return (
     <section className="card grid gap-2 p-4" aria-labelledby="changes">

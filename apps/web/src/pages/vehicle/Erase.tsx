@@ -1,3 +1,4 @@
+import { ROUTES } from '@just-balance/contract';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../../data/api.ts';
@@ -18,7 +19,7 @@ export function Erase({ vehicleId }: { vehicleId: string }) {
     run(async () => {
       const { jobs } = await api.post<{ jobs: number }>(`/vehicles/${vehicleId}/erase`, { reason: reason.trim() });
       setDone(jobs);
-      await mutate(`/vehicles/${vehicleId}/history`);
+      await mutate(ROUTES.vehicleHistory(vehicleId));
     });
   return (
     <section className="card p-4">

@@ -1,23 +1,18 @@
-import type { VehicleView, VehicleVisit } from '@just-balance/contract';
+import { ROUTES, type VehicleVisit } from '@just-balance/contract';
 import { pointLabel } from '@just-balance/core/case';
 import { faultLabel } from '@just-balance/core/catalogue';
 import { counted, midSentence, signed } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { useMemo } from 'react';
 import { Link, useParams } from 'react-router';
-import useSWR from 'swr';
 import { TrimChart } from '../../charts/TrimChart.tsx';
 import { useLimits } from '../../data/limits.ts';
+import { useRead } from '../../data/reads.ts';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { cardFacts } from '../../job/cardFacts.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { useShown } from '../../ui/preferences.tsx';
 import { Erase } from './Erase.tsx';
-
-interface History {
-  vehicle: VehicleView;
-  visits: VehicleVisit[];
-}
 
 /** Causes that this vehicle has had more than once, or that came back. */
 function returning(visits: readonly VehicleVisit[]): { fault: string; visits: VehicleVisit[] }[] {
@@ -29,7 +24,7 @@ function returning(visits: readonly VehicleVisit[]): { fault: string; visits: Ve
 /** One vehicle over the years: its visits, its figures on one trim chart, what keeps coming back. */
 export function VehiclePage() {
   const { vehicleId } = useParams();
-  const { data, error } = useSWR<History>(`/vehicles/${vehicleId}/history`);
+  const { data, error } = useRead(vehicleId ? ROUTES.vehicleHistory(vehicleId) : null);
   const show = useShown();
   const v = data?.vehicle;
   const back = useMemo(() => returning(data?.visits ?? []), [data]);

@@ -1,9 +1,9 @@
-import type { AdapterView, JobView } from '@just-balance/contract';
+import { type JobView, ROUTES } from '@just-balance/contract';
 import { toolProfile } from '@just-balance/core/capture';
 import { idInWords } from '@just-balance/core/units';
-import useSWR from 'swr';
 import type { JobLive } from '../../data/live.tsx';
 import { ofJob } from '../../data/ofJob.ts';
+import { useRead } from '../../data/reads.ts';
 import { OwnAdapter } from '../../link/OwnAdapter.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -13,7 +13,7 @@ const ADAPTER = toolProfile('adapter')!;
 /** Which adapter this job is asked through. */
 export function AdapterChoice({ job, live }: { job: JobView; live: JobLive }) {
   const shop = live.own ? null : job.adapter;
-  const { data } = useSWR<AdapterView[]>('/adapters');
+  const { data } = useRead(ROUTES.adapters);
   const { problem, run } = useAction();
   const choose = (adapter: string) =>
     run(async () => {

@@ -1,6 +1,6 @@
-import type { VehicleChangeView, VehicleRequest, VehicleView } from '@just-balance/contract';
+import { ROUTES, type VehicleChangeView, type VehicleRequest, type VehicleView } from '@just-balance/contract';
 import { useState } from 'react';
-import useSWR from 'swr';
+import { useRead } from '../../data/reads.ts';
 import { cardFacts } from '../../job/cardFacts.ts';
 import { Fold } from '../../ui/Fold.tsx';
 import { useShown } from '../../ui/preferences.tsx';
@@ -20,7 +20,7 @@ export function VehicleChanges({ vehicle }: { vehicle: VehicleView }) {
 function Changes({ vehicle }: { vehicle: VehicleView }) {
   const show = useShown();
   // By its revision: a card that was just changed has one more.
-  const { data, error } = useSWR<VehicleChangeView[]>(`/vehicles/${vehicle.id}/changes?rev=${vehicle.rev}`);
+  const { data, error } = useRead(ROUTES.vehicleChanges(vehicle.id, vehicle.rev));
   if (error) return <p className="m-0">The changes cannot be read from the shop just now.</p>;
   if (!data) return <p className="m-0 text-soft">Reading…</p>;
   return (

@@ -1,8 +1,8 @@
-import type { JobView, LearnedView } from '@just-balance/contract';
+import { type JobView, type LearnedView, ROUTES } from '@just-balance/contract';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
 import { api } from '../../data/api.ts';
+import { useRead } from '../../data/reads.ts';
 import { useMay } from '../../data/session.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -11,7 +11,7 @@ import { useAction } from '../../ui/useAction.ts';
 export function LeaveOut({ job }: { job: JobView }) {
   const lead = useMay('lead');
   const asked = lead && !job.practice && (job.verdict === 'proven' || job.status === 'closed');
-  const { data, mutate } = useSWR<LearnedView>(asked ? '/learned' : null);
+  const { data, mutate } = useRead(asked ? ROUTES.learned : null);
   const [reason, setReason] = useState('');
   const { busy, trouble, run } = useAction();
   if (!data) return null;

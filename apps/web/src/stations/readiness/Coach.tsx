@@ -1,12 +1,12 @@
-import type { BayView } from '@just-balance/contract';
+import { ROUTES } from '@just-balance/contract';
 import { unpackSecond } from '@just-balance/core/link';
 import { type MonitorId } from '@just-balance/core/obd';
 import { attemptOf, type DriveProcedure } from '@just-balance/core/readiness';
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
 import { api, newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
+import { useRead } from '../../data/reads.ts';
 import { spoolStore } from '../../data/spools.ts';
 import { Cautions } from '../../job/Cautions.tsx';
 import { openMonitors, useDriveChoice } from '../../job/drives.tsx';
@@ -133,7 +133,7 @@ function useCoach(
   const adapter = useAdapter(job, live);
   const own = useOwn(job.id);
   const { busy, trouble, run } = useAction();
-  const { data: bays } = useSWR<BayView[]>(job.adapter?.startsWith('sim:') ? '/bays' : null, { refreshInterval: 2000 });
+  const { data: bays } = useRead(job.adapter?.startsWith('sim:') ? ROUTES.bays : null, { refreshInterval: 2000 });
   // What the session asks for as it goes on is of this moment.
   const now = useRef({ job, live, adapter, open, run, rate: 1 });
   now.current = { job, live, adapter, open, run, rate: bays?.find((b) => `sim:${b.bay}` === job.adapter)?.rate ?? 1 };

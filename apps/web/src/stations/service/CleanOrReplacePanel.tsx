@@ -1,4 +1,4 @@
-import type { CleaningOutcomes } from '@just-balance/contract';
+import { ROUTES } from '@just-balance/contract';
 import { DecisionEntry } from '@just-balance/contract/service';
 import {
   CLEANABLE,
@@ -13,9 +13,9 @@ import {
 } from '@just-balance/core/procedures';
 import { chanceText } from '@just-balance/core/units';
 import { useState } from 'react';
-import useSWR from 'swr';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { Field } from '../../ui/Field.tsx';
@@ -50,7 +50,7 @@ const LIKELY: Readonly<Record<string, CleanablePart>> = {
 
 /** Both ways as a sum, every term open to change; the technician decides, and the sum is kept with it. */
 export function CleanOrReplacePanel({ job }: StationProps) {
-  const { data: outcomes } = useSWR<CleaningOutcomes[]>('/service/outcomes');
+  const { data: outcomes } = useRead(ROUTES.cleaningOutcomes);
   const likely = job.diagnoses
     .at(-1)
     ?.output.causes.map((c) => LIKELY[c.fault])

@@ -1,4 +1,4 @@
-import type { OwnProcedureView } from '@just-balance/contract';
+import { ROUTES } from '@just-balance/contract';
 import {
   CAUTIONS,
   goesBackOn,
@@ -12,9 +12,9 @@ import {
 } from '@just-balance/core/procedures';
 import { counted } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
-import useSWR from 'swr';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
+import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
@@ -35,7 +35,7 @@ const KIND_WORDS: Readonly<Record<Procedure['kind'], string>> = {
 
 /** Ours and the shop's; one of the shop's stands before the one it was copied from. */
 export function useProcedures(): readonly Procedure[] {
-  const { data } = useSWR<OwnProcedureView[]>('/procedures');
+  const { data } = useRead(ROUTES.procedures);
   return useMemo(() => {
     const own = (data ?? []).filter((p) => !p.undone);
     return [...own.map((p) => p.procedure), ...SHIPPED_PROCEDURES];

@@ -1,6 +1,6 @@
-import type { PhotoView } from '@just-balance/contract';
+import { type PhotoView, ROUTES } from '@just-balance/contract';
 import { wordsOf } from '@just-balance/core/units';
-import useSWR from 'swr';
+import { useRead } from '../../data/reads.ts';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
 import type { StepProps } from './stepProps.ts';
@@ -8,7 +8,7 @@ import type { StepProps } from './stepProps.ts';
 export type GoodPhoto = PhotoView & { jobId: string };
 
 /** The shop's pictures of good parts. */
-export const useGoodPhotos = (): GoodPhoto[] => useSWR<GoodPhoto[]>('/photos/good').data ?? [];
+export const useGoodPhotos = (): GoodPhoto[] => useRead(ROUTES.goodPhotos).data ?? [];
 
 /** Kinds that take their own picture, or need none. */
 const WITHOUT_PLACE: ReadonlySet<string> = new Set(['photo', 'take-off', 'timer', 'torque', 'decide', 'read']);

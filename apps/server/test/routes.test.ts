@@ -1,0 +1,61 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { JOB_NOUNS, ROUTES } from '@just-balance/contract';
+import { Client, startWorld, type World } from './harness.ts';
+
+let world: World;
+let me: Client;
+beforeAll(async () => {
+  world = await startWorld({ sim: null });
+  me = await new Client(() => world.base).signIn();
+});
+afterAll(() => world.close());
+
+/** An id that nothing has. */
+const NOBODY = '01890000-0000-7000-8000-000000000000';
+
+test('every address of the contract is one the server has: it answers what it has, or says that the thing is not here', async () => {
+  const { id: job } = await me.newJob();
+  const asked: [name: string, path: string][] = [
+    ...JOB_NOUNS.map((noun): [string, string] => [noun, ROUTES.jobRows(job, noun)]),
+    ...Object.entries(ROUTES).flatMap(([name, route]): [string, string][] => {
+      if (typeof route === 'string') return [[name, route]];
+      switch (name) {
+        case 'jobRows':
+          return [];
+        case 'job':
+        case 'link':
+        case 'runningCapture':
+          return [[name, (route as (id: string) => string)(job)]];
+        case 'newestDiagnoses':
+          return [[name, ROUTES.newestDiagnoses(job, 2)]];
+        case 'ownOpenJobs':
+          return [[name, ROUTES.ownOpenJobs(10)]];
+        case 'jobs':
+        case 'logbook':
+        case 'logbookCounts':
+        case 'audit':
+          return [[name, (route as (query: string) => string)('')]];
+        case 'recording':
+          return [[name, ROUTES.recording(job, NOBODY)]];
+        case 'vehicleChanges':
+          return [[name, ROUTES.vehicleChanges(NOBODY, 1)]];
+        default:
+          return [[name, (route as (id: string) => string)(NOBODY)]];
+      }
+    }),
+  ];
+  const answers = await Promise.all(asked.map(async ([name, path]) => ({ name, path, ...(await me.get(path)) })));
+  // An address that is not there says so in other words than a thing that is not there.
+  const nowhere = (await me.get('/no-such-address')).body.message;
+  expect(nowhere).toMatch(/^Cannot GET |no such address/i);
+  for (const { name, path, status, body } of answers) {
+    // There is no simulated vehicle here.
+    expect([name, path, [200, 404, 503].includes(status)]).toEqual([name, path, true]);
+    expect([name, `${body.message}`.startsWith(nowhere.slice(0, 12))]).toEqual([name, false]);
+  }
+});
+
+test('what stands in a place of an address stays in its place', () => {
+  expect(ROUTES.job('../people?x=1#y')).toBe('/jobs/..%2Fpeople%3Fx%3D1%23y');
+  expect(ROUTES.vehiclesLike('a b&limit=9')).toBe('/vehicles?q=a%20b%26limit%3D9');
+});
