@@ -157,6 +157,17 @@ describe('guided capture', () => {
   });
 });
 
+test('each condition says its figures with their units, in those of the reader', () => {
+  const { conditions } = feed(idle(), 0, 6, () => ({ rpm: 1240 }));
+  const told = (id: string, units: 'metric' | 'us') => wordsOf(conditions.find((c) => c.id === id)!.detail, units);
+  expect(told('rpm', 'metric')).toBe('1,240 of 450–1,200 rpm');
+  expect(told('steady-air', 'metric')).toMatch(/^\d\.\d\d ± 0\.\d\d g\/s$/);
+  // 1 lb/min is 7.56 g/s (NIST SP 811, from memory).
+  const [gps, lb] = (['metric', 'us'] as const).map((u) => Number.parseFloat(told('steady-air', u)));
+  expect(told('steady-air', 'us')).toMatch(/lb\/min$/);
+  expect(lb! * 7.56).toBeCloseTo(gps!, 1);
+});
+
 describe('an engine that does not get warm', () => {
   test('a coolant that stands below warm is said to stand there; one that rises is given its time', () => {
     const cold = idle();

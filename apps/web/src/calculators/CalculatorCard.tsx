@@ -1,5 +1,5 @@
 import { CALCULATORS, type CalculatorField } from '@just-balance/core/calculators';
-import { metricOf, shown } from '@just-balance/core/units';
+import { metricOf, numberText, shown } from '@just-balance/core/units';
 import { useId, useState } from 'react';
 import { Say, usePreferences } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';
@@ -37,7 +37,7 @@ export function CalculatorCard({
     const top = shown(f.high, f.unit, f.digits, units, f.role);
     if (!Number.isFinite(metric)) wrong ??= `${f.label}: “${text}” is not a number.`;
     else if (metric < f.low || metric > f.high)
-      wrong ??= `${f.label}: ${text} is outside ${unit.value.toFixed(unit.digits)} to ${top.value.toFixed(top.digits)} ${top.unit}.`;
+      wrong ??= `${f.label}: ${text} is outside ${numberText(unit.value, unit.digits)} to ${numberText(top.value, top.digits)} ${top.unit}.`;
     values[f.key] = metric;
   }
   const results = wrong || missing ? null : calculator.compute(values);
@@ -74,7 +74,7 @@ export function CalculatorCard({
                 <div key={r.label} className="stat w-auto border-none py-1 pr-6 pl-0">
                   <dt className="stat-title text-[0.9rem] text-soft">{r.label}</dt>
                   <dd className="stat-value figure m-0 text-[1.35rem]">
-                    {Number.isFinite(s.value) ? s.value.toFixed(s.digits).replace('-', '−') : '—'}{' '}
+                    {Number.isFinite(s.value) ? numberText(s.value, s.digits) : '—'}{' '}
                     <span className="text-[0.95rem] font-normal text-soft">{s.unit}</span>
                   </dd>
                 </div>

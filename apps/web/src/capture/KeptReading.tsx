@@ -1,7 +1,7 @@
 import type { JobView, ReadingView } from '@just-balance/contract';
 import { pointLabel, type Reading } from '@just-balance/core/case';
 import { displayedTotal } from '@just-balance/core/trims';
-import { counted, signed } from '@just-balance/core/units';
+import { counted, numberText, signed } from '@just-balance/core/units';
 import { Fragment, useState } from 'react';
 import { ofJob } from '../data/ofJob.ts';
 import { Problem } from '../ui/Problem.tsx';
@@ -32,7 +32,7 @@ export function readingLines(r: Reading, banks: number, show: ReturnType<typeof 
     const v = r[f.key];
     if (v === undefined) continue;
     const s = show(v, f.unit, Number.isInteger(v) ? 0 : 1, f.role);
-    put(f.label, `${s.value.toFixed(s.digits)} ${s.unit}`);
+    put(f.label, `${numberText(s.value, s.digits)} ${s.unit}`);
   }
   put('Relative throttle', r.relativeThrottlePct === undefined ? undefined : `${r.relativeThrottlePct} %`);
   put('Relative throttle', r.relativeThrottleDeg === undefined ? undefined : `${r.relativeThrottleDeg}°`);

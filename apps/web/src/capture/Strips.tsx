@@ -1,6 +1,6 @@
 import type { CaptureStatus, JobView } from '@just-balance/contract';
 import type { CapturePoint } from '@just-balance/core/capture';
-import { signed } from '@just-balance/core/units';
+import { numberText, signed } from '@just-balance/core/units';
 import type { ChartOptions } from 'chart.js';
 import { scaleLinear } from 'd3-scale';
 import { useEffect, useRef, useState } from 'react';
@@ -57,7 +57,7 @@ function StripRow({ strip, live, goodS, axis }: { strip: Strip; live: JobLive; g
   const low = strip.low === null ? null : show(strip.low, strip.unit, strip.digits);
   const high = strip.high === null ? null : show(strip.high, strip.unit, strip.digits);
   const calm = useCalm(
-    shownLast ? (strip.unit === '%' ? signed(shownLast.value) : shownLast.value.toFixed(shownLast.digits)) : '—',
+    shownLast ? (strip.unit === '%' ? signed(shownLast.value) : numberText(shownLast.value, shownLast.digits)) : '—',
   );
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 border-b border-rule py-1 last:border-b-0 sm:grid-cols-[minmax(110px,150px)_minmax(0,1fr)_minmax(84px,120px)]">
@@ -70,7 +70,7 @@ function StripRow({ strip, live, goodS, axis }: { strip: Strip; live: JobLive; g
           <div className="text-[0.85rem] text-soft">
             expected{' '}
             <span className="figure">
-              {low.value.toFixed(low.digits)} – {high.value.toFixed(high.digits)}
+              {numberText(low.value, low.digits)}–{numberText(high.value, high.digits)}
             </span>
           </div>
         )}

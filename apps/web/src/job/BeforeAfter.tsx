@@ -13,7 +13,7 @@ import {
   matchConditions,
   ON_OFF,
 } from '@just-balance/core/proof';
-import { signed } from '@just-balance/core/units';
+import { numberText, signed } from '@just-balance/core/units';
 import { Check } from 'lucide-react';
 import { TrimChart } from '../charts/TrimChart.tsx';
 import { useLimits } from '../data/limits.ts';
@@ -175,7 +175,7 @@ export function BeforeAfter({ job }: { job: JobView }) {
                   <td className="figure right">{signed(c.beforePct)}</td>
                   <td className="figure right font-bold">{signed(c.afterPct)}</td>
                   <td className="figure right">
-                    {signed(c.changePct)} ± {c.uncertaintyPct.toFixed(1)}
+                    {signed(c.changePct)} ± {numberText(c.uncertaintyPct, 1)}
                   </td>
                   <td>
                     <span className={`badge ${VERDICT[c.verdict]}`}>
@@ -197,7 +197,10 @@ export function BeforeAfter({ job }: { job: JobView }) {
 /** Airflow, pressure and throttle beside the trims, each with what two readings differ by anyway. */
 function Figures({ figures }: { figures: readonly FigureChange[] }) {
   const show = useShown();
-  const text = (v: number, unit: string, digits = 1) => show(v, unit, digits).value.toFixed(digits);
+  const text = (v: number, unit: string, digits = 1) => {
+    const s = show(v, unit, digits);
+    return numberText(s.value, s.digits);
+  };
   return (
     <Scrolls label="Other figures before and after">
       <h2 className="card-title">Airflow, pressure, throttle</h2>
@@ -249,7 +252,7 @@ function MatchCell({ match }: { match: MatchedCondition | undefined }) {
   const show = useShown();
   if (!match) return <td className="right">—</td>;
   const text = (v: number) =>
-    match.unit === ON_OFF ? (v === 1 ? 'on' : 'off') : show(v, match.unit, 0).value.toFixed(0);
+    match.unit === ON_OFF ? (v === 1 ? 'on' : 'off') : numberText(show(v, match.unit, 0).value, 0);
   return (
     <td className="right whitespace-nowrap">
       <span className="figure">{text(match.before)}</span> →{' '}

@@ -2,7 +2,7 @@ import type { JobView } from '@just-balance/contract';
 import { airflowOver, VE_MODEL_ERROR } from '@just-balance/core/expected';
 import type { Series } from '@just-balance/core/series';
 import { totalsOver, trimMap } from '@just-balance/core/trims';
-import { signed } from '@just-balance/core/units';
+import { numberText, signed } from '@just-balance/core/units';
 import type { AnnotationOptions } from 'chartjs-plugin-annotation';
 import { useMemo } from 'react';
 import { Plot, useChartTheme } from '../charts/Plot.tsx';
@@ -236,7 +236,7 @@ export function TrimMapPlot({ job, series, range }: PlotProps) {
                 {loads.map((l) => (
                   <tr key={l}>
                     <th scope="row" className="figure text-left text-[0.87rem] font-[550] text-soft">
-                      {show(l, unit, 0).value.toFixed(0)}–{show(l + m.loadStep, unit, 0).value.toFixed(0)}
+                      {numberText(show(l, unit, 0).value, 0)}–{numberText(show(l + m.loadStep, unit, 0).value, 0)}
                     </th>
                     {rpms.map((r) => {
                       const c = m.cells.find((x) => x.rpmFrom === r && x.loadFrom === l);

@@ -2,7 +2,7 @@ import { type JobView, MarkDto, type RecordingView, ROUTES } from '@just-balance
 import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
 import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
 import { between, pyramid, statistics } from '@just-balance/core/series';
-import { counted } from '@just-balance/core/units';
+import { counted, numberText } from '@just-balance/core/units';
 import { Minus, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { mutate } from 'swr';
@@ -321,7 +321,7 @@ function Figures({ strips, range }: { strips: readonly TraceStrip[]; range: Rang
             const at = (v: number | undefined, spread = false) => {
               if (v === undefined) return '—';
               const x = show(v, s.channel.unit, s.digits + (spread ? 1 : 0));
-              return (x.value - (spread ? zero : 0)).toFixed(x.digits);
+              return numberText(x.value - (spread ? zero : 0), x.digits);
             };
             const n = part.time.length;
             const span = n > 1 ? part.time[n - 1]! - part.time[0]! : 0;

@@ -72,7 +72,7 @@ export function conditionsOf(setup: GuidedSetup, signals: Signals): Condition[] 
       'rpm',
       'Engine speed',
       rpm !== undefined && rpm >= p.rpmLow && rpm <= p.rpmHigh,
-      rpm === undefined ? '—' : `${rpm.toFixed(0)} of ${p.rpmLow}–${p.rpmHigh} rpm`,
+      rpm === undefined ? '—' : said`${figure(rpm, '', 0)} of ${figure([p.rpmLow, p.rpmHigh], 'rpm', 0)}`,
     );
   if (p.speedLowKmh !== undefined) {
     const kmh = recent(pointsOf(signals, 'vss'));
@@ -112,7 +112,16 @@ export function conditionsOf(setup: GuidedSetup, signals: Signals): Condition[] 
   return out;
 }
 
-function steady(signals: Signals, id: Condition['id'], label: string, channel: string, share: number): Condition {
+/** What may have to hold steady, and what it is measured in. */
+const UNIT_OF = { rpm: 'rpm', maf: 'g/s', map: 'kPa' } as const;
+
+function steady(
+  signals: Signals,
+  id: Condition['id'],
+  label: string,
+  channel: keyof typeof UNIT_OF,
+  share: number,
+): Condition {
   const points = since(signals, channel, signals.nowS - LOOK_BACK_S);
   const s = robust(points);
   const spans = points.length >= 3 && signals.nowS - points[0]!.t >= LOOK_BACK_S * 0.6;
@@ -121,7 +130,7 @@ function steady(signals: Signals, id: Condition['id'], label: string, channel: s
     id,
     label,
     met: s.sd / Math.max(Math.abs(s.mean), 1e-6) <= share,
-    detail: `${s.mean.toFixed(s.mean > 100 ? 0 : 1)} ± ${s.sd.toFixed(s.mean > 100 ? 0 : 2)}`,
+    detail: said`${figure([s.mean, s.sd], UNIT_OF[channel], s.mean > 100 ? 0 : 2, { between: ' ± ' })}`,
   };
 }
 
@@ -190,8 +199,8 @@ export function waitingFor(setup: GuidedSetup, signals: Signals, conditions: rea
   if (open('closed')) return said`Waiting for closed loop: now ${open('closed')!.detail}.${then}`;
   if (open('rpm')) {
     const rpm = recent(pointsOf(signals, 'rpm'));
-    const band = `${p.rpmLow.toLocaleString('en-US')}–${p.rpmHigh.toLocaleString('en-US')} rpm`;
-    return `Waiting for ${band}${rpm === undefined ? '' : `: now ${Math.round(rpm).toLocaleString('en-US')}`}.${then}`;
+    const now = rpm === undefined ? '' : said`: now ${figure(rpm, '', 0)}`;
+    return said`Waiting for ${figure([p.rpmLow, p.rpmHigh], 'rpm', 0)}${now}.${then}`;
   }
   if (open('speed')) return said`Waiting for road speed: ${open('speed')!.detail}.${then}`;
   if (open('load')) return `Waiting for the moment: ${p.instruction}`;

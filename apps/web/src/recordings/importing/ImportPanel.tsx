@@ -3,7 +3,7 @@ import type { RecordedEngine } from '@just-balance/core/capture';
 import { pointLabel } from '@just-balance/core/case';
 import { stationPressure } from '@just-balance/core/expected';
 import { type Mapping, missingOf, type NumberStyle } from '@just-balance/core/recordingFiles';
-import { counted } from '@just-balance/core/units';
+import { counted, numberText } from '@just-balance/core/units';
 import { proxy, type Remote, wrap } from 'comlink';
 import { FileUp } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
@@ -524,7 +524,7 @@ function ReadResult({
   const show = useShown();
   const figure = (v: number, unit: string) => {
     const s = show(v, unit, Math.abs(v) >= 100 ? 0 : 2);
-    return s.value.toFixed(s.digits);
+    return numberText(s.value, s.digits);
   };
   const toggle = (at: string) => {
     const next = new Set(chosen);

@@ -2,7 +2,7 @@ import type { JobView } from '@just-balance/contract';
 import { pointLabel, type Reading } from '@just-balance/core/case';
 import { airPerStrokeMg } from '@just-balance/core/engine';
 import { airflowBand, type Band, DIESEL_BOOST } from '@just-balance/core/expected';
-import { figure, type Said, said } from '@just-balance/core/units';
+import { figure, numberText, type Said, said } from '@just-balance/core/units';
 import { Ruler } from '../../charts/Ruler.tsx';
 import { engineFacts } from '../../job/engineFacts.ts';
 import { newestReadings } from '../../job/figures.ts';
@@ -27,7 +27,7 @@ export function DieselFigures({ job }: { job: JobView }) {
   const lines = newestReadings(job, 'before').flatMap((r) => linesOf(r.reading, job));
   const span = (l: Line, v: number) => {
     const s = show(v, l.band.unit, l.digits);
-    return s.value.toFixed(s.digits);
+    return numberText(s.value, s.digits);
   };
   return (
     <Scrolls label="Air and boost">
@@ -58,7 +58,7 @@ export function DieselFigures({ job }: { job: JobView }) {
                 <tr key={l.key}>
                   <td>{l.what}</td>
                   <td className="right whitespace-nowrap">
-                    <span className="figure font-bold">{m.value.toFixed(m.digits)}</span>{' '}
+                    <span className="figure font-bold">{numberText(m.value, m.digits)}</span>{' '}
                     <span className="text-soft">{m.unit}</span>
                     {l.beside && (
                       <span className="block text-[0.87rem] text-soft">

@@ -8,7 +8,7 @@ import {
   QUANTITY_UNIT,
   type Quantity,
 } from '@just-balance/core/expected';
-import { midSentence } from '@just-balance/core/units';
+import { midSentence, numberText } from '@just-balance/core/units';
 import { Pencil } from 'lucide-react';
 import { useState } from 'react';
 import { Ruler } from '../../charts/Ruler.tsx';
@@ -92,13 +92,13 @@ function Row({ row, ask, asked }: { row: ComparedReading; ask: () => void; asked
   const name = `${QUANTITY_LABEL[row.quantity]}, ${midSentence(pointLabel(row.at))}`;
   const span = (b: Band) => {
     const [low, high] = [show(b.low, b.unit, d), show(b.high, b.unit, d)];
-    return `${low.value.toFixed(low.digits)} – ${high.value.toFixed(high.digits)}`;
+    return `${numberText(low.value, low.digits)}–${numberText(high.value, high.digits)}`;
   };
   return (
     <tr>
       <td>{name}</td>
       <td className="right">
-        <span className="figure font-bold">{m.value.toFixed(m.digits)}</span>
+        <span className="figure font-bold">{numberText(m.value, m.digits)}</span>
         {row.call === 'past' && <span className="sr-only"> outside the band</span>}
         {row.call === 'undecided' && (
           <span className="badge badge-outline border-dashed ml-2">undecided: within one step</span>
@@ -148,7 +148,7 @@ function KnownList({ job }: { job: JobView }) {
             <span>
               {FROM[k.layer]}: {QUANTITY_LABEL[k.quantity].toLowerCase()}, {midSentence(pointLabel(k.at))}{' '}
               <span className="figure">
-                {low!.value.toFixed(low!.digits)}–{high!.value.toFixed(high!.digits)}
+                {numberText(low!.value, low!.digits)}–{numberText(high!.value, high!.digits)}
               </span>{' '}
               {high!.unit} · {k.source} · {k.by}
             </span>

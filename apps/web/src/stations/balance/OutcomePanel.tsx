@@ -11,7 +11,7 @@ import {
 } from '@just-balance/core/catalogue';
 import { stationPressure } from '@just-balance/core/expected';
 import { besideFields, measuredFields, NAMES_CYLINDERS, type TestField } from '@just-balance/core/job';
-import { metricOf, shown } from '@just-balance/core/units';
+import { metricOf, numberText, shown } from '@just-balance/core/units';
 import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
 import { useState } from 'react';
 import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
@@ -305,7 +305,7 @@ function useFigures(fields: readonly TestField[], start: Readonly<Record<string,
     range(f: TestField): string {
       if (!f.unit) return `${f.low}–${f.high}`;
       const [a, b] = [shown(f.low, f.unit, 0, units, f.role), shown(f.high, f.unit, 0, units, f.role)];
-      return `${a.value.toFixed(a.digits)}–${b.value.toFixed(b.digits)} ${b.unit}`;
+      return `${numberText(a.value, a.digits)}–${numberText(b.value, b.digits)} ${b.unit}`;
     },
     textOf: (f: TestField) => text[f.key] ?? '',
     fields: fields.map((f) =>

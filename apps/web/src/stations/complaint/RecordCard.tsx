@@ -3,7 +3,7 @@ import { pointLabel } from '@just-balance/core/case';
 import { QUANTITY_LABEL, QUANTITY_UNIT } from '@just-balance/core/expected';
 import { MONITORS } from '@just-balance/core/obd';
 import { clearedLately } from '@just-balance/core/readiness';
-import { counted, joined, midSentence, said } from '@just-balance/core/units';
+import { counted, joined, midSentence, numberText, said } from '@just-balance/core/units';
 import { Fragment, useState } from 'react';
 import { cardFacts, inUnits } from '../../job/cardFacts.ts';
 import { SensorMap } from '../../job/SensorMap.tsx';
@@ -61,7 +61,7 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
 
 function inRange(low: number, high: number, unit: string, show: ReturnType<typeof useShown>): string {
   const [a, b] = [show(low, unit, 1), show(high, unit, 1)];
-  return `${a.value.toFixed(a.digits)} to ${b.value.toFixed(b.digits)} ${b.unit}`;
+  return `${numberText(a.value, a.digits)} to ${numberText(b.value, b.digits)} ${b.unit}`;
 }
 
 function Stat({ title, value, unit }: { title: string; value: number | string | null; unit?: 'km' }) {

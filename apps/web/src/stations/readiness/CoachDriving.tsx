@@ -1,6 +1,6 @@
 import { MONITORS, type MonitorId } from '@just-balance/core/obd';
 import { type CoachNow, type CoachState, coachNow, neededSteps } from '@just-balance/core/readiness';
-import { type Said } from '@just-balance/core/units';
+import { numberText, type Said } from '@just-balance/core/units';
 import { useEffect, useRef } from 'react';
 import { clock } from '../../ui/figures.ts';
 import { usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
@@ -60,10 +60,10 @@ export function Driving({
     return () => clearTimeout(timer);
   }, [voice, says]);
   const ticked = (open ?? []).filter((m) => state.after && !state.after.includes(m));
-  const text = (v: number) => show(v, now.unit ?? '', 0).value.toFixed(0);
+  const text = (v: number) => numberText(show(v, now.unit ?? '', 0).value, 0);
   const text2 = (v: number, u: string) => {
     const x = show(v, u, 0);
-    return `${x.value.toFixed(0)} ${x.unit}`;
+    return `${numberText(x.value, 0)} ${x.unit}`;
   };
   const unit = now.unit ? show(0, now.unit, 0).unit : '';
   const band =

@@ -7,7 +7,7 @@ import {
   type ProcedureStep,
   timerLeftS,
 } from '@just-balance/core/procedures';
-import { wordsOf } from '@just-balance/core/units';
+import { numberText, wordsOf } from '@just-balance/core/units';
 import { Check, TriangleAlert } from 'lucide-react';
 import { useState } from 'react';
 import { clock } from '../../job/TimerBar.tsx';
@@ -66,7 +66,7 @@ function Ticks({ handle, step, live }: StepProps) {
   const show = useShown();
   if (ticks.length === 0) return null;
   const limit = (t: (typeof ticks)[number]) => {
-    const text = (v: number) => show(v, t.unit, 0).value.toFixed(0);
+    const text = (v: number) => numberText(show(v, t.unit, 0).value, 0);
     if (t.low !== undefined && t.high !== undefined) return `${text(t.low)} to ${text(t.high)}`;
     return t.low !== undefined ? `at least ${text(t.low)}` : `at most ${text(t.high!)}`;
   };
