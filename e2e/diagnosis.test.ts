@@ -153,7 +153,7 @@ describe('a V6 whose pump sags under load', () => {
     await expectAccessible(browser, 'better figure');
     await browser.press('Keep this figure');
     await browser.text('service manual');
-    expect(await bodyText(browser)).toMatch(/3\.1 – 3\.9 g\/s[\s\S]*service data\s*physics: \d/);
+    expect(await bodyText(browser)).toMatch(/3\.1–3\.9 g\/s[\s\S]*service data\s*physics: \d/);
     await browser.press('Take back');
     await browser.driver.wait(async () => (await job('known')).known.length === 0, LONG);
   });
@@ -244,7 +244,7 @@ describe('before a part is touched', () => {
     // 9.6 g/s at 810 rpm in four cylinders: 9,600 × 120 / (810 × 4) mg a stroke.
     expect(said).toMatch(/356 mg\/stroke/);
     expect(said).toMatch(/recirculation open/);
-    expect(said).toMatch(/80 – 150/);
+    expect(said).toMatch(/80–150/);
     expect(said).not.toMatch(/Trim at each airflow|mixture right/i);
     await browser.press('All tests');
     await browser.text('All tests for this engine');

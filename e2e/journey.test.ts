@@ -55,7 +55,7 @@ describe('an air leak, from complaint to hand-over', () => {
     await browser.press('Start');
     await browser.text('Both points are kept');
     // The strips stay with the point taken last; the band of idle would call this engine wrong.
-    await browser.text('expected 2000 – 3500');
+    await browser.text('expected 2,000–3,500');
     // Live strips on a phone: nothing runs out of the page.
     await browser.size(390, 844);
     await browser.settle();

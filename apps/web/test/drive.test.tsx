@@ -222,7 +222,7 @@ describe('the coach over the link of the shop', () => {
     expect(screen.getByText('1 of 3 steps done')).toBeTruthy();
     hear(24, 80);
     const said = () => screen.getByLabelText('Coach').textContent!;
-    expect(said()).toMatch(/A little slower.*hold 64 – 69 km\/h/);
+    expect(said()).toMatch(/A little slower.*hold 64–69 km\/h/);
     for (let t = 25; t < 61; t++) hear(t, 66);
     expect(said()).toMatch(/Hold it/);
     expect(screen.getByText('2 of 3 steps done')).toBeTruthy();

@@ -77,7 +77,7 @@ export function DieselFigures({ job }: { job: JobView }) {
                       </>
                     ) : (
                       <span className="figure whitespace-nowrap">
-                        {span(l, l.band.low)} – {span(l, l.band.high)}
+                        {span(l, l.band.low)}–{span(l, l.band.high)}
                       </span>
                     )}
                   </td>

@@ -70,7 +70,7 @@ export function Driving({
     now.high === 0.5 && now.low === null
       ? ''
       : now.low !== null && now.high !== null
-        ? `${text(now.low)} – ${text(now.high)}`
+        ? `${text(now.low)}–${text(now.high)}`
         : now.low !== null
           ? `${text(now.low)} or more`
           : now.high !== null
