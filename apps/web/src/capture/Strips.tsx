@@ -70,7 +70,9 @@ function StripRow({ strip, live, goodS, axis }: { strip: Strip; live: JobLive; g
           <div className="text-[0.85rem] text-soft">
             expected{' '}
             <span className="figure">
-              {numberText(low.value, low.digits)}–{numberText(high.value, high.digits)}
+              {numberText(low.value, low.digits)}
+              {low.value < 0 ? ' to ' : '–'}
+              {numberText(high.value, high.digits)}
             </span>
           </div>
         )}
