@@ -47,7 +47,7 @@ describe('calculators against textbook values', () => {
     expect(r['Fuel delivered']).toBeCloseTo(89.4, 1);
     expect(r['Trim that asks for']).toBeCloseTo(11.8, 1);
   });
-  test('ethanol on a calibration for 10 %: 20 % about +4, 30 % about +8.5, 85 % about +41 (handbook values, from memory)', () => {
+  test('ethanol on a calibration for 10 %: 20 % about +4, 30 % about +8.5, 85 % about +41 (common practice, no source)', () => {
     const trim = (pct: number) => results('ethanol', { pct, calibratedPct: 10 })['Total trim']!;
     expect(trim(10)).toBeCloseTo(0, 9);
     expect(Math.abs(trim(20) - 4)).toBeLessThan(0.5);

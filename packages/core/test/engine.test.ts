@@ -41,7 +41,7 @@ test('80 % of the pressure difference is 0.894 of the fuel: +11.8 % (Bernoulli)'
   expect(pressureTrimPct(Number.NaN)).toBe(Number.POSITIVE_INFINITY);
 });
 
-describe('ethanol (handbook values, from memory)', () => {
+describe('ethanol (common practice, no source)', () => {
   test('stoichiometric ratio: petrol 14.7, E10 14.1, E85 9.8, ethanol 9.0', () => {
     expect(blendAfr(0)).toBe(14.7);
     expect(blendAfr(10)).toBeCloseTo(14.1, 1);

@@ -6,6 +6,7 @@ import { CAPTURE_POINTS } from '../src/capture/index.ts';
 import { TESTS } from '../src/catalogue/index.ts';
 import { decodeMonitors, decodeResponse, decodeTestResults, readinessOf } from '../src/obd/index.ts';
 import { CAUTIONS, cautionsFor, PRECEDENCE, WORK_STEPS } from '../src/procedures/index.ts';
+import { pendingLine } from '../src/proof/index.ts';
 import {
   allComplete,
   askRule,
@@ -217,7 +218,7 @@ describe('what settles itself', () => {
         { code: 'P0171', state: 'pending' as const },
       ],
     };
-    const lines = settlesLines([first], ['evap']);
+    const lines = settlesLines([first], ['evap'], null);
     expect(lines.map((l) => [l.id, l.state, l.remindAtMs])).toEqual([
       ['permanent-P0442', 'open', at(8)],
       ['pending-P0171', 'open', at(8)],
@@ -230,8 +231,29 @@ describe('what settles itself', () => {
       warmupsSinceClear: 20,
       codes: [{ code: 'P0171', state: 'stored' as const }],
     };
-    expect(settlesLines([first, later], []).map((l) => l.state)).toEqual(['settled', 'came-back', 'settled', 'open']);
+    expect(settlesLines([first, later], [], null).map((l) => l.state)).toEqual([
+      'settled',
+      'came-back',
+      'settled',
+      'open',
+    ]);
   });
+  test.each([
+    ['an hour after the repair', at(4) + 3_600_000, 0, 'open', 'too early'],
+    ['two days after it', at(6), null, 'settled', 'stays away'],
+  ] as const)(
+    'a pending code that is gone %s: the same as the proof says',
+    (_, atMs, warmupsSinceClear, state, proof) => {
+      const pending = { code: 'P0171', state: 'pending' as const };
+      const records = [
+        { atMs: at(1), open: null, warmupsSinceClear: 30, codes: [pending] },
+        { atMs, open: null, warmupsSinceClear, codes: [] },
+      ];
+      const repairedMs = at(4);
+      expect(settlesLines(records, [], repairedMs).map((l) => l.state)).toEqual([state]);
+      expect(pendingLine({ repairedMs, records, codesBefore: ['P0171'] })!.state).toBe(proof);
+    },
+  );
 });
 
 describe('drives of a vehicle', () => {

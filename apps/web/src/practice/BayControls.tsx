@@ -437,7 +437,6 @@ function Surroundings({ view, send, post, busy }: { view: BayView; send: Send; p
 
 function BenchTests({ view, post, busy }: { view: BayView; post: Post; busy: boolean }) {
   const [done, setDone] = useState<BenchTestResult | null>(null);
-  const _show = useShown();
   const form = useTypedForm<{ test: string; bank: string }, BayCommand>({
     dto: BayCommand,
     defaults: { test: '', bank: '1' },

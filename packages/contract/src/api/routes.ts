@@ -1,25 +1,19 @@
 import type { DriveProcedure, InspectionRule } from '@just-balance/core/readiness';
 import type { OwnSessionView, PersonView, SessionView } from './accounts.ts';
 import type { AuditLine } from './audit.ts';
-import type { CaptureStatus, CaptureView } from './captures.ts';
-import type { CautionView } from './cautions.ts';
+import type { CaptureStatus } from './captures.ts';
 import type { StoredDiagnosis } from './diagnosis.ts';
-import type { DamageView, JobCounts, JobListItem, JobSummary, RunningCapture } from './jobs.ts';
-import type { KnownView } from './known.ts';
+import type { JobCounts, JobListItem, JobSummary, RunningCapture } from './jobs.ts';
 import type { LearnedView } from './learning.ts';
 import type { AdapterView, LinkStatus } from './links.ts';
 import type { LogbookCounts, LogbookRow, SavedViewView, VehicleVisit } from './logbook.ts';
 import type { BayView } from './practice.ts';
-import type { ReadingView } from './readings.ts';
 import type { RecordingView } from './recordings.ts';
-import type { RecordView } from './records.ts';
-import type { RepairView } from './repairs.ts';
-import type { CleaningOutcomes, EntryView, OwnProcedureView, OwnView, PhotoView, RunView } from './service.ts';
+import type { CleaningOutcomes, OwnProcedureView, OwnView, PhotoView } from './service.ts';
 import type { SettingsView, ShopChangeView } from './settings.ts';
-import type { TestView } from './tests.ts';
 import type { AttemptLine, AttemptView, ScenarioView } from './trainer.ts';
 import type { KeptDrive, VehicleChangeView, VehicleView } from './vehicles.ts';
-import type { JobNoun } from './wholeJob.ts';
+import type { JobNoun, JobRows } from './wholeJob.ts';
 
 declare const ANSWER: unique symbol;
 
@@ -29,22 +23,6 @@ export type Route<Answer> = string & { readonly [ANSWER]?: Answer };
 /** An address with each of its parts made safe for it. */
 function at<Answer>(words: TemplateStringsArray, ...parts: (string | number)[]): Route<Answer> {
   return String.raw({ raw: words }, ...parts.map((p) => encodeURIComponent(p)));
-}
-
-/** One row of each kind that a job holds. */
-export interface JobRows {
-  records: RecordView;
-  readings: ReadingView;
-  tests: TestView;
-  repairs: RepairView;
-  captures: CaptureView;
-  known: KnownView;
-  cautions: CautionView;
-  diagnosis: StoredDiagnosis;
-  damaged: DamageView;
-  runs: RunView;
-  entries: EntryView;
-  photos: PhotoView;
 }
 
 /** What can be read, typed once: the page asks for nothing else. Lists that come a page at a time answer one page. */

@@ -26,23 +26,30 @@ export const JOB_NOUNS = [
 ] as const;
 export type JobNoun = (typeof JOB_NOUNS)[number];
 
-/** A job as its page puts it together, and as an export carries it. */
-export interface JobView extends JobSummary {
-  records: RecordView[];
-  readings: ReadingView[];
-  tests: TestView[];
-  repairs: RepairView[];
-  captures: CaptureView[];
-  /** Figures that beat physics for this vehicle and its engine family, oldest first. */
-  known: KnownView[];
-  cautions: CautionView[];
-  /** Judgements kept, oldest first; on the page the two newest. */
-  diagnoses: StoredDiagnosis[];
-  damaged: DamageView[];
+/** One row of each kind that a job holds. */
+export interface JobRows {
+  records: RecordView;
+  readings: ReadingView;
+  tests: TestView;
+  repairs: RepairView;
+  captures: CaptureView;
+  /** Figures that beat physics for this vehicle and its engine family. */
+  known: KnownView;
+  cautions: CautionView;
+  diagnosis: StoredDiagnosis;
+  damaged: DamageView;
   /** Runs of service procedures. */
-  runs: RunView[];
-  entries: EntryView[];
-  photos: PhotoView[];
+  runs: RunView;
+  entries: EntryView;
+  photos: PhotoView;
+}
+
+type JobLists = { [N in Exclude<JobNoun, 'diagnosis'>]: JobRows[N][] };
+
+/** A job as its page puts it together, and as an export carries it: of each kind its rows, oldest first. */
+export interface JobView extends JobSummary, JobLists {
+  /** Judgements kept; on the page the two newest. */
+  diagnoses: StoredDiagnosis[];
 }
 
 /** With its history: what an export carries. */

@@ -157,7 +157,7 @@ export const CALCULATORS: readonly Calculator[] = [
       field('calibratedPct', 'Calibrated for', '%', 0, 0, 100),
     ],
     compute: (v) => [{ label: 'Total trim', value: ethanolTrimPct(v.pct!, v.calibratedPct!), unit: '%', digits: 1 }],
-    source: 'handbook values of air/fuel ratio and density (from memory), derived',
+    source: 'Heywood, table D.4, air/fuel ratio and density (from memory), derived',
   },
   {
     id: 'load',
@@ -202,6 +202,6 @@ export const CALCULATORS: readonly Calculator[] = [
         { label: 'Fuel missing', value: 100 * (v.lambda! - 1), unit: '%', digits: 1 },
       ];
     },
-    source: 'definition; handbook values (from memory)',
+    source: 'definition; Heywood, table D.4 (from memory)',
   },
 ];

@@ -1,4 +1,4 @@
-/** Stoichiometric air/fuel ratios by mass and densities kg/L. Handbook values (from memory). */
+/** Stoichiometric air/fuel ratios by mass and densities kg/L. Heywood, table D.4 (from memory). */
 export const PETROL = { afr: 14.7, densityKgPerL: 0.745 };
 export const ETHANOL = { afr: 9.0, densityKgPerL: 0.789 };
 

@@ -1,3 +1,5 @@
+import { twoTripsSince } from '../readiness/index.ts';
+
 /** Whether the code stays away: the other half of a proof. */
 export interface PendingLine {
   state: 'open' | 'too early' | 'stays away' | 'came back';
@@ -8,8 +10,6 @@ export interface PendingLine {
 
 /** Two trips are as a rule done by then, days. [house] */
 const REMIND_DAYS = 7;
-/** Without a count of warm-ups a reading this long after the repair speaks for two trips, days. [house] */
-const SURELY_DAYS = 2;
 const DAY_MS = 86_400_000;
 
 /**
@@ -35,10 +35,7 @@ export function pendingLine(job: {
   const back = pending.filter((c) => job.codesBefore.length === 0 || job.codesBefore.includes(c));
   if (back.length > 0)
     return { state: 'came back', text: `${[...new Set(back)].join(', ')} came back.`, remindAtMs: null };
-  const days = (record.atMs - repairedMs) / DAY_MS;
-  const trips =
-    days >= SURELY_DAYS || (record.warmupsSinceClear !== null && record.warmupsSinceClear >= 2 && days > 0.2);
-  return trips
+  return twoTripsSince(repairedMs, record)
     ? { state: 'stays away', text: 'No pending code after two trips.', remindAtMs: null }
     : { state: 'too early', text: 'No pending code so far; two trips have not been driven yet.', remindAtMs };
 }

@@ -17,3 +17,4 @@ export {
   ruleProblems,
 } from './rules.ts';
 export { type ReadRecord, type SettlesLine, settlesLines } from './settles.ts';
+export { twoTripsSince } from './trips.ts';

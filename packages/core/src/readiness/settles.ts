@@ -1,4 +1,5 @@
 import { MONITORS, type MonitorId } from '../obd/index.ts';
+import { twoTripsSince } from './trips.ts';
 
 /** Something that settles itself when the car is next read. */
 export interface SettlesLine {
@@ -22,8 +23,15 @@ const DAY_MS = 86_400_000;
 /** A code is forgotten after this many warm-ups. SAE J1979 practice (from memory). */
 const FORGET_WARMUPS = 40;
 
-/** Permanent codes, monitors that were open, warm-ups until codes are forgotten: a line each, oldest record to newest. */
-export function settlesLines(records: readonly ReadRecord[], proves: readonly MonitorId[]): SettlesLine[] {
+/**
+ * Permanent codes, monitors that were open, warm-ups until codes are forgotten: a line each, oldest record to newest.
+ * `repairedMs`: when the repair was done, ms since 1970, null before there is one.
+ */
+export function settlesLines(
+  records: readonly ReadRecord[],
+  proves: readonly MonitorId[],
+  repairedMs: number | null,
+): SettlesLine[] {
   const last = records.at(-1);
   if (!last) return [];
   const out: SettlesLine[] = [];
@@ -56,10 +64,16 @@ export function settlesLines(records: readonly ReadRecord[], proves: readonly Mo
       });
       continue;
     }
+    const lastSeenMs = records
+      .filter((r) => r.codes.some((c) => c.state === 'pending' && c.code === code))
+      .at(-1)!.atMs;
+    const away = !now('pending', code);
     line(
       `pending-${code}`,
-      !now('pending', code),
-      `${code} is pending: a second trip decides.`,
+      away && twoTripsSince(Math.max(lastSeenMs, repairedMs ?? lastSeenMs), last),
+      away
+        ? `${code}, pending before, has not come again so far; two trips have not been driven yet.`
+        : `${code} is pending: a second trip decides.`,
       `${code}, pending before, did not come again.`,
     );
   }

@@ -257,7 +257,6 @@ function Answer({
   soakEnds: PlanCondition | undefined;
 }) {
   const say = useSay();
-  const _show = useShown();
   const first = plan.conditions.find((c) => c.state === 'never');
   const goes = procedure.steps.find((s) => s.id === plan.goStraightTo);
   // The usual order, easiest first. Common practice, no source.

@@ -1,4 +1,5 @@
 import type { JobView } from '@just-balance/contract';
+import { storyOf } from '@just-balance/core/proof';
 import { type SettlesLine, settlesLines } from '@just-balance/core/readiness';
 import { format } from 'date-fns';
 import { CalendarPlus } from 'lucide-react';
@@ -13,6 +14,7 @@ const TAG: Readonly<Record<SettlesLine['state'], { text: string; tag: string }>>
 
 /** What settles itself when the car is next read, with a reminder for the calendar. */
 export function Settles({ job }: { job: JobView }) {
+  const { repairedAt } = storyOf(job);
   const lines = settlesLines(
     job.records.map((r) => ({
       atMs: Date.parse(r.at),
@@ -21,6 +23,7 @@ export function Settles({ job }: { job: JobView }) {
       warmupsSinceClear: r.warmupsSinceClear,
     })),
     provenBy(job),
+    repairedAt === null ? null : Date.parse(repairedAt),
   );
   if (lines.length === 0) return null;
   const remind = lines.flatMap((l) => (l.remindAtMs === null ? [] : [l.remindAtMs])).sort((a, b) => a - b)[0];

@@ -45,6 +45,8 @@ function forecast(live: JobLive) {
     const points = live.traces.get(id);
     return points && points.length > 0 ? [columns(id, id === 'rpm' ? 'rpm' : '%', points)] : [];
   });
+  // Nothing has come yet: that is said where the trims would stand, and there is no recording to speak of.
+  if (!channels.some((c) => c.id.startsWith('stft'))) return { banks: [], warnings: [] };
   return relearn({ startedAt: null, channels, marks: [] });
 }
 

@@ -11,7 +11,7 @@ import {
   startingTerms,
   type Way,
 } from '@just-balance/core/procedures';
-import { chanceText } from '@just-balance/core/units';
+import { chanceText, numberText } from '@just-balance/core/units';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
@@ -219,14 +219,14 @@ function Bars({ clean, replace }: { clean: Way; replace: Way }) {
           <p className="m-0 flex items-baseline justify-between gap-3">
             <span className="font-[650]">{name}</span>
             <span>
-              <span className="figure text-[1.2rem] font-bold">{way.cost.toFixed(0)}</span>
-              <span className="text-soft"> · {way.minutes.toFixed(0)} min</span>
+              <span className="figure text-[1.2rem] font-bold">{numberText(way.cost, 0)}</span>
+              <span className="text-soft"> · {numberText(way.minutes, 0)} min</span>
             </span>
           </p>
           <div
             className="flex h-7 overflow-hidden rounded-field border border-rule"
             role="img"
-            aria-label={`${name}: ${way.cost.toFixed(0)}, made of ${way.parts.map((p) => `${p.name} ${p.cost.toFixed(0)}`).join(', ')}`}
+            aria-label={`${name}: ${numberText(way.cost, 0)}, made of ${way.parts.map((p) => `${p.name} ${numberText(p.cost, 0)}`).join(', ')}`}
           >
             {way.parts.map((p, i) => (
               <span
@@ -243,7 +243,7 @@ function Bars({ clean, replace }: { clean: Way; replace: Way }) {
               .filter((p) => p.cost > 0)
               .map((p) => (
                 <span key={p.name}>
-                  {p.name} <span className="figure">{p.cost.toFixed(0)}</span>
+                  {p.name} <span className="figure">{numberText(p.cost, 0)}</span>
                 </span>
               ))}
           </p>

@@ -11,7 +11,7 @@ export interface Effect {
   airflowLog: number;
 }
 
-/** Stoichiometric mass of air per mass of E10. Handbook value (from memory). */
+/** Stoichiometric mass of air per mass of E10. Heywood, table D.4 (from memory), blended. */
 const AFR_E10 = 14.1;
 /** What a trim runs to with a stuck sensor, %: the ECU's usual authority. Common practice, no source. */
 const STUCK_PCT = 25;
