@@ -3,12 +3,12 @@ import { CAPTURE_POINTS, type CapturePoint, pointsFor, WARM_FROM_C } from '@just
 import { pointLabel } from '@just-balance/core/case';
 import { figure, firstPart, midSentence, type Said, said } from '@just-balance/core/units';
 import { Check, Circle } from 'lucide-react';
-import { lazy, type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import type { JobLive } from '../data/live.tsx';
 import { Cautions } from '../job/Cautions.tsx';
 import { keyFigure, newestReadings } from '../job/figures.ts';
 import { useAdapter } from '../link/captures.ts';
-import { BayControls } from '../practice/BayControls.tsx';
+import { later } from '../ui/later.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { usePreferences, useSay } from '../ui/preferences.tsx';
@@ -18,7 +18,8 @@ import { useSingleKeys } from '../ui/useSingleKeys.ts';
 import { HandEntry } from './HandEntry.tsx';
 import { KeptReading } from './KeptReading.tsx';
 
-const Strips = lazy(() => import('./Strips.tsx'));
+const Strips = later(async () => (await import('./Strips.tsx')).Strips, <p className="text-soft">Drawing…</p>);
+const BayControls = later(async () => (await import('../practice/BayControls.tsx')).BayControls);
 
 interface Props {
   job: JobView;
@@ -185,9 +186,7 @@ export function CaptureRunner({ job, live, phase, next, summary, children, below
       {(status || !children) && (
         <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-3 lg:grid-cols-[minmax(0,1fr)_230px]">
           <section className="card p-4" aria-label="Live strips">
-            <Suspense fallback={<p className="text-soft">Drawing…</p>}>
-              <Strips live={live} job={job} point={point} status={status} />
-            </Suspense>
+            <Strips live={live} job={job} point={point} status={status} />
           </section>
           <Conditions status={status} point={point} job={job} />
         </div>

@@ -13,7 +13,7 @@ import { type Strip, stripsOf } from './strips.ts';
 const WINDOW_S = 60;
 
 /** At most five strips over their expected bands, with time and value axes. */
-export default function Strips({
+export function Strips({
   live,
   job,
   point,

@@ -1,7 +1,6 @@
-import type { JobView } from '@just-balance/contract';
 import type { CameBackEntry } from '@just-balance/contract/service';
 import { faultLabel } from '@just-balance/core/catalogue';
-import { repairedFaults, standing } from '@just-balance/core/handOver';
+import { repairedFaults } from '@just-balance/core/handOver';
 import { chanceText, midSentence } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { Link } from 'react-router';
@@ -9,12 +8,7 @@ import { useJob } from '../data/job.ts';
 import { BeforeAfter } from './BeforeAfter.tsx';
 
 /** The job that this one came back from, beside it: what was found, done, proven then. */
-export function EarlierJob({ job }: { job: JobView }) {
-  const back = standing<CameBackEntry>(job, 'cameBack').at(-1);
-  return back ? <Earlier id={back.job} note={back.note} /> : null;
-}
-
-function Earlier({ id, note }: { id: string; note: string | undefined }) {
+export function EarlierJob({ back: { job: id, note } }: { back: CameBackEntry }) {
   const { job, error } = useJob(id);
   if (!job)
     return <p className="m-0 text-soft">{error ? 'The job before cannot be read.' : 'Opening the job before…'}</p>;

@@ -1,7 +1,7 @@
 import { Usb } from 'lucide-react';
 import { Problem } from '../ui/Problem.tsx';
 import { useAction } from '../ui/useAction.ts';
-import { connectOwn, disconnectOwn, useOwn } from './own.ts';
+import { connecting, disconnectOwn, useOwn } from './own.ts';
 import { choosePort, whyNoSerial } from './serial.ts';
 
 /** An adapter plugged into this device: the road has no network of the shop. */
@@ -31,7 +31,9 @@ export function OwnAdapter({ jobId, detail }: { jobId: string; detail: string | 
           disabled={busy}
           onClick={() =>
             run(async () => {
-              connectOwn(jobId, await choosePort());
+              const port = await choosePort();
+              const { connectOwn } = await connecting();
+              connectOwn(jobId, port);
             })
           }
         >

@@ -5,7 +5,7 @@ import { api, newId } from '../data/api.ts';
 import type { JobLive } from '../data/live.tsx';
 import { ofJob } from '../data/ofJob.ts';
 import { useSession } from '../data/session.tsx';
-import { setupOf, useOwn } from './own.ts';
+import { connecting, useOwn } from './own.ts';
 
 /** Recording and reading through whichever link the job has: this device's, or the shop's. */
 export function useAdapter(job: JobView, live: JobLive) {
@@ -21,6 +21,7 @@ export function useAdapter(job: JobView, live: JobLive) {
         return;
       }
       if (accountId === undefined) throw new Error('Sign in first.');
+      const { setupOf } = await connecting();
       const { setup, plan } = setupOf(job, at);
       await own.start({
         accountId,

@@ -1,14 +1,10 @@
-import type { JobView, VehicleView } from '@just-balance/contract';
-import { capturePoint, type GuidedSetup, guidedSetup } from '@just-balance/core/capture';
-import { stationPressure } from '@just-balance/core/expected';
-import { PLANS, type PollingPlan } from '@just-balance/core/link';
+import type { JobView } from '@just-balance/contract';
 import { useEffect, useState, useSyncExternalStore } from 'react';
-import { newId } from '../data/api.ts';
 import type { JobLive } from '../data/live.tsx';
-import { spoolStore, uploader, useSpools } from '../data/spools.ts';
-import { OwnLink } from './OwnLink.ts';
-import { nowUs, SerialLink } from './SerialLink.ts';
-import { knownPort, type SerialPort } from './serial.ts';
+import { useSpools } from '../data/spools.ts';
+import { ahead } from '../ui/later.tsx';
+import type { OwnLink } from './OwnLink.ts';
+import { knownPort } from './serial.ts';
 
 let link: OwnLink | null = null;
 const listeners = new Set<() => void>();
@@ -18,6 +14,10 @@ const told = () => {
 
 /** The link of this device, to whichever job it belongs; null while none is connected. */
 export const ownLink = () => link;
+
+/** The port, its state machine and what guides a capture. */
+export const connecting = ahead(() => import('./connect.ts'));
+
 const subscribe = (f: () => void) => {
   listeners.add(f);
   return () => listeners.delete(f);
@@ -26,22 +26,12 @@ const subscribe = (f: () => void) => {
 /** A reload opens the same port for the same job again. */
 const REMEMBERED = 'jb-own-link';
 
-export function connectOwn(jobId: string, port: SerialPort): OwnLink {
-  sessionStorage.setItem(REMEMBERED, jobId);
+/** From now on this is the link of the device; one before it lets go. */
+export function isOwn(next: OwnLink): void {
+  sessionStorage.setItem(REMEMBERED, next.jobId);
   void link?.close();
-  link = new OwnLink(jobId, {
-    store: spoolStore,
-    shell: (handlers) => new SerialLink(port, PLANS.mixture, handlers),
-    newId,
-    nowUs,
-    every: (f, ms) => {
-      const timer = setInterval(f, ms);
-      return () => clearInterval(timer);
-    },
-    flush: () => void uploader.flush(),
-  });
+  link = next;
   told();
-  return link;
 }
 
 export async function disconnectOwn(): Promise<void> {
@@ -70,9 +60,11 @@ export function useResumed(job: JobView, ready: boolean): void {
   useEffect(() => {
     if (own || !(id || sessionStorage.getItem(REMEMBERED) === job.id)) return;
     let over = false;
-    void knownPort().then((port) => {
+    void (async () => {
+      const port = await knownPort();
+      const { connectOwn } = await connecting();
       if (port && !over && !ownLink()) connectOwn(job.id, port);
-    });
+    })().catch(() => {});
     return () => {
       over = true;
     };
@@ -80,8 +72,11 @@ export function useResumed(job: JobView, ready: boolean): void {
   useEffect(() => {
     // Not before the port is ours and the vehicle answers: another tab may have it.
     if (!open || !own || !ready || own.state.spool) return;
-    const { setup, plan } = setupOf(job, open.at);
-    void own.resume(open, setup, plan);
+    void (async () => {
+      const { setupOf } = await connecting();
+      const { setup, plan } = setupOf(job, open.at);
+      await own.resume(open, setup, plan);
+    })();
   }, [open, own, job, ready]);
 }
 
@@ -108,24 +103,5 @@ export function useOwnLive(jobId: string, live: JobLive): JobLive {
     capture: state.capture ?? (state.spool ? live.capture : null),
     own: true,
     listen: own.listen,
-  };
-}
-
-/** A guided capture of this job at a point, as the server would set it up. Null: no such point. */
-export function setupOf(
-  job: JobView & { vehicle: VehicleView },
-  at: string,
-): { setup: GuidedSetup | null; plan: PollingPlan } {
-  const point = capturePoint(at);
-  if (!point) return { setup: null, plan: PLANS.road };
-  const { vehicle } = job;
-  return {
-    setup: guidedSetup(point, {
-      banks: vehicle.banks ?? 1,
-      metered: vehicle.metering !== 'speed-density',
-      fuel: vehicle.fuel,
-      baroKPa: stationPressure(job.ambient).baroKPa,
-    }),
-    plan: PLANS[point.plan],
   };
 }

@@ -1,7 +1,9 @@
 import type { JobView } from '@just-balance/contract';
+import type { CameBackEntry } from '@just-balance/contract/service';
+import { standing } from '@just-balance/core/handOver';
 import { STATIONS, type StationId, standingOf } from '@just-balance/core/standing';
 import { CloudOff, Users } from 'lucide-react';
-import { lazy, Suspense, useEffect, useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { ApiFailure } from '../../data/api.ts';
 import { useJob } from '../../data/job.ts';
@@ -12,29 +14,21 @@ import { withWaiting } from '../../data/withWaiting.ts';
 import { Frame } from '../../frame/Frame.tsx';
 import { inUnits } from '../../job/cardFacts.ts';
 import { Damaged } from '../../job/Damaged.tsx';
-import { EarlierJob } from '../../job/EarlierJob.tsx';
 import { Spine } from '../../job/Spine.tsx';
 import { UndoBar } from '../../job/UndoBar.tsx';
 import { OWN, useOwnLive, useResumed } from '../../link/own.ts';
 import { SpoolBar } from '../../link/SpoolBar.tsx';
-import { PracticeBar } from '../../practice/PracticeBar.tsx';
 import { useAttempt } from '../../practice/useAttempt.ts';
 import { Boundary } from '../../ui/Boundary.tsx';
+import { bringTheRest, later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Quantity, useShown } from '../../ui/preferences.tsx';
 import { useSingleKeys } from '../../ui/useSingleKeys.ts';
-import { bringTheRest, PAGES } from './stationPages.ts';
+import { PAGES } from './stationPages.tsx';
 
-// Comes with the first run: the procedures' arithmetic is with it.
-const TimerBar = lazy(async () => ({ default: (await import('../../job/TimerBar.tsx')).TimerBar }));
-
-function Timers(props: { job: JobView; heardOnly: boolean }) {
-  return (
-    <Suspense>
-      <TimerBar {...props} />
-    </Suspense>
-  );
-}
+const TimerBar = later(async () => (await import('../../job/TimerBar.tsx')).TimerBar);
+const PracticeBar = later(async () => (await import('../../practice/PracticeBar.tsx')).PracticeBar);
+const EarlierJob = later(async () => (await import('../../job/EarlierJob.tsx')).EarlierJob);
 
 export function JobPage() {
   const { jobId = '', station } = useParams();
@@ -99,6 +93,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
   useSingleKeys(keys);
   useEffect(bringTheRest, []);
   const Page = PAGES[station];
+  const came = standing<CameBackEntry>(job, 'cameBack').at(-1);
   const show = useShown();
   const v = job.vehicle;
   const metering =
@@ -125,13 +120,11 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
       <SpoolBar jobId={job.id} />
       {job.damaged.length > 0 && <Damaged job={job} />}
       <Boundary key={station} fallback={(e, again) => <Broken error={e} again={again} />}>
-        <Suspense fallback={<p className="m-0 text-soft">Opening the station…</p>}>
-          <Page job={job} live={live} />
-        </Suspense>
+        <Page job={job} live={live} />
       </Boundary>
-      {(station === 'complaint' || station === 'balance') && <EarlierJob job={job} />}
+      {came && (station === 'complaint' || station === 'balance') && <EarlierJob back={came} />}
       <UndoBar job={job} />
-      {job.runs.length > 0 && <Timers job={job} heardOnly={station === 'service'} />}
+      {job.runs.length > 0 && <TimerBar job={job} heardOnly={station === 'service'} />}
     </Frame>
   );
 }

@@ -4,7 +4,7 @@ import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import { chanceText, midSentence } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { Printer } from 'lucide-react';
-import { lazy, Suspense, useMemo } from 'react';
+import { useMemo } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { mutate } from 'swr';
 import { Plot, useChartTheme } from '../../charts/Plot.tsx';
@@ -12,13 +12,14 @@ import { api, newId } from '../../data/api.ts';
 import { useRead } from '../../data/reads.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say, useSay } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
-const DriveCase = lazy(async () => ({ default: (await import('./DriveCase.tsx')).DriveCase }));
+const DriveCase = later(async () => (await import('./DriveCase.tsx')).DriveCase);
 
 const PARTS = {
   cause: 'Cause',
@@ -50,11 +51,7 @@ export function Debrief() {
     >
       {a.exam && <Exam attempt={a} />}
       {a.score && <Scored a={a} />}
-      {a.drive && (
-        <Suspense>
-          <DriveCase a={a} drive={a.drive} />
-        </Suspense>
-      )}
+      {a.drive && <DriveCase a={a} drive={a.drive} />}
       {a.score && <Sign a={a} />}
       {!a.answer && a.job && (
         <NextStep title="Its cause is not named yet" why="Go back to the car.">

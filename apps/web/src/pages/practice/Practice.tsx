@@ -1,7 +1,7 @@
 import { type AttemptLine, type AttemptView, ROUTES } from '@just-balance/contract';
 import { LEVEL_LABELS, PRACTICE_LEVELS } from '@just-balance/core/practice';
 import { format } from 'date-fns';
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { mutate } from 'swr';
 import { api, newId } from '../../data/api.ts';
@@ -9,12 +9,13 @@ import { useRead } from '../../data/reads.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { Fold } from '../../ui/Fold.tsx';
+import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
-const Bays = lazy(async () => ({ default: (await import('./Bays.tsx')).Bays }));
+const Bays = later(async () => (await import('./Bays.tsx')).Bays);
 
 /** Where a try is worked on: at its car, or at the sheet of its drive. */
 const placeOf = (a: AttemptView) => (a.job ? `/jobs/${a.job}/complaint` : `/practice/${a.id}`);
@@ -157,9 +158,7 @@ export function Practice() {
       <Tries tries={tries ?? []} />
       <section className="card p-4">
         <Fold title="The bays: put a fault in yourself" open={asked.has('bays')}>
-          <Suspense>
-            <Bays />
-          </Suspense>
+          <Bays />
         </Fold>
       </section>
     </Frame>

@@ -4,7 +4,7 @@ import { trailSentence } from '@just-balance/core/job';
 import { DEFAULT_LIMITS, TRIM_LIMIT_SETS } from '@just-balance/core/trims';
 import { idInWords, shown, type UnitSystem } from '@just-balance/core/units';
 import { format } from 'date-fns';
-import { lazy, type ReactNode, Suspense, useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import { ApiFailure, api } from '../../data/api.ts';
 import { useRead } from '../../data/reads.ts';
@@ -13,13 +13,14 @@ import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { dayOf, dayText, EMPTY_DAY } from '../../job/DayFields.tsx';
 import { useRules } from '../../job/rules.ts';
 import { Field } from '../../ui/Field.tsx';
+import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say, usePreferences } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
 
-const OwnTexts = lazy(async () => ({ default: (await import('./OwnTexts.tsx')).OwnTexts }));
+const OwnTexts = later(async () => (await import('./OwnTexts.tsx')).OwnTexts);
 
 const TOOLS = [...new Set(TESTS.flatMap((t) => (t.tool ? [t.tool] : [])))];
 const LIMITS = { watchPct: 'Watch past ±', actPct: 'Act past ±' } as const;
@@ -33,11 +34,9 @@ export function ShopPage() {
       {data && <SettingsForm kept={data} saved={mutate} />}
       <Elsewhere />
       <Changes />
-      <Suspense>
-        <OwnTexts kind="service" />
-        <OwnTexts kind="drive" />
-        <OwnTexts kind="rule" />
-      </Suspense>
+      <OwnTexts kind="service" />
+      <OwnTexts kind="drive" />
+      <OwnTexts kind="rule" />
     </Frame>
   );
 }

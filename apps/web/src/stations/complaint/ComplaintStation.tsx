@@ -1,11 +1,10 @@
 import { counted } from '@just-balance/core/units';
 import { useState } from 'react';
 import { Cautions } from '../../job/Cautions.tsx';
-import { HandRecord } from '../../job/HandRecord.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
 import { useAdapter } from '../../link/captures.ts';
-import { BayControls } from '../../practice/BayControls.tsx';
+import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -13,6 +12,9 @@ import { AdapterChoice } from './AdapterChoice.tsx';
 import { RecordCard, VehicleCard } from './RecordCard.tsx';
 import { Story } from './Story.tsx';
 import { Surroundings } from './Surroundings.tsx';
+
+const HandRecord = later(async () => (await import('../../job/HandRecord.tsx')).HandRecord);
+const BayControls = later(async () => (await import('../../practice/BayControls.tsx')).BayControls);
 
 export function ComplaintStation({ job, live }: StationProps) {
   const adapter = useAdapter(job, live);

@@ -9,9 +9,11 @@ import { cardFacts, inUnits } from '../../job/cardFacts.ts';
 import { SensorMap } from '../../job/SensorMap.tsx';
 import { channelLabel } from '../../recordings/importing/channels.ts';
 import { Fold } from '../../ui/Fold.tsx';
+import { later } from '../../ui/later.tsx';
 import { Quantity, Say, useShown } from '../../ui/preferences.tsx';
 import { VehicleChanges } from './VehicleChanges.tsx';
-import { VehicleEditor } from './VehicleEditor.tsx';
+
+const VehicleEditor = later(async () => (await import('./VehicleEditor.tsx')).VehicleEditor);
 
 /** What the engine is, and which sensors it was found to have. */
 export function VehicleCard({ job, record }: { job: JobView; record: RecordView | undefined }) {

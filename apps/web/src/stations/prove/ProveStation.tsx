@@ -3,7 +3,6 @@ import { pendingOf } from '@just-balance/core/handOver';
 import { type PendingLine, type ProofJudgement, storyOf } from '@just-balance/core/proof';
 import { chanceText, midSentence, said } from '@just-balance/core/units';
 import { format } from 'date-fns';
-import { lazy, Suspense } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
 import { useProof } from '../../job/afterRepair.ts';
@@ -12,11 +11,12 @@ import { Precedence } from '../../job/Cautions.tsx';
 import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
+import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { RoadTest } from './RoadTest.tsx';
 
-const Overlaid = lazy(async () => ({ default: (await import('../../recordings/Overlaid.tsx')).Overlaid }));
+const Overlaid = later(async () => (await import('../../recordings/Overlaid.tsx')).Overlaid);
 
 export function ProveStation(props: StationProps) {
   const [asked] = useSearchParams();
@@ -59,9 +59,7 @@ function Proof({ job, live }: StationProps) {
         <Verdict jobId={job.id} proof={proof} pending={pending} between={story.between.length} />
       )}
       <BeforeAfter job={job} />
-      <Suspense>
-        <Overlaid job={job} />
-      </Suspense>
+      <Overlaid job={job} />
       <section className="card flex flex-row flex-wrap items-center justify-between gap-4 p-4 no-print">
         <p className="m-0">
           <strong className="font-[650]">Road test:</strong> a second person reads; the sheet holds inside ±10 % for the

@@ -14,8 +14,8 @@ import type { StationProps } from '../../job/station.ts';
 import { useAdapter } from '../../link/captures.ts';
 import { OwnAdapter } from '../../link/OwnAdapter.tsx';
 import { useOwn } from '../../link/own.ts';
-import { BayControls } from '../../practice/BayControls.tsx';
 import { CoachSession } from '../../sessions/CoachSession.ts';
+import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say, usePreferences } from '../../ui/preferences.tsx';
@@ -23,6 +23,8 @@ import { speaks } from '../../ui/speech.ts';
 import { useAction } from '../../ui/useAction.ts';
 import { Driving } from './CoachDriving.tsx';
 import { Gained } from './CoachGained.tsx';
+
+const BayControls = later(async () => (await import('../../practice/BayControls.tsx')).BayControls);
 
 /** The coach, over an adapter at this device, or over the shop's link on a dynamometer and in a simulated bay. */
 export function Coach({ job, live }: StationProps) {

@@ -1,12 +1,12 @@
 import { MONITORS } from '@just-balance/core/obd';
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { Cautions, Precedence } from '../../job/Cautions.tsx';
 import { openMonitors, provenBy } from '../../job/drives.tsx';
-import { HandRecord } from '../../job/HandRecord.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { ToNext } from '../../job/ToNext.tsx';
 import { useAdapter } from '../../link/captures.ts';
+import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -17,18 +17,13 @@ import { MonitorTable } from './MonitorTable.tsx';
 import { Settles } from './Settles.tsx';
 import { WouldPass } from './WouldPass.tsx';
 
-const DrivePlan = lazy(async () => ({ default: (await import('./DrivePlan.tsx')).DrivePlan }));
-
-const Coach = lazy(async () => ({ default: (await import('./Coach.tsx')).Coach }));
+const DrivePlan = later(async () => (await import('./DrivePlan.tsx')).DrivePlan);
+const Coach = later(async () => (await import('./Coach.tsx')).Coach);
+const HandRecord = later(async () => (await import('../../job/HandRecord.tsx')).HandRecord);
 
 export function ReadinessStation(props: StationProps) {
   const [asked] = useSearchParams();
-  if (asked.has('coach'))
-    return (
-      <Suspense>
-        <Coach {...props} />
-      </Suspense>
-    );
+  if (asked.has('coach')) return <Coach {...props} />;
   if (asked.has('inspection')) return <InspectionSheet {...props} />;
   return <Monitors {...props} />;
 }
@@ -111,11 +106,7 @@ function Monitors({ job, live }: StationProps) {
           <Attempts job={job} />
         </div>
       </div>
-      {(open.length > 0 || !read_) && (
-        <Suspense>
-          <DrivePlan job={job} live={live} />
-        </Suspense>
-      )}
+      {(open.length > 0 || !read_) && <DrivePlan job={job} live={live} />}
       <Precedence />
     </>
   );

@@ -1,5 +1,5 @@
 import { FileUp } from 'lucide-react';
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
 import type { StationProps } from '../../job/station.ts';
@@ -7,13 +7,11 @@ import { ToStation } from '../../job/ToStation.tsx';
 import { OwnAdapter } from '../../link/OwnAdapter.tsx';
 import { FreeRecord } from '../../recordings/FreeRecord.tsx';
 import { Recordings } from '../../recordings/Recordings.tsx';
+import { later } from '../../ui/later.tsx';
 
-const ImportPanel = lazy(async () => ({
-  default: (await import('../../recordings/importing/ImportPanel.tsx')).ImportPanel,
-}));
-const RecordingPanel = lazy(async () => ({
-  default: (await import('../../recordings/RecordingPanel.tsx')).RecordingPanel,
-}));
+const wait = <p className="m-0 text-soft">Opening…</p>;
+const ImportPanel = later(async () => (await import('../../recordings/importing/ImportPanel.tsx')).ImportPanel, wait);
+const RecordingPanel = later(async () => (await import('../../recordings/RecordingPanel.tsx')).RecordingPanel, wait);
 
 /** Guided readings; a log brought from elsewhere; and any recording looked at again. */
 export function ReadingsStation({ job, live }: StationProps) {
@@ -25,18 +23,10 @@ export function ReadingsStation({ job, live }: StationProps) {
     setDropped(null);
     setSearch({});
   };
-  const wait = <p className="m-0 text-soft">Opening…</p>;
-  if (recording)
-    return (
-      <Suspense fallback={wait}>
-        <RecordingPanel key={recording} job={job} captureId={recording} close={back} />
-      </Suspense>
-    );
+  if (recording) return <RecordingPanel key={recording} job={job} captureId={recording} close={back} />;
   if (importing)
     return (
-      <Suspense fallback={wait}>
-        <ImportPanel job={job} phase="before" file={dropped} close={back} look={(id) => setSearch({ recording: id })} />
-      </Suspense>
+      <ImportPanel job={job} phase="before" file={dropped} close={back} look={(id) => setSearch({ recording: id })} />
     );
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: dropping a file is a shortcut; the button below does the same

@@ -1,13 +1,141 @@
-import { lazy, Suspense } from 'react';
+import type { RunView } from '@just-balance/contract';
+import { PRECEDENCE, type Proposal } from '@just-balance/core/procedures';
+import { said } from '@just-balance/core/units';
+import { useState } from 'react';
+import { Cautions } from '../../job/Cautions.tsx';
 import type { StationProps } from '../../job/station.ts';
+import { ToStation } from '../../job/ToStation.tsx';
+import { later } from '../../ui/later.tsx';
+import { NextStep } from '../../ui/NextStep.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { Tabs } from '../../ui/Tabs.tsx';
+import { Plan, useBegin, useProcedures, useServicePlan } from './Plan.tsx';
+import { runsOf, useRun } from './useRun.ts';
 
-// The procedures and their screens come with the first visit.
-const ServiceWork = lazy(async () => ({ default: (await import('./ServiceWork.tsx')).ServiceWork }));
+const wait = <p className="m-0 text-soft">Opening…</p>;
+const RunScreen = later(async () => (await import('./RunScreen.tsx')).RunScreen, wait);
+const AfterRepair = later(async () => (await import('./AfterRepair.tsx')).AfterRepair, wait);
+const ByHand = later(async () => (await import('./ByHand.tsx')).ByHand, wait);
+const CleanOrReplacePanel = later(async () => (await import('./CleanOrReplacePanel.tsx')).CleanOrReplacePanel, wait);
+const PartsAndFigures = later(async () => (await import('./PartsAndFigures.tsx')).PartsAndFigures, wait);
+const Pictures = later(async () => (await import('./Pictures.tsx')).Pictures, wait);
+const PinFinder = later(async () => (await import('./PinFinder.tsx')).PinFinder, wait);
+const Sensors = later(async () => (await import('./Sensors.tsx')).Sensors, wait);
+
+const VIEWS = {
+  Plan,
+  'Clean or replace': CleanOrReplacePanel,
+  Pins: PinFinder,
+  'Which sensor': Sensors,
+  Pictures,
+  'Parts and figures': PartsAndFigures,
+  'After the repair': AfterRepair,
+  'By hand': ByHand,
+} as const;
+type View = keyof typeof VIEWS;
+/** Beside a run: what a step may need. */
+const BESIDE: readonly View[] = ['Pins', 'Which sensor', 'Pictures', 'Clean or replace', 'Parts and figures'];
 
 export function ServiceStation(props: StationProps) {
+  const { open } = runsOf(props.job);
+  return open ? <UnderWay key={open.id} {...props} run={open} /> : <Between {...props} />;
+}
+
+function UnderWay({ run, ...props }: StationProps & { run: RunView }) {
+  const handle = useRun(props.job, run);
+  const [view, setView] = useState<View | null>(null);
+  const Shown = view && VIEWS[view];
   return (
-    <Suspense fallback={<p className="m-0 text-soft">Opening…</p>}>
-      <ServiceWork {...props} />
-    </Suspense>
+    <>
+      <RunScreen {...props} handle={handle} />
+      <div className="flex flex-wrap gap-2" role="group" aria-label="Beside the steps">
+        {BESIDE.map((v) => (
+          <button
+            key={v}
+            type="button"
+            aria-pressed={view === v}
+            className={`btn ${view === v ? 'btn-neutral' : ''}`}
+            onClick={() => setView(view === v ? null : v)}
+          >
+            {v}
+          </button>
+        ))}
+      </div>
+      {Shown && (
+        <section className="card p-4" aria-label={view}>
+          <Shown {...props} />
+        </section>
+      )}
+    </>
+  );
+}
+
+function Between(props: StationProps) {
+  const { job } = props;
+  const procedures = useProcedures();
+  const plan = useServicePlan(job, procedures);
+  const repaired = job.repairs.some((r) => !r.undone);
+  const [chosen, setView] = useState<View | null>(null);
+  const view = chosen ?? (repaired ? 'After the repair' : 'Plan');
+  const Shown = VIEWS[view];
+  return (
+    <>
+      <Head job={job} repaired={repaired} first={plan[0] ?? null} setView={setView} />
+      <Cautions job={job} step="repair" />
+      <Tabs label="Service" views={Object.keys(VIEWS) as View[]} view={view} choose={setView}>
+        <Shown {...props} />
+      </Tabs>
+      <p className="m-0 text-[0.93rem] text-soft">{PRECEDENCE}</p>
+    </>
+  );
+}
+
+function Head({
+  job,
+  repaired,
+  first,
+  setView,
+}: {
+  job: StationProps['job'];
+  repaired: boolean;
+  first: Proposal | null;
+  setView: (v: View) => void;
+}) {
+  const { busy, trouble, begin } = useBegin(job.id);
+  if (repaired)
+    return (
+      <NextStep
+        title="Reset or relearn, then take the same readings again"
+        why="Nothing has been cleared: let the memory settle, or clear once everything is on record. The figures are judged at Prove."
+      >
+        <button type="button" className="btn btn-lg" onClick={() => setView('Plan')}>
+          More work
+        </button>
+        <ToStation station="prove">To Prove</ToStation>
+      </NextStep>
+    );
+  if (!first)
+    return (
+      <NextStep
+        title="Choose a procedure, or write down what is done"
+        why={
+          job.diagnoses.length === 0
+            ? 'No judgement yet: readings first is better.'
+            : 'The judgement proposes no work of its own.'
+        }
+      />
+    );
+  return (
+    <>
+      <NextStep
+        title={first.procedure.title}
+        why={said`${first.why} ${first.procedure.purpose} About ${first.procedure.minutes} min.`}
+      >
+        <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={() => begin(first.procedure)}>
+          Begin
+        </button>
+      </NextStep>
+      <Problem trouble={trouble} />
+    </>
   );
 }
