@@ -159,7 +159,7 @@ module.exports = {
     {
       name: 'server-modules-keep-their-insides',
       comment:
-        'a noun imports services, modules and what is said to be shared of another, never its controller or gateway',
+        'a resource imports services, modules and what is said to be shared of another, never its controller or gateway',
       severity: 'error',
       from: { path: '^apps/server/src/([^/]+)/' },
       to: { path: '\\.(controller|gateway)\\.ts$', pathNot: '^apps/server/src/$1/' },

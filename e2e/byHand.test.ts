@@ -15,7 +15,7 @@ const choose = async (label: string, option: string) => {
   );
   await select.findElement(By.xpath(`.//option[normalize-space(.)="${option}"]`)).click();
 };
-const job = (...nouns: Parameters<typeof jobOf>[2][]) => jobOf(browser, id, ...nouns);
+const job = (...resources: Parameters<typeof jobOf>[2][]) => jobOf(browser, id, ...resources);
 const until = (is: () => Promise<boolean>) => browser.driver.wait(is, LONG);
 
 /** A whole complaint and its readings as a person has them in hand: typed and picked, nothing posted. */

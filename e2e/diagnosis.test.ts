@@ -9,7 +9,7 @@ beforeAll(async () => {
 });
 
 const bay = (command: string, more = {}) => browser.post('/bays/1', { command, ...more });
-const job = (...nouns: Parameters<typeof jobOf>[2][]) => jobOf(browser, id, ...nouns);
+const job = (...resources: Parameters<typeof jobOf>[2][]) => jobOf(browser, id, ...resources);
 /** Causes of the newest diagnosis the server keeps, as `fault → probability`. */
 const ranking = async (): Promise<Record<string, number>> =>
   Object.fromEntries(

@@ -199,8 +199,8 @@ describe('hand-over', () => {
       await there.press('Open it', 'main a');
       await there.text('Corran 2.2');
       const [mine, theirs] = [await jobOf(browser, id), await jobOf(there, id)];
-      for (const noun of ['records', 'readings', 'tests', 'repairs', 'entries', 'complaint', 'vehicle'])
-        expect([noun, theirs[noun]]).toEqual([noun, mine[noun]]);
+      for (const resource of ['records', 'readings', 'tests', 'repairs', 'entries', 'complaint', 'vehicle'])
+        expect([resource, theirs[resource]]).toEqual([resource, mine[resource]]);
       // The whole shop: this job is here already, every other one comes in.
       const shop = join(work, 'shop.jb.zip');
       writeFileSync(shop, await fetched(browser, '/api/archives'));

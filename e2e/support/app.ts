@@ -96,7 +96,7 @@ export async function openDemo(signedIn = true): Promise<{ app: App; browser: Br
   return { app, browser };
 }
 
-const NOUNS = [
+const RESOURCES = [
   'records',
   'readings',
   'tests',
@@ -110,10 +110,10 @@ const NOUNS = [
   'photos',
 ] as const;
 
-/** A job with its nouns, as its page has it; a poll names those it looks at. */
+/** A job with its resources, as its page has it; a poll names those it looks at. */
 // biome-ignore lint/suspicious/noExplicitAny: whatever the API answers
-export async function jobOf(browser: Browser, id: string, ...nouns: (typeof NOUNS)[number][]): Promise<any> {
-  const asked = nouns.length > 0 ? nouns : NOUNS;
+export async function jobOf(browser: Browser, id: string, ...resources: (typeof RESOURCES)[number][]): Promise<any> {
+  const asked = resources.length > 0 ? resources : RESOURCES;
   const [head, ...rows] = await Promise.all(
     ['', ...asked.map((n) => `/${n}`)].map((n) => browser.json(`/api/jobs/${id}${n}`)),
   );
@@ -130,10 +130,10 @@ export async function newJob(browser: Browser, body: Record<string, unknown>): P
 }
 
 /** Rows put into a job through the API, in this order: what a test stands on and is not about. */
-export async function put(browser: Browser, id: string, rows: readonly (readonly [noun: string, body: object])[]) {
-  for (const [noun, body] of rows) {
-    const made = await browser.post(`/jobs/${id}/${noun}`, { id: randomUUID(), ...body });
-    if (made.statusCode) throw new Error(`${noun}: ${JSON.stringify(made)}`);
+export async function put(browser: Browser, id: string, rows: readonly (readonly [resource: string, body: object])[]) {
+  for (const [resource, body] of rows) {
+    const made = await browser.post(`/jobs/${id}/${resource}`, { id: randomUUID(), ...body });
+    if (made.statusCode) throw new Error(`${resource}: ${JSON.stringify(made)}`);
   }
 }
 

@@ -35,7 +35,7 @@ import { SocketsModule } from './sockets/sockets.module.ts';
 import { TestsModule } from './tests/tests.module.ts';
 import { VehiclesModule } from './vehicles/vehicles.module.ts';
 
-/** One module per noun, and what is asked of every request. */
+/** One module per resource, and what is asked of every request. */
 @Module({})
 export class AppModule {
   static with(config: ServerConfig, sequelize: Sequelize, logger: Logger): DynamicModule {

@@ -4,18 +4,18 @@ import { v4 as uuid } from 'uuid';
 import WebSocket from 'ws';
 import { Sessions } from '../src/accounts/sessions.ts';
 import { Origin } from '../src/common/origin.ts';
-import { Account, Session } from '../src/database/models.ts';
 import { Live } from '../src/live/live.service.ts';
-import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
+import { Account, Session } from '../src/rows/accounts.ts';
+import { Client, type Fixture, signInToOtherShop, startFixture, until } from './harness.ts';
 
-let world: World;
-const client = () => new Client(() => world.base);
+let fixture: Fixture;
+const client = () => new Client(() => fixture.base);
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
+  fixture = await startFixture({ sim: null });
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
-const otherShop = () => signInToOtherShop(() => world.base);
+const otherShop = () => signInToOtherShop(() => fixture.base);
 
 describe('signing in', () => {
   test('health, API description and the session answer without an account; nothing else does', async () => {
@@ -67,7 +67,7 @@ describe('signing in', () => {
     const c = await client().signIn();
     const r = await c.ask('POST', '/jobs', {}, { origin: 'https://elsewhere.example' });
     expect([r.status, r.body.message]).toEqual([403, 'this write came from another site']);
-    expect((await c.ask('POST', '/jobs', {}, { origin: world.base })).status).toBe(400);
+    expect((await c.ask('POST', '/jobs', {}, { origin: fixture.base })).status).toBe(400);
   });
   test('sign-ins, failures and sessions ended are in the history, for the lead alone', async () => {
     const lead = await client().signIn();
@@ -107,7 +107,7 @@ describe('by what name it is asked', () => {
   /** As a browser asks that was told this address for another name. */
   const asked = (host: string) =>
     new Promise<{ status: number; message: string }>((done, failed) => {
-      const { hostname, port } = new URL(world.base);
+      const { hostname, port } = new URL(fixture.base);
       get({ hostname, port, path: '/api/session', headers: { host, origin: `http://${host}` } }, (res) => {
         let text = '';
         res.on('data', (d) => {
@@ -117,7 +117,7 @@ describe('by what name it is asked', () => {
       }).on('error', failed);
     });
   test('addresses and localhost are its own; another name is sent away, with the demo’s passwords', async () => {
-    const port = new URL(world.base).port;
+    const port = new URL(fixture.base).port;
     for (const host of [`127.0.0.1:${port}`, `localhost:${port}`, `[::1]:${port}`])
       expect([host, (await asked(host)).status]).toEqual([host, 200]);
     for (const host of [`elsewhere.example:${port}`, 'localhost.elsewhere.example', 'a b'])
@@ -189,7 +189,7 @@ describe('a shop sees only its own', () => {
 
 describe('the live socket', () => {
   const socket = (headers: Record<string, string>) => {
-    const ws = new WebSocket(`${world.base.replace('http', 'ws')}/ws`, { headers });
+    const ws = new WebSocket(`${fixture.base.replace('http', 'ws')}/ws`, { headers });
     const messages: Record<string, unknown>[] = [];
     ws.on('message', (m) => messages.push(JSON.parse(String(m))));
     const closed = new Promise<number>((r) => ws.on('close', (code) => r(code)));
@@ -212,20 +212,20 @@ describe('the live socket', () => {
   test('another role reaches what is open; one without rights gets no socket', async () => {
     const lead = await client().signIn();
     const c = await client().signIn('duarte@linden.example', 'bench-demo-2');
-    const s = socket({ cookie: c.cookie, origin: world.base });
+    const s = socket({ cookie: c.cookie, origin: fixture.base });
     await s.opened;
     const person = (await lead.get('/people')).body.find((p: { email: string }) => p.email === 'duarte@linden.example');
     const patched = await lead.patch(`/people/${person.id}`, { rev: person.rev, role: 'read-only' });
     expect(patched.status).toBe(200);
     expect(await s.closed).toBe(4403);
     await Account.update({ role: 'passer-by' }, { where: { id: person.id } });
-    expect(await socket({ cookie: c.cookie, origin: world.base }).refused).toBe(401);
+    expect(await socket({ cookie: c.cookie, origin: fixture.base }).refused).toBe(401);
     await Account.update({ role: person.role }, { where: { id: person.id } });
   });
 
   test('no frame ends the server: each is answered, or closes its own socket', async () => {
     const c = await client().signIn();
-    const s = socket({ cookie: c.cookie, origin: world.base });
+    const s = socket({ cookie: c.cookie, origin: fixture.base });
     await s.opened;
     const frames = [
       'null',
@@ -247,16 +247,16 @@ describe('the live socket', () => {
     s.ws.send('x'.repeat(10_000));
     expect(await s.closed).toBe(1009);
     // Closed in the middle of signing in.
-    for (let i = 0; i < 20; i++) socket({ cookie: c.cookie, origin: world.base }).ws.terminate();
+    for (let i = 0; i < 20; i++) socket({ cookie: c.cookie, origin: fixture.base }).ws.terminate();
     await soon();
     expect((await c.get('/health')).status).toBe(200);
-    expect(world.running.app.get(Live).sessions()).toEqual([]);
+    expect(fixture.running.app.get(Live).sessions()).toEqual([]);
   });
   test('subscriptions stay inside the shop; rubbish is answered; sign-out closes it', async () => {
     const c = await client().signIn();
     const job = await c.newJob();
     const foreign = await (await otherShop()).newJob();
-    const s = socket({ cookie: c.cookie, origin: world.base });
+    const s = socket({ cookie: c.cookie, origin: fixture.base });
     await s.opened;
     s.ws.send(JSON.stringify({ type: 'subscribe', jobId: foreign.id }));
     s.ws.send('{');
@@ -282,7 +282,7 @@ describe('the live socket', () => {
     await c.post(`/jobs/${job.id}/tests`, test(), { 'x-screen': 'a page' });
     await soon();
     // What to look at again, and whose write it was: that page has the answer and need not look.
-    const changed = { type: 'changed', jobId: job.id, nouns: ['tests'] };
+    const changed = { type: 'changed', jobId: job.id, resources: ['tests'] };
     expect(s.messages).toContainEqual({ ...changed, screen: null });
     expect(s.messages).toContainEqual({ ...changed, screen: 'a page' });
     // Seen in the database as well, and not told twice.

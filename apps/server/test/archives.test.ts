@@ -3,26 +3,26 @@ import { request } from 'node:http';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { unzipSync, type Zippable, zipSync } from 'fflate';
 import { v7 as uuid } from 'uuid';
-import { JobEvent } from '../src/database/models.ts';
-import { Client, readingAt, startWorld, type World } from './harness.ts';
+import { JobEvent } from '../src/rows/jobs.ts';
+import { Client, type Fixture, readingAt, startFixture } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 /** The files of a good archive, as text or bytes. */
 let good: Record<string, Uint8Array>;
 let jobId: string;
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture({ sim: null });
+  me = await new Client(() => fixture.base).signIn();
   jobId = (await me.newJob()).id;
   await me.into(`/jobs/${jobId}/readings`, { id: uuid(), phase: 'before', reading: readingAt('idle', 14, 2.6) });
   const pressures = { idleKPa: 378, loadKPa: 241.5, specKPa: 380 };
   await me.into(`/jobs/${jobId}/tests`, { id: uuid(), test: { id: 'fuel-pressure', values: pressures } });
   await me.into(`/jobs/${jobId}/repairs`, { id: uuid(), text: 'hose renewed', adaptation: 'relearn' });
-  const r = await fetch(`${world.base}/api/jobs/${jobId}/archive`, { headers: { cookie: me.cookie } });
+  const r = await fetch(`${fixture.base}/api/jobs/${jobId}/archive`, { headers: { cookie: me.cookie } });
   good = unzipSync(new Uint8Array(await r.arrayBuffer()));
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 const MANIFEST = 'manifest.json';
 /** A zip whose manifest says what is in it. */
@@ -54,7 +54,7 @@ function changed(change: (rows: Rows) => void): Uint8Array {
 }
 
 async function send(body: Uint8Array): Promise<{ status: number; message: string; job: string }> {
-  const r = await fetch(`${world.base}/api/archives`, {
+  const r = await fetch(`${fixture.base}/api/archives`, {
     method: 'POST',
     body: new Uint8Array(body),
     headers: { cookie: me.cookie, 'content-type': 'application/zip' },
@@ -97,7 +97,7 @@ describe('an archive that is made to hurt', () => {
     let going = true;
     const beside = (async () => {
       while (going) {
-        const r = await fetch(`${world.base}/api/health`);
+        const r = await fetch(`${fixture.base}/api/health`);
         if (r.status === 200) answered++;
       }
     })();
@@ -196,7 +196,7 @@ describe('what an archive brought in', () => {
 test('the same key with another archive is refused', async () => {
   const key = { cookie: me.cookie, 'content-type': 'application/zip', 'idempotency-key': uuid() };
   const post = (body: Uint8Array) =>
-    fetch(`${world.base}/api/archives`, { method: 'POST', body: new Uint8Array(body), headers: key });
+    fetch(`${fixture.base}/api/archives`, { method: 'POST', body: new Uint8Array(body), headers: key });
   const first = changed(() => {});
   expect([(await post(first)).status, (await post(first)).status]).toEqual([200, 200]);
   expect((await post(changed(() => {}))).status).toBe(422);
@@ -221,7 +221,7 @@ describe('a body of somebody who is not signed in', () => {
   /** Sends `n` bytes and says with what it was answered, and how many had been taken by then. */
   const answerOf = (path: string, type: string, n: number, method = 'PUT') =>
     new Promise<{ status: number; taken: number }>((done) => {
-      const { hostname, port } = new URL(world.base);
+      const { hostname, port } = new URL(fixture.base);
       const req = request({ hostname, port, path, method, headers: { 'content-type': type, 'content-length': n } });
       req.on('response', (res) => {
         done({ status: res.statusCode!, taken: req.socket?.bytesWritten ?? 0 });

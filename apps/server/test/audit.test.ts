@@ -3,20 +3,22 @@ import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { QueryTypes } from 'sequelize';
 import { v7 as uuid } from 'uuid';
 import WebSocket from 'ws';
-import { JobEvent, Photo, ShopWord } from '../src/database/models.ts';
 import { Live } from '../src/live/live.service.ts';
+import { JobEvent } from '../src/rows/jobs.ts';
+import { ShopWord } from '../src/rows/logbook.ts';
+import { Photo } from '../src/rows/photos.ts';
 import { PERSONAL } from '../src/vehicles/personal.ts';
-import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
+import { Client, type Fixture, signInToOtherShop, startFixture, until } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 let other: Client;
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
-  me = await new Client(() => world.base).signIn();
-  other = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
+  fixture = await startFixture({ sim: null });
+  me = await new Client(() => fixture.base).signIn();
+  other = await new Client(() => fixture.base).signIn('duarte@linden.example', 'bench-demo-2');
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 const trims = { bank1: { stft: 1, ltft: 12 } };
 
@@ -57,12 +59,12 @@ test('the history as sentences: by job, person, kind and day; the shop’s own c
     path = /<\/api([^>]+)>; rel="next"/.exec(r.headers.get('link') ?? '')?.[1] ?? null;
   }
   expect(new Set(seen).size).toBe(seen.length);
-  const stranger = await signInToOtherShop(() => world.base);
+  const stranger = await signInToOtherShop(() => fixture.base);
   expect((await stranger.get(`/audit?job=${id}`)).body).toEqual([]);
   expect((await me.get('/audit?kind=gossip')).status).toBe(400);
 });
 
-test('a customer is forgotten; the figures, the causes and the lesson stay', async () => {
+test('a customer is forgotten; the figures, the causes and the outcome stay', async () => {
   const vehicle = {
     label: 'Marl 2.0',
     plate: 'QT 771',
@@ -119,7 +121,7 @@ const NOT_PERSONAL = [
   .split(' ');
 
 test('every column that may hold words of a customer is on the one list', async () => {
-  const columns = await world.running.sequelize.query<{ t: string; c: string }>(
+  const columns = await fixture.running.sequelize.query<{ t: string; c: string }>(
     `SELECT c.table_name t, c.column_name c FROM information_schema.columns c
      WHERE c.table_schema = DATABASE() AND c.data_type IN ('char', 'varchar', 'text', 'longtext', 'json', 'mediumblob', 'longblob', 'blob')
        AND (c.table_name IN ('job', 'vehicle') OR EXISTS (SELECT 1 FROM information_schema.columns o
@@ -197,12 +199,12 @@ test('a name planted wherever words go is nowhere once its customer is forgotten
   await done(me.put(`/learned/jobs/${id}`, { leftOut: true, reason: `${name} objects` }));
   await me.put(`/logbook/views/${uuid()}`, { name: `for ${name}`, query: `q=${name.toLowerCase()}` });
   const everywhere = async () => {
-    const tables = await world.running.sequelize.query<Record<string, string>>('SHOW TABLES', {
+    const tables = await fixture.running.sequelize.query<Record<string, string>>('SHOW TABLES', {
       type: QueryTypes.SELECT,
     });
     const hits: string[] = [];
     for (const table of tables.map((t) => Object.values(t)[0]!)) {
-      const rows = await world.running.sequelize.query(`SELECT * FROM \`${table}\``, { type: QueryTypes.SELECT });
+      const rows = await fixture.running.sequelize.query(`SELECT * FROM \`${table}\``, { type: QueryTypes.SELECT });
       const text = JSON.stringify(rows);
       const hit = /.{0,60}(zorblatt|zb ?9[01] ?lt|0090771).{0,30}/i.exec(text);
       if (hit) hits.push(`${table}: ${hit[0]}`);
@@ -233,8 +235,8 @@ test('two screens on one job know of each other, and when one has gone', async (
   const { id } = await me.newJob();
   const watch = (c: Client, screen?: string) => {
     const seen: string[][] = [];
-    const ws = new WebSocket(`${world.base.replace('http', 'ws')}/ws`, {
-      headers: { cookie: c.cookie, origin: world.base },
+    const ws = new WebSocket(`${fixture.base.replace('http', 'ws')}/ws`, {
+      headers: { cookie: c.cookie, origin: fixture.base },
     });
     ws.on('open', () => ws.send(JSON.stringify({ type: 'subscribe', jobId: id, screen })));
     ws.on('message', (m) => {
@@ -261,7 +263,7 @@ test('two screens on one job know of each other, and when one has gone', async (
   expect(now.seen.at(-1)).toEqual(['R. Okafor', 'R. Okafor']);
   // Its network is gone: nothing of it is heard any more, not even that it left.
   (old.ws as unknown as { pong: () => void }).pong = () => {};
-  const live = world.running.app.get(Live);
+  const live = fixture.running.app.get(Live);
   live.lookAround();
   await new Promise((r) => setTimeout(r, 300));
   live.lookAround();

@@ -2,8 +2,8 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { DatabaseError, QueryTypes, type Transaction } from 'sequelize';
 import { v7 as uuid } from 'uuid';
 import { databaseAway } from '../src/database/away.ts';
-import { Job } from '../src/database/models.ts';
-import { Client, readingAt, startWorld, until, type World } from './harness.ts';
+import { Job } from '../src/rows/jobs.ts';
+import { Client, type Fixture, readingAt, startFixture, until } from './harness.ts';
 
 /** As Sequelize hands over what the connector says. */
 const wrapped = (errno: number, message = '') =>
@@ -40,17 +40,17 @@ describe('an error of the database', () => {
 });
 
 describe('a connection killed in the middle of a write', () => {
-  let world: World;
+  let fixture: Fixture;
   let me: Client;
   beforeAll(async () => {
-    world = await startWorld({ sim: null });
-    me = await new Client(() => world.base).signIn();
+    fixture = await startFixture({ sim: null });
+    me = await new Client(() => fixture.base).signIn();
   });
-  afterAll(() => world.close());
+  afterAll(() => fixture.close());
 
   test('is a 503 that says when to come again; the same again is stored once', async () => {
     const job = await me.newJob();
-    const db = world.running.sequelize;
+    const db = fixture.running.sequelize;
     const body = { id: uuid(), phase: 'before', reading: readingAt('idle', 12, 2.4) };
     const key = { 'idempotency-key': uuid() };
     // The job is held: the write waits in its transaction, where it is killed.

@@ -1,13 +1,13 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { bays, Client, startWorld, until, type World } from './harness.ts';
+import { bays, Client, type Fixture, startFixture, until } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 beforeAll(async () => {
-  world = await startWorld();
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture();
+  me = await new Client(() => fixture.base).signIn();
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 const { bay, carWith, capture } = bays(() => me);
 

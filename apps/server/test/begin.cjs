@@ -3,7 +3,7 @@ const { mkdtempSync } = require('node:fs');
 const { tmpdir } = require('node:os');
 const { join } = require('node:path');
 
-/** One database with the demo in it, made once for a run: each world of the tests begins with a copy. */
+/** One database with the demo in it, made once for a run: each fixture of the tests begins with a copy. */
 module.exports = async () => {
   const dir = mkdtempSync(join(tmpdir(), 'jb-api-template-'));
   process.env.JB_API_TEMPLATE = dir;

@@ -1,20 +1,20 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { v4 as uuid } from 'uuid';
-import { Job } from '../src/database/models.ts';
-import { Client, startWorld, type World } from './harness.ts';
+import { Job } from '../src/rows/jobs.ts';
+import { Client, type Fixture, startFixture } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 let queries = 0;
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
-  (world.running.sequelize as unknown as { options: { logging: unknown } }).options.logging = () => {
+  fixture = await startFixture({ sim: null });
+  (fixture.running.sequelize as unknown as { options: { logging: unknown } }).options.logging = () => {
     queries++;
   };
-  me = await new Client(() => world.base).signIn();
+  me = await new Client(() => fixture.base).signIn();
   for (let i = 0; i < 12; i++) await me.newJob({ complaint: { symptoms: ['stall'], story: `job ${i}` } });
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 const next = (headers: Headers) => /<\/api([^>]+)>; rel="next"/.exec(headers.get('link') ?? '')?.[1] ?? null;
 
@@ -71,7 +71,7 @@ describe('the board', () => {
   });
 
   test('open, handed over, mine; counted; unchanged pages are not sent again', async () => {
-    const other = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
+    const other = await new Client(() => fixture.base).signIn('duarte@linden.example', 'bench-demo-2');
     const job = await other.newJob();
     await other.patch(`/jobs/${job.id}`, { rev: 1, status: 'closed' });
     const ids = async (c: Client, q: string) =>
@@ -87,7 +87,7 @@ describe('the board', () => {
       all: (await ids(me, 'status=all')).length,
     });
     const first = await me.get('/jobs');
-    const again = await fetch(`${world.base}/api/jobs`, {
+    const again = await fetch(`${fixture.base}/api/jobs`, {
       // Node's fetch would ask past the check without a word of our own on caching.
       headers: { cookie: me.cookie, 'if-none-match': first.headers.get('etag')!, 'cache-control': 'max-age=0' },
     });

@@ -3,8 +3,10 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import sharp from 'sharp';
 import { v7 as uuid } from 'uuid';
-import { Account, Capture, Shop } from '../src/database/models.ts';
-import { Client, readingAt, startWorld, until, type World } from './harness.ts';
+import { Account } from '../src/rows/accounts.ts';
+import { Capture } from '../src/rows/captures.ts';
+import { Shop } from '../src/rows/shop.ts';
+import { Client, type Fixture, readingAt, startFixture, until } from './harness.ts';
 
 interface Db {
   query(sql: string, args?: unknown[]): Promise<Record<string, unknown>[]>;
@@ -18,7 +20,7 @@ interface Ledger {
   archives: { job: string; rows: Record<string, { id: string; data: unknown }[]> }[];
 }
 
-let world: World;
+let fixture: Fixture;
 let db: Db;
 let ledger: Ledger;
 let check: (db: Db, ledger: Ledger, failures: string[], how?: object) => Promise<void>;
@@ -28,11 +30,11 @@ const ids: Record<string, string> = {};
 
 /** A job with every kind of write in it, each in the ledger as it was sent. */
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
+  fixture = await startFixture({ sim: null });
   const checker = await import('../../../scripts/faults/check.mjs' as string);
   check = checker.check;
   ledger = checker.newLedger();
-  const me = await new Client(() => world.base).signIn();
+  const me = await new Client(() => fixture.base).signIn();
   const account = (await Account.findOne({ where: { email: 'okafor@linden.example' } }))!;
   const { shopId, id: accountId } = account;
   otherShop = uuid();
@@ -63,7 +65,7 @@ beforeAll(async () => {
   const image = await sharp({ create: { width: 60, height: 40, channels: 3, background: '#456' } })
     .jpeg()
     .toBuffer();
-  const at = `${world.base}/api/jobs/${jobId}/photos/${photo}`;
+  const at = `${fixture.base}/api/jobs/${jobId}/photos/${photo}`;
   const headers = { cookie: me.cookie, 'content-type': 'image/jpeg' };
   expect((await fetch(at, { method: 'PUT', headers, body: new Uint8Array(image) })).status).toBe(200);
   const kept = Buffer.from(await (await fetch(at, { headers: { cookie: me.cookie } })).arrayBuffer());
@@ -84,7 +86,7 @@ beforeAll(async () => {
   ids.capture = capture;
   ledger.archives.push({ job: jobId, rows: { tests: [{ id: t!, data: test1 }], repairs: [{ id: r!, data: repair }] } });
   const { createConnection } = await import('mariadb');
-  const { hostname, port, username, password } = new URL(world.dbUrl);
+  const { hostname, port, username, password } = new URL(fixture.dbUrl);
   db = (await createConnection({
     ...{ host: hostname, port: Number(port), user: username, password, database: 'just_balance' },
   })) as unknown as Db;
@@ -96,7 +98,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await db?.end();
-  await world.close();
+  await fixture.close();
 });
 
 const broken = async (recompute: boolean) => {

@@ -10,18 +10,18 @@ import { encodeColumn } from '@just-balance/core/series';
 import { unzipSync, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { v7 as uuid } from 'uuid';
-import { Client, readingAt, signInToOtherShop, startWorld, type World } from './harness.ts';
+import { Client, type Fixture, readingAt, signInToOtherShop, startFixture } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 let jobId: string;
 let work: string;
 
-const bytes = async (who: Client, path: string, init: RequestInit = {}, base = world.base) =>
+const bytes = async (who: Client, path: string, init: RequestInit = {}, base = fixture.base) =>
   fetch(`${base}/api${path}`, { ...init, headers: { cookie: who.cookie, ...init.headers } });
-const archive = async (who = me, id = jobId, base = world.base) =>
+const archive = async (who = me, id = jobId, base = fixture.base) =>
   Buffer.from(await (await bytes(who, `/jobs/${id}/archive`, {}, base)).arrayBuffer());
-const read = async (who: Client, body: Uint8Array, base = world.base) => {
+const read = async (who: Client, body: Uint8Array, base = fixture.base) => {
   const r = await bytes(
     who,
     '/archives',
@@ -125,14 +125,14 @@ async function fullJob(): Promise<string> {
 }
 
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture({ sim: null });
+  me = await new Client(() => fixture.base).signIn();
   work = mkdtempSync(join(tmpdir(), 'jb-hand-over-'));
   jobId = await fullJob();
 });
 afterAll(async () => {
   rmSync(work, { recursive: true, force: true });
-  await world.close();
+  await fixture.close();
 });
 
 /** Debian's poppler-utils read what our server wrote. */
@@ -210,10 +210,10 @@ describe('the hand-over as PDF', () => {
     const text = outside('pdftotext', ['-layout', await pdf('customer'), '-']);
     expect(text).toContain('Nothing that keeps you from driving.');
     expect(text).not.toContain('finished checking itself');
-    const other = await signInToOtherShop(() => world.base);
+    const other = await signInToOtherShop(() => fixture.base);
     expect((await bytes(other, `/jobs/${jobId}/hand-over/customer`)).status).toBe(404);
     expect((await bytes(me, `/jobs/${jobId}/hand-over/insurer`)).status).toBe(400);
-    expect((await bytes(new Client(() => world.base), `/jobs/${jobId}/hand-over/customer`)).status).toBe(401);
+    expect((await bytes(new Client(() => fixture.base), `/jobs/${jobId}/hand-over/customer`)).status).toBe(401);
   });
 
   test('words of any script and length do not break it; what no font has is marked', async () => {
@@ -385,7 +385,7 @@ describe('the archive', () => {
       expect([what, r.status, r.body.message]).toEqual([what, 400, expect.stringMatching(says)]);
     }
     expect((await me.get(`/jobs/${fresh}`)).status).toBe(404);
-    const learner = new Client(() => world.base);
+    const learner = new Client(() => fixture.base);
     expect((await read(learner, await archive())).status).toBe(401);
   });
 
@@ -433,10 +433,10 @@ describe('the archive', () => {
   test('read in again it changes nothing; read into another shop it is the same job, lossless', async () => {
     const first = await archive();
     expect(await read(me, first)).toEqual({ status: 200, body: { job: jobId, taken: false, differs: [] } });
-    const neighbour = await signInToOtherShop(() => world.base);
+    const neighbour = await signInToOtherShop(() => fixture.base);
     expect((await read(neighbour, first)).status).toBe(409);
     // Last of all: the models belong to the application that was started last.
-    const second = await startWorld({ sim: null });
+    const second = await startFixture({ sim: null });
     try {
       await sameThere(await new Client(() => second.base).signIn(), second.base, first);
     } finally {

@@ -4,17 +4,18 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from '@jest/globals';
-import { JOB_NOUNS } from '@just-balance/contract';
+import { JOB_RESOURCES } from '@just-balance/contract';
 import { pino } from 'pino';
 import { v4 as uuid } from 'uuid';
 import { patient } from '../../../scripts/lib/patience.cjs';
 import { hashPassword } from '../src/accounts/passwords.ts';
 import { createApp, type RunningApp } from '../src/app.ts';
 import type { ServerConfig } from '../src/config.ts';
-import { Account, Shop } from '../src/database/models.ts';
+import { Account } from '../src/rows/accounts.ts';
+import { Shop } from '../src/rows/shop.ts';
 
 /** A real MariaDB, a real simulated vehicle and the real application, each on ports of its own. */
-export interface World {
+export interface Fixture {
   base: string;
   dbUrl: string;
   dbPort: number;
@@ -49,10 +50,10 @@ async function startDatabase(dataDir: string, port: number): Promise<Database> {
   return startMariaDb({ dataDir, port, fast: true }).ready;
 }
 
-export async function startWorld(change: Partial<ServerConfig> = {}): Promise<World> {
+export async function startFixture(change: Partial<ServerConfig> = {}): Promise<Fixture> {
   const dataDir = mkdtempSync(join(tmpdir(), 'jb-api-'));
   const [dbPort, simPort, controlPort] = [await freePort(), await freePort(), await freePort()];
-  // A world as after a first start with the demo is a copy of one; any other is made from nothing.
+  // A fixture as after a first start with the demo is a copy of one; any other is made from nothing.
   const template = change.demo === undefined && change.mayseed === undefined ? process.env.JB_API_TEMPLATE : undefined;
   if (template) cpSync(template, dataDir, { recursive: true });
   let database: Database | null = await startDatabase(dataDir, dbPort);
@@ -105,14 +106,14 @@ export async function startWorld(change: Partial<ServerConfig> = {}): Promise<Wo
     await stopAll();
     throw e;
   });
-  const world: World = {
+  const fixture: Fixture = {
     ...first,
     dbUrl: config.dbUrl,
     dbPort,
     sim: config.sim!,
     async restart(c = {}) {
-      await world.running.close();
-      Object.assign(world, await open({ ...config, mayseed: false, ...c }));
+      await fixture.running.close();
+      Object.assign(fixture, await open({ ...config, mayseed: false, ...c }));
     },
     async stopDatabase() {
       await database?.stop();
@@ -122,11 +123,11 @@ export async function startWorld(change: Partial<ServerConfig> = {}): Promise<Wo
       database = await startDatabase(dataDir, dbPort);
     },
     async close() {
-      await world.running.close().catch(() => {});
+      await fixture.running.close().catch(() => {});
       await stopAll();
     },
   };
-  return world;
+  return fixture;
 }
 
 /** What is no JSON (a PDF, an archive) is left out. */
@@ -174,13 +175,13 @@ export class Client {
     return this.job(/^\/jobs\/([^/]+)/.exec(path)![1]!);
   }
 
-  /** A job with all its nouns, as its page has it. */
+  /** A job with all its resources, as its page has it. */
   async job(id: string) {
     const [head, ...rows] = await Promise.all([
       this.get(`/jobs/${id}`),
-      ...JOB_NOUNS.map((n) => this.get(`/jobs/${id}/${n}`)),
+      ...JOB_RESOURCES.map((n) => this.get(`/jobs/${id}/${n}`)),
     ]);
-    const of = Object.fromEntries(JOB_NOUNS.map((n, i) => [n, rows[i]!.body]));
+    const of = Object.fromEntries(JOB_RESOURCES.map((n, i) => [n, rows[i]!.body]));
     return { ...head!.body, ...of, diagnoses: of.diagnosis };
   }
 

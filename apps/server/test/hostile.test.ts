@@ -3,16 +3,19 @@ import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import sharp from 'sharp';
 import { v4 as uuid } from 'uuid';
 import { ROUTES } from '../src/accounts/rights.ts';
-import { Job, ReadingRow, TestRow, Vehicle } from '../src/database/models.ts';
-import { Client, readingAt, startWorld, type World } from './harness.ts';
+import { Job } from '../src/rows/jobs.ts';
+import { ReadingRow } from '../src/rows/readings.ts';
+import { TestRow } from '../src/rows/tests.ts';
+import { Vehicle } from '../src/rows/vehicles.ts';
+import { Client, type Fixture, readingAt, startFixture } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 beforeAll(async () => {
-  world = await startWorld();
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture();
+  me = await new Client(() => fixture.base).signIn();
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 interface Hostile {
   JSON_BODIES: readonly (readonly [string, string])[];
@@ -91,7 +94,7 @@ const path = (route: string, jobId: string) =>
     .split(' ')[1]!
     .replace('/api', '')
     .replace(':id', jobId)
-    .replaceAll(/:(\w+)/g, (_, n: string) => ({ bay: '3', noun: 'reading', channel: 'rpm' })[n] ?? uuid());
+    .replaceAll(/:(\w+)/g, (_, n: string) => ({ bay: '3', resource: 'reading', channel: 'rpm' })[n] ?? uuid());
 
 /** A job with a row of every kind; gives for each parameter of a route an id that is there. */
 async function everyId(who: Client): Promise<(route: string, name: string) => string> {
@@ -120,7 +123,7 @@ async function everyId(who: Client): Promise<(route: string, name: string) => st
   const image = await sharp({ create: { width: 40, height: 30, channels: 3, background: '#345' } })
     .jpeg()
     .toBuffer();
-  await fetch(`${world.base}/api/jobs/${job.id}/photos/${photo}`, {
+  await fetch(`${fixture.base}/api/jobs/${job.id}/photos/${photo}`, {
     method: 'PUT',
     headers: { cookie: who.cookie, 'content-type': 'image/jpeg' },
     body: new Uint8Array(image),
@@ -129,12 +132,12 @@ async function everyId(who: Client): Promise<(route: string, name: string) => st
   const attempt = (await who.post('/practice/attempts', { id: uuid(), hints: true, scenario: 'breather' })).body.id;
   const names: Record<string, string> = {
     ...{ id: job.id, runId: run, photoId: photo, personId: person.id, vehicleId: job.vehicle.id, attemptId: attempt },
-    ...{ bay: '3', channel: 'rpm', noun: 'reading', scenarioId: 'breather', jobId: job.id, document: 'customer' },
+    ...{ bay: '3', channel: 'rpm', resource: 'reading', scenarioId: 'breather', jobId: job.id, document: 'customer' },
   };
   return (route, name) => {
-    const noun = /:id\/(\w+)\/:rowId/.exec(route)?.[1] ?? '';
+    const resource = /:id\/(\w+)\/:rowId/.exec(route)?.[1] ?? '';
     if (name === 'captureId') return route.includes('/imports/') ? imported : capture;
-    return (name === 'rowId' ? (rows[noun] ?? rows.readings) : names[name]) ?? uuid();
+    return (name === 'rowId' ? (rows[resource] ?? rows.readings) : names[name]) ?? uuid();
   };
 }
 
@@ -148,7 +151,7 @@ describe('a hostile body on every route', () => {
       if (method === 'GET' || method === 'DELETE') continue;
       const nearly = (NEARLY[route] ?? []).map((b) => ['nearly right', JSON.stringify(b)] as const);
       for (const [what, body] of [...hostile.JSON_BODIES, ...nearly]) {
-        const c = ROUTES[route] === 'open' ? new Client(() => world.base) : me;
+        const c = ROUTES[route] === 'open' ? new Client(() => fixture.base) : me;
         const r = await c.ask(method, path(route, job.id), body);
         seen[`${route} ${what}`] = r.status;
         expect([route, what, r.status >= 400 && r.status < 500, r.body]).toEqual([
@@ -178,7 +181,7 @@ describe('a hostile body on every route', () => {
       // What is large goes to the routes that take it; of the others the guards have nothing to read.
       const takes = /photos\/:photoId$|columns\/:channel$|archives$/.test(pattern);
       for (const [what, type, bytes] of takes ? uploads : small) {
-        const r = await fetch(`${world.base}${path}`, {
+        const r = await fetch(`${fixture.base}${path}`, {
           method,
           headers: { cookie: me.cookie, 'content-type': type },
           ...(method === 'DELETE' ? {} : { body: new Uint8Array(bytes) }),
@@ -197,7 +200,7 @@ describe('a hostile body on every route', () => {
       }
     }
     expect(asked).toBeGreaterThan(700);
-    expect((await new Client(() => world.base).get('/health')).status).toBe(200);
+    expect((await new Client(() => fixture.base).get('/health')).status).toBe(200);
   });
 
   test('texts of files that are made to be slow: a 4xx with the line, and others are answered meanwhile', async () => {
@@ -206,7 +209,7 @@ describe('a hostile body on every route', () => {
         let others = 0;
         let open = true;
         const beside = (async () => {
-          for (; open; others++) await fetch(`${world.base}/api/health`);
+          for (; open; others++) await fetch(`${fixture.base}/api/health`);
         })();
         const r = await me.post('/procedures/file', { id: uuid(), kind, text });
         open = false;
@@ -244,7 +247,7 @@ describe('a hostile body on every route', () => {
   });
 
   test('before signing in a body may be small only', async () => {
-    const stranger = new Client(() => world.base);
+    const stranger = new Client(() => fixture.base);
     const r = await stranger.post('/session', { email: 'x@y.example', password: 'x'.repeat(20_000) });
     expect([r.status, r.body.message]).toEqual([413, expect.stringMatching(/16 kB before signing in/)]);
   });
@@ -265,7 +268,7 @@ describe('rows that cannot be read', () => {
     const row = (await me.get('/jobs')).body.find((j: { id: string }) => j.id === job.id);
     expect(row).toMatchObject({ damaged: true, label: 'Vehicle that cannot be read', symptom: null });
     const broken = await me.job(job.id);
-    expect(broken.damaged.map((d: { noun: string }) => d.noun).sort()).toEqual([
+    expect(broken.damaged.map((d: { resource: string }) => d.resource).sort()).toEqual([
       'complaint',
       'reading',
       'test',
@@ -277,18 +280,23 @@ describe('rows that cannot be read', () => {
     expect((await me.post(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading: hold })).status).toBe(
       201,
     );
-    const mend = (noun: string, at: string, data: unknown) => me.put(`/jobs/${job.id}/damaged/${noun}/${at}`, { data });
+    const mend = (resource: string, at: string, data: unknown) =>
+      me.put(`/jobs/${job.id}/damaged/${resource}/${at}`, { data });
     const bad = await mend('complaint', job.id, { symptoms: [[]] });
     expect([bad.status, bad.body.errors[0].field]).toEqual([400, 'data.symptoms']);
     const vehicleId = (await Job.findByPk(job.id))!.vehicleId;
     const vehicle = { label: 'Tarn 2.0', fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4 };
-    for (const [noun, at, data] of [
+    for (const [resource, at, data] of [
       ['complaint', job.id, { symptoms: ['stall'] }],
       ['vehicle', vehicleId, vehicle],
       ['reading', rowId, reading],
-      ['test', broken.damaged.find((d: { noun: string }) => d.noun === 'test').id, { id: 'fuse-check', outcome: 'ok' }],
+      [
+        'test',
+        broken.damaged.find((d: { resource: string }) => d.resource === 'test').id,
+        { id: 'fuse-check', outcome: 'ok' },
+      ],
     ] as const)
-      expect([noun, (await mend(noun, at, data)).status]).toEqual([noun, 200]);
+      expect([resource, (await mend(resource, at, data)).status]).toEqual([resource, 200]);
     const whole = await me.job(job.id);
     expect(whole).toMatchObject({ damaged: [], complaint: { symptoms: ['stall'] }, vehicle: { label: 'Tarn 2.0' } });
     expect(whole.readings.map((r: { reading: { at: string } }) => r.reading.at)).toEqual(['idle', 'hold-2500']);

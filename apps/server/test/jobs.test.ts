@@ -8,16 +8,18 @@ import { inWords } from '@just-balance/core/units';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { v4 as uuid } from 'uuid';
 import { STEPS as PLAIN_NAMES } from '../src/database/migrations/0005-plain-names.ts';
-import { Job, JobEvent, ReadingRow, Repair } from '../src/database/models.ts';
-import { Client, startWorld, type World } from './harness.ts';
+import { Job, JobEvent } from '../src/rows/jobs.ts';
+import { ReadingRow } from '../src/rows/readings.ts';
+import { Repair } from '../src/rows/repairs.ts';
+import { Client, type Fixture, startFixture } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture({ sim: null });
+  me = await new Client(() => fixture.base).signIn();
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 const idle = (total = 18) => ({
   at: 'idle',
@@ -38,7 +40,7 @@ describe('the demo', () => {
   test('is seeded once, with jobs at several stations and stored diagnoses', async () => {
     const jobs = (await me.get('/jobs')).body;
     expect(jobs.length).toBeGreaterThanOrEqual(4);
-    await world.restart({ mayseed: true });
+    await fixture.restart({ mayseed: true });
     expect((await me.get('/jobs')).body.length).toBe(jobs.length);
   });
 });
@@ -212,7 +214,7 @@ describe('a job', () => {
     expect(d.output).toEqual(inWords(judged, 'own'));
     // A page that shows it in the units of its reader gets the figures as figures.
     const headers = { cookie: me.cookie, [TYPED_HEADER]: '1' };
-    const typed = await fetch(`${world.base}/api/jobs/${job.id}/diagnosis`, { headers });
+    const typed = await fetch(`${fixture.base}/api/jobs/${job.id}/diagnosis`, { headers });
     expect(((await typed.json()) as { output: unknown }[]).at(-1)?.output).toEqual(judged);
     expect(d.output.causes[0].fault).toBe('vac-leak');
     const kept = (await me.get(`/jobs/${job.id}/diagnosis`)).body;
@@ -304,7 +306,7 @@ describe('a job', () => {
       message: expect.stringContaining('changed by someone else'),
       current: { rev: 2 },
     });
-    const other = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
+    const other = await new Client(() => fixture.base).signIn('duarte@linden.example', 'bench-demo-2');
     expect((await other.patch(`/jobs/${job.id}`, { rev: 1, ambient: { baroKPa: 98 } })).status).toBe(200);
     const mine = await me.patch(`/jobs/${job.id}`, { rev: 1, ambient: { baroKPa: 90 } });
     expect(mine.status).toBe(409);
@@ -342,7 +344,7 @@ describe('a job', () => {
     const long = 'k'.repeat(120);
     const post = (who: Client, k: string, c: string) =>
       who.post(`/jobs/${job.id}/cautions`, { id: uuid(), caution: c, step: 's' }, { 'idempotency-key': k });
-    const tech = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
+    const tech = await new Client(() => fixture.base).signIn('duarte@linden.example', 'bench-demo-2');
     for (const [who, k] of [
       [me, `${long}a`],
       [me, `${long}b`],
@@ -433,7 +435,7 @@ describe('shop settings', () => {
     expect(
       (await me.put('/shop/settings', { rev: before.rev + 1, settings: { limits: { actPct: -1 } } })).body.message,
     ).toMatch(/settings\.limits\.actPct/);
-    const tech = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
+    const tech = await new Client(() => fixture.base).signIn('duarte@linden.example', 'bench-demo-2');
     expect((await tech.put('/shop/settings', { rev: before.rev + 1, settings: {} })).status).toBe(403);
     await me.put('/shop/settings', { rev: before.rev + 1, settings: {} });
   });

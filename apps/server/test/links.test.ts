@@ -2,11 +2,12 @@ import { createServer, type Server } from 'node:net';
 import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { PLANS } from '@just-balance/core/link';
 import { v4 as uuid } from 'uuid';
-import { Capture, CaptureRow, LinkLease } from '../src/database/models.ts';
 import { AdapterLink } from '../src/links/adapterLink.ts';
-import { bays, Client, startWorld, until, type World } from './harness.ts';
+import { Capture, CaptureRow } from '../src/rows/captures.ts';
+import { LinkLease } from '../src/rows/links.ts';
+import { bays, Client, type Fixture, startFixture, until } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 let deaf: Server;
 let deafPort = 0;
@@ -15,12 +16,12 @@ beforeAll(async () => {
   deaf = createServer((s) => s.on('error', () => {}));
   await new Promise<void>((r) => deaf.listen(0, '127.0.0.1', () => r()));
   deafPort = (deaf.address() as { port: number }).port;
-  world = await startWorld({ linkAllow: ['127.0.0.1:9', `127.0.0.1:${deafPort}`] });
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture({ linkAllow: ['127.0.0.1:9', `127.0.0.1:${deafPort}`] });
+  me = await new Client(() => fixture.base).signIn();
 });
 afterAll(async () => {
   deaf.close();
-  await world.close();
+  await fixture.close();
 });
 
 const { bay, carWith, capture, taken } = bays(() => me);
@@ -109,7 +110,7 @@ describe('a job on a simulated vehicle, over slcan', () => {
     const started = (await capture(job.id, 'idle')).body;
     const rows = () => CaptureRow.count({ where: { captureId: started.captureId } });
     await until(async () => (await rows()) >= 3);
-    await world.restart();
+    await fixture.restart();
     const kept = await rows();
     await until(async () => (await rows()) > kept + 2);
     const all = await CaptureRow.findAll({ where: { captureId: started.captureId } });
@@ -131,9 +132,9 @@ describe('a job on a simulated vehicle, over slcan', () => {
     const started = (await capture(job.id, 'idle')).body;
     const rows = () => CaptureRow.count({ where: { captureId: started.captureId } }).catch(() => 0);
     await until(async () => (await rows()) >= 2);
-    await world.stopDatabase();
+    await fixture.stopDatabase();
     await new Promise((r) => setTimeout(r, 4000));
-    await world.startDatabase();
+    await fixture.startDatabase();
     await until(async () => (await rows()) >= 8);
     const all = await CaptureRow.findAll({ where: { captureId: started.captureId }, order: [['seq', 'ASC']] });
     expect(all.map((r) => r.seq)).toEqual(all.map((_, i) => i));

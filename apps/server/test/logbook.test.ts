@@ -3,16 +3,20 @@ import { type Diagnosis, diagnose } from '@just-balance/core/diagnosis';
 import { createConnection } from 'mariadb';
 import { Op } from 'sequelize';
 import { v7 as uuid } from 'uuid';
-import { Account, Job, JobLesson, JobTag, Vehicle } from '../src/database/models.ts';
-import { Client, readingAt, signInToOtherShop, startWorld, until, type World } from './harness.ts';
+import { Account } from '../src/rows/accounts.ts';
+import { Job } from '../src/rows/jobs.ts';
+import { JobOutcomeRow } from '../src/rows/learning.ts';
+import { JobTag } from '../src/rows/logbook.ts';
+import { Vehicle } from '../src/rows/vehicles.ts';
+import { Client, type Fixture, readingAt, signInToOtherShop, startFixture, until } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture({ sim: null });
+  me = await new Client(() => fixture.base).signIn();
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 const found = async (query: string, who = me) => {
   const r = await who.get(`/logbook?${query}`);
@@ -99,7 +103,7 @@ describe('the logbook', () => {
   });
 
   test('another shop finds nothing; nonsense is refused by field', async () => {
-    const other = await signInToOtherShop(() => world.base);
+    const other = await signInToOtherShop(() => fixture.base);
     expect(await found('q=skarn', other)).toEqual([]);
     expect((await other.get('/logbook/counts')).body).toEqual({ total: 0, more: false, by: {} });
     for (const q of ['limit=0', 'limit=9999', 'from=yesterday', 'vehicle=x', 'status=lost', 'order=best'])
@@ -114,7 +118,7 @@ describe('the logbook', () => {
       { id, name: 'Leaks', query: 'cause=vac-leak' },
     ]);
     expect((await me.put(`/logbook/views/${id}`, { name: 'All leaks', query: 'cause=vac-leak' })).body).toHaveLength(1);
-    const other = await signInToOtherShop(() => world.base);
+    const other = await signInToOtherShop(() => fixture.base);
     expect((await other.put(`/logbook/views/${id}`, { name: 'x', query: '' })).status).toBe(409);
     expect((await other.remove(`/logbook/views/${id}`)).status).toBe(404);
     expect((await me.remove(`/logbook/views/${id}`)).body).toEqual([]);
@@ -124,10 +128,10 @@ describe('the logbook', () => {
     const before = await JobTag.count();
     expect(before).toBeGreaterThan(20);
     await JobTag.destroy({ where: {} });
-    await JobLesson.destroy({ where: {} });
+    await JobOutcomeRow.destroy({ where: {} });
     await Job.update({ filed: false, summary: null }, { where: {} });
-    await world.restart();
-    me = await new Client(() => world.base).signIn();
+    await fixture.restart();
+    me = await new Client(() => fixture.base).signIn();
     await until(async () => (await JobTag.count()) === before);
     expect(await found('q=skarn')).toHaveLength(1);
   });
@@ -136,7 +140,7 @@ describe('the logbook', () => {
 describe('among 10,000 jobs', () => {
   test('pages by keyset, counts, CSV; a page takes a fixed number of queries', async () => {
     const { shopId } = (await Account.findOne({ where: { email: 'okafor@linden.example' } }))!;
-    const { hostname, port, password } = new URL(world.dbUrl);
+    const { hostname, port, password } = new URL(fixture.dbUrl);
     const sql = await createConnection({
       host: hostname,
       port: Number(port),
@@ -159,7 +163,7 @@ describe('among 10,000 jobs', () => {
     // The same words find the vehicle itself, past the newest two hundred; without words all of them come by pages.
     const [one] = await found('q=plate8234');
     expect((await me.get('/vehicles?q=plate8234')).body.map((v: { id: string }) => v.id)).toEqual([one!.vehicleId]);
-    const first = await fetch(`${world.base}/api/vehicles`, { headers: { cookie: me.cookie } });
+    const first = await fetch(`${fixture.base}/api/vehicles`, { headers: { cookie: me.cookie } });
     expect(((await first.json()) as unknown[]).length).toBe(200);
     const next = /<\/api(.*)>; rel="next"/.exec(first.headers.get('link') ?? '')?.[1];
     expect((await me.get(next!)).body).toHaveLength(200);
@@ -182,7 +186,7 @@ describe('among 10,000 jobs', () => {
     expect(counts.by.cause.reduce((s: number, c: { count: number }) => s + c.count, 0)).toBeGreaterThan(800);
     expect((await me.get('/logbook/counts')).body.total).toBeGreaterThan(10_000);
     const csv = await (
-      await fetch(`${world.base}/api/logbook/csv?q=whistle%20okafor`, { headers: { cookie: me.cookie } })
+      await fetch(`${fixture.base}/api/logbook/csv?q=whistle%20okafor`, { headers: { cookie: me.cookie } })
     ).text();
     expect(csv.trim().split('\r\n')).toHaveLength(seen.length + 1);
     await sql.end();
@@ -228,7 +232,7 @@ describe('what the shop has learned', () => {
   });
 
   test('one case can be left out, by the lead, with a trace; what came back proves nothing', async () => {
-    const sato = await new Client(() => world.base).signIn('sato@linden.example').catch(() => null);
+    const sato = await new Client(() => fixture.base).signIn('sato@linden.example').catch(() => null);
     if (sato) expect((await sato.put(`/learned/jobs/${jobs[0]}`, { leftOut: true })).status).toBe(403);
     const out = (await me.put(`/learned/jobs/${jobs[0]}`, { leftOut: true, reason: 'wrong car' })).body;
     expect(out.learned.causes[0]).toMatchObject({ fault: 'egr-gasket-leak', count: 4 });
@@ -258,7 +262,7 @@ describe('what the shop has learned', () => {
       repairs: ['Gasket renewed'],
     });
     expect(visits[0].points[0]).toMatchObject({ at: 'idle', phase: 'before', totals: [{ bank: 1, totalPct: 13.5 }] });
-    const other = await signInToOtherShop(() => world.base);
+    const other = await signInToOtherShop(() => fixture.base);
     expect((await other.get(`/vehicles/${vehicleId}/history`)).status).toBe(404);
     expect(await Vehicle.count({ where: { id: vehicleId } })).toBe(1);
   });
@@ -289,8 +293,8 @@ test('other limits, other verdicts: every job is filed again by them, over a res
   // A few of them show it: all the thousands of this file would take minutes on a machine that is busy.
   const few = [id, ...waiting.slice(0, 5).map((j) => j.id)];
   await Job.update({ filed: true }, { where: { id: { [Op.notIn]: few } } });
-  await world.restart();
-  me = await new Client(() => world.base).signIn();
+  await fixture.restart();
+  me = await new Client(() => fixture.base).signIn();
   await until(async () => (await Job.findByPk(id))!.filed);
   expect([before, await verdict()]).toEqual([before, 'proven']);
 });

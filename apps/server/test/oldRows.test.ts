@@ -1,21 +1,23 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { v7 as uuid } from 'uuid';
-import { Capture, CaptureRow, Job, JobLesson } from '../src/database/models.ts';
-import { Client, readingAt, startWorld, until, type World } from './harness.ts';
+import { Capture, CaptureRow } from '../src/rows/captures.ts';
+import { Job } from '../src/rows/jobs.ts';
+import { JobOutcomeRow } from '../src/rows/learning.ts';
+import { Client, type Fixture, readingAt, startFixture, until } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture({ sim: null });
+  me = await new Client(() => fixture.base).signIn();
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 /** The next start does a migration again, as on a database from before it. */
 async function startFromBefore(migration: string): Promise<void> {
-  await world.running.sequelize.query(`DELETE FROM schema_migrations WHERE name = '${migration}'`);
-  await world.restart();
+  await fixture.running.sequelize.query(`DELETE FROM schema_migrations WHERE name = '${migration}'`);
+  await fixture.restart();
   await me.signIn();
 }
 
@@ -38,7 +40,7 @@ test('causes that an earlier version stamped on repairs by hand are told apart, 
     const text = `${procedure.title}. Source: filter`;
     return me.post(`/jobs/${id}/repairs`, { id: uuid(), text, fault: 'maf-dirty', adaptation: 'relearn' });
   });
-  const taught = async (jobId: string) => (await JobLesson.findOne({ where: { jobId } }))?.data.proven;
+  const taught = async (jobId: string) => (await JobOutcomeRow.findOne({ where: { jobId } }))?.data.proven;
   expect([await taught(stamped), await taught(guided)]).toEqual([['vac-leak'], ['maf-dirty']]);
   await startFromBefore('0010-brought-in');
   const repairs = async (id: string) => (await me.get(`/jobs/${id}/repairs`)).body;
@@ -78,7 +80,7 @@ test('a stretch that is taken into the case before its recording is packed hides
   // As an earlier version left one behind.
   const hidden = await ended({ startedAtMs: 0, marks: [{ at: 'idle', from: 2, to: 14 }] });
   for (const id of [fresh, hidden]) expect(await seconds(id)).toEqual([20, 20]);
-  await world.restart();
+  await fixture.restart();
   await me.signIn();
   await until(async () => (await CaptureRow.count({ where: { captureId: [fresh, hidden] } })) === 0);
   for (const id of [fresh, hidden]) {

@@ -1,17 +1,17 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { v4 as uuid } from 'uuid';
 import { openDemoDoors } from '../src/accounts/demoDoors.ts';
-import { Account, Invitation, Session } from '../src/database/models.ts';
-import { Client, signInToOtherShop, startWorld, type World } from './harness.ts';
+import { Account, Invitation, Session } from '../src/rows/accounts.ts';
+import { Client, type Fixture, signInToOtherShop, startFixture } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let lead: Client;
-const client = () => new Client(() => world.base);
+const client = () => new Client(() => fixture.base);
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
+  fixture = await startFixture({ sim: null });
   lead = await client().signIn();
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 /** A person added and let in by a one-time link, signed in. */
 async function join(role: string, password = 'a long password') {
@@ -74,7 +74,7 @@ describe('people', () => {
     const body = { id: uuid(), name: 'A', email: 'duarte@linden.example', role: 'learner' };
     const r = await lead.post('/people', body);
     expect([r.status, r.body.errors[0].field]).toEqual([400, 'email']);
-    const theirs = await signInToOtherShop(() => world.base);
+    const theirs = await signInToOtherShop(() => fixture.base);
     expect((await theirs.get('/people')).body).toHaveLength(1);
     const p = await join('learner');
     for (const [method, path, b] of [

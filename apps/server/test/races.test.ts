@@ -3,9 +3,11 @@ import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { v4 as uuid } from 'uuid';
-import { Capture, JobEvent, LinkLease } from '../src/database/models.ts';
 import { LinksService } from '../src/links/links.service.ts';
-import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
+import { Capture } from '../src/rows/captures.ts';
+import { JobEvent } from '../src/rows/jobs.ts';
+import { LinkLease } from '../src/rows/links.ts';
+import { Client, type Fixture, signInToOtherShop, startFixture, until } from './harness.ts';
 
 setFlagsFromString('--expose-gc');
 const collect = runInNewContext('gc') as () => void;
@@ -16,7 +18,7 @@ const held = () => {
   return heapUsed + external;
 };
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 let adapter: Server;
 let at = '';
@@ -35,14 +37,14 @@ beforeAll(async () => {
   });
   await new Promise<void>((r) => adapter.listen(0, '127.0.0.1', () => r()));
   at = `127.0.0.1:${(adapter.address() as { port: number }).port}`;
-  world = await startWorld({ linkAllow: [at] });
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture({ linkAllow: [at] });
+  me = await new Client(() => fixture.base).signIn();
 });
 afterEach(() => {
   behave = quiet;
 });
 afterAll(async () => {
-  await world.close();
+  await fixture.close();
   for (const s of sockets) s.destroy();
   adapter.close();
 });
@@ -116,7 +118,7 @@ describe('links', () => {
       await Promise.all([me.remove(`/jobs/${job.id}/link`), me.remove(`/jobs/${job.id}/link`)]);
       await until(() => sockets.size === 0);
     }
-    expect(world.running.app.get(LinksService).count).toBe(0);
+    expect(fixture.running.app.get(LinksService).count).toBe(0);
   });
 
   test('two jobs at once on one adapter: one link stands, no socket is left over', async () => {
@@ -124,7 +126,7 @@ describe('links', () => {
     const replies = await Promise.all([a, b, a, b].map((j) => me.post(`/jobs/${j.id}/link`, {})));
     expect(replies.every((r) => r.status === 200)).toBe(true);
     await until(() => sockets.size === 1);
-    expect(world.running.app.get(LinksService).count).toBe(1);
+    expect(fixture.running.app.get(LinksService).count).toBe(1);
     await Promise.all([a, b].map((j) => me.remove(`/jobs/${j.id}/link`)));
     await until(() => sockets.size === 0);
   });
@@ -159,7 +161,7 @@ describe('links', () => {
   });
 
   test('no line of the control channel and no byte of the bus ends the simulated vehicle', async () => {
-    const { simPort, controlPort } = { simPort: world.sim.port, controlPort: world.sim.controlPort };
+    const { simPort, controlPort } = { simPort: fixture.sim.port, controlPort: fixture.sim.controlPort };
     const throwIn = (port: number, what: string | Buffer) =>
       new Promise<void>((resolve) => {
         const s = connect(port, '127.0.0.1', () => s.write(what));
@@ -167,7 +169,7 @@ describe('links', () => {
         s.on('close', () => resolve());
         setTimeout(() => s.destroy(), 150);
       });
-    const hello = JSON.stringify({ do: 'hello', token: world.sim.token });
+    const hello = JSON.stringify({ do: 'hello', token: fixture.sim.token });
     for (const line of [
       'null',
       '[]',
@@ -191,7 +193,7 @@ describe('links', () => {
   });
 
   test('a bay is one shop’s at a time: neither its panel nor its link is another’s', async () => {
-    const theirs = await signInToOtherShop(() => world.base);
+    const theirs = await signInToOtherShop(() => fixture.base);
     expect((await me.post('/bays/2', { command: 'idle' })).status).toBe(200);
     const panel = await theirs.post('/bays/2', { command: 'key', on: false });
     expect([panel.status, panel.body.message]).toEqual([409, 'bay 2 is in use by another shop']);

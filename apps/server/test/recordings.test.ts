@@ -2,24 +2,25 @@ import { deflateSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { decodeColumn, encodeColumn } from '@just-balance/core/series';
 import { v4 as uuid } from 'uuid';
-import { Capture, CaptureColumn, CaptureRow, Job } from '../src/database/models.ts';
 import { RecordingsService } from '../src/recordings/recordings.service.ts';
-import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
+import { Capture, CaptureColumn, CaptureRow } from '../src/rows/captures.ts';
+import { Job } from '../src/rows/jobs.ts';
+import { Client, type Fixture, signInToOtherShop, startFixture, until } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture({ sim: null });
+  me = await new Client(() => fixture.base).signIn();
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 const TIME = Float64Array.from({ length: 300 }, (_, i) => i / 10);
 const RPM = TIME.map((t) => 700 + (Math.round(t) % 3));
 const column = (value: Float64Array | string[], time = TIME) => deflateSync(encodeColumn({ time, value }));
 
 async function put(jobId: string, id: string, channel: string, body: Buffer, query = 'part=0&unit=rpm', who = me) {
-  const r = await fetch(`${world.base}/api/jobs/${jobId}/imports/${id}/columns/${channel}?${query}`, {
+  const r = await fetch(`${fixture.base}/api/jobs/${jobId}/imports/${id}/columns/${channel}?${query}`, {
     method: 'PUT',
     headers: { 'content-type': 'application/octet-stream', cookie: who.cookie },
     body: new Uint8Array(body),
@@ -84,19 +85,19 @@ describe('an import', () => {
     await put(job.id, id, 'rpm', column(RPM.subarray(0, 100), TIME.subarray(0, 100)));
     await put(job.id, id, 'rpm', column(RPM.subarray(100), TIME.subarray(100)), 'part=1&unit=rpm');
     await finish(job.id, id, { parts: { rpm: 2 }, readings: [] });
-    const raw = await fetch(`${world.base}/api/jobs/${job.id}/captures/${id}/columns/rpm?part=1`, {
+    const raw = await fetch(`${fixture.base}/api/jobs/${job.id}/captures/${id}/columns/rpm?part=1`, {
       headers: { cookie: me.cookie },
     });
     expect(raw.headers.get('content-encoding')).toBe('deflate');
     const back = decodeColumn(new Uint8Array(await raw.arrayBuffer()));
     expect(Array.from(back.value as Float64Array)).toEqual(Array.from(RPM.subarray(100)));
-    const csv = await fetch(`${world.base}/api/jobs/${job.id}/captures/${id}/export?as=csv`, {
+    const csv = await fetch(`${fixture.base}/api/jobs/${job.id}/captures/${id}/export?as=csv`, {
       headers: { cookie: me.cookie },
     });
     const lines = (await csv.text()).trim().split('\n');
     expect(lines[0]).toBe('time,rpm (rpm)');
     expect(lines).toHaveLength(301);
-    const dump = await fetch(`${world.base}/api/jobs/${job.id}/captures/${id}/export?as=candump`, {
+    const dump = await fetch(`${fixture.base}/api/jobs/${job.id}/captures/${id}/export?as=candump`, {
       headers: { cookie: me.cookie },
     });
     expect((await dump.text()).split('\n')[0]).toMatch(/^\(0\.000000\) \S+ 7E8#04410C0AF0/);
@@ -136,7 +137,7 @@ describe('an import', () => {
     await begin(job.id, id);
     await put(job.id, id, 'rpm', column(RPM));
     await finish(job.id, id, { parts: { rpm: 1 }, readings: [] });
-    const other = await signInToOtherShop(() => world.base);
+    const other = await signInToOtherShop(() => fixture.base);
     const mine = (await other.newJob()).id;
     for (const jobId of [job.id, mine]) {
       expect((await put(jobId, id, 'rpm', column(RPM), 'part=0&unit=rpm', other)).status).toBe(404);
@@ -189,7 +190,7 @@ describe('a recording', () => {
         },
       });
     const before = (await me.get(`/jobs/${job.id}/captures/${id}/recording`)).body;
-    await world.restart();
+    await fixture.restart();
     await until(async () => (await CaptureRow.count({ where: { captureId: id } })) === 0);
     const after = (await me.get(`/jobs/${job.id}/captures/${id}/recording`)).body;
     expect(after).toEqual(before);
@@ -229,10 +230,10 @@ describe('a recording whose capture has just ended', () => {
     const spy = jest.spyOn(model as typeof Capture, 'findAll').mockImplementationOnce((async (...a: unknown[]) => {
       if (model === Capture) {
         const found = await findAll(...a);
-        await world.running.app.get(RecordingsService).compact(shopId, id);
+        await fixture.running.app.get(RecordingsService).compact(shopId, id);
         return found;
       }
-      await world.running.app.get(RecordingsService).compact(shopId, id);
+      await fixture.running.app.get(RecordingsService).compact(shopId, id);
       return findAll(...a);
     }) as never);
     const r = await me.get(path.replace('JOB', job.id).replace('CAPTURE', id));
@@ -291,7 +292,7 @@ describe('a large import', () => {
       const before = process.memoryUsage();
       let most = 0;
       let bytes = 0;
-      const r = await fetch(`${world.base}/api/jobs/${job.id}/captures/${id}/export?as=${as}`, {
+      const r = await fetch(`${fixture.base}/api/jobs/${job.id}/captures/${id}/export?as=${as}`, {
         headers: { cookie: me.cookie },
       });
       for await (const piece of r.body as unknown as AsyncIterable<Uint8Array>) {
@@ -322,9 +323,9 @@ describe('how a tool’s tables are read is the shop’s to remember', () => {
     expect((await me.put('/layouts', { headers, layout: 'wide', roles })).status).toBe(204);
     const again = roles.slice(0, 1);
     expect((await me.put('/layouts', { headers, layout: 'wide', roles: again })).status).toBe(204);
-    const other = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
+    const other = await new Client(() => fixture.base).signIn('duarte@linden.example', 'bench-demo-2');
     expect((await other.post('/layouts/find', { headers })).body.found).toMatchObject({ layout: 'wide', roles: again });
-    const theirs = await signInToOtherShop(() => world.base);
+    const theirs = await signInToOtherShop(() => fixture.base);
     expect((await theirs.post('/layouts/find', { headers })).body).toEqual({ found: null });
   });
   test('what is no layout is refused with its field', async () => {

@@ -3,18 +3,18 @@ import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { v4 as uuid } from 'uuid';
 import { hashPassword } from '../src/accounts/passwords.ts';
 import { allowed, ROLES, ROUTES } from '../src/accounts/rights.ts';
-import { Account } from '../src/database/models.ts';
-import { Client, signInToOtherShop, startWorld, type World } from './harness.ts';
+import { Account } from '../src/rows/accounts.ts';
+import { Client, type Fixture, signInToOtherShop, startFixture } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
+  fixture = await startFixture({ sim: null });
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 /** Every route that exists, as the router has it: from the API's own description. */
 async function existing(): Promise<string[]> {
-  const { paths } = (await new Client(() => world.base).get('/openapi.json')).body as {
+  const { paths } = (await new Client(() => fixture.base).get('/openapi.json')).body as {
     paths: Record<string, Record<string, unknown>>;
   };
   return Object.entries(paths)
@@ -37,20 +37,20 @@ const fill = (route: string, ids: Record<string, string>) => {
       .replaceAll(
         /:(\w+)/g,
         (_, name: string) =>
-          ids[name] ?? ({ bay: '1', noun: 'reading', channel: 'rpm', document: 'customer' }[name] || uuid()),
+          ids[name] ?? ({ bay: '1', resource: 'reading', channel: 'rpm', document: 'customer' }[name] || uuid()),
       ),
   };
 };
 
 test('route by role: what the table refuses is refused, what it grants is not', async () => {
-  const lead = await new Client(() => world.base).signIn();
+  const lead = await new Client(() => fixture.base).signIn();
   const { shopId } = (await Account.findOne({ where: { email: 'okafor@linden.example' } }))!;
   const passwordHash = await hashPassword('a long password');
   for (const role of [...Object.keys(ROLES), 'unheard-of']) {
     const job = await lead.newJob();
     const email = `${role}@roles.example`;
     await Account.create({ id: uuid(), shopId, email, name: role, role, passwordHash });
-    const c = await new Client(() => world.base).signIn(email, 'a long password');
+    const c = await new Client(() => fixture.base).signIn(email, 'a long password');
     for (const route of Object.keys(ROUTES)) {
       if (ROUTES[route] === 'open' || route === 'DELETE /api/session') continue;
       const { method, path } = fill(route, { id: job.id });
@@ -62,7 +62,7 @@ test('route by role: what the table refuses is refused, what it grants is not', 
 });
 
 test('route by shop: nothing of one shop exists for the lead of another', async () => {
-  const mine = await new Client(() => world.base).signIn();
+  const mine = await new Client(() => fixture.base).signIn();
   const job = await mine.newJob();
   const reading = { at: 'idle', rpm: 700, trims: { bank1: { stft: 1, ltft: 2 } } };
   const made = {
@@ -70,7 +70,7 @@ test('route by shop: nothing of one shop exists for the lead of another', async 
     test: (await mine.post(`/jobs/${job.id}/tests`, { id: uuid(), test: { id: 'fuse-check', outcome: 'ok' } })).body.id,
   };
   const before = await mine.job(job.id);
-  const theirs = await signInToOtherShop(() => world.base);
+  const theirs = await signInToOtherShop(() => fixture.base);
   const bodies: Record<string, unknown> = {
     'PATCH /api/jobs/:id': { rev: 1, status: 'closed' },
     'POST /api/jobs/:id/readings': { id: uuid(), phase: 'before', reading },
@@ -110,7 +110,7 @@ test('route by shop: nothing of one shop exists for the lead of another', async 
     'POST /api/jobs/:id/captures/:captureId/end': { seconds: 1, how: 'stop', events: [] },
     'POST /api/jobs/:id/records/by-hand': { id: uuid(), phase: 'before', stored: [], pending: [], lampOn: false },
     'POST /api/jobs/:id/records/clear': { id: uuid(), understood: true },
-    'PUT /api/jobs/:id/damaged/:noun/:rowId': { data: reading },
+    'PUT /api/jobs/:id/damaged/:resource/:rowId': { data: reading },
     'POST /api/jobs/:id/captures': { id: uuid(), phase: 'before', at: 'idle' },
     'POST /api/jobs/:id/captures/:captureId/command': { command: 'stop' },
     'POST /api/jobs/:id/captures/:captureId/marks': { at: 'x', from: 0, to: 1 },

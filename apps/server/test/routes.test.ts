@@ -1,14 +1,14 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { JOB_NOUNS, ROUTES } from '@just-balance/contract';
-import { Client, startWorld, type World } from './harness.ts';
+import { JOB_RESOURCES, ROUTES } from '@just-balance/contract';
+import { Client, type Fixture, startFixture } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture({ sim: null });
+  me = await new Client(() => fixture.base).signIn();
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 /** An id that nothing has. */
 const NOBODY = '01890000-0000-7000-8000-000000000000';
@@ -16,7 +16,7 @@ const NOBODY = '01890000-0000-7000-8000-000000000000';
 test('every address of the contract is one the server has: it answers what it has, or says that the thing is not here', async () => {
   const { id: job } = await me.newJob();
   const asked: [name: string, path: string][] = [
-    ...JOB_NOUNS.map((noun): [string, string] => [noun, ROUTES.jobRows(job, noun)]),
+    ...JOB_RESOURCES.map((resource): [string, string] => [resource, ROUTES.jobRows(job, resource)]),
     ...Object.entries(ROUTES).flatMap(([name, route]): [string, string][] => {
       if (typeof route === 'string') return [[name, route]];
       switch (name) {

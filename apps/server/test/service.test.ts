@@ -4,16 +4,17 @@ import { inWords } from '@just-balance/core/units';
 import sharp from 'sharp';
 import { v7 as uuid } from 'uuid';
 import { stringify } from 'yaml';
-import { Photo, ServiceEvent, ServiceRun } from '../src/database/models.ts';
-import { Client, signInToOtherShop, startWorld, type World } from './harness.ts';
+import { Photo } from '../src/rows/photos.ts';
+import { ServiceEvent, ServiceRun } from '../src/rows/service.ts';
+import { Client, type Fixture, signInToOtherShop, startFixture } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture({ sim: null });
+  me = await new Client(() => fixture.base).signIn();
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 const CLEAN = SHIPPED_PROCEDURES.find((p) => p.id === 'airflow-sensor-clean')!;
 const event = (what: Happened, atMs = Date.now()) => ({ id: uuid(), atMs, what });
@@ -35,7 +36,7 @@ describe('a run', () => {
     expect((await say(path, first, done('sits'))).body.events).toHaveLength(2);
     // The run itself once more, as a tablet repeats it.
     expect((await me.post(`/jobs/${job}/runs`, { id, procedure: CLEAN })).body.events).toHaveLength(2);
-    const other = await new Client(() => world.base).signIn();
+    const other = await new Client(() => fixture.base).signIn();
     const [run] = (await other.get(`/jobs/${job}/runs`)).body;
     expect(runState(run.procedure, run.events).current!.id).toBe('unplug');
     expect(run.events[0]).toMatchObject({ id: first.id, by: expect.stringMatching(/\w/) });
@@ -57,8 +58,8 @@ describe('a run', () => {
     expect(kept.events[0].atMs).toBeLessThanOrEqual(Date.now());
     const parked = event({ kind: 'parked', reason: 'ring not in stock', toOrder: ['seal ring'] });
     await say(path, done('sits'), done('unplug'), done('pins', { answer: 'bright and straight' }), done('out'), parked);
-    await world.restart();
-    me = await new Client(() => world.base).signIn();
+    await fixture.restart();
+    me = await new Client(() => fixture.base).signIn();
     const row = (await me.get('/jobs')).body.find((j: { id: string }) => j.id === job);
     expect(row.work).toEqual({
       title: 'Clean the airflow sensor',
@@ -94,7 +95,7 @@ describe('a run', () => {
       expect([r.status, r.body.errors[0].field]).toEqual([400, field]);
     }
     expect((await say(path, { id: 'x', atMs: 1, what: { kind: 'resumed' } })).status).toBe(400);
-    const theirs = await signInToOtherShop(() => world.base);
+    const theirs = await signInToOtherShop(() => fixture.base);
     expect((await theirs.post(`${path}/events`, { events: [done('sits')] })).status).toBe(404);
     // An event of one run is none of another's.
     const mine = done('cold', { answer: 'cool' });
@@ -105,7 +106,7 @@ describe('a run', () => {
     // A row that cannot be read is left out and named.
     await ServiceRun.update({ data: { steps: 'none' } as never }, { where: { id: other.id } });
     expect((await me.get(`/jobs/${other.job}/runs`)).body).toEqual([]);
-    expect((await me.get(`/jobs/${other.job}/damaged`)).body).toMatchObject([{ noun: 'run', id: other.id }]);
+    expect((await me.get(`/jobs/${other.job}/damaged`)).body).toMatchObject([{ resource: 'run', id: other.id }]);
   });
 });
 
@@ -178,7 +179,7 @@ describe('pictures', () => {
     type = 'image/jpeg',
     query = '?step=sits&label=how%20it%20sat',
   ) {
-    const r = await fetch(`${world.base}/api/jobs/${job}/photos/${id}${query}`, {
+    const r = await fetch(`${fixture.base}/api/jobs/${job}/photos/${id}${query}`, {
       method: 'PUT',
       headers: { 'content-type': type, cookie: me.cookie },
       body: new Uint8Array(body),
@@ -217,7 +218,7 @@ describe('pictures', () => {
     expect((await sharp(kept.small).metadata()).height).toBe(320);
     // Again, as a tablet repeats it; and only for who may see the job.
     expect((await send(job, id, sent)).status).toBe(200);
-    const url = `${world.base}/api/jobs/${job}/photos/${id}?small=1`;
+    const url = `${fixture.base}/api/jobs/${job}/photos/${id}?small=1`;
     const got = await fetch(url, { headers: { cookie: me.cookie } });
     expect([got.status, got.headers.get('content-type')]).toEqual([200, 'image/jpeg']);
     // Kept by the browser, asked for each time: nobody else sees it from there.
@@ -225,7 +226,7 @@ describe('pictures', () => {
     const tag = { 'if-none-match': got.headers.get('etag')! };
     expect((await fetch(url, { headers: { cookie: me.cookie, ...tag } })).status).toBe(304);
     expect((await fetch(url, { headers: tag })).status).toBe(401);
-    const theirs = await signInToOtherShop(() => world.base);
+    const theirs = await signInToOtherShop(() => fixture.base);
     expect((await fetch(url, { headers: { cookie: theirs.cookie } })).status).toBe(404);
   });
 
@@ -286,7 +287,7 @@ describe('procedures of the shop', () => {
     expect((await me.ask('PUT', `/procedures/${uuid()}`, { procedure: own })).body.errors[0].message).toMatch(
       /already/,
     );
-    const file = await fetch(`${world.base}/api/procedures/${id}/file`, { headers: { cookie: me.cookie } });
+    const file = await fetch(`${fixture.base}/api/procedures/${id}/file`, { headers: { cookie: me.cookie } });
     const text = await file.text();
     expect([file.headers.get('content-disposition'), text]).toEqual([
       'attachment; filename="our-airflow-clean.yaml"',
@@ -298,7 +299,7 @@ describe('procedures of the shop', () => {
   });
 
   test('ours go out as files that the same reader takes', async () => {
-    const file = await fetch(`${world.base}/api/procedures/ours/${CLEAN.id}`, { headers: { cookie: me.cookie } });
+    const file = await fetch(`${fixture.base}/api/procedures/ours/${CLEAN.id}`, { headers: { cookie: me.cookie } });
     const text = (await file.text()).replace(/^id: .*$/m, 'id: our-copy');
     const r = await me.post('/procedures/file', { id: uuid(), text, copiedFrom: CLEAN.id });
     expect(r.body).toMatchObject({ copiedFrom: CLEAN.id, procedure: { ...inWords(CLEAN, 'own'), id: 'our-copy' } });

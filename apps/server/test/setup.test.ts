@@ -2,25 +2,25 @@ import { afterEach, expect, test } from '@jest/globals';
 import { loggable } from '../src/common/errors.ts';
 import { ConfigError, readConfig } from '../src/config.ts';
 import { connectDatabase } from '../src/database/connect.ts';
-import { Vehicle } from '../src/database/models.ts';
-import { Client, freePort, startWorld, type World } from './harness.ts';
+import { Vehicle } from '../src/rows/vehicles.ts';
+import { Client, type Fixture, freePort, startFixture } from './harness.ts';
 
-let world: World | null = null;
+let fixture: Fixture | null = null;
 afterEach(async () => {
-  await world?.close();
-  world = null;
+  await fixture?.close();
+  fixture = null;
 });
 
 test('demo data is never seeded into a database that this start did not create', async () => {
-  world = await startWorld({ mayseed: false });
-  const s = (await new Client(() => world!.base).get('/session')).body;
+  fixture = await startFixture({ mayseed: false });
+  const s = (await new Client(() => fixture!.base).get('/session')).body;
   expect(s).toMatchObject({ account: null, setupNeeded: true });
 });
 
 test('the first account needs the one-time token of the console, which works once', async () => {
-  world = await startWorld({ demo: false, mayseed: false });
-  const c = new Client(() => world!.base);
-  const token = world.running.setupToken;
+  fixture = await startFixture({ demo: false, mayseed: false });
+  const c = new Client(() => fixture!.base);
+  const token = fixture.running.setupToken;
   expect((await c.get('/session')).body.demo).toBeNull();
   const body = { shopName: 'Yard', name: 'Lead', email: 'lead@yard.example', password: 'long enough 1', token };
   expect((await c.post('/session/setup', { ...body, token: 'wrong' })).status).toBe(403);
@@ -38,34 +38,34 @@ test('a database that is down at start: the address, what to do, never the passw
 });
 
 test('a database that goes away: said, nothing half-stored, everything there when it is back', async () => {
-  world = await startWorld();
-  const c = await new Client(() => world!.base).signIn();
+  fixture = await startFixture();
+  const c = await new Client(() => fixture!.base).signIn();
   const job = await c.newJob();
-  await world.stopDatabase();
+  await fixture.stopDatabase();
   expect((await c.get('/health')).status).toBe(503);
   const refused = await c.patch(`/jobs/${job.id}`, { rev: 1, status: 'closed' });
   expect(refused.status).toBeGreaterThanOrEqual(500);
   expect(JSON.stringify(refused.body)).not.toMatch(/sesame|node_modules/);
-  await world.startDatabase();
+  await fixture.startDatabase();
   expect((await c.get(`/jobs/${job.id}`)).body).toMatchObject({ status: 'open', rev: 1 });
 });
 
 test('off loopback a database that the demo’s passwords still open is refused, and named; with others it is not', async () => {
-  world = await startWorld();
-  const restart = () => world!.restart({ loopback: false, demo: false, behindTls: true, host: '127.0.0.1' });
+  fixture = await startFixture();
+  const restart = () => fixture!.restart({ loopback: false, demo: false, behindTls: true, host: '127.0.0.1' });
   await expect(restart()).rejects.toThrow(/JB_HOST: .*demo accounts.*okafor@linden\.example, duarte@linden\.example/);
-  await world.restart();
-  const c = await new Client(() => world!.base).signIn();
+  await fixture.restart();
+  const c = await new Client(() => fixture!.base).signIn();
   await c.post('/account/password', { current: 'bench-demo-1', next: 'nobody knows it' });
   const people = (await c.get('/people')).body as { id: string; email: string; rev: number }[];
   const tech = people.find((p) => p.email === 'duarte@linden.example')!;
   await c.patch(`/people/${tech.id}`, { rev: tech.rev, disabled: true });
   await restart();
-  expect((await new Client(() => world!.base).get('/session')).body.demo).toBeNull();
+  expect((await new Client(() => fixture!.base).get('/session')).body.demo).toBeNull();
 });
 
 test('a log line holds neither the parameters of a query nor a stack with values in it', async () => {
-  world = await startWorld({ sim: null });
+  fixture = await startFixture({ sim: null });
   const secret = { label: 'Mrs Quill’s car', vin: 'ZZZK18AB9E0004217' };
   const refused = await Vehicle.create({ id: 'x'.repeat(99), shopId: 'y', rev: 1, data: secret }).catch(
     (e: unknown) => e,

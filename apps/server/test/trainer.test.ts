@@ -3,15 +3,17 @@ import { PRACTICE_SCENARIOS } from '@just-balance/core/practice';
 import { unzipSync } from 'fflate';
 import { v7 as uuid } from 'uuid';
 import { hashPassword } from '../src/accounts/passwords.ts';
-import { Account, JobLesson, JobTag } from '../src/database/models.ts';
-import { Client, startWorld, type World } from './harness.ts';
+import { Account } from '../src/rows/accounts.ts';
+import { JobOutcomeRow } from '../src/rows/learning.ts';
+import { JobTag } from '../src/rows/logbook.ts';
+import { Client, type Fixture, startFixture } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let lead: Client;
 let learner: Client;
 beforeAll(async () => {
-  world = await startWorld();
-  lead = await new Client(() => world.base).signIn();
+  fixture = await startFixture();
+  lead = await new Client(() => fixture.base).signIn();
   const { shopId } = (await Account.findOne({ where: { email: 'okafor@linden.example' } }))!;
   await Account.create({
     id: uuid(),
@@ -21,9 +23,9 @@ beforeAll(async () => {
     role: 'learner',
     passwordHash: await hashPassword('learning-here-1'),
   });
-  learner = await new Client(() => world.base).signIn('learner@linden.example', 'learning-here-1');
+  learner = await new Client(() => fixture.base).signIn('learner@linden.example', 'learning-here-1');
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 const begin = async (body: object, who = learner) =>
   (await who.post('/practice/attempts', { id: uuid(), hints: true, ...body })).body;
@@ -63,12 +65,12 @@ describe('a practice car', () => {
     ).toBe(409);
   });
 
-  test('counts for nothing of the shop’s: no board, no logbook, no lesson, no vehicle', async () => {
+  test('counts for nothing of the shop’s: no board, no logbook, no outcome, no vehicle', async () => {
     const a = await begin({ scenario: 'split-duct' });
     expect((await lead.get('/jobs')).body.some((j: { id: string }) => j.id === a.job)).toBe(false);
     expect((await lead.get('/logbook?q=quillon')).body.some((j: { id: string }) => j.id === a.job)).toBe(false);
     expect(await JobTag.count({ where: { jobId: a.job } })).toBe(0);
-    expect(await JobLesson.count({ where: { jobId: a.job } })).toBe(0);
+    expect(await JobOutcomeRow.count({ where: { jobId: a.job } })).toBe(0);
     const vehicleId = (await learner.get(`/jobs/${a.job}`)).body.vehicle.id;
     expect((await lead.get('/vehicles')).body.some((v: { id: string }) => v.id === vehicleId)).toBe(false);
   });
@@ -80,7 +82,7 @@ describe('a practice car', () => {
     expect((await ask(a, 'test', 'read-the-mind')).status).toBe(400);
     expect((await ask(a, 'reading', 'full-load')).status).toBe(400);
     expect((await ask(a, 'reading', 'idle', lead)).status).toBe(403);
-    const other = await new Client(() => world.base).signIn('sato@linden.example', 'bench-demo-1').catch(() => null);
+    const other = await new Client(() => fixture.base).signIn('sato@linden.example', 'bench-demo-1').catch(() => null);
     if (other) expect((await other.get(`/practice/attempts/${a.id}`)).status).toBe(404);
   });
 
@@ -137,7 +139,7 @@ describe('nothing gives a car away to whoever practises on it', () => {
       expect(/duct-leak|probability|weighing|informationBits|belief/.exec(await everything(who))?.[0]).toBe(undefined);
     const asked = await learner.post(`/jobs/${a.job}/diagnosis`, {});
     expect(JSON.stringify(asked.body)).not.toMatch(/duct-leak|probability/);
-    const r = await fetch(`${world.base}/api/jobs/${a.job}/archive`, { headers: { cookie: learner.cookie } });
+    const r = await fetch(`${fixture.base}/api/jobs/${a.job}/archive`, { headers: { cookie: learner.cookie } });
     const files = unzipSync(new Uint8Array(await r.arrayBuffer()));
     expect(Buffer.from(files['job.json']!).toString()).not.toMatch(/duct-leak|probability|informationBits/);
     // Answered, it is a job like any other.
@@ -146,7 +148,7 @@ describe('nothing gives a car away to whoever practises on it', () => {
   });
 
   test('the file of a car is for a lead who does not practise on it', async () => {
-    const technician = await new Client(() => world.base).signIn('duarte@linden.example', 'bench-demo-2');
+    const technician = await new Client(() => fixture.base).signIn('duarte@linden.example', 'bench-demo-2');
     expect((await technician.get('/practice/scenarios/breather/file')).status).toBe(403);
     const a = await begin({ scenario: 'breather' }, lead);
     expect((await lead.get('/practice/scenarios/breather/file')).status).toBe(409);

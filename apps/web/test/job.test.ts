@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { JOB_NOUNS } from '@just-balance/contract';
+import { JOB_RESOURCES } from '@just-balance/contract';
 import { mutate } from 'swr';
 import { jobKey, jobKeys, showAnswer, withRow } from '../src/data/job.ts';
 import { mustFetch, olderThan, read } from '../src/data/reads.ts';
@@ -33,7 +33,7 @@ test('what clearing answers is no record: records and entries are looked at agai
   expect(await kept(jobKey('j9', 'records'))).not.toContainEqual(expect.objectContaining({ id: 'e1' }));
 });
 
-test('every noun of a job is kept for the time without the server', () => {
+test('every resource of a job is kept for the time without the server', () => {
   const worker = readFileSync(join(__dirname, '../public/sw.js'), 'utf8');
   const kept = [...worker.matchAll(/^ {2}\/(\^.+\$)\/,$/gm)].map((m) => new RegExp(m[1]!));
   expect(kept.length).toBeGreaterThan(5);
@@ -48,8 +48,8 @@ describe('a job in the cache', () => {
     for (const key of jobKeys('j')) await put(key, key === '/jobs/j' ? { id: 'j', rev: 1 } : []);
   });
 
-  test('its head and every noun have a place of their own; of judgements the two newest', () => {
-    expect(jobKeys('j')).toHaveLength(1 + JOB_NOUNS.length);
+  test('its head and every resource have a place of their own; of judgements the two newest', () => {
+    expect(jobKeys('j')).toHaveLength(1 + JOB_RESOURCES.length);
     expect(jobKey('j')).toBe('/jobs/j');
     expect(jobKey('j', 'readings')).toBe('/jobs/j/readings');
     expect(jobKey('j', 'diagnosis')).toBe('/jobs/j/diagnosis?newest=2');
@@ -60,10 +60,10 @@ describe('a job in the cache', () => {
     ['/tests', 'tests'],
     ['/repairs', 'repairs'],
     ['/records/by-hand', 'records'],
-  ] as const)('what %s answers stands among the %s at once', async (path, noun) => {
-    await put(jobKey('j', noun), [{ id: 'a' }]);
+  ] as const)('what %s answers stands among the %s at once', async (path, resource) => {
+    await put(jobKey('j', resource), [{ id: 'a' }]);
     await showAnswer('j', path, { id: 'b', rev: 1 });
-    expect(await kept(jobKey('j', noun))).toEqual([{ id: 'a' }, { id: 'b', rev: 1 }]);
+    expect(await kept(jobKey('j', resource))).toEqual([{ id: 'a' }, { id: 'b', rev: 1 }]);
   });
 
   test('a row changed stays in its place; sent twice it stands once', async () => {
@@ -88,10 +88,10 @@ describe('a job in the cache', () => {
       ['/captures/x/command', { state: 'paused' }],
     ] as const)
       await showAnswer('j', path, answer);
-    for (const noun of JOB_NOUNS) expect(await kept(jobKey('j', noun))).toEqual([]);
+    for (const resource of JOB_RESOURCES) expect(await kept(jobKey('j', resource))).toEqual([]);
   });
 
-  test('a noun that is not on screen yet stays to be fetched', async () => {
+  test('a resource that is not on screen yet stays to be fetched', async () => {
     await showAnswer('other', '/readings', { id: 'a' });
     expect(await kept(jobKey('other', 'readings'))).toBeUndefined();
   });

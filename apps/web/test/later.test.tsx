@@ -1,3 +1,4 @@
+import { expect, jest, test } from '@jest/globals';
 import { act, render, screen } from '@testing-library/react';
 import { Component, type ReactNode } from 'react';
 import { ahead, bringTheRest, later } from '../src/ui/later.tsx';

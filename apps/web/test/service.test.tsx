@@ -352,7 +352,7 @@ describe('parts and figures', () => {
     const part = { name: 'airflow sensor', make: 'copy', oldKept: false };
     const row = { id: 'x1', rev: 1, at: '', by: 'A. Lund', undone: false, kind: 'part', data: part };
     const { person } = open(<PartsAndFigures job={{ ...JOB, entries: [row] } as unknown as JobView} live={live} />);
-    expect(document.body.textContent).toMatch(/copy: weak innocence/);
+    expect(document.body.textContent).toMatch(/copy: weak evidence against it/);
     await person.click(screen.getByRole('button', { name: 'Keep the part' }));
     await waitFor(() => expect(said(input(/^Part/))).not.toBe(''));
     expect(asked).toEqual([]);

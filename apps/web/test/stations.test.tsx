@@ -369,7 +369,7 @@ describe('signing in', () => {
 
 describe('a row that cannot be read', () => {
   const damage = {
-    noun: 'reading',
+    resource: 'reading',
     id: 'x1',
     problems: [{ field: 'rpm', message: 'must be a number' }],
     stored: { rpm: 'fast' },

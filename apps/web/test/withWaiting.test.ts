@@ -74,7 +74,7 @@ describe('a job and what waits for it on this device', () => {
     expect(job.runs[0]!.events).toHaveLength(1);
   });
 
-  test('files and changes to other nouns are not guessed at', () => {
+  test('files and changes to other resources are not guessed at', () => {
     const view = withWaiting(job, [
       waiting('/jobs/j1/captures/c1/parts/0', {}, { method: 'PUT', body: new ArrayBuffer(2) }),
       waiting('/jobs/j1/known', { id: 'k1' }),

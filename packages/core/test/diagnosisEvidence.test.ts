@@ -25,7 +25,7 @@ describe('history is evidence (common practice, no source)', () => {
       /Recent work: Exhaust gas recirculation valve \(EGR\) 10 days ago/,
     );
   });
-  test('a part already replaced is weak innocence, no more', () => {
+  test('a part already replaced is weak evidence against it, no more', () => {
     const dirty = [reading('idle', 2.9, -8), reading('hold-2500', 8.4, 4), reading('road-load', 16, 14)];
     const c = caseOf(FOUR, dirty, { recentWork: [{ part: 'maf', days: 20 }] });
     expect(p(c, 'maf-dirty')).toBeLessThan(p(caseOf(FOUR, dirty), 'maf-dirty'));
@@ -39,7 +39,7 @@ describe('history is evidence (common practice, no source)', () => {
     expect(p(by('used'), 'maf-dirty')).toBe(p(by('copy'), 'maf-dirty'));
     expect(p(by('original'), 'maf-dirty')).toBe(p(by(), 'maf-dirty'));
     const said = diagnose(by('copy')).causes.flatMap((c) => [...c.because, ...c.against]);
-    expect(said.join(' ')).not.toMatch(/weak innocence/);
+    expect(said.join(' ')).not.toMatch(/weak evidence against it/);
   });
 });
 

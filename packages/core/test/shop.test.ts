@@ -5,11 +5,11 @@ import { FAULTS, RESULTS } from '../src/catalogue/index.ts';
 import { diagnose } from '../src/diagnosis/index.ts';
 import {
   betaShare,
-  type JobLesson,
-  type Lesson,
+  type JobOutcome,
   learn,
   learnedFigures,
   learnedSettings,
+  type OutcomeOfJob,
   PRIOR_STRENGTH,
   robustBand,
   searchWords,
@@ -83,7 +83,7 @@ describe('against independent statistics packages (jStat, simple-statistics)', (
   });
 });
 
-const NONE: Lesson = {
+const NONE: JobOutcome = {
   family: 'petrol 2.0 L, 4 cylinders, maf, na, port',
   proven: [],
   leading: null,
@@ -98,9 +98,9 @@ const NONE: Lesson = {
   cameBackOf: null,
   closed: true,
 };
-const jobs = (...lessons: Partial<Lesson>[]): JobLesson[] =>
-  lessons.map((l, i) => ({ job: `j${i}`, lesson: { ...NONE, ...l } }));
-const many = (n: number, l: Partial<Lesson>) => Array.from({ length: n }, () => l);
+const jobs = (...outcomes: Partial<JobOutcome>[]): OutcomeOfJob[] =>
+  outcomes.map((l, i) => ({ job: `j${i}`, outcome: { ...NONE, ...l } }));
+const many = (n: number, l: Partial<JobOutcome>) => Array.from({ length: n }, () => l);
 
 describe('causes', () => {
   test('ours on top of nothing; a proven job moves its cause and says from which job', () => {
@@ -153,7 +153,7 @@ describe('causes', () => {
 });
 
 describe('tests', () => {
-  const smoke = (outcomes: string[], proven: string[]): Partial<Lesson> => ({
+  const smoke = (outcomes: string[], proven: string[]): Partial<JobOutcome> => ({
     proven,
     tests: [{ id: 'smoke-intake', outcomes }],
   });

@@ -1,4 +1,4 @@
-import { Account } from '../database/models.ts';
+import { Account } from '../rows/accounts.ts';
 import { DEMO_ACCOUNTS } from './demoAccounts.ts';
 import { checkPassword } from './passwords.ts';
 

@@ -1,5 +1,5 @@
 import { v7 as uuidv7 } from 'uuid';
-import { ShopChange } from '../database/models.ts';
+import { ShopChange } from '../rows/shop.ts';
 
 /** Write into the shop's history what became of an account: sign-ins, failures, sessions ended, passwords. */
 export async function noteAccount(

@@ -92,7 +92,7 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'POST /api/jobs/:id/records/heard': 'work',
   'POST /api/jobs/:id/records/by-hand': 'work',
   'POST /api/jobs/:id/records/clear': 'judge',
-  'PUT /api/jobs/:id/damaged/:noun/:rowId': 'judge',
+  'PUT /api/jobs/:id/damaged/:resource/:rowId': 'judge',
   'GET /api/jobs/:id/link': 'look',
   'POST /api/jobs/:id/link': 'work',
   'DELETE /api/jobs/:id/link': 'work',

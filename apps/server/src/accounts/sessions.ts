@@ -6,7 +6,7 @@ import { parse } from 'cookie';
 import { Op, QueryTypes } from 'sequelize';
 import type { Actor } from '../common/request.ts';
 import { CONFIG, type ServerConfig } from '../config.ts';
-import { type Account, KnownDevice, Session } from '../database/models.ts';
+import { type Account, KnownDevice, Session } from '../rows/accounts.ts';
 
 const COOKIE = 'jb_session';
 /** Tells a browser that has signed in before from one that has not; opens nothing by itself. */

@@ -1,6 +1,6 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import { Injectable } from '@nestjs/common';
-import { Account } from '../database/models.ts';
+import { Account } from '../rows/accounts.ts';
 
 /** The one-time token that the first account needs; shown on the console of the server only. */
 @Injectable()

@@ -3,22 +3,16 @@ import { ENTRY_KINDS, RunEventsRequest } from '@just-balance/contract/service';
 import { eventProblem } from '@just-balance/core/job';
 import type { Model, ModelStatic } from 'sequelize';
 import { isGroup } from '../common/group.ts';
-import {
-  Capture,
-  Job,
-  JobEvent,
-  KnownFigureRow,
-  Photo,
-  ReadingRow,
-  Repair,
-  ServiceEntry,
-  ServiceEvent,
-  ServiceRun,
-  StoredDiagnosisRow,
-  TestRow,
-  Vehicle,
-  VehicleRecord,
-} from '../database/models.ts';
+import { Capture } from '../rows/captures.ts';
+import { Job, JobEvent, StoredDiagnosisRow } from '../rows/jobs.ts';
+import { KnownFigureRow } from '../rows/known.ts';
+import { Photo } from '../rows/photos.ts';
+import { ReadingRow } from '../rows/readings.ts';
+import { VehicleRecord } from '../rows/records.ts';
+import { Repair } from '../rows/repairs.ts';
+import { ServiceEntry, ServiceEvent, ServiceRun } from '../rows/service.ts';
+import { TestRow } from '../rows/tests.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 import { diagnosisProblem } from './diagnosisShape.ts';
 
 /** Says what is wrong with a value, or null. */

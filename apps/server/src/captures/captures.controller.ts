@@ -3,17 +3,17 @@ import {
   type CaptureStatus,
   type CaptureView,
   NewCaptureRequest,
-  type SpoolAnswer,
-  SpooledCaptureRequest,
-  SpooledEndRequest,
-  SpooledSecondsRequest,
+  type OfflineAnswer,
+  OfflineCaptureRequest,
+  OfflineEndRequest,
+  OfflineSecondsRequest,
 } from '@just-balance/contract';
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Actor, Who } from '../common/request.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { CapturesService } from './captures.service.ts';
-import { SpooledService } from './spooled.service.ts';
+import { OfflineRecordingsService } from './offlineRecordings.service.ts';
 
 @ApiTags('captures')
 @Controller('jobs/:id/captures')
@@ -21,7 +21,7 @@ export class CapturesController {
   constructor(
     private readonly captures: CapturesService,
     private readonly jobs: JobWrites,
-    private readonly spooled: SpooledService,
+    private readonly offline: OfflineRecordingsService,
   ) {}
 
   /** All of the job, imports too, oldest first. */
@@ -48,12 +48,12 @@ export class CapturesController {
 
   /** A capture that a browser's own link recorded comes up: begun, then in numbered chunks, then ended. */
   @Post('spooled')
-  async spool(
+  async recording(
     @Who() who: Actor,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() body: SpooledCaptureRequest,
-  ): Promise<SpoolAnswer> {
-    return this.spooled.begin(who, await this.jobs.find(who, id), body);
+    @Body() body: OfflineCaptureRequest,
+  ): Promise<OfflineAnswer> {
+    return this.offline.begin(who, await this.jobs.find(who, id), body);
   }
 
   @Post(':captureId/seconds')
@@ -62,9 +62,9 @@ export class CapturesController {
     @Who() who: Actor,
     @Param('id', ParseUUIDPipe) id: string,
     @Param('captureId', ParseUUIDPipe) captureId: string,
-    @Body() body: SpooledSecondsRequest,
-  ): Promise<SpoolAnswer> {
-    return this.spooled.take(who, await this.jobs.find(who, id), captureId, body);
+    @Body() body: OfflineSecondsRequest,
+  ): Promise<OfflineAnswer> {
+    return this.offline.take(who, await this.jobs.find(who, id), captureId, body);
   }
 
   @Post(':captureId/end')
@@ -73,9 +73,9 @@ export class CapturesController {
     @Who() who: Actor,
     @Param('id', ParseUUIDPipe) id: string,
     @Param('captureId', ParseUUIDPipe) captureId: string,
-    @Body() body: SpooledEndRequest,
-  ): Promise<SpoolAnswer> {
-    return this.spooled.end(told(who), await this.jobs.find(who, id), captureId, body);
+    @Body() body: OfflineEndRequest,
+  ): Promise<OfflineAnswer> {
+    return this.offline.end(told(who), await this.jobs.find(who, id), captureId, body);
   }
 
   @Post(':captureId/command')

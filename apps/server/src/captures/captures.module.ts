@@ -6,12 +6,12 @@ import { RecordingsModule } from '../recordings/recordings.module.ts';
 import { CapturesController } from './captures.controller.ts';
 import { CapturesService } from './captures.service.ts';
 import { Elsewhere } from './elsewhere.service.ts';
-import { SpooledService } from './spooled.service.ts';
+import { OfflineRecordingsService } from './offlineRecordings.service.ts';
 
 /** Running captures, this server's and those of others. */
 @Module({
   imports: [JobsModule, LinksModule, LiveModule, RecordingsModule],
   controllers: [CapturesController],
-  providers: [CapturesService, SpooledService, Elsewhere],
+  providers: [CapturesService, OfflineRecordingsService, Elsewhere],
 })
 export class CapturesModule {}

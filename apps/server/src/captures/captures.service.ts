@@ -21,7 +21,6 @@ import type { Logger } from 'pino';
 import { UniqueConstraintError } from 'sequelize';
 import { notHere } from '../common/errors.ts';
 import { type Actor } from '../common/request.ts';
-import { Capture, CaptureRow, Job } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { type Author, appendEvent } from '../jobs/events.ts';
 import { captureViews } from '../jobs/views.ts';
@@ -31,6 +30,8 @@ import { LinksService } from '../links/links.service.ts';
 import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
+import { Capture, CaptureRow } from '../rows/captures.ts';
+import { Job } from '../rows/jobs.ts';
 import { follow, keepReading, type Run, runOf, statusOfRun } from './runs.ts';
 
 interface Running {

@@ -2,10 +2,12 @@ import type { CaptureStatus } from '@just-balance/contract';
 import { Inject, Injectable, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
 import type { Logger } from 'pino';
 import { Op } from 'sequelize';
-import { Capture, CaptureRow, Job, LinkLease } from '../database/models.ts';
 import { LinksService } from '../links/links.service.ts';
 import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
+import { Capture, CaptureRow } from '../rows/captures.ts';
+import { Job } from '../rows/jobs.ts';
+import { LinkLease } from '../rows/links.ts';
 import { CapturesService } from './captures.service.ts';
 
 /** How often what other servers have committed is looked at, ms: as often as they commit. */
@@ -74,7 +76,7 @@ export class Elsewhere implements OnApplicationBootstrap, OnModuleDestroy {
       const now: Seen = { ...before, changes: changes.get(id) ?? 0 };
       this.seen.set(id, now);
       if (!first && now.changes > Math.max(before.changes, this.live.toldOf(id)))
-        this.live.changed(shopId, id, { nouns: null, screen: null, changes: now.changes });
+        this.live.changed(shopId, id, { resources: null, screen: null, changes: now.changes });
       if (!foreign.includes(id)) continue;
       const lease = leases.find((l) => l.jobId === id);
       now.link = lease?.status ? JSON.stringify(lease.status) : '';

@@ -20,9 +20,12 @@ import {
 import { stationPressure } from '@just-balance/core/expected';
 import type { Transaction } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
-import { Capture, type Job, ReadingRow, Vehicle } from '../database/models.ts';
 import { type Author, appendEvent } from '../jobs/events.ts';
 import { readHead, readVehicle } from '../jobs/stored.ts';
+import { Capture } from '../rows/captures.ts';
+import { type Job } from '../rows/jobs.ts';
+import { ReadingRow } from '../rows/readings.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 
 /** What a capture is of and where it stands: at an operating point, or everything until it is stopped. */
 export type Run = { setup: GuidedSetup; state: GuidedState } | { setup: null; state: FreeState };

@@ -2,10 +2,10 @@ import type { AcknowledgeRequest, CautionView } from '@just-balance/contract';
 import { Injectable } from '@nestjs/common';
 import type { Transaction } from 'sequelize';
 import type { Actor } from '../common/request.ts';
-import { type Job, JobEvent } from '../database/models.ts';
 import { appendEvent } from '../jobs/events.ts';
 import { cautionViews, OLDEST_FIRST } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
+import { type Job, JobEvent } from '../rows/jobs.ts';
 
 /** Cautions that were read, once each in a job. */
 @Injectable()
@@ -24,6 +24,6 @@ export class CautionsService {
       await appendEvent(who, jobId, 'caution', { caution, step }, t);
       return { caution, step, at: new Date().toISOString(), by: who.name };
     };
-    return this.jobs.write(who, jobId, append, { nouns: ['cautions'] });
+    return this.jobs.write(who, jobId, append, { resources: ['cautions'] });
   }
 }

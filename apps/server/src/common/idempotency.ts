@@ -13,8 +13,8 @@ import {
 import type { Response } from 'express';
 import { from, lastValueFrom, type Observable } from 'rxjs';
 import { Op } from 'sequelize';
-import { DoneRequest } from '../database/models.ts';
 import { DoneBefore, type NamedRequest, Work } from '../database/work.ts';
+import { DoneRequest } from '../rows/doneRequest.ts';
 import { SentFile } from './body.ts';
 import type { AuthedRequest } from './request.ts';
 

@@ -7,7 +7,7 @@ import { Work } from '../database/work.ts';
 import { LOGGER } from '../logger.ts';
 import { Origin } from './origin.ts';
 
-/** What every noun stands on: configuration, database, log. */
+/** What every resource stands on: configuration, database, log. */
 @Global()
 @Module({})
 export class InfrastructureModule {

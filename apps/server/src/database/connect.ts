@@ -1,6 +1,6 @@
 import { Sequelize } from 'sequelize';
+import { defineModels } from '../rows/defineModels.ts';
 import { migrate } from './migrate.ts';
-import { defineModels } from './models.ts';
 
 export class DatabaseDown extends Error {}
 

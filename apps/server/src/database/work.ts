@@ -1,8 +1,8 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import { Inject, Injectable } from '@nestjs/common';
 import { type DatabaseError, type Sequelize, Transaction, UniqueConstraintError } from 'sequelize';
+import { DoneRequest } from '../rows/doneRequest.ts';
 import { SEQUELIZE } from './connect.ts';
-import { DoneRequest } from './models.ts';
 
 /** The write under way, as its sender named it. */
 export interface NamedRequest {

@@ -4,19 +4,15 @@ import type { Sequelize } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { DEMO_ACCOUNTS } from '../accounts/demoAccounts.ts';
 import { hashPassword } from '../accounts/passwords.ts';
-import {
-  Account,
-  Job,
-  JobEvent,
-  ReadingRow,
-  Repair,
-  Shop,
-  StoredDiagnosisRow,
-  TestRow,
-  Vehicle,
-  VehicleRecord,
-} from '../database/models.ts';
 import { partsOf, summed } from '../jobs/views.ts';
+import { Account } from '../rows/accounts.ts';
+import { Job, JobEvent, StoredDiagnosisRow } from '../rows/jobs.ts';
+import { ReadingRow } from '../rows/readings.ts';
+import { VehicleRecord } from '../rows/records.ts';
+import { Repair } from '../rows/repairs.ts';
+import { Shop } from '../rows/shop.ts';
+import { TestRow } from '../rows/tests.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 import { DEMO_JOBS } from './jobs.ts';
 import type { DemoJob } from './types.ts';
 import { seedYear } from './year.ts';

@@ -3,7 +3,7 @@ import { promisify } from 'node:util';
 import { gunzip } from 'node:zlib';
 import type { Sequelize } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
-import { Account } from '../database/models.ts';
+import { Account } from '../rows/accounts.ts';
 
 const unpack = promisify(gunzip);
 const DAY_MS = 86_400_000;

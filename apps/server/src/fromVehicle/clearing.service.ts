@@ -8,12 +8,15 @@ import { v7 as uuidv7 } from 'uuid';
 import { conflict } from '../common/errors.ts';
 import { KeyedMutex } from '../common/mutex.ts';
 import type { Actor } from '../common/request.ts';
-import { type Job, ReadingRow, ServiceEntry, VehicleRecord } from '../database/models.ts';
 import { appendEvent } from '../jobs/events.ts';
 import { entryView } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { LinksService, READY_MS } from '../links/links.service.ts';
 import { RecordsService } from '../records/records.service.ts';
+import { type Job } from '../rows/jobs.ts';
+import { ReadingRow } from '../rows/readings.ts';
+import { VehicleRecord } from '../rows/records.ts';
+import { ServiceEntry } from '../rows/service.ts';
 
 /** Units write their memory before they answer right again, ms. [house] */
 const SETTLE_MS = 800;
@@ -126,7 +129,7 @@ export class ClearingService {
         await appendEvent(who, job.id, refused === null ? 'cleared' : 'clear-refused', { ...data }, transaction);
         return entryView(entry);
       },
-      { nouns: ['entries', 'records'] },
+      { resources: ['entries', 'records'] },
     );
   }
 

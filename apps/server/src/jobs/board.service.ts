@@ -3,7 +3,8 @@ import { Injectable } from '@nestjs/common';
 import { Op, type WhereOptions } from 'sequelize';
 import { badFields } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { Capture, Job } from '../database/models.ts';
+import { Capture } from '../rows/captures.ts';
+import { Job } from '../rows/jobs.ts';
 import { LISTED, type ListedJob, listItem } from './views.ts';
 import { JobWrites } from './write.ts';
 

@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
-import { JobEvent } from '../database/models.ts';
+import { JobEvent } from '../rows/jobs.ts';
 
 /** Who does something to a job: a person, or the server itself. */
 export interface Author {

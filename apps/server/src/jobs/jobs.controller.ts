@@ -32,9 +32,12 @@ import type { Response } from 'express';
 import { type Actor, Who } from '../common/request.ts';
 import { BoardService } from './board.service.ts';
 import { JobsService } from './jobs.service.ts';
-import { STORED, type StoredNounName } from './stored.ts';
+import { STORED, type StoredResourceName } from './stored.ts';
 
-const NOUNS = Object.fromEntries(Object.keys(STORED).map((k) => [k, k])) as Record<StoredNounName, StoredNounName>;
+const RESOURCES = Object.fromEntries(Object.keys(STORED).map((k) => [k, k])) as Record<
+  StoredResourceName,
+  StoredResourceName
+>;
 const Id = () => Param('id', ParseUUIDPipe);
 
 @ApiTags('jobs')
@@ -119,14 +122,14 @@ export class JobsController {
   }
 
   /** A stored row that cannot be read, replaced by one that can. */
-  @Put(':id/damaged/:noun/:rowId')
+  @Put(':id/damaged/:resource/:rowId')
   mend(
     @Who() who: Actor,
     @Id() id: string,
-    @Param('noun', new ParseEnumPipe(NOUNS)) noun: StoredNounName,
+    @Param('resource', new ParseEnumPipe(RESOURCES)) resource: StoredResourceName,
     @Param('rowId', ParseUUIDPipe) rowId: string,
     @Body() body: MendRequest,
   ): Promise<{ id: string }> {
-    return this.jobs.mend(who, id, noun, rowId, body.data);
+    return this.jobs.mend(who, id, resource, rowId, body.data);
   }
 }

@@ -16,11 +16,14 @@ import { type Transaction, UniqueConstraintError, type WhereOptions } from 'sequ
 import { v7 as uuidv7 } from 'uuid';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { Job, ReadingRow, ServiceEntry, StoredDiagnosisRow, Vehicle } from '../database/models.ts';
 import { Work } from '../database/work.ts';
+import { Job, StoredDiagnosisRow } from '../rows/jobs.ts';
+import { ReadingRow } from '../rows/readings.ts';
+import { ServiceEntry } from '../rows/service.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 import { type Author, appendEvent } from './events.ts';
 import { caseOfParts } from './judge.ts';
-import { readVehicle, STORED, type StoredNoun, type StoredNounName } from './stored.ts';
+import { readVehicle, STORED, type StoredResource, type StoredResourceName } from './stored.ts';
 import {
   diagnosisView,
   keptSummary,
@@ -115,7 +118,7 @@ export class JobsService {
           await this.changeCard(who, job.id, vehicle, body.vehicle, transaction);
           await this.takeOverValues(job, transaction);
         }
-        await this.jobs.settle(who, job, transaction);
+        await this.jobs.recompute(who, job, transaction);
         return view(job, transaction);
       });
     } catch (e) {
@@ -164,7 +167,7 @@ export class JobsService {
         await appendEvent(who, id, 'changed', defined, transaction);
         return { id, rev: rev + 1 };
       },
-      { evenClosed: reopens, nouns: [] },
+      { evenClosed: reopens, resources: [] },
     );
     return this.view(who, id);
   }
@@ -189,7 +192,7 @@ export class JobsService {
         await this.changeCard(who, jobId, row, vehicle, transaction);
         return vehicleView(row);
       },
-      { nouns: ['known', 'damaged'] },
+      { resources: ['known', 'damaged'] },
     );
   }
 
@@ -213,7 +216,7 @@ export class JobsService {
 
   /** Weigh again: the settings or the core may have moved on since the last write. */
   async weighAgain(who: Actor, jobId: string): Promise<StoredDiagnosis | null> {
-    await this.jobs.write(who, jobId, async () => ({ id: jobId }), { evenClosed: true, nouns: [] });
+    await this.jobs.write(who, jobId, async () => ({ id: jobId }), { evenClosed: true, resources: [] });
     const row = await StoredDiagnosisRow.findOne({
       where: { shopId: who.shopId, jobId },
       order: [
@@ -225,8 +228,14 @@ export class JobsService {
   }
 
   /** Replace a stored row that cannot be read by one that can. Refused for a row that is as it should be. */
-  async mend(who: Actor, jobId: string, noun: StoredNounName, id: string, data: unknown): Promise<{ id: string }> {
-    const { model, column, problems }: StoredNoun = STORED[noun];
+  async mend(
+    who: Actor,
+    jobId: string,
+    resource: StoredResourceName,
+    id: string,
+    data: unknown,
+  ): Promise<{ id: string }> {
+    const { model, column, problems }: StoredResource = STORED[resource];
     const wrong = problems(data);
     if (wrong.length > 0) throw badFields(wrong.map((p) => ({ ...p, field: p.field ? `data.${p.field}` : 'data' })));
     return this.jobs.write(
@@ -234,15 +243,19 @@ export class JobsService {
       jobId,
       async (job, transaction) => {
         const mine =
-          noun === 'vehicle' ? id === job.vehicleId : noun === 'complaint' || noun === 'ambient' ? id === job.id : true;
+          resource === 'vehicle'
+            ? id === job.vehicleId
+            : resource === 'complaint' || resource === 'ambient'
+              ? id === job.id
+              : true;
         const where = { id, shopId: who.shopId, ...('jobId' in model.getAttributes() ? { jobId } : {}) };
         const row = mine ? await model.findOne({ where: where as WhereOptions, transaction }) : null;
-        if (!row) throw notHere(noun);
+        if (!row) throw notHere(resource);
         const stored: unknown = row.get(column);
         if (problems(stored).length === 0)
-          throw new ConflictException({ statusCode: 409, message: `this ${noun} can be read: nothing to mend` });
+          throw new ConflictException({ statusCode: 409, message: `this ${resource} can be read: nothing to mend` });
         await row.update({ [column]: data }, { transaction });
-        await appendEvent(who, jobId, 'mended', { noun, id, before: stored, after: data }, transaction);
+        await appendEvent(who, jobId, 'mended', { noun: resource, id, before: stored, after: data }, transaction);
         return { id };
       },
       { evenClosed: true },

@@ -6,7 +6,7 @@ import { caseOfJob } from '@just-balance/core/job';
 import type { Logger } from 'pino';
 import type { Transaction } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
-import { type Job, StoredDiagnosisRow } from '../database/models.ts';
+import { type Job, StoredDiagnosisRow } from '../rows/jobs.ts';
 import { type Author, appendEvent } from './events.ts';
 import { readHead, readVehicle } from './stored.ts';
 import { type JobParts, knownViews } from './views.ts';

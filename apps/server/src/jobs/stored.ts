@@ -14,23 +14,20 @@ import { ENTRY_KINDS, type EntryKind, entryProblems, storedProcedureProblems } f
 import type { TestResult } from '@just-balance/core/case';
 import type { Model, ModelStatic } from 'sequelize';
 import { isGroup } from '../common/group.ts';
-import {
-  Job,
-  KnownFigureRow,
-  ReadingRow,
-  Repair,
-  ServiceEntry,
-  ServiceRun,
-  TestRow,
-  Vehicle,
-  VehicleRecord,
-} from '../database/models.ts';
+import { Job } from '../rows/jobs.ts';
+import { KnownFigureRow } from '../rows/known.ts';
+import { ReadingRow } from '../rows/readings.ts';
+import { VehicleRecord } from '../rows/records.ts';
+import { Repair } from '../rows/repairs.ts';
+import { ServiceEntry, ServiceRun } from '../rows/service.ts';
+import { TestRow } from '../rows/tests.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 
 /**
  * What a job's rows hold as JSON, and when it is as it should be. Rows of older versions, or of a hand in the database,
  * may hold anything: every reader of them asks here first, and what does not fit is named, not shown and not judged.
  */
-export interface StoredNoun {
+export interface StoredResource {
   model: ModelStatic<Model>;
   column: 'data' | 'complaint' | 'ambient';
   problems(json: unknown): FieldError[];
@@ -98,9 +95,9 @@ export const STORED = {
   run: { model: ServiceRun, column: 'data', problems: storedProcedureProblems },
   entry: { model: ServiceEntry, column: 'data', problems: entryFits },
   known: { model: KnownFigureRow, column: 'data', problems: within(KnownFigureRequest, { id: ID, layer: 'shop' }) },
-} satisfies Record<string, StoredNoun>;
+} satisfies Record<string, StoredResource>;
 
-export type StoredNounName = keyof typeof STORED;
+export type StoredResourceName = keyof typeof STORED;
 
 /** What is left of a JSON value once its faulty top-level fields are taken out and what must be there is put in. */
 function mended<T extends object>(json: unknown, problems: readonly FieldError[], fallback: T): T {
@@ -111,7 +108,7 @@ function mended<T extends object>(json: unknown, problems: readonly FieldError[]
 }
 
 export interface Damage {
-  noun: StoredNounName;
+  resource: StoredResourceName;
   id: string;
   problems: FieldError[];
   stored: unknown;
@@ -135,10 +132,10 @@ const sound = new Set<string>();
 const MOST_SOUND = 5000;
 const MOST_CHARACTERS = 2000;
 
-function problemsOf(noun: 'complaint' | 'ambient', value: unknown): FieldError[] {
-  const key = `${noun} ${JSON.stringify(value)}`;
+function problemsOf(resource: 'complaint' | 'ambient', value: unknown): FieldError[] {
+  const key = `${resource} ${JSON.stringify(value)}`;
   if (sound.has(key)) return [];
-  const problems = STORED[noun].problems(value);
+  const problems = STORED[resource].problems(value);
   if (problems.length === 0 && key.length <= MOST_CHARACTERS) {
     if (sound.size >= MOST_SOUND) sound.clear();
     sound.add(key);
@@ -162,17 +159,17 @@ export function readHead(job: Pick<Job, 'id' | 'complaint' | 'ambient'>) {
 
 /** The rows that can be read; the others as damage. */
 export function readable<T extends Model & { id: string; data: unknown }>(
-  noun: StoredNounName,
+  resource: StoredResourceName,
   rows: readonly T[],
   damage: Damage[],
 ): T[] {
   return rows.filter((r) => {
-    const problems = STORED[noun].problems(r.data);
-    damage.push(...damageOf(noun, r.id, problems, r.data));
+    const problems = STORED[resource].problems(r.data);
+    damage.push(...damageOf(resource, r.id, problems, r.data));
     return problems.length === 0;
   });
 }
 
-function damageOf(noun: StoredNounName, id: string, problems: FieldError[], stored: unknown): Damage[] {
-  return problems.length > 0 ? [{ noun, id, problems: problems.slice(0, 20), stored }] : [];
+function damageOf(resource: StoredResourceName, id: string, problems: FieldError[], stored: unknown): Damage[] {
+  return problems.length > 0 ? [{ resource, id, problems: problems.slice(0, 20), stored }] : [];
 }

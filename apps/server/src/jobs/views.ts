@@ -23,24 +23,17 @@ import type { ProofJudgement } from '@just-balance/core/proof';
 import { learnedFigures, waitsOf } from '@just-balance/core/shop';
 import { standingOf } from '@just-balance/core/standing';
 import { col, fn, Op, type Transaction } from 'sequelize';
-import {
-  Capture,
-  CaptureRow,
-  Job,
-  JobEvent,
-  KnownFigureRow,
-  Photo,
-  ReadingRow,
-  Repair,
-  type ServiceEntry,
-  type ServiceRun,
-  Shop,
-  StoredDiagnosisRow,
-  type StoredSummary,
-  TestRow,
-  Vehicle,
-  VehicleRecord,
-} from '../database/models.ts';
+import { Capture, CaptureRow } from '../rows/captures.ts';
+import { Job, JobEvent, StoredDiagnosisRow, type StoredSummary } from '../rows/jobs.ts';
+import { KnownFigureRow } from '../rows/known.ts';
+import { Photo } from '../rows/photos.ts';
+import { ReadingRow } from '../rows/readings.ts';
+import { VehicleRecord } from '../rows/records.ts';
+import { Repair } from '../rows/repairs.ts';
+import { type ServiceEntry, type ServiceRun } from '../rows/service.ts';
+import { Shop } from '../rows/shop.ts';
+import { TestRow } from '../rows/tests.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 import { type Damage, readable, readHead, readVehicle } from './stored.ts';
 
 export function vehicleView(v: Vehicle): VehicleView {
@@ -250,7 +243,7 @@ export async function partsOf(job: Job, transaction?: Transaction): Promise<JobP
   };
 }
 
-/** The job as its hand-over, its waits and its lesson see it. */
+/** The job as its hand-over, its waits and its outcome see it. */
 export function handOverJobOf(job: Job, parts: JobParts): HandOverJob {
   const { complaint, ambient } = readHead(job);
   return {

@@ -1,4 +1,4 @@
-import type { JobNoun, UndoRequest } from '@just-balance/contract';
+import type { JobResource, UndoRequest } from '@just-balance/contract';
 import { ConflictException, Inject, Injectable } from '@nestjs/common';
 import type { Logger } from 'pino';
 import {
@@ -12,22 +12,23 @@ import {
 } from 'sequelize';
 import { conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { Job, type StoredSummary, Vehicle } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { Learning, settingsOf } from '../learning/learning.service.ts';
 import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
+import { Job, type StoredSummary } from '../rows/jobs.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 import { type Author, appendEvent } from './events.ts';
-import { fileJob } from './filing.ts';
+import { indexJob } from './indexing.ts';
 import { judge } from './judge.ts';
-import { readable, readVehicle, type StoredNounName } from './stored.ts';
+import { readable, readVehicle, type StoredResourceName } from './stored.ts';
 import { keptSummary, type ListedJob, OLDEST_FIRST, partsOf, summed } from './views.ts';
 
 /** Rows of a job that people add: their model, how they are shown, and what the history calls one. */
 export interface RowKind<T extends Model, V> {
   model: ModelStatic<T>;
   view: (row: T) => V;
-  noun: JobNoun;
+  resource: JobResource;
   kind: string;
 }
 
@@ -38,10 +39,10 @@ interface Own {
   jobId: string;
 }
 
-/** Nouns from which nothing that is kept of a job is worked out: neither its judgement nor where it stands. */
-const SAYS_NOTHING: ReadonlySet<JobNoun> = new Set(['cautions', 'photos', 'captures']);
+/** Resources from which nothing that is kept of a job is worked out: neither its judgement nor where it stands. */
+const SAYS_NOTHING: ReadonlySet<JobResource> = new Set(['cautions', 'photos', 'captures']);
 
-/** The one way into a job: every write is one transaction, judged, summed up and told; a noun's own module says what. */
+/** The one way into a job: every write is one transaction, judged, summed up and told; a resource's own module says what. */
 @Injectable()
 export class JobWrites {
   constructor(
@@ -63,13 +64,13 @@ export class JobWrites {
   async rows<T extends Model & { id: string; data: unknown }, V>(
     who: Actor,
     jobId: string,
-    noun: StoredNounName,
+    resource: StoredResourceName,
     model: ModelStatic<T>,
     view: (row: T) => V,
   ): Promise<V[]> {
     await this.find(who, jobId);
     const where = { shopId: who.shopId, jobId } as WhereOptions;
-    return readable(noun, await model.findAll({ where, order: OLDEST_FIRST }), []).map(view);
+    return readable(resource, await model.findAll({ where, order: OLDEST_FIRST }), []).map(view);
   }
 
   /** The job's summary: as the last write kept it, or worked out where an earlier version kept another one. */
@@ -91,21 +92,21 @@ export class JobWrites {
     // Locked: a write under way sums up after us, never before us with what we do not see.
     const job = (await Job.findOne({ where: { id, shopId }, transaction, lock: true }))!;
     const settings = await settingsOf(shopId, transaction);
-    const { summary, remindAt } = await fileJob(job, await partsOf(job, transaction), settings, transaction);
+    const { summary, remindAt } = await indexJob(job, await partsOf(job, transaction), settings, transaction);
     await Job.update({ summary, remindAt, filed: true }, { where: { id, shopId }, transaction });
     this.learning.later(shopId);
   }
 
   /**
    * Write into a job: the job's row is locked, so that writes into one job come one after the other; what `f` did is
-   * judged and summed up in the same transaction; then the screens are told to look at `nouns` again, at everything
+   * judged and summed up in the same transaction; then the screens are told to look at `resources` again, at everything
    * where it is null. Throws 409 when the job is closed.
    */
   async write<T>(
     who: Author,
     jobId: string,
     f: (job: Job, t: Transaction) => Promise<T>,
-    { evenClosed = false, nouns = null }: { evenClosed?: boolean; nouns?: JobNoun[] | null } = {},
+    { evenClosed = false, resources = null }: { evenClosed?: boolean; resources?: JobResource[] | null } = {},
   ): Promise<T> {
     let changes = 0;
     const answer = await this.work.run(async (transaction) => {
@@ -121,31 +122,31 @@ export class JobWrites {
           message: 'this job is closed and takes nothing more: reopen it at Hand-over first',
         });
       const out = await f(job, transaction);
-      await this.settle(who, job, transaction, nouns);
+      await this.recompute(who, job, transaction, resources);
       changes = job.changes + 1;
       return out;
     });
-    this.live.changed(who.shopId, jobId, { nouns, screen: who.screen ?? null, changes });
+    this.live.changed(who.shopId, jobId, { resources, screen: who.screen ?? null, changes });
     return answer;
   }
 
-  /** What follows from a write: the judgement, where it stands, its place in the logbook; of `nouns` that say nothing, none. */
-  async settle(
+  /** What follows from a write: the judgement, where it stands, its place in the logbook; of `resources` that say nothing, none. */
+  async recompute(
     who: Author,
     job: Job,
     transaction: Transaction,
-    nouns: readonly JobNoun[] | null = null,
+    resources: readonly JobResource[] | null = null,
   ): Promise<void> {
     await job.reload({ transaction });
     const at = { where: { id: job.id, shopId: job.shopId }, transaction };
-    if (nouns && nouns.length > 0 && nouns.every((n) => SAYS_NOTHING.has(n))) {
+    if (resources && resources.length > 0 && resources.every((n) => SAYS_NOTHING.has(n))) {
       await Job.update({ changes: job.changes + 1 }, at);
       return;
     }
     const parts = await partsOf(job, transaction);
     const settings = await settingsOf(job.shopId, transaction);
     parts.diagnosis = job.sealed ? null : await judge(who, job, parts, settings, transaction, this.log);
-    const { summary, remindAt, taught } = await fileJob(job, parts, settings, transaction);
+    const { summary, remindAt, taught } = await indexJob(job, parts, settings, transaction);
     await Job.update({ summary, remindAt, filed: true, changes: job.changes + 1 }, at);
     if (taught) transaction.afterCommit(() => this.learning.later(job.shopId));
   }
@@ -155,20 +156,20 @@ export class JobWrites {
     const open = async (job: Job, transaction: Transaction) => {
       await job.update({ sealed: false }, { transaction });
     };
-    await this.write(who, jobId, open, { nouns: null, evenClosed: true });
+    await this.write(who, jobId, open, { resources: null, evenClosed: true });
   }
 
   /** Insert a row with the client's own id once; a repeat of the same id changes nothing and gives the row that is there. */
   async insertOnce<T extends Model, V>(
     who: Actor,
     jobId: string,
-    { model, view, noun, kind }: RowKind<T, V>,
+    { model, view, resource, kind }: RowKind<T, V>,
     id: string,
     row: (own: Own, job: Job, t: Transaction) => Promise<CreationAttributes<T>>,
     data: Record<string, unknown>,
   ): Promise<V> {
     const insert = async (job: Job, transaction: Transaction) => {
-      if (job.practice && !who.examiner && (noun === 'readings' || noun === 'tests' || noun === 'records'))
+      if (job.practice && !who.examiner && (resource === 'readings' || resource === 'tests' || resource === 'records'))
         throw new ConflictException({
           statusCode: 409,
           message: 'this car is for practice: ask it, it answers by itself',
@@ -185,7 +186,7 @@ export class JobWrites {
       await appendEvent(who, jobId, kind, data, transaction);
       return view(made);
     };
-    return this.write(who, jobId, insert, { nouns: [noun] });
+    return this.write(who, jobId, insert, { resources: [resource] });
   }
 
   /** New content for a row; `rev` guards against two people doing it, and the history keeps what stood before. */
@@ -207,7 +208,7 @@ export class JobWrites {
       await appendEvent(who, jobId, `${what.kind}-corrected`, { id, before, after: fields.data }, transaction);
       return what.view(row);
     };
-    return this.write(who, jobId, set, { nouns: [what.noun] });
+    return this.write(who, jobId, set, { resources: [what.resource] });
   }
 
   /** Undo or redo a row that people add; `rev` guards against two people doing it. */
@@ -227,7 +228,7 @@ export class JobWrites {
       await appendEvent(who, jobId, `${what.kind}-${body.undone ? 'undone' : 'redone'}`, { id }, transaction);
       return what.view(row);
     };
-    return this.write(who, jobId, set, { nouns: [what.noun], evenClosed });
+    return this.write(who, jobId, set, { resources: [what.resource], evenClosed });
   }
 
   /** The car of a job, by its card. */

@@ -2,12 +2,13 @@ import type { KnownFigureRequest, KnownView, UndoRequest } from '@just-balance/c
 import { familyOf, stationPressure } from '@just-balance/core/expected';
 import { Injectable } from '@nestjs/common';
 import type { Actor } from '../common/request.ts';
-import { KnownFigureRow, Vehicle } from '../database/models.ts';
 import { readHead } from '../jobs/stored.ts';
 import { knownView, knownViews } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
+import { KnownFigureRow } from '../rows/known.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 
-const KNOWN = { model: KnownFigureRow, view: knownView, noun: 'known', kind: 'known-figure' } as const;
+const KNOWN = { model: KnownFigureRow, view: knownView, resource: 'known', kind: 'known-figure' } as const;
 
 /** Figures that beat physics, of a vehicle or of its engine family. */
 @Injectable()

@@ -1,19 +1,21 @@
 import type { LearnedView, LeaveOutRequest } from '@just-balance/contract';
 import type { Settings } from '@just-balance/core/diagnosis';
-import { type JobLesson as Known, type LearningChoice, learn, learnedSettings } from '@just-balance/core/shop';
+import { type OutcomeOfJob as Known, type LearningChoice, learn, learnedSettings } from '@just-balance/core/shop';
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import type { Logger } from 'pino';
 import type { Transaction } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { loggable, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { Job, JobLesson, Shop, ShopChange } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { LOGGER } from '../logger.ts';
+import { Job } from '../rows/jobs.ts';
+import { JobOutcomeRow } from '../rows/learning.ts';
+import { Shop, ShopChange } from '../rows/shop.ts';
 
-/** Lessons come in bursts: the shop is worked out once for all of them, ms. */
+/** Outcomes come in bursts: the shop is worked out once for all of them, ms. */
 const WAIT_MS = 500;
-/** The newest lessons that are counted. [house] */
+/** The newest outcomes that are counted. [house] */
 const MOST_LESSONS = 20_000;
 
 /** What a shop's jobs are weighed with: its settings, and on top of them what of its learning it has chosen to use. */
@@ -37,7 +39,7 @@ export class Learning implements OnApplicationShutdown {
     this.due.clear();
   }
 
-  /** Work out again what is in use, soon. What is lost with the server is worked out after the next lesson. */
+  /** Work out again what is in use, soon. What is lost with the server is worked out after the next outcome. */
   later(shopId: string): void {
     if (this.due.has(shopId)) return;
     const timer = setTimeout(() => {
@@ -48,8 +50,8 @@ export class Learning implements OnApplicationShutdown {
     this.due.set(shopId, timer);
   }
 
-  async lessons(shopId: string, transaction?: Transaction): Promise<(Known & { leftOut: boolean })[]> {
-    const rows = await JobLesson.findAll({
+  async outcomes(shopId: string, transaction?: Transaction): Promise<(Known & { leftOut: boolean })[]> {
+    const rows = await JobOutcomeRow.findAll({
       where: { shopId },
       order: [['createdAt', 'DESC']],
       limit: MOST_LESSONS,
@@ -59,7 +61,7 @@ export class Learning implements OnApplicationShutdown {
     return rows.reverse().map((r) => ({
       job: r.jobId,
       leftOut: Boolean(r.leftOut),
-      lesson: typeof r.data === 'string' ? JSON.parse(r.data) : r.data,
+      outcome: typeof r.data === 'string' ? JSON.parse(r.data) : r.data,
     }));
   }
 
@@ -72,7 +74,7 @@ export class Learning implements OnApplicationShutdown {
       if (shop.learned) await Shop.update({ learned: null }, { where: { id: shopId }, ...options });
       return;
     }
-    const used = (await this.lessons(shopId, transaction)).filter((l) => !l.leftOut);
+    const used = (await this.outcomes(shopId, transaction)).filter((l) => !l.leftOut);
     const all = learn(used);
     const learned = {
       at: new Date().toISOString(),
@@ -84,10 +86,10 @@ export class Learning implements OnApplicationShutdown {
   }
 
   async view(who: Actor): Promise<LearnedView> {
-    const lessons = await this.lessons(who.shopId);
+    const outcomes = await this.outcomes(who.shopId);
     const shop = (await Shop.findByPk(who.shopId))!;
-    const counted = lessons.filter((l) => !l.leftOut);
-    const ids = lessons.filter((l) => l.leftOut).map((l) => l.job);
+    const counted = outcomes.filter((l) => !l.leftOut);
+    const ids = outcomes.filter((l) => l.leftOut).map((l) => l.job);
     const jobs = await Job.findAll({
       where: { id: ids, shopId: who.shopId },
       attributes: ['id', 'summary', 'createdAt'],
@@ -103,7 +105,7 @@ export class Learning implements OnApplicationShutdown {
   /** The shop's settings with what was learned put in, as `jb diagnose --settings` takes them. */
   async exported(who: Actor, choice: LearningChoice): Promise<Settings> {
     const shop = (await Shop.findByPk(who.shopId))!;
-    const used = (await this.lessons(who.shopId)).filter((l) => !l.leftOut);
+    const used = (await this.outcomes(who.shopId)).filter((l) => !l.leftOut);
     const { learning: _, ...settings } = shop.settings;
     return { ...settings, ...learnedSettings(learn(used), choice) };
   }
@@ -111,8 +113,8 @@ export class Learning implements OnApplicationShutdown {
   /** Leave one job out of all that is learned, or take it in again. */
   async leaveOut(who: Actor, jobId: string, { leftOut, reason }: LeaveOutRequest): Promise<LearnedView> {
     await this.work.run(async (transaction) => {
-      const row = await JobLesson.findOne({ where: { jobId, shopId: who.shopId }, transaction, lock: true });
-      if (!row) throw notHere('lesson of this job');
+      const row = await JobOutcomeRow.findOne({ where: { jobId, shopId: who.shopId }, transaction, lock: true });
+      if (!row) throw notHere('outcome of this job');
       if (row.leftOut !== leftOut) {
         await row.update({ leftOut }, { transaction });
         await ShopChange.create(

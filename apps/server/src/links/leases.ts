@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { LinkStatus } from '@just-balance/contract';
 import { Injectable } from '@nestjs/common';
 import { Op, UniqueConstraintError } from 'sequelize';
-import { LinkLease } from '../database/models.ts';
+import { LinkLease } from '../rows/links.ts';
 
 export const TTL_MS = 10_000;
 export const RENEW_MS = 3000;

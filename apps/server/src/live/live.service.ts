@@ -1,4 +1,4 @@
-import type { JobNoun, ServerMessage } from '@just-balance/contract';
+import type { JobResource, ServerMessage } from '@just-balance/contract';
 import { Injectable } from '@nestjs/common';
 import type { WebSocket } from 'ws';
 import type { Actor } from '../common/request.ts';
@@ -92,11 +92,11 @@ export class Live {
   changed(
     shopId: string,
     jobId: string,
-    { nouns, screen, changes }: { nouns: JobNoun[] | null; screen: string | null; changes: number },
+    { resources, screen, changes }: { resources: JobResource[] | null; screen: string | null; changes: number },
   ): void {
     if (!this.watched(jobId)) return;
     this.told.set(jobId, Math.max(changes, this.told.get(jobId) ?? 0));
-    this.publish(shopId, { type: 'changed', jobId, nouns, screen });
+    this.publish(shopId, { type: 'changed', jobId, resources, screen });
   }
 
   /** Up to which of its changes the screens of this job have been told; 0 for one that nobody watches. */

@@ -14,12 +14,13 @@ import { conflict, loggable, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { databaseAway } from '../database/away.ts';
 import { SEQUELIZE } from '../database/connect.ts';
-import { Job, SavedView } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { BoardService } from '../jobs/board.service.ts';
 import { LISTED } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { LOGGER } from '../logger.ts';
+import { Job } from '../rows/jobs.ts';
+import { SavedView } from '../rows/logbook.ts';
 import { Search } from './search.ts';
 
 const PAGE = 50;

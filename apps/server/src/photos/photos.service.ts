@@ -4,10 +4,11 @@ import { BadRequestException, ConflictException, Injectable } from '@nestjs/comm
 import { conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { Turns } from '../common/turns.ts';
-import { Photo, ServiceRun } from '../database/models.ts';
 import { appendEvent } from '../jobs/events.ts';
 import { NEWEST_FIRST, OLDEST_FIRST, photoView } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
+import { Photo } from '../rows/photos.ts';
+import { ServiceRun } from '../rows/service.ts';
 import { PictureError, reencode } from './reencode.ts';
 
 /** Pictures a job may hold. [house] */
@@ -76,7 +77,7 @@ export class PhotosService {
         await appendEvent(who, jobId, 'photo', { id, step: query.step ?? null }, transaction);
         return photoView(photo);
       },
-      { nouns: ['photos'] },
+      { resources: ['photos'] },
     );
   }
 
@@ -107,7 +108,7 @@ export class PhotosService {
         await appendEvent(who, jobId, 'photo-changed', { id, ...defined }, transaction);
         return photoView(row);
       },
-      { nouns: ['photos'] },
+      { resources: ['photos'] },
     );
   }
 

@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import { Op, UniqueConstraintError } from 'sequelize';
-import { LinkLease } from '../database/models.ts';
+import { LinkLease } from '../rows/links.ts';
 
 /** A simulated bay stays with the shop that drove it last for this long, ms. [house] */
 const HOLD_MS = 600_000;

@@ -37,11 +37,12 @@ import { v5 as uuidv5 } from 'uuid';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import { KeyedMutex } from '../common/mutex.ts';
 import type { Actor } from '../common/request.ts';
-import { type AttemptData, JobEvent, PracticeAttempt } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { ReadingsService } from '../readings/readings.service.ts';
 import { RecordsService } from '../records/records.service.ts';
+import { JobEvent } from '../rows/jobs.ts';
+import { type AttemptData, PracticeAttempt } from '../rows/practice.ts';
 import { TestsService } from '../tests/tests.service.ts';
 import { SimControl } from './simControl.ts';
 

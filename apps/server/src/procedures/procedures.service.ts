@@ -8,8 +8,8 @@ import { stringify } from 'yaml';
 import { Aside, AsideEnded } from '../common/aside.ts';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { OwnProcedure } from '../database/models.ts';
 import { Work } from '../database/work.ts';
+import { OwnProcedure } from '../rows/procedures.ts';
 import { KINDS, type OwnData, type ReadOwn } from './kinds.ts';
 
 /** Procedures a shop may keep. [house] */

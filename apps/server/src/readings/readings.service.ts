@@ -10,12 +10,14 @@ import { ConflictException, Injectable } from '@nestjs/common';
 import type { Transaction } from 'sequelize';
 import { badFields } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { Capture, type Job, ReadingRow } from '../database/models.ts';
 import { readable } from '../jobs/stored.ts';
 import { OLDEST_FIRST, readingView } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
+import { Capture } from '../rows/captures.ts';
+import { type Job } from '../rows/jobs.ts';
+import { ReadingRow } from '../rows/readings.ts';
 
-const READINGS = { model: ReadingRow, view: readingView, noun: 'readings', kind: 'reading' } as const;
+const READINGS = { model: ReadingRow, view: readingView, resource: 'readings', kind: 'reading' } as const;
 
 /** Readings of a job: what was measured at a point, before and after the repair. */
 @Injectable()

@@ -7,7 +7,7 @@ import {
   encodeColumn,
   type TextChannel,
 } from '@just-balance/core/series';
-import type { CaptureColumn, CaptureRow } from '../database/models.ts';
+import type { CaptureColumn, CaptureRow } from '../rows/captures.ts';
 
 const packed = promisify(deflate);
 const unpacked = promisify(inflate);

@@ -3,7 +3,7 @@ import { LayoutQuery, LayoutRequest, type LayoutView } from '@just-balance/contr
 import { Body, Controller, HttpCode, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Actor, Who } from '../common/request.ts';
-import { TableLayout } from '../database/models.ts';
+import { TableLayout } from '../rows/recordings.ts';
 
 const hashOf = (headers: string) => createHash('sha256').update(headers).digest('hex');
 

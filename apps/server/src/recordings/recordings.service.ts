@@ -21,13 +21,16 @@ import { Op, type Transaction } from 'sequelize';
 import { badFields, notHere } from '../common/errors.ts';
 import { KeyedMutex } from '../common/mutex.ts';
 import type { Actor } from '../common/request.ts';
-import { Capture, CaptureColumn, CaptureRow, type Job, ReadingRow, Vehicle } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { appendEvent } from '../jobs/events.ts';
 import { readVehicle } from '../jobs/stored.ts';
 import { captureView } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { LOGGER } from '../logger.ts';
+import { Capture, CaptureColumn, CaptureRow } from '../rows/captures.ts';
+import { type Job } from '../rows/jobs.ts';
+import { ReadingRow } from '../rows/readings.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 import { channelsOfRows, inflateColumn, partsOf, storedPart } from './columns.ts';
 import type { ExportChannel } from './exporting.ts';
 

@@ -3,12 +3,13 @@ import { toHex } from '@just-balance/core/can';
 import { encodeMonitors, type MonitorId, type MonitorState } from '@just-balance/core/obd';
 import { ConflictException, Injectable } from '@nestjs/common';
 import type { Actor } from '../common/request.ts';
-import { type RecordData, Vehicle, VehicleRecord } from '../database/models.ts';
 import { readVehicle } from '../jobs/stored.ts';
 import { recordView } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
+import { type RecordData, VehicleRecord } from '../rows/records.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 
-const RECORDS = { model: VehicleRecord, view: recordView, noun: 'records', kind: 'record' } as const;
+const RECORDS = { model: VehicleRecord, view: recordView, resource: 'records', kind: 'record' } as const;
 
 /** Codes, lamp, freeze frame and monitors, as the vehicle gave them or as a person read them off. */
 @Injectable()

@@ -1,11 +1,11 @@
 import type { NewRepairRequest, RepairView, UndoRequest } from '@just-balance/contract';
 import { Injectable } from '@nestjs/common';
 import type { Actor } from '../common/request.ts';
-import { Repair } from '../database/models.ts';
 import { repairView } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
+import { Repair } from '../rows/repairs.ts';
 
-const REPAIRS = { model: Repair, view: repairView, noun: 'repairs', kind: 'repair' } as const;
+const REPAIRS = { model: Repair, view: repairView, resource: 'repairs', kind: 'repair' } as const;
 
 /** Repairs of a job, written down by hand or by a guided work. */
 @Injectable()

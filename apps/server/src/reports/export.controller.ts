@@ -4,11 +4,12 @@ import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { Costly } from '../common/cost.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { CaptureRow, type Job } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { captureJson, sendPieces } from '../recordings/exporting.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
+import { CaptureRow } from '../rows/captures.ts';
+import { type Job } from '../rows/jobs.ts';
 
 /** Rows of a running capture fetched at a time. */
 const ROWS = 200;

@@ -4,8 +4,9 @@ import { DEFAULT_LIMITS } from '@just-balance/core/trims';
 import type { UnitSystem } from '@just-balance/core/units';
 import { Injectable } from '@nestjs/common';
 import type { Actor } from '../common/request.ts';
-import { Photo, Shop } from '../database/models.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
+import { Photo } from '../rows/photos.ts';
+import { Shop } from '../rows/shop.ts';
 import type { Picture } from './pdf/render.ts';
 
 /** Pictures of one PDF; the rest are named and stand in the archive. [house] */

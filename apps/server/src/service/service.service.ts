@@ -13,11 +13,11 @@ import { ConflictException, Injectable } from '@nestjs/common';
 import { Op, type Transaction } from 'sequelize';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { ServiceEntry, ServiceEvent, ServiceRun } from '../database/models.ts';
 import { appendEvent } from '../jobs/events.ts';
 import { readable } from '../jobs/stored.ts';
 import { entryView, OLDEST_FIRST, RUN_EVENTS, runView } from '../jobs/views.ts';
 import { JobWrites, type RowKind } from '../jobs/write.ts';
+import { ServiceEntry, ServiceEvent, ServiceRun } from '../rows/service.ts';
 
 /** What of a run belongs in the job's history. */
 const TOLD: readonly HappenedKind[] = ['stop', 'parked', 'resumed', 'ended', 'given-up', 'source'];
@@ -28,7 +28,7 @@ const MOST_ENTRIES = 500;
 const ENTRIES: RowKind<ServiceEntry, EntryView> = {
   model: ServiceEntry,
   view: entryView,
-  noun: 'entries',
+  resource: 'entries',
   kind: 'entry',
 };
 
@@ -72,7 +72,7 @@ export class ServiceService {
         await appendEvent(who, jobId, 'run-begun', { run: run.id, procedure: body.procedure.id }, transaction);
         return runView(run);
       },
-      { nouns: ['runs'] },
+      { resources: ['runs'] },
     );
   }
 
@@ -80,7 +80,7 @@ export class ServiceService {
     const problems = body.events.flatMap((e, i) => happenedProblems(e.what, `events[${i}].what`));
     if (problems.length > 0) throw badFields(problems);
     return this.jobs.write(who, jobId, (_, transaction) => this.appendIn(who, jobId, runId, body, transaction), {
-      nouns: ['runs'],
+      resources: ['runs'],
       // What was done before somebody closed the job is kept.
       evenClosed: true,
     });

@@ -8,7 +8,8 @@ import { rightsOf } from '../accounts/rights.ts';
 import { endOf } from '../common/days.ts';
 import { type Actor, Who } from '../common/request.ts';
 import { SEQUELIZE } from '../database/connect.ts';
-import { Job, JobEvent, ShopChange } from '../database/models.ts';
+import { Job, JobEvent } from '../rows/jobs.ts';
+import { ShopChange } from '../rows/shop.ts';
 
 const SIGN_INS = TRAIL_KINDS.find((k) => k.id === 'sign-ins')!.kinds;
 const PAGE = 60;

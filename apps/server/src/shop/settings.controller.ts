@@ -4,9 +4,10 @@ import { ApiTags } from '@nestjs/swagger';
 import { v7 as uuidv7 } from 'uuid';
 import { conflict } from '../common/errors.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { Job, Shop, ShopChange } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { Learning } from '../learning/learning.service.ts';
+import { Job } from '../rows/jobs.ts';
+import { Shop, ShopChange } from '../rows/shop.ts';
 
 /** Changes that are shown, the newest. [house] */
 const SHOWN = 200;

@@ -9,9 +9,9 @@ import { Sessions } from '../accounts/sessions.ts';
 import { loggable } from '../common/errors.ts';
 import { Origin } from '../common/origin.ts';
 import type { Actor } from '../common/request.ts';
-import { Job } from '../database/models.ts';
 import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
+import { Job } from '../rows/jobs.ts';
 
 /** How often the sessions of open sockets are looked at again, ms. */
 const RECHECK_MS = 60_000;

@@ -2,11 +2,11 @@ import { type NewTestRequest, type TestView, testProblems, type UndoRequest } fr
 import { Injectable } from '@nestjs/common';
 import { badFields } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { TestRow } from '../database/models.ts';
 import { testView } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
+import { TestRow } from '../rows/tests.ts';
 
-const TESTS = { model: TestRow, view: testView, noun: 'tests', kind: 'test' } as const;
+const TESTS = { model: TestRow, view: testView, resource: 'tests', kind: 'test' } as const;
 
 /** Tests of a job with what they showed. */
 @Injectable()

@@ -2,18 +2,14 @@ import { Op, type Transaction, type WhereOptions } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import {
-  DoneRequest,
-  Job,
-  JobEvent,
-  JobTag,
-  Photo,
-  SavedView,
-  ServiceEntry,
-  ShopChange,
-  Vehicle,
-} from '../database/models.ts';
-import { dropWords } from '../jobs/filing.ts';
+import { dropWords } from '../jobs/indexing.ts';
+import { DoneRequest } from '../rows/doneRequest.ts';
+import { Job, JobEvent } from '../rows/jobs.ts';
+import { JobTag, SavedView } from '../rows/logbook.ts';
+import { Photo } from '../rows/photos.ts';
+import { ServiceEntry } from '../rows/service.ts';
+import { ShopChange } from '../rows/shop.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 import { erased, PERSONAL, saysAny, wordsOf } from './personal.ts';
 
 /** Rows of one table that are looked through at a time. */

@@ -1,20 +1,14 @@
 import type { Model, ModelStatic } from 'sequelize';
 import { isGroup } from '../common/group.ts';
-import {
-  Capture,
-  Job,
-  JobEvent,
-  KnownFigureRow,
-  ReadingRow,
-  Repair,
-  ServiceEntry,
-  ServiceEvent,
-  ServiceRun,
-  StoredDiagnosisRow,
-  TestRow,
-  Vehicle,
-  VehicleRecord,
-} from '../database/models.ts';
+import { Capture } from '../rows/captures.ts';
+import { Job, JobEvent, StoredDiagnosisRow } from '../rows/jobs.ts';
+import { KnownFigureRow } from '../rows/known.ts';
+import { ReadingRow } from '../rows/readings.ts';
+import { VehicleRecord } from '../rows/records.ts';
+import { Repair } from '../rows/repairs.ts';
+import { ServiceEntry, ServiceEvent, ServiceRun } from '../rows/service.ts';
+import { TestRow } from '../rows/tests.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 
 /** What takes the place of a person's words; it fits wherever words may stand. */
 export const ERASED = 'erased on request';

@@ -16,12 +16,17 @@ import { literal, Op, type WhereOptions } from 'sequelize';
 import { notHere } from '../common/errors.ts';
 import { isGroup } from '../common/group.ts';
 import { type Actor, Who } from '../common/request.ts';
-import { Job, JobEvent, JobLesson, ReadingRow, Repair, ServiceEntry, Vehicle } from '../database/models.ts';
 import { Work } from '../database/work.ts';
 import { readable } from '../jobs/stored.ts';
 import { OLDEST_FIRST, vehicleView } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { LogbookService } from '../logbook/logbook.service.ts';
+import { Job, JobEvent } from '../rows/jobs.ts';
+import { JobOutcomeRow } from '../rows/learning.ts';
+import { ReadingRow } from '../rows/readings.ts';
+import { Repair } from '../rows/repairs.ts';
+import { ServiceEntry } from '../rows/service.ts';
+import { Vehicle } from '../rows/vehicles.ts';
 import { eraseCustomer } from './erasing.ts';
 
 /** Drives of one vehicle that are shown. [house] */
@@ -150,13 +155,13 @@ export class VehiclesController {
       limit: MOST_VISITS,
     });
     const jobId = jobs.map((j) => j.id);
-    const [readings, repairs, lessons] = await Promise.all([
+    const [readings, repairs, outcomes] = await Promise.all([
       ReadingRow.findAll({ where: { shopId, jobId, undone: false }, order: OLDEST_FIRST }),
       Repair.findAll({ where: { shopId, jobId, undone: false }, order: OLDEST_FIRST }),
-      JobLesson.findAll({ where: { shopId, jobId } }),
+      JobOutcomeRow.findAll({ where: { shopId, jobId } }),
     ]);
     const visits = jobs.reverse().map((j): VehicleVisit => {
-      const lesson = lessons.find((l) => l.jobId === j.id)?.data;
+      const outcome = outcomes.find((l) => l.jobId === j.id)?.data;
       const mine = repairs.filter((r) => r.jobId === j.id);
       const points = readable(
         'reading',
@@ -168,9 +173,9 @@ export class VehiclesController {
         at: j.createdAt.toISOString(),
         status: j.status,
         causes: [...new Set(mine.flatMap((r) => (r.data.guessed ? [] : (r.data.fault ?? []))))],
-        proven: (lesson?.proven.length ?? 0) > 0,
+        proven: (outcome?.proven.length ?? 0) > 0,
         verdict: j.summary?.standing?.proof?.verdict ?? null,
-        cameBackOf: lesson?.cameBackOf ?? null,
+        cameBackOf: outcome?.cameBackOf ?? null,
         repairs: mine.map((r) => r.data.text),
         points: points.map((r) => ({
           at: r.data.at,

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from 'react';
 import { Outlet, useNavigation } from 'react-router';
 import { ApiFailure, onOtherAccount, writeAs } from '../data/api.ts';
+import { uploader } from '../data/offlineRecordings.ts';
 import { outbox } from '../data/queue.ts';
 import { noteSignedIn, useSession } from '../data/session.tsx';
-import { uploader } from '../data/spools.ts';
 import { SignIn } from '../pages/signIn/SignIn.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 

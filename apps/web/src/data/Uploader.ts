@@ -1,28 +1,28 @@
 import type { SendResult } from './Outbox.ts';
-import type { KeptSecond, Spool } from './spoolTypes.ts';
+import type { KeptSecond, OfflineRecording } from './offlineTypes.ts';
 
-export interface SpoolStore {
-  spools(): Promise<Spool[]>;
-  add(spool: Spool): Promise<void>;
+export interface OfflineStore {
+  recordings(): Promise<OfflineRecording[]>;
+  add(recording: OfflineRecording): Promise<void>;
   /** In one transaction: link and uploader change different fields of the same row. */
-  update(id: string, change: (now: Spool) => Partial<Spool>): Promise<void>;
+  update(id: string, change: (now: OfflineRecording) => Partial<OfflineRecording>): Promise<void>;
   /** The next second, and the count of them: both on disk, or neither. */
   keep(id: string, second: Pick<KeptSecond, 'atMs' | 'data'>): Promise<void>;
   /** Seconds from number `from` on, at most `most`, all of them where it is not given. */
   seconds(id: string, from: number, most?: number): Promise<KeptSecond[]>;
-  /** A spool and all its seconds. */
+  /** A recording and all its seconds. */
   remove(id: string): Promise<void>;
 }
 
 interface Deps {
-  store: SpoolStore;
+  store: OfflineStore;
   /** One write of an account; `done` carries what the server answered. */
   post(accountId: string, path: string, body: unknown): Promise<SendResult>;
   later(f: () => void, ms: number): () => void;
   /** Runs `f` in one tab of this browser at a time. */
   alone(f: () => Promise<void>): Promise<void>;
   /** All of one is in the shop. */
-  arrived(spool: Spool): void;
+  arrived(recording: OfflineRecording): void;
 }
 
 const RETRY_MS = [1000, 3000, 3000, 10_000];
@@ -33,7 +33,7 @@ const CHUNK = 30;
  * device only when all of its recording is in; the same chunk twice changes nothing there.
  */
 export class Uploader {
-  private shown: readonly Spool[] = [];
+  private shown: readonly OfflineRecording[] = [];
   private others = 0;
   private accountId: string | null = null;
   private readonly listeners = new Set<() => void>();
@@ -45,7 +45,7 @@ export class Uploader {
   constructor(private readonly deps: Deps) {}
 
   /** What is on this device for the account that is signed in. */
-  waiting = (): readonly Spool[] => this.shown;
+  waiting = (): readonly OfflineRecording[] => this.shown;
 
   /** How many wait for other accounts to sign in here. */
   ofOthers = (): number => this.others;
@@ -62,28 +62,28 @@ export class Uploader {
   }
 
   async refresh(): Promise<void> {
-    const all = await this.deps.store.spools();
+    const all = await this.deps.store.recordings();
     this.shown = all.filter((s) => s.accountId === this.accountId).sort((a, b) => a.startedAtMs - b.startedAtMs);
     this.others = all.length - this.shown.length;
     for (const f of this.listeners) f();
   }
 
   /** After a refusal: the same once more. */
-  async tryAgain(spool: Spool): Promise<void> {
-    await this.deps.store.update(spool.id, () => ({ refused: null }));
+  async tryAgain(recording: OfflineRecording): Promise<void> {
+    await this.deps.store.update(recording.id, () => ({ refused: null }));
     await this.refresh();
     await this.flush();
   }
 
   /** End one that nobody goes on with. */
-  async end(spool: Spool): Promise<void> {
-    await this.deps.store.update(spool.id, (s) => ({ ended: s.ended ?? 'stop' }));
+  async end(recording: OfflineRecording): Promise<void> {
+    await this.deps.store.update(recording.id, (s) => ({ ended: s.ended ?? 'stop' }));
     await this.flush();
   }
 
   /** A person gives it up, seconds and all. */
-  async drop(spool: Spool): Promise<void> {
-    await this.deps.store.remove(spool.id);
+  async drop(recording: OfflineRecording): Promise<void> {
+    await this.deps.store.remove(recording.id);
     await this.refresh();
   }
 
@@ -124,8 +124,8 @@ export class Uploader {
   }
 
   /** Read anew for every step: the link puts seconds down meanwhile. */
-  private async current(id: string): Promise<Spool | undefined> {
-    return (await this.deps.store.spools()).find((s) => s.id === id);
+  private async current(id: string): Promise<OfflineRecording | undefined> {
+    return (await this.deps.store.recordings()).find((s) => s.id === id);
   }
 
   private async up(id: string): Promise<'done' | 'later'> {

@@ -1,6 +1,6 @@
 import {
-  JOB_NOUNS,
-  type JobNoun,
+  JOB_RESOURCES,
+  type JobResource,
   type JobRows,
   type JobSummary,
   type JobView,
@@ -14,33 +14,33 @@ import { mustFetch, olderThan, useRead } from './reads.ts';
 /** The page shows what the newest result did to the judgement: two are enough. */
 const JUDGEMENTS = 2;
 
-/** The server's address of a job's head or of one of its nouns, and its place in SWR's cache. */
-export function jobKey(jobId: string, noun?: JobNoun): string {
-  if (noun === undefined) return ROUTES.job(jobId);
-  return noun === 'diagnosis' ? ROUTES.newestDiagnoses(jobId, JUDGEMENTS) : ROUTES.jobRows(jobId, noun);
+/** The server's address of a job's head or of one of its resources, and its place in SWR's cache. */
+export function jobKey(jobId: string, resource?: JobResource): string {
+  if (resource === undefined) return ROUTES.job(jobId);
+  return resource === 'diagnosis' ? ROUTES.newestDiagnoses(jobId, JUDGEMENTS) : ROUTES.jobRows(jobId, resource);
 }
 
-export const jobKeys = (jobId: string): string[] => [jobKey(jobId), ...JOB_NOUNS.map((n) => jobKey(jobId, n))];
+export const jobKeys = (jobId: string): string[] => [jobKey(jobId), ...JOB_RESOURCES.map((n) => jobKey(jobId, n))];
 
-function useNoun<N extends JobNoun>(jobId: string, noun: N) {
-  return useRead(jobKey(jobId, noun) as Route<JobRows[N][]>);
+function useResource<N extends JobResource>(jobId: string, resource: N) {
+  return useRead(jobKey(jobId, resource) as Route<JobRows[N][]>);
 }
 
-/** The job with all its nouns, once every one of them is here; each is kept and looked at again by itself. */
+/** The job with all its resources, once every one of them is here; each is kept and looked at again by itself. */
 export function useJob(jobId: string): { job: JobView | undefined; error: unknown } {
   const head = useRead(ROUTES.job(jobId));
-  const records = useNoun(jobId, 'records');
-  const readings = useNoun(jobId, 'readings');
-  const tests = useNoun(jobId, 'tests');
-  const repairs = useNoun(jobId, 'repairs');
-  const captures = useNoun(jobId, 'captures');
-  const known = useNoun(jobId, 'known');
-  const cautions = useNoun(jobId, 'cautions');
-  const diagnoses = useNoun(jobId, 'diagnosis');
-  const damaged = useNoun(jobId, 'damaged');
-  const runs = useNoun(jobId, 'runs');
-  const entries = useNoun(jobId, 'entries');
-  const photos = useNoun(jobId, 'photos');
+  const records = useResource(jobId, 'records');
+  const readings = useResource(jobId, 'readings');
+  const tests = useResource(jobId, 'tests');
+  const repairs = useResource(jobId, 'repairs');
+  const captures = useResource(jobId, 'captures');
+  const known = useResource(jobId, 'known');
+  const cautions = useResource(jobId, 'cautions');
+  const diagnoses = useResource(jobId, 'diagnosis');
+  const damaged = useResource(jobId, 'damaged');
+  const runs = useResource(jobId, 'runs');
+  const entries = useResource(jobId, 'entries');
+  const photos = useResource(jobId, 'photos');
   const job = useMemo(
     () =>
       whole({
@@ -74,24 +74,24 @@ export function useJob(jobId: string): { job: JobView | undefined; error: unknow
       photos.data,
     ],
   );
-  const nouns = [records, readings, tests, repairs, captures, known, cautions, diagnoses, damaged];
-  const all = [head, ...nouns, runs, entries, photos];
+  const resources = [records, readings, tests, repairs, captures, known, cautions, diagnoses, damaged];
+  const all = [head, ...resources, runs, entries, photos];
   return { job, error: all.find((r) => r.error !== undefined)?.error };
 }
 
-type Nouns = Omit<JobView, keyof JobSummary>;
+type Resources = Omit<JobView, keyof JobSummary>;
 
 function whole({
   head,
-  ...nouns
-}: { head: JobSummary | undefined } & { [K in keyof Nouns]: Nouns[K] | undefined }): JobView | undefined {
-  if (!head || Object.values(nouns).some((rows) => rows === undefined)) return undefined;
-  return { ...head, ...(nouns as Nouns) };
+  ...resources
+}: { head: JobSummary | undefined } & { [K in keyof Resources]: Resources[K] | undefined }): JobView | undefined {
+  if (!head || Object.values(resources).some((rows) => rows === undefined)) return undefined;
+  return { ...head, ...(resources as Resources) };
 }
 
-/** Look at these nouns of a job again, at all where null; and at its head and judgement, which follow from them. */
-export async function lookAgain(jobId: string, nouns: readonly JobNoun[] | null): Promise<void> {
-  const what = new Set<JobNoun | undefined>([undefined, 'diagnosis', ...(nouns ?? JOB_NOUNS)]);
+/** Look at these resources of a job again, at all where null; and at its head and judgement, which follow from them. */
+export async function lookAgain(jobId: string, resources: readonly JobResource[] | null): Promise<void> {
+  const what = new Set<JobResource | undefined>([undefined, 'diagnosis', ...(resources ?? JOB_RESOURCES)]);
   await Promise.all([...what].map((n) => mutate(jobKey(jobId, n))));
 }
 
@@ -104,7 +104,7 @@ export async function catchUp(jobId: string, changes: number): Promise<void> {
   );
 }
 
-/** Nouns whose writes are answered with the row as it then stands. */
+/** Resources whose writes are answered with the row as it then stands. */
 const ROWS: readonly string[] = [
   'records',
   'readings',
@@ -113,13 +113,13 @@ const ROWS: readonly string[] = [
   'runs',
   'entries',
   'photos',
-] satisfies JobNoun[];
+] satisfies JobResource[];
 
-/** Writes whose answer is a row of another noun than their address. */
-const ELSEWHERE: Readonly<Record<string, readonly JobNoun[]>> = { '/records/clear': ['records', 'entries'] };
+/** Writes whose answer is a row of another resource than their address. */
+const ELSEWHERE: Readonly<Record<string, readonly JobResource[]>> = { '/records/clear': ['records', 'entries'] };
 
 /** What to look at after the other writes; after any that is not here: everything. */
-const LOOKED_AT: Readonly<Record<string, readonly JobNoun[]>> = {
+const LOOKED_AT: Readonly<Record<string, readonly JobResource[]>> = {
   known: ['known'],
   captures: ['captures', 'readings'],
   vehicle: ['known', 'damaged'],
@@ -142,19 +142,19 @@ async function put<T>(key: string, change: (now: T) => T): Promise<void> {
  * the job's own, as in `/tests/ID`.
  */
 export async function showAnswer(jobId: string, path: string, answer: unknown): Promise<void> {
-  const [, noun = ''] = path.split('/');
+  const [, resource = ''] = path.split('/');
   const row = answer !== null && typeof answer === 'object' ? (answer as { id?: unknown }) : {};
   if (ELSEWHERE[path]) await lookAgain(jobId, ELSEWHERE[path]);
   else if (path === '' && row.id === jobId) {
     await put(jobKey(jobId), () => answer);
     await mutate(jobKey(jobId, 'diagnosis'));
-  } else if (ROWS.includes(noun) && typeof row.id === 'string') {
-    await put<{ id: string }[]>(jobKey(jobId, noun as JobNoun), (rows) => withRow(rows, row as { id: string }));
+  } else if (ROWS.includes(resource) && typeof row.id === 'string') {
+    await put<{ id: string }[]>(jobKey(jobId, resource as JobResource), (rows) => withRow(rows, row as { id: string }));
     await lookAgain(jobId, []);
-  } else if (noun === 'cautions') {
+  } else if (resource === 'cautions') {
     await put<unknown[]>(jobKey(jobId, 'cautions'), (rows) => [...rows, answer]);
-  } else if (noun === 'imports') {
+  } else if (resource === 'imports') {
     // Its parts change nothing that is shown.
     if (path.endsWith('/finish')) await lookAgain(jobId, ['captures', 'readings']);
-  } else await lookAgain(jobId, LOOKED_AT[noun] ?? null);
+  } else await lookAgain(jobId, LOOKED_AT[resource] ?? null);
 }

@@ -22,7 +22,7 @@ export interface JobLive {
   /** Who has the job open, each screen once; one's own is among them. */
   present: readonly string[];
   /** Through the adapter at this device. */
-  own: boolean;
+  atDevice: boolean;
   /** Every figure as it comes in, on the wall clock. */
   listen: (f: (samples: readonly Sample[]) => void) => () => void;
 }
@@ -99,7 +99,7 @@ export function useJobLive(jobId: string): JobLive {
         } else if (m.type === 'present' && m.jobId === jobId) setPresent(m.people);
         else if (m.type === 'link') setLink(m.status);
         else if (m.type === 'capture') setCapture(m.status);
-        else if (m.type === 'changed' && m.screen !== SCREEN) void lookAgain(m.jobId, m.nouns);
+        else if (m.type === 'changed' && m.screen !== SCREEN) void lookAgain(m.jobId, m.resources);
       };
       socket.onclose = () => {
         if (over) return;
@@ -131,5 +131,16 @@ export function useJobLive(jobId: string): JobLive {
     };
   }, [jobId]);
 
-  return { connected, lost, values, traces: traces.current, link, capture, setCapture, present, own: false, listen };
+  return {
+    connected,
+    lost,
+    values,
+    traces: traces.current,
+    link,
+    capture,
+    setCapture,
+    present,
+    atDevice: false,
+    listen,
+  };
 }

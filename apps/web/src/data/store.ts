@@ -1,11 +1,11 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
 import type { OutboxStore, Waiting } from './Outbox.ts';
-import type { KeptSecond, Spool } from './spoolTypes.ts';
+import type { KeptSecond, OfflineRecording } from './offlineTypes.ts';
 
 interface Kept extends DBSchema {
   outbox: { key: number; value: Waiting };
   /** Recordings of this device's own link, and their seconds, until all of one is in the shop. */
-  spools: { key: string; value: Spool };
+  spools: { key: string; value: OfflineRecording };
   seconds: { key: [string, number]; value: KeptSecond };
   mappings: { key: string; value: { headers: string; mapping: unknown; at: number } };
 }

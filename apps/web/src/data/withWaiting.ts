@@ -78,8 +78,8 @@ export function withWaiting(job: JobView, waiting: readonly Waiting[]): JobView 
   };
   for (const w of mine) {
     const [path = '', query] = w.path.slice(`/jobs/${job.id}/`.length).split('?');
-    const [noun = '', ...rest] = path.split('/');
-    if (noun === 'photos' && w.method === 'PUT' && typeof w.body !== 'string') {
+    const [resource = '', ...rest] = path.split('/');
+    if (resource === 'photos' && w.method === 'PUT' && typeof w.body !== 'string') {
       const of = new URLSearchParams(query);
       add(own.photos, {
         id: rest[0]!,
@@ -95,7 +95,7 @@ export function withWaiting(job: JobView, waiting: readonly Waiting[]): JobView 
         height: 0,
         bytes: w.body.byteLength,
       });
-    } else if (w.method === 'POST' && typeof w.body === 'string') TAKES[noun]?.(own, w.body, at, rest);
+    } else if (w.method === 'POST' && typeof w.body === 'string') TAKES[resource]?.(own, w.body, at, rest);
   }
   return { ...job, ...own };
 }

@@ -2,14 +2,14 @@ import { CloudOff, UploadCloud, UserRound } from 'lucide-react';
 import { useState } from 'react';
 import { said } from '../data/api.ts';
 import type { Waiting } from '../data/Outbox.ts';
+import { useOthersOfflineRecordings } from '../data/offlineRecordings.ts';
 import { outbox, useOthersWaiting, useWaiting } from '../data/queue.ts';
-import { useOthersSpools } from '../data/spools.ts';
 import { Problem } from '../ui/Problem.tsx';
 
 /** What was entered on this device and has not reached the server. */
 export function WaitingBar() {
   const waiting = useWaiting();
-  const others = useOthersWaiting() + useOthersSpools();
+  const others = useOthersWaiting() + useOthersOfflineRecordings();
   if (waiting.length === 0 && others === 0) return null;
   const refused = waiting.filter((w) => w.refused !== null);
   const groups = new Map(

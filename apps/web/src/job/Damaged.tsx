@@ -6,7 +6,7 @@ import { useMay } from '../data/session.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { useAction } from '../ui/useAction.ts';
 
-const NOUNS: Readonly<Record<string, string>> = {
+const RESOURCES: Readonly<Record<string, string>> = {
   vehicle: 'The vehicle',
   complaint: 'The complaint',
   ambient: 'Pressure and air of the day',
@@ -25,7 +25,7 @@ export function Damaged({ job }: { job: JobView }) {
         {job.damaged.length === 1 ? 'One entry' : `${job.damaged.length} entries`} of this job cannot be read
       </h2>
       {job.damaged.map((d) => (
-        <Mend key={`${d.noun}${d.id}`} job={job} damage={d} />
+        <Mend key={`${d.resource}${d.id}`} job={job} damage={d} />
       ))}
     </section>
   );
@@ -44,12 +44,12 @@ function Mend({ job, damage }: { job: JobView; damage: DamageView }) {
       } catch (e) {
         throw new Error(`This is not JSON: ${said(e)}`);
       }
-      await ofJob(job.id).put(`/damaged/${damage.noun}/${damage.id}`, { data });
+      await ofJob(job.id).put(`/damaged/${damage.resource}/${damage.id}`, { data });
     });
   return (
     <div className="grid gap-2 border-t border-rule pt-2">
       <p className="m-0">
-        <span className="font-[650]">{NOUNS[damage.noun] ?? damage.noun}</span> is left out:{' '}
+        <span className="font-[650]">{RESOURCES[damage.resource] ?? damage.resource}</span> is left out:{' '}
         {damage.problems
           .slice(0, 3)
           .map((p) => (p.field ? `${p.field}: ${p.message}` : p.message))

@@ -5,11 +5,12 @@ import { api, newId } from '../data/api.ts';
 import type { JobLive } from '../data/live.tsx';
 import { ofJob } from '../data/ofJob.ts';
 import { useSession } from '../data/session.tsx';
-import { connecting, useOwn } from './own.ts';
+import { useDeviceLink } from './atDevice.ts';
+import { connecting } from './deviceLive.ts';
 
 /** Recording and reading through whichever link the job has: this device's, or the shop's. */
 export function useAdapter(job: JobView, live: JobLive) {
-  const own = useOwn(job.id);
+  const own = useDeviceLink(job.id);
   const accountId = useSession().session?.account?.id;
   return {
     /** Start a capture; `at` an operating point or `free`, `coach` the drive procedure it is held against. */

@@ -3,16 +3,16 @@ import { capturePoint, type GuidedSetup, guidedSetup } from '@just-balance/core/
 import { stationPressure } from '@just-balance/core/expected';
 import { PLANS, type PollingPlan } from '@just-balance/core/link';
 import { newId } from '../data/api.ts';
-import { spoolStore, uploader } from '../data/spools.ts';
-import { OwnLink } from './OwnLink.ts';
-import { isOwn } from './own.ts';
+import { offlineStore, uploader } from '../data/offlineRecordings.ts';
+import { takeLink } from './atDevice.ts';
+import { DeviceLink } from './DeviceLink.ts';
 import { nowUs, SerialLink } from './SerialLink.ts';
 import type { SerialPort } from './serial.ts';
 
 /** The adapter at this port becomes the link of this device, for this job. */
-export function connectOwn(jobId: string, port: SerialPort): OwnLink {
-  const link = new OwnLink(jobId, {
-    store: spoolStore,
+export function connectDevice(jobId: string, port: SerialPort): DeviceLink {
+  const link = new DeviceLink(jobId, {
+    store: offlineStore,
     shell: (handlers) => new SerialLink(port, PLANS.mixture, handlers),
     newId,
     nowUs,
@@ -22,7 +22,7 @@ export function connectOwn(jobId: string, port: SerialPort): OwnLink {
     },
     flush: () => void uploader.flush(),
   });
-  isOwn(link);
+  takeLink(link);
   return link;
 }
 

@@ -73,7 +73,7 @@ export interface CaptureStatus {
 }
 
 /** Begins the way up of a capture that a browser's own link has recorded. */
-export class SpooledCaptureRequest {
+export class OfflineCaptureRequest {
   @IsUUID() id!: string;
   @IsIn(PHASES) phase!: Phase;
   @IsIn([...OPERATING_POINTS, FREE]) at!: OperatingPoint | typeof FREE;
@@ -97,36 +97,36 @@ function secondProblem(channel: string, list: unknown): string | null {
   return null;
 }
 
-class SpooledSecondDto {
+class OfflineSecondDto {
   /** Wall-clock time of its first sample, ms since 1970. */
   @IsInt() @Min(1_500_000_000_000) @Max(4_000_000_000_000) atMs!: number;
   @ByKey(secondProblem) data!: Record<string, [number, number | string][]>;
 }
 
 /** Seconds in order, from number `from` on; the same again changes nothing. */
-export class SpooledSecondsRequest {
+export class OfflineSecondsRequest {
   @IsInt() @Min(0) @Max(1_000_000) from!: number;
   @IsArray()
   @ArrayMinSize(1)
   @ArrayMaxSize(60)
-  @Nested(() => SpooledSecondDto, { each: true })
-  seconds!: SpooledSecondDto[];
+  @Nested(() => OfflineSecondDto, { each: true })
+  seconds!: OfflineSecondDto[];
 }
 
-class SpooledEventDto {
+class OfflineEventDto {
   /** How many seconds stood before it. */
   @IsInt() @Min(0) @Max(1_000_000) after!: number;
   @IsIn(['again', 'interrupted']) kind!: 'again' | 'interrupted';
 }
 
-export class SpooledEndRequest {
+export class OfflineEndRequest {
   /** How many seconds there are in all: it ends only once they are up. */
   @IsInt() @Min(0) @Max(1_000_000) seconds!: number;
   @IsIn(['stop', 'keep-doubtful']) how!: 'stop' | 'keep-doubtful';
-  @IsArray() @ArrayMaxSize(1000) @Nested(() => SpooledEventDto, { each: true }) events!: SpooledEventDto[];
+  @IsArray() @ArrayMaxSize(1000) @Nested(() => OfflineEventDto, { each: true }) events!: OfflineEventDto[];
 }
 
 /** How many seconds are committed: what came before that number may go on the device. */
-export interface SpoolAnswer {
+export interface OfflineAnswer {
   committed: number;
 }

@@ -104,7 +104,7 @@ export interface JobCounts {
 
 /** A stored row that cannot be read: it is neither shown nor judged until it is mended. */
 export interface DamageView {
-  noun: string;
+  resource: string;
   id: string;
   problems: { field: string; message: string }[];
   stored: unknown;

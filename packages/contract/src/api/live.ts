@@ -1,6 +1,6 @@
 import type { CaptureStatus } from './captures.ts';
 import type { LinkStatus } from './links.ts';
-import type { JobNoun } from './wholeJob.ts';
+import type { JobResource } from './wholeJob.ts';
 
 /** On every read of a job: how many writes it had seen when it was read. */
 export const CHANGES_HEADER = 'x-changes';
@@ -20,8 +20,8 @@ export type ServerMessage =
     }
   | { type: 'link'; jobId: string; status: LinkStatus }
   | { type: 'capture'; jobId: string; status: CaptureStatus }
-  /** `nouns`: what to look at again, all where it is null; `screen`: whose own write it was, it knows already. */
-  | { type: 'changed'; jobId: string; nouns: JobNoun[] | null; screen: string | null }
+  /** `resources`: what to look at again, all where it is null; `screen`: whose own write it was, it knows already. */
+  | { type: 'changed'; jobId: string; resources: JobResource[] | null; screen: string | null }
   /** Who has the job open now, each screen once. */
   | { type: 'present'; jobId: string; people: string[] }
   | { type: 'error'; message: string }

@@ -13,7 +13,7 @@ import type { CleaningOutcomes, OwnProcedureView, OwnView, PhotoView } from './s
 import type { SettingsView, ShopChangeView } from './settings.ts';
 import type { AttemptLine, AttemptView, ScenarioView } from './trainer.ts';
 import type { KeptDrive, VehicleChangeView, VehicleView } from './vehicles.ts';
-import type { JobNoun, JobRows } from './wholeJob.ts';
+import type { JobResource, JobRows } from './wholeJob.ts';
 
 declare const ANSWER: unique symbol;
 
@@ -40,7 +40,7 @@ export const ROUTES = {
   jobs: (query: string) => `/jobs?${query}` as Route<JobListItem[]>,
   ownOpenJobs: (limit: number) => at<JobListItem[]>`/jobs?status=open&whose=mine&limit=${limit}`,
   job: (job: string) => at<JobSummary>`/jobs/${job}`,
-  jobRows: <N extends JobNoun>(job: string, noun: N) => at<JobRows[N][]>`/jobs/${job}/${noun}`,
+  jobRows: <N extends JobResource>(job: string, resource: N) => at<JobRows[N][]>`/jobs/${job}/${resource}`,
   /** Only the newest of the judgements kept. */
   newestDiagnoses: (job: string, newest: number) => at<StoredDiagnosis[]>`/jobs/${job}/diagnosis?newest=${newest}`,
   link: (job: string) => at<LinkStatus>`/jobs/${job}/link`,

@@ -10,7 +10,7 @@ import type { EntryView, PhotoView, RunView } from './service.ts';
 import type { TestView } from './tests.ts';
 
 /** What a job holds beside its head, each under `/jobs/ID/NOUN`, oldest first. */
-export const JOB_NOUNS = [
+export const JOB_RESOURCES = [
   'records',
   'readings',
   'tests',
@@ -24,7 +24,7 @@ export const JOB_NOUNS = [
   'entries',
   'photos',
 ] as const;
-export type JobNoun = (typeof JOB_NOUNS)[number];
+export type JobResource = (typeof JOB_RESOURCES)[number];
 
 /** One row of each kind that a job holds. */
 export interface JobRows {
@@ -44,7 +44,7 @@ export interface JobRows {
   photos: PhotoView;
 }
 
-type JobLists = { [N in Exclude<JobNoun, 'diagnosis'>]: JobRows[N][] };
+type JobLists = { [N in Exclude<JobResource, 'diagnosis'>]: JobRows[N][] };
 
 /** A job as its page puts it together, and as an export carries it: of each kind its rows, oldest first. */
 export interface JobView extends JobSummary, JobLists {

@@ -134,7 +134,7 @@ export const HINTS: readonly HintRow[] = [
   { work: ['timing-belt', 'timing-chain', 'cylinder-head'], faults: ['compression-timing'], factor: 4 },
   { work: ['turbo', 'turbo-pipe'], faults: ['boost-leak', 'turbo-underboost'], factor: 3 },
   { work: ['battery', 'alternator'], faults: ['low-voltage'], factor: 2 },
-  // A part already replaced is weak innocence: copies and wrong parts are common.
+  // A part already replaced is weak evidence against it: copies and wrong parts are common.
   { work: ['maf-sensor'], faults: ['maf-dirty', 'maf-damaged'], factor: 0.6 },
   { work: ['map-sensor'], faults: ['map-bias'], factor: 0.6 },
   {

@@ -7,8 +7,8 @@ export {
   type Spread,
   studentQuantile,
 } from './intervals.ts';
+export { type JobOutcome, jobOutcome } from './jobOutcome.ts';
 export {
-  type JobLesson,
   type Learned,
   type LearnedCause,
   type LearnedChance,
@@ -18,9 +18,9 @@ export {
   learn,
   learnedFigures,
   learnedSettings,
+  type OutcomeOfJob,
   PRIOR_STRENGTH,
   TEST_STRENGTH,
 } from './learn.ts';
-export { type Lesson, lessonOf } from './lesson.ts';
 export { searchWords } from './searchWords.ts';
 export { type Wait, waitsOf } from './waits.ts';

@@ -4,12 +4,12 @@ import type { Settings } from '../diagnosis/index.ts';
 import type { KnownFigure } from '../expected/index.ts';
 import { CLEANABLE } from '../procedures/index.ts';
 import { betaShare, median, type RobustBand, robustBand, type Share, type Spread, spreadOf } from './intervals.ts';
-import type { Lesson } from './lesson.ts';
+import type { JobOutcome } from './jobOutcome.ts';
 
-/** A lesson with the job it comes from. */
-export interface JobLesson {
+/** An outcome with the job it comes from. */
+export interface OutcomeOfJob {
   job: string;
-  lesson: Lesson;
+  outcome: JobOutcome;
 }
 
 /** Our starting weights count as so many jobs of the shop's own. [house] */
@@ -54,7 +54,7 @@ export interface LearnedTest {
 }
 
 export interface Learned {
-  /** Lessons counted, and those with a proven cause. */
+  /** Outcomes counted, and those with a proven cause. */
   jobs: number;
   proven: number;
   figures: LearnedFigure[];
@@ -69,11 +69,11 @@ export interface Learned {
   drives: number;
 }
 
-/** What the shop's jobs teach. A job that came back proves nothing; its lesson counts for minutes, not for causes. */
-export function learn(all: readonly JobLesson[]): Learned {
-  const back = new Set(all.flatMap((x) => x.lesson.cameBackOf ?? []));
-  const proven = all.filter((x) => x.lesson.proven.length > 0 && !back.has(x.job));
-  const closed = all.filter((x) => x.lesson.closed && (x.lesson.proven.length > 0 || back.has(x.job)));
+/** What the shop's jobs teach. A job that came back proves nothing; its outcome counts for minutes, not for causes. */
+export function learn(all: readonly OutcomeOfJob[]): Learned {
+  const back = new Set(all.flatMap((x) => x.outcome.cameBackOf ?? []));
+  const proven = all.filter((x) => x.outcome.proven.length > 0 && !back.has(x.job));
+  const closed = all.filter((x) => x.outcome.closed && (x.outcome.proven.length > 0 || back.has(x.job)));
   const came = closed.filter((x) => back.has(x.job));
   return {
     jobs: all.length,
@@ -83,8 +83,8 @@ export function learn(all: readonly JobLesson[]): Learned {
     tests: tests(proven),
     cleanings: cleanings(all),
     minutesToCause: withJobs(
-      all.filter((x) => x.lesson.minutesToCause !== null),
-      (x) => [x.lesson.minutesToCause!],
+      all.filter((x) => x.outcome.minutesToCause !== null),
+      (x) => [x.outcome.minutesToCause!],
     ),
     procedures: procedures(all),
     firstTime:
@@ -98,11 +98,11 @@ export function learn(all: readonly JobLesson[]): Learned {
             jobs: came.map((x) => x.job),
           },
     breaks: breaks(all),
-    drives: all.reduce((n, x) => n + x.lesson.drives, 0),
+    drives: all.reduce((n, x) => n + x.outcome.drives, 0),
   };
 }
 
-function withJobs(list: readonly JobLesson[], values: (x: JobLesson) => number[]) {
+function withJobs(list: readonly OutcomeOfJob[], values: (x: OutcomeOfJob) => number[]) {
   const s = spreadOf(list.flatMap(values));
   return s && { ...s, jobs: list.map((x) => x.job) };
 }
@@ -118,13 +118,13 @@ function grouped<T>(items: readonly T[], key: (t: T) => string): T[][] {
   return [...by.values()];
 }
 
-function figures(proven: readonly JobLesson[]): LearnedFigure[] {
-  const seen = proven.flatMap(({ job, lesson }) =>
-    lesson.good.flatMap((g) =>
+function figures(proven: readonly OutcomeOfJob[]): LearnedFigure[] {
+  const seen = proven.flatMap(({ job, outcome }) =>
+    outcome.good.flatMap((g) =>
       (['airflow', 'manifold'] as const).flatMap((quantity) =>
         g[quantity] === undefined
           ? []
-          : [{ job, family: lesson.family, at: g.at, quantity, value: g[quantity], baroKPa: lesson.baroKPa }],
+          : [{ job, family: outcome.family, at: g.at, quantity, value: g[quantity], baroKPa: outcome.baroKPa }],
       ),
     ),
   );
@@ -140,12 +140,12 @@ function figures(proven: readonly JobLesson[]): LearnedFigure[] {
 }
 
 /** Dirichlet counts: ours, worth `PRIOR_STRENGTH` jobs, and what was proven here on top of them. */
-function causes(proven: readonly JobLesson[]): LearnedCause[] {
+function causes(proven: readonly OutcomeOfJob[]): LearnedCause[] {
   const weight = FAULTS.reduce((sum, f) => sum + f.weight, 0);
   const jobs = new Map<string, string[]>();
   let total = PRIOR_STRENGTH;
-  for (const { job, lesson } of proven)
-    for (const fault of lesson.proven) {
+  for (const { job, outcome } of proven)
+    for (const fault of outcome.proven) {
       if (!FAULTS.some((f) => f.id === fault)) continue;
       jobs.set(fault, [...(jobs.get(fault) ?? []), job]);
       total++;
@@ -175,7 +175,7 @@ const chance = (c: Counted): LearnedChance => {
  * What a test showed, held against what was proven in the end: found where it should find it, silent where it should not
  * speak. Only the outcomes before the repair count.
  */
-function tests(proven: readonly JobLesson[]): LearnedTest[] {
+function tests(proven: readonly OutcomeOfJob[]): LearnedTest[] {
   const hits = new Map<string, Counted>();
   const alarms = new Map<string, Counted>();
   const of = (map: Map<string, Counted>, test: string) => {
@@ -183,14 +183,14 @@ function tests(proven: readonly JobLesson[]): LearnedTest[] {
     map.set(test, c);
     return c;
   };
-  for (const { job, lesson } of proven)
-    for (const t of lesson.tests) {
+  for (const { job, outcome } of proven)
+    for (const t of outcome.tests) {
       const row = RESULTS[t.id];
       const shown = row && t.outcomes.filter((o) => o === row.normal || row.shows[o]);
       if (!row || !shown || shown.length === 0) continue;
       const would = (fault: string) => Object.values(row.shows).reduce((sum, s) => sum + (s[fault] ?? 0), 0);
-      const best = Math.max(...lesson.proven.map(would));
-      const explained = shown.some((o) => lesson.proven.some((f) => (row.shows[o]?.[f] ?? 0) >= EXPLAINS));
+      const best = Math.max(...outcome.proven.map(would));
+      const explained = shown.some((o) => outcome.proven.some((f) => (row.shows[o]?.[f] ?? 0) >= EXPLAINS));
       if (best >= SHOULD_FIND) {
         const c = of(hits, t.id);
         (explained ? c.yes : c.no).push(job);
@@ -216,8 +216,8 @@ function tests(proven: readonly JobLesson[]): LearnedTest[] {
   }));
 }
 
-function cleanings(all: readonly JobLesson[]): Learned['cleanings'] {
-  const said = all.flatMap(({ job, lesson }) => lesson.cleanings.map((c) => ({ job, ...c })));
+function cleanings(all: readonly OutcomeOfJob[]): Learned['cleanings'] {
+  const said = all.flatMap(({ job, outcome }) => outcome.cleanings.map((c) => ({ job, ...c })));
   return grouped(said, (c) => `${c.part}|${c.source ?? ''}`)
     .map((list) => {
       const { part, source } = list[0]!;
@@ -236,8 +236,8 @@ function cleanings(all: readonly JobLesson[]): Learned['cleanings'] {
     .sort((a, b) => b.held + b.failed - a.held - a.failed);
 }
 
-function procedures(all: readonly JobLesson[]): Learned['procedures'] {
-  const done = all.flatMap(({ job, lesson }) => lesson.procedures.map((p) => ({ job, ...p })));
+function procedures(all: readonly OutcomeOfJob[]): Learned['procedures'] {
+  const done = all.flatMap(({ job, outcome }) => outcome.procedures.map((p) => ({ job, ...p })));
   return grouped(done, (p) => p.id)
     .map((list) => {
       const { id, title, advised } = list.at(-1)!;
@@ -246,8 +246,8 @@ function procedures(all: readonly JobLesson[]): Learned['procedures'] {
     .sort((a, b) => b.n - a.n);
 }
 
-function breaks(all: readonly JobLesson[]): Learned['breaks'] {
-  const said = all.flatMap(({ job, lesson }) => lesson.broke.map((what) => ({ job, what })));
+function breaks(all: readonly OutcomeOfJob[]): Learned['breaks'] {
+  const said = all.flatMap(({ job, outcome }) => outcome.broke.map((what) => ({ job, what })));
   return grouped(said, (b) => b.what)
     .map((list) => ({ what: list[0]!.what, count: list.length, jobs: list.map((b) => b.job) }))
     .sort((a, b) => b.count - a.count || (a.what < b.what ? -1 : 1));

@@ -16,8 +16,8 @@ import { inUnits } from '../../job/cardFacts.ts';
 import { Damaged } from '../../job/Damaged.tsx';
 import { Spine } from '../../job/Spine.tsx';
 import { UndoBar } from '../../job/UndoBar.tsx';
-import { OWN, useOwnLive, useResumed } from '../../link/own.ts';
-import { SpoolBar } from '../../link/SpoolBar.tsx';
+import { AT_DEVICE, useDeviceLive, useResumed } from '../../link/deviceLive.ts';
+import { OfflineRecordings } from '../../link/OfflineRecordings.tsx';
 import { useAttempt } from '../../practice/useAttempt.ts';
 import { Boundary } from '../../ui/Boundary.tsx';
 import { bringTheRest, later } from '../../ui/later.tsx';
@@ -76,13 +76,17 @@ function Opening({ error }: { error: unknown }) {
 }
 
 function OpenJob({ job: kept, station, offline }: { job: JobView; station: StationId; offline: boolean }) {
-  const live = useOwnLive(kept.id, useJobLive(kept.id));
-  useResumed(kept, live.own && live.link?.state === 'ready');
+  const live = useDeviceLive(kept.id, useJobLive(kept.id));
+  useResumed(kept, live.atDevice && live.link?.state === 'ready');
   const attempt = useAttempt(kept);
   const blind = kept.practice && !attempt?.hints && !attempt?.answer;
   const job = useMemo(
-    () => ({ ...kept, ...(live.own ? { adapter: OWN } : {}), ...(blind ? { leading: null, diagnoses: [] } : {}) }),
-    [kept, live.own, blind],
+    () => ({
+      ...kept,
+      ...(live.atDevice ? { adapter: AT_DEVICE } : {}),
+      ...(blind ? { leading: null, diagnoses: [] } : {}),
+    }),
+    [kept, live.atDevice, blind],
   );
   const navigate = useNavigate();
   const { stations: views } = standingOf(job, job.standing.proof);
@@ -117,7 +121,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
       docked={job.practice ? <PracticeBar job={job} /> : undefined}
     >
       {(offline || live.lost) && <Offline />}
-      <SpoolBar jobId={job.id} />
+      <OfflineRecordings jobId={job.id} />
       {job.damaged.length > 0 && <Damaged job={job} />}
       <Boundary key={station} fallback={(e, again) => <Broken error={e} again={again} />}>
         <Page job={job} live={live} />
@@ -167,7 +171,7 @@ function Chips({ job, live }: { job: JobView; live: JobLive }) {
         <span aria-hidden className={`size-[10px] rounded-full ${ready ? 'bg-band-edge' : 'border-2 border-soft'}`} />
         {job.adapter && (
           <span className="hidden lg:inline">
-            {live.own
+            {live.atDevice
               ? 'Adapter at this device ·'
               : job.adapter.startsWith('sim:')
                 ? `Bay ${job.adapter.slice(4)} adapter ·`

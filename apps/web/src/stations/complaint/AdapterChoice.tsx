@@ -4,7 +4,7 @@ import { idInWords } from '@just-balance/core/units';
 import type { JobLive } from '../../data/live.tsx';
 import { ofJob } from '../../data/ofJob.ts';
 import { useRead } from '../../data/reads.ts';
-import { OwnAdapter } from '../../link/OwnAdapter.tsx';
+import { DeviceAdapter } from '../../link/DeviceAdapter.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -12,7 +12,7 @@ const ADAPTER = toolProfile('adapter')!;
 
 /** Which adapter this job is asked through. */
 export function AdapterChoice({ job, live }: { job: JobView; live: JobLive }) {
-  const shop = live.own ? null : job.adapter;
+  const shop = live.atDevice ? null : job.adapter;
   const { data } = useRead(ROUTES.adapters);
   const { problem, run } = useAction();
   const choose = (adapter: string) =>
@@ -23,7 +23,7 @@ export function AdapterChoice({ job, live }: { job: JobView; live: JobLive }) {
     <section className="card grid gap-2 p-4">
       <label className="field">
         Adapter
-        <select className="select" value={shop ?? ''} disabled={live.own} onChange={(e) => choose(e.target.value)}>
+        <select className="select" value={shop ?? ''} disabled={live.atDevice} onChange={(e) => choose(e.target.value)}>
           <option value="" disabled>
             None: readings by hand
           </option>
@@ -41,7 +41,7 @@ export function AdapterChoice({ job, live }: { job: JobView; live: JobLive }) {
         </p>
       )}
       <Problem text={problem} />
-      <OwnAdapter jobId={job.id} detail={live.own ? live.link?.detail : undefined} />
+      <DeviceAdapter jobId={job.id} detail={live.atDevice ? live.link?.detail : undefined} />
     </section>
   );
 }

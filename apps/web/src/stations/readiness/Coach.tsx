@@ -5,15 +5,15 @@ import { attemptOf, type DriveProcedure } from '@just-balance/core/readiness';
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Link } from 'react-router';
 import { api, newId } from '../../data/api.ts';
+import { offlineStore } from '../../data/offlineRecordings.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import { useRead } from '../../data/reads.ts';
-import { spoolStore } from '../../data/spools.ts';
 import { Cautions } from '../../job/Cautions.tsx';
 import { openMonitors, useDriveChoice } from '../../job/drives.tsx';
 import type { StationProps } from '../../job/station.ts';
+import { useDeviceLink } from '../../link/atDevice.ts';
 import { useAdapter } from '../../link/captures.ts';
-import { OwnAdapter } from '../../link/OwnAdapter.tsx';
-import { useOwn } from '../../link/own.ts';
+import { DeviceAdapter } from '../../link/DeviceAdapter.tsx';
 import { CoachSession } from '../../sessions/CoachSession.ts';
 import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -108,8 +108,8 @@ export function Coach({ job, live }: StationProps) {
               Night colours
             </label>
           </div>
-          <OwnAdapter jobId={job.id} detail={live.own ? live.link?.detail : undefined} />
-          {!ready && !live.own && job.adapter && (
+          <DeviceAdapter jobId={job.id} detail={live.atDevice ? live.link?.detail : undefined} />
+          {!ready && !live.atDevice && job.adapter && (
             <div className="flex flex-wrap items-center gap-3">
               <span className="min-w-40 flex-1">On a dynamometer or in a simulated bay: the shop’s own adapter.</span>
               <button type="button" className="btn" disabled={connecting.busy} onClick={connect}>
@@ -133,7 +133,7 @@ function useCoach(
   open: readonly MonitorId[] | null,
 ) {
   const adapter = useAdapter(job, live);
-  const own = useOwn(job.id);
+  const own = useDeviceLink(job.id);
   const { busy, trouble, run } = useAction();
   const { data: bays } = useRead(job.adapter?.startsWith('sim:') ? ROUTES.bays : null, { refreshInterval: 2000 });
   // What the session asks for as it goes on is of this moment.
@@ -161,15 +161,15 @@ function useCoach(
   );
   const drive = useSyncExternalStore(session.subscribe, session.drive);
   const running = drive !== null && !drive.ended;
-  const spool = own?.state.spool;
-  const other = spool?.coach;
+  const recording = own?.state.recording;
+  const other = recording?.coach;
   useEffect(() => {
     if (other && other !== procedure.id && !session.drive()) choose(other);
   }, [other, procedure.id, choose, session]);
-  const interrupted = spool?.coach === procedure.id ? spool.id : null;
+  const interrupted = recording?.coach === procedure.id ? recording.id : null;
   useEffect(() => {
     if (interrupted === null) return;
-    void spoolStore.seconds(interrupted, 0).then((seconds) => session.resume(procedure, seconds, unpackSecond));
+    void offlineStore.seconds(interrupted, 0).then((seconds) => session.resume(procedure, seconds, unpackSecond));
   }, [interrupted, procedure, session]);
   const { listen, traces } = live;
   useEffect(() => (running ? listen((samples) => session.hear(samples)) : undefined), [running, listen, session]);

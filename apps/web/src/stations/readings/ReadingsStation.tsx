@@ -4,7 +4,7 @@ import { useSearchParams } from 'react-router';
 import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
 import type { StationProps } from '../../job/station.ts';
 import { ToStation } from '../../job/ToStation.tsx';
-import { OwnAdapter } from '../../link/OwnAdapter.tsx';
+import { DeviceAdapter } from '../../link/DeviceAdapter.tsx';
 import { FreeRecord } from '../../recordings/FreeRecord.tsx';
 import { Recordings } from '../../recordings/Recordings.tsx';
 import { later } from '../../ui/later.tsx';
@@ -50,8 +50,8 @@ export function ReadingsStation({ job, live }: StationProps) {
         next={<ToStation station="balance">To Balance</ToStation>}
         below={(free) => (
           <Recordings job={job} look={(id) => setSearch({ recording: id })}>
-            {(live.own || !job.adapter) && (
-              <OwnAdapter jobId={job.id} detail={live.own ? live.link?.detail : undefined} />
+            {(live.atDevice || !job.adapter) && (
+              <DeviceAdapter jobId={job.id} detail={live.atDevice ? live.link?.detail : undefined} />
             )}
             {job.adapter && <FreeRecord {...free} banks={job.vehicle.banks ?? 1} />}
             <button type="button" className="btn" onClick={() => setSearch({ import: '1' })}>

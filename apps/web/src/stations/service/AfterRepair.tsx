@@ -10,7 +10,7 @@ import { ofJob } from '../../data/ofJob.ts';
 import { newestReadings } from '../../job/figures.ts';
 import type { StationProps } from '../../job/station.ts';
 import { clock } from '../../job/TimerBar.tsx';
-import { OWN } from '../../link/own.ts';
+import { AT_DEVICE } from '../../link/deviceLive.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -205,7 +205,7 @@ function Reset({ job }: StationProps) {
       setUnderstood(false);
     });
   // It keeps the record and looks at what is left: that is the server's to do.
-  const shop = job.adapter && job.adapter !== OWN;
+  const shop = job.adapter && job.adapter !== AT_DEVICE;
   return (
     <section className="grid gap-3" aria-label="Reset">
       <h2 className="card-title">Reset: clear codes and memory</h2>

@@ -58,7 +58,7 @@ function wordsOf(e: EntryView): string {
       name,
       number,
       supersededBy && `superseded by ${supersededBy}`,
-      make === 'copy' ? 'copy: weak innocence' : make,
+      make === 'copy' ? 'copy: weak evidence against it' : make,
       price !== undefined && `price ${price}`,
       oldKept && 'old part kept',
       substitute && `substitute: ${substitute}`,

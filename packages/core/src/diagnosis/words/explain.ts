@@ -126,7 +126,7 @@ function hintText(h: HintRow, ev: Evidence): Said {
   const work = workOf(h, ev)!;
   const when = work.days === undefined ? '' : work.days === 0 ? ' today' : ` ${counted(work.days, 'day')} ago`;
   return h.factor < 1
-    ? `${partLabel(work.id ?? work.part)} already worked on${when}${work.make === 'copy' || work.make === 'used' ? `, by a ${work.make === 'copy' ? 'copy' : 'used part'}: hardly any innocence` : ': weak innocence'}.`
+    ? `${partLabel(work.id ?? work.part)} already worked on${when}${work.make === 'copy' || work.make === 'used' ? `, by a ${work.make === 'copy' ? 'copy' : 'used part'}: hardly any evidence against it` : ': weak evidence against it'}.`
     : `Recent work: ${partLabel(work.id ?? work.part)}${when} (weak evidence).`;
 }
 

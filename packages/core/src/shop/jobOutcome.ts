@@ -7,7 +7,7 @@ import { newestOfEach, type ProofJudgement, storyOf } from '../proof/index.ts';
 import { unixOf } from '../time/index.ts';
 
 /** What one job teaches the shop; kept with the job, counted with the others. Metric. */
-export interface Lesson {
+export interface JobOutcome {
   family: string;
   /** Causes that were repaired and proven to have been it; empty where nothing is proven. */
   proven: string[];
@@ -36,7 +36,7 @@ const LONGEST_DIAGNOSIS = 12 * 60;
 
 const secondsOf = (iso: string) => unixOf(iso) ?? 0;
 
-export function lessonOf(job: HandOverJob, proof: ProofJudgement | null): Lesson {
+export function jobOutcome(job: HandOverJob, proof: ProofJudgement | null): JobOutcome {
   const story = storyOf(job);
   const isProven = proof?.verdict === 'proven' || proof?.verdict === 'balanced, a part condemned';
   const proven = isProven ? repairedFaults(job).filter((f) => f !== 'balanced') : [];
@@ -66,7 +66,7 @@ export function lessonOf(job: HandOverJob, proof: ProofJudgement | null): Lesson
   };
 }
 
-function newestTests(job: HandOverJob): Lesson['tests'] {
+function newestTests(job: HandOverJob): JobOutcome['tests'] {
   const newest = new Map<string, TestResult>();
   for (const t of job.tests) if (!t.undone && t.phase === 'before') newest.set(t.test.id, t.test);
   return [...newest.values()]
@@ -77,7 +77,7 @@ function newestTests(job: HandOverJob): Lesson['tests'] {
 /** Minutes between what happened in a run; a pause longer than this is waiting, not work, s. [house] */
 const PAUSE_S = 20 * 60;
 
-function procedureMinutes(run: HandOverJob['runs'][number]): Lesson['procedures'] {
+function procedureMinutes(run: HandOverJob['runs'][number]): JobOutcome['procedures'] {
   const s = runState(run.procedure, run.events);
   if (s.status !== 'ended') return [];
   const times = run.events.map((e) => e.atMs / 1000).sort((a, b) => a - b);
@@ -88,7 +88,7 @@ function procedureMinutes(run: HandOverJob['runs'][number]): Lesson['procedures'
 }
 
 /** How cleanings turned out: what was said of them, with the source of the dirt that the run found. */
-function cleaningsOf(job: HandOverJob): Lesson['cleanings'] {
+function cleaningsOf(job: HandOverJob): JobOutcome['cleanings'] {
   return standing<{ part: string; held: boolean }>(job, 'outcome').map(({ part, held }) => {
     const run = job.runs.find((r) => r.procedure.id.startsWith(part));
     const source = run ? runState(run.procedure, run.events).source : null;

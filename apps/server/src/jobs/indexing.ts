@@ -3,9 +3,11 @@ import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
 import type { Settings } from '@just-balance/core/diagnosis';
 import { familyOf } from '@just-balance/core/expected';
 import { type HandOverJob, provenHere, repairedFaults, standing } from '@just-balance/core/handOver';
-import { type Lesson, lessonOf, searchWords } from '@just-balance/core/shop';
+import { type JobOutcome, jobOutcome, searchWords } from '@just-balance/core/shop';
 import { Op, type Transaction } from 'sequelize';
-import { type Job, JobLesson, JobTag, ShopWord, type StoredSummary } from '../database/models.ts';
+import { type Job, type StoredSummary } from '../rows/jobs.ts';
+import { JobOutcomeRow } from '../rows/learning.ts';
+import { JobTag, ShopWord } from '../rows/logbook.ts';
 import { handOverJobOf, type JobParts, storedSummary } from './views.ts';
 
 /** What a job is found by beside its words. */
@@ -17,10 +19,10 @@ const MOST_WORDS = 250;
 const LONGEST = 120;
 
 /**
- * Put a job where it is found and learned from: its summary for the board, its tags for the logbook, its lesson for the
- * shop. `taught`: what it teaches has changed. Practice leaves neither tags nor a lesson.
+ * Put a job where it is found and learned from: its summary for the board, its tags for the logbook, its outcome for the
+ * shop. `taught`: what it teaches has changed. Practice leaves neither tags nor an outcome.
  */
-export async function fileJob(
+export async function indexJob(
   job: Job,
   parts: JobParts,
   settings: Settings,
@@ -36,7 +38,7 @@ export async function fileJob(
   const summary = { ...known, found: { cause: found.causes[0] ?? null, codes: found.codes } };
   if (job.practice) return { summary, remindAt: null, taught: false };
   await keepTags(job, tagsOf(job, whole, summary, found), transaction);
-  const taught = await keepLesson(job, lessonOf(whole, proof), transaction);
+  const taught = await keepOutcome(job, jobOutcome(whole, proof), transaction);
   const due = summary.waits.find((w) => w.for === 'trip' || w.for === 'look-again')?.until;
   return { summary, remindAt: due ? new Date(due) : null, taught };
 }
@@ -150,15 +152,15 @@ export async function dropWords(shopId: string, words: readonly string[], transa
   );
 }
 
-async function keepLesson(job: Job, lesson: Lesson, transaction: Transaction): Promise<boolean> {
-  const before = await JobLesson.findOne({ where: { jobId: job.id }, transaction });
-  if (before && JSON.stringify(before.data) === JSON.stringify(lesson)) return false;
-  if (before) await before.update({ data: lesson }, { transaction });
+async function keepOutcome(job: Job, outcome: JobOutcome, transaction: Transaction): Promise<boolean> {
+  const before = await JobOutcomeRow.findOne({ where: { jobId: job.id }, transaction });
+  if (before && JSON.stringify(before.data) === JSON.stringify(outcome)) return false;
+  if (before) await before.update({ data: outcome }, { transaction });
   else
-    await JobLesson.create(
-      { jobId: job.id, shopId: job.shopId, createdAt: job.createdAt, leftOut: false, data: lesson },
+    await JobOutcomeRow.create(
+      { jobId: job.id, shopId: job.shopId, createdAt: job.createdAt, leftOut: false, data: outcome },
       { transaction },
     );
-  const taught = (l: Lesson | undefined) => l !== undefined && (l.proven.length > 0 || l.cameBackOf !== null);
-  return taught(before?.data) || taught(lesson);
+  const taught = (l: JobOutcome | undefined) => l !== undefined && (l.proven.length > 0 || l.cameBackOf !== null);
+  return taught(before?.data) || taught(outcome);
 }

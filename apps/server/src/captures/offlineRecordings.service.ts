@@ -1,19 +1,20 @@
 import {
   FREE,
-  type SpoolAnswer,
-  type SpooledCaptureRequest,
-  type SpooledEndRequest,
-  type SpooledSecondsRequest,
+  type OfflineAnswer,
+  type OfflineCaptureRequest,
+  type OfflineEndRequest,
+  type OfflineSecondsRequest,
 } from '@just-balance/contract';
 import { unpackSecond } from '@just-balance/core/link';
 import { ConflictException, Injectable } from '@nestjs/common';
 import { UniqueConstraintError } from 'sequelize';
 import { conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { Capture, CaptureRow, type Job } from '../database/models.ts';
 import { appendEvent } from '../jobs/events.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
+import { Capture, CaptureRow } from '../rows/captures.ts';
+import { type Job } from '../rows/jobs.ts';
 import { follow, keepReading, runOf, statusOfRun } from './runs.ts';
 
 /** Seconds of a browser's link have no lease: their epoch. */
@@ -27,13 +28,13 @@ const MOST_SECONDS = 50_000;
  * the same guided capture, from the seconds that are in.
  */
 @Injectable()
-export class SpooledService {
+export class OfflineRecordingsService {
   constructor(
     private readonly jobs: JobWrites,
     private readonly recordings: RecordingsService,
   ) {}
 
-  async begin(who: Actor, job: Job, body: SpooledCaptureRequest): Promise<SpoolAnswer> {
+  async begin(who: Actor, job: Job, body: OfflineCaptureRequest): Promise<OfflineAnswer> {
     const before = await Capture.findByPk(body.id);
     if (before) {
       if (before.shopId !== who.shopId || before.jobId !== job.id) throw conflict('this id', null);
@@ -67,7 +68,7 @@ export class SpooledService {
     return { committed: 0 };
   }
 
-  async take(who: Actor, job: Job, captureId: string, body: SpooledSecondsRequest): Promise<SpoolAnswer> {
+  async take(who: Actor, job: Job, captureId: string, body: OfflineSecondsRequest): Promise<OfflineAnswer> {
     const row = await this.find(who, job, captureId);
     const there = await this.count(row);
     // Ended: whatever comes again is in already.
@@ -99,7 +100,7 @@ export class SpooledService {
     return { committed: await this.count(row) };
   }
 
-  async end(who: Actor, job: Job, captureId: string, body: SpooledEndRequest): Promise<SpoolAnswer> {
+  async end(who: Actor, job: Job, captureId: string, body: OfflineEndRequest): Promise<OfflineAnswer> {
     const row = await this.find(who, job, captureId);
     const committed = await this.count(row);
     if (row.state !== 'receiving') return { committed };
@@ -130,7 +131,7 @@ export class SpooledService {
   }
 
   /** The capture again, from its committed seconds. `doubtful`: undefined where no reading is to be kept. */
-  private async replay(job: Job, row: Capture, body: SpooledEndRequest) {
+  private async replay(job: Job, row: Capture, body: OfflineEndRequest) {
     let run = await runOf(job, row);
     if (!run.setup) return { run, doubtful: undefined };
     const rows = await CaptureRow.findAll({

@@ -1,16 +1,16 @@
 import { HardDriveUpload } from 'lucide-react';
 import { Link } from 'react-router';
-import { uploader, useSpools } from '../data/spools.ts';
-import type { Spool } from '../data/spoolTypes.ts';
+import { uploader, useOfflineRecordings } from '../data/offlineRecordings.ts';
+import type { OfflineRecording } from '../data/offlineTypes.ts';
 import { clock } from '../ui/figures.ts';
-import { ownLink } from './own.ts';
+import { deviceLink } from './atDevice.ts';
 
 /** Recordings of this device that are not in the shop yet. */
-export function SpoolBar({ jobId }: { jobId: string }) {
-  const spools = useSpools();
-  const under = ownLink()?.state.spool?.id;
+export function OfflineRecordings({ jobId }: { jobId: string }) {
+  const recordings = useOfflineRecordings();
+  const under = deviceLink()?.state.recording?.id;
   // One that goes on, and is as good as up, says so where it is taken.
-  const left = spools.filter((s) => s.id !== under || s.refused !== null || s.seconds - s.sent > 20);
+  const left = recordings.filter((s) => s.id !== under || s.refused !== null || s.seconds - s.sent > 20);
   if (left.length === 0) return null;
   return (
     <section
@@ -19,13 +19,13 @@ export function SpoolBar({ jobId }: { jobId: string }) {
       className="card grid gap-3 border-2 border-dashed px-4 py-3 no-print"
     >
       {left.map((s) => (
-        <Row key={s.id} spool={s} here={s.jobId === jobId} goesOn={s.id === under} />
+        <Row key={s.id} recording={s} here={s.jobId === jobId} goesOn={s.id === under} />
       ))}
     </section>
   );
 }
 
-function Row({ spool: s, here, goesOn }: { spool: Spool; here: boolean; goesOn: boolean }) {
+function Row({ recording: s, here, goesOn }: { recording: OfflineRecording; here: boolean; goesOn: boolean }) {
   const waits = clock(s.seconds - s.sent);
   return (
     <div className="flex flex-wrap items-center gap-3">

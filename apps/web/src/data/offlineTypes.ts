@@ -1,7 +1,7 @@
-import type { Phase, SpooledEndRequest } from '@just-balance/contract';
+import type { OfflineEndRequest, Phase } from '@just-balance/contract';
 
 /** A recording of this device's own link on its way to the shop. */
-export interface Spool {
+export interface OfflineRecording {
   /** The capture's id, there and here. */
   id: string;
   accountId: string;
@@ -15,9 +15,9 @@ export interface Spool {
   seconds: number;
   sent: number;
   begun: boolean;
-  events: SpooledEndRequest['events'];
+  events: OfflineEndRequest['events'];
   /** How it ended; null while it goes on. */
-  ended: SpooledEndRequest['how'] | null;
+  ended: OfflineEndRequest['how'] | null;
   /** Why the shop will not have it; null while it only waits. */
   refused: string | null;
 }

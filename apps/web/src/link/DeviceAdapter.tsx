@@ -1,12 +1,13 @@
 import { Usb } from 'lucide-react';
 import { Problem } from '../ui/Problem.tsx';
 import { useAction } from '../ui/useAction.ts';
-import { connecting, disconnectOwn, useOwn } from './own.ts';
+import { disconnectDevice, useDeviceLink } from './atDevice.ts';
+import { connecting } from './deviceLive.ts';
 import { choosePort, whyNoSerial } from './serial.ts';
 
 /** An adapter plugged into this device: the road has no network of the shop. */
-export function OwnAdapter({ jobId, detail }: { jobId: string; detail: string | undefined }) {
-  const own = useOwn(jobId);
+export function DeviceAdapter({ jobId, detail }: { jobId: string; detail: string | undefined }) {
+  const own = useDeviceLink(jobId);
   const { busy, trouble, run } = useAction();
   const why = whyNoSerial();
   return (
@@ -20,7 +21,7 @@ export function OwnAdapter({ jobId, detail }: { jobId: string; detail: string | 
       ) : own ? (
         <div className="flex flex-wrap items-center gap-3">
           <span className="min-w-40 flex-1">{detail ?? ''}</span>
-          <button type="button" className="btn" disabled={busy} onClick={() => run(disconnectOwn)}>
+          <button type="button" className="btn" disabled={busy} onClick={() => run(disconnectDevice)}>
             Disconnect it
           </button>
         </div>
@@ -32,8 +33,8 @@ export function OwnAdapter({ jobId, detail }: { jobId: string; detail: string | 
           onClick={() =>
             run(async () => {
               const port = await choosePort();
-              const { connectOwn } = await connecting();
-              connectOwn(jobId, port);
+              const { connectDevice } = await connecting();
+              connectDevice(jobId, port);
             })
           }
         >

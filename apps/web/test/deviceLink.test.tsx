@@ -3,42 +3,42 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import { capturePoint, guidedSetup } from '@just-balance/core/capture';
 import { PLANS, type Sample, unpackSecond } from '@just-balance/core/link';
 import { SlcanPort } from '@just-balance/vehicle';
-import { spoolStore } from '../src/data/spools.ts';
-import type { Spool } from '../src/data/spoolTypes.ts';
-import { type SpoolStore, Uploader } from '../src/data/Uploader.ts';
-import { OwnLink, type ShellHandlers, secondOf } from '../src/link/OwnLink.ts';
+import { offlineStore } from '../src/data/offlineRecordings.ts';
+import type { OfflineRecording } from '../src/data/offlineTypes.ts';
+import { type OfflineStore, Uploader } from '../src/data/Uploader.ts';
+import { DeviceLink, type ShellHandlers, secondOf } from '../src/link/DeviceLink.ts';
 import { SerialLink } from '../src/link/SerialLink.ts';
 import type { SerialPort } from '../src/link/serial.ts';
 
 /** A store in memory that is as strict as the real one: what comes out is a copy. */
-function memory(): SpoolStore & { spoolsNow: Map<string, Spool> } {
-  const spoolsNow = new Map<string, Spool>();
+function memory(): OfflineStore & { all: Map<string, OfflineRecording> } {
+  const all = new Map<string, OfflineRecording>();
   const kept = new Map<string, { atMs: number; data: Record<string, [number, number | string][]> }[]>();
   return {
-    spoolsNow,
-    spools: async () => structuredClone([...spoolsNow.values()]),
-    add: async (s) => void spoolsNow.set(s.id, structuredClone(s)),
+    all,
+    recordings: async () => structuredClone([...all.values()]),
+    add: async (s) => void all.set(s.id, structuredClone(s)),
     async update(id, change) {
-      const now = spoolsNow.get(id);
-      if (now) spoolsNow.set(id, { ...now, ...change(now) });
+      const now = all.get(id);
+      if (now) all.set(id, { ...now, ...change(now) });
     },
     async keep(id, second) {
-      const now = spoolsNow.get(id)!;
+      const now = all.get(id)!;
       kept.set(id, [...(kept.get(id) ?? []), structuredClone(second)]);
-      spoolsNow.set(id, { ...now, seconds: now.seconds + 1 });
+      all.set(id, { ...now, seconds: now.seconds + 1 });
     },
     seconds: async (id, from, most) =>
       (kept.get(id) ?? [])
         .slice(from, most === undefined ? undefined : from + most)
         .map((s, i) => ({ spool: id, seq: from + i, ...s })),
     async remove(id) {
-      spoolsNow.delete(id);
+      all.delete(id);
       kept.delete(id);
     },
   };
 }
 
-const SPOOL: Spool = {
+const OFFLINE: OfflineRecording = {
   id: 's1',
   accountId: 'a1',
   jobId: 'j1',
@@ -61,7 +61,7 @@ const second = (n: number) => ({
 describe('what is on this device goes up', () => {
   /** A shop that commits what comes in order; answers are spoilt as `spoil` says. */
   function shop(
-    store: SpoolStore,
+    store: OfflineStore,
     spoil: (n: number, path: string) => 'lost' | 'later' | 'broken' | null = () => null,
   ) {
     const rows: object[] = [];
@@ -100,9 +100,9 @@ describe('what is on this device goes up', () => {
     };
     return { uploader, rows, asked, arrived, untilQuiet };
   }
-  async function filled(n: number, more: Partial<Spool> = {}) {
+  async function filled(n: number, more: Partial<OfflineRecording> = {}) {
     const store = memory();
-    await store.add({ ...SPOOL, ...more });
+    await store.add({ ...OFFLINE, ...more });
     for (let i = 0; i < n; i++) await store.keep('s1', second(i));
     return store;
   }
@@ -113,7 +113,7 @@ describe('what is on this device goes up', () => {
     await uploader.useAccount('a1');
     expect(asked.map((p) => p.split('/').at(-1))).toEqual(['spooled', 'seconds', 'seconds', 'seconds', 'end']);
     expect(rows).toHaveLength(70);
-    expect([arrived, store.spoolsNow.size, uploader.waiting()]).toEqual([['s1'], 0, []]);
+    expect([arrived, store.all.size, uploader.waiting()]).toEqual([['s1'], 0, []]);
   });
   test('answers lost, servers away: every second once and in order, whatever is lost', async () => {
     for (let lost = 0; lost < 6; lost++) {
@@ -145,7 +145,7 @@ describe('what is on this device goes up', () => {
       arrived: () => {},
     });
     await uploader.useAccount('a1');
-    expect([asked < 5, timers.length, store.spoolsNow.size]).toEqual([true, 1, 1]);
+    expect([asked < 5, timers.length, store.all.size]).toEqual([true, 1, 1]);
   });
   test('while it goes on nothing ends; another account’s stays; a refusal is said and waits for a person', async () => {
     const going = await filled(5);
@@ -153,13 +153,13 @@ describe('what is on this device goes up', () => {
     await uploader.useAccount('a2');
     expect([asked, uploader.waiting()]).toEqual([[], []]);
     await uploader.useAccount('a1');
-    expect([rows.length, going.spoolsNow.get('s1')!.sent]).toEqual([5, 5]);
+    expect([rows.length, going.all.get('s1')!.sent]).toEqual([5, 5]);
     const refused = await filled(5, { ended: 'stop' });
     let no = true;
     const s = shop(refused, () => (no ? 'broken' : null));
     await s.uploader.useAccount('a1');
     expect(s.uploader.waiting()[0]!.refused).toBe('the shop says no');
-    expect(refused.spoolsNow.get('s1')!.seconds).toBe(5);
+    expect(refused.all.get('s1')!.seconds).toBe(5);
     no = false;
     await s.uploader.tryAgain(s.uploader.waiting()[0]!);
     expect([s.rows.length, s.arrived]).toEqual([5, ['s1']]);
@@ -168,19 +168,19 @@ describe('what is on this device goes up', () => {
 
 describe('the store of this browser', () => {
   test('seconds count up with their number; an update and a second at once both hold; gone is gone', async () => {
-    await spoolStore.add(SPOOL);
+    await offlineStore.add(OFFLINE);
     await Promise.all([
-      spoolStore.keep('s1', second(0)),
-      spoolStore.update('s1', () => ({ begun: true })),
-      spoolStore.keep('s1', second(1)),
-      spoolStore.update('s1', (s) => ({ sent: s.seconds })),
+      offlineStore.keep('s1', second(0)),
+      offlineStore.update('s1', () => ({ begun: true })),
+      offlineStore.keep('s1', second(1)),
+      offlineStore.update('s1', (s) => ({ sent: s.seconds })),
     ]);
-    const [now] = await spoolStore.spools();
+    const [now] = await offlineStore.recordings();
     expect([now!.seconds, now!.begun]).toEqual([2, true]);
-    expect((await spoolStore.seconds('s1', 0)).map((s) => s.seq)).toEqual([0, 1]);
-    expect(await spoolStore.seconds('s1', 1, 1)).toHaveLength(1);
-    await spoolStore.remove('s1');
-    expect([await spoolStore.spools(), await spoolStore.seconds('s1', 0)]).toEqual([[], []]);
+    expect((await offlineStore.seconds('s1', 0)).map((s) => s.seq)).toEqual([0, 1]);
+    expect(await offlineStore.seconds('s1', 1, 1)).toHaveLength(1);
+    await offlineStore.remove('s1');
+    expect([await offlineStore.recordings(), await offlineStore.seconds('s1', 0)]).toEqual([[], []]);
   });
 });
 
@@ -191,7 +191,7 @@ describe('the link of this device', () => {
   const plans: string[] = [];
   function link(store = memory()) {
     let id = 0;
-    const own = new OwnLink('j1', {
+    const own = new DeviceLink('j1', {
       store,
       shell: (h) => {
         handlers = h;
@@ -249,10 +249,10 @@ describe('the link of this device', () => {
     await own.start(begin);
     await idle(3);
     expect(own.state.capture).toMatchObject({ at: 'idle', keptSeconds: 3 });
-    expect(store.spoolsNow.get('c1')!.seconds).toBe(3);
+    expect(store.all.get('c1')!.seconds).toBe(3);
     await idle(60);
-    expect([own.state.spool, own.state.capture!.state]).toEqual([null, 'done']);
-    expect(store.spoolsNow.get('c1')!.ended).toBe('stop');
+    expect([own.state.recording, own.state.capture!.state]).toEqual([null, 'done']);
+    expect(store.all.get('c1')!.ended).toBe('stop');
     await expect(own.start({ ...begin, setup: null, at: 'free' })).resolves.toBeUndefined();
     await expect(own.start(begin)).rejects.toThrow(/running already/);
   });
@@ -263,16 +263,16 @@ describe('the link of this device', () => {
     handlers.state('lost', 'unplugged');
     handlers.state('ready', 'again');
     await idle(2);
-    expect(store.spoolsNow.get('c1')!.events).toEqual([{ after: 4, kind: 'interrupted' }]);
+    expect(store.all.get('c1')!.events).toEqual([{ after: 4, kind: 'interrupted' }]);
     // The page is gone with its open second.
-    const [spool] = await store.spools();
+    const [recording] = await store.recordings();
     const again = link(store).own;
-    expect(await again.resume(spool!, null, PLANS.road)).toHaveLength(6);
+    expect(await again.resume(recording!, null, PLANS.road)).toHaveLength(6);
     expect(again.state.capture).toMatchObject({ state: 'capturing', at: 'free' });
     expect(plans.at(-1)).toBe('road');
     await idle(2);
     await again.command('stop');
-    expect(store.spoolsNow.get('c1')).toMatchObject({ seconds: 8, ended: 'stop' });
+    expect(store.all.get('c1')).toMatchObject({ seconds: 8, ended: 'stop' });
   });
   test('paused: nothing is kept meanwhile; kept as doubtful says so', async () => {
     const { own, store } = link();
@@ -281,11 +281,11 @@ describe('the link of this device', () => {
     await own.command('pause');
     expect(own.state.capture).toMatchObject({ state: 'paused' });
     await idle(3);
-    expect(store.spoolsNow.get('c1')!.seconds).toBe(2);
+    expect(store.all.get('c1')!.seconds).toBe(2);
     await own.command('resume');
     await idle(2);
     await own.command('keep-doubtful');
-    expect(store.spoolsNow.get('c1')).toMatchObject({ seconds: 4, ended: 'keep-doubtful' });
+    expect(store.all.get('c1')).toMatchObject({ seconds: 4, ended: 'keep-doubtful' });
     expect(own.state.capture!.state).toBe('done');
   });
   test('a device that cannot keep a second says so, and keeps it with the next', async () => {
@@ -298,7 +298,7 @@ describe('the link of this device', () => {
     store.keep = keep;
     await idle(1);
     // Both seconds, in one.
-    expect(store.spoolsNow.get('c1')!.seconds).toBe(1);
+    expect(store.all.get('c1')!.seconds).toBe(1);
     expect((await store.seconds('c1', 0))[0]!.data.rpm).toHaveLength(8);
   });
   test('a second as it is kept and as it is read again: in time order, whole ms', () => {

@@ -1,15 +1,15 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { v4 as uuid } from 'uuid';
-import { Capture, CaptureRow } from '../src/database/models.ts';
-import { Client, signInToOtherShop, startWorld, until, type World } from './harness.ts';
+import { Capture, CaptureRow } from '../src/rows/captures.ts';
+import { Client, type Fixture, signInToOtherShop, startFixture, until } from './harness.ts';
 
-let world: World;
+let fixture: Fixture;
 let me: Client;
 beforeAll(async () => {
-  world = await startWorld({ sim: null });
-  me = await new Client(() => world.base).signIn();
+  fixture = await startFixture({ sim: null });
+  me = await new Client(() => fixture.base).signIn();
 });
-afterAll(() => world.close());
+afterAll(() => fixture.close());
 
 const START_MS = Date.UTC(2026, 4, 4, 9);
 /** A second of a warm, steady idle; its numbers move as little as a good one's. */
@@ -29,7 +29,7 @@ const second = (n: number, rpm = 720) => ({
   },
 });
 const seconds = (from: number, n: number) => Array.from({ length: n }, (_, i) => second(from + i));
-async function spool(at = 'idle') {
+async function recording(at = 'idle') {
   const job = await me.newJob();
   const id = uuid();
   const path = `/jobs/${job.id}/captures`;
@@ -41,7 +41,7 @@ async function spool(at = 'idle') {
 
 describe('a capture of a browser’s own link comes up', () => {
   test('in numbered chunks, each acknowledged, the same again harmless; then the shop comes to the reading itself', async () => {
-    const { job, id, send, end } = await spool();
+    const { job, id, send, end } = await recording();
     expect((await send(0, seconds(0, 20))).body).toEqual({ committed: 20 });
     // The acknowledgement was lost: the same chunk again, and one that overlaps.
     expect((await send(0, seconds(0, 20))).body).toEqual({ committed: 20 });
@@ -65,7 +65,7 @@ describe('a capture of a browser’s own link comes up', () => {
     expect(await CaptureRow.count({ where: { captureId: id } })).toBe(0);
   });
   test('two chunks at once: every second once', async () => {
-    const { id, send } = await spool('free');
+    const { id, send } = await recording('free');
     const answers = await Promise.all([send(0, seconds(0, 30)), send(0, seconds(0, 30)), send(0, seconds(0, 10))]);
     expect(answers.every((a) => a.status === 200)).toBe(true);
     const rows = await CaptureRow.findAll({ where: { captureId: id }, order: [['seq', 'ASC']] });
@@ -73,12 +73,12 @@ describe('a capture of a browser’s own link comes up', () => {
     expect((await send(0, seconds(0, 30))).body).toEqual({ committed: 30 });
   });
   test('stopped before the window was whole: the record is kept, no reading; kept as doubtful, it is one', async () => {
-    const stopped = await spool();
+    const stopped = await recording();
     await stopped.send(0, seconds(0, 3));
     await stopped.end(3);
     expect((await me.job(stopped.job.id)).captures).toMatchObject([{ state: 'stopped', seconds: 3 }]);
     expect((await me.job(stopped.job.id)).readings).toEqual([]);
-    const doubtful = await spool();
+    const doubtful = await recording();
     await doubtful.send(0, seconds(0, 12));
     await doubtful.end(12, { how: 'keep-doubtful' });
     expect((await me.job(doubtful.job.id)).readings).toMatchObject([
@@ -86,14 +86,14 @@ describe('a capture of a browser’s own link comes up', () => {
     ]);
   });
   test('a pause on the way counts here as it did there: the window starts again after it', async () => {
-    const { job, send, end } = await spool();
+    const { job, send, end } = await recording();
     await send(0, seconds(0, 10));
     await send(10, seconds(10, 8));
     await end(18, { events: [{ after: 9, kind: 'interrupted' }] });
     expect((await me.job(job.id)).readings).toEqual([]);
   });
   test('what cannot be is refused with its field; another job’s and another shop’s is not there', async () => {
-    const { job, id, path, send } = await spool('free');
+    const { job, id, path, send } = await recording('free');
     const bad = await send(0, [{ atMs: START_MS, data: { rpm: [[0, Number.NaN]] } }]);
     expect(bad.status).toBe(400);
     expect(bad.body.errors[0].field).toBe('seconds[0].data.rpm');
@@ -104,16 +104,16 @@ describe('a capture of a browser’s own link comes up', () => {
       (await me.post(`/jobs/${other.id}/captures/${id}/seconds`, { from: 0, seconds: seconds(0, 1) })).status,
     ).toBe(404);
     expect((await me.post(`/jobs/${other.id}/captures/spooled`, { id, at: 'free', phase: 'before' })).status).toBe(409);
-    const stranger = await signInToOtherShop(() => world.base);
+    const stranger = await signInToOtherShop(() => fixture.base);
     expect(
       (await stranger.post(`/jobs/${job.id}/captures/${id}/seconds`, { from: 0, seconds: seconds(0, 1) })).status,
     ).toBe(404);
   });
   test('one that never ended stays as far as it came: acknowledged seconds are not lost', async () => {
-    const { job, id, send } = await spool('free');
+    const { job, id, send } = await recording('free');
     await send(0, seconds(0, 5));
     await Capture.update({ createdAt: new Date(Date.now() - 8 * 86_400_000) }, { where: { id }, silent: true });
-    await world.restart();
+    await fixture.restart();
     const captures = await until(async () => {
       const all = (await me.job(job.id)).captures;
       return all[0]?.state === 'stopped' && all[0].seconds === 5 && all;
@@ -186,7 +186,7 @@ bands:
     expect((await file('rule', RULE.replace('our-county', 'us-federal'))).status).toBe(400);
     expect((await file(undefined, RULE)).status).toBe(400);
     expect((await me.get('/procedures?kind=other')).status).toBe(400);
-    const ours = await fetch(`${world.base}/api/procedures/ours/steady-cruise?kind=drive`, {
+    const ours = await fetch(`${fixture.base}/api/procedures/ours/steady-cruise?kind=drive`, {
       headers: { cookie: me.cookie },
     });
     const text = await ours.text();
@@ -218,7 +218,7 @@ describe('drives count for the vehicle', () => {
     expect((await put({ ...data, distanceKm: 'far' })).status).toBe(400);
     const drives = await me.get(`/vehicles/${vehicle.id}/drives`);
     expect(drives.body).toMatchObject([{ jobId: job.id, attempt: data }]);
-    const stranger = await signInToOtherShop(() => world.base);
+    const stranger = await signInToOtherShop(() => fixture.base);
     expect((await stranger.get(`/vehicles/${vehicle.id}/drives`)).body).toEqual([]);
   });
 });

@@ -1,69 +1,30 @@
 import type { JobView } from '@just-balance/contract';
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import type { JobLive } from '../data/live.tsx';
-import { useSpools } from '../data/spools.ts';
+import { useOfflineRecordings } from '../data/offlineRecordings.ts';
 import { ahead } from '../ui/later.tsx';
-import type { OwnLink } from './OwnLink.ts';
+import { deviceLink, remembered, useDeviceLink } from './atDevice.ts';
 import { knownPort } from './serial.ts';
-
-let link: OwnLink | null = null;
-const listeners = new Set<() => void>();
-const told = () => {
-  for (const f of listeners) f();
-};
-
-/** The link of this device, to whichever job it belongs; null while none is connected. */
-export const ownLink = () => link;
 
 /** The port, its state machine and what guides a capture. */
 export const connecting = ahead(() => import('./connect.ts'));
 
-const subscribe = (f: () => void) => {
-  listeners.add(f);
-  return () => listeners.delete(f);
-};
-
-/** A reload opens the same port for the same job again. */
-const REMEMBERED = 'jb-own-link';
-
-/** From now on this is the link of the device; one before it lets go. */
-export function isOwn(next: OwnLink): void {
-  sessionStorage.setItem(REMEMBERED, next.jobId);
-  void link?.close();
-  link = next;
-  told();
-}
-
-export async function disconnectOwn(): Promise<void> {
-  sessionStorage.removeItem(REMEMBERED);
-  const closing = link;
-  link = null;
-  await closing?.close();
-  told();
-}
-
-/** This device's link where it belongs to this job. */
-export function useOwn(jobId: string): OwnLink | null {
-  const own = useSyncExternalStore(subscribe, ownLink);
-  return own?.jobId === jobId ? own : null;
-}
-
 /** What stands for the shop's adapter where this device has its own. */
-export const OWN = 'own';
+export const AT_DEVICE = 'own';
 
 /** After a reload: a recording of this job that was under way goes on by itself, where the port is known. */
 export function useResumed(job: JobView, ready: boolean): void {
-  const spools = useSpools();
-  const open = spools.find((s) => s.jobId === job.id && s.ended === null && s.refused === null);
-  const own = useOwn(job.id);
+  const recordings = useOfflineRecordings();
+  const open = recordings.find((s) => s.jobId === job.id && s.ended === null && s.refused === null);
+  const own = useDeviceLink(job.id);
   const id = open?.id;
   useEffect(() => {
-    if (own || !(id || sessionStorage.getItem(REMEMBERED) === job.id)) return;
+    if (own || !(id || remembered() === job.id)) return;
     let over = false;
     void (async () => {
       const port = await knownPort();
-      const { connectOwn } = await connecting();
-      if (port && !over && !ownLink()) connectOwn(job.id, port);
+      const { connectDevice } = await connecting();
+      if (port && !over && !deviceLink()) connectDevice(job.id, port);
     })().catch(() => {});
     return () => {
       over = true;
@@ -71,7 +32,7 @@ export function useResumed(job: JobView, ready: boolean): void {
   }, [id, own, job.id]);
   useEffect(() => {
     // Not before the port is ours and the vehicle answers: another tab may have it.
-    if (!open || !own || !ready || own.state.spool) return;
+    if (!open || !own || !ready || own.state.recording) return;
     void (async () => {
       const { setupOf } = await connecting();
       const { setup, plan } = setupOf(job, open.at);
@@ -85,8 +46,8 @@ const never = () => () => {};
 const LOOK_MS = 400;
 
 /** The job's live figures, those of this device's link where it has one. */
-export function useOwnLive(jobId: string, live: JobLive): JobLive {
-  const own = useOwn(jobId);
+export function useDeviceLive(jobId: string, live: JobLive): JobLive {
+  const own = useDeviceLink(jobId);
   const state = useSyncExternalStore(own?.subscribe ?? never, () => own?.state ?? null);
   const [, look] = useState(0);
   useEffect(() => {
@@ -100,8 +61,8 @@ export function useOwnLive(jobId: string, live: JobLive): JobLive {
     values: own.values,
     traces: own.traces,
     link: state.status,
-    capture: state.capture ?? (state.spool ? live.capture : null),
-    own: true,
+    capture: state.capture ?? (state.recording ? live.capture : null),
+    atDevice: true,
     listen: own.listen,
   };
 }

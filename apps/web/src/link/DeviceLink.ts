@@ -11,8 +11,8 @@ import {
 } from '@just-balance/core/capture';
 import { type Answer, PLANS, type PollingPlan, packSecond, type Sample, unpackSecond } from '@just-balance/core/link';
 import type { TracePoint } from '../data/live.tsx';
-import type { KeptSecond, Spool } from '../data/spoolTypes.ts';
-import type { SpoolStore } from '../data/Uploader.ts';
+import type { KeptSecond, OfflineRecording } from '../data/offlineTypes.ts';
+import type { OfflineStore } from '../data/Uploader.ts';
 
 /** The shell of a port, as this needs it. */
 export interface LinkShell {
@@ -27,7 +27,7 @@ export interface ShellHandlers {
 }
 
 interface Deps {
-  store: SpoolStore;
+  store: OfflineStore;
   shell(handlers: ShellHandlers): LinkShell;
   newId(): string;
   /** µs of the wall clock. */
@@ -38,11 +38,11 @@ interface Deps {
 }
 
 /** What a screen sees; a new value at every change. */
-export interface OwnState {
+export interface DeviceState {
   status: LinkStatus;
   capture: CaptureStatus | null;
   /** The recording under way. */
-  spool: Spool | null;
+  recording: OfflineRecording | null;
 }
 
 export interface NewRecording {
@@ -70,7 +70,7 @@ const OFFER_S = 5;
  * The link of this device: an adapter at the tablet itself. Who receives the frames owns the record: every second is on
  * disk here before it is shown as kept, and goes up to the shop when there is one.
  */
-export class OwnLink {
+export class DeviceLink {
   /** Values and traces, filled in place: a screen looks at them many times a second. */
   values: Record<string, number | string> = {};
   readonly traces = new Map<string, TracePoint[]>();
@@ -86,7 +86,7 @@ export class OwnLink {
   private sinceOffer = 0;
   /** Between a start and its first second. */
   private starting = false;
-  state: OwnState;
+  state: DeviceState;
 
   constructor(
     readonly jobId: string,
@@ -101,7 +101,7 @@ export class OwnLink {
         rates: {},
       },
       capture: null,
-      spool: null,
+      recording: null,
     };
     this.shell = deps.shell({
       samples: (s) => this.onSamples(s),
@@ -127,7 +127,7 @@ export class OwnLink {
     return this.shell.ask(payload, engineOnly);
   }
 
-  private show(change: Partial<OwnState>): void {
+  private show(change: Partial<DeviceState>): void {
     this.state = { ...this.state, ...change };
     for (const f of this.listeners) f();
   }
@@ -145,7 +145,7 @@ export class OwnLink {
       this.traces.set(s.channel, list);
     }
     this.values = { ...this.values, ...Object.fromEntries(samples.map((s) => [s.channel, s.value])) };
-    if (this.state.spool && this.state.capture?.state !== 'paused') this.batch.push(...samples);
+    if (this.state.recording && this.state.capture?.state !== 'paused') this.batch.push(...samples);
     for (const f of this.hearing) f(samples);
     for (const f of this.listeners) f();
   }
@@ -157,8 +157,8 @@ export class OwnLink {
 
   /** Nothing of a gap counts; the same goes up with the seconds, so that the shop comes to the same reading. */
   private interrupted(): void {
-    if (!this.state.spool || !this.run) return;
-    const { id } = this.state.spool;
+    if (!this.state.recording || !this.run) return;
+    const { id } = this.state.recording;
     this.follow({ kind: 'interrupted' });
     this.keeping = this.keeping
       .then(() =>
@@ -174,8 +174,8 @@ export class OwnLink {
     this.counts = new Map();
     this.batch = [];
     this.show({ status: { ...this.state.status, valuesPerSecond: count, rates } });
-    if (batch.length > 0 && this.state.spool) this.keeping = this.keeping.then(() => this.keep(batch));
-    if (++this.sinceOffer >= OFFER_S && this.state.spool) {
+    if (batch.length > 0 && this.state.recording) this.keeping = this.keeping.then(() => this.keep(batch));
+    if (++this.sinceOffer >= OFFER_S && this.state.recording) {
       this.sinceOffer = 0;
       this.deps.flush();
     }
@@ -183,19 +183,22 @@ export class OwnLink {
 
   /** On disk first, then the capture sees it. */
   private async keep(batch: readonly Sample[]): Promise<void> {
-    const { spool } = this.state;
-    if (!spool) return;
+    const { recording } = this.state;
+    if (!recording) return;
     try {
-      await this.deps.store.keep(spool.id, secondOf(batch));
+      await this.deps.store.keep(recording.id, secondOf(batch));
     } catch (e) {
       // The device will not take it, full perhaps: it comes again with the next second, and the screen says so.
       this.batch = [...batch, ...this.batch];
       const detail = `this device cannot keep what comes in: ${(e as Error).message}`;
       return this.show({ status: { ...this.state.status, detail } });
     }
-    const now = { ...spool, seconds: spool.seconds + 1 };
+    const now = { ...recording, seconds: recording.seconds + 1 };
     this.follow({ kind: 'samples', samples: unpackSecond(secondOf(batch)) });
-    this.show({ spool: this.state.spool?.id === spool.id ? now : this.state.spool, capture: this.statusNow(now) });
+    this.show({
+      recording: this.state.recording?.id === recording.id ? now : this.state.recording,
+      capture: this.statusNow(now),
+    });
     if (this.run?.setup && guidedStatus(this.run.setup, this.run.state).state === 'done') await this.end('stop');
   }
 
@@ -206,20 +209,20 @@ export class OwnLink {
     else if (event.kind === 'samples') this.run = { ...run, state: record(run.state, event.samples) };
   }
 
-  private statusNow(spool: Spool): CaptureStatus | null {
+  private statusNow(recording: OfflineRecording): CaptureStatus | null {
     const { run } = this;
     if (!run) return null;
     const s = run.setup ? guidedStatus(run.setup, run.state) : freeStatus(run.state);
     return {
-      captureId: spool.id,
-      at: spool.at,
-      phase: spool.phase,
+      captureId: recording.id,
+      at: recording.at,
+      phase: recording.phase,
       state: s.state,
       reason: s.reason,
       etaS: s.etaS,
       sentence: s.sentence,
       keepable: s.keepable,
-      keptSeconds: spool.seconds,
+      keptSeconds: recording.seconds,
       conditions: s.conditions.map(({ id, label, met, detail }) => ({ id, label, met, detail })),
       goodS: Math.round(s.goodS * 10) / 10,
       wantedS: s.wantedS,
@@ -227,9 +230,9 @@ export class OwnLink {
   }
 
   async start(r: NewRecording): Promise<void> {
-    if (this.state.spool || this.starting) throw new Error('A recording is running already: stop it first.');
+    if (this.state.recording || this.starting) throw new Error('A recording is running already: stop it first.');
     this.starting = true;
-    const spool: Spool = {
+    const recording: OfflineRecording = {
       id: this.deps.newId(),
       accountId: r.accountId,
       jobId: r.jobId,
@@ -245,40 +248,40 @@ export class OwnLink {
       refused: null,
     };
     try {
-      await this.deps.store.add(spool);
-      this.go(spool, r.setup, r.plan);
+      await this.deps.store.add(recording);
+      this.go(recording, r.setup, r.plan);
     } finally {
       this.starting = false;
     }
   }
 
   /** After a reload or an empty battery: the same recording goes on, the gap in it. Its seconds so far come back. */
-  async resume(spool: Spool, setup: GuidedSetup | null, plan: PollingPlan): Promise<KeptSecond[]> {
-    if (this.state.spool || this.starting) return [];
+  async resume(recording: OfflineRecording, setup: GuidedSetup | null, plan: PollingPlan): Promise<KeptSecond[]> {
+    if (this.state.recording || this.starting) return [];
     this.starting = true;
-    const seconds = await this.deps.store.seconds(spool.id, 0).finally(() => {
+    const seconds = await this.deps.store.seconds(recording.id, 0).finally(() => {
       this.starting = false;
     });
-    this.go(spool, setup, plan);
+    this.go(recording, setup, plan);
     for (const [i, s] of seconds.entries()) {
-      for (const e of spool.events) if (e.after === i) this.follow({ kind: e.kind });
+      for (const e of recording.events) if (e.after === i) this.follow({ kind: e.kind });
       this.follow({ kind: 'samples', samples: unpackSecond(s) });
     }
     this.interrupted();
-    this.show({ capture: this.statusNow(spool) });
+    this.show({ capture: this.statusNow(recording) });
     return seconds;
   }
 
-  private go(spool: Spool, setup: GuidedSetup | null, plan: PollingPlan): void {
+  private go(recording: OfflineRecording, setup: GuidedSetup | null, plan: PollingPlan): void {
     this.run = setup ? { setup, state: GUIDED_START } : { setup: null, state: FREE_START };
     this.batch = [];
     this.shell.poll(plan);
-    this.show({ spool, capture: this.statusNow(spool) });
+    this.show({ recording, capture: this.statusNow(recording) });
   }
 
   async command(c: CaptureCommand['command']): Promise<CaptureStatus | null> {
-    const { spool } = this.state;
-    if (!spool || !this.run) return null;
+    const { recording } = this.state;
+    if (!recording || !this.run) return null;
     if (c === 'stop' || c === 'keep-doubtful') {
       // The open second belongs to it.
       this.onSecond();
@@ -288,9 +291,11 @@ export class OwnLink {
     }
     if (c === 'again') {
       this.follow({ kind: 'again' });
-      await this.deps.store.update(spool.id, (s) => ({ events: [...s.events, { after: s.seconds, kind: 'again' }] }));
+      await this.deps.store.update(recording.id, (s) => ({
+        events: [...s.events, { after: s.seconds, kind: 'again' }],
+      }));
     } else this.interrupted();
-    const status = this.statusNow(spool);
+    const status = this.statusNow(recording);
     this.show({
       capture: status && c === 'pause' ? { ...status, state: 'paused', reason: 'paused by hand' } : status,
     });
@@ -298,17 +303,17 @@ export class OwnLink {
   }
 
   private async end(how: 'stop' | 'keep-doubtful'): Promise<void> {
-    const { spool } = this.state;
-    if (!spool) return;
-    const last = this.statusNow(spool);
+    const { recording } = this.state;
+    if (!recording) return;
+    const last = this.statusNow(recording);
     const done = how === 'keep-doubtful' || last?.state === 'done';
     this.run = null;
     this.shell.poll(PLANS.mixture);
     this.show({
-      spool: null,
-      capture: last && { ...last, state: done && spool.at !== FREE ? 'done' : 'refused', reason: null },
+      recording: null,
+      capture: last && { ...last, state: done && recording.at !== FREE ? 'done' : 'refused', reason: null },
     });
-    await this.deps.store.update(spool.id, () => ({ ended: how }));
+    await this.deps.store.update(recording.id, () => ({ ended: how }));
     this.deps.flush();
   }
 

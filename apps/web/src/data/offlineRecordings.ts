@@ -2,14 +2,14 @@ import { useSyncExternalStore } from 'react';
 import { ApiFailure, newId, said, send } from './api.ts';
 import { lookAgain } from './job.ts';
 import { sender } from './Outbox.ts';
-import type { Spool } from './spoolTypes.ts';
+import type { OfflineRecording } from './offlineTypes.ts';
 import { store } from './store.ts';
-import { type SpoolStore, Uploader } from './Uploader.ts';
+import { type OfflineStore, Uploader } from './Uploader.ts';
 
-export const spoolStore: SpoolStore = {
-  spools: async () => (await store()).getAll('spools'),
-  add: async (spool) => {
-    await (await store()).put('spools', spool);
+export const offlineStore: OfflineStore = {
+  recordings: async () => (await store()).getAll('spools'),
+  add: async (recording) => {
+    await (await store()).put('spools', recording);
   },
   async update(id, change) {
     const tx = (await store()).transaction('spools', 'readwrite');
@@ -43,7 +43,7 @@ const post = sender(
 
 /** This browser's recordings on their way to the shop. */
 export const uploader = new Uploader({
-  store: spoolStore,
+  store: offlineStore,
   post: (accountId, path, body) =>
     post({
       accountId,
@@ -64,12 +64,12 @@ export const uploader = new Uploader({
   arrived: (s) => void lookAgain(s.jobId, null),
 });
 
-export function useSpools(): readonly Spool[] {
+export function useOfflineRecordings(): readonly OfflineRecording[] {
   return useSyncExternalStore(uploader.subscribe, uploader.waiting);
 }
 
 /** How many recordings of other accounts wait on this device. */
-export function useOthersSpools(): number {
+export function useOthersOfflineRecordings(): number {
   return useSyncExternalStore(uploader.subscribe, uploader.ofOthers);
 }
 
