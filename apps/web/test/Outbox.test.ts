@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { type NewWrite, Outbox, type OutboxStore, type SendResult, sender, type Waiting } from '../src/data/Outbox.ts';
+import { type NewWrite, Outbox, type OutboxStore, type Waiting } from '../src/data/Outbox.ts';
+import { answers, type SendResult } from '../src/data/Sender.ts';
 
 /** A store in memory that answers a little later, as a database does. */
 function memory(): OutboxStore & { rows: Map<number, Waiting> } {
@@ -161,7 +162,7 @@ describe('what an answer means', () => {
   const w = { idempotencyKey: 'k' } as Waiting;
   const after = async (statuses: number[]) => {
     let i = 0;
-    const send = sender(
+    const send = answers(
       () => Promise.reject(new Error('x')),
       () => ({ status: statuses[Math.min(i++, statuses.length - 1)]!, reason: `said ${statuses[0]}` }),
     );
@@ -187,8 +188,19 @@ describe('what an answer means', () => {
   ])('%j', async (statuses, kinds) => {
     expect(await after(statuses)).toEqual(kinds);
   });
+  test('what goes to one address under ever new keys, as a chunk of a recording does, is set aside as well', async () => {
+    let keys = 0;
+    const send = answers(
+      () => Promise.reject(new Error('x')),
+      () => ({ status: 500, reason: 'it broke' }),
+    );
+    const again = () => send({ ...w, path: '/jobs/j/captures/c/seconds', idempotencyKey: String(keys++) });
+    expect([(await again()).kind, (await again()).kind]).toEqual(['later', 'later']);
+    expect(await again()).toEqual({ kind: 'refused', reason: 'it broke' });
+    expect((await again()).kind).toBe('later');
+  });
   test('done', async () => {
-    const send = sender(
+    const send = answers(
       async () => {},
       () => ({ status: 0, reason: '' }),
     );

@@ -1,12 +1,12 @@
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { capturePoint, guidedSetup } from '@just-balance/core/capture';
-import { PLANS, type Sample, unpackSecond } from '@just-balance/core/link';
+import { PLANS, type Sample, type ShellHandlers, unpackSecond } from '@just-balance/core/link';
 import { SlcanPort } from '@just-balance/vehicle';
 import { offlineStore } from '../src/data/offlineRecordings.ts';
 import type { OfflineRecording } from '../src/data/offlineTypes.ts';
 import { type OfflineStore, Uploader } from '../src/data/Uploader.ts';
-import { DeviceLink, type ShellHandlers, secondOf } from '../src/link/DeviceLink.ts';
+import { DeviceLink, secondOf } from '../src/link/DeviceLink.ts';
 import { SerialLink } from '../src/link/SerialLink.ts';
 import type { SerialPort } from '../src/link/serial.ts';
 

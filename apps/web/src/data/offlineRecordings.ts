@@ -1,8 +1,8 @@
 import { useSyncExternalStore } from 'react';
-import { ApiFailure, newId, said, send } from './api.ts';
+import { newId } from './api.ts';
 import { lookAgain } from './job.ts';
-import { sender } from './Outbox.ts';
 import type { OfflineRecording } from './offlineTypes.ts';
+import { partsOfBrowser, sendOne } from './sending.ts';
 import { store } from './store.ts';
 import { type OfflineStore, Uploader } from './Uploader.ts';
 
@@ -36,31 +36,12 @@ export const offlineStore: OfflineStore = {
   },
 };
 
-const post = sender(
-  (w) => send('POST', w.path, w.body, w.idempotencyKey, w.accountId),
-  (e) => ({ status: e instanceof ApiFailure ? e.status : 0, reason: said(e) }),
-);
-
 /** This browser's recordings on their way to the shop. */
 export const uploader = new Uploader({
+  ...partsOfBrowser('jb-spools'),
   store: offlineStore,
   post: (accountId, path, body) =>
-    post({
-      accountId,
-      jobId: '',
-      group: '',
-      label: '',
-      method: 'POST',
-      path,
-      body: JSON.stringify(body),
-      idempotencyKey: newId(),
-      refused: null,
-    }),
-  later: (f, ms) => {
-    const timer = setTimeout(f, ms);
-    return () => clearTimeout(timer);
-  },
-  alone: (f) => (navigator.locks ? navigator.locks.request('jb-spools', f) : f()),
+    sendOne({ accountId, method: 'POST', path, body: JSON.stringify(body), idempotencyKey: newId() }),
   arrived: (s) => void lookAgain(s.jobId, null),
 });
 

@@ -1,22 +1,16 @@
 import { useSyncExternalStore } from 'react';
-import { ApiFailure, newId, said, send } from './api.ts';
+import { newId } from './api.ts';
 import { showAnswer } from './job.ts';
-import { type NewWrite, Outbox, sender, type Waiting } from './Outbox.ts';
+import { type NewWrite, Outbox, type Waiting } from './Outbox.ts';
+import { partsOfBrowser, sendOne } from './sending.ts';
 import { outboxStore } from './store.ts';
 
 /** This browser's outbox. */
 export const outbox = new Outbox({
+  ...partsOfBrowser('jb-outbox'),
   store: outboxStore,
-  send: sender(
-    (w) => send(w.method, w.path, w.body, w.idempotencyKey, w.accountId),
-    (e) => ({ status: e instanceof ApiFailure ? e.status : 0, reason: said(e) }),
-  ),
+  send: sendOne,
   newId,
-  later: (f, ms) => {
-    const timer = setTimeout(f, ms);
-    return () => clearTimeout(timer);
-  },
-  alone: (f) => (navigator.locks ? navigator.locks.request('jb-outbox', f) : f()),
   sent: (w, answer) => void showAnswer(w.jobId, w.path.slice(`/jobs/${w.jobId}`.length), answer),
 });
 

@@ -9,26 +9,29 @@ import {
   guidedStatus,
   record,
 } from '@just-balance/core/capture';
-import { type Answer, PLANS, type PollingPlan, packSecond, type Sample, unpackSecond } from '@just-balance/core/link';
+import {
+  type Answer,
+  PLANS,
+  type PollingPlan,
+  packSecond,
+  type Sample,
+  type ShellHandlers,
+  unpackSecond,
+} from '@just-balance/core/link';
 import type { TracePoint } from '../data/live.tsx';
 import type { KeptSecond, OfflineRecording } from '../data/offlineTypes.ts';
 import type { OfflineStore } from '../data/Uploader.ts';
 
-/** The shell of a port, as this needs it. */
-export interface LinkShell {
-  open(): Promise<void>;
+/** The link over a port, as this needs it. */
+export interface PortLink {
+  open(): void;
   poll(plan: PollingPlan): void;
   ask(payload: readonly number[], engineOnly?: boolean): Promise<Answer[]>;
   close(): void;
 }
-export interface ShellHandlers {
-  samples(samples: Sample[]): void;
-  state(state: LinkStatus['state'], detail: string): void;
-}
-
 interface Deps {
   store: OfflineStore;
-  shell(handlers: ShellHandlers): LinkShell;
+  shell(handlers: ShellHandlers): PortLink;
   newId(): string;
   /** µs of the wall clock. */
   nowUs(): number;
@@ -74,7 +77,7 @@ export class DeviceLink {
   /** Values and traces, filled in place: a screen looks at them many times a second. */
   values: Record<string, number | string> = {};
   readonly traces = new Map<string, TracePoint[]>();
-  private readonly shell: LinkShell;
+  private readonly shell: PortLink;
   private readonly listeners = new Set<() => void>();
   private readonly hearing = new Set<(samples: readonly Sample[]) => void>();
   private readonly stopTimer: () => void;
@@ -108,7 +111,7 @@ export class DeviceLink {
       state: (state, detail) => this.onState(state, detail),
     });
     this.stopTimer = deps.every(() => this.onSecond(), SECOND_MS);
-    void this.shell.open();
+    this.shell.open();
     this.shell.poll(PLANS.mixture);
   }
 

@@ -1,70 +1,75 @@
 import {
+  AdapterShell,
   type Answer,
-  type LinkAction,
-  type LinkEvent,
+  BYTES_A_TICK,
+  CLOSE_CHANNEL,
+  MAX_UNSENT_BYTES,
   type PollingPlan,
-  Requester,
-  type Sample,
+  type ShellClock,
+  type ShellHandlers,
 } from '@just-balance/core/link';
 import type { SerialPort } from './serial.ts';
 
-export interface SerialHandlers {
-  samples(samples: Sample[]): void;
-  state(state: 'connecting' | 'discovering' | 'ready' | 'silent' | 'lost', detail: string): void;
-}
-
-const TICK_MS = 10;
-const REOPEN_MS = 2000;
-const ASK_MS = 10_000;
 /** Adapters of this kind take any rate over USB; this is what those on a real line expect. Common practice, no source. */
 const BAUD = 115_200;
-/** Bytes not yet taken from which an adapter counts as one that does not read. [house] */
-const MAX_UNSENT = 65_536;
-/** Bytes read a tick: ten times what a full bus gives as text; the rest waits. [house] */
-const BYTES_A_TICK = 10_240;
+const WHERE = 'opening the port';
+/** A reader that has its share of bytes waits this long, ms. */
+const SHARE_MS = 10;
 
 const encoder = new TextEncoder();
 
 /** µs of the wall clock that never runs backwards while the page is open. */
 export const nowUs = () => Math.round((performance.timeOrigin + performance.now()) * 1000);
 
-/** A thin shell of a serial port around the link's state machine; opens again by itself. */
+const CLOCK: ShellClock = {
+  nowUs,
+  after(f, ms) {
+    const timer = setTimeout(f, ms);
+    return () => clearTimeout(timer);
+  },
+  repeat(f, ms) {
+    const timer = setInterval(f, ms);
+    return () => clearInterval(timer);
+  },
+};
+
+/** An adapter at this device, reached over its serial port. */
 export class SerialLink {
-  private requester = new Requester();
-  private readonly asks = new Map<number, (answers: Answer[]) => void>();
-  private nextAsk = 1;
-  private closed = false;
+  private readonly shell: AdapterShell;
   private writer: WritableStreamDefaultWriter<Uint8Array> | null = null;
   private reader: ReadableStreamDefaultReader<Uint8Array> | null = null;
   private unsent = 0;
-  private timer: ReturnType<typeof setInterval> | null = null;
-  private retry: ReturnType<typeof setTimeout> | null = null;
 
   constructor(
     private readonly port: SerialPort,
-    private plan: PollingPlan,
-    private readonly handlers: SerialHandlers,
-  ) {}
+    plan: PollingPlan,
+    handlers: ShellHandlers,
+  ) {
+    this.shell = new AdapterShell(
+      { open: () => void this.connect(), write: (text) => this.write(text), drop: (reason) => this.lost(reason) },
+      CLOCK,
+      plan,
+      handlers,
+    );
+  }
 
-  async open(): Promise<void> {
-    if (this.closed) return;
-    this.handlers.state('connecting', 'opening the port');
+  open(): void {
+    this.shell.open(WHERE);
+  }
+
+  private async connect(): Promise<void> {
     try {
       await this.port.open({ baudRate: BAUD });
     } catch (e) {
       // Open already: by this page before, or by another.
       if (!this.port.readable) return this.lost((e as Error).message);
     }
-    if (this.closed) return void this.port.close().catch(() => {});
+    if (this.shell.over) return void this.port.close().catch(() => {});
     if (!this.port.readable || !this.port.writable) return this.lost('the port cannot be read');
     this.writer = this.port.writable.getWriter();
     this.reader = this.port.readable.getReader();
-    this.requester = new Requester();
-    this.step({ kind: 'plan', plan: this.plan, atUs: nowUs() });
-    this.step({ kind: 'opened', atUs: nowUs() });
-    this.timer = setInterval(() => this.step({ kind: 'tick', atUs: nowUs() }), TICK_MS);
-    void this.readAll(this.reader);
-    return undefined;
+    this.shell.opened();
+    return this.readAll(this.reader);
   }
 
   private async readAll(reader: ReadableStreamDefaultReader<Uint8Array>): Promise<void> {
@@ -76,12 +81,12 @@ export class SerialLink {
         if (done) break;
         if (value) {
           taken += value.length;
-          this.step({ kind: 'bytes', text: latin1(value), atUs: nowUs() });
+          this.shell.bytes(latin1(value));
         }
-        if (performance.now() - since > TICK_MS) {
+        if (performance.now() - since > SHARE_MS) {
           taken = 0;
           since = performance.now();
-        } else if (taken > BYTES_A_TICK) await new Promise((r) => setTimeout(r, TICK_MS));
+        } else if (taken > BYTES_A_TICK) await new Promise((r) => setTimeout(r, SHARE_MS));
       }
       if (this.reader === reader) this.lost('the adapter was unplugged');
     } catch (e) {
@@ -91,17 +96,10 @@ export class SerialLink {
 
   private lost(reason: string): void {
     this.letGo();
-    for (const answer of [...this.asks.values()]) answer([]);
-    this.asks.clear();
-    if (this.closed) return;
-    this.handlers.state('lost', `${reason}; trying again every ${REOPEN_MS / 1000} s`);
-    if (this.retry) clearTimeout(this.retry);
-    this.retry = setTimeout(() => void this.open(), REOPEN_MS);
+    this.shell.lost(reason, WHERE);
   }
 
   private letGo(): void {
-    if (this.timer) clearInterval(this.timer);
-    this.timer = null;
     const { reader, writer } = this;
     this.reader = null;
     this.writer = null;
@@ -116,45 +114,12 @@ export class SerialLink {
     })();
   }
 
-  /** Whatever an adapter sends: at worst its own connection ends. */
-  private step(event: LinkEvent): void {
-    try {
-      for (const a of this.requester.step(event)) this.act(a);
-    } catch (e) {
-      this.lost(`what the adapter sent could not be read (${(e as Error).name})`);
-    }
-  }
-
-  private act(a: LinkAction): void {
-    switch (a.kind) {
-      case 'send':
-        this.write(a.text);
-        break;
-      case 'samples':
-        this.handlers.samples(a.samples);
-        break;
-      case 'state':
-        this.handlers.state(a.state === 'opening' ? 'connecting' : a.state, a.detail);
-        break;
-      case 'answers':
-        this.asks.get(a.id)?.(a.answers);
-        this.asks.delete(a.id);
-        break;
-      case 'refused':
-        this.asks.get(a.id)?.([]);
-        this.asks.delete(a.id);
-        break;
-      case 'noise':
-        break;
-    }
-  }
-
   private write(text: string): void {
     const { writer } = this;
     if (!writer) return;
     const bytes = encoder.encode(text);
     this.unsent += bytes.length;
-    if (this.unsent > MAX_UNSENT) return this.lost('the adapter does not read what is sent to it');
+    if (this.unsent > MAX_UNSENT_BYTES) return this.lost('the adapter does not read what is sent to it');
     writer.write(bytes).then(
       () => {
         if (this.writer === writer) this.unsent -= bytes.length;
@@ -166,33 +131,17 @@ export class SerialLink {
   }
 
   poll(plan: PollingPlan): void {
-    this.plan = plan;
-    this.step({ kind: 'plan', plan, atUs: nowUs() });
+    this.shell.poll(plan);
   }
 
-  /** One question, to all units or the engine's alone; no answers when the vehicle stays silent. */
   ask(payload: readonly number[], engineOnly = false): Promise<Answer[]> {
-    const id = this.nextAsk++;
-    return new Promise((resolve) => {
-      const timer = setTimeout(() => {
-        this.asks.delete(id);
-        resolve([]);
-      }, ASK_MS);
-      this.asks.set(id, (answers) => {
-        clearTimeout(timer);
-        resolve(answers);
-      });
-      this.step({ kind: 'ask', id, payload, engineOnly, atUs: nowUs() });
-    });
+    return this.shell.ask(payload, engineOnly);
   }
 
   close(): void {
-    if (this.closed) return;
-    this.write('C\r');
-    this.closed = true;
-    if (this.retry) clearTimeout(this.retry);
-    for (const answer of [...this.asks.values()]) answer([]);
-    this.asks.clear();
+    if (this.shell.over) return;
+    this.write(CLOSE_CHANNEL);
+    this.shell.close();
     this.letGo();
   }
 }

@@ -11,6 +11,14 @@ export {
 } from './requester.ts';
 export { packSecond, type SecondData, unpackSecond } from './second.ts';
 export {
+  AdapterShell,
+  BYTES_A_TICK,
+  CLOSE_CHANNEL,
+  MAX_UNSENT_BYTES,
+  type ShellClock,
+  type ShellHandlers,
+} from './shell.ts';
+export {
   type Ask,
   type Counters,
   type HeardAnswer,
