@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { capturePoint, guidedSetup } from '@just-balance/core/capture';
+import { beginRun } from '@just-balance/core/capture';
 import { PLANS, type Sample, type ShellHandlers, unpackSecond } from '@just-balance/core/link';
 import { SlcanPort } from '@just-balance/vehicle';
 import { offlineStore } from '../src/data/offlineRecordings.ts';
@@ -232,15 +232,15 @@ describe('the link of this device', () => {
       await new Promise((r) => setTimeout(r, 0));
     }
   };
-  const POINT = capturePoint('idle')!;
-  const SETUP = guidedSetup(POINT, { metered: true });
+  const car = { vehicle: { metering: 'maf', fuel: 'petrol' } as const, ambient: {} };
+  const free = { at: 'free', run: beginRun('free', car) };
   const begin = {
     accountId: 'a1',
     jobId: 'j1',
     at: 'idle',
     phase: 'before' as const,
     coach: null,
-    setup: SETUP,
+    run: beginRun('idle', car),
     plan: PLANS.mixture,
   };
 
@@ -253,12 +253,12 @@ describe('the link of this device', () => {
     await idle(60);
     expect([own.state.recording, own.state.capture!.state]).toEqual([null, 'done']);
     expect(store.all.get('c1')!.ended).toBe('stop');
-    await expect(own.start({ ...begin, setup: null, at: 'free' })).resolves.toBeUndefined();
+    await expect(own.start({ ...begin, ...free })).resolves.toBeUndefined();
     await expect(own.start(begin)).rejects.toThrow(/running already/);
   });
   test('a lost adapter is a gap on both sides; a reload takes it up where it was', async () => {
     const { own, store } = link();
-    await own.start({ ...begin, setup: null, at: 'free', coach: 'general' });
+    await own.start({ ...begin, ...free, coach: 'general' });
     await idle(4);
     handlers.state('lost', 'unplugged');
     handlers.state('ready', 'again');
@@ -267,7 +267,7 @@ describe('the link of this device', () => {
     // The page is gone with its open second.
     const [recording] = await store.recordings();
     const again = link(store).own;
-    expect(await again.resume(recording!, null, PLANS.road)).toHaveLength(6);
+    expect(await again.resume(recording!, free.run, PLANS.road)).toHaveLength(6);
     expect(again.state.capture).toMatchObject({ state: 'capturing', at: 'free' });
     expect(plans.at(-1)).toBe('road');
     await idle(2);
@@ -290,7 +290,7 @@ describe('the link of this device', () => {
   });
   test('a device that cannot keep a second says so, and keeps it with the next', async () => {
     const { own, store } = link();
-    await own.start({ ...begin, setup: null, at: 'free' });
+    await own.start({ ...begin, ...free });
     const keep = store.keep;
     store.keep = async () => Promise.reject(new Error('full'));
     await idle(1);

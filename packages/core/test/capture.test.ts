@@ -1,8 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import {
+  beginRun,
   capturePoint,
   FREE_START,
   flagsOf,
+  followRun,
   freeStatus,
   GUIDED_START,
   type GuidedAction,
@@ -11,10 +13,12 @@ import {
   guide,
   guidedSetup,
   guidedStatus,
+  planOf,
   readingOf,
   record,
+  runStatus,
 } from '../src/capture/index.ts';
-import { planAlone, type Sample } from '../src/link/index.ts';
+import { PLANS, planAlone, type Sample } from '../src/link/index.ts';
 import { FULL_SCALE } from '../src/obd/index.ts';
 import { wordsOf } from '../src/units/index.ts';
 
@@ -366,4 +370,31 @@ test('a sensor that stands at the end of its range is left out, and the flag say
   expect(g.reading()).toMatchObject({ rpm: 750, mafGps: 2.4 });
   expect(g.reading().mapKPa).toBeUndefined();
   expect(g.flags()).toEqual(['map stood at the end of its range: pegged, left out']);
+});
+
+describe('one capture for whoever keeps the record', () => {
+  const car = { vehicle: { metering: 'maf', fuel: 'petrol' } as const, ambient: { baroKPa: 84 } };
+  test('at a point it is guided, with the card and the pressure of the place; anywhere else it is free', () => {
+    expect(beginRun('idle', car)).toEqual({
+      setup: guidedSetup(capturePoint('idle')!, { metered: true, banks: 1, fuel: 'petrol', baroKPa: 84 }),
+      state: GUIDED_START,
+    });
+    expect(beginRun('free', car)).toEqual({ setup: null, state: FREE_START });
+    const noMaf = { ...car, vehicle: { ...car.vehicle, metering: 'speed-density' as const, banks: 2 as const } };
+    expect(beginRun('idle', noMaf).setup).toMatchObject({ metered: false, banks: 2 });
+  });
+  test('a free recording takes samples and nothing else', () => {
+    const run = followRun(beginRun('free', car), {
+      kind: 'samples',
+      samples: [{ channel: 'rpm', value: 700, atUs: 2e6 }],
+    });
+    expect(followRun(followRun(run, { kind: 'interrupted' }), { kind: 'again' })).toEqual(run);
+    expect(runStatus(run)).toMatchObject({ state: 'capturing', goodS: 0 });
+  });
+  test('the bus is asked for what the point wants, or for one channel alone; never for one that no parameter carries', () => {
+    expect(planOf('idle').id).toBe(capturePoint('idle')!.plan);
+    expect(planOf('free')).toBe(PLANS.road);
+    expect(planOf('free', 'rpm').fast).toEqual([0x0c]);
+    expect(() => planOf('free', 'nothing')).toThrow(/nothing/);
+  });
 });

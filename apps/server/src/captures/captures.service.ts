@@ -2,11 +2,12 @@ import {
   type CaptureCommand,
   type CaptureStatus,
   type CaptureView,
+  captureStatus,
   FREE,
   type NewCaptureRequest,
 } from '@just-balance/contract';
-import { capturePoint, type GuidedStatus } from '@just-balance/core/capture';
-import { PLANS, type PollingPlan, packSecond, planAlone, type Sample } from '@just-balance/core/link';
+import { capturePoint, NOT_BEGUN, planOf } from '@just-balance/core/capture';
+import { PLANS, type PollingPlan } from '@just-balance/core/link';
 import {
   BadRequestException,
   ConflictException,
@@ -32,22 +33,8 @@ import { LOGGER } from '../logger.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
 import { Capture, CaptureRow } from '../rows/captures.ts';
 import { Job } from '../rows/jobs.ts';
-import { follow, keepReading, type Run, runOf, statusOfRun } from './runs.ts';
-
-interface Running {
-  row: Capture;
-  who: Author;
-  run: Run;
-  seq: number;
-  /** Committed seconds, and the newest of them: it comes again when closing the capture failed after it. */
-  kept: { seconds: number; last: Sample[] | null };
-  status: CaptureStatus;
-  paused: boolean;
-  /** Closing is under way. */
-  closing: boolean;
-  /** Seconds in a row without a value. */
-  silentS: number;
-}
+import { RunningCapture } from './runningCapture.ts';
+import { runOf } from './runs.ts';
 
 /** How often each server looks for captures that nobody keeps up, and for what others asked of its own, ms. */
 const LOOK_MS = 1000;
@@ -55,8 +42,6 @@ const LOOK_MS = 1000;
 const GIVE_UP_MS = 600_000;
 /** How long a command waits for the server that owns the capture, ms. */
 const COMMAND_MS = 6000;
-/** Seconds without a value after which a capture says so. [house] */
-const SILENT_S = 3;
 
 const SERVER = (shopId: string): Author => ({ shopId, name: 'server', accountId: null });
 
@@ -66,7 +51,7 @@ const SERVER = (shopId: string): Author => ({ shopId, name: 'server', accountId:
  */
 @Injectable()
 export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy {
-  private readonly running = new Map<string, Running>();
+  private readonly running = new Map<string, RunningCapture>();
   /** Captures this server is just starting: nobody takes them up meanwhile. */
   private readonly starting = new Set<string>();
   private timer: NodeJS.Timeout | null = null;
@@ -102,6 +87,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   async onModuleDestroy(): Promise<void> {
     this.stopping = true;
+    for (const capture of this.running.values()) capture.letGo();
     if (this.timer) clearInterval(this.timer);
     await this.looking;
   }
@@ -157,7 +143,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     const own = this.running.get(jobId);
     if (own) return own.status;
     const row = await Capture.findOne({ where: { jobId, shopId, state: 'running' } });
-    return row && (row.status ?? statusView(row, IDLE, 0));
+    return row && (row.status ?? captureStatus(row, NOT_BEGUN, 0));
   }
 
   async start(who: Actor, job: Job, body: NewCaptureRequest): Promise<CaptureStatus> {
@@ -203,7 +189,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
         });
         const data = { captureId: body.id, at: body.at, phase: body.phase };
         await appendEvent(who, job.id, 'capture-started', data, transaction);
-        return statusView(row, IDLE, 0);
+        return captureStatus(row, NOT_BEGUN, 0);
       });
       const row = await Capture.findOne({ where: { id: body.id, shopId: who.shopId, state: 'running' } });
       return row ? await this.begin(job, row, who) : status;
@@ -214,124 +200,46 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   private async begin(job: Job, row: Capture, who: Author): Promise<CaptureStatus> {
     const run = await runOf(job, row);
-    const kept = await CaptureRow.count({ where: { captureId: row.id, shopId: row.shopId } });
-    const entry: Running = {
-      row,
-      who,
-      run,
-      seq: 0,
-      kept: { seconds: kept, last: null },
-      status: statusView(row, statusOfRun(run), kept),
-      paused: false,
-      closing: false,
-      silentS: 0,
-    };
+    const seconds = await CaptureRow.count({ where: { captureId: row.id, shopId: row.shopId } });
+    const capture = new RunningCapture(row, who, run, seconds, {
+      jobs: this.jobs,
+      live: this.live,
+      ended: (c) => this.ended(c),
+    });
     await this.links.open(job.shopId, job.id, job.adapter!);
     // The plan first: what is asked from now on is what this capture wants.
     this.links.poll(job.id, planFor(row.at, row.meta?.only));
     const listening = this.links.listen(job.id, {
-      second: (samples, epoch) => this.onSecond(entry, samples, epoch),
-      lost: (detail) => this.onLost(entry, detail),
-      nothing: () => this.onNothing(entry),
-      taken: () => {
-        if (this.running.get(row.jobId) === entry) this.running.delete(row.jobId);
-      },
-      closed: async () => {
-        if (!entry.closing) await this.perform(entry, who, 'stop');
-      },
+      second: (samples, epoch) => capture.second(samples, epoch),
+      lost: (detail) => capture.lost(detail),
+      nothing: () => capture.nothing(),
+      taken: () => this.letGo(capture),
+      closed: () => capture.closed(),
     });
     // The link went down in between: the next look takes the capture up.
-    if (!listening) return entry.status;
-    this.running.set(job.id, entry);
-    this.publish(entry);
-    return entry.status;
+    if (!listening) return capture.status;
+    this.running.set(job.id, capture);
+    capture.publish();
+    return capture.status;
   }
 
-  /** Commit the second, then let the guided capture see it. */
-  private async onSecond(entry: Running, samples: Sample[], epoch: number): Promise<void> {
-    entry.silentS = 0;
-    if (this.stopping || entry.paused || this.running.get(entry.row.jobId) !== entry) return;
-    const first = samples[0]!.atUs;
-    if (samples !== entry.kept.last) {
-      await CaptureRow.create({
-        captureId: entry.row.id,
-        epoch,
-        seq: entry.seq,
-        shopId: entry.row.shopId,
-        atMs: Math.round(wallMs(first)),
-        data: packSecond(samples),
-      }).catch((e) => {
-        // Only this lease writes this epoch: the row is there because its first acknowledgement was lost.
-        if (!(e instanceof UniqueConstraintError)) throw e;
-      });
-      entry.seq++;
-      entry.kept = { seconds: entry.kept.seconds + 1, last: samples };
+  private letGo(capture: RunningCapture): boolean {
+    capture.letGo();
+    return this.running.get(capture.row.jobId) === capture && this.running.delete(capture.row.jobId);
+  }
+
+  private ended(capture: RunningCapture): void {
+    const { row } = capture;
+    if (this.letGo(capture)) {
+      this.links.listen(row.jobId, null);
+      this.links.poll(row.jobId, PLANS.mixture);
     }
-    // While it was written somebody may have ended or paused the capture: the second is kept, and says nothing more.
-    if (entry.paused || entry.closing || this.running.get(entry.row.jobId) !== entry) {
-      if (entry.paused) entry.status = { ...entry.status, keptSeconds: entry.kept.seconds };
-      return;
-    }
-    entry.run = follow(entry.run, { kind: 'samples', samples });
-    const status = statusOfRun(entry.run);
-    if (status.state === 'done') await this.finish(entry, null);
-    else {
-      entry.status = statusView(entry.row, status, entry.kept.seconds);
-      this.publish(entry);
-    }
-  }
-
-  /** The adapter is connected and says nothing: a capture that waits in silence says why. */
-  private onNothing(entry: Running) {
-    entry.silentS++;
-    if (entry.silentS !== SILENT_S || entry.paused || entry.status.state === 'lost') return;
-    this.onLost(entry, `no value has come for ${SILENT_S} s: is the key on, and the plug all the way in?`);
-  }
-
-  private onLost(entry: Running, detail: string) {
-    entry.run = follow(entry.run, { kind: 'interrupted' });
-    if (entry.paused || this.running.get(entry.row.jobId) !== entry) return;
-    entry.status = {
-      ...statusView(entry.row, statusOfRun(entry.run), entry.kept.seconds),
-      state: 'lost',
-      reason: detail,
-    };
-    void Capture.increment('gaps', { where: { id: entry.row.id, shopId: entry.row.shopId } }).catch(() => {});
-    this.publish(entry);
-  }
-
-  /** Store the reading and close the capture, together. */
-  private async finish(entry: Running, doubtful: string | null): Promise<void> {
-    const { row, who, run } = entry;
-    if (!run.setup)
-      throw new BadRequestException({
-        statusCode: 400,
-        message: 'a free recording has no reading: stop it, then mark what counts',
-      });
-    await this.jobs.write(
-      who,
-      row.jobId,
-      async (_, transaction) => keepReading(who, row, run, { state: 'running', doubtful, wallMs }, transaction),
-      // What was recorded before somebody closed the job is kept.
-      { evenClosed: true },
-    );
-    this.end(entry, 'done');
-  }
-
-  private end(entry: Running, state: 'done' | 'refused') {
-    entry.status = { ...statusView(entry.row, statusOfRun(entry.run), entry.kept.seconds), state };
-    if (this.running.get(entry.row.jobId) === entry) {
-      this.running.delete(entry.row.jobId);
-      this.links.listen(entry.row.jobId, null);
-      this.links.poll(entry.row.jobId, PLANS.mixture);
-    }
-    this.live.publish(entry.row.shopId, { type: 'capture', jobId: entry.row.jobId, status: entry.status });
-    void this.recordings.compact(entry.row.shopId, entry.row.id);
+    void this.recordings.compact(row.shopId, row.id);
   }
 
   async command(who: Actor, job: Job, captureId: string, command: CaptureCommand['command']): Promise<CaptureStatus> {
     const entry = this.running.get(job.id);
-    if (entry?.row.id === captureId) return this.perform(entry, who, command);
+    if (entry?.row.id === captureId) return entry.perform(who, command);
     const row = await Capture.findOne({
       where: { id: captureId, jobId: job.id, shopId: who.shopId, state: 'running' },
     });
@@ -357,7 +265,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       { evenClosed: true },
     );
     void this.recordings.compact(row.shopId, row.id);
-    return { ...(row.status ?? statusView(row, IDLE, 0)), state: 'refused', reason: null };
+    return { ...(row.status ?? captureStatus(row, NOT_BEGUN, 0)), state: 'refused', reason: null };
   }
 
   /** Another server holds the adapter: it is asked through the row, and done when the row says so. */
@@ -372,7 +280,9 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       const now = await Capture.findOne({ where: { id: row.id, shopId: who.shopId } });
       if (!now) break;
       if (now.command === null)
-        return now.status ?? { ...statusView(now, IDLE, 0), state: now.state === 'running' ? 'waiting' : 'refused' };
+        return (
+          now.status ?? { ...captureStatus(now, NOT_BEGUN, 0), state: now.state === 'running' ? 'waiting' : 'refused' }
+        );
     }
     throw new ServiceUnavailableException({
       statusCode: 503,
@@ -381,74 +291,15 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   }
 
   /** What another server's screen asked of our capture. */
-  private async obey(entry: Running, c: NonNullable<Capture['command']>): Promise<void> {
-    await this.perform(entry, { shopId: entry.row.shopId, name: c.by, accountId: c.accountId }, c.command).catch(
-      (e: unknown) => {
-        if (!(e instanceof HttpException)) throw e;
-      },
-    );
+  private async obey(entry: RunningCapture, c: NonNullable<Capture['command']>): Promise<void> {
+    const who = { shopId: entry.row.shopId, name: c.by, accountId: c.accountId };
+    await entry.perform(who, c.command).catch((e: unknown) => {
+      if (!(e instanceof HttpException)) throw e;
+    });
     await Capture.update(
       { command: null, status: entry.status },
       { where: { id: entry.row.id, shopId: entry.row.shopId } },
     );
-  }
-
-  private async perform(entry: Running, who: Author, command: CaptureCommand['command']): Promise<CaptureStatus> {
-    const { row } = entry;
-    if (command === 'again') {
-      entry.run = follow(entry.run, { kind: 'again' });
-      entry.status = statusView(row, statusOfRun(entry.run), entry.kept.seconds);
-      this.publish(entry);
-    } else if (command === 'pause' || command === 'resume') {
-      // Nothing is committed meanwhile, and nothing of the window counts across the pause; the gap shows in the record.
-      entry.paused = command === 'pause';
-      entry.run = follow(entry.run, { kind: 'interrupted' });
-      const status = statusView(row, statusOfRun(entry.run), entry.kept.seconds);
-      entry.status = entry.paused ? { ...status, state: 'paused', reason: 'paused by hand' } : status;
-      await this.jobs.write(
-        who,
-        row.jobId,
-        async (_, t) => {
-          await appendEvent(who, row.jobId, `capture-${command}d`, { captureId: row.id }, t);
-          return undefined;
-        },
-        { evenClosed: true },
-      );
-      this.publish(entry);
-    } else if (entry.closing) {
-      throw new ConflictException({ statusCode: 409, message: 'this capture is being closed already' });
-    } else {
-      entry.closing = true;
-      try {
-        if (command === 'keep-doubtful')
-          await this.finish(entry, statusOfRun(entry.run).reason ?? 'kept before the window was complete');
-        else {
-          await this.jobs.write(
-            who,
-            row.jobId,
-            async (_, transaction) => {
-              await Capture.update(
-                { state: row.at === FREE ? 'done' : 'stopped', endedAt: new Date(), command: null },
-                { where: { id: row.id, shopId: row.shopId, state: 'running' }, transaction },
-              );
-              await appendEvent(who, row.jobId, 'capture-stopped', { captureId: row.id }, transaction);
-              return undefined;
-            },
-            { evenClosed: true },
-          );
-          this.end(entry, 'refused');
-        }
-      } finally {
-        entry.closing = false;
-      }
-    }
-    return entry.status;
-  }
-
-  private publish(entry: Running) {
-    const { row, status } = entry;
-    void Capture.update({ status }, { where: { id: row.id, shopId: row.shopId, state: 'running' } }).catch(() => {});
-    this.live.publish(row.shopId, { type: 'capture', jobId: row.jobId, status });
   }
 
   /** Whether this server keeps the job's capture. */
@@ -457,52 +308,15 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
   }
 }
 
-/** Before the first second. */
-const IDLE: GuidedStatus = {
-  state: 'waiting',
-  reason: null,
-  etaS: null,
-  sentence: 'Waiting for the first values.',
-  keepable: false,
-  conditions: [],
-  goodS: 0,
-  wantedS: 0,
-};
-
 function runsAlready() {
   return new ConflictException({ statusCode: 409, message: 'a capture is running already: stop it first' });
 }
 
 /** What the bus is asked for. Throws 400 for a channel that no parameter carries. */
 function planFor(at: string, only: string | undefined): PollingPlan {
-  const point = capturePoint(at);
-  if (point) return PLANS[point.plan];
-  if (only === undefined) return PLANS.road;
   try {
-    return planAlone(only);
+    return planOf(at, only);
   } catch (e) {
     throw new BadRequestException({ statusCode: 400, message: `only: ${(e as Error).message}` });
   }
-}
-
-/** Wall-clock time of a moment on the link's clock, ms since 1970. */
-function wallMs(atUs: number): number {
-  return Date.now() - (Number(process.hrtime.bigint() / 1000n) - atUs) / 1000;
-}
-
-function statusView(row: Capture, s: GuidedStatus, kept: number): CaptureStatus {
-  return {
-    captureId: row.id,
-    at: row.at,
-    phase: row.phase,
-    state: s.state,
-    reason: s.reason,
-    etaS: s.etaS,
-    sentence: s.sentence,
-    keepable: s.keepable,
-    keptSeconds: kept,
-    conditions: s.conditions.map(({ id, label, met, detail }) => ({ id, label, met, detail })),
-    goodS: Math.round(s.goodS * 10) / 10,
-    wantedS: s.wantedS,
-  };
 }

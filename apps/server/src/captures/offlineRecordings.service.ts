@@ -5,6 +5,7 @@ import {
   type OfflineEndRequest,
   type OfflineSecondsRequest,
 } from '@just-balance/contract';
+import { followRun, runStatus } from '@just-balance/core/capture';
 import { unpackSecond } from '@just-balance/core/link';
 import { ConflictException, Injectable } from '@nestjs/common';
 import { UniqueConstraintError } from 'sequelize';
@@ -15,7 +16,7 @@ import { JobWrites } from '../jobs/write.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
 import { Capture, CaptureRow } from '../rows/captures.ts';
 import { type Job } from '../rows/jobs.ts';
-import { follow, keepReading, runOf, statusOfRun } from './runs.ts';
+import { keepReading, runOf } from './runs.ts';
 
 /** Seconds of a browser's link have no lease: their epoch. */
 const EPOCH = 0;
@@ -139,10 +140,10 @@ export class OfflineRecordingsService {
       order: [['seq', 'ASC']],
     });
     for (const [i, r] of rows.entries()) {
-      for (const e of body.events) if (e.after === i) run = follow(run, { kind: e.kind });
-      run = follow(run, { kind: 'samples', samples: unpackSecond({ atMs: Number(r.atMs), data: r.data }) });
+      for (const e of body.events) if (e.after === i) run = followRun(run, { kind: e.kind });
+      run = followRun(run, { kind: 'samples', samples: unpackSecond({ atMs: Number(r.atMs), data: r.data }) });
     }
-    const status = statusOfRun(run);
+    const status = runStatus(run);
     if (status.state === 'done') return { run, doubtful: null };
     return {
       run,

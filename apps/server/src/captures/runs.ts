@@ -1,23 +1,5 @@
 import { cut } from '@just-balance/contract';
-import {
-  capturePoint,
-  FREE_START,
-  type FreeState,
-  flagsOf,
-  freeStatus,
-  GUIDED_START,
-  type GuidedEvent,
-  type GuidedSetup,
-  type GuidedState,
-  type GuidedStatus,
-  guide,
-  guidedSetup,
-  guidedStatus,
-  readingOf,
-  record,
-  windowOf,
-} from '@just-balance/core/capture';
-import { stationPressure } from '@just-balance/core/expected';
+import { beginRun, type CaptureRun, flagsOf, type GuidedRun, readingOf, windowOf } from '@just-balance/core/capture';
 import type { Transaction } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { type Author, appendEvent } from '../jobs/events.ts';
@@ -27,37 +9,17 @@ import { type Job } from '../rows/jobs.ts';
 import { ReadingRow } from '../rows/readings.ts';
 import { Vehicle } from '../rows/vehicles.ts';
 
-/** What a capture is of and where it stands: at an operating point, or everything until it is stopped. */
-export type Run = { setup: GuidedSetup; state: GuidedState } | { setup: null; state: FreeState };
-
-/** A capture as it begins. */
-export async function runOf(job: Job, row: Capture): Promise<Run> {
+/** A capture of a job as it begins, with what its vehicle's card and its surroundings say now. */
+export async function runOf(job: Job, row: Capture): Promise<CaptureRun> {
   const vehicle = readVehicle((await Vehicle.findOne({ where: { id: job.vehicleId, shopId: job.shopId } }))!).value;
-  const point = capturePoint(row.at);
-  if (!point) return { setup: null, state: FREE_START };
-  const { baroKPa } = stationPressure(readHead(job).ambient);
-  const metered = vehicle.metering !== 'speed-density';
-  return {
-    setup: guidedSetup(point, { banks: vehicle.banks ?? 1, metered, fuel: vehicle.fuel, baroKPa }),
-    state: GUIDED_START,
-  };
-}
-
-/** A capture takes what happened to it. Of a free recording only samples matter. */
-export function follow(run: Run, event: GuidedEvent): Run {
-  if (run.setup) return { ...run, state: guide(run.setup, run.state, event)[0] };
-  return event.kind === 'samples' ? { ...run, state: record(run.state, event.samples) } : run;
-}
-
-export function statusOfRun(run: Run): GuidedStatus {
-  return run.setup ? guidedStatus(run.setup, run.state) : freeStatus(run.state);
+  return beginRun(row.at, { vehicle, ambient: readHead(job).ambient });
 }
 
 /** Store a guided capture's reading and close the capture, in one transaction; nothing where it is closed already. */
 export async function keepReading(
   who: Author,
   row: Capture,
-  run: Extract<Run, { setup: GuidedSetup }>,
+  run: GuidedRun,
   how: { state: 'running' | 'receiving'; doubtful: string | null; wallMs: (atUs: number) => number },
   transaction: Transaction,
 ): Promise<{ captureId: string } | undefined> {

@@ -1,14 +1,12 @@
-import { type CaptureCommand, type CaptureStatus, FREE, type LinkStatus, type Phase } from '@just-balance/contract';
 import {
-  FREE_START,
-  freeStatus,
-  GUIDED_START,
-  type GuidedEvent,
-  type GuidedSetup,
-  guide,
-  guidedStatus,
-  record,
-} from '@just-balance/core/capture';
+  type CaptureCommand,
+  type CaptureStatus,
+  captureStatus,
+  FREE,
+  type LinkStatus,
+  type Phase,
+} from '@just-balance/contract';
+import { type CaptureRun, followRun, type GuidedEvent, runStatus } from '@just-balance/core/capture';
 import {
   type Answer,
   PLANS,
@@ -54,12 +52,10 @@ export interface NewRecording {
   at: string;
   phase: Phase;
   coach: string | null;
-  /** Null: everything until it is stopped. */
-  setup: GuidedSetup | null;
+  /** As it begins. */
+  run: CaptureRun;
   plan: PollingPlan;
 }
-
-type Run = { setup: GuidedSetup; state: typeof GUIDED_START } | { setup: null; state: typeof FREE_START };
 
 const SECOND_MS = 1000;
 /** The last two minutes of a channel; trims longer, while they settle, s. */
@@ -84,7 +80,7 @@ export class DeviceLink {
   private batch: Sample[] = [];
   private count = 0;
   private counts = new Map<string, number>();
-  private run: Run | null = null;
+  private run: CaptureRun | null = null;
   private keeping: Promise<void> = Promise.resolve();
   private sinceOffer = 0;
   /** Between a start and its first second. */
@@ -202,34 +198,15 @@ export class DeviceLink {
       recording: this.state.recording?.id === recording.id ? now : this.state.recording,
       capture: this.statusNow(now),
     });
-    if (this.run?.setup && guidedStatus(this.run.setup, this.run.state).state === 'done') await this.end('stop');
+    if (this.run && runStatus(this.run).state === 'done') await this.end('stop');
   }
 
   private follow(event: GuidedEvent): void {
-    const { run } = this;
-    if (!run) return;
-    if (run.setup) this.run = { ...run, state: guide(run.setup, run.state, event)[0] };
-    else if (event.kind === 'samples') this.run = { ...run, state: record(run.state, event.samples) };
+    if (this.run) this.run = followRun(this.run, event);
   }
 
   private statusNow(recording: OfflineRecording): CaptureStatus | null {
-    const { run } = this;
-    if (!run) return null;
-    const s = run.setup ? guidedStatus(run.setup, run.state) : freeStatus(run.state);
-    return {
-      captureId: recording.id,
-      at: recording.at,
-      phase: recording.phase,
-      state: s.state,
-      reason: s.reason,
-      etaS: s.etaS,
-      sentence: s.sentence,
-      keepable: s.keepable,
-      keptSeconds: recording.seconds,
-      conditions: s.conditions.map(({ id, label, met, detail }) => ({ id, label, met, detail })),
-      goodS: Math.round(s.goodS * 10) / 10,
-      wantedS: s.wantedS,
-    };
+    return this.run && captureStatus(recording, runStatus(this.run), recording.seconds);
   }
 
   async start(r: NewRecording): Promise<void> {
@@ -252,20 +229,20 @@ export class DeviceLink {
     };
     try {
       await this.deps.store.add(recording);
-      this.go(recording, r.setup, r.plan);
+      this.go(recording, r.run, r.plan);
     } finally {
       this.starting = false;
     }
   }
 
   /** After a reload or an empty battery: the same recording goes on, the gap in it. Its seconds so far come back. */
-  async resume(recording: OfflineRecording, setup: GuidedSetup | null, plan: PollingPlan): Promise<KeptSecond[]> {
+  async resume(recording: OfflineRecording, run: CaptureRun, plan: PollingPlan): Promise<KeptSecond[]> {
     if (this.state.recording || this.starting) return [];
     this.starting = true;
     const seconds = await this.deps.store.seconds(recording.id, 0).finally(() => {
       this.starting = false;
     });
-    this.go(recording, setup, plan);
+    this.go(recording, run, plan);
     for (const [i, s] of seconds.entries()) {
       for (const e of recording.events) if (e.after === i) this.follow({ kind: e.kind });
       this.follow({ kind: 'samples', samples: unpackSecond(s) });
@@ -275,8 +252,8 @@ export class DeviceLink {
     return seconds;
   }
 
-  private go(recording: OfflineRecording, setup: GuidedSetup | null, plan: PollingPlan): void {
-    this.run = setup ? { setup, state: GUIDED_START } : { setup: null, state: FREE_START };
+  private go(recording: OfflineRecording, run: CaptureRun, plan: PollingPlan): void {
+    this.run = run;
     this.batch = [];
     this.shell.poll(plan);
     this.show({ recording, capture: this.statusNow(recording) });

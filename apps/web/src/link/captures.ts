@@ -1,6 +1,6 @@
 import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balance/contract';
 import { FREE } from '@just-balance/contract';
-import { listening, planAlone, readVehicleRecord } from '@just-balance/core/link';
+import { listening, readVehicleRecord } from '@just-balance/core/link';
 import { api, newId } from '../data/api.ts';
 import type { JobLive } from '../data/live.tsx';
 import { ofJob } from '../data/ofJob.ts';
@@ -22,16 +22,15 @@ export function useAdapter(job: JobView, live: JobLive) {
         return;
       }
       if (accountId === undefined) throw new Error('Sign in first.');
-      const { setupOf } = await connecting();
-      const { setup, plan } = setupOf(job, at);
+      const { beginRun, planOf } = await connecting();
       await own.start({
         accountId,
         jobId: job.id,
         at,
         phase,
         coach: coach ?? null,
-        setup,
-        plan: at === FREE && only !== undefined ? planAlone(only) : plan,
+        run: beginRun(at, job),
+        plan: planOf(at, at === FREE ? only : undefined),
       });
     },
     command: async (captureId: string, c: CaptureCommand['command']): Promise<void> => {

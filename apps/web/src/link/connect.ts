@@ -1,7 +1,4 @@
-import type { JobView, VehicleView } from '@just-balance/contract';
-import { capturePoint, type GuidedSetup, guidedSetup } from '@just-balance/core/capture';
-import { stationPressure } from '@just-balance/core/expected';
-import { PLANS, type PollingPlan } from '@just-balance/core/link';
+import { PLANS } from '@just-balance/core/link';
 import { newId } from '../data/api.ts';
 import { offlineStore, uploader } from '../data/offlineRecordings.ts';
 import { takeLink } from './atDevice.ts';
@@ -26,21 +23,4 @@ export function connectDevice(jobId: string, port: SerialPort): DeviceLink {
   return link;
 }
 
-/** A guided capture of this job at a point, as the server would set it up. Null: no such point. */
-export function setupOf(
-  job: JobView & { vehicle: VehicleView },
-  at: string,
-): { setup: GuidedSetup | null; plan: PollingPlan } {
-  const point = capturePoint(at);
-  if (!point) return { setup: null, plan: PLANS.road };
-  const { vehicle } = job;
-  return {
-    setup: guidedSetup(point, {
-      banks: vehicle.banks ?? 1,
-      metered: vehicle.metering !== 'speed-density',
-      fuel: vehicle.fuel,
-      baroKPa: stationPressure(job.ambient).baroKPa,
-    }),
-    plan: PLANS[point.plan],
-  };
-}
+export { beginRun, planOf } from '@just-balance/core/capture';

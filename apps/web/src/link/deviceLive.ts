@@ -34,9 +34,8 @@ export function useResumed(job: JobView, ready: boolean): void {
     // Not before the port is ours and the vehicle answers: another tab may have it.
     if (!open || !own || !ready || own.state.recording) return;
     void (async () => {
-      const { setupOf } = await connecting();
-      const { setup, plan } = setupOf(job, open.at);
-      await own.resume(open, setup, plan);
+      const { beginRun, planOf } = await connecting();
+      await own.resume(open, beginRun(open.at, job), planOf(open.at));
     })();
   }, [open, own, job, ready]);
 }

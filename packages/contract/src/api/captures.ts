@@ -1,4 +1,5 @@
 import 'reflect-metadata';
+import type { GuidedStatus } from '@just-balance/core/capture';
 import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
 import { type Said } from '@just-balance/core/units';
 import {
@@ -70,6 +71,28 @@ export interface CaptureStatus {
   /** Nothing but warmth is missing: what is steady can be kept as doubtful. */
   keepable: boolean;
   keptSeconds: number;
+}
+
+/** A capture's status as screens are told it. */
+export function captureStatus(
+  capture: { id: string; at: string; phase: Phase },
+  s: GuidedStatus,
+  keptSeconds: number,
+): CaptureStatus {
+  return {
+    captureId: capture.id,
+    at: capture.at,
+    phase: capture.phase,
+    state: s.state,
+    reason: s.reason,
+    etaS: s.etaS,
+    sentence: s.sentence,
+    keepable: s.keepable,
+    keptSeconds,
+    conditions: s.conditions.map(({ id, label, met, detail }) => ({ id, label, met, detail })),
+    goodS: Math.round(s.goodS * 10) / 10,
+    wantedS: s.wantedS,
+  };
 }
 
 /** Begins the way up of a capture that a browser's own link has recorded. */

@@ -13,6 +13,16 @@ export {
   windowOf,
 } from './guided.ts';
 export { CAPTURE_POINTS, type CaptureKind, type CapturePoint, capturePoint, pointsFor, WARM_FROM_C } from './points.ts';
+export {
+  beginRun,
+  type CapturedEngine,
+  type CaptureRun,
+  followRun,
+  type GuidedRun,
+  NOT_BEGUN,
+  planOf,
+  runStatus,
+} from './run.ts';
 export { LONGEST_STRETCH_S, readingOfStretch } from './stretch.ts';
 export { quantumOf, TOOL_PROFILES, type ToolAbility, type ToolProfile, toolProfile } from './tools.ts';
 export { flagsOf, readingOf } from './windowReading.ts';
