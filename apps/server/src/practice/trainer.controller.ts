@@ -46,7 +46,6 @@ export class TrainerController {
 
   @Get('attempts/:attemptId')
   async get(@Who() who: Actor, @Id() id: string): Promise<AttemptView> {
-    await this.trainer.ready();
     return this.trainer.get(who, id);
   }
 

@@ -5,19 +5,14 @@ import type {
   AttemptView,
   DriveAnswerRequest,
   NewAttemptRequest,
-  PracticeDrive,
   ReadingDto,
   ScenarioView,
   TestResultDto,
   VehicleRequest,
 } from '@just-balance/contract';
-import { PRACTICE_POINTS } from '@just-balance/contract';
-import type { Case, OperatingPoint, Reading, TestResult } from '@just-balance/core/case';
-import { pointLabel } from '@just-balance/core/case';
-import { FAULT_BY_ID, TEST_BY_ID } from '@just-balance/core/catalogue';
+import type { Case } from '@just-balance/core/case';
+import { FAULT_BY_ID } from '@just-balance/core/catalogue';
 import { type Diagnosis, diagnose } from '@just-balance/core/diagnosis';
-import { resultInWords } from '@just-balance/core/job';
-import type { MonitorId } from '@just-balance/core/obd';
 import {
   driveChoices,
   PRACTICE_SCENARIOS,
@@ -28,10 +23,7 @@ import {
   scorePractice,
 } from '@just-balance/core/practice';
 import { cautionsFor } from '@just-balance/core/procedures';
-import { bankTotals } from '@just-balance/core/proof';
-import { type CarState, driveProcedure, reviewDrive } from '@just-balance/core/readiness';
-import { figure, joined, type Said, said, signed } from '@just-balance/core/units';
-import { BadRequestException, ConflictException, ForbiddenException, Injectable } from '@nestjs/common';
+import { ConflictException, Injectable } from '@nestjs/common';
 import { Op, UniqueConstraintError } from 'sequelize';
 import { v5 as uuidv5 } from 'uuid';
 import { badFields, conflict, notHere } from '../common/errors.ts';
@@ -44,27 +36,14 @@ import { RecordsService } from '../records/records.service.ts';
 import { JobEvent } from '../rows/jobs.ts';
 import { type AttemptData, PracticeAttempt } from '../rows/practice.ts';
 import { TestsService } from '../tests/tests.service.ts';
+import { answered, attemptOf, attemptView, EXAM, ofExam, overOf, save } from './attempts.ts';
+import { Examiner } from './examiner.ts';
 import { SimControl } from './simControl.ts';
 
-/** Minutes that a reading costs, hands on. [house] */
-const READING_MINUTES: Readonly<Record<string, number>> = { idle: 3, 'hold-2500': 3, 'road-load': 12 };
-/** The first cause this likely ends the best path. [house] */
-const SURE = 0.85;
-const MOST_TESTS = 8;
 const BELIEVED = 6;
-/** Played one after the other, without help. */
-const EXAM: readonly string[] = ['one-side-of-the-six', 'breather', 'new-sensor-old-trouble'];
-
-/** A drive is the same every time: worked out once for so many of them. [house] */
-const MOST_DRIVES = 40;
-/** Where the clock of a drive stands is nobody's: its soak is counted back from here. */
-const KEY_ON = '2026-01-01T08:00:00Z';
 
 /** Within this long the same start is one that was pressed twice, ms. [house] */
 const AGAIN_MS = 10_000;
-
-type Driven = Omit<PracticeDrive, 'procedure' | 'review'>;
-type Answered = { outcome?: string; values?: Record<string, number | string>; bank?: 1 | 2 };
 
 /** Practice cars: what is wrong is hidden, the physics answers, every question costs its minutes. */
 @Injectable()
@@ -73,6 +52,7 @@ export class Trainer {
 
   constructor(
     private readonly sim: SimControl,
+    private readonly examiner: Examiner,
     private readonly jobs: JobsService,
     private readonly writes: JobWrites,
     private readonly readings: ReadingsService,
@@ -108,9 +88,21 @@ export class Trainer {
       order: [['createdAt', 'DESC']],
       limit: 500,
     });
-    const over = await this.overOf(who.shopId, rows);
+    const over = await overOf(who.shopId, rows);
     return rows.map((a) => {
-      const { id, job, by, at, title, level, scenario, hints, exam, minutes, signed: s } = this.view(a, over(a), null);
+      const {
+        id,
+        job,
+        by,
+        at,
+        title,
+        level,
+        scenario,
+        hints,
+        exam,
+        minutes,
+        signed: s,
+      } = attemptView(a, over(a), null, []);
       const total = over(a) ? (a.data.score?.total ?? null) : null;
       return {
         id,
@@ -161,11 +153,11 @@ export class Trainer {
   private async made(who: Actor, body: NewAttemptRequest, scenario: PracticeScenario): Promise<string> {
     if (scenario.drive) {
       // Not kept before it can be driven.
-      await this.driven(scenario);
+      await this.examiner.driven(scenario);
       return this.keepNew(who, body, scenario, null);
     }
-    const card = (await this.examine(scenario, { card: true })) as VehicleRequest;
-    const record = (await this.examine(scenario, { record: true })) as { stored: string[]; pending: string[] };
+    const card = (await this.examiner.examine(scenario, { card: true })) as VehicleRequest;
+    const record = (await this.examiner.examine(scenario, { record: true })) as { stored: string[]; pending: string[] };
     // Of the try's own id: begun again after a break it is the same job.
     const jobId = uuidv5('job', body.id);
     const { vin: _, ...vehicle } = card;
@@ -223,7 +215,7 @@ export class Trainer {
 
   private async chosen(who: Actor, body: NewAttemptRequest): Promise<PracticeScenario> {
     if (body.exam) {
-      const mine = await this.ofExam(who.shopId, body.exam);
+      const mine = await ofExam(who.shopId, body.exam);
       if (mine.some((a) => a.accountId !== who.accountId)) throw conflict('this exam', null);
       if (mine.some((a) => !answered(a)))
         throw new ConflictException({ statusCode: 409, message: 'answer the car in front of you first' });
@@ -241,41 +233,18 @@ export class Trainer {
     return this.file(body.scenario);
   }
 
-  private ofExam(shopId: string, exam: string): Promise<PracticeAttempt[]> {
-    return PracticeAttempt.findAll({ where: { shopId }, order: [['createdAt', 'ASC']] }).then((all) =>
-      all.filter((a) => a.data.exam === exam),
-    );
-  }
-
-  /** Whether what is wrong may be told: a try once answered, one of an exam once all of it is. */
-  private async overOf(shopId: string, rows: readonly PracticeAttempt[]): Promise<(a: PracticeAttempt) => boolean> {
-    const exams = new Set(rows.flatMap((a) => a.data.exam ?? []));
-    const over = new Set<string>();
-    for (const exam of exams) {
-      const all = await this.ofExam(shopId, exam);
-      if (all.filter(answered).length >= EXAM.length) over.add(exam);
-    }
-    return (a) => answered(a) && (a.data.exam === null || over.has(a.data.exam));
-  }
-
-  private async find(who: Actor, id: string, own: boolean): Promise<PracticeAttempt> {
-    const a = await PracticeAttempt.findOne({ where: { id, shopId: who.shopId } });
-    if (!a || (a.accountId !== who.accountId && who.role !== 'lead')) throw notHere('try');
-    if (own && a.accountId !== who.accountId)
-      throw new ForbiddenException({ statusCode: 403, message: `this is ${a.by}’s try` });
-    return a;
-  }
-
   async get(who: Actor, id: string): Promise<AttemptView> {
-    const a = await this.find(who, id, false);
-    const over = (await this.overOf(who.shopId, [a]))(a);
-    return this.view(a, over, a.data.scenario.drive ? await this.driveOf(a.data.scenario, over) : null);
+    const a = await attemptOf(who, id, false);
+    const over = (await overOf(who.shopId, [a]))(a);
+    const { scenario } = a.data;
+    const drive = scenario.drive ? await this.examiner.driveOf(scenario, over) : null;
+    return attemptView(a, over, drive, await this.examiner.testsOf());
   }
 
   /** Ask the car: a reading or a test. What it shows goes into the job, and costs its minutes. */
   ask(who: Actor, id: string, body: AskRequest): Promise<AttemptView> {
     return this.turns.run(id, async () => {
-      const a = await this.find(who, id, true);
+      const a = await attemptOf(who, id, true);
       const { jobId } = a;
       if (jobId === null) throw new ConflictException({ statusCode: 409, message: 'a drive is looked at, not asked' });
       if (a.data.answer)
@@ -283,7 +252,7 @@ export class Trainer {
       const examiner = { ...who, examiner: true as const };
       const known = await this.caseOf(who, a);
       const before = weighed(known);
-      const { minutes, showed, row, test } = await this.shown(a, body, known);
+      const { minutes, showed, row, test } = await this.examiner.shown(a.data, body, known);
       const first = before?.nextTests[0];
       if (row) await this.readings.add(examiner, jobId, { id: body.id, phase: 'before', reading: row as ReadingDto });
       if (test)
@@ -308,43 +277,15 @@ export class Trainer {
           .filter((c) => (truth.length === 0 ? c.fault === 'balanced' : truth.includes(c.fault)))
           .reduce((sum, c) => sum + c.probability, 0),
       };
-      await this.save(a, { ...a.data, moves: [...a.data.moves, move] });
+      await save(a, { ...a.data, moves: [...a.data.moves, move] });
       return this.get(who, id);
     });
-  }
-
-  /** What the car shows, with its minutes; the same question again is another look. */
-  private async shown(a: PracticeAttempt, body: AskRequest, known: Case) {
-    const { scenario } = a.data;
-    if (body.kind === 'reading') {
-      if (!(PRACTICE_POINTS as readonly string[]).includes(body.what))
-        throw badFields([{ field: 'what', message: `one of ${PRACTICE_POINTS.join(', ')}` }]);
-      const row = (await this.examine(scenario, { reading: body.what })) as Reading;
-      return { minutes: READING_MINUTES[body.what]!, showed: readingWords(row), row, test: null };
-    }
-    const t = TEST_BY_ID.get(body.what);
-    const fit = t && !t.reading && (await this.testsOf()).includes(t.id);
-    if (!t || !fit) throw badFields([{ field: 'what', message: 'a test that this car can be asked' }]);
-    const turn = a.data.moves.filter((m) => m.what === body.what).length;
-    const banks = t.perBank && known.vehicle.banks === 2 ? (body.bank ? [body.bank] : ([1, 2] as const)) : [1 as const];
-    const test: TestResult[] = [];
-    for (const bank of banks) {
-      const r = (await this.examine(scenario, { test: body.what, turn, bank })) as Answered;
-      test.push({
-        id: body.what,
-        ...(r.outcome ? { outcome: r.outcome } : {}),
-        ...(r.values ? { values: r.values } : {}),
-        ...(r.bank ? { bank: r.bank } : {}),
-      });
-    }
-    const showed = joined(test.map(resultInWords), '; ');
-    return { minutes: t.minutes, showed, row: null, test };
   }
 
   /** Name the cause: scored against the car and against the path that always takes the best next test. */
   answer(who: Actor, id: string, body: AnswerRequest): Promise<AttemptView> {
     return this.turns.run(id, async () => {
-      const a = await this.find(who, id, true);
+      const a = await attemptOf(who, id, true);
       if (a.jobId === null)
         throw new ConflictException({ statusCode: 409, message: 'of a drive it is named what broke it' });
       if (a.data.answer) throw new ConflictException({ statusCode: 409, message: 'the cause is named already' });
@@ -352,7 +293,7 @@ export class Trainer {
         if (body[key] !== undefined && !FAULT_BY_ID.has(body[key]!))
           throw badFields([{ field: key, message: 'a fault of the catalogue' }]);
       const known = await this.caseOf(who, a);
-      const path = await this.bestPath(a.data.scenario, known);
+      const path = await this.examiner.bestPath(a.data.scenario, known);
       const events = await JobEvent.findAll({ where: { shopId: who.shopId, jobId: a.jobId, kind: 'caution' } });
       const read = new Set(events.map((e) => String(e.data.caution)));
       const due = new Map(
@@ -372,7 +313,7 @@ export class Trainer {
         cautionsSkipped: [...due].filter(([c]) => !read.has(c)).map(([, text]) => text.split(':')[0]!),
         banks: known.vehicle.banks === 2 ? 2 : 1,
       });
-      await this.save(a, { ...a.data, answer, score, bestPath: path.steps });
+      await save(a, { ...a.data, answer, score, bestPath: path.steps });
       await this.unseal(who, a);
       return this.get(who, id);
     });
@@ -381,8 +322,8 @@ export class Trainer {
   /** What is over may be weighed by everybody: the try, or the whole exam. */
   private async unseal(who: Actor, a: PracticeAttempt): Promise<void> {
     const { exam } = a.data;
-    const rows = exam ? await this.ofExam(who.shopId, exam) : [a];
-    const over = await this.overOf(who.shopId, rows);
+    const rows = exam ? await ofExam(who.shopId, exam) : [a];
+    const over = await overOf(who.shopId, rows);
     for (const row of rows)
       if (row.jobId && over(row)) await this.writes.unseal({ ...who, examiner: true as const }, row.jobId);
   }
@@ -390,220 +331,34 @@ export class Trainer {
   /** Name what kept a drive from finishing: scored against its review. */
   answerDrive(who: Actor, id: string, body: DriveAnswerRequest): Promise<AttemptView> {
     return this.turns.run(id, async () => {
-      const a = await this.find(who, id, true);
+      const a = await attemptOf(who, id, true);
       const { scenario } = a.data;
       if (!scenario.drive) throw new ConflictException({ statusCode: 409, message: 'this try is no drive' });
       if (answered(a)) throw new ConflictException({ statusCode: 409, message: 'it is named already' });
-      const { procedure, review } = await this.driveOf(scenario, true);
+      const { procedure, review } = await this.examiner.driveOf(scenario, true);
       const choices = driveChoices(procedure).map((c) => c.id);
       if (!choices.includes(body.what)) throw badFields([{ field: 'what', message: `one of ${choices.join(', ')}` }]);
       const driveAnswer = { what: body.what, second: body.second ?? null, next: body.next, atMs: Date.now() };
-      await this.save(a, { ...a.data, driveAnswer, score: scoreDrive(procedure, review!, driveAnswer) });
+      await save(a, { ...a.data, driveAnswer, score: scoreDrive(procedure, review!, driveAnswer) });
       return this.get(who, id);
     });
   }
 
-  private readonly drives = new Map<string, Promise<Driven>>();
-  private driven(scenario: PracticeScenario): Promise<Driven> {
-    const { vehicle, drive, seed } = scenario;
-    const key = `${vehicle} ${drive!.script} ${seed}`;
-    const known = this.drives.get(key);
-    if (known) return known;
-    const log = this.asked(scenario, 'drive', { script: drive!.script }) as Promise<Driven>;
-    if (this.drives.size >= MOST_DRIVES) this.drives.clear();
-    this.drives.set(key, log);
-    log.catch(() => this.drives.delete(key));
-    return log;
-  }
-
-  /** A drive with its procedure; what broke it only where that may be told. */
-  private async driveOf(scenario: PracticeScenario, over: boolean): Promise<PracticeDrive> {
-    const procedure = driveProcedure(scenario.drive!.procedure)!;
-    const log = await this.driven(scenario);
-    if (!over) return { ...log, procedure, review: null };
-    const { soakHours, fuelPct, airC, altitudeM } = log.before;
-    const first = (id: string) => log.channels.find((c) => c.id === id)?.values[0];
-    const [coolantC, intakeC] = [first('ect'), first('iat')];
-    const car: CarState = {
-      startedAt: KEY_ON,
-      lamp: 'off',
-      codes: [],
-      incomplete: log.open.before,
-      ...(soakHours === null
-        ? {}
-        : { engineOffSince: new Date(Date.parse(KEY_ON) - soakHours * 3_600_000).toISOString() }),
-      ...(fuelPct === null ? {} : { fuelPct }),
-      ...(airC === null ? {} : { ambientC: airC }),
-      ...(altitudeM === null ? {} : { altitudeM }),
-      ...(coolantC === undefined ? {} : { coolantC }),
-      ...(intakeC === undefined ? {} : { intakeC }),
-    };
-    const time = Float64Array.from(log.time);
-    const channels = log.channels.map((c) => ({
-      id: c.id,
-      unit: c.unit,
-      time,
-      value: Float64Array.from(c.values),
-    }));
-    const review = reviewDrive(procedure, { startedAt: KEY_ON, channels, marks: [] }, car);
-    // What the log does not carry stands beside it here: the monitors are read.
-    const monitors = { before: review.monitors.before, after: log.open.after as MonitorId[] };
-    return { ...log, procedure, review: { ...review, monitors, warnings: [] } };
-  }
-
-  /** Idle and the hold, then always the best next test, answered by the same car. */
-  private async bestPath(scenario: PracticeScenario, known: Case) {
-    const c: Case = { ...known, readings: [], tests: [] };
-    const steps: NonNullable<AttemptView['bestPath']> = [];
-    let minutes = 0;
-    const read = async (at: string) => {
-      const r = (await this.examine(scenario, { reading: at })) as Reading;
-      c.readings = [...(c.readings ?? []), r];
-      minutes += READING_MINUTES[at]!;
-      steps.push({ what: pointLabel(at as OperatingPoint), minutes: READING_MINUTES[at]!, showed: readingWords(r) });
-    };
-    await read('idle');
-    await read('hold-2500');
-    const possible = new Set(await this.testsOf());
-    const right = (d: Diagnosis) => {
-      const truth = scenario.faults.map((f) => f.id);
-      return truth.length === 0 ? d.causes[0]!.fault === 'balanced' : truth.includes(d.causes[0]!.fault);
-    };
-    for (let i = 0; ; i++) {
-      const d = diagnose(c);
-      if (d.causes[0]!.probability >= SURE || i === MOST_TESTS) return { steps, minutes, arrived: right(d) };
-      const next = d.nextTests.find((t) => possible.has(t.test) || t.test === 'road-load');
-      if (!next) return { steps, minutes, arrived: right(d) };
-      if (next.test === 'road-load') {
-        await read('road-load');
-        continue;
-      }
-      const r = (await this.examine(scenario, { test: next.test, turn: 0, bank: next.bank ?? 1 })) as Answered;
-      const t: TestResult = {
-        id: next.test,
-        ...(r.outcome ? { outcome: r.outcome } : {}),
-        ...(r.values ? { values: r.values } : {}),
-        ...(r.bank ? { bank: r.bank } : {}),
-      };
-      c.tests = [...(c.tests ?? []), t];
-      minutes += next.minutes;
-      steps.push({
-        what: TEST_BY_ID.get(next.test)!.label,
-        minutes: next.minutes,
-        showed: resultInWords(t),
-      });
-    }
-  }
-
   async sign(who: Actor, id: string): Promise<AttemptView> {
-    const a = await this.find(who, id, false);
-    if (!(await this.overOf(who.shopId, [a]))(a))
+    const a = await attemptOf(who, id, false);
+    if (!(await overOf(who.shopId, [a]))(a))
       throw new ConflictException({ statusCode: 409, message: 'it is not over: nothing to sign yet' });
-    if (!a.data.signed) await this.save(a, { ...a.data, signed: { by: who.name, at: new Date().toISOString() } });
+    if (!a.data.signed) await save(a, { ...a.data, signed: { by: who.name, at: new Date().toISOString() } });
     return this.get(who, id);
-  }
-
-  private async save(a: PracticeAttempt, data: AttemptData): Promise<void> {
-    const [n] = await PracticeAttempt.update({ data, rev: a.rev + 1 }, { where: { id: a.id, rev: a.rev } });
-    if (n === 0) throw conflict('this try', null);
   }
 
   private async caseOf(who: Actor, a: PracticeAttempt): Promise<Case> {
     return this.jobs.caseOf(who, a.jobId!);
   }
-
-  private tests: string[] | null = null;
-  private async testsOf(): Promise<string[]> {
-    this.tests ??= (await this.sim.bays())[0]?.tests ?? [];
-    return this.tests;
-  }
-
-  private examine(s: PracticeScenario, ask: object): Promise<unknown> {
-    return this.asked(s, 'examine', { ask });
-  }
-
-  /** Ask the simulated vehicle about a car of its own. */
-  private async asked(s: PracticeScenario, command: 'examine' | 'drive', more: object): Promise<unknown> {
-    const { vehicle, faults, baroKPa, airC, seed } = s;
-    try {
-      return (await this.sim.send({ do: command, car: { vehicle, faults, baroKPa, airC, seed }, ...more })).result;
-    } catch (e) {
-      if (e instanceof Error && e.constructor.name === 'BayRefusal')
-        throw new BadRequestException({ statusCode: 400, message: e.message });
-      throw e;
-    }
-  }
-
-  private view(a: PracticeAttempt, over: boolean, drive: PracticeDrive | null): AttemptView {
-    const { scenario, hints, exam, moves, answer, score, signed: s } = a.data;
-    const done = new Set(moves.map((m) => m.what));
-    const tests = (this.tests ?? []).map((t) => TEST_BY_ID.get(t)).filter((t) => t !== undefined && !t.reading);
-    return {
-      id: a.id,
-      job: a.jobId,
-      by: a.by,
-      at: a.createdAt.toISOString(),
-      // The name of a car says much of it: one of an exam has none before the exam is over.
-      title: exam && !over ? `Car ${EXAM.indexOf(scenario.id) + 1} of the exam` : scenario.title,
-      level: scenario.level,
-      scenario: exam && !over ? '' : scenario.id,
-      hints,
-      exam: exam ? { id: exam, place: EXAM.indexOf(scenario.id) + 1, of: EXAM.length, over } : null,
-      minutes: moves.reduce((sum, m) => sum + m.minutes, 0),
-      asks: scenario.drive
-        ? []
-        : [
-            ...PRACTICE_POINTS.map((p) => ({
-              kind: 'reading' as const,
-              what: p,
-              label: pointLabel(p),
-              minutes: READING_MINUTES[p]!,
-              perBank: false,
-              done: done.has(p),
-            })),
-            ...tests.map((t) => ({
-              kind: 'test' as const,
-              what: t!.id,
-              label: t!.label,
-              minutes: t!.minutes,
-              perBank: t!.perBank === true,
-              done: done.has(t!.id),
-            })),
-          ],
-      moves: over
-        ? moves
-        : moves.map(({ kind, what, bank, minutes, showed }) => ({ kind, what, bank, minutes, showed })),
-      answer,
-      score: over ? score : null,
-      faults: over ? scenario.faults : null,
-      bestPath: over ? (a.data.bestPath ?? null) : null,
-      drive,
-      driveAnswer: a.data.driveAnswer ?? null,
-      signed: s,
-    };
-  }
-
-  /** Which tests there are is asked of the simulated vehicle once. */
-  async ready(): Promise<void> {
-    await this.testsOf();
-  }
 }
 
 const helped = (body: NewAttemptRequest) => !body.exam && body.hints;
-const answered = (a: PracticeAttempt) => a.data.answer !== null || (a.data.driveAnswer ?? null) !== null;
 
 function weighed(c: Case): Diagnosis | null {
   return (c.readings?.length ?? 0) + (c.tests?.length ?? 0) === 0 ? null : diagnose(c);
-}
-
-function readingWords(r: Reading): Said {
-  const totals = bankTotals(r).map((t) => `${signed(t.totalPct)} %`);
-  return joined(
-    [
-      ...totals,
-      ...(r.mafGps === undefined ? [] : [said`${figure(r.mafGps, 'g/s', 2)}`]),
-      ...(r.mapKPa === undefined ? [] : [said`${figure(r.mapKPa, 'kPa', 1)}`]),
-    ],
-    ', ',
-  );
 }
