@@ -1,7 +1,7 @@
 import type { NumberQuestion, NumberStyle } from '@just-balance/core/recordingFiles';
 import { TIME_FORMATS, type TimeFormat } from '@just-balance/core/recordingFiles';
+import type { LayoutSaid, Look } from '../../sessions/importProtocol.ts';
 import { Fold } from '../../ui/Fold.tsx';
-import type { Look, Said } from './protocol.ts';
 
 type Table = Extract<Look, { kind: 'csv' }>;
 
@@ -26,7 +26,15 @@ const STYLES: readonly (readonly [string, string, NumberStyle])[] = [
 const LINES = 30;
 
 /** How the file is cut into columns and cells: proposed, and open to change where the proposal is wrong. */
-export function LayoutChoices({ look, said, change }: { look: Table; said: Said; change: (said: Said) => void }) {
+export function LayoutChoices({
+  look,
+  said,
+  change,
+}: {
+  look: Table;
+  said: LayoutSaid;
+  change: (said: LayoutSaid) => void;
+}) {
   const { mapping } = look;
   const style = said.style ?? mapping.style;
   const select = (
@@ -59,7 +67,7 @@ export function LayoutChoices({ look, said, change }: { look: Table; said: Said;
           'The columns are named in',
           mapping.header === null ? 'none' : String(mapping.header),
           [['none', 'no line'], ...lines],
-          (v) => change({ ...said, units: undefined, header: v === 'none' ? null : Number(v) } as Said),
+          (v) => change({ ...said, units: undefined, header: v === 'none' ? null : Number(v) } as LayoutSaid),
         )}
         {mapping.header !== null &&
           select(

@@ -12,7 +12,7 @@ import {
 import { COLUMN_MAX_SAMPLES, encodeColumn, type Series, statistics } from '@just-balance/core/series';
 import { expose, transfer } from 'comlink';
 import Papa from 'papaparse';
-import type { Importer, ImportPart, Progress } from './protocol.ts';
+import type { Importer, ImportPart, Progress } from '../../sessions/importProtocol.ts';
 
 const HEAD_BYTES = 256 * 1024;
 const CHUNK_BYTES = 1024 * 1024;

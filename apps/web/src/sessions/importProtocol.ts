@@ -25,7 +25,7 @@ export type Look =
   | { kind: 'unknown'; message: string };
 
 /** What a person says of a table's layout; what is not said is proposed. */
-export interface Said extends LayoutChoice {
+export interface LayoutSaid extends LayoutChoice {
   delimiter?: Separator;
 }
 
@@ -62,7 +62,7 @@ export interface ImportPart {
 export type Progress = (step: 'reading' | 'finding points' | 'packing', share: number) => void;
 
 export interface Importer {
-  look(file: File, said?: Said): Promise<Look>;
+  look(file: File, said?: LayoutSaid): Promise<Look>;
   /** Reads the whole file and keeps it in the worker. Throws an Error whose message is for a person. */
   read(file: File, look: Look, mapping: Mapping | null, engine: RecordedEngine, progress: Progress): Promise<ReadFile>;
   /** Operating points of the file read last, with what has been said of its doubtful channels: those that are right. */

@@ -1,0 +1,165 @@
+import { pointLabel } from '@just-balance/core/case';
+import { counted, numberText } from '@just-balance/core/units';
+import { ReadingLine, readingLines } from '../../capture/KeptReading.tsx';
+import { keyFigure } from '../../job/figures.ts';
+import type { ReadFile } from '../../sessions/importProtocol.ts';
+import { Fold } from '../../ui/Fold.tsx';
+import { clock } from '../../ui/figures.ts';
+import { Say, useShown } from '../../ui/preferences.tsx';
+import { channelLabel } from './channels.ts';
+
+/** Channels that cannot be what they are taken for: asked, and not used until they are said to be right. */
+export function Doubts({
+  read,
+  right,
+  judge,
+}: {
+  read: ReadFile;
+  right: readonly string[];
+  judge: (right: readonly string[]) => void;
+}) {
+  if (read.doubts.length === 0) return null;
+  return (
+    <section className="card grid gap-3 p-4" aria-label="Channels that are doubted">
+      <h2 className="card-title">Not used unless you say so</h2>
+      {read.doubts.map((d) => {
+        const is = right.includes(d.channel);
+        return (
+          <div key={d.channel} className="flex flex-wrap items-center gap-3">
+            <p className="m-0 flex-1">
+              <strong>{channelLabel(d.channel)}</strong>: <Say text={d.text} />
+            </p>
+            <button
+              type="button"
+              aria-pressed={is}
+              className={`btn ${is ? 'btn-neutral' : ''}`}
+              onClick={() => judge(is ? right.filter((c) => c !== d.channel) : [...right, d.channel])}
+            >
+              It is right
+            </button>
+          </div>
+        );
+      })}
+    </section>
+  );
+}
+
+/** What the file has in it: operating points, what was left out, every channel. */
+export function ReadResult({
+  read,
+  banks,
+  chosen,
+  choose,
+}: {
+  read: ReadFile;
+  banks: number;
+  chosen: ReadonlySet<string>;
+  choose: (c: ReadonlySet<string>) => void;
+}) {
+  const show = useShown();
+  const figure = (v: number, unit: string) => {
+    const s = show(v, unit, Math.abs(v) >= 100 ? 0 : 2);
+    return numberText(s.value, s.digits);
+  };
+  const toggle = (at: string) => {
+    const next = new Set(chosen);
+    if (!next.delete(at)) next.add(at);
+    choose(next);
+  };
+  return (
+    <div className="grid items-start gap-3 lg:grid-cols-[1.1fr_1fr]">
+      <section className="card p-4">
+        <h2 className="card-title">Operating points found</h2>
+        {read.found.length === 0 && (
+          <p className="mb-0 text-soft">
+            None that meets its conditions: warm, closed loop, steady for ten seconds. The recording can still be kept
+            and looked at.
+          </p>
+        )}
+        <ul className="m-0 mt-2 list-none p-0">
+          {read.found.map((f) => (
+            <li key={f.at} className="border-t border-rule">
+              <label className="flex min-h-14 cursor-pointer items-center gap-3 py-1">
+                <input type="checkbox" className="checkbox" checked={chosen.has(f.at)} onChange={() => toggle(f.at)} />
+                <span className="flex-1">
+                  <span className="font-[650]">{pointLabel(f.at)}</span>{' '}
+                  <span className="figure text-soft">
+                    {clock(f.fromS)}–{clock(f.toS)}
+                    {f.windows > 1 && `, the steadiest of ${f.windows}`}
+                  </span>
+                  <span className="block text-[0.9rem] text-soft">
+                    <ReadingLine lines={readingLines(f.reading, banks, show).slice(0, 8)} />
+                  </span>
+                  {f.flags.map((t) => (
+                    <span key={t} className="badge badge-warning ml-2 whitespace-normal">
+                      <Say text={t} />
+                    </span>
+                  ))}
+                </span>
+                <span className="figure font-[650]">
+                  <Say text={keyFigure(f.reading)} />
+                </span>
+              </label>
+            </li>
+          ))}
+        </ul>
+        {(read.problemCount > 0 || read.leftOut.length > 0) && (
+          <Fold open className="mt-3" title="What was left out">
+            {read.leftOut.length > 0 && (
+              <ul className="my-1 max-h-48 list-none overflow-y-auto p-0">
+                {read.leftOut.map((l) => (
+                  <li key={l.name}>
+                    <span className="font-[550]">{l.name}</span>: {l.why}
+                  </li>
+                ))}
+              </ul>
+            )}
+            <ul className="figure m-0 max-h-48 list-none overflow-y-auto p-0 text-[0.9rem]">
+              {read.problems.map((p) => (
+                <li key={p}>{p}</li>
+              ))}
+              {read.problemCount > read.problems.length && (
+                <li>and {(read.problemCount - read.problems.length).toLocaleString('en-US')} more</li>
+              )}
+            </ul>
+          </Fold>
+        )}
+      </section>
+      <section className="card p-4">
+        <h2 className="card-title">
+          {counted(read.channels.length, 'channel')}, {clock(read.durationS)}
+        </h2>
+        <div className="mt-2 max-h-[420px] overflow-y-auto">
+          <table className="table">
+            <thead>
+              <tr>
+                <th scope="col">Channel</th>
+                <th scope="col" className="right">
+                  Least
+                </th>
+                <th scope="col" className="right">
+                  Greatest
+                </th>
+                <th scope="col" className="right">
+                  Samples
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {read.channels.map((c) => (
+                <tr key={c.id}>
+                  <td>{channelLabel(c.id)}</td>
+                  <td className="figure right">{figure(c.min, c.unit)}</td>
+                  <td className="figure right whitespace-nowrap">
+                    {figure(c.max, c.unit)} <span className="text-soft">{show(0, c.unit, 0).unit}</span>
+                  </td>
+                  <td className="figure right text-soft">{c.n.toLocaleString('en-US')}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </section>
+    </div>
+  );
+}
