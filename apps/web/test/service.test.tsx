@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobView, RunView } from '@just-balance/contract';
-import { type Happened, runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import { type Happened, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import 'fake-indexeddb/auto';
 import { wordsOf } from '@just-balance/core/units';
@@ -9,6 +9,7 @@ import { outbox } from '../src/data/queue.ts';
 import { SensorMap } from '../src/job/SensorMap.tsx';
 import { clock, TimerBar } from '../src/job/TimerBar.tsx';
 import { OwnTexts } from '../src/pages/shop/OwnTexts.tsx';
+import { RunSession } from '../src/sessions/RunSession.ts';
 import { ByHand } from '../src/stations/service/ByHand.tsx';
 import { CleanOrReplacePanel } from '../src/stations/service/CleanOrReplacePanel.tsx';
 import { PartsAndFigures } from '../src/stations/service/PartsAndFigures.tsx';
@@ -16,7 +17,8 @@ import { PinFinder } from '../src/stations/service/PinFinder.tsx';
 import { RunScreen } from '../src/stations/service/RunScreen.tsx';
 import { StepBody } from '../src/stations/service/StepBody.tsx';
 import { firstWords, StepList } from '../src/stations/service/StepList.tsx';
-import type { RunHandle } from '../src/stations/service/useRun.ts';
+import { type RunHandle, useRun } from '../src/stations/service/useRun.ts';
+import { troubleOf } from '../src/ui/useAction.ts';
 import { around, EMPTY_JOB, open, openSignedIn, refused, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(async () => {
@@ -40,11 +42,16 @@ function running(id: string, ...what: Happened[]): RunView {
   return { id: 'run1', at: '2026-05-04T08:00:00Z', by: 'x', procedure: procedure(id), events };
 }
 function handleOf(run: RunView): RunHandle & { said: Happened[] } {
-  const heard: Happened[] = [];
-  const say = async (...what: Happened[]) => {
-    heard.push(...what);
-  };
-  return { run, state: runState(run.procedure, run.events), busy: false, trouble: null, say, said: heard };
+  const said: Happened[] = [];
+  const session = new RunSession(run, {
+    queue: async (writes) => {
+      for (const { body } of writes) said.push(...(body as { events: { what: Happened }[] }).events.map((e) => e.what));
+    },
+    newId: () => 'new',
+    nowMs: () => Date.now(),
+    troubleOf,
+  });
+  return { ...session.now(), session, say: session.say, said };
 }
 
 describe('pins', () => {
@@ -251,15 +258,18 @@ describe('steps', () => {
 
   test('what is half typed stays when another tablet goes on; a skip asked for another step does not', async () => {
     const caution: Happened = { kind: 'caution', caution: 'hot-parts', step: 'route' };
-    const first = handleOf(running('crankcase-valve-and-hose', caution));
-    const later = handleOf(
-      running('crankcase-valve-and-hose', caution, { kind: 'skipped', step: 'route', round: 0, reason: 'seen' }),
-    );
-    let handle = first;
-    const Screen = () => <RunScreen job={JOB} live={live} handle={handle} />;
+    const first = running('crankcase-valve-and-hose', caution);
+    const later = running('crankcase-valve-and-hose', caution, {
+      kind: 'skipped',
+      step: 'route',
+      round: 0,
+      reason: 'seen',
+    });
+    let run = first;
+    const Screen = () => <RunScreen job={JOB} live={live} handle={useRun('j1', run)} />;
     const { person, rerender, container } = open(<Screen />);
-    const again = () => {
-      handle = later;
+    const again = (now = later) => {
+      run = now;
       rerender(around(<Screen />));
     };
     await person.click(screen.getByRole('button', { name: 'Park it' }));
@@ -268,8 +278,7 @@ describe('steps', () => {
     expect(container.textContent).toMatch(/Clamps back, hose and valve off/);
     expect(input('What it waits for').value).toBe('end of day');
     await person.click(screen.getByRole('button', { name: 'Not yet' }));
-    handle = first;
-    rerender(around(<Screen />));
+    again(first);
     await person.click(screen.getByRole('button', { name: 'Skip' }));
     again();
     expect(screen.queryByLabelText('Why this step is left out')).toBeNull();

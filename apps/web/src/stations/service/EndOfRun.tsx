@@ -9,7 +9,7 @@ import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
-import { OffList } from './StepBody.tsx';
+import { OffList } from './OffAndOn.tsx';
 import type { RunHandle } from './useRun.ts';
 import { WorkedFor } from './WorkedFor.tsx';
 

@@ -42,7 +42,7 @@ export function ServiceStation(props: StationProps) {
 }
 
 function UnderWay({ run, ...props }: StationProps & { run: RunView }) {
-  const handle = useRun(props.job, run);
+  const handle = useRun(props.job.id, run);
   const [view, setView] = useState<View | null>(null);
   const Shown = view && VIEWS[view];
   return (

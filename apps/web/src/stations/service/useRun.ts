@@ -1,9 +1,10 @@
 import type { JobView, RunView } from '@just-balance/contract';
-import { type Happened, type RunState, runState } from '@just-balance/core/procedures';
-import { useEffect, useMemo, useState } from 'react';
+import { type RunState, runState } from '@just-balance/core/procedures';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
-import { useAction } from '../../ui/useAction.ts';
+import { type RunNow, RunSession } from '../../sessions/RunSession.ts';
+import { troubleOf } from '../../ui/useAction.ts';
 
 /** The wall clock once a second, while somebody looks at it. */
 export function useNow(running: boolean): number {
@@ -17,41 +18,28 @@ export function useNow(running: boolean): number {
   return now;
 }
 
-export interface RunHandle {
-  run: RunView;
-  state: RunState;
-  busy: boolean;
-  trouble: ReturnType<typeof useAction>['trouble'];
-  /** Write down what happened; several things of one moment in their order. */
-  say: (...what: Happened[]) => Promise<void>;
+/** A run for the pieces that draw it. */
+export interface RunHandle extends RunNow {
+  session: RunSession;
+  /** See `RunSession.say`. */
+  say: RunSession['say'];
 }
 
-/** A run and the one way to change it: one more event, kept on this device first. */
-export function useRun(job: JobView, run: RunView): RunHandle {
-  const state = useMemo(() => runState(run.procedure, run.events), [run]);
-  const { busy, trouble, run: act } = useAction();
-  const say = (...what: Happened[]) =>
-    act(async () => {
-      const now = Date.now();
-      const events = what.map((w) => ({ id: newId(), atMs: now, what: w }));
-      await ofJob(job.id).queue(wordsOf(what[0]!), `/runs/${run.id}/events`, { events });
-    });
-  return { run, state, busy, trouble, say };
-}
-
-function wordsOf(w: Happened): string {
-  switch (w.kind) {
-    case 'done':
-      return `Step done: ${w.step}`;
-    case 'skipped':
-      return `Step skipped: ${w.step}`;
-    case 'parked':
-      return 'Service parked';
-    case 'ended':
-      return 'Service ended';
-    default:
-      return `Service: ${w.kind}`;
-  }
+/** A run and the one way to change it. */
+export function useRun(jobId: string, run: RunView): RunHandle {
+  const first = useRef(run);
+  const session = useMemo(() => {
+    const job = ofJob(jobId);
+    const queue: ConstructorParameters<typeof RunSession>[1]['queue'] = (writes) => {
+      const [one, ...more] = writes;
+      return more.length === 0 ? job.queue(one!.label, one!.path, one!.body) : job.queueAll(writes);
+    };
+    return new RunSession(first.current, { queue, newId, nowMs: () => Date.now(), troubleOf });
+  }, [jobId]);
+  // Before it is drawn: no screen shows the run as it was.
+  useLayoutEffect(() => session.take(run), [session, run]);
+  const now = useSyncExternalStore(session.subscribe, session.now);
+  return { ...now, session, say: session.say };
 }
 
 /** The newest run that is not over, and all that are. */

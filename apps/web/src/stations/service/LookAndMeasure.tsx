@@ -1,0 +1,80 @@
+import { liveTicks } from '@just-balance/core/procedures';
+import { useState } from 'react';
+import { Field } from '../../ui/Field.tsx';
+import { Say } from '../../ui/preferences.tsx';
+import { typed } from '../../ui/typed.ts';
+import type { StepProps } from './stepProps.ts';
+
+/** What was seen, or decided: one of the step's answers. */
+export function Answers({ step, done }: StepProps) {
+  return (
+    <fieldset className="m-0 grid gap-2 border-0 p-0">
+      <legend className="sr-only">
+        <Say text={step.text} />
+      </legend>
+      {step.answers?.map((a) => (
+        <button
+          key={a.text}
+          type="button"
+          className="btn btn-lg justify-start text-left font-[650]"
+          onClick={() => done({ answer: a.text })}
+        >
+          {a.text}
+          {a.stopRule && <span className="badge badge-warning ml-auto">ends the work as planned</span>}
+        </button>
+      ))}
+    </fieldset>
+  );
+}
+
+/** A figure, typed or read from the adapter, against its limits. */
+export function Measure({ handle, step, live, done }: StepProps) {
+  const [text, setText] = useState('');
+  const seen = liveTicks(handle.run.procedure.id, step.id, live.values).find((t) => t.value !== null);
+  const value = text.trim() === '' ? Number.NaN : Number(typed(text));
+  const low = step.low ?? Number.NEGATIVE_INFINITY;
+  const high = step.high ?? Number.POSITIVE_INFINITY;
+  const limits =
+    step.low !== undefined && step.high !== undefined
+      ? `${step.low} to ${step.high}`
+      : step.low !== undefined
+        ? `at least ${step.low}`
+        : `at most ${step.high}`;
+  const inside = value >= low && value <= high;
+  return (
+    <form
+      className="flex flex-wrap items-end gap-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (Number.isFinite(value)) done({ value });
+      }}
+    >
+      <Field label={`${step.quantity}, ${step.unit} (${limits})`} className="w-72">
+        {(aria) => (
+          <input
+            className="input figure text-[1.3rem]"
+            inputMode="decimal"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+            {...aria}
+          />
+        )}
+      </Field>
+      <output className="min-h-12 content-center font-[650]">
+        {Number.isFinite(value) && (
+          <span className={`badge badge-lg ${inside ? 'badge-success' : 'badge-warning'}`}>
+            {inside ? 'within its limits' : value < low ? 'below its limit' : 'above its limit'}
+          </span>
+        )}
+      </output>
+      {seen && (
+        <button type="button" className="btn" onClick={() => setText(String(Math.round(seen.value! * 10) / 10))}>
+          Read it from the adapter
+        </button>
+      )}
+      <button type="submit" className="btn btn-primary btn-lg" disabled={!Number.isFinite(value)}>
+        Keep it
+      </button>
+    </form>
+  );
+}

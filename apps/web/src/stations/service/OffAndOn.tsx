@@ -1,0 +1,110 @@
+import type { JobView } from '@just-balance/contract';
+import { goesBackOn, type OffItem } from '@just-balance/core/procedures';
+import { useState } from 'react';
+import { JobPhoto } from '../../photos/JobPhoto.tsx';
+import { PhotoButton } from '../../photos/PhotoButton.tsx';
+import { Field } from '../../ui/Field.tsx';
+import { typed } from '../../ui/typed.ts';
+import type { StepProps } from './stepProps.ts';
+
+/** What comes off, with its fasteners and how it sat. */
+export function TakeOff({ job, handle, step, done }: StepProps) {
+  const [count, setCount] = useState(step.count === undefined ? '' : String(step.count));
+  const [detail, setDetail] = useState(step.detail ?? '');
+  const [hidden, setHidden] = useState(false);
+  const [photo, setPhoto] = useState<string | null>(null);
+  const n = Number(typed(count));
+  const taken = {
+    ...(count.trim() !== '' && Number.isInteger(n) && n > 0 ? { count: n } : {}),
+    ...(detail.trim() ? { detail: detail.trim().slice(0, 300) } : {}),
+    ...(hidden ? { hidden } : {}),
+  };
+  return (
+    <div className="grid gap-3">
+      <p className="m-0 text-[1.1rem]">
+        Comes off: <strong className="font-[650]">{step.item}</strong>
+      </p>
+      <div className="flex flex-wrap items-start gap-4">
+        <Field label="Screws, bolts, clips" className="w-40">
+          {(aria) => (
+            <input
+              className="input figure"
+              inputMode="numeric"
+              value={count}
+              onChange={(e) => setCount(e.target.value)}
+              {...aria}
+            />
+          )}
+        </Field>
+        <Field label="Long and short, where they are kept" className="min-w-64 flex-1">
+          {(aria) => <input className="input" value={detail} onChange={(e) => setDetail(e.target.value)} {...aria} />}
+        </Field>
+        <label className="mt-7 flex min-h-12 items-center gap-2">
+          <input type="checkbox" className="checkbox" checked={hidden} onChange={(e) => setHidden(e.target.checked)} />
+          one is hidden
+        </label>
+      </div>
+      <div className="flex flex-wrap items-center gap-4">
+        <PhotoButton jobId={job.id} run={handle.run.id} step={step.id} label={`Off: ${step.item}`} taken={setPhoto}>
+          {photo ? 'Another picture' : 'Picture of how it sat'}
+        </PhotoButton>
+        {photo && (
+          <JobPhoto
+            jobId={job.id}
+            photo={{ id: photo, label: `Off: ${step.item}` }}
+            small
+            className="h-24 rounded-box"
+          />
+        )}
+        <button
+          type="button"
+          className="btn btn-primary btn-lg"
+          onClick={() => done({ taken, ...(photo ? { photo } : {}) })}
+        >
+          It is off
+        </button>
+      </div>
+    </div>
+  );
+}
+
+/** What goes on with this step, as it came off. */
+export function OffList({ job, items }: { job: JobView; items: readonly OffItem[] }) {
+  return (
+    <ul className="m-0 grid list-none gap-2 p-0">
+      {items.map((o) => (
+        <li key={o.id} className="flex items-center gap-3">
+          {o.photo && (
+            <JobPhoto jobId={job.id} photo={{ id: o.photo, label: o.item }} small className="h-16 rounded-field" />
+          )}
+          <span>
+            <span className="font-[650]">{o.item}</span>
+            <span className="block text-soft">
+              {[o.count && `${o.count} fasteners`, o.detail, o.hidden && 'one hidden'].filter(Boolean).join(' · ')}
+            </span>
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** What goes back on with this step, beside the picture of how it sat. */
+export function Refit({ job, handle, step }: StepProps) {
+  const items = goesBackOn(handle.state).filter((o) => o.id === step.item || o.item === step.item);
+  const sat = job.photos.filter((p) => p.run === handle.run.id && p.step === 'sits' && !p.undone);
+  if (items.length === 0) return <p className="m-0 text-soft">Nothing of it was taken off in this run.</p>;
+  return (
+    <div className="flex flex-wrap items-start gap-4">
+      <div className="min-w-64 flex-1">
+        <OffList job={job} items={items} />
+      </div>
+      {sat.map((p) => (
+        <figure key={p.id} className="m-0 block">
+          <JobPhoto jobId={job.id} photo={p} className="max-h-56 rounded-box" />
+          <figcaption className="text-[0.9rem] text-soft">how it sat</figcaption>
+        </figure>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,41 @@
+import type { JobView } from '@just-balance/contract';
+import { goesBackOn } from '@just-balance/core/procedures';
+import { useState } from 'react';
+import { OffList } from './OffAndOn.tsx';
+import { ReasonBox } from './ReasonBox.tsx';
+import type { RunHandle } from './useRun.ts';
+
+/** What is off, last first, and a way to add what the procedure does not know. */
+export function OffTheCar({ job, handle }: { job: JobView; handle: RunHandle }) {
+  const [adding, setAdding] = useState(false);
+  const items = goesBackOn(handle.state);
+  return (
+    <section className="card p-4" aria-label="Off the car">
+      <div className="flex items-center justify-between gap-3">
+        <h2 className="card-title">Off the car{items.length > 0 ? `: ${items.length}` : ''}</h2>
+        <button type="button" className="btn btn-sm" onClick={() => setAdding(!adding)}>
+          Something else came off
+        </button>
+      </div>
+      {items.length === 0 ? (
+        <p className="m-0 mt-1 text-soft">Nothing.</p>
+      ) : (
+        <div className="mt-2">
+          <OffList job={job} items={items} />
+        </div>
+      )}
+      {adding && (
+        <div className="mt-3">
+          <ReasonBox
+            label="What came off: part, fasteners, where they are kept"
+            button="Write it down"
+            keep={(item) => {
+              setAdding(false);
+              void handle.say({ kind: 'took-off', taken: { item: item.slice(0, 120) } });
+            }}
+          />
+        </div>
+      )}
+    </section>
+  );
+}
