@@ -102,13 +102,14 @@ export class RunningCapture {
   nothing(): void {
     this.silentS++;
     if (this.silentS !== SILENT_S || this.paused || this.status.state === 'lost') return;
-    this.lost(`no value has come for ${SILENT_S} s: is the key on, and the plug all the way in?`);
+    this.lost(`no value has come for ${SILENT_S} s: is the key on, and the plug all the way in?`, true);
   }
 
-  lost(detail: string): void {
+  /** @param silent The adapter is there, and the vehicle says nothing. */
+  lost(detail: string, silent: boolean): void {
     this.follow({ kind: 'interrupted' });
     if (this.paused || this.over) return;
-    this.status = { ...this.statusNow(), state: 'lost', reason: detail };
+    this.status = { ...this.statusNow(), state: 'lost', reason: detail, silent };
     void Capture.increment('gaps', { where: { id: this.row.id, shopId: this.row.shopId } }).catch(() => {});
     this.publish();
   }

@@ -22,7 +22,7 @@ import { Leases, RENEW_MS } from './leases.ts';
 export interface LinkListener {
   /** Commit one second. Called again with the same second after a failure, in order, before any later one. */
   second(samples: Sample[], epoch: number): Promise<void>;
-  lost(detail: string): void;
+  lost(detail: string, silent: boolean): void;
   /** A second in which no value came. */
   nothing?(): void;
   /** Another server goes on with it. */
@@ -248,7 +248,7 @@ export class LinksService implements OnModuleDestroy {
 
   private onState(entry: ActiveLink, state: LinkStatus['state'], detail: string) {
     entry.status = { ...entry.status, state, detail };
-    if (state === 'lost' || state === 'silent') entry.listener?.lost(detail);
+    if (state === 'lost' || state === 'silent') entry.listener?.lost(detail, state === 'silent');
     this.live.publish(entry.shopId, { type: 'link', jobId: entry.jobId, status: entry.status });
   }
 
@@ -310,7 +310,7 @@ export class LinksService implements OnModuleDestroy {
   private async renew(entry: ActiveLink) {
     const kept = await this.leases.renew(entry.address, entry.epoch, entry.status).catch(() => true);
     if (kept || this.active.get(entry.jobId) !== entry) return;
-    entry.listener?.lost('another server has taken the adapter');
+    entry.listener?.lost('another server has taken the adapter', false);
     entry.listener?.taken?.();
     entry.listener = null;
     await this.turns.run(entry.address, () => this.end(entry));

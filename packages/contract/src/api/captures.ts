@@ -65,6 +65,8 @@ export interface CaptureStatus {
   goodS: number;
   wantedS: number;
   reason: string | null;
+  /** Of a lost one: the adapter is there, and the vehicle says nothing. */
+  silent?: boolean;
   etaS: number | null;
   /** What it waits for, as one sentence; null while it captures or is over. */
   sentence: Said | null;
