@@ -24,7 +24,7 @@ import { notHere } from '../common/errors.ts';
 import { type Actor } from '../common/request.ts';
 import { Work } from '../database/work.ts';
 import { type Author, appendEvent } from '../jobs/events.ts';
-import { captureViews } from '../jobs/views.ts';
+import { captureViews } from '../jobs/rowViews.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { Leases } from '../links/leases.ts';
 import { LinksService } from '../links/links.service.ts';

@@ -3,9 +3,10 @@ import { Injectable } from '@nestjs/common';
 import type { Transaction } from 'sequelize';
 import type { Actor } from '../common/request.ts';
 import { appendEvent } from '../jobs/events.ts';
-import { cautionViews, OLDEST_FIRST } from '../jobs/views.ts';
+import { cautionViews } from '../jobs/rowViews.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { type Job, JobEvent } from '../rows/jobs.ts';
+import { OLDEST_FIRST } from '../rows/order.ts';
 
 /** Cautions that were read, once each in a job. */
 @Injectable()

@@ -9,7 +9,7 @@ import { conflict } from '../common/errors.ts';
 import { KeyedMutex } from '../common/mutex.ts';
 import type { Actor } from '../common/request.ts';
 import { appendEvent } from '../jobs/events.ts';
-import { entryView } from '../jobs/views.ts';
+import { entryView } from '../jobs/rowViews.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { LinksService, READY_MS } from '../links/links.service.ts';
 import { RecordsService } from '../records/records.service.ts';

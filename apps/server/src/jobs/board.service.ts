@@ -5,7 +5,7 @@ import { badFields } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { Capture } from '../rows/captures.ts';
 import { Job } from '../rows/jobs.ts';
-import { LISTED, type ListedJob, listItem } from './views.ts';
+import { LISTED, type ListedJob, listItem } from './summaries.ts';
 import { JobWrites } from './write.ts';
 
 /** Rows of the board a page. [house] */

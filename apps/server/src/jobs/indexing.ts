@@ -8,7 +8,8 @@ import { Op, type Transaction } from 'sequelize';
 import { type Job, type StoredSummary } from '../rows/jobs.ts';
 import { JobOutcomeRow } from '../rows/learning.ts';
 import { JobTag, ShopWord } from '../rows/logbook.ts';
-import { handOverJobOf, type JobParts, storedSummary } from './views.ts';
+import { handOverJobOf, type JobParts } from './parts.ts';
+import { storedSummary } from './summaries.ts';
 
 /** What a job is found by beside its words. */
 export const TAG_KINDS = ['vehicle', 'family', 'code', 'cause', 'part', 'person', 'verdict', 'status'] as const;

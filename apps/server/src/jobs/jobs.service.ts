@@ -18,23 +18,17 @@ import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { Work } from '../database/work.ts';
 import { Job, StoredDiagnosisRow } from '../rows/jobs.ts';
+import { NEWEST_FIRST } from '../rows/order.ts';
 import { ReadingRow } from '../rows/readings.ts';
 import { ServiceEntry } from '../rows/service.ts';
 import { Vehicle } from '../rows/vehicles.ts';
 import { type Author, appendEvent } from './events.ts';
 import { caseOfParts } from './judge.ts';
+import { partsOf } from './parts.ts';
+import { diagnosisView, knownViews, vehicleView } from './rowViews.ts';
 import { readVehicle, STORED, type StoredResource, type StoredResourceName } from './stored.ts';
-import {
-  diagnosisView,
-  keptSummary,
-  knownViews,
-  NEWEST_FIRST,
-  partsOf,
-  summaryView,
-  summed,
-  vehicleView,
-  wholeJob,
-} from './views.ts';
+import { keptSummary, summaryView, summed } from './summaries.ts';
+import { wholeJob } from './wholeJob.ts';
 import { JobWrites } from './write.ts';
 
 /** The job itself: opened, changed, weighed again, mended; and all of it at once. */

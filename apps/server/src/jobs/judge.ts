@@ -8,8 +8,9 @@ import type { Transaction } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { type Job, StoredDiagnosisRow } from '../rows/jobs.ts';
 import { type Author, appendEvent } from './events.ts';
+import { type JobParts } from './parts.ts';
+import { knownViews } from './rowViews.ts';
 import { readHead, readVehicle } from './stored.ts';
-import { type JobParts, knownViews } from './views.ts';
 
 /** The job as a case, from its rows. */
 export function caseOfParts(job: Job, parts: JobParts): Case {

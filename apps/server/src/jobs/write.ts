@@ -17,12 +17,14 @@ import { Learning, settingsOf } from '../learning/learning.service.ts';
 import { Live } from '../live/live.service.ts';
 import { LOGGER } from '../logger.ts';
 import { Job, type StoredSummary } from '../rows/jobs.ts';
+import { OLDEST_FIRST } from '../rows/order.ts';
 import { Vehicle } from '../rows/vehicles.ts';
 import { type Author, appendEvent } from './events.ts';
 import { indexJob } from './indexing.ts';
 import { judge } from './judge.ts';
+import { partsOf } from './parts.ts';
 import { readable, readVehicle, type StoredResourceName } from './stored.ts';
-import { keptSummary, type ListedJob, OLDEST_FIRST, partsOf, summed } from './views.ts';
+import { keptSummary, type ListedJob, summed } from './summaries.ts';
 
 /** Rows of a job that people add: their model, how they are shown, and what the history calls one. */
 export interface RowKind<T extends Model, V> {

@@ -2,8 +2,8 @@ import type { KnownFigureRequest, KnownView, UndoRequest } from '@just-balance/c
 import { familyOf, stationPressure } from '@just-balance/core/expected';
 import { Injectable } from '@nestjs/common';
 import type { Actor } from '../common/request.ts';
+import { knownView, knownViews } from '../jobs/rowViews.ts';
 import { readHead } from '../jobs/stored.ts';
-import { knownView, knownViews } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { KnownFigureRow } from '../rows/known.ts';
 import { Vehicle } from '../rows/vehicles.ts';

@@ -16,7 +16,7 @@ import { databaseAway } from '../database/away.ts';
 import { SEQUELIZE } from '../database/connect.ts';
 import { Work } from '../database/work.ts';
 import { BoardService } from '../jobs/board.service.ts';
-import { LISTED } from '../jobs/views.ts';
+import { LISTED } from '../jobs/summaries.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { LOGGER } from '../logger.ts';
 import { Job } from '../rows/jobs.ts';

@@ -10,11 +10,12 @@ import { ConflictException, Injectable } from '@nestjs/common';
 import type { Transaction } from 'sequelize';
 import { badFields } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
+import { readingView } from '../jobs/rowViews.ts';
 import { readable } from '../jobs/stored.ts';
-import { OLDEST_FIRST, readingView } from '../jobs/views.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { Capture } from '../rows/captures.ts';
 import { type Job } from '../rows/jobs.ts';
+import { OLDEST_FIRST } from '../rows/order.ts';
 import { ReadingRow } from '../rows/readings.ts';
 
 const READINGS = { model: ReadingRow, view: readingView, resource: 'readings', kind: 'reading' } as const;

@@ -1,7 +1,7 @@
 import type { NewRepairRequest, RepairView, UndoRequest } from '@just-balance/contract';
 import { Injectable } from '@nestjs/common';
 import type { Actor } from '../common/request.ts';
-import { repairView } from '../jobs/views.ts';
+import { repairView } from '../jobs/rowViews.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { Repair } from '../rows/repairs.ts';
 

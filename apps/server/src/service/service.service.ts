@@ -14,9 +14,11 @@ import { Op, type Transaction } from 'sequelize';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { appendEvent } from '../jobs/events.ts';
+import { RUN_EVENTS } from '../jobs/parts.ts';
+import { entryView, runView } from '../jobs/rowViews.ts';
 import { readable } from '../jobs/stored.ts';
-import { entryView, OLDEST_FIRST, RUN_EVENTS, runView } from '../jobs/views.ts';
 import { JobWrites, type RowKind } from '../jobs/write.ts';
+import { OLDEST_FIRST } from '../rows/order.ts';
 import { ServiceEntry, ServiceEvent, ServiceRun } from '../rows/service.ts';
 
 /** What of a run belongs in the job's history. */

@@ -2,7 +2,7 @@ import { type NewTestRequest, type TestView, testProblems, type UndoRequest } fr
 import { Injectable } from '@nestjs/common';
 import { badFields } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
-import { testView } from '../jobs/views.ts';
+import { testView } from '../jobs/rowViews.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { TestRow } from '../rows/tests.ts';
 

@@ -8,8 +8,7 @@ import {
 import { quantumOf, TOOL_PROFILES, toolProfile } from '@just-balance/core/capture';
 import { OPERATING_POINTS, pointLabel, type Reading } from '@just-balance/core/case';
 import { stationPressure } from '@just-balance/core/expected';
-import { DEFAULT_LIMITS, type TrimLimits, verdict } from '@just-balance/core/trims';
-import { counted, shown, signed, type UnitSystem } from '@just-balance/core/units';
+import { DEFAULT_LIMITS } from '@just-balance/core/trims';
 import { useEffect, useRef, useState } from 'react';
 import { newId } from '../data/api.ts';
 import { ofJob } from '../data/ofJob.ts';
@@ -20,7 +19,7 @@ import { Problem } from '../ui/Problem.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
 import { SignedField } from '../ui/SignedField.tsx';
 import { typed } from '../ui/typed.ts';
-import { asTyped, useFollowUnits } from '../ui/useFollowUnits.ts';
+import { useFollowUnits } from '../ui/useFollowUnits.ts';
 import { useTypedForm } from '../ui/useTypedForm.ts';
 import {
   HAND_FIELDS,
@@ -33,47 +32,8 @@ import {
   TERMS,
   unitOf,
 } from './handFields.ts';
-
-/** The sensors a person may read: those the vehicle has, else one before and one after each catalyst. */
-function sensorsOf(job: JobView): string[] {
-  const fitted = job.records.findLast((r) => r.sensors)?.sensors ?? job.vehicle.sensors;
-  if (fitted && fitted.length > 0) return fitted.map((s) => `bank${s.bank}s${s.sensor}`);
-  return Array.from({ length: job.vehicle.banks ?? 1 }, (_, i) => [`bank${i + 1}s1`, `bank${i + 1}s2`]).flat();
-}
-
-const sensorLabel = (key: string) =>
-  `Bank ${key[4]}, sensor ${key[6]}, ${key.endsWith('s1') ? 'before the catalyst' : 'after it'}`;
-
-/** A kept reading as it is typed. */
-function textOf(r: Reading, units: UnitSystem, sensors: readonly string[]): HandText {
-  const text = (v: number | undefined) => (v === undefined ? '' : String(v));
-  return {
-    ...Object.fromEntries(
-      HAND_FIELDS.map((f) => {
-        const v = r[f.key];
-        return [
-          f.key,
-          v === undefined ? '' : units === 'metric' ? String(v) : asTyped(shown(v, f.unit, 2, units).value, 3),
-        ];
-      }),
-    ),
-    ...Object.fromEntries(
-      (['bank1', 'bank2'] as const).flatMap((bank) => [
-        [`stft${bank[4]}`, text(r.trims?.[bank]?.stft)],
-        [`ltft${bank[4]}`, text(r.trims?.[bank]?.ltft)],
-        [`lambda${bank[4]}`, text(r.lambda?.[bank])],
-        [`o2V${bank[4]}`, text(r.o2V?.[bank])],
-      ]),
-    ),
-    throttle: text(r.relativeThrottlePct ?? r.relativeThrottleDeg),
-    throttleUnit: r.relativeThrottlePct === undefined ? '°' : '%',
-    airCon: r.airCon === undefined ? '' : r.airCon ? 'on' : 'off',
-    loop: r.loop ?? '',
-    ...Object.fromEntries(
-      sensors.flatMap((s) => SENSOR_FIGURES.map((x) => [`${s}_${x.key}`, text(r.o2?.[s]?.[x.key])])),
-    ),
-  };
-}
+import { sensorLabel, sensorsOf, textOf } from './handText.ts';
+import { often, TotalNow } from './TotalNow.tsx';
 
 /** Both banks on one screen; what your tool shows, as it shows it. Comma or point. `reading`: one to be put right. */
 export function HandEntry({
@@ -340,42 +300,4 @@ export function HandEntry({
       </form>
     </dialog>
   );
-}
-
-const CALLED = {
-  normal: 'in band',
-  watch: 'watch',
-  act: 'act',
-  undecided: 'undecided: within one step of a limit',
-} as const;
-
-/** The sum nobody has to make in the head, and what it is called at this tool's steps. */
-function TotalNow({
-  short,
-  long,
-  quantum,
-  limits,
-}: {
-  short: number | undefined;
-  long: number | undefined;
-  quantum: number;
-  limits: TrimLimits;
-}) {
-  const total = (short ?? 0) + (long ?? 0);
-  const known = (short ?? long) !== undefined && !Number.isNaN(total);
-  return (
-    <p className="col-span-2 m-0 text-soft sm:col-span-4" aria-live="polite">
-      {known && (
-        <>
-          Total <span className="figure font-bold text-ink">{signed(total)} %</span>:{' '}
-          {CALLED[verdict(total, limits, quantum)]}
-        </>
-      )}
-    </p>
-  );
-}
-
-function often(hz: number): string {
-  if (hz < 1) return `every ${counted(Math.round(10 / hz) / 10, 'second')}`;
-  return hz === 1 ? 'once a second' : `${hz} times a second`;
 }

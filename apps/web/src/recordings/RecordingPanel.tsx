@@ -1,8 +1,8 @@
 import { type JobView, MarkDto, type RecordingView, ROUTES } from '@just-balance/contract';
 import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
 import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
-import { between, pyramid, statistics } from '@just-balance/core/series';
-import { counted, numberText } from '@just-balance/core/units';
+import { pyramid } from '@just-balance/core/series';
+import { counted } from '@just-balance/core/units';
 import { Minus, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { mutate } from 'swr';
@@ -12,62 +12,21 @@ import { api } from '../data/api.ts';
 import { useLimits } from '../data/limits.ts';
 import { engineFacts } from '../job/engineFacts.ts';
 import { captureLabel } from '../job/figures.ts';
-import { Dropdown } from '../ui/Dropdown.tsx';
-import { Field } from '../ui/Field.tsx';
 import { clock } from '../ui/figures.ts';
 import { IconButton } from '../ui/IconButton.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 import { Problem } from '../ui/Problem.tsx';
-import { useShown } from '../ui/preferences.tsx';
 import { Tabs } from '../ui/Tabs.tsx';
-import { useTypedForm } from '../ui/useTypedForm.ts';
+import { ChannelChoice } from './ChannelChoice.tsx';
 import { DriveReview } from './DriveReview.tsx';
+import { ExportMenu } from './ExportMenu.tsx';
+import { Figures } from './Figures.tsx';
 import { FOR_THE_CASE, IntoTheCase } from './IntoTheCase.tsx';
-import { channelLabel } from './importing/channels.ts';
+import { Marks } from './Marks.tsx';
 import { OxygenSensors } from './OxygenSensors.tsx';
 import { AirflowAgainstExpected, TrimAgainstAirflow, TrimMapPlot } from './Plots.tsx';
 import { useRecording } from './useRecording.ts';
-
-const MOST_STRIPS = 6;
-/** Shown first, where the recording holds them. */
-const FIRST = ['rpm', 'maf', 'map', 'total1', 'total2', 'o2s11'];
-/** What the first strips are made of, the totals and the expected airflow among them. */
-const FOR_TRACES = ['rpm', 'maf', 'map', 'iat', 'stft1', 'ltft1', 'stft2', 'ltft2', 'o2s11'];
-/** What the other views need, loaded when one is opened. */
-const FOR_VIEWS = [
-  'rpm',
-  'maf',
-  'map',
-  'iat',
-  'load',
-  'loadAbs',
-  'stft1',
-  'ltft1',
-  'stft2',
-  'ltft2',
-  'fuelSys1',
-  'fuelSys2',
-  'o2s11',
-  'o2s12',
-  'o2s21',
-  'o2s22',
-  'lambda11',
-  'lambda21',
-];
-/** What drive procedures look at, and what the first seconds say of the car. */
-const FOR_DRIVE = ['vss', 'rpm', 'ect', 'iat', 'fuelLevel', 'ambient', 'baro', 'vbat', 'monitorStatus'];
-const VIEWS = [
-  'Traces',
-  'Trim against airflow',
-  'Trim map',
-  'Airflow against expected',
-  'Oxygen sensors',
-  'Drive',
-] as const;
-type View = (typeof VIEWS)[number];
-
-const LABELS: Readonly<Record<string, string>> = { total1: 'Total trim, bank 1', total2: 'Total trim, bank 2' };
-const labelOf = (id: string) => LABELS[id] ?? channelLabel(id);
+import { FIRST, FOR_DRIVE, FOR_TRACES, FOR_VIEWS, labelOf, MOST_STRIPS, VIEWS, type View } from './views.ts';
 
 /** A recording: traces with a shared cursor, and what they make when drawn against each other. */
 export function RecordingPanel({ job, captureId, close }: { job: JobView; captureId: string; close: () => void }) {
@@ -269,161 +228,4 @@ function about(r: RecordingView): string {
         ? 'one gap, marked'
         : `${r.gapSpans.length} gaps, marked`;
   return `${r.source === 'import' ? 'Imported' : `${r.seconds} s committed`} · ${counted(r.channels.length, 'channel')} · ${rate.toFixed(0)} values/s · ${gaps}`;
-}
-
-function ExportMenu({ jobId, captureId }: { jobId: string; captureId: string }) {
-  const at = `/api/jobs/${jobId}/captures/${captureId}/export`;
-  const files = [
-    ['csv', 'CSV', 'the figures as they are'],
-    ['csv&safe=1', 'CSV for a spreadsheet', 'cells that would be taken for a formula get an apostrophe'],
-    ['candump', 'CAN log', 'as an engine would have answered'],
-    ['json', 'Capture', 'for this program'],
-  ];
-  return (
-    <Dropdown button="btn btn-lg" label="Export">
-      <ul className="dropdown-content menu card z-30 mt-2 w-72 text-base shadow-lg">
-        {files.map(([as, label, why]) => (
-          <li key={as}>
-            <a className="block text-ink no-underline" href={`${at}?as=${as}`} download>
-              <span className="font-[650]">{label}</span>
-              <span className="block text-[0.87rem] text-soft">{why}</span>
-            </a>
-          </li>
-        ))}
-      </ul>
-    </Dropdown>
-  );
-}
-
-/** The chart's twin: numbers of the part shown. */
-function Figures({ strips, range }: { strips: readonly TraceStrip[]; range: Range }) {
-  const show = useShown();
-  return (
-    <div className="mt-2 overflow-x-auto">
-      <table className="table">
-        <caption className="sr-only">Figures of the part shown</caption>
-        <thead>
-          <tr>
-            <th scope="col">Channel</th>
-            {['Mean', 'Spread', 'Least', 'Greatest', 'Samples', 'Rate'].map((h) => (
-              <th key={h} scope="col" className="right">
-                {h}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {strips.map((s) => {
-            const part = between(s.channel, range.from, range.to);
-            const f = statistics(part.value);
-            const zero = show(0, s.channel.unit, 2).value;
-            const unit = show(0, s.channel.unit, 0).unit;
-            const at = (v: number | undefined, spread = false) => {
-              if (v === undefined) return '—';
-              const x = show(v, s.channel.unit, s.digits + (spread ? 1 : 0));
-              return numberText(x.value - (spread ? zero : 0), x.digits);
-            };
-            const n = part.time.length;
-            const span = n > 1 ? part.time[n - 1]! - part.time[0]! : 0;
-            return (
-              <tr key={s.channel.id}>
-                <td>
-                  {s.label} <span className="text-soft">{unit}</span>
-                </td>
-                <td className="figure right font-bold">{at(f?.mean)}</td>
-                <td className="figure right">{at(f?.sd, true)}</td>
-                <td className="figure right">{at(f?.min)}</td>
-                <td className="figure right">{at(f?.max)}</td>
-                <td className="figure right text-soft">{n.toLocaleString('en-US')}</td>
-                <td className="figure right text-soft">{span > 0 ? `${((n - 1) / span).toFixed(1)}/s` : '—'}</td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-    </div>
-  );
-}
-
-function Marks({
-  marks,
-  go,
-  add,
-  span,
-  at,
-}: {
-  marks: readonly { at: string; from: number; to: number; label: string }[];
-  go: (m: { from: number; to: number }) => void;
-  add: (mark: MarkDto) => Promise<unknown>;
-  /** What a new mark is put on. */
-  span: Range;
-  at: string;
-}) {
-  const { register, reset, submit, busy, error, trouble } = useTypedForm({
-    dto: MarkDto,
-    defaults: { at: '' },
-    body: (t) => ({ at: t.at.trim(), ...span }),
-    check: (t) => (t.at.trim() ? {} : { at: 'say what happened' }),
-    send: async (mark) => {
-      await add(mark);
-      reset();
-    },
-  });
-  return (
-    <section className="card p-4">
-      <h2 className="card-title">Marks</h2>
-      <div className="my-2 flex flex-wrap gap-2">
-        {marks.map((m) => (
-          <button key={`${m.at}${m.from}`} type="button" className="btn px-3" onClick={() => go(m)}>
-            {m.label} <span className="figure text-soft">{clock(m.from)}</span>
-          </button>
-        ))}
-        {marks.length === 0 && <span className="text-soft">None yet.</span>}
-      </div>
-      <form className="flex items-end gap-2" onSubmit={submit} noValidate>
-        <Field className="flex-1" label={`Mark ${at}`} error={error('at')}>
-          {(aria) => (
-            <input className="input" maxLength={60} placeholder="what happened" {...register('at')} {...aria} />
-          )}
-        </Field>
-        <button type="submit" className="btn" disabled={busy}>
-          Mark
-        </button>
-      </form>
-      <Problem trouble={trouble} />
-    </section>
-  );
-}
-
-function ChannelChoice({
-  available,
-  chosen,
-  choose,
-}: {
-  available: readonly string[];
-  chosen: readonly string[];
-  choose: (ids: readonly string[]) => void;
-}) {
-  return (
-    <section className="card p-4">
-      <h2 className="card-title">Strips, at most {MOST_STRIPS}</h2>
-      <div className="mt-2 flex max-h-56 flex-wrap gap-2 overflow-y-auto">
-        {available.map((id) => {
-          const on = chosen.includes(id);
-          return (
-            <button
-              key={id}
-              type="button"
-              aria-pressed={on}
-              disabled={!on && chosen.length >= MOST_STRIPS}
-              className={`btn px-3 ${on ? 'btn-neutral' : ''}`}
-              onClick={() => choose(on ? chosen.filter((x) => x !== id) : [...chosen, id])}
-            >
-              {labelOf(id)}
-            </button>
-          );
-        })}
-      </div>
-    </section>
-  );
 }

@@ -1,5 +1,4 @@
-import { cut } from '@just-balance/contract/checks';
-import { convertible, type Mapping, type Role, unitOfChannel, writtenUnits } from '@just-balance/core/recordingFiles';
+import { type Mapping, writtenUnits } from '@just-balance/core/recordingFiles';
 import {
   columnFilteringFeature,
   createColumnHelper,
@@ -15,80 +14,10 @@ import {
 } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp, ArrowUpDown } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { finds } from '../../ui/Combobox.tsx';
-import { AS_NAMED, CHANNEL_CHOICES, isKnown } from './channels.ts';
-
-function keyOf(r: Role): string {
-  if (r.kind === 'loop') return r.id;
-  if (r.kind === 'channel') return isKnown(r.id) ? r.id : AS_NAMED;
-  return r.kind;
-}
-
-function roleFrom(key: string, name: string, before: Role): Role {
-  if (key === 'fuelSys1' || key === 'fuelSys2') return { kind: 'loop', id: key };
-  if (key === 'time' || key === 'name' || key === 'value' || key === 'unit' || key === 'ignore') return { kind: key };
-  if (key === AS_NAMED)
-    return {
-      kind: 'channel',
-      id: cut(name.replace(/[^\p{L}\p{N} ._:()/%-]/gu, ' '), 60) || 'column',
-      unit: '',
-      from: '',
-    };
-  const unit = unitOfChannel(key);
-  const from = before.kind === 'channel' && convertible(before.from, unit) ? before.from : unit;
-  return { kind: 'channel', id: key, unit, from };
-}
-
-interface Line {
-  key: string;
-  name: string;
-  role: Role;
-  samples: string[];
-  /** Another column that is read as the same channel and comes first: this one is left out. */
-  twin: string | null;
-  set: (r: Role) => void;
-}
-
-/** The name of an earlier column with the same channel, by column. */
-function twinsOf(m: Mapping): (string | null)[] {
-  const first = new Map<string, string>();
-  return m.roles.map((r, i) => {
-    if (r.kind !== 'channel' || r.unit === '') return null;
-    const before = first.get(r.id);
-    if (before === undefined) first.set(r.id, m.headers[i]!);
-    return before ?? null;
-  });
-}
-
-function columnLines(m: Mapping, rows: string[][], change: (m: Mapping) => void): Line[] {
-  const twins = m.layout === 'wide' ? twinsOf(m) : [];
-  return m.headers.map((h, i) => ({
-    twin: twins[i] ?? null,
-    key: `column ${i}`,
-    name: h || `column ${i + 1}`,
-    role: m.roles[i]!,
-    samples: rows.slice(m.skip, m.skip + 3).map((r) => r[i] ?? ''),
-    set: (role) => change({ ...m, roles: m.roles.map((r, k) => (k === i ? role : r)) }),
-  }));
-}
-
-/** Long layout: one line per channel name instead of per column. */
-function nameLines(m: Mapping, rows: string[][], change: (m: Mapping) => void): Line[] {
-  const name = m.roles.findIndex((r) => r.kind === 'name');
-  const value = m.roles.findIndex((r) => r.kind === 'value');
-  return Object.entries(m.names ?? {}).map(([n, role]) => ({
-    key: `name ${n}`,
-    twin: null,
-    name: n,
-    role,
-    samples: rows
-      .filter((r) => r[name] === n)
-      .slice(0, 3)
-      .map((r) => r[value] ?? ''),
-    set: (r) => change({ ...m, names: { ...m.names, [n]: r } }),
-  }));
-}
+import { useMemo, useRef, useState } from 'react';
+import { ChannelPicker, MANY } from './ChannelPicker.tsx';
+import { CHANNEL_CHOICES } from './channels.ts';
+import { columnLines, keyOf, type Line, nameLines } from './mappingLines.ts';
 
 const LABELS = new Map(CHANNEL_CHOICES.flatMap((g) => g.choices.map((c) => [c.id as string, c.label])));
 
@@ -100,7 +29,9 @@ const features = tableFeatures({
   sortFns: { alphanumeric: sortFn_alphanumeric },
   filterFns: { includesString: filterFn_includesString, equals: filterFn_equals },
 });
+
 const helper = createColumnHelper<typeof features, Line>();
+
 const columns = helper.columns([
   helper.accessor('name', { header: 'Column', sortFn: 'alphanumeric', filterFn: 'includesString' }),
   helper.accessor((l) => l.samples.join(' '), { id: 'samples', header: 'First values', enableSorting: false }),
@@ -117,8 +48,6 @@ const columns = helper.columns([
   }),
 ]);
 
-/** From this many columns on a person searches rather than scrolls. [house] */
-const MANY = 12;
 /** Estimated height of a line, px; measured once it is drawn. */
 const LINE = 62;
 
@@ -227,75 +156,6 @@ export function MappingTable({
       </div>
       {asking && <ChannelPicker line={asking} close={() => setAsked(null)} />}
     </>
-  );
-}
-
-/** What one column is: the whole list, by typing part of a name. */
-function ChannelPicker({ line, close }: { line: Line; close: () => void }) {
-  const dialog = useRef<HTMLDialogElement>(null);
-  const [search, setSearch] = useState('');
-  useEffect(() => dialog.current?.showModal(), []);
-  const now = keyOf(line.role);
-  const groups = CHANNEL_CHOICES.map((g) => ({
-    label: g.label,
-    choices: g.choices.filter((c) => finds(`${c.label} ${c.id}`, search.trim())),
-  })).filter((g) => g.choices.length > 0);
-  const choose = (id: string) => {
-    line.set(roleFrom(id, line.name, line.role));
-    dialog.current?.close();
-  };
-  return (
-    <dialog ref={dialog} className="modal modal-middle text-ink" onClose={close} aria-labelledby="picker-title">
-      <div className="modal-box grid w-[min(560px,94vw)] max-w-none content-start gap-3">
-        <h2 id="picker-title" className="m-0 text-xl font-bold">
-          What is “{line.name}”?
-        </h2>
-        <p className="figure m-0 text-[0.9rem] text-soft">
-          {line.samples.map((s) => s.slice(0, 24) || '–').join(' · ')}
-        </p>
-        <label className="field">
-          Find
-          <input
-            className="input"
-            type="search"
-            value={search}
-            onChange={(e) => setSearch(e.target.value)}
-            onKeyDown={(e) => {
-              const first = groups[0]?.choices[0];
-              if (e.key === 'Enter' && search.trim() && first) {
-                e.preventDefault();
-                choose(first.id);
-              }
-            }}
-          />
-        </label>
-        <div className="max-h-[50vh] overflow-y-auto">
-          {groups.length === 0 && <p className="m-0 text-soft">No channel is called so.</p>}
-          {groups.map((g) => (
-            <section key={g.label} aria-label={g.label}>
-              <h3 className="m-0 mt-2 text-[0.9rem] text-soft">{g.label}</h3>
-              <ul className="m-0 list-none p-0">
-                {g.choices.map((c) => (
-                  <li key={c.id}>
-                    <button
-                      type="button"
-                      aria-pressed={c.id === now}
-                      className={`btn btn-ghost w-full justify-start ${c.id === now ? 'btn-active' : 'font-normal'}`}
-                      onClick={() => choose(c.id)}
-                    >
-                      {c.label}
-                    </button>
-                  </li>
-                ))}
-              </ul>
-            </section>
-          ))}
-        </div>
-        <button type="button" className="btn justify-self-end" onClick={() => dialog.current?.close()}>
-          Cancel
-        </button>
-      </div>
-    </dialog>
   );
 }
 

@@ -1,69 +1,22 @@
-import type { JobView } from '@just-balance/contract';
-import { MONITORS } from '@just-balance/core/obd';
-import {
-  boundsText,
-  type CarState,
-  carFromValues,
-  type DriveProcedure,
-  type DrivePlan as Plan,
-  type PlanCondition,
-  planDrive,
-  stretchesOf,
-} from '@just-balance/core/readiness';
-import { counted, metricOf, type Said, said } from '@just-balance/core/units';
+import { type CarState, carFromValues, planDrive } from '@just-balance/core/readiness';
+import { metricOf } from '@just-balance/core/units';
 import { format } from 'date-fns';
-import { CalendarPlus } from 'lucide-react';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
-import { calendarFile, takeCalendar } from '../../job/calendar.ts';
-import { openMonitors, useDriveChoice, useDriveProcedures } from '../../job/drives.tsx';
-import type { StationProps } from '../../job/station.ts';
+import { useDriveChoice, useDriveProcedures } from '../../job/drives.tsx';
+import { type StationProps } from '../../job/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
-import { Scrolls } from '../../ui/Scrolls.tsx';
+import { usePreferences, useShown } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
 import { useMinute } from '../../ui/useMinute.ts';
 import { Compared } from './Compared.tsx';
+import { Answer, HOUR_MS } from './DriveAnswer.tsx';
+import { FIELDS, fromRecord, localMinute } from './driveFrom.ts';
 import { typedForecast } from './forecast.ts';
-import { CALLED } from './words.ts';
-
-type Numbers = 'coolantC' | 'intakeC' | 'altitudeM' | 'fuelPct' | 'tankL' | 'consumptionLPer100Km' | 'batteryV';
-const FIELDS: readonly { key: Numbers; label: string; unit: string; low: number; high: number }[] = [
-  { key: 'coolantC', label: 'Coolant now', unit: '°C', low: -60, high: 250 },
-  { key: 'intakeC', label: 'Intake air now', unit: '°C', low: -60, high: 120 },
-  { key: 'altitudeM', label: 'Altitude', unit: 'm', low: -500, high: 9000 },
-  { key: 'fuelPct', label: 'Fuel in the tank', unit: '%', low: 0, high: 100 },
-  { key: 'tankL', label: 'Tank holds', unit: 'L', low: 1, high: 2000 },
-  { key: 'batteryV', label: 'Battery at rest', unit: 'V', low: 0, high: 60 },
-  { key: 'consumptionLPer100Km', label: 'Consumption', unit: 'L/100 km', low: 0.1, high: 200 },
-];
-
-const STATE: Readonly<Record<PlanCondition['state'], { text: string; tag: string }>> = {
-  holds: { text: '✓ holds', tag: 'badge-success' },
-  'not-yet': { text: '… not yet', tag: 'badge-outline' },
-  never: { text: '✗ not by waiting', tag: 'badge-warning' },
-  unknown: { text: '? not known', tag: 'badge-outline border-dashed' },
-};
-const day = (iso: string) => format(new Date(iso), 'EEE d MMM, HH:mm');
-
-/** What the latest record says of the car; the rest is typed. */
-function fromRecord(job: JobView): CarState {
-  const record = job.records.at(-1);
-  const open = openMonitors(record);
-  return {
-    ...(record ? { lamp: record.lampOn ? ('on' as const) : ('off' as const) } : {}),
-    ...(record ? { codes: record.codes.filter((c) => c.state !== 'permanent').map((c) => c.code) } : {}),
-    ...(open ? { incomplete: open } : {}),
-  };
-}
-
-const HOUR_MS = 3_600_000;
-/** For a field of the browser's clock: local time, to the minute. */
-const localMinute = (iso: string) => format(new Date(iso), "yyyy-MM-dd'T'HH:mm");
 
 /** Every enabling condition of a drive with its state now, when it will hold, and the earliest start; kept with the job. */
 export function DrivePlan({ job, live }: StationProps) {
@@ -228,145 +181,5 @@ export function DrivePlan({ job, live }: StationProps) {
       />
       <Compared procedures={procedures} request={request} />
     </section>
-  );
-}
-
-const USUAL: readonly string[] = ['o2Heater', 'o2Sensor', 'egrVvt', 'catalyst', 'secondaryAir', 'evap'];
-
-/** The speed a procedure holds, in its own unit; null where it holds none. */
-function speedOf(p: DriveProcedure): Said | null {
-  const band = p.steps
-    .flatMap((s) => stretchesOf(s))
-    .flatMap((s) => s.hold ?? [])
-    .find((b) => b.channel === 'vss');
-  if (!band) return null;
-  return boundsText(band);
-}
-
-function Answer({
-  road,
-  plan,
-  procedure,
-  job,
-  soakEnds,
-}: {
-  road: string;
-  plan: Plan;
-  procedure: DriveProcedure;
-  job: JobView;
-  soakEnds: PlanCondition | undefined;
-}) {
-  const say = useSay();
-  const first = plan.conditions.find((c) => c.state === 'never');
-  const goes = procedure.steps.find((s) => s.id === plan.goStraightTo);
-  // The usual order, easiest first. Common practice, no source.
-  const finishes = [...plan.couldFinish]
-    .sort((a, b) => USUAL.indexOf(a) - USUAL.indexOf(b))
-    .map((m) => MONITORS[m])
-    .join(', then ');
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const take = () => {
-    try {
-      const start = plan.earliestStart!;
-      const entries = [
-        ...(soakEnds?.state === 'not-yet'
-          ? [
-              {
-                uid: `${job.id}-soak@just-balance`,
-                title: `Soak over: ${job.vehicle.label}`,
-                at: soakEnds.holdsFrom!,
-                minutes: 5,
-                words: 'Do not start the engine before.',
-              },
-            ]
-          : []),
-        {
-          uid: `${job.id}-drive@just-balance`,
-          title: `Drive: ${job.vehicle.label}`,
-          at: start,
-          minutes: plan.minutes ?? 30,
-          words: `${procedure.title}. ${procedure.steps.map((s) => say(s.says)).join(' ')}`,
-        },
-      ];
-      takeCalendar('drive.ics', calendarFile(entries));
-      setTrouble(null);
-    } catch (e) {
-      setTrouble((e as Error).message);
-    }
-  };
-  return (
-    <>
-      <div className="card grid gap-2 p-4" aria-live="polite">
-        <p className="m-0 text-[1.25rem] font-bold">
-          {plan.earliestStart
-            ? `Earliest start${plan.conditions.some((c) => c.state === 'unknown') ? ', as far as is known' : ''}: ${day(plan.earliestStart)}`
-            : first
-              ? 'Not by waiting: something must be done first'
-              : 'No moment in the forecast has all of it'}
-        </p>
-        <p className="m-0">
-          {first ? `${say(first.why)} ` : ''}
-          {finishes ? `This drive can finish ${finishes}` : 'This drive finishes nothing that is open'}
-          {plan.minutes === null ? '.' : `, in about ${counted(plan.minutes, 'minute')}.`}
-          {goes ? ` Go straight to it: ${say(goes.says)}` : ''}
-        </p>
-        {plan.warnings.map((w) => (
-          <p key={w} className="m-0 text-soft">
-            {w}
-          </p>
-        ))}
-        {plan.earliestStart && (
-          <button type="button" className="btn justify-self-start" onClick={take}>
-            <CalendarPlus size={18} aria-hidden /> Calendar file
-          </button>
-        )}
-        <Problem text={trouble} />
-      </div>
-      <Scrolls label="Conditions before the start">
-        <table className="table">
-          <thead>
-            <tr>
-              <th scope="col">Condition</th>
-              <th scope="col">Now</th>
-              <th scope="col">From</th>
-              <th scope="col">Until</th>
-              <th scope="col">Why</th>
-            </tr>
-          </thead>
-          <tbody>
-            {plan.conditions.map((c) => (
-              <tr key={c.id}>
-                <th scope="row">{CALLED[c.id]}</th>
-                <td>
-                  <span className={`badge ${STATE[c.state].tag}`}>{STATE[c.state].text}</span>
-                </td>
-                <td className="whitespace-nowrap">{c.state === 'not-yet' && c.holdsFrom ? day(c.holdsFrom) : '—'}</td>
-                <td className="whitespace-nowrap">{c.holdsUntil ? day(c.holdsUntil) : '—'}</td>
-                <td>{say(c.why)}</td>
-              </tr>
-            ))}
-            {speedOf(procedure) !== null && (
-              <tr>
-                <th scope="row">Road</th>
-                <td>
-                  <span className={`badge ${road ? STATE.holds.tag : STATE.unknown.tag}`}>
-                    {road ? STATE.holds.text : STATE.unknown.text}
-                  </span>
-                </td>
-                <td>—</td>
-                <td>—</td>
-                <td>
-                  {road ||
-                    say(
-                      said`Find one where ${speedOf(procedure)!} is safe and lawful for as long as it takes: often the hardest part.`,
-                    )}
-                </td>
-              </tr>
-            )}
-          </tbody>
-        </table>
-      </Scrolls>
-      <p className="m-0 text-[0.93rem] text-soft">Source: {procedure.source}.</p>
-    </>
   );
 }

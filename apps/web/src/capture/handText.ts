@@ -1,0 +1,46 @@
+import { type JobView } from '@just-balance/contract';
+import { type Reading } from '@just-balance/core/case';
+import { shown, type UnitSystem } from '@just-balance/core/units';
+import { asTyped } from '../ui/useFollowUnits.ts';
+import { HAND_FIELDS, type HandText, SENSOR_FIGURES } from './handFields.ts';
+
+/** The sensors a person may read: those the vehicle has, else one before and one after each catalyst. */
+export function sensorsOf(job: JobView): string[] {
+  const fitted = job.records.findLast((r) => r.sensors)?.sensors ?? job.vehicle.sensors;
+  if (fitted && fitted.length > 0) return fitted.map((s) => `bank${s.bank}s${s.sensor}`);
+  return Array.from({ length: job.vehicle.banks ?? 1 }, (_, i) => [`bank${i + 1}s1`, `bank${i + 1}s2`]).flat();
+}
+
+export const sensorLabel = (key: string) =>
+  `Bank ${key[4]}, sensor ${key[6]}, ${key.endsWith('s1') ? 'before the catalyst' : 'after it'}`;
+
+/** A kept reading as it is typed. */
+export function textOf(r: Reading, units: UnitSystem, sensors: readonly string[]): HandText {
+  const text = (v: number | undefined) => (v === undefined ? '' : String(v));
+  return {
+    ...Object.fromEntries(
+      HAND_FIELDS.map((f) => {
+        const v = r[f.key];
+        return [
+          f.key,
+          v === undefined ? '' : units === 'metric' ? String(v) : asTyped(shown(v, f.unit, 2, units).value, 3),
+        ];
+      }),
+    ),
+    ...Object.fromEntries(
+      (['bank1', 'bank2'] as const).flatMap((bank) => [
+        [`stft${bank[4]}`, text(r.trims?.[bank]?.stft)],
+        [`ltft${bank[4]}`, text(r.trims?.[bank]?.ltft)],
+        [`lambda${bank[4]}`, text(r.lambda?.[bank])],
+        [`o2V${bank[4]}`, text(r.o2V?.[bank])],
+      ]),
+    ),
+    throttle: text(r.relativeThrottlePct ?? r.relativeThrottleDeg),
+    throttleUnit: r.relativeThrottlePct === undefined ? '°' : '%',
+    airCon: r.airCon === undefined ? '' : r.airCon ? 'on' : 'off',
+    loop: r.loop ?? '',
+    ...Object.fromEntries(
+      sensors.flatMap((s) => SENSOR_FIGURES.map((x) => [`${s}_${x.key}`, text(r.o2?.[s]?.[x.key])])),
+    ),
+  };
+}

@@ -1,0 +1,25 @@
+import { Dropdown } from '../ui/Dropdown.tsx';
+
+export function ExportMenu({ jobId, captureId }: { jobId: string; captureId: string }) {
+  const at = `/api/jobs/${jobId}/captures/${captureId}/export`;
+  const files = [
+    ['csv', 'CSV', 'the figures as they are'],
+    ['csv&safe=1', 'CSV for a spreadsheet', 'cells that would be taken for a formula get an apostrophe'],
+    ['candump', 'CAN log', 'as an engine would have answered'],
+    ['json', 'Capture', 'for this program'],
+  ];
+  return (
+    <Dropdown button="btn btn-lg" label="Export">
+      <ul className="dropdown-content menu card z-30 mt-2 w-72 text-base shadow-lg">
+        {files.map(([as, label, why]) => (
+          <li key={as}>
+            <a className="block text-ink no-underline" href={`${at}?as=${as}`} download>
+              <span className="font-[650]">{label}</span>
+              <span className="block text-[0.87rem] text-soft">{why}</span>
+            </a>
+          </li>
+        ))}
+      </ul>
+    </Dropdown>
+  );
+}
