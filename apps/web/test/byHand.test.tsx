@@ -5,7 +5,7 @@ import type { ReactNode } from 'react';
 import 'fake-indexeddb/auto';
 import { HandEntry } from '../src/capture/HandEntry.tsx';
 import { outbox } from '../src/data/queue.ts';
-import { HandRecord } from '../src/job/HandRecord.tsx';
+import { HandRecord } from '../src/job/record/HandRecord.tsx';
 import { VehicleEditor } from '../src/stations/complaint/VehicleEditor.tsx';
 import { usePreferences } from '../src/ui/preferences.tsx';
 import { EMPTY_JOB, open, openSignedIn, SIGNED_IN, said, server } from './page.tsx';

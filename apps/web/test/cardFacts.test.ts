@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import type { VehicleRequest } from '@just-balance/contract';
 import { type Role, shown, type UnitSystem } from '@just-balance/core/units';
-import { cardFacts, inUnits } from '../src/job/cardFacts.ts';
+import { cardFacts, inUnits } from '../src/job/vehicle/cardFacts.ts';
 
 const show = (units: UnitSystem) => (v: number, unit: string, digits: number, role?: Role) =>
   shown(v, unit, digits, units, role);

@@ -8,7 +8,7 @@ import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import ICAL from 'ical.js';
 import type { JobLive, TracePoint } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
-import { calendarFile } from '../src/job/calendar.ts';
+import { calendarFile } from '../src/job/work/calendar.ts';
 import { DriveReview } from '../src/recordings/DriveReview.tsx';
 import { Coach } from '../src/stations/readiness/Coach.tsx';
 import { instruction } from '../src/stations/readiness/CoachDriving.tsx';

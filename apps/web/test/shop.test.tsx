@@ -16,7 +16,7 @@ import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { Route, Routes } from 'react-router';
 import { outbox } from '../src/data/queue.ts';
-import { standsAt } from '../src/job/standsAt.ts';
+import { standsAt } from '../src/job/frame/standsAt.ts';
 import { AuditPage } from '../src/pages/audit/AuditPage.tsx';
 import { FirstDay } from '../src/pages/board/FirstDay.tsx';
 import { Running } from '../src/pages/board/Running.tsx';

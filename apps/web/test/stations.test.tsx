@@ -8,7 +8,7 @@ import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { CalculatorCard } from '../src/calculators/CalculatorCard.tsx';
 import type { JobLive } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
-import { Damaged } from '../src/job/Damaged.tsx';
+import { Damaged } from '../src/job/record/Damaged.tsx';
 import { Board } from '../src/pages/board/Board.tsx';
 import { Converter } from '../src/pages/calculators/Converter.tsx';
 import { SignIn } from '../src/pages/signIn/SignIn.tsx';

@@ -4,7 +4,7 @@ import { airflowBand, manifoldBand } from '@just-balance/core/expected';
 import { holdOnto } from '@just-balance/core/series';
 import type { TrimLimits } from '@just-balance/core/trims';
 import type { JobLive, TracePoint } from '../data/live.tsx';
-import { engineFacts } from '../job/engineFacts.ts';
+import { engineFacts } from '../job/vehicle/engineFacts.ts';
 
 type Traces = Pick<JobLive, 'traces'>;
 

@@ -16,7 +16,7 @@ import { said } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { newId } from '../data/api.ts';
 import { ofJob } from '../data/ofJob.ts';
-import { openMonitors, useAttempts, useDriveChoice } from '../job/drives.tsx';
+import { openMonitors, useAttempts, useDriveChoice } from '../job/work/drives.tsx';
 import { clock } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { Say, SentenceList } from '../ui/preferences.tsx';

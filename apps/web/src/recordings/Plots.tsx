@@ -8,7 +8,7 @@ import { useMemo } from 'react';
 import { Plot, useChartTheme } from '../charts/Plot.tsx';
 import type { Range } from '../charts/range.ts';
 import { useLimits } from '../data/limits.ts';
-import { engineFacts } from '../job/engineFacts.ts';
+import { engineFacts } from '../job/vehicle/engineFacts.ts';
 import { leaning } from '../ui/figures.ts';
 import { useShown } from '../ui/preferences.tsx';
 

@@ -1,7 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { ChartLine } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { captureLabel } from '../job/figures.ts';
+import { captureLabel } from '../job/judgement/figures.ts';
 import { clock } from '../ui/figures.ts';
 
 /** What this job holds as recordings: captures that have ended, and imports. */

@@ -1,6 +1,6 @@
 import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balance/contract';
 import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core/capture';
-import { newestReadings } from '../job/figures.ts';
+import { newestReadings } from '../job/judgement/figures.ts';
 
 /** What a person has opened or chosen beside the capture itself. */
 export interface CaptureChoice {

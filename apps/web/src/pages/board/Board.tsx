@@ -12,7 +12,7 @@ import { type Page, readPage } from '../../data/pages.ts';
 import { useRead } from '../../data/reads.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
-import { standsAt } from '../../job/standsAt.ts';
+import { standsAt } from '../../job/frame/standsAt.ts';
 import { Boundary } from '../../ui/Boundary.tsx';
 import { leaning } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';

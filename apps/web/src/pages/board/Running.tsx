@@ -4,7 +4,7 @@ import { formatDistanceToNowStrict } from 'date-fns';
 import { Activity } from 'lucide-react';
 import { Link } from 'react-router';
 import { useRead } from '../../data/reads.ts';
-import { captureLabel } from '../../job/figures.ts';
+import { captureLabel } from '../../job/judgement/figures.ts';
 
 /** How often the board looks which captures run, ms. [house] */
 const LOOK_MS = 5000;

@@ -12,10 +12,10 @@ import { useWaiting } from '../../data/queue.ts';
 import { useAccount } from '../../data/session.tsx';
 import { withWaiting } from '../../data/withWaiting.ts';
 import { Frame } from '../../frame/Frame.tsx';
-import { inUnits } from '../../job/cardFacts.ts';
-import { Damaged } from '../../job/Damaged.tsx';
-import { Spine } from '../../job/Spine.tsx';
-import { UndoBar } from '../../job/UndoBar.tsx';
+import { Spine } from '../../job/frame/Spine.tsx';
+import { UndoBar } from '../../job/frame/UndoBar.tsx';
+import { Damaged } from '../../job/record/Damaged.tsx';
+import { inUnits } from '../../job/vehicle/cardFacts.ts';
 import { AT_DEVICE, useDeviceLive, useResumed } from '../../link/deviceLive.ts';
 import { OfflineRecordings } from '../../link/OfflineRecordings.tsx';
 import { useAttempt } from '../../practice/useAttempt.ts';
@@ -26,9 +26,9 @@ import { Quantity, useShown } from '../../ui/preferences.tsx';
 import { useSingleKeys } from '../../ui/useSingleKeys.ts';
 import { PAGES } from './stationPages.tsx';
 
-const TimerBar = later(async () => (await import('../../job/TimerBar.tsx')).TimerBar);
+const TimerBar = later(async () => (await import('../../job/frame/TimerBar.tsx')).TimerBar);
 const PracticeBar = later(async () => (await import('../../practice/PracticeBar.tsx')).PracticeBar);
-const EarlierJob = later(async () => (await import('../../job/EarlierJob.tsx')).EarlierJob);
+const EarlierJob = later(async () => (await import('../../job/compare/EarlierJob.tsx')).EarlierJob);
 
 export function JobPage() {
   const { jobId = '', station } = useParams();

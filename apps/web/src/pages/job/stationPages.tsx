@@ -1,6 +1,6 @@
 import type { StationId } from '@just-balance/core/standing';
 import type { ComponentType } from 'react';
-import type { StationProps } from '../../job/station.ts';
+import type { StationProps } from '../../job/frame/station.ts';
 import { later } from '../../ui/later.tsx';
 
 const wait = <p className="m-0 text-soft">Opening the station…</p>;

@@ -7,7 +7,7 @@ import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { format } from 'date-fns';
 import { useLayoutEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { standsAt } from '../../job/standsAt.ts';
+import { standsAt } from '../../job/frame/standsAt.ts';
 
 const features = tableFeatures({});
 const column = createColumnHelper<typeof features, LogbookRow>();

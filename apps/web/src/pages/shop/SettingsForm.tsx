@@ -6,7 +6,7 @@ import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import { ApiFailure, api } from '../../data/api.ts';
 import { useMay, useSession } from '../../data/session.tsx';
-import { useRules } from '../../job/rules.ts';
+import { useRules } from '../../job/work/rules.ts';
 import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';

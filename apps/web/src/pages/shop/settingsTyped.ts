@@ -2,7 +2,7 @@ import { type SettingsView, ShopSettingsRequest } from '@just-balance/contract';
 import { HAZARDS, TESTS } from '@just-balance/core/catalogue';
 import { DEFAULT_LIMITS } from '@just-balance/core/trims';
 import { type UnitSystem } from '@just-balance/core/units';
-import { dayOf, dayText, EMPTY_DAY } from '../../job/DayFields.tsx';
+import { dayOf, dayText, EMPTY_DAY } from '../../job/record/DayFields.tsx';
 import { typed } from '../../ui/typed.ts';
 import { TOOLS } from './tools.ts';
 

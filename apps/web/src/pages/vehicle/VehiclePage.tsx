@@ -9,7 +9,7 @@ import { TrimChart } from '../../charts/TrimChart.tsx';
 import { useLimits } from '../../data/limits.ts';
 import { useRead } from '../../data/reads.ts';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
-import { cardFacts } from '../../job/cardFacts.ts';
+import { cardFacts } from '../../job/vehicle/cardFacts.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { useShown } from '../../ui/preferences.tsx';
 import { Erase } from './Erase.tsx';

@@ -1,7 +1,7 @@
 import { pointLabel } from '@just-balance/core/case';
 import { counted, numberText } from '@just-balance/core/units';
 import { ReadingLine, readingLines } from '../../capture/KeptReading.tsx';
-import { keyFigure } from '../../job/figures.ts';
+import { keyFigure } from '../../job/judgement/figures.ts';
 import type { ReadFile } from '../../sessions/importProtocol.ts';
 import { Fold } from '../../ui/Fold.tsx';
 import { clock } from '../../ui/figures.ts';

@@ -4,8 +4,8 @@ import { airPerStrokeMg } from '@just-balance/core/engine';
 import { airflowBand, type Band, DIESEL_BOOST } from '@just-balance/core/expected';
 import { figure, numberText, type Said, said } from '@just-balance/core/units';
 import { Ruler } from '../../charts/Ruler.tsx';
-import { engineFacts } from '../../job/engineFacts.ts';
-import { newestReadings } from '../../job/figures.ts';
+import { newestReadings } from '../../job/judgement/figures.ts';
+import { engineFacts } from '../../job/vehicle/engineFacts.ts';
 import { Say, useSay, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 

@@ -5,7 +5,7 @@ import { displayedTotal } from '@just-balance/core/trims';
 import { chanceText, midSentence, said, signed } from '@just-balance/core/units';
 import { useEffect, useMemo, useState } from 'react';
 import { useLimits } from '../../data/limits.ts';
-import { judge } from '../../job/useJudgement.ts';
+import { judge } from '../../job/judgement/useJudgement.ts';
 import { leaning } from '../../ui/figures.ts';
 import { useSay } from '../../ui/preferences.tsx';
 import { SignedField } from '../../ui/SignedField.tsx';

@@ -5,7 +5,7 @@ import { stationPressure } from '@just-balance/core/expected';
 import { measuredFields, type TestField } from '@just-balance/core/job';
 import { metricOf, numberText, shown } from '@just-balance/core/units';
 import { useState } from 'react';
-import { newestReadings } from '../../job/figures.ts';
+import { newestReadings } from '../../job/judgement/figures.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';

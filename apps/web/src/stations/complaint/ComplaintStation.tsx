@@ -1,8 +1,8 @@
 import { counted } from '@just-balance/core/units';
 import { useState } from 'react';
-import { Cautions } from '../../job/Cautions.tsx';
-import type { StationProps } from '../../job/station.ts';
-import { ToStation } from '../../job/ToStation.tsx';
+import type { StationProps } from '../../job/frame/station.ts';
+import { ToStation } from '../../job/frame/ToStation.tsx';
+import { Cautions } from '../../job/work/Cautions.tsx';
 import { useAdapter } from '../../link/captures.ts';
 import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -13,7 +13,7 @@ import { RecordCard, VehicleCard } from './RecordCard.tsx';
 import { Story } from './Story.tsx';
 import { Surroundings } from './Surroundings.tsx';
 
-const HandRecord = later(async () => (await import('../../job/HandRecord.tsx')).HandRecord);
+const HandRecord = later(async () => (await import('../../job/record/HandRecord.tsx')).HandRecord);
 const BayControls = later(async () => (await import('../../practice/BayControls.tsx')).BayControls);
 
 export function ComplaintStation({ job, live }: StationProps) {

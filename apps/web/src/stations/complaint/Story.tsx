@@ -14,7 +14,7 @@ import { counted, idInWords } from '@just-balance/core/units';
 import { X } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { ofJob } from '../../data/ofJob.ts';
-import { SymptomPicker } from '../../job/SymptomPicker.tsx';
+import { SymptomPicker } from '../../job/record/SymptomPicker.tsx';
 import { PhotosOf } from '../../photos/PhotosOf.tsx';
 import { Combobox } from '../../ui/Combobox.tsx';
 import { Field } from '../../ui/Field.tsx';

@@ -1,6 +1,6 @@
 import { AmbientRequest, type JobView } from '@just-balance/contract';
 import { ofJob } from '../../data/ofJob.ts';
-import { DayFields, type DayForm, dayOf, dayText } from '../../job/DayFields.tsx';
+import { DayFields, type DayForm, dayOf, dayText } from '../../job/record/DayFields.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
 import { useTypedForm } from '../../ui/useTypedForm.ts';

@@ -1,7 +1,7 @@
 import { ROUTES, type VehicleChangeView, type VehicleRequest, type VehicleView } from '@just-balance/contract';
 import { useState } from 'react';
 import { useRead } from '../../data/reads.ts';
-import { cardFacts } from '../../job/cardFacts.ts';
+import { cardFacts } from '../../job/vehicle/cardFacts.ts';
 import { Fold } from '../../ui/Fold.tsx';
 import { useShown } from '../../ui/preferences.tsx';
 

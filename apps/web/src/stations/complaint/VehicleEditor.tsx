@@ -1,9 +1,9 @@
 import { type JobView, VehicleChangeRequest } from '@just-balance/contract';
 import { useEffect, useRef } from 'react';
 import { ofJob } from '../../data/ofJob.ts';
-import { useAskVehicle } from '../../job/useAskVehicle.ts';
-import { VehicleFields } from '../../job/VehicleFields.tsx';
-import { cardOf, type VehicleForm, vehicleOf } from '../../job/vehicleForm.ts';
+import { useAskVehicle } from '../../job/vehicle/useAskVehicle.ts';
+import { VehicleFields } from '../../job/vehicle/VehicleFields.tsx';
+import { cardOf, type VehicleForm, vehicleOf } from '../../job/vehicle/vehicleForm.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
 import { useTypedForm } from '../../ui/useTypedForm.ts';

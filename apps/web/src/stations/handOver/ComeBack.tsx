@@ -7,7 +7,7 @@ import { useNavigate } from 'react-router';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import { queue } from '../../data/queue.ts';
-import { calendarFile, takeCalendar } from '../../job/calendar.ts';
+import { calendarFile, takeCalendar } from '../../job/work/calendar.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 

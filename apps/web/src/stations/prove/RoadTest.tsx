@@ -4,9 +4,9 @@ import { signed } from '@just-balance/core/units';
 import { Printer } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { Cautions } from '../../job/Cautions.tsx';
-import { newestReadings } from '../../job/figures.ts';
-import type { StationProps } from '../../job/station.ts';
+import type { StationProps } from '../../job/frame/station.ts';
+import { newestReadings } from '../../job/judgement/figures.ts';
+import { Cautions } from '../../job/work/Cautions.tsx';
 import { Quantity, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 

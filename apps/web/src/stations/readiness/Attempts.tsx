@@ -1,7 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { attemptTotals } from '@just-balance/core/readiness';
 import { format } from 'date-fns';
-import { useAttempts, useDriveProcedures } from '../../job/drives.tsx';
+import { useAttempts, useDriveProcedures } from '../../job/work/drives.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { Quantity, Say } from '../../ui/preferences.tsx';
 

@@ -10,7 +10,7 @@ import {
 import { counted, type Said, said } from '@just-balance/core/units';
 import { CalendarPlus } from 'lucide-react';
 import { useState } from 'react';
-import { calendarFile, takeCalendar } from '../../job/calendar.ts';
+import { calendarFile, takeCalendar } from '../../job/work/calendar.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useSay } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';

@@ -5,7 +5,7 @@ import { Printer } from 'lucide-react';
 import { Link } from 'react-router';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
-import type { StationProps } from '../../job/station.ts';
+import type { StationProps } from '../../job/frame/station.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';

@@ -1,10 +1,10 @@
 import { MONITORS } from '@just-balance/core/obd';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { Cautions, Precedence } from '../../job/Cautions.tsx';
-import { openMonitors, provenBy } from '../../job/drives.tsx';
-import type { StationProps } from '../../job/station.ts';
-import { ToNext } from '../../job/ToNext.tsx';
+import type { StationProps } from '../../job/frame/station.ts';
+import { ToNext } from '../../job/frame/ToNext.tsx';
+import { Cautions, Precedence } from '../../job/work/Cautions.tsx';
+import { openMonitors, provenBy } from '../../job/work/drives.tsx';
 import { useAdapter } from '../../link/captures.ts';
 import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -19,7 +19,7 @@ import { WouldPass } from './WouldPass.tsx';
 
 const DrivePlan = later(async () => (await import('./DrivePlan.tsx')).DrivePlan);
 const Coach = later(async () => (await import('./Coach.tsx')).Coach);
-const HandRecord = later(async () => (await import('../../job/HandRecord.tsx')).HandRecord);
+const HandRecord = later(async () => (await import('../../job/record/HandRecord.tsx')).HandRecord);
 
 export function ReadinessStation(props: StationProps) {
   const [asked] = useSearchParams();

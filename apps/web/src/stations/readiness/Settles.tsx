@@ -3,8 +3,8 @@ import { storyOf } from '@just-balance/core/proof';
 import { type SettlesLine, settlesLines } from '@just-balance/core/readiness';
 import { format } from 'date-fns';
 import { CalendarPlus } from 'lucide-react';
-import { calendarFile, takeCalendar } from '../../job/calendar.ts';
-import { openMonitors, provenBy } from '../../job/drives.tsx';
+import { calendarFile, takeCalendar } from '../../job/work/calendar.ts';
+import { openMonitors, provenBy } from '../../job/work/drives.tsx';
 
 const TAG: Readonly<Record<SettlesLine['state'], { text: string; tag: string }>> = {
   open: { text: 'waits', tag: 'badge-outline border-dashed' },

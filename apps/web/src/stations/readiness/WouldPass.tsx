@@ -1,7 +1,7 @@
 import type { JobView, RecordView } from '@just-balance/contract';
 import { allComplete, askRule, type RuleAnswer } from '@just-balance/core/readiness';
 import { Link } from 'react-router';
-import { useRuleHere, useRules } from '../../job/rules.ts';
+import { useRuleHere, useRules } from '../../job/work/rules.ts';
 import { Say } from '../../ui/preferences.tsx';
 
 /** What the rules say, ours and the shop's own; whether everything is complete stands apart. */

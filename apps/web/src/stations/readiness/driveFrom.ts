@@ -1,7 +1,7 @@
 import { type JobView } from '@just-balance/contract';
 import { type CarState, type PlanCondition } from '@just-balance/core/readiness';
 import { format } from 'date-fns';
-import { openMonitors } from '../../job/drives.tsx';
+import { openMonitors } from '../../job/work/drives.tsx';
 
 type Numbers = 'coolantC' | 'intakeC' | 'altitudeM' | 'fuelPct' | 'tankL' | 'consumptionLPer100Km' | 'batteryV';
 

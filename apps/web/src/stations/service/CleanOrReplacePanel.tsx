@@ -17,7 +17,7 @@ import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
-import type { StationProps } from '../../job/station.ts';
+import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { SentenceList } from '../../ui/preferences.tsx';

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import { useMay } from '../../data/session.tsx';
-import type { StationProps } from '../../job/station.ts';
+import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';

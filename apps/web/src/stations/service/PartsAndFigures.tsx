@@ -4,7 +4,7 @@ import { OWN_VALUES } from '@just-balance/core/case';
 import { CLEANABLE } from '@just-balance/core/procedures';
 import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
-import type { StationProps } from '../../job/station.ts';
+import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { typed } from '../../ui/typed.ts';

@@ -2,7 +2,7 @@ import type { PhotoView } from '@just-balance/contract';
 import { Star } from 'lucide-react';
 import { useState } from 'react';
 import { ofJob } from '../../data/ofJob.ts';
-import type { StationProps } from '../../job/station.ts';
+import type { StationProps } from '../../job/frame/station.ts';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
 import { Problem } from '../../ui/Problem.tsx';

@@ -16,7 +16,7 @@ import { newId } from '../../data/api.ts';
 import { ofJob } from '../../data/ofJob.ts';
 import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
-import type { StationProps } from '../../job/station.ts';
+import type { StationProps } from '../../job/frame/station.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';

@@ -3,7 +3,7 @@ import type { OperatingPoint } from '@just-balance/core/case';
 import { pointLabel } from '@just-balance/core/case';
 import { midSentence } from '@just-balance/core/units';
 import type { JobLive } from '../../data/live.tsx';
-import { keyFigure } from '../../job/figures.ts';
+import { keyFigure } from '../../job/judgement/figures.ts';
 import { useAdapter } from '../../link/captures.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';

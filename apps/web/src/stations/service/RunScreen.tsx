@@ -1,7 +1,7 @@
 import { PRECEDENCE } from '@just-balance/core/procedures';
 import { Volume2, VolumeX } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import type { StationProps } from '../../job/station.ts';
+import type { StationProps } from '../../job/frame/station.ts';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';

@@ -1,5 +1,5 @@
-import { SensorMap } from '../../job/SensorMap.tsx';
-import type { StationProps } from '../../job/station.ts';
+import type { StationProps } from '../../job/frame/station.ts';
+import { SensorMap } from '../../job/vehicle/SensorMap.tsx';
 
 export function Sensors({ job }: StationProps) {
   return (

@@ -1,6 +1,6 @@
 import { timerLeftS } from '@just-balance/core/procedures';
 import { useState } from 'react';
-import { clock } from '../../job/TimerBar.tsx';
+import { clock } from '../../job/frame/TimerBar.tsx';
 import { useSay } from '../../ui/preferences.tsx';
 import { ReasonBox } from './ReasonBox.tsx';
 import type { StepProps } from './stepProps.ts';

@@ -1,10 +1,10 @@
 import { shown, type Unit } from '@just-balance/core/units';
 import { type InputHTMLAttributes, type ReactElement, useEffect, useRef } from 'react';
 import type { UseFormRegisterReturn } from 'react-hook-form';
-import { Field } from '../ui/Field.tsx';
-import { Fold } from '../ui/Fold.tsx';
-import { usePreferences } from '../ui/preferences.tsx';
-import { useFollowUnits } from '../ui/useFollowUnits.ts';
+import { Field } from '../../ui/Field.tsx';
+import { Fold } from '../../ui/Fold.tsx';
+import { usePreferences } from '../../ui/preferences.tsx';
+import { useFollowUnits } from '../../ui/useFollowUnits.ts';
 import { CARD_UNITS, cardUnit, curveIn, type VehicleForm } from './vehicleForm.ts';
 
 type Key = keyof VehicleForm;

@@ -1,7 +1,7 @@
 import { ROUTES } from '@just-balance/contract';
 import { INSPECTION_RULES, type InspectionRule } from '@just-balance/core/readiness';
-import { useRead } from '../data/reads.ts';
-import { useSession } from '../data/session.tsx';
+import { useRead } from '../../data/reads.ts';
+import { useSession } from '../../data/session.tsx';
 
 /** Id of the rule that holds where the shop stands, where one is set. */
 export function useRuleHere(): string | undefined {

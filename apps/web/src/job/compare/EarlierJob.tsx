@@ -4,7 +4,7 @@ import { repairedFaults } from '@just-balance/core/handOver';
 import { chanceText, midSentence } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { Link } from 'react-router';
-import { useJob } from '../data/job.ts';
+import { useJob } from '../../data/job.ts';
 import { BeforeAfter } from './BeforeAfter.tsx';
 
 /** The job that this one came back from, beside it: what was found, done, proven then. */

@@ -1,16 +1,16 @@
 import { HandRecordRequest, type JobView, RecordChangeRequest, type RecordView } from '@just-balance/contract';
 import { decodeMonitors, encodeMonitors, MONITORS, type MonitorId, type MonitorState } from '@just-balance/core/obd';
 import { metricOf, shown } from '@just-balance/core/units';
-import { newId } from '../data/api.ts';
-import { ofJob } from '../data/ofJob.ts';
-import { Field } from '../ui/Field.tsx';
-import { Fold } from '../ui/Fold.tsx';
-import { Problem } from '../ui/Problem.tsx';
-import { usePreferences } from '../ui/preferences.tsx';
-import { SignedField } from '../ui/SignedField.tsx';
-import { typed } from '../ui/typed.ts';
-import { asTyped, useFollowUnits } from '../ui/useFollowUnits.ts';
-import { useTypedForm } from '../ui/useTypedForm.ts';
+import { newId } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
+import { Field } from '../../ui/Field.tsx';
+import { Fold } from '../../ui/Fold.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { usePreferences } from '../../ui/preferences.tsx';
+import { SignedField } from '../../ui/SignedField.tsx';
+import { typed } from '../../ui/typed.ts';
+import { asTyped, useFollowUnits } from '../../ui/useFollowUnits.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
 
 const LISTS = [
   { name: 'stored', label: 'Stored codes' },

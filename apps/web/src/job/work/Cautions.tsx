@@ -1,11 +1,11 @@
 import type { JobView } from '@just-balance/contract';
 import { cautionsFor, PRECEDENCE } from '@just-balance/core/procedures';
 import { TriangleAlert } from 'lucide-react';
-import { newId } from '../data/api.ts';
-import { ofJob } from '../data/ofJob.ts';
-import { Fold } from '../ui/Fold.tsx';
-import { Problem } from '../ui/Problem.tsx';
-import { useAction } from '../ui/useAction.ts';
+import { newId } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
+import { Fold } from '../../ui/Fold.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { useAction } from '../../ui/useAction.ts';
 
 /** The cautions of a step, each acknowledged once in a job and recorded. */
 export function Cautions({ job, step }: { job: JobView; step: string }) {

@@ -1,8 +1,8 @@
 import type { JobView } from '@just-balance/contract';
 import { useEffect, useState } from 'react';
-import { ofJob } from '../data/ofJob.ts';
-import { Problem } from '../ui/Problem.tsx';
-import { useAction } from '../ui/useAction.ts';
+import { ofJob } from '../../data/ofJob.ts';
+import { Problem } from '../../ui/Problem.tsx';
+import { useAction } from '../../ui/useAction.ts';
 
 /** How long a result may be taken back with one press, ms. */
 const UNDO_MS = 8000;

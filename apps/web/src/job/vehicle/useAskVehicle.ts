@@ -1,7 +1,7 @@
 import type { VehicleIdentity } from '@just-balance/core/link';
 import { useState } from 'react';
-import { api } from '../data/api.ts';
-import { useAction } from '../ui/useAction.ts';
+import { api } from '../../data/api.ts';
+import { useAction } from '../../ui/useAction.ts';
 import { fromVehicle } from './fromVehicle.ts';
 import type { VehicleForm } from './vehicleForm.ts';
 

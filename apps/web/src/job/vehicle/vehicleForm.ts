@@ -1,7 +1,7 @@
 import type { VehicleRequest, VehicleView } from '@just-balance/contract';
 import { convert, metricOf, type Role, shown, type Unit, type UnitSystem } from '@just-balance/core/units';
-import { typed } from '../ui/typed.ts';
-import { asTyped } from '../ui/useFollowUnits.ts';
+import { typed } from '../../ui/typed.ts';
+import { asTyped } from '../../ui/useFollowUnits.ts';
 
 /** The vehicle's card as it is typed. */
 export interface VehicleForm {

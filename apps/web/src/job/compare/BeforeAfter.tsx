@@ -15,11 +15,11 @@ import {
 } from '@just-balance/core/proof';
 import { numberText, signed } from '@just-balance/core/units';
 import { Check } from 'lucide-react';
-import { TrimChart } from '../charts/TrimChart.tsx';
-import { useLimits } from '../data/limits.ts';
-import { useShown } from '../ui/preferences.tsx';
-import { Scrolls } from '../ui/Scrolls.tsx';
-import { caseOf, newestReadings } from './figures.ts';
+import { TrimChart } from '../../charts/TrimChart.tsx';
+import { useLimits } from '../../data/limits.ts';
+import { useShown } from '../../ui/preferences.tsx';
+import { Scrolls } from '../../ui/Scrolls.tsx';
+import { caseOf, newestReadings } from '../judgement/figures.ts';
 
 const VERDICT = {
   better: 'badge-success',

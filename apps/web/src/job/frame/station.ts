@@ -1,5 +1,5 @@
 import type { JobView } from '@just-balance/contract';
-import type { JobLive } from '../data/live.tsx';
+import type { JobLive } from '../../data/live.tsx';
 
 /** What every station is given. */
 export interface StationProps {

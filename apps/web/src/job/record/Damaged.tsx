@@ -1,10 +1,10 @@
 import type { DamageView, JobView } from '@just-balance/contract';
 import { useState } from 'react';
-import { said } from '../data/api.ts';
-import { ofJob } from '../data/ofJob.ts';
-import { useMay } from '../data/session.tsx';
-import { Problem } from '../ui/Problem.tsx';
-import { useAction } from '../ui/useAction.ts';
+import { said } from '../../data/api.ts';
+import { ofJob } from '../../data/ofJob.ts';
+import { useMay } from '../../data/session.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { useAction } from '../../ui/useAction.ts';
 
 const RESOURCES: Readonly<Record<string, string>> = {
   vehicle: 'The vehicle',

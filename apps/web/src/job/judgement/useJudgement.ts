@@ -4,7 +4,7 @@ import type { Settings } from '@just-balance/core/diagnosis';
 import { weakened } from '@just-balance/core/proof';
 import { type Remote, wrap } from 'comlink';
 import { useEffect, useMemo, useState } from 'react';
-import { useAccount } from '../data/session.tsx';
+import { useAccount } from '../../data/session.tsx';
 import type { Judge, Judged } from './diagnosis.worker.ts';
 import { caseOf } from './figures.ts';
 

@@ -2,8 +2,8 @@ import type { JobView } from '@just-balance/contract';
 import { afterJob, proofOfJob, repairedFaults } from '@just-balance/core/handOver';
 import type { ProofJudgement } from '@just-balance/core/proof';
 import { useMemo } from 'react';
-import { useLimits } from '../data/limits.ts';
-import { useJudgement } from './useJudgement.ts';
+import { useLimits } from '../../data/limits.ts';
+import { useJudgement } from '../judgement/useJudgement.ts';
 
 /** The verdict on the repair, from the readings and from what their weighing says. */
 export function useProof(job: JobView): ProofJudgement {

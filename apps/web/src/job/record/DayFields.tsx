@@ -1,10 +1,10 @@
 import { metricOf, shown, type UnitSystem } from '@just-balance/core/units';
-import { CalculatorCard } from '../calculators/CalculatorCard.tsx';
-import { Fold } from '../ui/Fold.tsx';
-import { usePreferences } from '../ui/preferences.tsx';
-import { SignedField } from '../ui/SignedField.tsx';
-import { typed } from '../ui/typed.ts';
-import { asTyped, useFollowUnits } from '../ui/useFollowUnits.ts';
+import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
+import { Fold } from '../../ui/Fold.tsx';
+import { usePreferences } from '../../ui/preferences.tsx';
+import { SignedField } from '../../ui/SignedField.tsx';
+import { typed } from '../../ui/typed.ts';
+import { asTyped, useFollowUnits } from '../../ui/useFollowUnits.ts';
 
 /** What the day and the place are like, as it is typed. */
 export interface DayForm {

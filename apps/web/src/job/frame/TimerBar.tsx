@@ -3,8 +3,8 @@ import { runState, timerLeftS } from '@just-balance/core/procedures';
 import { AlarmClock } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { usePreferences } from '../ui/preferences.tsx';
-import { playTone } from '../ui/tone.ts';
+import { usePreferences } from '../../ui/preferences.tsx';
+import { playTone } from '../../ui/tone.ts';
 
 /** Minutes and seconds, hours where there are any. */
 export function clock(s: number): string {

@@ -2,7 +2,7 @@ import { type JobView, ROUTES } from '@just-balance/contract';
 import type { MonitorId } from '@just-balance/core/obd';
 import { DRIVE_PROCEDURES, type DriveProcedure, provingMonitors } from '@just-balance/core/readiness';
 import { useState } from 'react';
-import { useRead } from '../data/reads.ts';
+import { useRead } from '../../data/reads.ts';
 
 type Record_ = JobView['records'][number];
 

@@ -2,12 +2,12 @@ import type { JobView } from '@just-balance/contract';
 import { TEST_BY_ID } from '@just-balance/core/catalogue';
 import { resultInWords } from '@just-balance/core/job';
 import { counted } from '@just-balance/core/units';
-import { ofJob } from '../data/ofJob.ts';
-import { PhotosOf } from '../photos/PhotosOf.tsx';
-import { Problem } from '../ui/Problem.tsx';
-import { Say } from '../ui/preferences.tsx';
-import { Scrolls } from '../ui/Scrolls.tsx';
-import { useAction } from '../ui/useAction.ts';
+import { ofJob } from '../../data/ofJob.ts';
+import { PhotosOf } from '../../photos/PhotosOf.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { Say } from '../../ui/preferences.tsx';
+import { Scrolls } from '../../ui/Scrolls.tsx';
+import { useAction } from '../../ui/useAction.ts';
 
 /** Tests done, newest first, each undoable. */
 export function TestList({ job }: { job: JobView }) {
