@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { JOB_RESOURCES, ROUTES } from '@just-balance/contract';
+import { JOB_RESOURCES, ROUTES, WRITES } from '@just-balance/contract';
+import { ROUTES as RIGHTS } from '../src/accounts/rights.ts';
 import { Client, type Fixture, startFixture } from './harness.ts';
 
 let fixture: Fixture;
@@ -58,4 +59,30 @@ test('every address of the contract is one the server has: it answers what it ha
 test('what stands in a place of an address stays in its place', () => {
   expect(ROUTES.job('../people?x=1#y')).toBe('/jobs/..%2Fpeople%3Fx%3D1%23y');
   expect(ROUTES.vehiclesLike('a b&limit=9')).toBe('/vehicles?q=a%20b%26limit%3D9');
+});
+
+/** For programs: no page asks for them. */
+const NO_PAGE = ['DELETE /api/jobs/:id/link', 'PUT /api/procedures/:procedureId'];
+
+test('every write of the contract is one the server has, and the other way round', () => {
+  const of = { channel: 'x', part: 0, unit: 'x', quantum: null, label: 'x' };
+  const made = Object.entries(WRITES).map(([name, w]) => {
+    const third = name === 'addPhoto' || name === 'importColumn' ? of : 'x';
+    const { method, path } = typeof w === 'function' ? (w as (...a: unknown[]) => Written)('x', 'x', third) : w;
+    return `${method} /api${path.split('?')[0]}`;
+  });
+  const had = Object.keys(RIGHTS).filter((r) => !r.startsWith('GET ') && !NO_PAGE.includes(r));
+  expect(made.sort()).toEqual(had.map((r) => r.replaceAll(/:\w+/g, 'x')).sort());
+});
+type Written = { method: string; path: string };
+
+test('a part of an import and a picture carry what belongs to them in their address', () => {
+  const column = { channel: 'a/b', part: 2, unit: '°C', quantum: 0.25 };
+  expect(WRITES.importColumn('j', 'c', column).path).toBe(
+    '/jobs/j/imports/c/columns/a%2Fb?part=2&unit=%C2%B0C&quantum=0.25',
+  );
+  expect(WRITES.importColumn('j', 'c', { ...column, quantum: null }).path).not.toMatch(/quantum/);
+  expect(WRITES.addPhoto('j', 'p', { label: 'off & on', step: 's1' }).path).toBe(
+    '/jobs/j/photos/p?label=off%20%26%20on&step=s1',
+  );
 });

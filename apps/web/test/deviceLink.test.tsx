@@ -71,7 +71,7 @@ describe('what is on this device goes up', () => {
     const timers: (() => void)[] = [];
     const uploader = new Uploader({
       store,
-      async post(_, path, body) {
+      async post(_, { path }, body) {
         asked.push(path);
         const wrong = spoil(calls++, path);
         if (wrong === 'later') return { kind: 'later' };
@@ -233,11 +233,11 @@ describe('the link of this device', () => {
     }
   };
   const car = { vehicle: { metering: 'maf', fuel: 'petrol' } as const, ambient: {} };
-  const free = { at: 'free', run: beginRun('free', car) };
+  const free = { at: 'free' as const, run: beginRun('free', car) };
   const begin = {
     accountId: 'a1',
     jobId: 'j1',
-    at: 'idle',
+    at: 'idle' as const,
     phase: 'before' as const,
     coach: null,
     run: beginRun('idle', car),

@@ -26,7 +26,7 @@ function Form({ check }: { check?: (t: { from: string; to: string; source: strin
     }),
     fields: { low: 'from', high: 'to' },
     ...(check ? { check } : {}),
-    send: (body) => api.post('/known', body),
+    send: (body) => api.send({ method: 'POST', path: '/known' }, body),
   });
   return (
     <form onSubmit={form.submit} noValidate>

@@ -17,9 +17,11 @@ function made(view: RunView, queue: (w: readonly Write[]) => Promise<unknown> = 
   let ids = 0;
   const clock = { ms: 50_000 };
   const session = new RunSession(view, {
-    queue: async (w) => {
-      writes.push([...w] as Write[]);
-      return queue(w as Write[]);
+    jobId: 'j1',
+    queue: async (list) => {
+      const read = list.map(({ label, path, body }): Write => ({ label, path, body: JSON.parse(body as string) }));
+      writes.push(read);
+      return queue(read);
     },
     newId: () => `n${++ids}`,
     nowMs: () => clock.ms,
@@ -38,7 +40,7 @@ describe('a run under a hand', () => {
       [
         {
           label: 'Service: caution',
-          path: '/runs/r1/events',
+          path: '/jobs/j1/runs/r1/events',
           body: {
             events: [
               { id: 'n1', atMs: 50_000, what: CAUTION },
@@ -170,7 +172,7 @@ describe('stopped by a rule', () => {
     expect(next.kind).toBe('replace');
     await session.goOnWithNewPart();
     const [all] = writes;
-    expect(all!.map((w) => w.path).slice(0, 2)).toEqual(['/runs/r1/events', '/runs']);
+    expect(all!.map((w) => w.path).slice(0, 2)).toEqual(['/jobs/j1/runs/r1/events', '/jobs/j1/runs']);
     expect(all![0]!.body.events![0]!.what).toMatchObject({
       kind: 'ended',
       counted: false,

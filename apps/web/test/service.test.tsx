@@ -44,8 +44,10 @@ function running(id: string, ...what: Happened[]): RunView {
 function handleOf(run: RunView): RunHandle & { said: Happened[] } {
   const said: Happened[] = [];
   const session = new RunSession(run, {
+    jobId: 'j1',
     queue: async (writes) => {
-      for (const { body } of writes) said.push(...(body as { events: { what: Happened }[] }).events.map((e) => e.what));
+      for (const { body } of writes)
+        said.push(...(JSON.parse(body as string) as { events: { what: Happened }[] }).events.map((e) => e.what));
     },
     newId: () => 'new',
     nowMs: () => Date.now(),

@@ -4,6 +4,7 @@ import {
   type Phase,
   ReadingChangeRequest,
   type ReadingView,
+  WRITES,
 } from '@just-balance/contract';
 import { quantumOf, TOOL_PROFILES, toolProfile } from '@just-balance/core/capture';
 import { OPERATING_POINTS, pointLabel, type Reading } from '@just-balance/core/case';
@@ -11,8 +12,8 @@ import { stationPressure } from '@just-balance/core/expected';
 import { DEFAULT_LIMITS } from '@just-balance/core/trims';
 import { useEffect, useRef, useState } from 'react';
 import { newId } from '../data/api.ts';
-import { ofJob } from '../data/ofJob.ts';
 import { useAccount } from '../data/session.tsx';
+import { queueWrite, write } from '../data/writes.ts';
 import { Field } from '../ui/Field.tsx';
 import { Fold } from '../ui/Fold.tsx';
 import { Problem } from '../ui/Problem.tsx';
@@ -111,13 +112,12 @@ export function HandEntry({
         return setDoubt(
           `Bank ${strange.b}: ${strange.label.replace(/, .*/, '')} ${t[`${strange.term}${strange.b}`]} is unusual. Right as it stands?`,
         );
-      const api = ofJob(job.id);
       const label = `Reading by hand, ${pointLabel(t.at as Reading['at'])}`;
       const ethanol = number(t.ethanol);
-      if (reading) await api.put(`/readings/${reading.id}`, body);
-      else await api.queue(label, '/readings', body);
+      if (reading) await write(WRITES.changeReading(job.id, reading.id), body as ReadingChangeRequest);
+      else await queueWrite(label, WRITES.addReading(job.id), body as NewReadingRequest);
       if (ethanol !== undefined)
-        await api.queue('Ethanol in the fuel', '/tests', {
+        await queueWrite('Ethanol in the fuel', WRITES.addTest(job.id), {
           id: newId(),
           test: { id: 'fuel-ethanol', values: { pct: ethanol } },
         });

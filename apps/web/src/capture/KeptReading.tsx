@@ -1,9 +1,10 @@
 import type { JobView, ReadingView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { pointLabel, type Reading } from '@just-balance/core/case';
 import { displayedTotal } from '@just-balance/core/trims';
 import { counted, numberText, signed } from '@just-balance/core/units';
 import { Fragment, useState } from 'react';
-import { ofJob } from '../data/ofJob.ts';
+import { write } from '../data/writes.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { Say, useShown } from '../ui/preferences.tsx';
 import { useAction } from '../ui/useAction.ts';
@@ -73,7 +74,7 @@ export function KeptReading({ job, kept }: { job: JobView; kept: ReadingView }) 
   const lines = readingLines(kept.reading, job.vehicle.banks ?? 1, show);
   const undo = () =>
     run(async () => {
-      await ofJob(job.id).patch(`/readings/${kept.id}`, { rev: kept.rev, undone: true });
+      await write(WRITES.undoReading(job.id, kept.id), { rev: kept.rev, undone: true });
     });
   return (
     <section className="card grid gap-2 p-4" aria-label={`Kept: ${pointLabel(kept.reading.at)}`}>

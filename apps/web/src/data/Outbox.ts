@@ -1,3 +1,4 @@
+import type { Write as TypedWrite } from '@just-balance/contract';
 import { Sender, type SenderParts, type SendResult, type Write } from './Sender.ts';
 
 /** A write that waits on this device for its turn. */
@@ -14,6 +15,25 @@ export interface Waiting extends Write {
 }
 
 export type NewWrite = Pick<Waiting, 'jobId' | 'label' | 'method' | 'path' | 'body'>;
+
+/** The job a write is of, and the address below it. */
+export function placeOf(path: string): { job: string; below: string } | null {
+  const [, job, below] = /^\/jobs\/([^/?]+)(.*)$/.exec(path) ?? [];
+  return job === undefined ? null : { job: decodeURIComponent(job), below: below ?? '' };
+}
+
+/** A write into a job as it waits on this device. `label`: what a person calls it. */
+export function waits<B, A>(label: string, w: TypedWrite<B, A>, body: B): NewWrite {
+  const { method, path } = w;
+  if (method !== 'POST' && method !== 'PUT') throw new Error(`${method} ${path}: cannot wait`);
+  return {
+    jobId: placeOf(path)?.job ?? '',
+    label,
+    method,
+    path,
+    body: body instanceof ArrayBuffer ? body : JSON.stringify(body),
+  };
+}
 
 export interface OutboxStore {
   all(): Promise<Waiting[]>;

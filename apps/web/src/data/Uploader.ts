@@ -1,3 +1,4 @@
+import { type OfflineAnswer, WRITES, type Write } from '@just-balance/contract';
 import type { KeptSecond, OfflineRecording } from './offlineTypes.ts';
 import { Sender, type SenderParts, type SendResult } from './Sender.ts';
 
@@ -17,7 +18,7 @@ export interface OfflineStore {
 interface Parts extends SenderParts {
   store: OfflineStore;
   /** One write of an account; `done` carries what the server answered. */
-  post(accountId: string, path: string, body: unknown): Promise<SendResult>;
+  post<B>(accountId: string, write: Write<B, OfflineAnswer>, body: B): Promise<SendResult>;
   /** All of one is in the shop. */
   arrived(recording: OfflineRecording): void;
 }
@@ -70,21 +71,21 @@ export class Uploader extends Sender<OfflineRecording, Parts> {
     let chunk = CHUNK;
     let askedAgain = false;
     for (let s = await this.current(id); s && s.refused === null; s = await this.current(id)) {
-      const path = `/jobs/${s.jobId}/captures`;
+      const { jobId, accountId } = s;
       const step = !s.begun ? 'begin' : s.sent < s.seconds ? 'seconds' : s.ended === null ? 'wait' : 'end';
       if (step === 'wait') return 'done';
       let result: SendResult;
       if (step === 'begin')
-        result = await this.parts.post(s.accountId, `${path}/spooled`, { id, at: s.at, phase: s.phase });
+        result = await this.parts.post(accountId, WRITES.beginOffline(jobId), { id, at: s.at, phase: s.phase });
       else if (step === 'end')
-        result = await this.parts.post(s.accountId, `${path}/${id}/end`, {
+        result = await this.parts.post(accountId, WRITES.endOffline(jobId, id), {
           seconds: s.seconds,
-          how: s.ended,
+          how: s.ended!,
           events: s.events,
         });
       else {
         const seconds = await this.parts.store.seconds(id, s.sent, chunk);
-        result = await this.parts.post(s.accountId, `${path}/${id}/seconds`, {
+        result = await this.parts.post(accountId, WRITES.offlineSeconds(jobId, id), {
           from: s.sent,
           seconds: seconds.map(({ atMs, data }) => ({ atMs, data })),
         });
@@ -105,7 +106,7 @@ export class Uploader extends Sender<OfflineRecording, Parts> {
         await this.parts.store.update(id, () => ({ refused: reason }));
         return 'done';
       }
-      const { committed } = result.answer as { committed: number };
+      const { committed } = result.answer as OfflineAnswer;
       if (step === 'end') {
         await this.parts.store.remove(id);
         this.parts.arrived(s);

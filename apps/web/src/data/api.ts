@@ -1,4 +1,4 @@
-import { ACCOUNT_HEADER, type ApiError, type Route, TYPED_HEADER } from '@just-balance/contract';
+import { ACCOUNT_HEADER, type ApiError, type Route, TYPED_HEADER, type Write } from '@just-balance/contract';
 import { v7 as uuidv7 } from 'uuid';
 
 /** The server said no, or did not answer (`status` 0). The message says what to do. */
@@ -114,15 +114,13 @@ export const api = {
   /** With the answer's headers. */
   getWhole: <T>(path: string) =>
     whole<T>(() => fetch(`/api${path}`, { headers: headersOf(null), signal: AbortSignal.timeout(TIMEOUT_MS) })),
-  post: <T>(path: string, body: unknown = {}) => call<T>('POST', path, body),
-  patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
-  put: <T>(path: string, body: unknown) => call<T>('PUT', path, body),
-  remove: (path: string) => call<void>('DELETE', path),
+  /** A write, as the contract types it. */
+  send: <B, A>({ method, path }: Write<B, A>, body: B) => call<A>(method, path, method === 'DELETE' ? undefined : body),
   /** A file as it is. */
-  upload: <T>(path: string, body: Blob, type: string) =>
-    answer<T>(() =>
+  upload: <A>({ method, path }: Write<object, A>, body: Blob, type: string) =>
+    answer<A>(() =>
       fetch(`/api${path}`, {
-        method: 'POST',
+        method,
         headers: { 'content-type': type, ...headersOf(account) },
         body,
         signal: AbortSignal.timeout(UPLOAD_TIMEOUT_MS),

@@ -40,7 +40,7 @@ export const offlineStore: OfflineStore = {
 export const uploader = new Uploader({
   ...partsOfBrowser('jb-spools'),
   store: offlineStore,
-  post: (accountId, path, body) =>
+  post: (accountId, { path }, body) =>
     sendOne({ accountId, method: 'POST', path, body: JSON.stringify(body), idempotencyKey: newId() }),
   arrived: (s) => void lookAgain(s.jobId, null),
 });

@@ -1,4 +1,4 @@
-import type { OfflineEndRequest, Phase } from '@just-balance/contract';
+import type { NewCaptureRequest, OfflineEndRequest, Phase } from '@just-balance/contract';
 
 /** A recording of this device's own link on its way to the shop. */
 export interface OfflineRecording {
@@ -6,7 +6,7 @@ export interface OfflineRecording {
   id: string;
   accountId: string;
   jobId: string;
-  at: string;
+  at: NewCaptureRequest['at'];
   phase: Phase;
   /** The drive procedure it is coached against; null for any other recording. */
   coach: string | null;

@@ -28,14 +28,4 @@ export function queue(writes: readonly NewWrite[]) {
   return outbox.queue(writes);
 }
 
-/** One write of JSON, kept here first. Throws what the server refuses it for; it is then not kept. */
-export async function queuePost(jobId: string, label: string, path: string, body: unknown): Promise<boolean> {
-  const text = JSON.stringify(body);
-  const r = await outbox.queue([{ jobId, label, method: 'POST', path, body: text }]);
-  if (r.refused === null) return r.sent;
-  const mine = outbox.waiting().find((w) => w.path === path && w.body === text && w.refused !== null);
-  if (mine) await outbox.drop(mine);
-  throw new Error(r.refused);
-}
-
 if (typeof window !== 'undefined') window.addEventListener('online', () => void outbox.flush());

@@ -1,3 +1,4 @@
+import { WRITES } from '@just-balance/contract';
 import { Moon, Sun } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -77,7 +78,7 @@ function Toggles() {
   const { refresh } = useSession();
   const navigate = useNavigate();
   const signOut = async () => {
-    await api.remove('/session').catch(() => {});
+    await api.send(WRITES.signOut, {}).catch(() => {});
     await refresh();
     navigate('/');
   };

@@ -4,6 +4,7 @@ import {
   captureStatus,
   FREE,
   type LinkStatus,
+  type NewCaptureRequest,
   type Phase,
 } from '@just-balance/contract';
 import { type CaptureRun, followRun, type GuidedEvent, runStatus } from '@just-balance/core/capture';
@@ -49,7 +50,7 @@ export interface DeviceState {
 export interface NewRecording {
   accountId: string;
   jobId: string;
-  at: string;
+  at: NewCaptureRequest['at'];
   phase: Phase;
   coach: string | null;
   /** As it begins. */

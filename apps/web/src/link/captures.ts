@@ -1,10 +1,10 @@
-import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balance/contract';
-import { FREE } from '@just-balance/contract';
+import type { CaptureCommand, JobView, NewCaptureRequest, Phase } from '@just-balance/contract';
+import { FREE, WRITES } from '@just-balance/contract';
 import { listening, readVehicleRecord } from '@just-balance/core/link';
 import { api, newId } from '../data/api.ts';
 import type { JobLive } from '../data/live.tsx';
-import { ofJob } from '../data/ofJob.ts';
 import { useSession } from '../data/session.tsx';
+import { queueWrite, write } from '../data/writes.ts';
 import { useDeviceLink } from './atDevice.ts';
 import { connecting } from './deviceLive.ts';
 
@@ -14,11 +14,15 @@ export function useAdapter(job: JobView, live: JobLive) {
   const accountId = useSession().session?.account?.id;
   return {
     /** Start a capture; `at` an operating point or `free`, `coach` the drive procedure it is held against. */
-    start: async (at: string, phase: Phase, o: { only?: string | undefined; coach?: string } = {}): Promise<void> => {
+    start: async (
+      at: NewCaptureRequest['at'],
+      phase: Phase,
+      o: { only?: string | undefined; coach?: string } = {},
+    ): Promise<void> => {
       const { only, coach } = o;
       if (!own) {
         const body = { id: newId(), phase, at, ...(only === undefined ? {} : { only }) };
-        live.setCapture(await api.post<CaptureStatus>(`/jobs/${job.id}/captures`, body));
+        live.setCapture(await api.send(WRITES.startCapture(job.id), body));
         return;
       }
       if (accountId === undefined) throw new Error('Sign in first.');
@@ -38,19 +42,19 @@ export function useAdapter(job: JobView, live: JobLive) {
         await own.command(c);
         return;
       }
-      const s = await ofJob(job.id).post<CaptureStatus>(`/captures/${captureId}/command`, { command: c });
+      const s = await write(WRITES.commandCapture(job.id, captureId), { command: c });
       live.setCapture(c === 'stop' || c === 'keep-doubtful' ? null : s);
     },
     /** Codes, monitors, freeze frame, counters. On the road they wait on this device. */
     readRecord: async (phase: Phase): Promise<void> => {
       if (!own) {
-        await ofJob(job.id).post('/records', { id: newId(), phase });
+        await write(WRITES.readRecord(job.id), { id: newId(), phase });
         return;
       }
       const { ask, heard } = listening((payload, engineOnly) => own.ask(payload, engineOnly));
       if (!(await readVehicleRecord(ask)))
         throw new Error('The vehicle does not answer: key on? Nothing was recorded.');
-      await ofJob(job.id).queue('Record of the vehicle', '/records/heard', { id: newId(), phase, heard });
+      await queueWrite('Record of the vehicle', WRITES.heardRecord(job.id), { id: newId(), phase, heard });
     },
   };
 }

@@ -1,7 +1,9 @@
+import { WRITES } from '@just-balance/contract';
 import { Camera } from 'lucide-react';
 import { useRef } from 'react';
 import { newId } from '../data/api.ts';
-import { queue } from '../data/queue.ts';
+import { waits } from '../data/Outbox.ts';
+import { queueAll } from '../data/writes.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { useAction } from '../ui/useAction.ts';
 import { preparePhoto } from './preparePhoto.ts';
@@ -26,14 +28,8 @@ export function PhotoButton({ jobId, run, step, label, children, primary, taken 
     act(async () => {
       const { bytes } = await preparePhoto(file);
       const id = newId();
-      const query = new URLSearchParams({ label: label.slice(0, 120) });
-      if (run) query.set('run', run);
-      if (step) query.set('step', step);
-      const path = `/jobs/${jobId}/photos/${id}?${query}`;
-      const { refused } = await queue([
-        { jobId, label: `Picture: ${label}`.slice(0, 80), method: 'PUT', path, body: bytes },
-      ]);
-      if (refused !== null) throw new Error(refused);
+      const write = WRITES.addPhoto(jobId, id, { label: label.slice(0, 120), run, step });
+      await queueAll([waits(`Picture: ${label}`.slice(0, 80), write, bytes)]);
       await taken(id);
     });
   return (

@@ -1,5 +1,6 @@
 import type { JobView } from '@just-balance/contract';
-import { ofJob } from '../data/ofJob.ts';
+import { WRITES } from '@just-balance/contract';
+import { write } from '../data/writes.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { useAction } from '../ui/useAction.ts';
 import { JobPhoto } from './JobPhoto.tsx';
@@ -24,7 +25,7 @@ export function PhotosOf({ job, step, label }: { job: JobView; step: string; lab
                 disabled={busy}
                 onClick={() =>
                   run(async () => {
-                    await ofJob(job.id).patch(`/photos/${p.id}`, { rev: p.rev, undone: true });
+                    await write(WRITES.changePhoto(job.id, p.id), { rev: p.rev, undone: true });
                   })
                 }
               >

@@ -1,4 +1,4 @@
-import { type BayView, ROUTES } from '@just-balance/contract';
+import { type BayView, ROUTES, WRITES } from '@just-balance/contract';
 import { type ReactNode } from 'react';
 import { mutate } from 'swr';
 import { api } from '../data/api.ts';
@@ -34,7 +34,7 @@ export function BayControls({
   const show = useShown();
   if (!view) return null;
   const post: Post = async (body) => {
-    const answer = await api.post<BayView>(`/bays/${bay}`, body);
+    const answer = await api.send(WRITES.bay(bay), body);
     const { result: _, ...now } = answer;
     await mutate<BayView[]>(ROUTES.bays, (all) => all?.map((b) => (b.bay === bay ? now : b)), { revalidate: false });
     return answer;

@@ -1,4 +1,4 @@
-import { type AttemptView, type JobView, ROUTES } from '@just-balance/contract';
+import { type AttemptView, type JobView, ROUTES, WRITES } from '@just-balance/contract';
 import { FAULTS, faultLabel } from '@just-balance/core/catalogue';
 import { counted } from '@just-balance/core/units';
 import { Timer } from 'lucide-react';
@@ -36,7 +36,7 @@ function Bar({ attempt, job }: { attempt: AttemptView; job: JobView }) {
   const ask = () =>
     run(async () => {
       if (!chosen) return;
-      const now = await api.post<AttemptView>(`/practice/attempts/${attempt.id}/ask`, {
+      const now = await api.send(WRITES.askCar(attempt.id), {
         id: newId(),
         kind: chosen.kind,
         what: chosen.what,
@@ -147,7 +147,8 @@ function Answer({ attempt }: { attempt: AttemptView }) {
   const unit = FAULTS.find((f) => f.id === fault)?.severity?.unit;
   const send = () =>
     run(async () => {
-      const now = await api.post<AttemptView>(`/practice/attempts/${attempt.id}/answer`, {
+      if (remedy === '') return;
+      const now = await api.send(WRITES.answerAttempt(attempt.id), {
         fault,
         ...(second ? { second } : {}),
         ...(unit && size.trim() !== '' ? { size: Number(size.replace(',', '.')) } : {}),

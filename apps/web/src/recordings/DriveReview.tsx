@@ -1,4 +1,5 @@
 import type { JobView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
 import {
   attemptOf,
@@ -15,7 +16,7 @@ import type { Series } from '@just-balance/core/series';
 import { said } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { newId } from '../data/api.ts';
-import { ofJob } from '../data/ofJob.ts';
+import { queueWrite } from '../data/writes.ts';
 import { openMonitors, useAttempts, useDriveChoice } from '../job/work/drives.tsx';
 import { clock } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
@@ -217,7 +218,7 @@ function Count({
     run(async () => {
       const vss = series.channels.find((c) => c.id === 'vss');
       const km = vss ? distanceKm(vss.time, vss.value) : 0;
-      await ofJob(job.id).queue('Drive', '/entries', {
+      await queueWrite('Drive', WRITES.addEntry(job.id), {
         id: newId(),
         kind: 'drive',
         data: { ...attemptOf(review, { distanceKm: km, minutes }, road.trim()), capture: captureId },

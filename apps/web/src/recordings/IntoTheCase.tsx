@@ -1,4 +1,5 @@
 import type { JobView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { readingOfStretch } from '@just-balance/core/capture';
 import { OPERATING_POINTS, type OperatingPoint, pointLabel } from '@just-balance/core/case';
 import { stationPressure } from '@just-balance/core/expected';
@@ -7,7 +8,7 @@ import { useMemo, useState } from 'react';
 import { ReadingLine, readingLines } from '../capture/KeptReading.tsx';
 import type { Range } from '../charts/range.ts';
 import { newId } from '../data/api.ts';
-import { ofJob } from '../data/ofJob.ts';
+import { queueWrite } from '../data/writes.ts';
 import { clock } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { Say, useShown } from '../ui/preferences.tsx';
@@ -78,7 +79,7 @@ export function IntoTheCase({
   const put = () =>
     run(async () => {
       if (!made.reading) return;
-      await ofJob(job.id).queue(`Reading from a recording, ${pointLabel(at)}`, '/readings', {
+      await queueWrite(`Reading from a recording, ${pointLabel(at)}`, WRITES.addReading(job.id), {
         id: newId(),
         phase,
         reading: made.reading,

@@ -1,4 +1,4 @@
-import { type JobView, MarkDto, type RecordingView, ROUTES } from '@just-balance/contract';
+import { type JobView, MarkDto, type RecordingView, ROUTES, WRITES } from '@just-balance/contract';
 import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
 import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
 import { pyramid } from '@just-balance/core/series';
@@ -96,11 +96,9 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   const markHere = marks.find((m) => m.from <= middle && m.to >= middle)?.at;
   const gaps = useMemo(() => recording?.gapSpans ?? [], [recording]);
   const addMark = async (mark: MarkDto) =>
-    mutate(
-      ROUTES.recording(job.id, captureId),
-      await api.post<RecordingView>(`/jobs/${job.id}/captures/${captureId}/marks`, mark),
-      { revalidate: false },
-    );
+    mutate(ROUTES.recording(job.id, captureId), await api.send(WRITES.mark(job.id, captureId), mark), {
+      revalidate: false,
+    });
   if (!recording)
     return (
       <NextStep tone={problem ? 'trouble' : 'wait'} title={problem ?? 'Opening the recording…'} why="">

@@ -1,4 +1,4 @@
-import type { CaptureCommand, CaptureStatus, JobView, Phase } from '@just-balance/contract';
+import type { CaptureCommand, CaptureStatus, JobView, NewCaptureRequest, Phase } from '@just-balance/contract';
 import { CAPTURE_POINTS, type CapturePoint, pointsFor } from '@just-balance/core/capture';
 import { newestReadings } from '../job/judgement/figures.ts';
 
@@ -15,7 +15,7 @@ export interface CaptureChoice {
 type Tone = 'opened' | 'kept' | 'trouble';
 
 interface Parts {
-  start(at: string, phase: Phase, only?: string): Promise<void>;
+  start(at: NewCaptureRequest['at'], phase: Phase, only?: string): Promise<void>;
   command(captureId: string, command: CaptureCommand['command']): Promise<void>;
   tone(tone: Tone): void;
 }
@@ -73,7 +73,7 @@ export class CaptureSession {
     this.put({ more: true });
   }
 
-  start(at: string): Promise<void> {
+  start(at: NewCaptureRequest['at']): Promise<void> {
     this.choose(at);
     return this.parts.start(at, this.phase);
   }

@@ -1,7 +1,7 @@
-import { cut, type FinishImportRequest, type NewImportRequest, type Phase } from '@just-balance/contract';
+import { cut, type FinishImportRequest, type NewImportRequest, type Phase, WRITES } from '@just-balance/contract';
 import type { RecordedEngine } from '@just-balance/core/capture';
 import type { Mapping, NumberStyle } from '@just-balance/core/recordingFiles';
-import type { NewWrite } from '../data/Outbox.ts';
+import { type NewWrite, waits } from '../data/Outbox.ts';
 import type { Importer, ImportPart, LayoutSaid, Look, Progress, ReadFile } from './importProtocol.ts';
 
 export const LOOKING = 'Looking at the first lines';
@@ -208,17 +208,11 @@ export class ImportSession {
           reading: f.reading,
         })),
     };
-    const at = `/jobs/${jobId}/imports`;
-    const write = { jobId, label: `Import of ${file.name}` };
+    const label = `Import of ${file.name}`;
     return [
-      { ...write, method: 'POST', path: at, body: JSON.stringify(begin) },
-      ...packed.map((p): NewWrite => {
-        const q = new URLSearchParams({ part: String(p.part), unit: p.unit });
-        if (p.quantum !== null) q.set('quantum', String(p.quantum));
-        const path = `${at}/${captureId}/columns/${encodeURIComponent(p.channel)}?${q}`;
-        return { ...write, method: 'PUT', path, body: p.bytes };
-      }),
-      { ...write, method: 'POST', path: `${at}/${captureId}/finish`, body: JSON.stringify(finish) },
+      waits(label, WRITES.beginImport(jobId), begin),
+      ...packed.map((p) => waits(label, WRITES.importColumn(jobId, captureId, p), p.bytes)),
+      waits(label, WRITES.finishImport(jobId, captureId), finish),
     ];
   }
 

@@ -1,4 +1,4 @@
-import type { RunView } from '@just-balance/contract';
+import { type RunView, WRITES } from '@just-balance/contract';
 import {
   goesBackOn,
   type Happened,
@@ -8,6 +8,7 @@ import {
   runState,
   SHIPPED_PROCEDURES,
 } from '@just-balance/core/procedures';
+import { type NewWrite, waits } from '../data/Outbox.ts';
 import type { Trouble } from '../ui/useAction.ts';
 
 /** Kinds whose own piece says that the step is through. */
@@ -35,15 +36,10 @@ export interface RunNow {
   trouble: Trouble | null;
 }
 
-interface EventWrite {
-  label: string;
-  path: string;
-  body: unknown;
-}
-
 interface Parts {
+  jobId: string;
   /** All of them in order, kept on this device first, or none. Rejects where the server refuses. */
-  queue(writes: readonly EventWrite[]): Promise<unknown>;
+  queue(writes: readonly NewWrite[]): Promise<unknown>;
   newId(): string;
   nowMs(): number;
   troubleOf(e: unknown): Trouble;
@@ -98,7 +94,7 @@ export class RunSession {
   /** Write down what happened; several things of one moment in their order. */
   say = (...what: Happened[]): Promise<void> => {
     const { run } = this.held;
-    return this.write([{ label: labelOf(what[0]!), path: `/runs/${run.id}/events`, body: this.events(what) }]);
+    return this.write([waits(labelOf(what[0]!), WRITES.sayOfRun(this.parts.jobId, run.id), this.events(what))]);
   };
 
   /** The open step is through, with what it found. */
@@ -173,10 +169,11 @@ export class RunSession {
         return { kind: 'done', step: s.id, round: 0, taken, note: 'off already', ...(photo ? { photo } : {}) };
       });
     const ended: Happened = { kind: 'ended', left: left.map((o) => ({ item: o.id, reason })), counted: false };
+    const { jobId } = this.parts;
     return this.write([
-      { label: 'Service ended', path: `/runs/${run.id}/events`, body: this.events([ended]) },
-      { label: next.title, path: '/runs', body: { id, procedure: next } },
-      ...(carried.length > 0 ? [{ label: 'Off already', path: `/runs/${id}/events`, body: this.events(carried) }] : []),
+      waits('Service ended', WRITES.sayOfRun(jobId, run.id), this.events([ended])),
+      waits(next.title, WRITES.beginRun(jobId), { id, procedure: next }),
+      ...(carried.length > 0 ? [waits('Off already', WRITES.sayOfRun(jobId, id), this.events(carried))] : []),
     ]);
   }
 
@@ -189,7 +186,7 @@ export class RunSession {
     return { events: what.map((w) => ({ id: this.parts.newId(), atMs, what: w })) };
   }
 
-  private async write(writes: readonly EventWrite[]): Promise<void> {
+  private async write(writes: readonly NewWrite[]): Promise<void> {
     this.put({ busy: true, trouble: null });
     try {
       await this.parts.queue(writes);

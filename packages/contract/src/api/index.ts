@@ -26,3 +26,4 @@ export * from './tests.ts';
 export * from './trainer.ts';
 export * from './vehicles.ts';
 export * from './wholeJob.ts';
+export * from './writes.ts';

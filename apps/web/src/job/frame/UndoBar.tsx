@@ -1,6 +1,7 @@
 import type { JobView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { useEffect, useState } from 'react';
-import { ofJob } from '../../data/ofJob.ts';
+import { write } from '../../data/writes.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -42,7 +43,7 @@ export function UndoBar({ job }: { job: JobView }) {
           disabled={busy}
           onClick={() =>
             run(async () => {
-              await ofJob(job.id).patch(`/tests/${test.id}`, { rev: test.rev, undone: true });
+              await write(WRITES.undoTest(job.id, test.id), { rev: test.rev, undone: true });
               setId(null);
             })
           }

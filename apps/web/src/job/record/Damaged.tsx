@@ -1,8 +1,9 @@
 import type { DamageView, JobView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { useState } from 'react';
 import { said } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
 import { useMay } from '../../data/session.tsx';
+import { write } from '../../data/writes.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -38,13 +39,13 @@ function Mend({ job, damage }: { job: JobView; damage: DamageView }) {
   const { busy, trouble, run } = useAction();
   const save = () =>
     run(async () => {
-      let data: unknown;
+      let data: Record<string, unknown>;
       try {
         data = JSON.parse(text);
       } catch (e) {
         throw new Error(`This is not JSON: ${said(e)}`);
       }
-      await ofJob(job.id).put(`/damaged/${damage.resource}/${damage.id}`, { data });
+      await write(WRITES.mend(job.id, damage.resource, damage.id), { data });
     });
   return (
     <div className="grid gap-2 border-t border-rule pt-2">

@@ -1,8 +1,8 @@
-import { HandRecordRequest, type JobView, RecordChangeRequest, type RecordView } from '@just-balance/contract';
+import { HandRecordRequest, type JobView, RecordChangeRequest, type RecordView, WRITES } from '@just-balance/contract';
 import { decodeMonitors, encodeMonitors, MONITORS, type MonitorId, type MonitorState } from '@just-balance/core/obd';
 import { metricOf, shown } from '@just-balance/core/units';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueWrite, write } from '../../data/writes.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -150,9 +150,8 @@ export function HandRecord({
         ),
       ),
     send: async (b) => {
-      const api = ofJob(job.id);
-      if (record) await api.put(`/records/${record.id}`, b);
-      else await api.queue('Record by hand', '/records/by-hand', b);
+      if (record) await write(WRITES.changeRecord(job.id, record.id), b as RecordChangeRequest);
+      else await queueWrite('Record by hand', WRITES.recordByHand(job.id), b as HandRecordRequest);
       done();
     },
   });

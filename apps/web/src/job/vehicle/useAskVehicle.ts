@@ -1,4 +1,4 @@
-import type { VehicleIdentity } from '@just-balance/core/link';
+import { WRITES } from '@just-balance/contract';
 import { useState } from 'react';
 import { api } from '../../data/api.ts';
 import { useAction } from '../../ui/useAction.ts';
@@ -11,7 +11,8 @@ export function useAskVehicle(take: (card: Partial<VehicleForm>) => void) {
   const { busy, trouble, run } = useAction();
   const ask = (adapter: string | null) =>
     run(async () => {
-      const { card, words } = fromVehicle(await api.post<VehicleIdentity>('/adapters/identify', { adapter }));
+      if (adapter === null) throw new Error('Choose an adapter first.');
+      const { card, words } = fromVehicle(await api.send(WRITES.identify, { adapter }));
       take(card);
       setHeard(words);
     });

@@ -1,8 +1,9 @@
 import type { JobView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { cautionsFor, PRECEDENCE } from '@just-balance/core/procedures';
 import { TriangleAlert } from 'lucide-react';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueWrite } from '../../data/writes.ts';
 import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -17,7 +18,7 @@ export function Cautions({ job, step }: { job: JobView; step: string }) {
   const acknowledge = () =>
     run(async () => {
       for (const c of open)
-        await ofJob(job.id).queue('Caution acknowledged', '/cautions', { id: newId(), caution: c.id, step });
+        await queueWrite('Caution acknowledged', WRITES.acknowledge(job.id), { id: newId(), caution: c.id, step });
     });
   if (open.length === 0) {
     return (

@@ -1,8 +1,9 @@
 import type { JobView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { TEST_BY_ID } from '@just-balance/core/catalogue';
 import { resultInWords } from '@just-balance/core/job';
 import { counted } from '@just-balance/core/units';
-import { ofJob } from '../../data/ofJob.ts';
+import { write } from '../../data/writes.ts';
 import { PhotosOf } from '../../photos/PhotosOf.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
@@ -15,7 +16,7 @@ export function TestList({ job }: { job: JobView }) {
   const pictures = (id: string) => job.photos.filter((p) => p.step === `test:${id}` && !p.undone).length;
   const toggle = (id: string, rev: number, undone: boolean) =>
     run(async () => {
-      await ofJob(job.id).patch(`/tests/${id}`, { rev, undone });
+      await write(WRITES.undoTest(job.id, id), { rev, undone });
     });
   return (
     <Scrolls label="Tests done">

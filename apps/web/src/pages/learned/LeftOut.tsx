@@ -1,4 +1,4 @@
-import { type LearnedView } from '@just-balance/contract';
+import { type LearnedView, WRITES } from '@just-balance/contract';
 import { Link } from 'react-router';
 import { api } from '../../data/api.ts';
 import { useMay } from '../../data/session.tsx';
@@ -17,7 +17,7 @@ export function LeftOut({
   if (data.leftOut.length === 0 && !lead) return null;
   const takeIn = (job: string) =>
     run(async () => {
-      await changed(await api.put<LearnedView>(`/learned/jobs/${job}`, { leftOut: false }), { revalidate: false });
+      await changed(await api.send(WRITES.learnFrom(job), { leftOut: false }), { revalidate: false });
     });
   return (
     <section className="card grid gap-2 p-4" aria-labelledby="left-out">

@@ -1,4 +1,4 @@
-import { type LearnedView, ROUTES } from '@just-balance/contract';
+import { type LearnedView, ROUTES, WRITES } from '@just-balance/contract';
 import { type LearningChoice, PRIOR_STRENGTH, TEST_STRENGTH } from '@just-balance/core/shop';
 import { counted } from '@just-balance/core/units';
 import { api } from '../../data/api.ts';
@@ -32,7 +32,7 @@ export function Use({ data, changed }: { data: LearnedView; changed: () => Promi
   const set = (id: keyof LearningChoice, on: boolean) =>
     run(async () => {
       const { rev, settings } = await api.get(ROUTES.settings);
-      await api.put(ROUTES.settings, { rev, settings: { ...settings, learning: { ...settings.learning, [id]: on } } });
+      await api.send(WRITES.settings, { rev, settings: { ...settings, learning: { ...settings.learning, [id]: on } } });
       await changed();
       await refresh();
     });

@@ -1,4 +1,5 @@
 import type { ArchiveTaken } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { counted } from '@just-balance/core/units';
 import { Download, Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
@@ -29,7 +30,7 @@ export function ArchiveIn({ from, to }: { from: string | null; to: string | null
         if (stop.current) break;
         setLeft(jobs.length - i);
         try {
-          const taken = await api.upload<ArchiveTaken>('/archives', await bytes(), 'application/zip');
+          const taken = await api.upload(WRITES.archiveIn, await bytes(), 'application/zip');
           setDone((now) => [...now, { name, taken }]);
         } catch (e) {
           throw new Error(`${name}: ${(e as Error).message}`);

@@ -1,4 +1,4 @@
-import { type LogbookFilter, type LogbookRow, ROUTES, type SavedViewView } from '@just-balance/contract';
+import { type LogbookFilter, type LogbookRow, ROUTES, type SavedViewView, WRITES } from '@just-balance/contract';
 import { counted } from '@just-balance/core/units';
 import { Download } from 'lucide-react';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
@@ -136,12 +136,12 @@ function Views({ query, show }: { query: string; show: (query: string) => void }
   const here = views?.find((v) => v.query === query);
   const keep = () =>
     run(async () => {
-      await mutate(await api.put<SavedViewView[]>(`/logbook/views/${newId()}`, { name, query }), { revalidate: false });
+      await mutate(await api.send(WRITES.keepView(newId()), { name: name ?? '', query }), { revalidate: false });
       setName(null);
     });
   const drop = (v: SavedViewView) =>
     run(async () => {
-      await api.remove(`/logbook/views/${v.id}`);
+      await api.send(WRITES.dropView(v.id), {});
       await mutate();
     });
   return (

@@ -1,11 +1,11 @@
 import {
   type BayView,
   COMPLAINTS,
-  type JobSummary,
   NewJobRequest,
   ROUTES,
   type VehicleRequest,
   type VehicleView,
+  WRITES,
 } from '@just-balance/contract';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
@@ -64,7 +64,7 @@ export function NewJob() {
       ...(f.adapter ? { adapter: f.adapter } : {}),
     }),
     send: async (body) => {
-      const { id } = await api.post<JobSummary>('/jobs', body);
+      const { id } = await api.send(WRITES.newJob, body);
       navigate(`/jobs/${id}`);
     },
   });

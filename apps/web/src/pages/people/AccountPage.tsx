@@ -1,4 +1,4 @@
-import { PasswordRequest, ROUTES } from '@just-balance/contract';
+import { PasswordRequest, ROUTES, WRITES } from '@just-balance/contract';
 import { formatDistanceToNowStrict } from 'date-fns';
 import { useState } from 'react';
 import { api } from '../../data/api.ts';
@@ -23,9 +23,9 @@ export function AccountPage() {
   const account = useAccount();
   const { data: sessions, mutate } = useRead(ROUTES.ownSessions);
   const { busy, trouble, run } = useAction();
-  const end = (path: string) =>
+  const end = (which: typeof WRITES.signOutElsewhere) =>
     run(async () => {
-      await api.remove(path);
+      await api.send(which, {});
       await mutate();
     });
   const others = sessions?.filter((s) => !s.current).length ?? 0;
@@ -39,7 +39,7 @@ export function AccountPage() {
           type="button"
           className="btn btn-lg"
           disabled={busy || others === 0}
-          onClick={() => end(ROUTES.ownSessions)}
+          onClick={() => end(WRITES.signOutElsewhere)}
         >
           Sign out everywhere else
         </button>
@@ -58,7 +58,7 @@ export function AccountPage() {
             {s.current ? (
               <span className="badge badge-success">this browser</span>
             ) : (
-              <button type="button" className="btn" disabled={busy} onClick={() => end(`/account/sessions/${s.id}`)}>
+              <button type="button" className="btn" disabled={busy} onClick={() => end(WRITES.signOutOne(s.id))}>
                 Sign out
               </button>
             )}
@@ -78,7 +78,7 @@ function NewPassword({ changed }: { changed: () => Promise<unknown> }) {
     body: (t) => t,
     send: async (body) => {
       setDone(false);
-      await api.post('/account/password', body);
+      await api.send(WRITES.changePassword, body);
       reset();
       setDone(true);
       await changed();

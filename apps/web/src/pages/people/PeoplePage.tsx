@@ -1,11 +1,4 @@
-import {
-  type LinkGiven,
-  NewPersonRequest,
-  type PersonView,
-  ROLE_NAMES,
-  ROUTES,
-  type RoleName,
-} from '@just-balance/contract';
+import { NewPersonRequest, type PersonView, ROLE_NAMES, ROUTES, type RoleName, WRITES } from '@just-balance/contract';
 import { format } from 'date-fns';
 import { useState } from 'react';
 import { api, newId } from '../../data/api.ts';
@@ -33,7 +26,7 @@ export function PeoplePage() {
   const { busy, trouble, run } = useAction();
   const give = (p: PersonView) =>
     run(async () => {
-      const given = await api.post<LinkGiven>(`/people/${p.id}/link`);
+      const given = await api.send(WRITES.linkForPerson(p.id), {});
       setLink({
         name: p.name,
         url: `${location.origin}/welcome#${given.token}`,
@@ -43,12 +36,12 @@ export function PeoplePage() {
     });
   const change = (p: PersonView, body: object) =>
     run(async () => {
-      await api.patch(`/people/${p.id}`, { rev: p.rev, ...body });
+      await api.send(WRITES.changePerson(p.id), { rev: p.rev, ...body });
       await mutate();
     });
   const signOut = (p: PersonView) =>
     run(async () => {
-      await api.remove(`/people/${p.id}/sessions`);
+      await api.send(WRITES.signPersonOut(p.id), {});
       await mutate();
     });
   return (
@@ -175,7 +168,7 @@ function NewPerson({ added }: { added: () => Promise<void> }) {
     defaults: { name: '', email: '', role: 'technician' as RoleName },
     body: (t) => ({ ...t, id: newId() }),
     send: async (body) => {
-      await api.post(ROUTES.people, body);
+      await api.send(WRITES.addPerson, body);
       reset();
       await added();
     },

@@ -1,4 +1,4 @@
-import { InvitationRequest } from '@just-balance/contract';
+import { InvitationRequest, WRITES } from '@just-balance/contract';
 import { useState } from 'react';
 import { api } from '../../data/api.ts';
 import { Logo } from '../../frame/Logo.tsx';
@@ -14,7 +14,7 @@ export function Welcome() {
     defaults: { password: '' },
     body: (t) => ({ ...t, token }),
     send: async (body) => {
-      await api.post('/session/invitation', body);
+      await api.send(WRITES.acceptInvitation, body);
       // A fresh page: nothing of whoever was signed in here before stays.
       location.replace('/');
     },

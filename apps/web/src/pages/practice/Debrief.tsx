@@ -1,4 +1,4 @@
-import { type AttemptView, ROUTES } from '@just-balance/contract';
+import { type AttemptView, ROUTES, WRITES } from '@just-balance/contract';
 import { format } from 'date-fns';
 import { Link, useParams } from 'react-router';
 import { mutate } from 'swr';
@@ -51,7 +51,7 @@ function Sign({ a }: { a: AttemptView }) {
   const { busy, trouble, run } = useAction();
   const sign = () =>
     run(async () => {
-      await mutate(ROUTES.attempt(a.id), await api.post<AttemptView>(`/practice/attempts/${a.id}/sign`), {
+      await mutate(ROUTES.attempt(a.id), await api.send(WRITES.signAttempt(a.id), {}), {
         revalidate: false,
       });
       await mutate(ROUTES.attempts);

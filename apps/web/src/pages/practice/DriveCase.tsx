@@ -1,4 +1,4 @@
-import { type AttemptView, type PracticeDrive, ROUTES } from '@just-balance/contract';
+import { type AttemptView, type PracticeDrive, ROUTES, WRITES } from '@just-balance/contract';
 import { MONITORS, type MonitorId } from '@just-balance/core/obd';
 import { DRIVE_NEXT, type DriveNext, driveChoices } from '@just-balance/core/practice';
 import {
@@ -177,7 +177,8 @@ function Answer({ a, drive, cursor }: { a: AttemptView; drive: PracticeDrive; cu
   const wrong = typed && !(at >= 0 && at <= 36_000) ? 'seconds from the start' : undefined;
   const send = () =>
     run(async () => {
-      const now = await api.post<AttemptView>(`/practice/attempts/${a.id}/drive`, {
+      if (next === '') return;
+      const now = await api.send(WRITES.answerDrive(a.id), {
         what,
         ...(typed ? { second: at } : {}),
         next,

@@ -1,4 +1,4 @@
-import { type AttemptView, ROUTES } from '@just-balance/contract';
+import { type AttemptView, ROUTES, WRITES } from '@just-balance/contract';
 import { format } from 'date-fns';
 import { Printer } from 'lucide-react';
 import { Link, useNavigate } from 'react-router';
@@ -20,7 +20,7 @@ export function Exam({ attempt }: { attempt: AttemptView }) {
   const mine = (tries ?? []).filter((t) => t.exam?.id === exam.id).sort((x, y) => x.exam!.place - y.exam!.place);
   const next = () =>
     run(async () => {
-      const a = await api.post<AttemptView>(ROUTES.attempts, { id: newId(), hints: false, exam: exam.id });
+      const a = await api.send(WRITES.beginAttempt, { id: newId(), hints: false, exam: exam.id });
       await mutate(ROUTES.attempts);
       navigate(`/jobs/${a.job}/complaint`);
     });

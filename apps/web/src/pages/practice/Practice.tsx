@@ -1,4 +1,4 @@
-import { type AttemptLine, type AttemptView, ROUTES } from '@just-balance/contract';
+import { type AttemptLine, type AttemptView, ROUTES, WRITES } from '@just-balance/contract';
 import { LEVEL_LABELS, PRACTICE_LEVELS } from '@just-balance/core/practice';
 import { format } from 'date-fns';
 import { useState } from 'react';
@@ -33,19 +33,19 @@ export function Practice() {
   const { busy, trouble, run } = useAction();
   const begin = (body: object) =>
     run(async () => {
-      const a = await api.post<AttemptView>(ROUTES.attempts, { id: newId(), hints, ...body });
+      const a = await api.send(WRITES.beginAttempt, { id: newId(), hints, ...body });
       await mutate(ROUTES.attempts);
       navigate(placeOf(a));
     });
   const fromFile = (chosen: File) =>
     run(async () => {
-      let file: unknown;
+      let file: Record<string, unknown>;
       try {
         file = JSON.parse(await chosen.text());
       } catch {
         throw new Error(`${chosen.name}: not JSON`);
       }
-      const a = await api.post<AttemptView>(ROUTES.attempts, { id: newId(), hints, file });
+      const a = await api.send(WRITES.beginAttempt, { id: newId(), hints, file });
       await mutate(ROUTES.attempts);
       navigate(placeOf(a));
     });

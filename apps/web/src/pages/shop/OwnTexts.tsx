@@ -1,4 +1,5 @@
 import type { OwnView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import type { OwnKind } from '@just-balance/contract/service';
 import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { DRIVE_PROCEDURES, INSPECTION_RULES } from '@just-balance/core/readiness';
@@ -71,7 +72,7 @@ export function OwnTexts({ kind }: { kind: OwnKind }) {
   const keep = () =>
     run(async () => {
       const { text, copiedFrom } = draft!;
-      const kept = await api.post<OwnView<Titled>>('/procedures/file', {
+      const kept = await api.send(WRITES.ownProcedure, {
         id: newId(),
         kind,
         text,
@@ -79,11 +80,11 @@ export function OwnTexts({ kind }: { kind: OwnKind }) {
       });
       await mutate();
       setDraft(null);
-      setSaved(`${kept.procedure.title}: kept.`);
+      setSaved(`${(kept.procedure as Titled).title}: kept.`);
     });
   const undo = (p: OwnView<Titled>) =>
     run(async () => {
-      await api.patch(`/procedures/${p.id}`, { rev: p.rev, undone: !p.undone });
+      await api.send(WRITES.changeProcedure(p.id), { rev: p.rev, undone: !p.undone });
       await mutate();
     });
   return (

@@ -1,4 +1,4 @@
-import { ROUTES, type SettingsView, ShopSettingsRequest } from '@just-balance/contract';
+import { type SettingsView, ShopSettingsRequest, WRITES } from '@just-balance/contract';
 import { HAZARDS, TESTS } from '@just-balance/core/catalogue';
 import { TRIM_LIMIT_SETS } from '@just-balance/core/trims';
 import { idInWords, shown } from '@just-balance/core/units';
@@ -48,7 +48,7 @@ export function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now:
     },
     fields: PLACES,
     send: async (body) => {
-      const now = await api.put<SettingsView>(ROUTES.settings, body).catch((e: unknown) => {
+      const now = await api.send(WRITES.settings, body).catch((e: unknown) => {
         // Both versions are shown now: saved again, it is meant.
         const theirs = e instanceof ApiFailure && e.status === 409 ? (e.current as SettingsView | null) : null;
         if (theirs) setBase(theirs);

@@ -1,4 +1,4 @@
-import { SetupRequest, SignInRequest } from '@just-balance/contract';
+import { SetupRequest, SignInRequest, WRITES } from '@just-balance/contract';
 import { api } from '../../data/api.ts';
 import { useSession } from '../../data/session.tsx';
 import { Logo } from '../../frame/Logo.tsx';
@@ -27,7 +27,7 @@ function Enter({ done }: { done: () => Promise<unknown> }) {
     defaults: { email: '', password: '' },
     body: (t) => t,
     send: async (body) => {
-      await api.post('/session', body);
+      await api.send(WRITES.signIn, body);
       await done();
     },
   });
@@ -62,7 +62,7 @@ function Setup({ done }: { done: () => Promise<unknown> }) {
     defaults: { token: '', shopName: '', name: '', email: '', password: '' },
     body: (t) => t,
     send: async (body) => {
-      await api.post('/session/setup', body);
+      await api.send(WRITES.setUp, body);
       await done();
     },
   });
@@ -117,7 +117,7 @@ function Demo({
           disabled={busy}
           onClick={() =>
             run(async () => {
-              await api.post('/session', { email: a.email, password: a.password });
+              await api.send(WRITES.signIn, { email: a.email, password: a.password });
               await done();
             })
           }

@@ -1,4 +1,4 @@
-import { ROUTES } from '@just-balance/contract';
+import { ROUTES, WRITES } from '@just-balance/contract';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../../data/api.ts';
@@ -17,7 +17,7 @@ export function Erase({ vehicleId }: { vehicleId: string }) {
   if (!lead) return null;
   const erase = () =>
     run(async () => {
-      const { jobs } = await api.post<{ jobs: number }>(`/vehicles/${vehicleId}/erase`, { reason: reason.trim() });
+      const { jobs } = await api.send(WRITES.eraseVehicle(vehicleId), { reason: reason.trim() });
       setDone(jobs);
       await mutate(ROUTES.vehicleHistory(vehicleId));
     });

@@ -1,4 +1,5 @@
 import type { LayoutRequest, LayoutView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import type { Mapping, Role } from '@just-balance/core/recordingFiles';
 import { api, writesAs } from '../../data/api.ts';
 import { store } from '../../data/store.ts';
@@ -59,7 +60,7 @@ const ownKey = (headers: string) => `${writesAs()} ${headers}`;
 /** How a file with these headers was read last time in this shop, else on this device; null when it never was. */
 export async function rememberedMapping(proposed: Mapping): Promise<Mapping | null> {
   const headers = keyOf(proposed);
-  const asked = await api.post<{ found: LayoutView | null }>('/layouts/find', { headers }).catch(() => null);
+  const asked = await api.send(WRITES.findLayout, { headers }).catch(() => null);
   // Without the shop, what this device has seen.
   const found =
     asked?.found ?? ((await (await store()).get('mappings', ownKey(headers)))?.mapping as Remembered | undefined);
@@ -71,5 +72,5 @@ export async function rememberMapping(m: Mapping): Promise<void> {
   const mapping = asRemembered(m);
   await (await store()).put('mappings', { headers: m.headers.join(', '), mapping, at: Date.now() }, ownKey(headers));
   const body: LayoutRequest = { headers, ...mapping };
-  await api.put('/layouts', body);
+  await api.send(WRITES.keepLayout, body);
 }

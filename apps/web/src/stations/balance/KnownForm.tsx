@@ -1,9 +1,9 @@
-import { type JobView, KnownFigureRequest } from '@just-balance/contract';
+import { type JobView, KnownFigureRequest, WRITES } from '@just-balance/contract';
 import { type OperatingPoint, pointLabel } from '@just-balance/core/case';
 import { familyOf, QUANTITY_LABEL, QUANTITY_UNIT, type Quantity } from '@just-balance/core/expected';
 import { metricOf, midSentence, shown } from '@just-balance/core/units';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueWrite } from '../../data/writes.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
@@ -40,7 +40,7 @@ export function KnownForm({
     }),
     send: async (body) => {
       const label = `${QUANTITY_LABEL[quantity]}, ${midSentence(pointLabel(at))}`;
-      await ofJob(job.id).queue(`Figure: ${label}`, '/known', body);
+      await queueWrite(`Figure: ${label}`, WRITES.addKnown(job.id), body);
       close();
     },
   });

@@ -1,4 +1,5 @@
 import type { JobView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { type OperatingPoint, pointLabel } from '@just-balance/core/case';
 import {
   type Band,
@@ -12,7 +13,7 @@ import { midSentence, numberText } from '@just-balance/core/units';
 import { Pencil } from 'lucide-react';
 import { useState } from 'react';
 import { Ruler } from '../../charts/Ruler.tsx';
-import { ofJob } from '../../data/ofJob.ts';
+import { write } from '../../data/writes.ts';
 import { newestReadings } from '../../job/judgement/figures.ts';
 import { engineFacts } from '../../job/vehicle/engineFacts.ts';
 import { Problem } from '../../ui/Problem.tsx';
@@ -159,7 +160,7 @@ function KnownList({ job }: { job: JobView }) {
                 disabled={busy}
                 onClick={() =>
                   run(async () => {
-                    await ofJob(job.id).patch(`/known/${k.id}`, { rev: k.rev, undone: true });
+                    await write(WRITES.undoKnown(job.id, k.id), { rev: k.rev, undone: true });
                   })
                 }
               >

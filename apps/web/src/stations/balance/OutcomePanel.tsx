@@ -1,4 +1,4 @@
-import { type JobView, type Phase } from '@just-balance/contract';
+import { type JobView, type Phase, WRITES } from '@just-balance/contract';
 import { type TestResult } from '@just-balance/core/case';
 import {
   outcomeLabel,
@@ -14,7 +14,7 @@ import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
 import { useState } from 'react';
 import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueWrite } from '../../data/writes.ts';
 import { announceUndo } from '../../job/frame/UndoBar.tsx';
 import { Cautions } from '../../job/work/Cautions.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -65,7 +65,7 @@ export function OutcomePanel({
       const id = newId();
       const beside = besides.values();
       const values = { ...beside, ...test.values };
-      await ofJob(job.id).queue(`Result: ${row.label}`, '/tests', {
+      await queueWrite(`Result: ${row.label}`, WRITES.addTest(job.id), {
         id,
         phase,
         test: {

@@ -1,9 +1,9 @@
-import { type JobView, ROUTES } from '@just-balance/contract';
+import { type JobView, ROUTES, WRITES } from '@just-balance/contract';
 import { toolProfile } from '@just-balance/core/capture';
 import { idInWords } from '@just-balance/core/units';
 import type { JobLive } from '../../data/live.tsx';
-import { ofJob } from '../../data/ofJob.ts';
 import { useRead } from '../../data/reads.ts';
+import { write } from '../../data/writes.ts';
 import { DeviceAdapter } from '../../link/DeviceAdapter.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -17,7 +17,7 @@ export function AdapterChoice({ job, live }: { job: JobView; live: JobLive }) {
   const { problem, run } = useAction();
   const choose = (adapter: string) =>
     run(async () => {
-      await ofJob(job.id).patch('', { rev: job.rev, adapter });
+      await write(WRITES.changeJob(job.id), { rev: job.rev, adapter });
     });
   return (
     <section className="card grid gap-2 p-4">

@@ -1,4 +1,4 @@
-import { COMPLAINTS, type JobSummary, type JobView, RecentWorkDto, SITUATIONS } from '@just-balance/contract';
+import { COMPLAINTS, type JobView, RecentWorkDto, SITUATIONS, WRITES } from '@just-balance/contract';
 import { pointsFor } from '@just-balance/core/capture';
 import {
   complaintLabel,
@@ -13,7 +13,7 @@ import {
 import { counted, idInWords } from '@just-balance/core/units';
 import { X } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { ofJob } from '../../data/ofJob.ts';
+import { write } from '../../data/writes.ts';
 import { SymptomPicker } from '../../job/record/SymptomPicker.tsx';
 import { PhotosOf } from '../../photos/PhotosOf.tsx';
 import { Combobox } from '../../ui/Combobox.tsx';
@@ -37,7 +37,7 @@ export function Story({ job }: { job: JobView }) {
       const complaint = change(head.current.complaint);
       return run(
         async () => {
-          const answer = await ofJob(job.id).patch<JobSummary>('', { rev: head.current.rev, complaint });
+          const answer = await write(WRITES.changeJob(job.id), { rev: head.current.rev, complaint });
           head.current = { rev: answer.rev, complaint: answer.complaint };
         },
         { complaint },

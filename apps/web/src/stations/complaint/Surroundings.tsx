@@ -1,5 +1,5 @@
-import { AmbientRequest, type JobView } from '@just-balance/contract';
-import { ofJob } from '../../data/ofJob.ts';
+import { AmbientRequest, type JobView, WRITES } from '@just-balance/contract';
+import { write } from '../../data/writes.ts';
 import { DayFields, type DayForm, dayOf, dayText } from '../../job/record/DayFields.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
@@ -14,7 +14,7 @@ export function Surroundings({ job }: { job: JobView }) {
       defaults: dayText(job.ambient, units),
       body: (t) => dayOf(t, units),
       send: async (ambient, t) => {
-        await ofJob(job.id).patch('', { rev: job.rev, ambient });
+        await write(WRITES.changeJob(job.id), { rev: job.rev, ambient });
         reset(t);
       },
     },

@@ -1,6 +1,6 @@
-import { type JobView, VehicleChangeRequest } from '@just-balance/contract';
+import { type JobView, VehicleChangeRequest, WRITES } from '@just-balance/contract';
 import { useEffect, useRef } from 'react';
-import { ofJob } from '../../data/ofJob.ts';
+import { write } from '../../data/writes.ts';
 import { useAskVehicle } from '../../job/vehicle/useAskVehicle.ts';
 import { VehicleFields } from '../../job/vehicle/VehicleFields.tsx';
 import { cardOf, type VehicleForm, vehicleOf } from '../../job/vehicle/vehicleForm.ts';
@@ -22,7 +22,7 @@ export function VehicleEditor({ job, close }: { job: JobView; close: () => void 
     fields: { 'vehicle.boostTarget': 'boostKPa' },
     body: (f) => ({ rev: job.vehicle.rev, vehicle: vehicleOf(job.vehicle, f, units) }),
     send: async (body) => {
-      await ofJob(job.id).put('/vehicle', body);
+      await write(WRITES.changeVehicle(job.id), body);
       close();
     },
   });

@@ -1,12 +1,13 @@
 import type { JobView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { type Recheck, remindersOf, standing } from '@just-balance/core/handOver';
 import { addDays, format } from 'date-fns';
 import { CalendarPlus, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
 import { queue } from '../../data/queue.ts';
+import { queueWrite, write } from '../../data/writes.ts';
 import { calendarFile, takeCalendar } from '../../job/work/calendar.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -25,13 +26,13 @@ export function ComeBack({ job, mayWork }: { job: JobView; mayWork: boolean }) {
   const set = (days: number) =>
     run(async () => {
       const data = { dueAt: addDays(new Date(), days).toISOString(), what: what.trim() || 'Look at it again' };
-      await ofJob(job.id).queue('Look again', '/entries', { id: newId(), kind: 'recheck', data });
+      await queueWrite('Look again', WRITES.addEntry(job.id), { id: newId(), kind: 'recheck', data });
       setWhat('');
     });
   const drop = (dueAt: string) =>
     run(async () => {
       const entry = job.entries.find((e) => e.kind === 'recheck' && !e.undone && e.data.dueAt === dueAt);
-      if (entry) await ofJob(job.id).patch(`/entries/${entry.id}`, { rev: entry.rev, undone: true });
+      if (entry) await write(WRITES.undoEntry(job.id, entry.id), { rev: entry.rev, undone: true });
     });
   const calendar = () =>
     run(async () =>

@@ -1,11 +1,12 @@
+import { WRITES } from '@just-balance/contract';
 import { handOverDocuments } from '@just-balance/core/handOver';
 import { STATION_LABELS } from '@just-balance/core/standing';
 import { type Said, said } from '@just-balance/core/units';
 import { FileText, Package, Printer } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useLimits } from '../../data/limits.ts';
-import { ofJob } from '../../data/ofJob.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
+import { write } from '../../data/writes.ts';
 import { useProof } from '../../job/compare/afterRepair.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { useStanding } from '../../job/frame/ToNext.tsx';
@@ -54,7 +55,7 @@ export function HandOverStation({ job }: StationProps) {
       : said`It stands at ${STATION_LABELS[station]}: ${next.title}. `;
   const status = (s: 'open' | 'closed') =>
     run(async () => {
-      await ofJob(job.id).patch('', { rev: job.rev, status: s });
+      await write(WRITES.changeJob(job.id), { rev: job.rev, status: s });
     });
   return (
     <>

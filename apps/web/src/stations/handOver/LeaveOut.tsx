@@ -1,4 +1,4 @@
-import { type JobView, type LearnedView, ROUTES } from '@just-balance/contract';
+import { type JobView, ROUTES, WRITES } from '@just-balance/contract';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api } from '../../data/api.ts';
@@ -19,7 +19,7 @@ export function LeaveOut({ job }: { job: JobView }) {
   const set = (leftOut: boolean) =>
     run(async () => {
       const body = { leftOut, ...(reason.trim() ? { reason: reason.trim() } : {}) };
-      await mutate(await api.put<LearnedView>(`/learned/jobs/${job.id}`, body), { revalidate: false });
+      await mutate(await api.send(WRITES.learnFrom(job.id), body), { revalidate: false });
     });
   return (
     <section className="card flex flex-row flex-wrap items-end justify-between gap-4 p-4 no-print">

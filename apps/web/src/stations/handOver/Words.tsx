@@ -1,8 +1,9 @@
 import type { JobView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { type DocumentId, type DocumentSection, sectionWords } from '@just-balance/core/handOver';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueWrite } from '../../data/writes.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -23,7 +24,7 @@ export function Words({
   const keep = (words: string) =>
     run(async () => {
       const data = { document, section: section.id, text: words, was: section.own };
-      await ofJob(job.id).queue('Wording', '/entries', { id: newId(), kind: 'wording', data });
+      await queueWrite('Wording', WRITES.addEntry(job.id), { id: newId(), kind: 'wording', data });
       done();
     });
   return (

@@ -1,4 +1,4 @@
-import { ROUTES } from '@just-balance/contract';
+import { ROUTES, WRITES } from '@just-balance/contract';
 import { unpackSecond } from '@just-balance/core/link';
 import { type MonitorId } from '@just-balance/core/obd';
 import { attemptOf, type DriveProcedure } from '@just-balance/core/readiness';
@@ -6,8 +6,8 @@ import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'reac
 import { Link } from 'react-router';
 import { api, newId } from '../../data/api.ts';
 import { offlineStore } from '../../data/offlineRecordings.ts';
-import { ofJob } from '../../data/ofJob.ts';
 import { useRead } from '../../data/reads.ts';
+import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Cautions } from '../../job/work/Cautions.tsx';
 import { openMonitors, useDriveChoice } from '../../job/work/drives.tsx';
@@ -56,7 +56,7 @@ export function Coach({ job, live }: StationProps) {
       </>
     );
   const ready = live.link?.state === 'ready';
-  const connect = () => connecting.run(() => api.post(`/jobs/${job.id}/link`));
+  const connect = () => connecting.run(() => api.send(WRITES.openLink(job.id), {}));
   return (
     <>
       {drive ? (
@@ -155,7 +155,7 @@ function useCoach(
           const plan = now.current.job.entries.findLast((e) => e.kind === 'plan' && !e.undone);
           const road = plan?.kind === 'plan' ? (plan.data.road ?? '') : '';
           const data = { ...attemptOf(review, log, road), ...(capture ? { capture } : {}) };
-          await ofJob(now.current.job.id).queue('Drive', '/entries', { id: newId(), kind: 'drive', data });
+          await queueWrite('Drive', WRITES.addEntry(now.current.job.id), { id: newId(), kind: 'drive', data });
         },
       }),
   );

@@ -1,9 +1,10 @@
+import { WRITES } from '@just-balance/contract';
 import { type CarState, carFromValues, planDrive } from '@just-balance/core/readiness';
 import { metricOf } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueWrite } from '../../data/writes.ts';
 import { type StationProps } from '../../job/frame/station.ts';
 import { useDriveChoice, useDriveProcedures } from '../../job/work/drives.tsx';
 import { Field } from '../../ui/Field.tsx';
@@ -102,7 +103,7 @@ export function DrivePlan({ job, live }: StationProps) {
       ...(kept.road ? { road: kept.road } : {}),
     };
     if (JSON.stringify(data) === JSON.stringify(before)) return;
-    void run(() => ofJob(job.id).queue('Plan of the drive', '/entries', { id: newId(), kind: 'plan', data }));
+    void run(() => queueWrite('Plan of the drive', WRITES.addEntry(job.id), { id: newId(), kind: 'plan', data }));
   };
   const input = (f: (typeof FIELDS)[number]) => (
     <Field key={f.key} label={`${f.label}, ${show(0, f.unit, 0).unit}`} error={read(f).error}>

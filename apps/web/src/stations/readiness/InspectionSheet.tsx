@@ -1,10 +1,11 @@
+import { WRITES } from '@just-balance/contract';
 import { BEFORE_INSPECTION } from '@just-balance/core/readiness';
 import { joined, said } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { Printer } from 'lucide-react';
 import { Link } from 'react-router';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
@@ -22,7 +23,7 @@ export function InspectionSheet({ job }: StationProps) {
   const tick = (id: string) =>
     run(async () => {
       const next = seen.includes(id) ? seen.filter((s) => s !== id) : [...seen, id];
-      await ofJob(job.id).queue('Sheet before the inspection', '/entries', {
+      await queueWrite('Sheet before the inspection', WRITES.addEntry(job.id), {
         id: newId(),
         kind: 'inspection',
         data: { seen: next },

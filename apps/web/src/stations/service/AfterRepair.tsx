@@ -1,4 +1,5 @@
 import type { EntryView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
 import { type BankRelearn, relearn } from '@just-balance/core/relearn';
 import { counted, figure, said, signed } from '@just-balance/core/units';
@@ -6,7 +7,7 @@ import { useEffect, useState } from 'react';
 import { Plot, useChartTheme } from '../../charts/Plot.tsx';
 import { newId } from '../../data/api.ts';
 import type { JobLive, TracePoint } from '../../data/live.tsx';
-import { ofJob } from '../../data/ofJob.ts';
+import { write } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { clock } from '../../job/frame/TimerBar.tsx';
 import { newestReadings } from '../../job/judgement/figures.ts';
@@ -201,7 +202,7 @@ function Reset({ job }: StationProps) {
   const ready = record !== undefined && readings.length > 0;
   const clear = () =>
     run(async () => {
-      await ofJob(job.id).post('/records/clear', { id: newId(), understood: true });
+      await write(WRITES.clearCodes(job.id), { id: newId(), understood: true });
       setUnderstood(false);
     });
   // It keeps the record and looks at what is left: that is the server's to do.

@@ -1,8 +1,8 @@
-import { NewRepairRequest } from '@just-balance/contract';
+import { NewRepairRequest, WRITES } from '@just-balance/contract';
 import { faultLabel } from '@just-balance/core/catalogue';
 import { midSentence } from '@just-balance/core/units';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueWrite, write } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { TestList } from '../../job/work/TestList.tsx';
 import { Field } from '../../ui/Field.tsx';
@@ -25,13 +25,13 @@ export function ByHand({ job }: StationProps) {
       ...(t.part.trim() ? { part: t.part.trim() } : {}),
     }),
     send: async (body) => {
-      await ofJob(job.id).queue('Repair', '/repairs', body);
+      await queueWrite('Repair', WRITES.addRepair(job.id), body);
       form.reset();
     },
   });
   const undo = (id: string, rev: number, undone: boolean) =>
     run(async () => {
-      await ofJob(job.id).patch(`/repairs/${id}`, { rev, undone });
+      await write(WRITES.undoRepair(job.id, id), { rev, undone });
     });
   return (
     <div className="grid items-start gap-6 lg:grid-cols-2">

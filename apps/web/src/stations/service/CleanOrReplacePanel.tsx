@@ -1,4 +1,4 @@
-import { ROUTES } from '@just-balance/contract';
+import { ROUTES, WRITES } from '@just-balance/contract';
 import { DecisionEntry } from '@just-balance/contract/service';
 import {
   CLEANABLE,
@@ -14,9 +14,9 @@ import {
 import { chanceText, numberText } from '@just-balance/core/units';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
 import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
+import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -97,7 +97,7 @@ export function CleanOrReplacePanel({ job }: StationProps) {
         state,
         reasons: [...sum!.reasons, ...chance.because].slice(0, 20),
       });
-      await ofJob(job.id).queue('Decision', '/entries', { id: newId(), kind: 'decision', data });
+      await queueWrite('Decision', WRITES.addEntry(job.id), { id: newId(), kind: 'decision', data });
     });
   const decisions = job.entries.filter((e) => e.kind === 'decision' && !e.undone);
   return (

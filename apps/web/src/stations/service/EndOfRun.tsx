@@ -1,9 +1,11 @@
+import { WRITES } from '@just-balance/contract';
 import { DIRT_SOURCES, goesBackOn, type Happened } from '@just-balance/core/procedures';
 import { midSentence } from '@just-balance/core/units';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { waits } from '../../data/Outbox.ts';
 import { useMay } from '../../data/session.tsx';
+import { queueAll } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -54,13 +56,13 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
       const repair = {
         id: newId(),
         text: `${procedure.title}${dirt ? `. Source: ${midSentence(dirt.label)}${repaired ? ', repaired' : ''}` : ''}`,
-        adaptation: 'relearn',
+        adaptation: 'relearn' as const,
         ...(fault ? { fault } : {}),
         ...(procedure.for?.parts?.[0] ? { part: procedure.for.parts[0] } : {}),
       };
-      await ofJob(job.id).queueAll([
-        { label: 'Service ended', path: `/runs/${run.id}/events`, body: { events } },
-        ...(works ? [{ label: 'Repair', path: '/repairs', body: repair }] : []),
+      await queueAll([
+        waits('Service ended', WRITES.sayOfRun(job.id, run.id), { events }),
+        ...(works ? [waits('Repair', WRITES.addRepair(job.id), repair)] : []),
       ]);
     });
   const title = state.stopped

@@ -1,9 +1,11 @@
 import type { EntryView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
+import type { OutcomeEntry } from '@just-balance/contract/service';
 import { PartEntry, ValueEntry } from '@just-balance/contract/service';
 import { OWN_VALUES } from '@just-balance/core/case';
 import { CLEANABLE } from '@just-balance/core/procedures';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueWrite, write } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -16,7 +18,7 @@ export function PartsAndFigures({ job }: StationProps) {
   const { busy, trouble, run } = useAction();
   const undo = (e: EntryView) =>
     run(async () => {
-      await ofJob(job.id).patch(`/entries/${e.id}`, { rev: e.rev, undone: !e.undone });
+      await write(WRITES.undoEntry(job.id, e.id), { rev: e.rev, undone: !e.undone });
     });
   const shown = job.entries.filter((e) => e.kind === 'part' || e.kind === 'value' || e.kind === 'outcome');
   return (
@@ -99,7 +101,7 @@ function PartForm({ jobId }: { jobId: string }) {
         ...(t.substitute.trim() ? { substitute: t.substitute.trim() } : {}),
       }),
     send: async (data) => {
-      await ofJob(jobId).queue('Part', '/entries', { id: newId(), kind: 'part', data });
+      await queueWrite('Part', WRITES.addEntry(jobId), { id: newId(), kind: 'part', data });
       form.reset();
     },
   });
@@ -160,7 +162,7 @@ function ValueForm({ jobId }: { jobId: string }) {
         source: t.source.trim(),
       }),
     send: async (data) => {
-      await ofJob(jobId).queue('Figure of the vehicle', '/entries', { id: newId(), kind: 'value', data });
+      await queueWrite('Figure of the vehicle', WRITES.addEntry(jobId), { id: newId(), kind: 'value', data });
       form.reset();
     },
   });
@@ -203,9 +205,9 @@ function ValueForm({ jobId }: { jobId: string }) {
 /** What the shop learns from: whether an earlier cleaning held. */
 function Outcome({ jobId }: { jobId: string }) {
   const { busy, trouble, run } = useAction();
-  const say = (part: string, held: boolean) =>
+  const say = (part: OutcomeEntry['part'], held: boolean) =>
     run(async () => {
-      await ofJob(jobId).queue('How a cleaning turned out', '/entries', {
+      await queueWrite('How a cleaning turned out', WRITES.addEntry(jobId), {
         id: newId(),
         kind: 'outcome',
         data: { part, held },

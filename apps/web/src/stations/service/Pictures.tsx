@@ -1,7 +1,8 @@
 import type { PhotoView } from '@just-balance/contract';
+import { WRITES } from '@just-balance/contract';
 import { Star } from 'lucide-react';
 import { useState } from 'react';
-import { ofJob } from '../../data/ofJob.ts';
+import { write } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
@@ -19,7 +20,7 @@ export function Pictures({ job }: StationProps) {
     setPair(pair.some((x) => x.id === p.id) ? pair.filter((x) => x.id !== p.id) : [...pair, p].slice(-2));
   const patch = (p: PhotoView, change: { good?: boolean; undone?: boolean }) =>
     run(async () => {
-      await ofJob(job.id).patch(`/photos/${p.id}`, { rev: p.rev, ...change });
+      await write(WRITES.changePhoto(job.id, p.id), { rev: p.rev, ...change });
     });
   const others = good.filter((g) => g.jobId !== job.id);
   const tile = (p: PhotoView & { jobId?: string }) => (

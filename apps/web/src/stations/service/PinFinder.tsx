@@ -1,7 +1,8 @@
+import { WRITES } from '@just-balance/contract';
 import { BATTERY_NEGATIVE, BATTERY_POSITIVE, findPins, type PairReading } from '@just-balance/core/electrical';
 import { useMemo, useState } from 'react';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -52,7 +53,7 @@ export function PinFinder({ job }: StationProps) {
   const keep = () =>
     run(async () => {
       const data = { connector: connector.trim(), pins, batteryV: batteryV > 0 ? batteryV : 0, running, readings };
-      await ofJob(job.id).queue('Pair readings', '/entries', { id: newId(), kind: 'pins', data });
+      await queueWrite('Pair readings', WRITES.addEntry(job.id), { id: newId(), kind: 'pins', data });
     });
   const choices = [...pins, BATTERY_NEGATIVE, BATTERY_POSITIVE];
   const choice = (label: string, value: string, set: (v: string) => void) => (

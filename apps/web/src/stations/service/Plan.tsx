@@ -1,4 +1,4 @@
-import { ROUTES } from '@just-balance/contract';
+import { ROUTES, WRITES } from '@just-balance/contract';
 import {
   CAUTIONS,
   goesBackOn,
@@ -13,9 +13,9 @@ import {
 import { counted } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
 import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
+import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
 import { Fold } from '../../ui/Fold.tsx';
@@ -64,7 +64,7 @@ export function useBegin(jobId: string) {
   const { busy, trouble, run } = useAction();
   const begin = (procedure: Procedure) =>
     run(async () => {
-      await ofJob(jobId).queue(procedure.title, '/runs', { id: newId(), procedure });
+      await queueWrite(procedure.title, WRITES.beginRun(jobId), { id: newId(), procedure });
     });
   return { busy, trouble, begin };
 }

@@ -1,9 +1,10 @@
+import { WRITES } from '@just-balance/contract';
 import { torqueOf } from '@just-balance/core/case';
 import { tightened } from '@just-balance/core/procedures';
 import { convert } from '@just-balance/core/units';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueWrite } from '../../data/writes.ts';
 import { Field } from '../../ui/Field.tsx';
 import { TORQUE_UNITS, type TorqueUnit, usePreferences } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
@@ -42,7 +43,7 @@ export function Torque({ job, handle, step, done }: StepProps) {
         e.preventDefault();
         if (!fits || unsaid) return;
         if (isTyped && quantity && !(asEntered && source.trim() === entered.source))
-          void ofJob(job.id).queue('Torque of this vehicle', '/entries', {
+          void queueWrite('Torque of this vehicle', WRITES.addEntry(job.id), {
             id: newId(),
             kind: 'value',
             data: { quantity, value: nm, unit: 'N·m', source: source.trim() },

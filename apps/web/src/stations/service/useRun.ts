@@ -2,7 +2,7 @@ import type { JobView, RunView } from '@just-balance/contract';
 import { type RunState, runState } from '@just-balance/core/procedures';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { newId } from '../../data/api.ts';
-import { ofJob } from '../../data/ofJob.ts';
+import { queueAll } from '../../data/writes.ts';
 import { type RunNow, RunSession } from '../../sessions/RunSession.ts';
 import { troubleOf } from '../../ui/useAction.ts';
 
@@ -29,12 +29,7 @@ export interface RunHandle extends RunNow {
 export function useRun(jobId: string, run: RunView): RunHandle {
   const first = useRef(run);
   const session = useMemo(() => {
-    const job = ofJob(jobId);
-    const queue: ConstructorParameters<typeof RunSession>[1]['queue'] = (writes) => {
-      const [one, ...more] = writes;
-      return more.length === 0 ? job.queue(one!.label, one!.path, one!.body) : job.queueAll(writes);
-    };
-    return new RunSession(first.current, { queue, newId, nowMs: () => Date.now(), troubleOf });
+    return new RunSession(first.current, { jobId, queue: queueAll, newId, nowMs: () => Date.now(), troubleOf });
   }, [jobId]);
   // Before it is drawn: no screen shows the run as it was.
   useLayoutEffect(() => session.take(run), [session, run]);
