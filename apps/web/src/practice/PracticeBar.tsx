@@ -1,4 +1,4 @@
-import { type AttemptView, type JobView, ROUTES, WRITES } from '@just-balance/contract';
+import { AnswerRequest, type AttemptView, type JobView, ROUTES, WRITES } from '@just-balance/contract';
 import { FAULTS, faultLabel } from '@just-balance/core/catalogue';
 import { counted } from '@just-balance/core/units';
 import { Timer } from 'lucide-react';
@@ -10,7 +10,9 @@ import { lookAgain } from '../data/job.ts';
 import { Field } from '../ui/Field.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { Say } from '../ui/preferences.tsx';
+import { typed } from '../ui/typed.ts';
 import { useAction } from '../ui/useAction.ts';
+import { useTypedForm } from '../ui/useTypedForm.ts';
 import { useAttempt } from './useAttempt.ts';
 
 const REMEDIES = {
@@ -139,27 +141,29 @@ function Bar({ attempt, job }: { attempt: AttemptView; job: JobView }) {
 
 function Answer({ attempt }: { attempt: AttemptView }) {
   const navigate = useNavigate();
-  const { busy, trouble, run } = useAction();
-  const [fault, setFault] = useState('');
-  const [second, setSecond] = useState('');
-  const [size, setSize] = useState('');
-  const [remedy, setRemedy] = useState<keyof typeof REMEDIES | ''>('');
-  const unit = FAULTS.find((f) => f.id === fault)?.severity?.unit;
-  const send = () =>
-    run(async () => {
-      if (remedy === '') return;
-      const now = await api.send(WRITES.answerAttempt(attempt.id), {
-        fault,
-        ...(second ? { second } : {}),
-        ...(unit && size.trim() !== '' ? { size: Number(size.replace(',', '.')) } : {}),
-        remedy,
-      });
+  const unitOf = (fault: string) => FAULTS.find((f) => f.id === fault)?.severity?.unit;
+  const form = useTypedForm<{ fault: string; second: string; size: string; remedy: string }, AnswerRequest>({
+    dto: AnswerRequest,
+    defaults: { fault: '', second: '', size: '', remedy: '' },
+    body: ({ fault, second, size, remedy }) => ({
+      fault,
+      ...(second ? { second } : {}),
+      ...(unitOf(fault) && size.trim() !== '' ? { size: Number(typed(size)) } : {}),
+      remedy: remedy as keyof typeof REMEDIES,
+    }),
+    check: ({ fault, size }) =>
+      unitOf(fault) && Number.isNaN(Number(typed(size))) ? { size: `“${size}” is not a number` } : {},
+    send: async (body) => {
+      const now = await api.send(WRITES.answerAttempt(attempt.id), body);
       await mutate(ROUTES.attempt(attempt.id), now, { revalidate: false });
       await mutate(ROUTES.attempts);
       navigate(`/practice/${attempt.id}`);
-    });
-  const causes = (value: string, set: (v: string) => void, none: string) => (aria: object) => (
-    <select className="select w-[270px] max-w-full" value={value} onChange={(e) => set(e.target.value)} {...aria}>
+    },
+  });
+  const [fault, remedy] = [form.watch('fault'), form.watch('remedy')];
+  const unit = unitOf(fault);
+  const causes = (field: 'fault' | 'second', none: string) => (aria: object) => (
+    <select className="select w-[270px] max-w-full" {...form.register(field)} {...aria}>
       <option value="">{none}</option>
       {FAULTS.map((f) => (
         <option key={f.id} value={f.id}>
@@ -169,36 +173,21 @@ function Answer({ attempt }: { attempt: AttemptView }) {
     </select>
   );
   return (
-    <form
-      className="flex flex-wrap items-end gap-3 py-2"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void send();
-      }}
-    >
-      <Field label="It is">{causes(fault, setFault, 'choose')}</Field>
-      <Field label="And at once">{causes(second, setSecond, 'nothing else')}</Field>
+    <form className="flex flex-wrap items-end gap-3 py-2" onSubmit={form.submit} noValidate>
+      <Field label="It is" error={form.error('fault')}>
+        {causes('fault', 'choose')}
+      </Field>
+      <Field label="And at once" error={form.error('second')}>
+        {causes('second', 'nothing else')}
+      </Field>
       {unit && (
-        <Field label={`Size, ${unit}`}>
-          {(aria) => (
-            <input
-              className="input w-28"
-              inputMode="decimal"
-              value={size}
-              onChange={(e) => setSize(e.target.value)}
-              {...aria}
-            />
-          )}
+        <Field label={`Size, ${unit}`} error={form.error('size')}>
+          {(aria) => <input className="input w-28" inputMode="decimal" {...form.register('size')} {...aria} />}
         </Field>
       )}
-      <Field label="What to do">
+      <Field label="What to do" error={form.error('remedy')}>
         {(aria) => (
-          <select
-            className="select w-44"
-            value={remedy}
-            onChange={(e) => setRemedy(e.target.value as keyof typeof REMEDIES)}
-            {...aria}
-          >
+          <select className="select w-44" {...form.register('remedy')} {...aria}>
             <option value="">choose</option>
             {Object.entries(REMEDIES).map(([id, label]) => (
               <option key={id} value={id}>
@@ -208,10 +197,10 @@ function Answer({ attempt }: { attempt: AttemptView }) {
           </select>
         )}
       </Field>
-      <button type="submit" className="btn btn-primary" disabled={busy || fault === '' || remedy === ''}>
-        {busy ? 'Working out the best path…' : 'That is it'}
+      <button type="submit" className="btn btn-primary" disabled={form.busy || fault === '' || remedy === ''}>
+        {form.busy ? 'Working out the best path…' : 'That is it'}
       </button>
-      <Problem trouble={trouble} />
+      <Problem trouble={form.trouble} text={form.rest} />
     </form>
   );
 }

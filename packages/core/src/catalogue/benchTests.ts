@@ -16,6 +16,12 @@ export interface TestRow {
   reliability: keyof typeof MOST_ODDS;
   /** Numeric tests: how values become one of the outcomes above. */
   measure?: Measure;
+  /** A part known to be good goes in: which, is named with the result. */
+  swaps?: true;
+  /** A figure that may stand beside its outcome, and decide it where none is named. */
+  beside?: 'coolant';
+  /** The calculator that goes with it. */
+  calculator?: 'altitude' | 'airflow' | 'injector' | 'ethanol' | 'lambda';
   tool?: string;
   needs?: readonly ('maf' | 'map' | 'turbo' | 'petrol')[];
   /** Done on one bank at a time: the result names it. */
@@ -101,6 +107,7 @@ export const TESTS: readonly TestRow[] = [
   },
   {
     id: 'full-load-airflow',
+    calculator: 'airflow',
     label: 'Pull once to full load',
     minutes: 8,
     reliability: 'instrument',
@@ -121,6 +128,7 @@ export const TESTS: readonly TestRow[] = [
   },
   {
     id: 'koeo-baro',
+    calculator: 'altitude',
     label: 'Manifold pressure against barometer, engine off',
     minutes: 1,
     reliability: 'instrument',
@@ -130,6 +138,7 @@ export const TESTS: readonly TestRow[] = [
   },
   {
     id: 'vacuum-gauge',
+    calculator: 'altitude',
     label: 'Vacuum gauge',
     minutes: 3,
     reliability: 'instrument',
@@ -213,6 +222,7 @@ export const TESTS: readonly TestRow[] = [
   },
   {
     id: 'fuel-pressure',
+    calculator: 'injector',
     label: 'Fuel pressure, idle and under load',
     minutes: 15,
     reliability: 'instrument',
@@ -345,6 +355,7 @@ export const TESTS: readonly TestRow[] = [
   },
   {
     id: 'gas-analysis',
+    calculator: 'lambda',
     label: 'Exhaust gas analysis',
     minutes: 10,
     reliability: 'instrument',
@@ -429,6 +440,7 @@ export const TESTS: readonly TestRow[] = [
   },
   {
     id: 'fuel-ethanol',
+    calculator: 'ethanol',
     label: 'Ethanol content',
     minutes: 8,
     reliability: 'instrument',
@@ -445,6 +457,7 @@ export const TESTS: readonly TestRow[] = [
   },
   {
     id: 'cold-soak-temps',
+    beside: 'coolant',
     label: 'Temperatures after a cold soak',
     minutes: 2,
     reliability: 'instrument',
@@ -463,6 +476,7 @@ export const TESTS: readonly TestRow[] = [
   },
   {
     id: 'known-good-swap',
+    swaps: true,
     label: 'Swap in a known-good part',
     minutes: 15,
     reliability: 'physical',

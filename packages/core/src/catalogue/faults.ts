@@ -79,6 +79,16 @@ export interface FaultRow {
    * or added (+1).
    */
   fullLoad?: { ratio: number; spread: number } | { shareSign: -1 | 1 };
+  /** An engine that does not take it back idles faster and at more pressure, by these shares. Common practice, no source; [house]. */
+  idle?: { rpmLog: number; pressureLog: number };
+  /** Its size is what the pressure sensor is off by with the key on. */
+  koeo?: true;
+  /** Faults of one group are one on an engine with one bank, and half right on two. */
+  group?: 'plenum-leak';
+  /** Whose part is bought new when it is named: naming one that is sound condemns it. Common practice, no source. */
+  bought?: true;
+  /** The part to which clean or replace applies. */
+  cleans?: 'airflow-sensor' | 'pressure-sensor' | 'oxygen-sensor' | 'throttle-body';
   /** What a person is told who chooses this cause: how it shows, and what it is not. */
   help?: string;
   source: string;
@@ -105,6 +115,7 @@ export const FAULTS: readonly FaultRow[] = [
   { id: 'balanced', label: 'All in order', weight: 4, severity: null, variants: NONE, source: TRADE },
   {
     id: 'vac-leak',
+    group: 'plenum-leak',
     label: 'Air leak after the throttle',
     weight: 8,
     severity: LEAK,
@@ -119,6 +130,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'vac-leak-bank1',
+    group: 'plenum-leak',
     label: 'Air leak at a bank 1 runner',
     weight: 2,
     severity: RUNNER_LEAK,
@@ -129,6 +141,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'vac-leak-bank2',
+    group: 'plenum-leak',
     label: 'Air leak at a bank 2 runner',
     weight: 2,
     severity: RUNNER_LEAK,
@@ -147,6 +160,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'pcv-stuck-open',
+    idle: { rpmLog: 0.12, pressureLog: 0.06 },
     label: 'Crankcase valve stuck open',
     weight: 2,
     severity: null,
@@ -194,6 +208,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'turbo-underboost',
+    bought: true,
     label: 'Turbocharger short of boost',
     weight: 0.5,
     severity: null,
@@ -204,6 +219,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'maf-dirty',
+    cleans: 'airflow-sensor',
     label: 'Dirty airflow sensor',
     weight: 8,
     severity: pct(4, 40, [7, 28]),
@@ -223,6 +239,8 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'maf-under',
+    bought: true,
+    cleans: 'airflow-sensor',
     label: 'Airflow sensor reads low',
     weight: 4,
     severity: pct(4, 40, [7, 22]),
@@ -234,6 +252,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'maf-over',
+    bought: true,
     label: 'Airflow sensor reads high',
     weight: 2,
     severity: pct(4, 40, [7, 22]),
@@ -244,6 +263,8 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'maf-damaged',
+    bought: true,
+    cleans: 'airflow-sensor',
     label: 'Airflow sensor damaged',
     weight: 2,
     severity: pct(5, 35, [7, 22]),
@@ -271,6 +292,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'maf-circuit',
+    bought: true,
     label: 'Airflow sensor circuit',
     weight: 2,
     severity: pct(-20, 20),
@@ -304,6 +326,9 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'map-bias',
+    bought: true,
+    cleans: 'pressure-sensor',
+    koeo: true,
     label: 'Manifold pressure sensor off',
     weight: 2,
     severity: { unit: 'kPa', low: -14, high: 14 },
@@ -313,6 +338,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'map-circuit',
+    bought: true,
     label: 'Manifold pressure sensor circuit',
     weight: 0.5,
     severity: null,
@@ -322,6 +348,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'map-port-blocked',
+    cleans: 'pressure-sensor',
     label: 'Manifold pressure port blocked',
     weight: 2,
     severity: null,
@@ -340,6 +367,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'fuel-low',
+    bought: true,
     label: 'Weak fuel delivery',
     weight: 8,
     severity: { unit: 'kPa', low: 0.05, high: 0.8, usual: [0.12, 0.65], of: 'rail', role: 'fuel' },
@@ -354,6 +382,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'fuel-high',
+    bought: true,
     label: 'Fuel pressure too high',
     weight: 2,
     severity: { unit: 'kPa', low: 0.07, high: 0.7, usual: [0.15, 0.6], of: 'rail', role: 'fuel' },
@@ -363,6 +392,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'regulator-diaphragm',
+    bought: true,
     label: 'Regulator diaphragm leaks fuel',
     weight: 0.5,
     severity: EXTRA_FUEL,
@@ -372,6 +402,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'injector-restricted',
+    bought: true,
     label: 'Injectors restricted',
     weight: 2,
     severity: pct(4, 35, [7, 22]),
@@ -382,6 +413,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'injector-leaking',
+    bought: true,
     label: 'Injector leaking',
     weight: 2,
     severity: EXTRA_FUEL,
@@ -392,6 +424,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'purge-open',
+    bought: true,
     label: 'Purge valve stuck open',
     weight: 4,
     severity: { ...LEAK, low: 0.05, high: 0.5, usual: [0.09, 0.32] },
@@ -433,6 +466,8 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'o2-biased-lean',
+    bought: true,
+    cleans: 'oxygen-sensor',
     label: 'Oxygen sensor biased lean',
     weight: 2,
     severity: pct(4, 30, [6, 20]),
@@ -443,6 +478,8 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'o2-biased-rich',
+    bought: true,
+    cleans: 'oxygen-sensor',
     label: 'Oxygen sensor biased rich',
     weight: 2,
     severity: pct(4, 30, [6, 20]),
@@ -453,6 +490,8 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'o2-slow',
+    bought: true,
+    cleans: 'oxygen-sensor',
     label: 'Oxygen sensor slow',
     weight: 4,
     severity: null,
@@ -463,6 +502,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'o2-circuit',
+    bought: true,
     label: 'Oxygen sensor circuit',
     weight: 2,
     severity: null,
@@ -478,6 +518,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'o2-heater',
+    bought: true,
     label: 'Oxygen sensor heater',
     weight: 2,
     severity: null,
@@ -521,17 +562,42 @@ export const FAULTS: readonly FaultRow[] = [
     fullLoad: { ratio: 0.84, spread: 0.1 },
     source: TRADE,
   },
-  { id: 'ect-bias', label: 'Coolant temperature sensor off', weight: 2, severity: null, variants: NONE, source: TRADE },
+  {
+    id: 'ect-bias',
+    bought: true,
+    label: 'Coolant temperature sensor off',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    source: TRADE,
+  },
   {
     id: 'iat-bias',
+    bought: true,
     label: 'Intake air temperature sensor off',
     weight: 2,
     severity: { unit: '°C', low: -40, high: 40 },
     variants: only({ kind: 'chargeTemperature' }),
     source: TRADE,
   },
-  { id: 'thermostat-open', label: 'Thermostat stuck open', weight: 2, severity: null, variants: NONE, source: TRADE },
-  { id: 'throttle-fouled', label: 'Throttle fouled', weight: 4, severity: null, variants: NONE, source: TRADE },
+  {
+    id: 'thermostat-open',
+    bought: true,
+    label: 'Thermostat stuck open',
+    weight: 2,
+    severity: null,
+    variants: NONE,
+    source: TRADE,
+  },
+  {
+    id: 'throttle-fouled',
+    cleans: 'throttle-body',
+    label: 'Throttle fouled',
+    weight: 4,
+    severity: null,
+    variants: NONE,
+    source: TRADE,
+  },
   { id: 'low-voltage', label: 'Low supply voltage', weight: 0.5, severity: null, variants: NONE, source: TRADE },
   {
     id: 'secondary-air',
@@ -544,6 +610,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
   {
     id: 'cat-degraded',
+    bought: true,
     label: 'Catalyst spent',
     weight: 4,
     severity: null,

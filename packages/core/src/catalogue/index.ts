@@ -4,6 +4,7 @@ export {
   bankNamed,
   fitsEngine,
   HAZARDS,
+  type Measure,
   MOST_ODDS,
   NO_EVIDENCE,
   outcomesOf,
@@ -15,10 +16,11 @@ export {
   type TestRow,
   testLabel,
 } from './benchTests.ts';
+export { CONDEMNS } from './condemns.ts';
 export { FAULT_BY_ID, FAULTS, type FaultRow, faultLabel, movesNoTrim, type Shape, sizeFigure } from './faults.ts';
 export { COPY_POWER, HINTS, type HintRow, PENDING_POWER, WORK_HALF_DAYS } from './hints.ts';
 export { DIESEL_SMOKES, NO_REASON, NOTICES, type NoticeRow } from './notices.ts';
 export { outcomeLabel, severalCanBe, standTogether, TEST_GROUPS } from './outcomes.ts';
 export { RESULTS, type ResultRow } from './results.ts';
 export { SCATTER } from './scatter.ts';
-export type { SignId } from './signs.ts';
+export { SIGN_TEST, type SignId } from './signs.ts';

@@ -19,3 +19,15 @@ export type SignId =
   | 'pressure-flat'
   | 'boost-low'
   | 'boost-right';
+
+/** The test that reads the same figure as a sign does: it is not offered beside the sign, nor counted twice. */
+export const SIGN_TEST: Readonly<Partial<Record<SignId, string>>> = {
+  'throttle-wide': 'relative-throttle',
+  'throttle-right': 'relative-throttle',
+  'downstream-follows': 'downstream-compare',
+  'downstream-steady': 'downstream-compare',
+  'snap-low': 'snap-throttle',
+  'pressure-flat': 'snap-throttle',
+  'boost-low': 'boost-compare',
+  'boost-right': 'boost-compare',
+};

@@ -1,5 +1,5 @@
 import type { Case } from '../case/index.ts';
-import { FAULTS, HINTS, movesNoTrim, outcomesOf, speaksFor } from '../catalogue/index.ts';
+import { CONDEMNS, FAULTS, HINTS, movesNoTrim, outcomesOf, speaksFor } from '../catalogue/index.ts';
 import { classifyMixture, DEFAULT_LIMITS } from '../trims/index.ts';
 import type { Evidence } from './evidence/types.ts';
 import { hintApplies, hintWeight } from './model/hintWeight.ts';
@@ -16,23 +16,12 @@ import { honesty } from './words/honesty.ts';
 import { paragraphOf, shapesOf } from './words/paragraph.ts';
 
 /** Bumped when the same case may give another answer; stored with every diagnosis. */
-export const CORE_VERSION = '0.4.0';
+export const CORE_VERSION = '0.4.1';
 
 /** Probabilities this close, as a share of their sum, are the same. */
 const TIE = 1e-6;
 /** Likelihoods within this factor cannot be told apart (CONTRACT). */
 const APART = 3;
-/** Outcomes that condemn a part whatever the mixture says. */
-const CONDEMNS: readonly { test: string; outcome: string; fault: string }[] = [
-  { test: 'maf-inspect', outcome: 'damaged', fault: 'maf-damaged' },
-  { test: 'o2-force', outcome: 'dead', fault: 'o2-circuit' },
-  { test: 'o2-heater-ohms', outcome: 'open', fault: 'o2-heater' },
-  { test: 'o2-heater-ohms', outcome: 'short', fault: 'o2-heater' },
-  { test: 'borescope-cat', outcome: 'broken', fault: 'cat-degraded' },
-  { test: 'borescope-cat', outcome: 'melted', fault: 'cat-degraded' },
-  { test: 'map-vacuum-pump', outcome: 'dead', fault: 'map-circuit' },
-];
-
 const round = (v: number, digits: number) => Math.round(v * 10 ** digits) / 10 ** digits;
 
 export interface Diagnosed {

@@ -48,11 +48,11 @@ export interface PracticeScore {
 const POINTS = { cause: 45, size: 10, remedy: 10, minutes: 20, parts: 10, cautions: 5 } as const;
 /** A size is right within this factor. [house] */
 const SIZE_FACTOR = 1.5;
-/** Faults whose part is bought new when they are named; naming one that is sound condemns it. Common practice, no source. */
-const BUYS =
-  /^(maf-(damaged|under|over|circuit)|map-(bias|circuit)|o2-|fuel-(low|high)|injector|cat-degraded|purge-open|thermostat|turbo|ect-|iat-|regulator)/;
-/** A leak at one bank's runner and a leak without a bank are one fault on one-bank engines, and half right on two. */
-const LEAKS = ['vac-leak', 'vac-leak-bank1', 'vac-leak-bank2'];
+/** A leak at one bank's runner and a leak without a bank. */
+const sameGroup = (a: string, b: string) => {
+  const group = FAULT_BY_ID.get(a)?.group;
+  return group !== undefined && group === FAULT_BY_ID.get(b)?.group;
+};
 
 export function scorePractice(
   scenario: PracticeScenario,
@@ -67,11 +67,9 @@ export function scorePractice(
   const real = scenario.faults.map((f) => f.id);
   const named = [answer.fault, ...(answer.second ? [answer.second] : [])];
   const truth = real.length === 0 ? ['balanced'] : real;
-  const exact = (f: string) => truth.some((t) => t === f || (banks === 1 && LEAKS.includes(t) && LEAKS.includes(f)));
-  const near = (f: string) => truth.some((t) => LEAKS.includes(t) && LEAKS.includes(f));
-  const found = truth.filter((t) =>
-    named.some((n) => n === t || (banks === 1 && LEAKS.includes(t) && LEAKS.includes(n))),
-  );
+  const exact = (f: string) => truth.some((t) => t === f || (banks === 1 && sameGroup(t, f)));
+  const near = (f: string) => truth.some((t) => sameGroup(t, f));
+  const found = truth.filter((t) => named.some((n) => n === t || (banks === 1 && sameGroup(t, n))));
   const cause =
     (found.length / truth.length) * POINTS.cause + (found.length === 0 && named.some(near) ? POINTS.cause / 2 : 0);
   const minutes = moves.reduce((sum, m) => sum + m.minutes, 0);
@@ -79,7 +77,7 @@ export function scorePractice(
   const sized = answer.size !== null && first !== undefined && FAULT_BY_ID.get(first.id)?.severity;
   const ratio = sized ? Math.abs(answer.size!) / Math.abs(first.severity) : 0;
   const sizeRight = sized && ratio <= SIZE_FACTOR && ratio >= 1 / SIZE_FACTOR;
-  const wrongParts = named.filter((f) => BUYS.test(f) && !exact(f));
+  const wrongParts = named.filter((f) => FAULT_BY_ID.get(f)?.bought && !exact(f));
   const right = cause >= POINTS.cause - 0.5;
   const quick =
     bestMinutes === null || minutes === 0 ? (right ? 1 : 0) : right ? Math.min(1, bestMinutes / minutes) : 0;

@@ -1,4 +1,4 @@
-import { type AttemptView, type PracticeDrive, ROUTES, WRITES } from '@just-balance/contract';
+import { type AttemptView, DriveAnswerRequest, type PracticeDrive, ROUTES, WRITES } from '@just-balance/contract';
 import { MONITORS, type MonitorId } from '@just-balance/core/obd';
 import { DRIVE_NEXT, type DriveNext, driveChoices } from '@just-balance/core/practice';
 import {
@@ -22,7 +22,8 @@ import { clock } from '../../ui/figures.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say, useShown } from '../../ui/preferences.tsx';
-import { useAction } from '../../ui/useAction.ts';
+import { typed } from '../../ui/typed.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
 
 /** A drive that came back with something open: how the car stood, what was asked, what was driven, and what broke it. */
 export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }) {
@@ -168,41 +169,32 @@ function Stood({ drive }: { drive: PracticeDrive }) {
 }
 
 function Answer({ a, drive, cursor }: { a: AttemptView; drive: PracticeDrive; cursor: number | null }) {
-  const { busy, trouble, run } = useAction();
-  const [what, setWhat] = useState('');
-  const [second, setSecond] = useState('');
-  const [next, setNext] = useState<DriveNext | ''>('');
-  const at = Number(second.replace(',', '.'));
-  const typed = second.trim() !== '';
-  const wrong = typed && !(at >= 0 && at <= 36_000) ? 'seconds from the start' : undefined;
-  const send = () =>
-    run(async () => {
-      if (next === '') return;
-      const now = await api.send(WRITES.answerDrive(a.id), {
-        what,
-        ...(typed ? { second: at } : {}),
-        next,
-      });
+  const form = useTypedForm<{ what: string; second: string; next: string }, DriveAnswerRequest>({
+    dto: DriveAnswerRequest,
+    defaults: { what: '', second: '', next: '' },
+    body: ({ what, second, next }) => ({
+      what,
+      ...(second.trim() === '' ? {} : { second: Number(typed(second)) }),
+      next: next as DriveNext,
+    }),
+    check: ({ second }) => (Number.isNaN(Number(typed(second))) ? { second: 'seconds from the start' } : {}),
+    send: async (body) => {
+      const now = await api.send(WRITES.answerDrive(a.id), body);
       await mutate(ROUTES.attempt(a.id), now, { revalidate: false });
       await mutate(ROUTES.attempts);
-    });
+    },
+  });
+  const [what, next] = [form.watch('what'), form.watch('next')];
   return (
     <form
       className="card flex flex-row flex-wrap items-end gap-3 p-4 no-print"
       aria-label="What broke it"
-      onSubmit={(e) => {
-        e.preventDefault();
-        if (!wrong) void send();
-      }}
+      onSubmit={form.submit}
+      noValidate
     >
-      <Field label="What broke it">
+      <Field label="What broke it" error={form.error('what')}>
         {(aria) => (
-          <select
-            className="select w-[300px] max-w-full"
-            value={what}
-            onChange={(e) => setWhat(e.target.value)}
-            {...aria}
-          >
+          <select className="select w-[300px] max-w-full" {...form.register('what')} {...aria}>
             <option value="">choose</option>
             {driveChoices(drive.procedure).map((c) => (
               <option key={c.id} value={c.id}>
@@ -212,30 +204,17 @@ function Answer({ a, drive, cursor }: { a: AttemptView; drive: PracticeDrive; cu
           </select>
         )}
       </Field>
-      <Field label="At second, if it broke on the way" error={wrong}>
-        {(aria) => (
-          <input
-            className="input w-32"
-            inputMode="decimal"
-            value={second}
-            onChange={(e) => setSecond(e.target.value)}
-            {...aria}
-          />
-        )}
+      <Field label="At second, if it broke on the way" error={form.error('second')}>
+        {(aria) => <input className="input w-32" inputMode="decimal" {...form.register('second')} {...aria} />}
       </Field>
       {cursor !== null && (
-        <button type="button" className="btn" onClick={() => setSecond(cursor.toFixed(0))}>
+        <button type="button" className="btn" onClick={() => form.setValue('second', cursor.toFixed(0))}>
           Take the cursor, {clock(cursor)}
         </button>
       )}
-      <Field label="What next">
+      <Field label="What next" error={form.error('next')}>
         {(aria) => (
-          <select
-            className="select w-[330px] max-w-full"
-            value={next}
-            onChange={(e) => setNext(e.target.value as DriveNext)}
-            {...aria}
-          >
+          <select className="select w-[330px] max-w-full" {...form.register('next')} {...aria}>
             <option value="">choose</option>
             {Object.entries(DRIVE_NEXT).map(([id, label]) => (
               <option key={id} value={id}>
@@ -245,10 +224,10 @@ function Answer({ a, drive, cursor }: { a: AttemptView; drive: PracticeDrive; cu
           </select>
         )}
       </Field>
-      <button type="submit" className="btn btn-primary" disabled={busy || what === '' || next === ''}>
+      <button type="submit" className="btn btn-primary" disabled={form.busy || what === '' || next === ''}>
         That is it
       </button>
-      <Problem trouble={trouble} />
+      <Problem trouble={form.trouble} text={form.rest} />
     </form>
   );
 }

@@ -21,16 +21,6 @@ import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { startOf, useFigures, Values } from './outcomeFigures.tsx';
 
-/** The calculator that goes with a test. */
-const BESIDE: Readonly<Record<string, string>> = {
-  'vacuum-gauge': 'altitude',
-  'koeo-baro': 'altitude',
-  'full-load-airflow': 'airflow',
-  'fuel-pressure': 'injector',
-  'fuel-ethanol': 'ethanol',
-  'gas-analysis': 'lambda',
-};
-
 /** Record what a test showed: big, apart, undoable; beside “could not tell” and “no access”. */
 export function OutcomePanel({
   job,
@@ -74,7 +64,7 @@ export function OutcomePanel({
           ...(Object.keys(values).length > 0 ? { values } : {}),
           ...(aimed ? { bank } : {}),
           ...(cylinders.length > 0 ? { cylinders } : {}),
-          ...(row.id === 'known-good-swap' ? { part: swapped } : {}),
+          ...(row.swaps ? { part: swapped } : {}),
         },
       });
       announceUndo(id);
@@ -133,7 +123,7 @@ export function OutcomePanel({
             phase,
             (v) => setPhase(v as Phase),
           )}
-        {row.id === 'known-good-swap' && (
+        {row.swaps && (
           <label className="field w-64">
             Part that was swapped in
             <select className="select" value={swapped} onChange={(e) => setSwapped(e.target.value)}>
@@ -223,11 +213,11 @@ export function OutcomePanel({
         </span>
         <Problem trouble={trouble} />
       </div>
-      {BESIDE[row.id] && (
+      {row.calculator && (
         <details>
           <summary className="btn w-fit cursor-pointer list-none">Work it out</summary>
           <div className="mt-3 max-w-xl">
-            <CalculatorCard id={BESIDE[row.id]!} start={startOf(job)} />
+            <CalculatorCard id={row.calculator!} start={startOf(job)} />
           </div>
         </details>
       )}

@@ -1,5 +1,6 @@
 import { ROUTES, WRITES } from '@just-balance/contract';
 import { DecisionEntry } from '@just-balance/contract/service';
+import { FAULT_BY_ID } from '@just-balance/core/catalogue';
 import {
   CLEANABLE,
   type CleanablePart,
@@ -36,24 +37,12 @@ const FIELDS = [
   ['comebackCost', 'Cost of a comeback'],
 ] as const;
 
-const LIKELY: Readonly<Record<string, CleanablePart>> = {
-  'maf-dirty': 'airflow-sensor',
-  'maf-under': 'airflow-sensor',
-  'maf-damaged': 'airflow-sensor',
-  'map-bias': 'pressure-sensor',
-  'map-port-blocked': 'pressure-sensor',
-  'o2-slow': 'oxygen-sensor',
-  'o2-biased-lean': 'oxygen-sensor',
-  'o2-biased-rich': 'oxygen-sensor',
-  'throttle-fouled': 'throttle-body',
-};
-
 /** Both ways as a sum, every term open to change; the technician decides, and the sum is kept with it. */
 export function CleanOrReplacePanel({ job }: StationProps) {
   const { data: outcomes } = useRead(ROUTES.cleaningOutcomes);
   const likely = job.diagnoses
     .at(-1)
-    ?.output.causes.map((c) => LIKELY[c.fault])
+    ?.output.causes.map((c) => FAULT_BY_ID.get(c.fault)?.cleans)
     .find(Boolean);
   const [chosen, setPart] = useState<CleanablePart | null>(null);
   const part = chosen ?? likely ?? 'airflow-sensor';

@@ -1,11 +1,12 @@
 import { type Case, partOf, pointLabel, type Reading } from '../../case/index.ts';
+import { SIGN_TEST } from '../../catalogue/index.ts';
 import { type EngineFacts, type KnownFigure, stationPressure } from '../../expected/index.ts';
 import { type Said } from '../../units/index.ts';
 import { resolveBanks } from './banks.ts';
 import { plausible } from './plausible.ts';
 import { DIRECT_RAIL_KPA, fullLoadEvidence, LEAST_FLOW_GPS, PORT_RAIL_KPA, pointEvidence } from './points.ts';
 import { testEvidence, testedFigures } from './results.ts';
-import { SIGN_TEST, signsOf } from './signs.ts';
+import { signsOf } from './signs.ts';
 import { measuredSizes } from './sizes.ts';
 import { type Evidence, type PointEvidence } from './types.ts';
 

@@ -1,19 +1,19 @@
 import { type Case, type TestResult } from '../../case/index.ts';
-import { bankNamed, NO_EVIDENCE, outcomesOf, TEST_BY_ID } from '../../catalogue/index.ts';
+import { bankNamed, type Measure, NO_EVIDENCE, outcomesOf, TEST_BY_ID } from '../../catalogue/index.ts';
 import { detailOf, impliedOutcome, measuredOutcome } from './testValues.ts';
 import { type TestEvidence } from './types.ts';
 
 /** Tests that give a figure which is weighed as such, and not as an outcome. */
-const FIGURES: readonly string[] = ['full-load-airflow', 'koeo-baro'];
+const FIGURES: readonly (Measure | undefined)[] = ['full-load', 'koeo'];
 
 /** Those figures: full-load airflow over expected, key-on pressure over barometric in kPa. The newest counts. */
 export function testedFigures(c: Case): { ratio?: number; koeoKPa?: number } {
-  const of = (id: string, key: string) => {
-    const v = c.tests?.findLast((t) => t.id === id && !t.outcome)?.values?.[key];
+  const of = (measure: Measure, key: string) => {
+    const v = c.tests?.findLast((t) => TEST_BY_ID.get(t.id)?.measure === measure && !t.outcome)?.values?.[key];
     return typeof v === 'number' ? v : undefined;
   };
-  const ratio = of('full-load-airflow', 'ratio');
-  const koeoKPa = of('koeo-baro', 'differenceKPa');
+  const ratio = of('full-load', 'ratio');
+  const koeoKPa = of('koeo', 'differenceKPa');
   return { ...(ratio !== undefined && ratio > 0 ? { ratio } : {}), ...(koeoKPa === undefined ? {} : { koeoKPa }) };
 }
 
@@ -40,7 +40,7 @@ export function testEvidence(c: Case): TestEvidence[] {
           detail: detailOf(row.id, o, values, t.cylinders),
         });
     } else if (t.values && row.measure) {
-      const m = FIGURES.includes(row.id) ? null : measuredOutcome(row, values, c);
+      const m = FIGURES.includes(row.measure) ? null : measuredOutcome(row, values, c);
       if (m) out.push({ row, bank: t.bank ?? null, part, ...m });
     }
   }

@@ -40,18 +40,6 @@ const SNAP_GPS_PER_L = 10;
 /** Slower than this a peak is missed, samples/s. Common practice, no source. */
 const SNAP_HZ = 10;
 
-/** The test that reads the same figure as a sign does: it is not offered beside the sign, nor counted twice. */
-export const SIGN_TEST: Readonly<Partial<Record<SignId, string>>> = {
-  'throttle-wide': 'relative-throttle',
-  'throttle-right': 'relative-throttle',
-  'downstream-follows': 'downstream-compare',
-  'downstream-steady': 'downstream-compare',
-  'snap-low': 'snap-throttle',
-  'pressure-flat': 'snap-throttle',
-  'boost-low': 'boost-compare',
-  'boost-right': 'boost-compare',
-};
-
 /** Channels a figure is read from, for its step. */
 const CHANNEL = { ectC: 'ect', iatC: 'iat', mapKPa: 'map', batteryV: 'vbat', lambda: 'lambda11' } as const;
 

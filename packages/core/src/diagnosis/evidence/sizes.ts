@@ -40,8 +40,9 @@ export function measuredSizes(c: Case, readings: readonly Reading[]): MeasuredSi
   for (const t of c.tests ?? []) {
     const v = t.values ?? {};
     const number = (k: string) => (typeof v[k] === 'number' ? (v[k] as number) : Number.NaN);
-    switch (TEST_BY_ID.get(t.id)?.id) {
-      case 'relative-throttle': {
+    const row = TEST_BY_ID.get(t.id);
+    switch (row?.measure ?? row?.beside) {
+      case 'throttle': {
         const inDegrees = v.value === undefined;
         const own = inDegrees ? number('limitDeg') : number('limit');
         put(
@@ -53,10 +54,10 @@ export function measuredSizes(c: Case, readings: readonly Reading[]): MeasuredSi
         );
         break;
       }
-      case 'cold-soak-temps':
+      case 'coolant':
         put('ect-bias', null, number('ectMinusAirC'), OFF.temperatureC, '°C');
         break;
-      case 'boost-compare':
+      case 'boost':
         put('turbo-underboost', null, number('targetKPa') - number('measuredKPa'), OFF.boostKPa, 'kPa');
         break;
     }

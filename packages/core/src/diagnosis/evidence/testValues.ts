@@ -104,7 +104,7 @@ export function impliedOutcome(row: TestRow, v: Record<string, number | undefine
   const [normal, first] = outcomesOf(row);
   if (v.trimBefore !== undefined && v.trimAfter !== undefined && first === 'changes')
     return Math.abs(v.trimAfter - v.trimBefore) > CHANGE_PCT ? 'changes' : normal;
-  if (row.id === 'cold-soak-temps' && v.ectMinusAirC !== undefined)
+  if (row.beside === 'coolant' && v.ectMinusAirC !== undefined)
     return Math.abs(v.ectMinusAirC) > SOAK_OFF_K ? 'ect-differs' : normal;
   return undefined;
 }

@@ -115,7 +115,7 @@ interface Result {
 
 /** P(every outcome of a test that was done | fault on this bank). Aimed at one bank it says nothing of the other. */
 export function resultRow(t: Result, faultId: string, bank: 1 | 2 | null, banks: 1 | 2): readonly number[] {
-  if (t.row.id === 'known-good-swap' && t.part !== null) {
+  if (t.row.swaps && t.part !== null) {
     const { part } = t;
     return outcomesOf(t.row).map((o) => swapProbability(o, faultId, part));
   }

@@ -114,7 +114,7 @@ function variantsOn(row: FaultRow, banks: 1 | 2): FaultRow['variants'] {
 /** Figures beside trims and airflow in which the size of the fault shows. */
 function figuresLog(row: FaultRow, shape: Shape, severity: number, effects: readonly Effect[], ev: Evidence): number {
   let log = fullLoadLog(ev, fullLoadEffect(row, shape, severity, effects, ev));
-  log += koeoLog(ev, row.id === 'map-bias' ? severity : 0);
+  log += koeoLog(ev, row.koeo ? severity : 0);
   log += idleLog(ev, idleEffect(row, shape, severity, ev));
   for (const t of ev.tests) if (t.figure !== undefined) log += railLog(t.figure, railEffect(shape, severity, ev));
   return log;
@@ -138,16 +138,16 @@ function fullLoadEffect(
   return {
     ratio: fullLoadRatio(row, shape, severity),
     spread: row.fullLoad && 'spread' in row.fullLoad ? row.fullLoad.spread : 0,
-    fuelErrorPct: fullLoadFuelError(row, shape.kind, severity, ev),
+    fuelErrorPct: fullLoadFuelError(shape, severity, ev),
     learntPct: (last[0] + last[1]) / 2,
   };
 }
 
 /** Fuel error at full load, %: open loop does not correct it, so λ shows it. + lean. */
-function fullLoadFuelError(row: FaultRow, kind: Shape['kind'], severity: number, ev: Evidence): number {
+function fullLoadFuelError(shape: Shape, severity: number, ev: Evidence): number {
+  const { kind } = shape;
   if (kind === 'sag') return 100 * (1 / Math.sqrt(Math.max(1 - (2 * severity) / ev.railKPa, 0.3)) - 1);
-  if (kind === 'meter' && row.id !== 'maf-over') return severity;
-  if (kind === 'meter') return -severity;
+  if (shape.kind === 'meter') return -shape.sign * severity;
   if (kind === 'skew' || kind === 'injectors') return severity;
   if (kind === 'boostLoss') return -severity;
   return 0;
@@ -161,7 +161,7 @@ function railEffect(shape: Shape, severity: number, ev: Evidence): number {
 
 /** How far an engine that does not take it back idles faster and at more pressure. Common practice, no source; [house]. */
 function idleEffect(row: FaultRow, shape: Shape, severity: number, ev: Evidence): IdleEffect {
-  if (row.id === 'pcv-stuck-open') return { rpmLog: 0.12, pressureLog: 0.06 };
+  if (row.idle) return row.idle;
   switch (shape.kind) {
     case 'leak':
     case 'vapour': {

@@ -4,6 +4,7 @@ import {
   type AccessId,
   fitsEngine,
   outcomesOf,
+  SIGN_TEST,
   SWAP_PARTS,
   speaksFor,
   TESTS,
@@ -11,7 +12,6 @@ import {
 } from '../../catalogue/index.ts';
 import { midSentence, type Said, said } from '../../units/index.ts';
 import { COMMON_SHARE, HEALTHY_SD } from '../evidence/points.ts';
-import { SIGN_TEST } from '../evidence/signs.ts';
 import { FULL_LOAD_SEEN } from '../evidence/testValues.ts';
 import type { Evidence } from '../evidence/types.ts';
 import { predict } from '../model/forward.ts';
@@ -105,10 +105,10 @@ export function candidates(
     if ((done.has(row.id) && !otherBank) || !possible(row, ev, settings, toolHz)) continue;
     if (row.reading && at.has(row.reading)) continue;
     // A figure that is there already is not asked for again.
-    if (row.id === 'full-load-airflow' && ev.fullLoad && !Number.isNaN(ev.fullLoad.ratio)) continue;
-    if (row.id === 'koeo-baro' && ev.koeoDifferenceKPa !== null) continue;
+    if (row.measure === 'full-load' && ev.fullLoad && !Number.isNaN(ev.fullLoad.ratio)) continue;
+    if (row.measure === 'koeo' && ev.koeoDifferenceKPa !== null) continue;
     if (ev.signs.some((s) => SIGN_TEST[s.id] === row.id)) continue;
-    const part = row.id === 'known-good-swap' ? partToSwap(leading) : undefined;
+    const part = row.swaps ? partToSwap(leading) : undefined;
     const likelihood = row.reading
       ? readingLikelihood(row, ev, leading)
       : part

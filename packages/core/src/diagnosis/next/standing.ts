@@ -1,7 +1,6 @@
 import type { Case } from '../../case/index.ts';
-import { faultLabel } from '../../catalogue/index.ts';
+import { faultLabel, SIGN_TEST } from '../../catalogue/index.ts';
 import { chanceText, midSentence } from '../../units/index.ts';
-import { SIGN_TEST } from '../evidence/signs.ts';
 import type { Evidence } from '../evidence/types.ts';
 import type { Cause, Diagnosis, NextTest, Standing } from '../types.ts';
 import { worthDoing } from './rankTests.ts';
