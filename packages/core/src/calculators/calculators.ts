@@ -10,6 +10,7 @@ import {
 } from '../gas/index.ts';
 import { figure, type Said, said } from '../units/index.ts';
 
+/** A figure that is typed in: its name, unit, and the range in which it makes sense. */
 export interface CalculatorField {
   key: string;
   label: string;
@@ -22,6 +23,7 @@ export interface CalculatorField {
   role?: 'fuel';
 }
 
+/** A figure worked out, with its unit, and what it rests on. */
 export interface CalculatorResult {
   label: string;
   value: number;

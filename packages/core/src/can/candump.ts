@@ -1,11 +1,13 @@
 import { type CanFrame, fromHex, idText, toHex } from './frame.ts';
 
+/** A CAN frame with the moment it was logged. */
 export interface LoggedFrame extends CanFrame {
   /** Seconds as written in the log. */
   timeText: string;
   iface: string;
 }
 
+/** A line of a log: its frame, or why it is none. */
 export type CandumpLine = { ok: true; frame: LoggedFrame } | { ok: false; reason: string };
 
 /**

@@ -15,6 +15,7 @@ export function idText(id: number, extended = false): string {
 
 const HEX = Array.from({ length: 256 }, (_, i) => i.toString(16).toUpperCase().padStart(2, '0'));
 
+/** Bytes as upper-case hex, two digits each, nothing between. */
 export function toHex(bytes: ArrayLike<number>): string {
   let s = '';
   for (let i = 0; i < bytes.length; i++) s += HEX[bytes[i]!];

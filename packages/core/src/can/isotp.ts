@@ -11,8 +11,13 @@ export const ISOTP_MAX = 4095;
 export const ISOTP_TIMEOUT_US = 1_000_000;
 export const PAD = 0x55;
 
+/**
+ * What broke a message under way (ISO 15765-2): a frame out of order, more than fits, nothing in time, a frame nobody
+ * waits for, a length that cannot be.
+ */
 export type IsoTpError = 'sequence' | 'overflow' | 'timeout' | 'unexpected' | 'length';
 
+/** What a frame amounts to: a whole message, a flow control to be sent or received, or what broke the message. */
 export type IsoTpReceived =
   | { kind: 'message'; payload: Uint8Array }
   | { kind: 'flowControlDue' }

@@ -5,6 +5,9 @@ export const SLCAN_500K = 'S6';
 /** Longest legal line: T, 8 id digits, 1 length, 16 data digits, 4 timestamp digits. Longer is noise. */
 const MAX_LINE = 30;
 
+/**
+ * What an adapter sends: a frame, an acknowledgement with its text, a refusal (BEL), or bytes that are none of these.
+ */
 export type SlcanMessage =
   | { kind: 'frame'; frame: CanFrame }
   | { kind: 'ok'; text: string }

@@ -16,6 +16,7 @@ export interface GuidedSetup {
   readonly unreported: ReadonlySet<'loop' | 'ect'>;
 }
 
+/** Something that must be true for a capture: whether it is, and the figure it is read from. */
 export interface Condition {
   id: 'running' | 'warm' | 'cold' | 'closed' | 'rpm' | 'speed' | 'load' | 'steady-rpm' | 'steady-air';
   label: string;

@@ -15,6 +15,9 @@ export interface RecordedEngine {
   baroKPa: number;
 }
 
+/**
+ * An operating point found in a recording: its stretch in s from the start, its reading, and what speaks against it.
+ */
 export interface FoundPoint {
   at: OperatingPoint;
   fromS: number;

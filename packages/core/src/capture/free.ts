@@ -7,8 +7,10 @@ export interface FreeState {
   readonly lastUs: number;
 }
 
+/** Before the first sample. */
 export const FREE_START: FreeState = { firstUs: null, lastUs: 0 };
 
+/** The recording with these samples: it only keeps from when to when they go, µs. */
 export function record(state: FreeState, samples: readonly Sample[]): FreeState {
   let { firstUs, lastUs } = state;
   for (const s of samples) {
@@ -18,6 +20,7 @@ export function record(state: FreeState, samples: readonly Sample[]): FreeState 
   return { firstUs, lastUs };
 }
 
+/** A free recording as a capture: nothing is waited for, everything counts; `goodS` is its length in s. */
 export function freeStatus({ firstUs, lastUs }: FreeState): GuidedStatus {
   const goodS = firstUs === null ? 0 : (lastUs - firstUs) / 1e6;
   return {

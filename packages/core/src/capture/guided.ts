@@ -29,6 +29,7 @@ export interface GuidedState {
   readonly reason: string | null;
 }
 
+/** What may happen to a guided capture. */
 export type GuidedEvent =
   /** One committed batch, in time order. Only remembered once done or refused. */
   | { kind: 'samples'; samples: readonly Sample[] }
@@ -37,12 +38,14 @@ export type GuidedEvent =
   /** After a refusal: try again. */
   | { kind: 'again' };
 
+/** What is to be done about it. */
 export type GuidedAction =
   | { kind: 'open' }
   /** The window is whole and steady: its reading is to be kept. */
   | { kind: 'keep' }
   | { kind: 'refuse'; reason: string };
 
+/** Where a capture stands, for a screen. Times in s. */
 export interface GuidedStatus {
   state: GuidedState['step'];
   conditions: Condition[];
@@ -68,6 +71,7 @@ export function guidedSetup(
   return { banks: 1, fuel: 'petrol', baroKPa: SEA_LEVEL_KPA, unreported: new Set(), ...engine, point };
 }
 
+/** Nothing heard, nothing waited for yet. */
 export const GUIDED_START: GuidedState = {
   step: 'waiting',
   signals: SILENCE,

@@ -48,6 +48,10 @@ const STEADY = {
   plan: 'mixture',
 } as const;
 
+/**
+ * The operating points that are captured, with the conditions of each: rpm, km/h, °C, the length of the window in s
+ * and how steady it must be. Common practice, no source, where a row names none.
+ */
 export const CAPTURE_POINTS: readonly CapturePoint[] = [
   {
     ...STEADY,
@@ -180,6 +184,7 @@ export const CAPTURE_POINTS: readonly CapturePoint[] = [
 
 const BY_POINT = new Map<string, CapturePoint>(CAPTURE_POINTS.map((p) => [p.at, p]));
 
+/** The point of this name; undefined where nothing of that name is captured. */
 export function capturePoint(at: string): CapturePoint | undefined {
   return BY_POINT.get(at);
 }

@@ -16,6 +16,7 @@ import { capturePoint } from './points.ts';
 
 /** What a capture is of and where it stands: at an operating point, or everything until it is stopped. */
 export type CaptureRun = GuidedRun | { setup: null; state: FreeState };
+/** A capture at an operating point. */
 export interface GuidedRun {
   setup: GuidedSetup;
   state: GuidedState;
@@ -45,6 +46,7 @@ export function followRun(run: CaptureRun, event: GuidedEvent): CaptureRun {
   return event.kind === 'samples' ? { ...run, state: record(run.state, event.samples) } : run;
 }
 
+/** Where it stands, whichever kind it is. */
 export function runStatus(run: CaptureRun): GuidedStatus {
   return run.setup ? guidedStatus(run.setup, run.state) : freeStatus(run.state);
 }

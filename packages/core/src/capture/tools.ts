@@ -1,5 +1,6 @@
 import { QUANTUM } from '../obd/index.ts';
 
+/** What a scan tool can do, as far as the procedures ask for it. */
 export type ToolAbility =
   | 'live'
   | 'pending'
@@ -92,6 +93,7 @@ export const TOOL_PROFILES: readonly ToolProfile[] = [
 
 const BY_ID = new Map(TOOL_PROFILES.map((t) => [t.id, t]));
 
+/** The profile of this id; undefined where there is none. */
 export function toolProfile(id: string): ToolProfile | undefined {
   return BY_ID.get(id);
 }

@@ -13,10 +13,16 @@ export const OPERATING_POINTS = [
   'boost',
   'decel',
 ] as const;
+/** One of the operating points of a reading. */
 export type OperatingPoint = (typeof OPERATING_POINTS)[number];
 
+/** A bank, as a reading names it. Bank 1 has cylinder 1 (SAE J1979). */
 export type BankKey = 'bank1' | 'bank2';
 
+/**
+ * Of a vehicle, what its figures are expected and weighed by. Displacement in L, pressures in kPa over ambient, angles
+ * in degrees.
+ */
 export interface VehicleSpec {
   fuel: 'petrol' | 'diesel';
   metering: 'maf' | 'speed-density' | 'both';
@@ -35,12 +41,14 @@ export interface VehicleSpec {
   };
 }
 
+/** The surroundings: absolute pressure in kPa, or the height it is worked out from in m; air in °C. */
 export interface Ambient {
   baroKPa?: number;
   altitudeM?: number;
   airC?: number;
 }
 
+/** Trims of one bank, %, + adds fuel: short and long term, or the total the tool shows. */
 export interface TrimReading {
   stft?: number;
   ltft?: number;
@@ -48,6 +56,7 @@ export interface TrimReading {
   n?: number;
 }
 
+/** An oxygen sensor over a window: volts of the narrow-band ones, λ of the wide ones, ms, crossings in 10 s. */
 export interface O2Reading {
   crossingsPer10s?: number;
   leanToRichMs?: number;
@@ -56,6 +65,7 @@ export interface O2Reading {
   maxV?: number;
 }
 
+/** What was read at one operating point. Units stand in the names. */
 export interface Reading {
   at: OperatingPoint;
   rpm?: number;
@@ -84,11 +94,13 @@ export interface Reading {
   quantum?: Record<string, number>;
 }
 
+/** A trouble code with its state (SAE J2012, J1979). */
 export interface CodeReading {
   code: string;
   state: 'stored' | 'pending' | 'permanent';
 }
 
+/** What a bench test showed: an outcome of its row, or figures in its units. */
 export interface TestResult {
   id: string;
   outcome?: string | string[];
@@ -98,8 +110,10 @@ export interface TestResult {
   cylinders?: number[];
 }
 
+/** Whose make a part is that was fitted. */
 export const PART_MAKES = ['original', 'copy', 'used', 'not known'] as const;
 
+/** A part that was worked on, how many days ago, and with whose part. */
 export interface RecentWork {
   part: string;
   days?: number;
@@ -107,6 +121,7 @@ export interface RecentWork {
   make?: (typeof PART_MAKES)[number];
 }
 
+/** All that is known of a fault, as it is weighed: vehicle, surroundings, complaint, codes, readings, tests. */
 export interface Case {
   format: 'just-balance/case';
   version: 1;

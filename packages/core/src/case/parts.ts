@@ -8,6 +8,7 @@ export interface PartRow {
   also: readonly string[];
 }
 
+/** Parts as people call them, each with its other names: what a search and recent work go by. */
 export const PARTS: readonly PartRow[] = [
   part(
     'maf-sensor',

@@ -9,6 +9,7 @@ import { RESULTS } from './results.ts';
  */
 export const MOST_ODDS = { instrument: 50, physical: 40, looked: 18, crude: 5 } as const;
 
+/** A bench test: what it costs, needs and endangers, and how sure a hand is of it. */
 export interface TestRow {
   id: string;
   label: string;
@@ -43,6 +44,7 @@ export interface TestRow {
 /** What several tests share. */
 export type AccessId = 'airbox' | 'upstream-sensor' | 'fuel-gauge' | 'smoke-machine' | 'pressure-sensor' | 'road';
 
+/** What has been opened or set up, in words. */
 export const ACCESS: Readonly<Record<AccessId, string>> = {
   airbox: 'airbox open',
   'upstream-sensor': 'upstream sensor out',
@@ -54,6 +56,7 @@ export const ACCESS: Readonly<Record<AccessId, string>> = {
 
 export type HazardId = 'flammable' | 'fuel-pressure' | 'road-test' | 'full-load' | 'hot-exhaust' | 'moving-car';
 
+/** Dangers that a shop may rule out, in words. */
 export const HAZARDS: Readonly<Record<HazardId, string>> = {
   flammable: 'Flammable gas or spray at a running engine',
   'fuel-pressure': 'Opening a fuel line under pressure',
@@ -81,8 +84,10 @@ export const SWAP_LABELS: Readonly<Record<string, string>> = {
   'pcv-valve': 'Crankcase valve',
 };
 
+/** How a test's figures become an outcome. */
 export type Measure = 'fuel-pressure' | 'boost' | 'full-load' | 'koeo' | 'throttle' | 'ethanol' | 'backpressure';
 
+/** The bench tests, in their stable order. Minutes are hands on. Common practice, no source. */
 export const TESTS: readonly TestRow[] = [
   {
     id: 'hold-2500',
@@ -485,6 +490,7 @@ export const TESTS: readonly TestRow[] = [
   },
 ];
 
+/** A test by its id. */
 export const TEST_BY_ID: ReadonlyMap<string, TestRow> = new Map(TESTS.map((t) => [t.id, t]));
 
 /** Outcomes that carry no evidence; legal for every test. */

@@ -63,6 +63,7 @@ export interface SeverityRange {
   role?: Role;
 }
 
+/** A cause: how often it is met, what it does to air and fuel, the sizes it comes in. */
 export interface FaultRow {
   id: string;
   label: string;
@@ -620,6 +621,7 @@ export const FAULTS: readonly FaultRow[] = [
   },
 ];
 
+/** A fault by its id. */
 export const FAULT_BY_ID: ReadonlyMap<string, FaultRow> = new Map(FAULTS.map((f) => [f.id, f]));
 
 /** Faults that move no trim: they compete as main cause only when no bank is off or something speaks for them. */

@@ -29,6 +29,7 @@ function perBank(first: string, second: string, faults: readonly string[], facto
   ];
 }
 
+/** What speaks for or against a fault beside figures: codes, signs, work done; each a factor on its odds. */
 export const HINTS: readonly HintRow[] = [
   { code: ['P0100', 'P0104'], faults: ['maf-circuit'], factor: 14 },
   { code: ['P0100', 'P0104'], faults: ['maf-damaged', 'maf-under', 'maf-over', 'maf-installation'], factor: 5 },

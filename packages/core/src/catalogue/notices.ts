@@ -26,6 +26,7 @@ const DRIPS: NoticeRow = {
   says: { 'hard-start-hot': 0.5, 'fuel-smell': 0.3, smoke: 0.1, 'high-consumption': 0.1 },
 };
 
+/** How often an owner notices a fault, what they say, and how often it sets its code; shares of 1. */
 export const NOTICES: Readonly<Record<string, NoticeRow>> = {
   balanced: { owner: 0, says: {} },
   'vac-leak': SHAKES,

@@ -25,6 +25,7 @@ const yesNo = (shows: Readonly<Record<string, number>>, anyway: number): ResultR
   anyway: { changes: anyway },
 });
 
+/** How often each test shows each outcome with each fault, and without any; shares of 1, by test, outcome and fault. */
 export const RESULTS: Readonly<Record<string, ResultRow>> = {
   'full-load-airflow': {
     normal: 'normal',

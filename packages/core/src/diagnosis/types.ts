@@ -5,6 +5,7 @@ import type { Said } from '../units/index.ts';
 
 export type Mixture = 'lean' | 'rich' | 'crossing' | 'split' | 'balanced' | 'not-applicable' | 'undetermined';
 
+/** A size with its range, in a unit. */
 export interface Severity {
   value: number;
   low: number;
@@ -12,6 +13,7 @@ export interface Severity {
   unit: string;
 }
 
+/** A fault with its probability (0–1), its size, and what speaks for it. */
 export interface Cause {
   fault: string;
   bank: 1 | 2 | null;
@@ -23,6 +25,7 @@ export interface Cause {
   wouldChange?: MindChange[];
 }
 
+/** A test worth doing: what it promises in bits, what it costs in minutes. */
 export interface NextTest {
   test: string;
   /** Additional bench minutes: less where what it needs is open already. */
@@ -54,6 +57,10 @@ export type Standing =
   | { is: 'sure' | 'warm-up' | 'cannot-tell'; why: string }
   | { is: 'confirm' | 'test'; test: string; why: string };
 
+/**
+ * The judgement of a case: causes with their probabilities (together 1), what cannot be told apart, and by which test
+ * it could.
+ */
 export interface Diagnosis {
   format: 'just-balance/diagnosis';
   version: 1;

@@ -17,8 +17,10 @@ export interface PinReadings {
   readings: readonly PairReading[];
 }
 
+/** What a pin of a connector is for. */
 export type PinRole = 'ground' | 'supply' | 'reference' | 'signal' | 'floating' | 'unknown';
 
+/** A pin with its volts against the negative post, and the roles it may have. */
 export interface Pin {
   pin: string;
   /** Against battery negative; null where nothing connects it to the others, or it floats. */
@@ -29,6 +31,7 @@ export interface Pin {
   because: string;
 }
 
+/** What the pair readings amount to: each pin, what contradicts, and which pair to read next. */
 export interface PinsResult {
   pins: Pin[];
   /** Indexes of readings that disagree with all the others. */
@@ -39,7 +42,9 @@ export interface PinsResult {
   warnings: string[];
 }
 
+/** The post that volts are counted from. */
 export const BATTERY_NEGATIVE = 'battery-';
+/** The other post. */
 export const BATTERY_POSITIVE = 'battery+';
 
 /** Standard deviation of a reading on the 20 V range: half a per cent and two digits. [house] */

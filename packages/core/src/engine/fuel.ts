@@ -1,5 +1,6 @@
 /** Stoichiometric air/fuel ratios by mass and densities kg/L. Heywood, table D.4 (from memory). */
 export const PETROL = { afr: 14.7, densityKgPerL: 0.745 };
+/** Ethanol as a fuel: stoichiometric ratio by mass, density in kg/L. Heywood table D.4 (from memory). */
 export const ETHANOL = { afr: 9.0, densityKgPerL: 0.789 };
 
 /** Stoichiometric AFR by mass of petrol with `pct` % ethanol by volume, 0…100. */

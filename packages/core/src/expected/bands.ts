@@ -6,6 +6,7 @@ import { figure, type Said, said } from '../units/index.ts';
 /** Where an expected value came from; the better layer wins. */
 export type Provenance = 'physics' | 'entered' | 'shop' | 'trade';
 
+/** A figure expected between two limits, in its unit, with what it is expected from. */
 export interface Band {
   low: number;
   high: number;
@@ -14,6 +15,7 @@ export interface Band {
   note: Said;
 }
 
+/** Of a vehicle and its place, what figures are expected from. */
 export interface EngineFacts {
   displacementL: number;
   baroKPa: number;

@@ -3,7 +3,9 @@ import { SEA_LEVEL_KPA } from '../gas/index.ts';
 import { figure, said } from '../units/index.ts';
 import { airflowBand, type Band, COOLANT_BAND, type EngineFacts, manifoldBand } from './bands.ts';
 
+/** Quantities of which a known figure can beat physics: airflow in g/s, manifold pressure in kPa, coolant in °C. */
 export const QUANTITIES = ['airflow', 'manifold', 'coolant'] as const;
+/** One of them. */
 export type Quantity = (typeof QUANTITIES)[number];
 
 /** A figure that beats physics: from this vehicle's service information, or seen on proven jobs of its engine family. */

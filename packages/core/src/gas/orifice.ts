@@ -5,6 +5,7 @@ export const GAMMA_AIR = 1.4;
 
 /** Discharge coefficient of a ragged hole [house]; 0.6–0.8 is its interval. */
 export const LEAK_CD = 0.7;
+/** Discharge coefficient of a sharp-edged leak, least and most. Heywood app. C (from memory). */
 export const LEAK_CD_INTERVAL = [0.6, 0.8] as const;
 
 /** Pressure ratio at and below which flow is choked: (2/(γ+1))^(γ/(γ−1)). Heywood app. C (from memory). */
@@ -44,6 +45,7 @@ export function orificeFlowGps(
   return cd * areaMm2 * 1e-6 * ((upstreamKPa * 1000) / rt) * flowFunction(r, GAMMA_AIR) * 1000;
 }
 
+/** A round hole: mm across, and between which it may lie. */
 export interface Hole {
   areaMm2: number;
   diameterMm: number;

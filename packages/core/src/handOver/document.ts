@@ -9,9 +9,12 @@ export interface HandOverDocument {
   sections: DocumentSection[];
 }
 
+/** The documents of a job. */
 export const DOCUMENT_IDS = ['customer', 'technician'] as const;
+/** One of them. */
 export type DocumentId = (typeof DOCUMENT_IDS)[number];
 
+/** A part of a document under its heading; `own` are our words where a person has put theirs. */
 export interface DocumentSection {
   id: string;
   heading: string;

@@ -10,6 +10,7 @@ export interface Labour {
   parts?: Readonly<Record<string, number>>;
 }
 
+/** All a document is written from. */
 export interface HandOverInput {
   job: HandOverJob;
   /** The shop's name. */

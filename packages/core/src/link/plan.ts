@@ -13,6 +13,10 @@ const SLOW = [
   0x03, 0x05, 0x0f, 0x14, 0x18, 0x24, 0x28, 0x34, 0x38, 0x04, 0x0d, 0x11, 0x33, 0x2f, 0x42, 0x45, 0x15, 0x19, 0x46,
 ] as const;
 
+/**
+ * What is asked of the engine in turn: fast parameters with every round, slow ones one at a time (service 01, SAE
+ * J1979).
+ */
 export const PLANS = {
   /** Trims per bank, airflow, pressure, speed; then what changes slowly. */
   mixture: { id: 'mixture', fast: [0x0c, 0x10, 0x0b, 0x06, 0x07, 0x08, 0x09], slow: SLOW },
@@ -41,6 +45,7 @@ export function planAlone(channel: string): PollingPlan {
   return { id: 'alone', fast: [row.pid], slow: [] };
 }
 
+/** One of the plans. */
 export type PlanId = keyof typeof PLANS;
 
 /** The most PIDs a single frame request carries. SAE J1979 (from memory). */

@@ -28,20 +28,24 @@ export type LinkEvent =
   /** Clear codes and what goes with them (service 04): from a step that a person has confirmed, and from nowhere else. */
   | { kind: 'clear'; id: number; atUs: number };
 
+/** A figure of a channel at a moment, µs of the link's clock. */
 export interface Sample {
   channel: string;
   atUs: number;
   value: number | string;
 }
 
+/** What one unit answered: its identifier and the bytes after the service. */
 export interface Answer {
   ecu: string;
   payload: Uint8Array;
   decoded: Decoded[];
 }
 
+/** Where a conversation stands. */
 export type LinkState = 'opening' | 'discovering' | 'ready' | 'silent';
 
+/** What whoever holds the port is to do. */
 export type LinkAction =
   | { kind: 'send'; text: string }
   | { kind: 'samples'; samples: Sample[] }
@@ -104,6 +108,10 @@ const ECHOES: ReadonlySet<number> = new Set([0x01, 0x02, 0x06, 0x09]);
 /** A negative answer (ISO 14229-1). */
 const NEGATIVE = 0x7f;
 
+/**
+ * Asks a vehicle over an slcan adapter: discovery, polling, single questions (ISO 15765-4, SAE J1979). Given events
+ * with their time, gives back actions; keeps no clock of its own.
+ */
 export class Requester {
   state: LinkState = 'opening';
   /** Supported service 01 PIDs of the engine ECU. */

@@ -23,6 +23,7 @@ export interface VehicleRecordData {
   tests: TestResultRow[];
 }
 
+/** Counters of the unit since codes were cleared or the lamp came on: km, minutes, warm-ups. */
 export interface Counters {
   /** PID 1F: engine running in this drive. */
   runTimeS: number | null;

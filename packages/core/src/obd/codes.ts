@@ -70,6 +70,7 @@ const GROUPS: readonly { is: RegExp; about: string }[] = [
 /** `other`: not of the form letter, digit, three hex digits: a maker's own numbering, kept as free text. */
 export type CodeKind = 'standard' | 'maker' | 'reserved' | 'other';
 
+/** What a trouble code says of itself. */
 export interface CodeInfo {
   kind: CodeKind;
   /** What it says, or of what group it is; what to do where only the maker knows. */

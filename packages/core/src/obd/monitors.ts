@@ -24,9 +24,12 @@ export const MONITORS = {
   dpf: 'Particulate filter',
 } as const;
 
+/** A monitor of service 01 parameters 01 and 41 (SAE J1979). */
 export type MonitorId = keyof typeof MONITORS;
+/** Whether a monitor is there, and has run to its end since codes were cleared. */
 export type MonitorState = 'complete' | 'incomplete' | 'unsupported';
 
+/** Monitors that run all the time the engine does (SAE J1979). */
 export const CONTINUOUS_MONITORS: readonly MonitorId[] = ['misfire', 'fuelSystem', 'comprehensive'];
 const SPARK: readonly (MonitorId | null)[] = [
   'catalyst',
@@ -49,6 +52,7 @@ const COMPRESSION: readonly (MonitorId | null)[] = [
   'egrVvt',
 ];
 
+/** All monitors of an engine, with lamp and count of codes. */
 export interface MonitorStatus {
   lampOn: boolean;
   codeCount: number;

@@ -1,5 +1,6 @@
 import { statistics } from '../series/index.ts';
 
+/** What the sensor after the catalyst says of it, and why. */
 export interface DownstreamJudgement {
   verdict: 'steady' | 'follows' | 'undecided';
   /** Path length of the downstream signal over that of the upstream one; null with a wide-band sensor upstream. */

@@ -5,6 +5,7 @@ export interface FittedSensor {
   wide: boolean;
 }
 
+/** Which oxygen sensors there are, by bank and place, and which are wide-band. */
 export interface SensorLayout {
   banks: { bank: 1 | 2; cylinders: number; sensors: FittedSensor[] }[];
   /** A sensor after the one catalyst of both banks. */

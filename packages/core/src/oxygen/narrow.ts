@@ -74,6 +74,7 @@ export function switching(time: ArrayLike<number>, volts: ArrayLike<number>): Sw
   };
 }
 
+/** What a switching sensor does, and why it is called so. */
 export interface NarrowJudgement {
   verdict: 'switching' | 'slow' | 'few' | 'stays-lean' | 'stays-rich' | 'undecided';
   why: string;

@@ -1,5 +1,6 @@
 import { statistics } from '../series/index.ts';
 
+/** What a wide-band sensor does, and why it is called so. */
 export interface WideJudgement {
   verdict: 'at-target' | 'off-target' | 'restless' | 'undecided';
   mean: number;

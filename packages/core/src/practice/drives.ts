@@ -8,6 +8,7 @@ export const DRIVE_NEXT = {
   change: 'Put right what stood wrong before the start, then drive again',
   again: 'Begin again from the first step',
 } as const;
+/** What to do after a drive that did not finish. */
 export type DriveNext = keyof typeof DRIVE_NEXT;
 
 /** What a learner says of such a drive. `what`: `before:` and a condition, or `step:` and a step. */

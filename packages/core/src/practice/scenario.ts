@@ -1,9 +1,12 @@
 import { FAULT_BY_ID } from '../catalogue/index.ts';
 import { DRIVE_PROCEDURES } from '../readiness/index.ts';
 
+/** How hard a practice car is, easiest first. */
 export const PRACTICE_LEVELS = ['plain', 'harder', 'pair', 'misleading', 'drive'] as const;
+/** One of them. */
 export type PracticeLevel = (typeof PRACTICE_LEVELS)[number];
 
+/** The levels in words. */
 export const LEVEL_LABELS: Readonly<Record<PracticeLevel, string>> = {
   plain: 'Plain faults',
   harder: 'Harder to tell apart',

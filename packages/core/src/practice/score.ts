@@ -20,6 +20,7 @@ export interface PracticeMove {
   truth: number;
 }
 
+/** What a person named: cause, a second one, its size, what to do. */
 export interface PracticeAnswer {
   fault: string;
   /** A second one; null where there is none. */
@@ -30,6 +31,7 @@ export interface PracticeAnswer {
   atMs: number;
 }
 
+/** Points by what they are for, and their sum, 0–100. */
 export interface PracticeScore {
   /** 0 to 100. */
   total: number;
@@ -54,6 +56,10 @@ const sameGroup = (a: string, b: string) => {
   return group !== undefined && group === FAULT_BY_ID.get(b)?.group;
 };
 
+/**
+ * A try at a practice car in points: cause, size, remedy, minutes against the best path, parts condemned, cautions
+ * read.
+ */
 export function scorePractice(
   scenario: PracticeScenario,
   moves: readonly PracticeMove[],

@@ -29,6 +29,9 @@ const readings = (which: (p: CapturePoint) => boolean) =>
   CAPTURE_POINTS.filter(which).flatMap((p) => [`read:${p.at}`, `prove:${p.at}`]);
 const COMMON = 'common practice, no source';
 
+/**
+ * What may hurt a person or a car, with the steps it belongs to. Common practice, no source, where a row names none.
+ */
 export const CAUTIONS: readonly CautionRow[] = [
   {
     id: 'running-engine',
@@ -173,6 +176,7 @@ export const CAUTIONS: readonly CautionRow[] = [
 /** Stands on every Service, Readiness and printed page. */
 export const PRECEDENCE = 'Service information, local law and licensed practice win over anything said here.';
 
+/** The cautions of a step, as `test:ID`, `read:POINT`, `repair` and the like. */
 export function cautionsFor(step: string): CautionRow[] {
   return CAUTIONS.filter((c) => c.steps.includes(step));
 }

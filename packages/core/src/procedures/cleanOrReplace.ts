@@ -44,8 +44,10 @@ export const CLEANABLE = [
   },
 ] as const;
 
+/** A part that can be cleaned instead of replaced. */
 export type CleanablePart = (typeof CLEANABLE)[number]['id'];
 
+/** Its row. */
 export function cleanablePart(id: CleanablePart): (typeof CLEANABLE)[number] {
   return CLEANABLE.find((c) => c.id === id)!;
 }
@@ -96,6 +98,7 @@ export interface CleaningCounts {
   failed: number;
 }
 
+/** A chance (0–1) with its range, and what moved it. */
 export interface Chance {
   value: number;
   /** The middle nine tenths. */
@@ -153,6 +156,7 @@ export interface CleanOrReplaceTerms {
   chance: number;
 }
 
+/** What one way costs, in the shop's money, and how many minutes it takes. */
 export interface Way {
   cost: number;
   minutes: number;
@@ -160,6 +164,7 @@ export interface Way {
   parts: { name: string; cost: number }[];
 }
 
+/** Both ways as a sum, and where they meet. */
 export interface CleanOrReplace {
   clean: Way;
   replace: Way;

@@ -13,6 +13,7 @@ export interface DirtSource {
 
 const COMMON = 'common practice, no source';
 
+/** Where dirt on a sensor or plate comes from, and what ends it. Common practice, no source. */
 export const DIRT_SOURCES: readonly DirtSource[] = [
   {
     id: 'filter-bypass',
@@ -89,6 +90,7 @@ export const DIRT_SOURCES: readonly DirtSource[] = [
   },
 ];
 
+/** The source of this id; undefined where there is none. */
 export function dirtSource(id: string): DirtSource | undefined {
   return DIRT_SOURCES.find((s) => s.id === id);
 }

@@ -3,8 +3,10 @@ import { type Said } from '../units/index.ts';
 
 /** A service procedure as data: CONTRACT's `just-balance/procedure`, version 1. Ours and a shop's are the same. */
 export const PROCEDURE_KINDS = ['clean', 'replace', 'repair', 'inspect', 'check', 'relearn'] as const;
+/** What a procedure is for. */
 export type ProcedureKind = (typeof PROCEDURE_KINDS)[number];
 
+/** What a step may ask of a hand. */
 export const STEP_KINDS = [
   'do',
   'look',
@@ -17,8 +19,10 @@ export const STEP_KINDS = [
   'decide',
   'read',
 ] as const;
+/** One of them. */
 export type StepKind = (typeof STEP_KINDS)[number];
 
+/** What a vehicle needs after the work. */
 export const AFTERWARDS = ['reset-or-relearn', 'throttle-relearn', 'none'] as const;
 
 /** What a person may find, and where it leads: to a step, or into a stop rule by its `if`. Neither: to the next step. */
@@ -28,6 +32,7 @@ export interface Answer {
   stopRule?: string;
 }
 
+/** One thing to do, with what it asks, warns of, and leads to. Times in s, torque in N·m. */
 export interface ProcedureStep {
   id: string;
   kind: StepKind;
@@ -64,6 +69,7 @@ export interface StopRule {
   why: string;
 }
 
+/** A service procedure, as it is shipped, kept by a shop, and passed on as a file. */
 export interface Procedure {
   format: 'just-balance/procedure';
   version: 1;

@@ -10,6 +10,7 @@ export interface LiveCondition {
   high?: number;
 }
 
+/** Conditions of steps that a link can see, in the channel's unit. */
 export const LIVE_CONDITIONS: readonly LiveCondition[] = [
   {
     procedure: 'throttle-relearn',
@@ -34,6 +35,7 @@ export const LIVE_CONDITIONS: readonly LiveCondition[] = [
   { procedure: 'throttle-relearn', step: 'idle-5', channel: 'vss', label: 'Road speed', unit: 'km/h', high: 0 },
 ];
 
+/** Such a condition with what the link says now. */
 export interface LiveTick extends LiveCondition {
   value: number | null;
   state: 'holds' | 'not yet' | 'not seen';

@@ -3,6 +3,7 @@ import { faultLabel } from '../catalogue/index.ts';
 import { chanceText, figure, midSentence, type Said, said } from '../units/index.ts';
 import type { Procedure, ProcedureKind } from './format.ts';
 
+/** Work that is worth doing, and why. */
 export interface Proposal {
   procedure: Procedure;
   /** Faults of the judgement that it answers, likeliest first. */
@@ -11,6 +12,7 @@ export interface Proposal {
   why: Said;
 }
 
+/** What the work is proposed from. */
 export interface PlanInput {
   vehicle: VehicleSpec;
   causes: readonly { fault: string; probability: number }[];

@@ -1,6 +1,7 @@
 import type { Procedure, ProcedureStep, StopRule } from './format.ts';
 import type { Happened, RunEvent, TakenOff } from './runEvents.ts';
 
+/** How a step went, the last time it was through. */
 export interface StepResult {
   kind: 'done' | 'skipped';
   atMs: number;
@@ -15,6 +16,7 @@ export interface StepResult {
   reason: string | null;
 }
 
+/** Something that is off the car, with how it sat. */
 export interface OffItem extends TakenOff {
   /** The step's id, or that of the event for what was added by hand. */
   id: string;
@@ -23,12 +25,14 @@ export interface OffItem extends TakenOff {
   back: boolean;
 }
 
+/** A wait that was begun: its end in ms since 1970. */
 export interface Timer {
   step: string;
   startedMs: number;
   endsMs: number;
 }
 
+/** Where the dirt came from, and whether that was repaired. */
 export interface DirtFound {
   source: string;
   repaired: boolean;
@@ -37,6 +41,7 @@ export interface DirtFound {
   atMs: number;
 }
 
+/** A run as its events make it. */
 export interface RunState {
   status: 'running' | 'parked' | 'ended' | 'given-up';
   /** Of the steps on the way from the first one on; the others have none. */

@@ -19,6 +19,7 @@ export interface TakenOff {
   photo?: string;
 }
 
+/** What may happen in a run; kept in order, never changed. */
 export type Happened =
   /**
    * A step is through. `round` is how often the step had been opened again when it was answered: of two people who
@@ -56,4 +57,5 @@ export type Happened =
   | { kind: 'ended'; left: { item: string; reason: string }[]; counted: boolean }
   | { kind: 'given-up'; reason: string };
 
+/** One kind of it. */
 export type HappenedKind = Happened['kind'];

@@ -1,6 +1,7 @@
 import type { OperatingPoint, Reading } from '../case/index.ts';
 import { HEALTHY_BAND_PCT } from '../trims/index.ts';
 
+/** A bank's trims at one point, %. */
 export interface BankReading {
   at: OperatingPoint;
   bank: 1 | 2;
@@ -9,6 +10,7 @@ export interface BankReading {
   n: number;
 }
 
+/** A figure before and after the repair at one point, and under which conditions each was read. */
 export interface Change {
   at: OperatingPoint;
   bank: 1 | 2;
@@ -52,6 +54,7 @@ export function compareTrims(
   return out;
 }
 
+/** What the comparison amounts to. */
 export type Proof = 'proven' | 'better, not proven' | 'not proven' | 'nothing to compare';
 
 /**
@@ -66,6 +69,7 @@ export function proofOf(changes: readonly Change[], bandPct = HEALTHY_BAND_PCT):
   return wereOff.some((c) => c.verdict === 'better') ? 'better, not proven' : 'not proven';
 }
 
+/** A condition of both readings, and whether they agree in it. */
 export interface MatchedCondition {
   at: OperatingPoint;
   quantity: string;

@@ -15,6 +15,7 @@ const EFFECTS: Readonly<Record<string, string>> = {
   'Intake air': 'denser air is more air at the same opening; trims move little, airflow by about 0.3 % a degree',
 };
 
+/** What a condition that differs may have done to the figures, as a sentence; null where they agree. */
 export function effectOf(m: MatchedCondition): string | null {
   return m.matched ? null : (EFFECTS[m.quantity] ?? null);
 }

@@ -10,6 +10,7 @@ export interface RoadSample {
   vssKmh?: number;
 }
 
+/** The sheet of a road test: what is read at which speed, and between which limits. */
 export interface RoadTest {
   /** Seconds held up to the last sample, and the longest stretch so far. */
   heldS: number;

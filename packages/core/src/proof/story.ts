@@ -3,6 +3,7 @@ export interface Told {
   at: string;
 }
 
+/** The readings of a job before its repair and after it, oldest first. */
 export interface Story<R extends Told, T extends Told> {
   /** Readings before any repair, all that were taken, oldest first. */
   before: R[];

@@ -12,6 +12,7 @@ const SECOND = 0.5;
 /** A repaired cause starts with this share of its weight when the readings after are weighed. [house] */
 const WEAKENED = 0.1;
 
+/** What may be said of a repair. */
 export type ProofVerdict =
   | 'nothing to compare'
   | 'settling'
@@ -24,6 +25,7 @@ export type ProofVerdict =
   | 'worse'
   | 'maintained';
 
+/** What it is judged from. */
 export interface ProofInput {
   /** Newest reading of each point. */
   before: readonly Reading[];
@@ -38,6 +40,7 @@ export interface ProofInput {
   limits?: VehicleSpec['limits'];
 }
 
+/** The verdict on a repair, with its reasons and what is still missing. */
 export interface ProofJudgement {
   verdict: ProofVerdict;
   title: string;

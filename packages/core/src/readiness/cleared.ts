@@ -13,6 +13,7 @@ export interface ClearingSigns {
   longPct: readonly number[];
 }
 
+/** Whether codes were cleared lately, for whoever buys, inspects or repairs the car. */
 export interface ClearedAnswer {
   /** `yes`: several signs agree; `maybe`: one; `no`: counters say otherwise; `unknown`: nothing was read. */
   verdict: 'yes' | 'maybe' | 'no' | 'unknown';

@@ -1,7 +1,9 @@
 import { MONITORS, type MonitorId, type MonitorStatus } from '../obd/index.ts';
 import { figure, type Said, said } from '../units/index.ts';
 
+/** What an inspection looks at beside monitors. */
 export const EXTRA_TESTS = ['gas', 'cap', 'visual', 'dynamometer', 'smoke'] as const;
+/** One of them. */
 export type ExtraTest = (typeof EXTRA_TESTS)[number];
 
 /** Vehicles a part of a rule speaks of. Years inclusive. */
@@ -18,6 +20,7 @@ export interface RuleBand extends RuleVehicles {
   only?: readonly MonitorId[];
 }
 
+/** What an inspection looks at beside the monitors, and whether it is in order; null: not known. */
 export interface RuleExtra extends RuleVehicles {
   test: ExtraTest;
   says: Said;
@@ -54,6 +57,7 @@ const VISUAL = [
   'visible smoke',
 ];
 
+/** What inspections take, by place, with date and source; local law wins. */
 export const INSPECTION_RULES: readonly InspectionRule[] = [
   {
     format: 'just-balance/inspection-rule',
@@ -131,6 +135,7 @@ export function ruleProblems(rule: InspectionRule): { field: string; message: st
   return out;
 }
 
+/** What an inspection is asked about. */
 export interface RuleQuestion {
   monitors: MonitorStatus;
   stored: number;
@@ -139,6 +144,7 @@ export interface RuleQuestion {
   fuel: 'petrol' | 'diesel';
 }
 
+/** Whether the rule takes it, and why. */
 export interface RuleAnswer {
   rule: InspectionRule;
   /** Would the rule take it? Null where it does not speak of this vehicle. */

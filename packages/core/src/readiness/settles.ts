@@ -10,6 +10,7 @@ export interface SettlesLine {
   remindAtMs: number | null;
 }
 
+/** A record with the moment it was read. */
 export interface ReadRecord {
   atMs: number;
   codes: readonly { code: string; state: 'stored' | 'pending' | 'permanent' }[];

@@ -12,6 +12,7 @@ interface CaptureJson {
   marks?: { at: string; from: number; to: number }[];
 }
 
+/** A capture file read, or why it is none. */
 export type CaptureRead = { ok: true; series: Series } | { ok: false; field: string; message: string };
 type CaptureProblem = Extract<CaptureRead, { ok: false }>;
 

@@ -1,6 +1,7 @@
 import { heldAt, heldIndex, median, type Series } from '../series/index.ts';
 import { TRIM_AUTHORITY_PCT } from '../trims/index.ts';
 
+/** How far trims have settled after a repair. */
 export type RelearnState = 'settling' | 'settled' | 'not-settling' | 'no-closed-loop';
 
 /** Where one bank's trims are going after a repair, without clearing anything. Displayed percentage points. */
@@ -21,6 +22,7 @@ export interface BankRelearn {
   ratePctPerMin: number | null;
 }
 
+/** The state with its figures, and how many s are left; null where nobody can say. */
 export interface Relearn {
   banks: BankRelearn[];
   warnings: string[];

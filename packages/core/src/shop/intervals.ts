@@ -41,6 +41,7 @@ const MAD_TO_SD = 1.482602218505602;
 /** Engines of one family differ by at least this share of the figure: no band gets narrower. [house] */
 const LEAST_SPREAD = 0.02;
 
+/** A middle value with the range of most of them. */
 export interface RobustBand {
   n: number;
   middle: number;

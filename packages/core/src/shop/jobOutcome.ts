@@ -36,6 +36,7 @@ const LONGEST_DIAGNOSIS = 12 * 60;
 
 const secondsOf = (iso: string) => unixOf(iso) ?? 0;
 
+/** What a job leaves behind for the shop: proven causes, results, readings, minutes. */
 export function jobOutcome(job: HandOverJob, proof: ProofJudgement | null): JobOutcome {
   const story = storyOf(job);
   const isProven = proof?.verdict === 'proven' || proof?.verdict === 'balanced, a part condemned';

@@ -23,6 +23,7 @@ const EXPLAINS = 0.1;
 /** However many results say so, no chance of ours is moved by more than this factor. [house] */
 const MOST_FACTOR = 3;
 
+/** A figure of an engine family, from proven jobs. */
 export interface LearnedFigure extends RobustBand {
   family: string;
   at: string;
@@ -31,6 +32,7 @@ export interface LearnedFigure extends RobustBand {
   jobs: string[];
 }
 
+/** How often a cause was the proven one. */
 export interface LearnedCause extends Share {
   fault: string;
   count: number;
@@ -47,12 +49,14 @@ export interface LearnedChance extends Share {
   jobs: string[];
 }
 
+/** How often a test was right, and how often it raised a false alarm. */
 export interface LearnedTest {
   test: string;
   hits: LearnedChance;
   alarms: LearnedChance;
 }
 
+/** All a shop's jobs teach. */
 export interface Learned {
   /** Outcomes counted, and those with a proven cause. */
   jobs: number;

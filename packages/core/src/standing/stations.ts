@@ -1,7 +1,9 @@
 /** The seven stations of a job, in the order they are worked. */
 export const STATIONS = ['complaint', 'readings', 'balance', 'service', 'prove', 'readiness', 'hand-over'] as const;
+/** A station of a job. */
 export type StationId = (typeof STATIONS)[number];
 
+/** The stations in words. */
 export const STATION_LABELS: Readonly<Record<StationId, string>> = {
   complaint: 'Complaint',
   readings: 'Readings',

@@ -1,3 +1,4 @@
+/** On which side of a limit a figure stands, or that its step leaves it open. */
 export type LimitCall = 'inside' | 'past' | 'undecided';
 
 /**

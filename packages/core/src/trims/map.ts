@@ -9,6 +9,7 @@ export interface TrimCell {
   n: number;
 }
 
+/** Total trim by engine speed and load: cells with their mean in %, and how many samples each has. */
 export interface TrimMap {
   rpmStep: number;
   loadStep: number;

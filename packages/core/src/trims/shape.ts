@@ -1,11 +1,13 @@
 import { DEFAULT_LIMITS, type TrimLimits } from './total.ts';
 
+/** Total trims at one point, %, with the airflow in g/s where it is known. */
 export interface TrimPoint {
   at: string;
   airflowGps: number;
   totals: { bank: 1 | 2; totalPct: number }[];
 }
 
+/** Lean, rich, or right. */
 export type MixtureCall = 'lean' | 'rich' | 'crossing' | 'split' | 'balanced' | 'undetermined';
 
 /**
@@ -37,6 +39,7 @@ export function classifyMixture(
   return { mixture: off[0]!.sign > 0 ? 'lean' : 'rich', banks };
 }
 
+/** How the error goes with airflow. */
 export type ShapeWord = 'fades' | 'grows' | 'flat' | 'crosses' | 'one point';
 
 /** How totals move with airflow, in one word. `points` in any order; a change under 4 points is flat. [house] */

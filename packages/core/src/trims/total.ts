@@ -8,6 +8,7 @@ export interface TrimLimits {
 
 /** Total trim within this is normal, %. Common practice, no source. */
 export const HEALTHY_BAND_PCT = 5;
+/** Total trim worth watching, and worth acting on, ±%. Common practice, no source. */
 export const DEFAULT_LIMITS: TrimLimits = { watchPct: 5, actPct: 10 };
 /** Limits in use, from early to late. Common practice; people disagree, the shop chooses. */
 export const TRIM_LIMIT_SETS: readonly (TrimLimits & { id: string; label: string })[] = [
@@ -36,6 +37,7 @@ export function isPegged(t: { stft?: number; ltft?: number }): boolean {
   return at(t.stft) || at(t.ltft);
 }
 
+/** What a total is called under the limits. */
 export type TrimVerdict = 'normal' | 'watch' | 'act' | 'undecided';
 
 /** What a total is called under the limits. `quantum`: the tool's step for a total read by eye, 0 for a mean of many samples. */

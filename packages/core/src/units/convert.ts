@@ -24,6 +24,7 @@ type Quantity =
 const SI = 'SI definition';
 const NIST = 'NIST SP 811 (2008) appendix B.8';
 
+/** The units that are converted, by quantity, each with its factor and offset. NIST SP 811. */
 export const UNITS = {
   Pa: { quantity: 'pressure', factor: 1, source: SI },
   kPa: { quantity: 'pressure', factor: 1e3, source: SI },
@@ -66,6 +67,7 @@ export const UNITS = {
   'in²': { quantity: 'area', factor: 645.16, source: NIST },
 } as const satisfies Record<string, UnitRow>;
 
+/** One of them. */
 export type Unit = keyof typeof UNITS;
 
 /**

@@ -2,6 +2,7 @@ import { convert, type Unit } from './convert.ts';
 
 /** `us-gps`: US, with airflow in g/s, as many US tools show it. */
 export const UNIT_SYSTEMS = ['metric', 'us', 'us-gps'] as const;
+/** Which units a person reads. */
 export type UnitSystem = (typeof UNIT_SYSTEMS)[number];
 
 /** Which unit a US reader expects for a metric one, and the digits shown. Common practice, no source. */
@@ -40,8 +41,10 @@ const METRIC_TWIN: Readonly<Record<string, { unit: Unit; digits: number }>> = {
 
 /** What a figure is of, where its unit alone does not say how it is read. */
 export type Role = keyof typeof ROLE_TWIN;
+/** What a quantity is of, where that decides its unit. */
 export const ROLES = Object.keys(ROLE_TWIN) as readonly Role[];
 
+/** A figure in the unit it is shown in, with its decimals. */
 export interface Shown {
   value: number;
   unit: string;

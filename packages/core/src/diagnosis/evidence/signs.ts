@@ -5,6 +5,7 @@ import { QUANTUM } from '../../obd/index.ts';
 import { againstBand, againstLimit, type LimitCall } from '../../trims/index.ts';
 import { figure, type Said, said } from '../../units/index.ts';
 
+/** Something a reading shows beside trims, with its sentence. */
 export interface Sign {
   id: SignId;
   bank: 1 | 2 | null;

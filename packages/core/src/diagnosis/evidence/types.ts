@@ -49,6 +49,7 @@ export interface TestEvidence {
   figure?: number;
 }
 
+/** A case as the weighing needs it: gathered once, in metric units, each figure with its spread. */
 export interface Evidence {
   vehicle: VehicleSpec;
   banks: 1 | 2;

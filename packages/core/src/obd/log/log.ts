@@ -15,6 +15,7 @@ export function logLine(v: LogValue): string {
   return `${v.timeText}\t${v.ecu}\t${toHex([v.service])}\t${pid}\t${v.name}\t${v.value}\t${v.unit}\n`;
 }
 
+/** Frames of a log in, channels out; told when the log is over. */
 export interface LogDecoder {
   /** Take one line; returns the values completed by it. Bad lines are counted, not thrown. */
   line(text: string): LogValue[];

@@ -22,6 +22,7 @@ export interface Element {
   texts?: Record<number, string>;
 }
 
+/** A parameter of service 01 with the channels its bytes carry (SAE J1979-DA). */
 export interface Pid {
   pid: number;
   length: number;

@@ -24,6 +24,7 @@ const OBD_STANDARD: Record<number, string> = {
 /** Fuel type, PID 51. SAE J1979 (from memory). */
 const FUEL_TYPE: Record<number, string> = { 1: 'petrol', 2: 'methanol', 3: 'ethanol', 4: 'diesel', 5: 'LPG', 6: 'CNG' };
 
+/** The parameters that are read, by number. SAE J1979-DA. */
 export const PIDS: readonly Pid[] = [
   ...[0x00, 0x20, 0x40, 0x60, 0x80, 0xa0].map((p) =>
     one(p, 4, hex(`supported${p.toString(16).padStart(2, '0').toUpperCase()}`, 'Supported PIDs', 4)),
@@ -136,6 +137,7 @@ export const FULL_SCALE: ReadonlyMap<string, number> = new Map(
   ),
 );
 
+/** The step of a channel's bytes, in the channel's unit: nothing finer than it was ever said. */
 export const QUANTUM: ReadonlyMap<string, number> = new Map(
   PIDS.flatMap((p) => p.elements.filter((e) => !e.kind).map((e) => [e.id, e.scale] as const)),
 );

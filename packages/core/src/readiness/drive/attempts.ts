@@ -17,6 +17,7 @@ export interface DriveAttempt {
   stillOpen: MonitorId[] | null;
 }
 
+/** Drives of a vehicle counted up: how many, how far in km, what broke them. */
 export interface AttemptTotals {
   count: number;
   distanceKm: number;

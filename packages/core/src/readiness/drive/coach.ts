@@ -84,6 +84,7 @@ const FRESH: StepState = {
 /** Throttle position, as the car reports it. */
 const THROTTLES = ['tp', 'tpRel', 'app'] as const;
 
+/** A drive at its second 0. `known`: channels the vehicle is known to give. */
 export function coachStart(procedure: DriveProcedure, known: ReadonlySet<string>): CoachState {
   return {
     procedure,

@@ -23,6 +23,7 @@ export interface CarState {
   incomplete?: string[];
 }
 
+/** A condition before the start with the figure it was held against. */
 export interface ConditionMet {
   id: BeforeCondition['id'];
   state: 'met' | 'not-met' | 'unknown';

@@ -15,6 +15,7 @@ export const BEFORE_CONDITIONS = [
   'codes',
   'battery',
 ] as const;
+/** What may be asked of a vehicle before a drive. */
 export type BeforeId = (typeof BEFORE_CONDITIONS)[number];
 
 /** A condition before the start: bounds in `unit`; of lamp and codes: that there are none. */
@@ -29,6 +30,7 @@ export interface BeforeCondition {
   steps?: string[];
 }
 
+/** A figure to be held between two limits, in its unit. */
 export interface Band {
   channel: string;
   low?: number;
@@ -51,6 +53,7 @@ export interface Stretch {
   unseen?: boolean;
 }
 
+/** A stretch of a drive: what is held, for how many s, and which monitors it finishes. */
 export interface DriveStep extends Stretch {
   id: string;
   says: Said;
@@ -84,6 +87,7 @@ export interface DriveProcedure {
   minutes?: number;
 }
 
+/** The phases of a step, or the step itself where it has none. */
 export const stretchesOf = (s: DriveStep): readonly Stretch[] => s.phases ?? [s];
 
 /** What means none, whatever else stands there. */

@@ -15,11 +15,13 @@ import { type BeforeCondition, type DriveProcedure, stretchesOf } from './format
 import { neededSteps } from './review.ts';
 import { inUnit } from './units.ts';
 
+/** Air at a moment (ISO 8601), °C. */
 export interface ForecastPoint {
   at: string;
   airC: number;
 }
 
+/** What a drive is planned from. */
 export interface PlanRequest {
   procedure: DriveProcedure;
   /** ISO 8601. */
@@ -30,11 +32,13 @@ export interface PlanRequest {
   cooling?: readonly CoolingPoint[];
 }
 
+/** Coolant at a moment (ISO 8601), °C. */
 export interface CoolingPoint {
   at: string;
   coolantC: number;
 }
 
+/** A condition before the start: from when to when it holds, and why. */
 export interface PlanCondition {
   id: BeforeCondition['id'];
   state: 'holds' | 'not-yet' | 'never' | 'unknown';

@@ -8,6 +8,7 @@ import { CHANNEL_UNIT, type DriveProcedure, type DriveStep, stretchesOf } from '
 import { incompleteOf } from './monitors.ts';
 import { inUnit } from './units.ts';
 
+/** How a step of a drive went: what counted in s, and what broke it. */
 export interface StepReview {
   id: string;
   state: 'done' | 'broken' | 'running' | 'not-reached' | 'not-possible';

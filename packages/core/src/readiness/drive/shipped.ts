@@ -197,4 +197,5 @@ export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
   },
 ];
 
+/** The shipped procedure of this id; undefined where there is none. */
 export const driveProcedure = (id: string): DriveProcedure | undefined => DRIVE_PROCEDURES.find((p) => p.id === id);

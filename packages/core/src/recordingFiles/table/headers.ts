@@ -93,6 +93,7 @@ const UNIT_WORDS: Readonly<Record<string, string>> = {
   l: 'L',
 };
 
+/** A unit as a header writes it, as ours; null where it is none we know. */
 export function unitWord(text: string): string | null {
   const word = text
     .trim()

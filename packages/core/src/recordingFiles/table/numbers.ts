@@ -4,7 +4,9 @@ export interface NumberStyle {
   thousands: '' | '.' | ',' | ' ' | "'";
 }
 
+/** 1,234.5 */
 export const POINT: NumberStyle = { decimal: '.', thousands: '' };
+/** 1.234,5 */
 export const COMMA: NumberStyle = { decimal: ',', thousands: '' };
 
 /** Cells in which a tool says that it has nothing. */

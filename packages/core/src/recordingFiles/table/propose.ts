@@ -2,6 +2,7 @@ import { type Role, roleOf, unitWord } from './headers.ts';
 import { type NumberQuestion, type NumberStyle, numberStyles, POINT, quantityOf } from './numbers.ts';
 import { type TimeFormat, timeFormatOf } from './times.ts';
 
+/** What stands between the cells of a line. */
 export type Separator = ',' | ';' | '\t' | '|';
 
 /** How a table is to be read: proposed from its first rows, corrected by a person, remembered per header set. */
@@ -31,6 +32,7 @@ export interface LayoutChoice {
   timeFormat?: TimeFormat;
 }
 
+/** How a table may be read, and what has to be said first. */
 export interface Proposal {
   mapping: Mapping;
   /** What has to be said before it can be read; null where nothing is missing. */

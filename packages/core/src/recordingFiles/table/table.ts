@@ -23,6 +23,7 @@ interface ColumnReader {
   style: NumberStyle;
 }
 
+/** What was read of a table, and what was left out. */
 export interface ImportSummary {
   rows: number;
   problems: { line: number; message: string }[];

@@ -11,6 +11,7 @@ export const TIME_FORMATS = {
   'datetime-dmy': 'date and time, day first',
   'datetime-mdy': 'date and time, month first',
 } as const;
+/** How a column says its time. */
 export type TimeFormat = keyof typeof TIME_FORMATS;
 
 const HALF = String.raw`(?:\s*([ap])\.?\s?m\.?)?`;
