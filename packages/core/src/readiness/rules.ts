@@ -20,7 +20,7 @@ export interface RuleBand extends RuleVehicles {
   only?: readonly MonitorId[];
 }
 
-/** What an inspection looks at beside the monitors, and whether it is in order; null: not known. */
+/** Something an inspection looks at beside the monitors, of which vehicles, and what it asks of it. */
 export interface RuleExtra extends RuleVehicles {
   test: ExtraTest;
   says: Said;

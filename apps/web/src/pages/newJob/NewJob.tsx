@@ -16,7 +16,7 @@ import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { DayFields, type DayForm, dayOf, dayText, EMPTY_DAY } from '../../job/record/DayFields.tsx';
 import { SymptomPicker } from '../../job/record/SymptomPicker.tsx';
 import { useAskVehicle } from '../../job/vehicle/useAskVehicle.ts';
-import { VehicleFields } from '../../job/vehicle/VehicleFields.tsx';
+import { VehicleAsked } from '../../job/vehicle/VehicleAsked.tsx';
 import { cardOf, EMPTY_VEHICLE, type VehicleForm, vehicleOf } from '../../job/vehicle/vehicleForm.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
 import { Field } from '../../ui/Field.tsx';
@@ -37,8 +37,8 @@ export function NewJob() {
   const { data: newest } = useRead(ROUTES.vehicles);
   // The newest are there at once; any other is found by its words, plate and VIN too.
   const [words, setWords] = useState('');
-  const asked = useDeferredValue(words.trim());
-  const { data: found } = useRead(asked === '' ? null : ROUTES.vehiclesLike(asked), {
+  const sought = useDeferredValue(words.trim());
+  const { data: found } = useRead(sought === '' ? null : ROUTES.vehiclesLike(sought), {
     keepPreviousData: true,
   });
   const vehicles = newest && [...newest, ...(found ?? []).filter((f) => !newest.some((v) => v.id === f.id))];
@@ -69,11 +69,11 @@ export function NewJob() {
     },
   });
   const { register, submit, reset, getValues, setValue, watch, busy, trouble, error, rest } = form;
-  const { ask, asking, askTrouble, heard, forget } = useAskVehicle((card) => reset({ ...getValues(), ...card }));
+  const asked = useAskVehicle((card) => reset({ ...getValues(), ...card }));
 
   const fill = (v: VehicleRequest, extra: Partial<Form>) => {
     setBase(v);
-    forget();
+    asked.forget();
     reset({ ...getValues(), ...cardOf(v, units), ...extra });
   };
   // From a practice bay: its car, once the bays are known.
@@ -126,7 +126,15 @@ export function NewJob() {
               )}
             </div>
           )}
-          <div className="flex flex-wrap items-end gap-3">
+          <VehicleAsked
+            asked={asked}
+            adapter={adapter}
+            register={register}
+            error={error}
+            get={(k) => getValues(k)}
+            set={(k, text) => setValue(k, text)}
+            now={watch()}
+          >
             <Field className="min-w-56 flex-1" label="Adapter" error={error('adapter')}>
               {(aria) => (
                 <select className="select" {...register('adapter')} {...aria}>
@@ -139,23 +147,7 @@ export function NewJob() {
                 </select>
               )}
             </Field>
-            <button type="button" className="btn" disabled={!adapter || asking} onClick={() => ask(adapter)}>
-              {asking ? 'Asking…' : 'Read from the vehicle'}
-            </button>
-          </div>
-          <Problem trouble={askTrouble} />
-          {heard && (
-            <p role="status" className="m-0">
-              {heard}
-            </p>
-          )}
-          <VehicleFields
-            register={register}
-            error={error}
-            get={(k) => getValues(k)}
-            set={(k, text) => setValue(k, text)}
-            now={watch()}
-          />
+          </VehicleAsked>
         </section>
         <section className="card grid content-start gap-3 p-4">
           <h2 className="card-title">Complaint and surroundings</h2>

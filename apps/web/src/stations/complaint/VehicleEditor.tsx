@@ -2,7 +2,7 @@ import { type JobView, VehicleChangeRequest, WRITES } from '@just-balance/contra
 import { useEffect, useRef } from 'react';
 import { write } from '../../data/writes.ts';
 import { useAskVehicle } from '../../job/vehicle/useAskVehicle.ts';
-import { VehicleFields } from '../../job/vehicle/VehicleFields.tsx';
+import { VehicleAsked } from '../../job/vehicle/VehicleAsked.tsx';
 import { cardOf, type VehicleForm, vehicleOf } from '../../job/vehicle/vehicleForm.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
@@ -26,31 +26,23 @@ export function VehicleEditor({ job, close }: { job: JobView; close: () => void 
       close();
     },
   });
-  const { ask, asking, askTrouble, heard } = useAskVehicle((card) => reset({ ...getValues(), ...card }));
+  const asked = useAskVehicle((card) => reset({ ...getValues(), ...card }));
   return (
     <dialog ref={dialog} className="modal modal-middle text-ink" onClose={close} aria-labelledby="vehicle-title">
       <form className="modal-box grid w-[min(680px,94vw)] max-w-none gap-3" onSubmit={submit} noValidate>
-        <div className="flex flex-wrap items-center justify-between gap-3">
-          <h2 id="vehicle-title" className="m-0 text-xl font-bold">
-            The vehicle
-          </h2>
-          <button type="button" className="btn" disabled={!job.adapter || asking} onClick={() => ask(job.adapter)}>
-            {asking ? 'Asking…' : 'Read from the vehicle'}
-          </button>
-        </div>
-        <Problem trouble={askTrouble} />
-        {heard && (
-          <p role="status" className="m-0">
-            {heard}
-          </p>
-        )}
-        <VehicleFields
+        <VehicleAsked
+          asked={asked}
+          adapter={job.adapter}
           register={register}
           error={error}
           get={(k) => getValues(k)}
           set={(k, text) => setValue(k, text as never)}
           now={watch()}
-        />
+        >
+          <h2 id="vehicle-title" className="m-0 self-center text-xl font-bold">
+            The vehicle
+          </h2>
+        </VehicleAsked>
         <Problem text={rest} trouble={trouble} />
         <div className="flex justify-end gap-4">
           <button type="button" className="btn" onClick={() => dialog.current?.close()}>
