@@ -126,6 +126,10 @@ export function open(what: ReactNode, path = '/'): RenderResult & { person: User
   HTMLDialogElement.prototype.showModal ??= function (this: HTMLDialogElement) {
     this.open = true;
   };
+  HTMLDialogElement.prototype.close ??= function (this: HTMLDialogElement) {
+    this.open = false;
+    this.dispatchEvent(new Event('close'));
+  };
   // A page just opened knows nothing yet.
   void mutate(() => true, undefined, { revalidate: false });
   const person = userEvent.setup();

@@ -31,7 +31,7 @@ function of(c: Case, settings: Settings): Judgement {
 }
 
 /** The weighing off the interface's thread, with the same core as the server. */
-const judge = {
+export const judge = {
   weigh(c: Case, settings: Settings): Judged {
     const j = of(c, settings);
     const { banks, points } = j.evidence;

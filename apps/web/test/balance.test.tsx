@@ -1,0 +1,318 @@
+import 'fake-indexeddb/auto';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import type { JobView } from '@just-balance/contract';
+import { TEST_BY_ID } from '@just-balance/core/catalogue';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import type { JobLive } from '../src/data/live.tsx';
+import { outbox } from '../src/data/queue.ts';
+import { BalanceStation } from '../src/stations/balance/BalanceStation.tsx';
+import { OutcomePanel } from '../src/stations/balance/OutcomePanel.tsx';
+import { weighHere } from './judge.ts';
+import { EMPTY_JOB, LEAD, openSignedIn, SIGNED_IN, server } from './page.tsx';
+
+weighHere();
+beforeEach(async () => {
+  localStorage.clear();
+  await outbox.useAccount('a1');
+});
+afterEach(cleanup);
+
+const live = { values: {}, traces: new Map(), link: null, capture: null } as unknown as JobLive;
+const VEHICLE = {
+  ...{ id: 'v1', rev: 1, label: 'Marl 2.0', year: 2012, fuel: 'petrol', metering: 'maf' },
+  ...{ displacementL: 2, cylinders: 4, banks: 1 },
+};
+const reading = (at: string, totalPct: number, more: object = {}, phase = 'before') => ({
+  ...{ id: `${phase} ${at}`, rev: 1, at: '2026-05-04T08:30:00Z', by: 'x', phase, source: 'hand' },
+  ...{ undone: false, doubtful: null, captureId: null },
+  reading: { at, trims: { bank1: { stft: 0, ltft: totalPct } }, closedLoop: true, ectC: 90, ...more },
+});
+const job = (over: object = {}): JobView =>
+  ({
+    ...EMPTY_JOB,
+    rev: 3,
+    status: 'open',
+    openedAt: '2026-05-04T08:00:00Z',
+    openedBy: 'A. Lund',
+    vehicle: VEHICLE,
+    complaint: { story: 'Lamp came on', symptoms: ['lamp-only'], recentWork: [] },
+    adapter: null,
+    ...over,
+  }) as unknown as JobView;
+/** Lean at idle, right under load: what a leak after the throttle does. */
+const LEAK = [
+  reading('idle', 21, { rpm: 760, mafGps: 2.9, mapKPa: 36 }),
+  reading('hold-2500', 6, { rpm: 2500, mafGps: 9.4 }),
+];
+const station = (j: JobView, path?: string) => openSignedIn(<BalanceStation job={j} live={live} />, path);
+const fits = () => within(screen.getByRole('region', { name: 'What fits' }));
+const card = () => screen.getByRole('heading', { level: 1 });
+
+describe('what fits', () => {
+  test('nothing is weighed before there is a reading; a look needs none', async () => {
+    const asked = server({ ...SIGNED_IN, 'POST /jobs/j1/tests': { status: 201, body: { id: 't', rev: 1 } } });
+    const { person } = station(job());
+    await screen.findByText('Readings first');
+    await person.type(await screen.findByLabelText('Find a test'), 'visual intake');
+    await person.click((await screen.findAllByRole('listitem'))[0]!.querySelector('button')!);
+    const record = within(await screen.findByRole('region', { name: /^Record: / }));
+    await person.click(record.getByRole('button', { name: 'Could not tell' }));
+    await waitFor(() => expect(asked.some((a) => a.path === '/jobs/j1/tests')).toBe(true));
+    expect(asked.find((a) => a.method === 'POST')!.body.test).toMatchObject({ outcome: 'inconclusive' });
+  });
+
+  test('a leak leads; each cause has its chance, its size and its reasons; one chosen is drawn and explained', async () => {
+    server(SIGNED_IN);
+    const { person } = station(job({ readings: LEAK }));
+    await screen.findByRole('region', { name: 'What fits' });
+    const causes = fits().getAllByRole('button');
+    expect(causes[0]!.textContent).toMatch(/leak/i);
+    expect(causes[0]!.getAttribute('aria-pressed')).toBe('true');
+    expect(causes[0]!.textContent).toMatch(/g\/s.*\d+ for, \d+ against/);
+    expect(fits().getByText('▶ lean')).toBeTruthy();
+    expect(document.body.textContent).toMatch(/others together/);
+    const second = causes[1]!.textContent!.match(/^[^\d(]+/)![0].slice(0, 12);
+    await person.click(causes[1]!);
+    expect(causes[1]!.getAttribute('aria-pressed')).toBe('true');
+    expect(document.body.textContent).toContain(`dotted: ${second.charAt(0).toLowerCase()}`);
+  });
+
+  test('what moved since the judgement before stands beside each chance', async () => {
+    server(SIGNED_IN);
+    const output = { causes: [{ fault: 'vac-leak', probability: 0.02 }] };
+    station(job({ readings: LEAK, diagnoses: [{ id: 'd', at: '2026-05-04T09:00:00Z', coreVersion: 'x', output }] }));
+    await screen.findByRole('region', { name: 'What fits' });
+    expect(
+      fits().getAllByText(/^was$/).length + (fits().getAllByRole('button')[0]!.textContent!.match(/was/g) ?? []).length,
+    ).toBeGreaterThan(0);
+    expect(document.body.textContent).toMatch(/Weighed here just now; the judgement kept with the job is of 4 May/);
+  });
+
+  test('the next test is named with its minutes; all tests are found, and another one taken', async () => {
+    server(SIGNED_IN);
+    const { person } = station(job({ readings: LEAK }));
+    await screen.findByRole('region', { name: 'What fits' });
+    expect(document.body.textContent).toMatch(/\d+ min · /);
+    await person.click(screen.getByRole('button', { name: 'All tests' }));
+    const gauge = await screen.findByRole('button', { name: /Vacuum gauge/ });
+    await person.click(gauge);
+    expect(screen.getByRole('region', { name: 'Record: Vacuum gauge' })).toBeTruthy();
+  });
+
+  test('a practice car without help is not weighed for anybody', async () => {
+    server({ ...SIGNED_IN, 'GET /practice/attempts': { body: [] } });
+    station(job({ readings: LEAK, practice: true }));
+    await screen.findByText('Without help: weigh it yourself');
+    expect(screen.queryByRole('region', { name: 'What fits' })).toBeNull();
+    expect(screen.getByText('Measured beside expected')).toBeTruthy();
+  });
+
+  test('a diesel has no trims to draw', async () => {
+    server(SIGNED_IN);
+    const vehicle = { ...VEHICLE, fuel: 'diesel', induction: 'turbo' };
+    station(job({ vehicle, readings: [reading('idle', 0, { trims: undefined, mafGps: 8, mapKPa: 101, rpm: 800 })] }));
+    await screen.findByRole('region', { name: 'What fits' });
+    expect(screen.queryByText('Trim at each airflow')).toBeNull();
+    expect(fits().queryByText('▶ lean')).toBeNull();
+  });
+});
+
+describe('after the repair', () => {
+  const repaired = {
+    readings: [...LEAK, reading('idle', 2, { rpm: 740, mafGps: 3.4 }, 'after')],
+    repairs: [
+      {
+        ...{ id: 'r', rev: 1, at: '2026-05-04T08:45:00Z', by: 'x', undone: false, text: 'Hose replaced' },
+        ...{ fault: 'vac-leak', part: null, adaptation: 'relearn', guessed: false },
+      },
+    ],
+  };
+  test('the readings after it are judged by themselves, and say so', async () => {
+    server(SIGNED_IN);
+    station(job(repaired), '/?after');
+    await screen.findByText(/Judged: the readings after the repair/);
+    await screen.findByRole('region', { name: 'What fits' });
+    expect(fits().getAllByRole('button')[0]!.textContent).toMatch(/All in order/);
+    expect(screen.getByRole('link', { name: 'The first readings' })).toBeTruthy();
+  });
+  test('without that word it is the first ones', async () => {
+    server(SIGNED_IN);
+    station(job(repaired));
+    await screen.findByRole('region', { name: 'What fits' });
+    expect(screen.queryByText(/Judged: the readings after the repair/)).toBeNull();
+    expect(fits().getAllByRole('button')[0]!.textContent).toMatch(/leak/i);
+  });
+});
+
+describe('what if', () => {
+  test('another size reads otherwise; other readings rank otherwise; nothing of it is kept', async () => {
+    const asked = server(SIGNED_IN);
+    const { person } = station(job({ readings: LEAK }));
+    await screen.findByRole('region', { name: 'What fits' });
+    await person.click(screen.getByRole('button', { name: 'What if…' }));
+    const play = within(await screen.findByRole('region', { name: 'What if' }));
+    const slider = (await play.findByRole('slider')) as HTMLInputElement;
+    expect(slider.getAttribute('aria-valuetext')).toMatch(/g\/s/);
+    const idle = () => play.getByRole('row', { name: /^Idle/ }).textContent!;
+    await waitFor(() => expect(idle()).toMatch(/measured \+21\.0/));
+    const before = idle();
+    const { fireEvent } = await import('@testing-library/react');
+    fireEvent.change(slider, { target: { value: '190' } });
+    await waitFor(() => expect(idle()).not.toBe(before));
+    const other = play.getByLabelText('Idle, %') as HTMLInputElement;
+    await person.clear(other);
+    await person.type(other, '0');
+    const causes = await play.findByRole('table', { name: '' }).catch(() => null);
+    await play.findByText('Would be');
+    expect(causes === null || causes).toBeTruthy();
+    await person.click(play.getByRole('button', { name: 'Back to what was measured' }));
+    await waitFor(() => expect(play.queryByText('Would be')).toBeNull());
+    expect(asked.filter((a) => a.method !== 'GET')).toEqual([]);
+  });
+});
+
+describe('a result is recorded', () => {
+  const panel = (id: string, over: object = {}, more: object = {}) => {
+    const asked = server({ ...SIGNED_IN, 'POST /jobs/j1/tests': { status: 201, body: { id: 't', rev: 1 } } });
+    let recorded = 0;
+    const page = openSignedIn(
+      <OutcomePanel
+        job={job(over)}
+        row={TEST_BY_ID.get(id)!}
+        likelyBank={2}
+        recorded={() => {
+          recorded++;
+        }}
+        {...more}
+      />,
+    );
+    const sent = async () => {
+      await waitFor(() => expect(recorded).toBe(1));
+      return asked.find((a) => a.method === 'POST')!.body;
+    };
+    return { ...page, asked, sent, recorded: () => recorded };
+  };
+
+  test('the outcome is pressed, and that is all', async () => {
+    const { person, sent } = panel('smoke-intake');
+    await person.click(await screen.findByRole('button', { name: 'no smoke anywhere' }));
+    expect(await sent()).toMatchObject({ phase: 'before', test: { id: 'smoke-intake', outcome: 'none' } });
+  });
+
+  test('several findings at once, those that cannot stand together put each other out', async () => {
+    const { person, sent } = panel('smoke-intake');
+    await person.click(await screen.findByRole('button', { name: 'More than one' }));
+    const outcomes = screen.getAllByRole('button', { pressed: false }).slice(0, 3);
+    expect((screen.getByRole('button', { name: 'Record' }) as HTMLButtonElement).disabled).toBe(true);
+    await person.click(outcomes[0]!);
+    await person.click(outcomes[1]!);
+    expect(outcomes[0]!.getAttribute('aria-pressed')).toBe('false');
+    await person.click(outcomes[2]!);
+    await person.click(screen.getByRole('button', { name: 'Record these 2' }));
+    expect((await sent()).test.outcome).toHaveLength(2);
+  });
+
+  test('a test of one bank names it; the likelier one is chosen already', async () => {
+    const perBank = [...TEST_BY_ID.values()].find((t) => t.perBank && !t.measure && !t.reading)!;
+    const { person, sent } = panel(perBank.id, { vehicle: { ...VEHICLE, banks: 2, cylinders: 6 } });
+    expect((await screen.findByRole('button', { name: 'Bank 2' })).getAttribute('aria-pressed')).toBe('true');
+    await person.click(screen.getByRole('button', { name: 'Bank 1' }));
+    await person.click(screen.getByRole('button', { name: 'No access' }));
+    expect((await sent()).test).toMatchObject({ bank: 1, outcome: 'not-accessible' });
+  });
+
+  test('figures are asked for in the units shown; an odd one is asked about and can be kept; words are refused', async () => {
+    const { person, sent, recorded } = panel('fuel-pressure');
+    const load = (await screen.findByLabelText(/^Under load, kPa/)) as HTMLInputElement;
+    await person.click(screen.getByRole('button', { name: 'Record' }));
+    expect(document.body.textContent).toMatch(/enter at least one figure/);
+    await person.type(load, 'high');
+    await person.click(screen.getByRole('button', { name: 'Record' }));
+    expect(document.body.textContent).toMatch(/“high” is not a number/);
+    await person.clear(load);
+    await person.type(load, '2');
+    await person.click(screen.getByRole('button', { name: 'Record' }));
+    expect(document.body.textContent).toMatch(/is outside .* Right as it stands\?/);
+    expect(recorded()).toBe(0);
+    await person.click(screen.getByRole('button', { name: 'Keep it' }));
+    expect((await sent()).test.values).toEqual({ loadKPa: 2 });
+  });
+
+  test('a part swapped in is named; a result after a repair says so', async () => {
+    const repairs = [{ id: 'r', at: '2026-05-04T08:45:00Z', undone: false, fault: null, part: null }];
+    const { person, sent } = panel('known-good-swap', { repairs }, { part: 'map-sensor' });
+    await person.click(await screen.findByRole('button', { name: 'Before the repair' }));
+    const [first] = screen.getByLabelText('Part that was swapped in').querySelectorAll('option');
+    await person.selectOptions(screen.getByLabelText('Part that was swapped in'), first!.value);
+    await person.click(screen.getByRole('button', { name: 'cured' }));
+    expect(await sent()).toMatchObject({ phase: 'before', test: { part: first!.value, outcome: 'fixed' } });
+  });
+
+  test('cylinders are named where a test finds them', async () => {
+    const { person, sent } = panel('injector-balance');
+    await person.click(await screen.findByRole('button', { name: '3' }));
+    await person.click(screen.getByRole('button', { name: '1' }));
+    await person.click(screen.getByRole('button', { name: '3' }));
+    await person.click(screen.getByRole('button', { name: '4' }));
+    await person.click(screen.getByRole('button', { name: 'Could not tell' }));
+    expect((await sent()).test.cylinders).toEqual([1, 4]);
+  });
+
+  test('what the server refuses is said, and nothing is recorded', async () => {
+    const refused = { status: 409, body: { statusCode: 409, message: 'the job is closed' } };
+    server({ ...SIGNED_IN, 'POST /jobs/j1/tests': refused });
+    let recorded = 0;
+    const { person } = openSignedIn(
+      <OutcomePanel
+        job={job()}
+        row={TEST_BY_ID.get('smoke-intake')!}
+        likelyBank={1}
+        recorded={() => void recorded++}
+      />,
+    );
+    await person.click(await screen.findByRole('button', { name: 'Could not tell' }));
+    await screen.findByText('the job is closed');
+    expect(recorded).toBe(0);
+  });
+});
+
+describe('measured beside expected', () => {
+  test('each figure beside its band, and what is outside is said; a better figure is kept with its source', async () => {
+    const asked = server({ ...SIGNED_IN, 'POST /jobs/j1/known': { status: 201, body: { id: 'k', rev: 1 } } });
+    const { person } = station(job({ readings: LEAK }));
+    const rows = within(await screen.findByRole('region', { name: 'Measured beside expected' }));
+    expect(rows.getByRole('row', { name: /^Airflow, idle/ }).textContent).toMatch(/2\.9.*physics/);
+    await person.click(rows.getByRole('button', { name: 'Airflow, idle: enter a better figure' }));
+    await person.type(rows.getByLabelText(/^From/), '3');
+    await person.type(rows.getByLabelText(/^To/), '3.6');
+    await person.type(rows.getByLabelText(/source|where/i), 'service data, group 3');
+    await person.click(rows.getByRole('button', { name: /Keep/ }));
+    await waitFor(() => expect(asked.some((a) => a.path === '/jobs/j1/known')).toBe(true));
+    expect(asked.find((a) => a.path === '/jobs/j1/known')!.body).toMatchObject({
+      at: 'idle',
+      quantity: 'airflow',
+      low: 3,
+      high: 3.6,
+      source: 'service data, group 3',
+    });
+  });
+  test('a figure that was entered can be taken back by whoever sees it', async () => {
+    const known = [
+      {
+        ...{ id: 'k1', rev: 2, layer: 'entered', at: 'idle', quantity: 'airflow', low: 3, high: 3.6 },
+        ...{ source: 'service data', by: LEAD.name, undone: false },
+      },
+    ];
+    const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1/known/k1': { body: { id: 'k1', rev: 3 } } });
+    const { person } = station(job({ readings: LEAK, known }));
+    await person.click(await screen.findByRole('button', { name: 'Take back' }));
+    await waitFor(() => expect(asked.find((a) => a.method === 'PATCH')?.body).toEqual({ rev: 2, undone: true }));
+  });
+});
+
+test('the next step is the first thing on the page', async () => {
+  server(SIGNED_IN);
+  station(job({ readings: LEAK }));
+  await screen.findByRole('region', { name: 'What fits' });
+  expect(card()).toBeTruthy();
+});
