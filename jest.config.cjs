@@ -33,7 +33,7 @@ const common = {
       { jsc: { target: 'es2022', parser: { syntax: 'ecmascript' } }, module: { type: 'commonjs' } },
     ],
   },
-  transformIgnorePatterns: ['/node_modules/(?!(@nestjs|@tanstack|uuid|d3-[a-z-]+|internmap)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(@nestjs|@tanstack|@zip\\.js|uuid|d3-[a-z-]+|internmap)/)'],
   testEnvironment: 'node',
   // Looked up through Jest's sandbox these two make a simulation several times slower.
   sandboxInjectedGlobals: ['Math', 'Number'],

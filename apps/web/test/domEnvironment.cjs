@@ -13,6 +13,7 @@ module.exports = class extends TestEnvironment {
       'Request',
       'ReadableStream',
       'WritableStream',
+      'TransformStream',
     ])
       this.global[name] ??= globalThis[name];
     // Nothing has a size here: it never calls.

@@ -119,6 +119,17 @@ export const around = (what: ReactNode, path = '/') => (
   </PreferencesProvider>
 );
 
+/** A canvas takes every stroke from now on and draws nothing. */
+export function drawsNothing(): void {
+  HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement) {
+    const own = {
+      canvas: this,
+      measureText: () => ({ width: 8, actualBoundingBoxAscent: 6, actualBoundingBoxDescent: 2 }),
+    };
+    return new Proxy(own, { get: (o, key) => Reflect.get(o, key) ?? (() => {}), set: () => true });
+  } as never;
+}
+
 /** Something of the page, with what stands around it, and the person in front of it. */
 export function open(what: ReactNode, path = '/'): RenderResult & { person: UserEvent } {
   window.matchMedia ??= (() => ({ matches: false })) as never;
