@@ -153,7 +153,7 @@ function Trace({ points, low, high, span, goodS, axis, label }: TraceProps) {
         min: -WINDOW_S,
         max: 0,
         display: axis,
-        ticks: { ...tick, stepSize: 15, callback: (v) => (v === 0 ? 'now' : `${v} s`) },
+        ticks: { ...tick, stepSize: 15, callback: (v) => (v === 0 ? 'now' : `${numberText(Number(v))} s`) },
         grid: { display: false },
       },
       y: {
@@ -162,7 +162,7 @@ function Trace({ points, low, high, span, goodS, axis, label }: TraceProps) {
         max,
         ticks: {
           ...tick,
-          callback: (v) => Number(v).toLocaleString('en-US', { maximumFractionDigits: 1 }),
+          callback: (v) => numberText(Math.round(10 * Number(v)) / 10),
         },
         grid: { color: theme.colour.rule },
         afterBuildTicks: (s) => {

@@ -1,5 +1,5 @@
 import { type Channel, indexAt, type Level, reduce } from '@just-balance/core/series';
-import { signed } from '@just-balance/core/units';
+import { numberText, signed } from '@just-balance/core/units';
 import { useGesture } from '@use-gesture/react';
 import type { ChartData, ChartOptions } from 'chart.js';
 import { scaleLinear } from 'd3-scale';
@@ -96,9 +96,7 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
                 autoSkip: false,
                 // Neighbours share a border: the top figure of one would print over the lowest of the other.
                 callback: (v: number | string, k: number) =>
-                  k === 0 && i < drawn.length - 1
-                    ? ''
-                    : Number(v).toLocaleString('en-US', { maximumFractionDigits: digits }),
+                  k === 0 && i < drawn.length - 1 ? '' : numberText(Number(Number(v).toFixed(digits))),
               },
               grid: { color: theme.colour.rule },
               border: { color: theme.colour.soft },

@@ -1,3 +1,4 @@
+import { numberText } from '@just-balance/core/units';
 import {
   Chart,
   type ChartOptions,
@@ -26,6 +27,12 @@ export function chartTheme() {
   return {
     colour,
     tick: (size = 11) => ({ color: colour.soft, font: { size, family: FIGURES } }),
+    /** The same on an axis of figures, written as figures are everywhere. */
+    figures: (size = 11) => ({
+      color: colour.soft,
+      font: { size, family: FIGURES },
+      callback: (v: number | string) => numberText(Number(v)),
+    }),
     title: (text: string) => ({ display: true, text, color: colour.ink, font: { size: 13, family: WORDS } }),
     /** Where a figure is expected: across the plot, or along one scale of several. */
     band: (low: number, high: number, scale = 'y'): AnnotationOptions => ({

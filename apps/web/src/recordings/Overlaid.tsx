@@ -2,6 +2,7 @@ import type { CaptureView, JobView } from '@just-balance/contract';
 import { pointLabel } from '@just-balance/core/case';
 import { storyOf } from '@just-balance/core/proof';
 import type { Channel } from '@just-balance/core/series';
+import { numberText } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { Plot, useChartTheme } from '../charts/Plot.tsx';
 import { channelLabel } from './importing/channels.ts';
@@ -64,7 +65,7 @@ function Both({ jobId, pair }: { jobId: string; pair: Pair }) {
   const wanted = useMemo(() => [channel], [channel]);
   const before = useRecording(jobId, pair.before.id, wanted);
   const after = useRecording(jobId, pair.after.id, wanted);
-  const { colour, tick } = useChartTheme();
+  const { colour, tick, figures } = useChartTheme();
   const both = (before.view?.channels ?? [])
     .filter((c) => c.kind === 'number' && after.view?.channels.some((a) => a.id === c.id))
     .map((c) => c.id)
@@ -97,8 +98,11 @@ function Both({ jobId, pair }: { jobId: string; pair: Pair }) {
           }}
           options={{
             scales: {
-              x: { type: 'linear', ticks: { ...tick(), maxRotation: 0, callback: (v) => `${v} s` } },
-              y: { ticks: tick() },
+              x: {
+                type: 'linear',
+                ticks: { ...tick(), maxRotation: 0, callback: (v) => `${numberText(Number(v))} s` },
+              },
+              y: { ticks: figures() },
             },
           }}
         />

@@ -55,7 +55,7 @@ function Scatter({
   annotations?: AnnotationOptions[];
   label: string;
 }) {
-  const { colour, tick, title } = useChartTheme();
+  const { colour, figures, title } = useChartTheme();
   const data = useMemo(
     () => ({
       datasets: [
@@ -84,12 +84,12 @@ function Scatter({
   const options = useMemo(() => {
     const axis = (text: string) => ({
       type: 'linear' as const,
-      ticks: tick(12),
+      ticks: figures(12),
       grid: { color: colour.rule },
       title: title(text),
     });
     return { scales: { x: axis(xTitle), y: axis(yTitle) } };
-  }, [xTitle, yTitle, colour, tick, title]);
+  }, [xTitle, yTitle, colour, figures, title]);
   return (
     <div className="h-[430px]">
       <Plot type="scatter" data={data} options={options} annotations={annotations} label={label} />

@@ -2,7 +2,7 @@ import type { EntryView } from '@just-balance/contract';
 import { WRITES } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
 import { type BankRelearn, relearn } from '@just-balance/core/relearn';
-import { counted, figure, said, signed } from '@just-balance/core/units';
+import { counted, figure, numberText, said, signed } from '@just-balance/core/units';
 import { useEffect, useState } from 'react';
 import { Plot, useChartTheme } from '../../charts/Plot.tsx';
 import { newId } from '../../data/api.ts';
@@ -134,7 +134,7 @@ function Memory({ bank, live }: { bank: BankRelearn; live: JobLive }) {
   };
   const xy = (points: readonly TracePoint[]) => points.map((p) => ({ x: p.t - end, y: p.v }));
   const seconds = bySecond(short);
-  const { colour, tick, band } = useChartTheme();
+  const { colour, tick, figures, band } = useChartTheme();
   const lines = { pointRadius: 0, borderWidth: 2, tension: 0 };
   const total = seconds.map((p) => ({ x: p.t - end, y: p.v + held(p.t) }));
   return (
@@ -160,10 +160,10 @@ function Memory({ bank, live }: { bank: BankRelearn; live: JobLive }) {
                   ...tick(),
                   maxRotation: 0,
                   stepSize: spanMin > 4 ? 120 : 30,
-                  callback: (v) => (v === 0 ? 'now' : `${Number(v) / 60} min`),
+                  callback: (v) => (v === 0 ? 'now' : `${numberText(Number(v) / 60)} min`),
                 },
               },
-              y: { suggestedMin: -12, suggestedMax: 12, ticks: tick() },
+              y: { suggestedMin: -12, suggestedMax: 12, ticks: figures() },
             },
           }}
           annotations={bank.settled ? [band(bank.settled.low, bank.settled.high)] : []}
