@@ -316,3 +316,56 @@ test('the next step is the first thing on the page', async () => {
   await screen.findByRole('region', { name: 'What fits' });
   expect(card()).toBeTruthy();
 });
+
+describe('an engine of two banks', () => {
+  const V6 = { ...VEHICLE, cylinders: 6, banks: 2, displacementL: 3 };
+  const both = (at: string, one: number, two: number, more: object) =>
+    reading(at, 0, {
+      trims: { bank1: { stft: 0, ltft: one }, bank2: { stft: 0, ltft: two } },
+      ...more,
+    });
+  const sided = [
+    both('idle', 24, 2, { rpm: 700, mafGps: 4.1, mapKPa: 34 }),
+    both('hold-2500', 7, 1, { rpm: 2500, mafGps: 13.5 }),
+  ];
+  test('the bank that is off is named: of the mixture, of its shape, of the cause', async () => {
+    server(SIGNED_IN);
+    station(job({ vehicle: V6, readings: sided }));
+    await screen.findByRole('region', { name: 'What fits' });
+    const text = screen.getByRole('region', { name: 'What fits' }).textContent!;
+    expect(text).toMatch(/lean, bank 1|banks split/);
+    expect(text).toMatch(/Bank 1: .*Rule of thumb\./);
+    expect(fits().getAllByRole('button')[0]!.textContent).toMatch(/bank 1/);
+    expect(document.body.textContent).toMatch(/● bank 1 {3}◇ bank 2/);
+  });
+  test('both alike are both: no bank is named', async () => {
+    server(SIGNED_IN);
+    const alike = [
+      both('idle', 22, 22, { rpm: 700, mafGps: 4.1, mapKPa: 34 }),
+      both('hold-2500', 7, 7, { rpm: 2500, mafGps: 13.5 }),
+    ];
+    station(job({ vehicle: V6, readings: alike }));
+    await screen.findByRole('region', { name: 'What fits' });
+    const text = screen.getByRole('region', { name: 'What fits' }).textContent!;
+    expect(text).toMatch(/lean, both banks/);
+    expect(text).toMatch(/Both banks: /);
+  });
+  test('what if: each bank has its own column, from the size the judgement found', async () => {
+    server(SIGNED_IN);
+    const { person } = station(job({ vehicle: V6, readings: sided }));
+    await screen.findByRole('region', { name: 'What fits' });
+    const size = fits()
+      .getAllByRole('button')[0]!
+      .textContent!.match(/([\d.]+ g\/s)/)![1]!;
+    await person.click(screen.getByRole('button', { name: 'What if…' }));
+    const play = within(await screen.findByRole('region', { name: 'What if' }));
+    const slider = await play.findByRole('slider');
+    expect(slider.getAttribute('aria-valuetext')).toContain(size);
+    await waitFor(() =>
+      expect(play.getByRole('row', { name: /^Idle/ }).textContent).toMatch(/measured \+24\.0.*measured \+2\.0/),
+    );
+    const [, one, two] = within(play.getByRole('row', { name: /^Idle/ })).getAllByRole('cell');
+    const trim = (cell: HTMLElement) => Number(cell.textContent!.replace('−', '-').match(/[-+]?[\d.]+/)![0]);
+    expect(trim(one!)).toBeGreaterThan(trim(two!) + 5);
+  });
+});

@@ -203,6 +203,28 @@ describe('a record by hand', () => {
     });
   });
 
+  test('the freeze frame asks for what the standard stores, each in the reader’s unit, and gives each back by its name', async () => {
+    const asked = server(routes);
+    localStorage.setItem('jb-units', 'us');
+    const { person } = open(<HandRecord job={JOB} phase="before" done={() => {}} />);
+    const typedIn: [label: string, text: string, name: string, unit: string, metric: number][] = [
+      ['Engine speed, rpm', '2500', 'rpm', 'rpm', 2500],
+      ['Road speed, mph', '50', 'vss', 'km/h', 80.5],
+      ['Calculated load, %', '33.3', 'load', '%', 33.3],
+      ['Intake air, °F', '68', 'iat', '°C', 20],
+      ['Throttle, absolute, %', '17.6', 'tp', '%', 17.6],
+      ['Short-term trim, bank 1, %', '-3.1', 'stft1', '%', -3.1],
+    ];
+    for (const [label, text] of typedIn) await person.type(input(label), text);
+    await keep(person);
+    await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
+    const { freezeFrame } = asked.find((a) => a.method === 'POST')!.body;
+    expect(freezeFrame.map((f: { name: string; unit: string }) => [f.name, f.unit])).toEqual(
+      typedIn.map(([, , name, unit]) => [name, unit]),
+    );
+    for (const [i, [, , , , metric]] of typedIn.entries()) expect(freezeFrame[i].value).toBeCloseTo(metric, 0);
+  });
+
   test('put right: as it stood, whole, with its revision', async () => {
     const asked = server(routes);
     const record = {

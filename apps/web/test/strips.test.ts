@@ -86,3 +86,25 @@ describe('the band of a live strip', () => {
     ).toEqual([12, 13, 10]);
   });
 });
+
+describe('what stands on a strip', () => {
+  test('a row each, in their order, with unit, decimals and the rate of what they are read from', () => {
+    const rows = (over: object) =>
+      strips('idle', over).map((s) => [s.id, s.label, s.unit, s.digits, s.rate ?? s.id].join(' | '));
+    expect(rows({})).toEqual([
+      'rpm | Engine speed | rpm | 0 | rpm',
+      'maf | Airflow (MAF) | g/s | 2 | maf',
+      'map | Manifold (MAP) | kPa | 0 | map',
+      't1 | Total trim | % | 1 | stft1',
+    ]);
+    expect(rows({ banks: 2, cylinders: 6 }).slice(-2)).toEqual([
+      't1 | Total trim, bank 1 ● | % | 1 | stft1',
+      't2 | Total trim, bank 2 ◇ | % | 1 | stft2',
+    ]);
+  });
+  test('trims reach as far above as below, and further than their limit', () => {
+    const trim = strips('idle').find((s) => s.id === 't1')!;
+    expect([trim.low, trim.high]).toEqual([-DEFAULT_LIMITS.watchPct, DEFAULT_LIMITS.watchPct]);
+    expect(trim.span).toBeGreaterThan(2 * DEFAULT_LIMITS.watchPct);
+  });
+});
