@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import {
   beginRun,
+  CAPTURE_POINTS,
   capturePoint,
   FREE_START,
   flagsOf,
@@ -14,6 +15,7 @@ import {
   guidedSetup,
   guidedStatus,
   planOf,
+  pointsFor,
   readingOf,
   record,
   runStatus,
@@ -396,5 +398,42 @@ describe('one capture for whoever keeps the record', () => {
     expect(planOf('free')).toBe(PLANS.road);
     expect(planOf('free', 'rpm').fast).toEqual([0x0c]);
     expect(() => planOf('free', 'nothing')).toThrow(/nothing/);
+  });
+});
+
+describe('the points and their conditions', () => {
+  // Common practice, no source: engine speed, road speed and length of the window of each; what is read warm and in closed loop.
+  test.each([
+    ['koeo', 'steady', 0, 0, undefined, 3, false, false, 'pressure'],
+    ['cold-idle', 'steady', 450, 2000, undefined, 10, false, false, 'mixture'],
+    ['idle', 'steady', 450, 1200, undefined, 10, true, true, 'mixture'],
+    ['idle-ac', 'steady', 450, 1300, undefined, 10, true, true, 'mixture'],
+    ['hold-2500', 'steady', 2000, 3500, undefined, 10, true, true, 'mixture'],
+    ['snap', 'peak', 450, 7000, undefined, 0.2, true, false, 'snap'],
+    ['road-load', 'steady', 1100, 3800, 40, 10, true, true, 'road'],
+    ['full-load', 'peak', 2200, 6500, undefined, 2, true, false, 'pull'],
+    ['boost', 'peak', 1800, 6500, undefined, 2, true, false, 'pull'],
+    ['decel', 'peak', 1200, 4500, 30, 2, true, false, 'road'],
+  ])('%s', (at, kind, rpmLow, rpmHigh, speedLowKmh, windowS, needsWarm, needsClosedLoop, plan) => {
+    const p = capturePoint(at)!;
+    expect({ ...p, speedLowKmh: p.speedLowKmh }).toMatchObject({
+      ...{ at, kind, rpmLow, rpmHigh, speedLowKmh, windowS, needsWarm, needsClosedLoop, plan },
+    });
+  });
+  test('trims are read at steady points with the engine running, and at no other', () => {
+    expect(CAPTURE_POINTS.filter((p) => p.trims).map((p) => p.at)).toEqual(
+      CAPTURE_POINTS.filter((p) => p.kind === 'steady' && p.rpmHigh > 0).map((p) => p.at),
+    );
+  });
+  test('what a complaint asks for beside idle and the hold, in the order in which it is taken', () => {
+    const petrol = { fuel: 'petrol', metering: 'maf', induction: 'na' };
+    expect(pointsFor(petrol, [])).toEqual(['idle', 'hold-2500']);
+    expect(pointsFor(petrol, ['low-power'])).toEqual(['idle', 'hold-2500', 'road-load', 'full-load']);
+    expect(pointsFor({ ...petrol, induction: 'turbo' }, ['limp-mode']).at(-1)).toBe('boost');
+    expect(pointsFor(petrol, ['hesitation', 'surge'])).toEqual(['idle', 'hold-2500', 'snap', 'road-load']);
+    expect(pointsFor(petrol, ['hard-start-cold']).slice(0, 2)).toEqual(['koeo', 'cold-idle']);
+    expect(pointsFor(petrol, ['stall'])).toContain('idle-ac');
+    expect(pointsFor({ ...petrol, metering: 'speed-density' }, [])[0]).toBe('koeo');
+    expect(pointsFor({ ...petrol, fuel: 'diesel' }, [])).toEqual(['koeo', 'idle', 'hold-2500', 'full-load']);
   });
 });

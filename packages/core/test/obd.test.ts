@@ -384,6 +384,9 @@ describe('a whole log on bytes is the same as line by line', () => {
       '(1) can0 7E8#03410D32',
       '(1.5)  can0  7E8#03410D32 ',
       '(.5) can0 7E8#03410D32',
+      // Nine bytes are no frame, nor is half of one.
+      '(1.6) can0 7E8#03410D320000000000',
+      '(1.7) can0 7E8#03410D3',
     ),
   );
   test('rows, counts and complaints agree however the file is cut', () => {
