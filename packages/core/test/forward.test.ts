@@ -39,7 +39,7 @@ describe('a reading of a stretch of a recording', () => {
     texts: [{ id: 'fuelSys1', time, value: Array.from(time, () => 'closed loop') }],
     channels: [
       channel('rpm', 'rpm', (t) => (t < 60 ? 740 : 2500)),
-      channel('maf', 'g/s', (t) => (t < 60 ? 3 : 9)),
+      channel('maf', 'g/s', (t) => (t < 60 ? 3 : 9) + (t % 2 ? 0.02 : -0.02)),
       channel('ect', '°C', () => 88),
       channel('stft1', '%', () => 1),
       channel('ltft1', '%', () => 4),
@@ -47,13 +47,26 @@ describe('a reading of a stretch of a recording', () => {
   } as unknown as Parameters<typeof readingOfStretch>[0];
   const engine = { banks: 1, metered: true, fuel: 'petrol', turbo: false, baroKPa: 100 } as const;
   test('is of that stretch: not of what comes before or after it', () => {
-    expect(readingOfStretch(series, engine, 'idle', 30, 59).reading).toMatchObject({ rpm: 740, mafGps: 3 });
-    expect(readingOfStretch(series, engine, 'hold-2500', 60, 90).reading).toMatchObject({ rpm: 2500, mafGps: 9 });
+    expect(readingOfStretch(series, engine, 'idle', 30, 59).reading).toMatchObject({
+      rpm: 740,
+      mafGps: expect.closeTo(3, 1),
+    });
+    expect(readingOfStretch(series, engine, 'hold-2500', 60, 90).reading).toMatchObject({
+      rpm: 2500,
+      mafGps: expect.closeTo(9, 1),
+    });
+  });
+  test('an airflow that never moves in a running engine is not measured: it is left out', () => {
+    const still = {
+      ...series,
+      channels: series.channels.map((c) => (c.id === 'maf' ? channel('maf', 'g/s', () => 3) : c)),
+    };
+    expect(readingOfStretch(still, engine, 'idle', 30, 59).reading.mafGps).toBeUndefined();
   });
   test('both its ends count, also where one is the only sample', () => {
     const { reading } = readingOfStretch(series, engine, 'idle', 58.5, 59);
-    expect(reading.mafGps).toBe(3);
-    expect(readingOfStretch(series, engine, 'hold-2500', 59.5, 60).reading.mafGps).toBe(9);
+    expect(reading.mafGps).toBeCloseTo(3, 1);
+    expect(readingOfStretch(series, engine, 'hold-2500', 59.5, 60).reading.mafGps).toBeCloseTo(9, 1);
   });
   test('empty, too long, without a value, or of a point that nobody captures: said', () => {
     const of = (at: string, from: number, to: number) => () => readingOfStretch(series, engine, at as never, from, to);
