@@ -3,7 +3,8 @@ import type { CapturePoint } from '@just-balance/core/capture';
 import { airflowBand, manifoldBand } from '@just-balance/core/expected';
 import { holdOnto } from '@just-balance/core/series';
 import type { TrimLimits } from '@just-balance/core/trims';
-import type { JobLive, TracePoint } from '../data/live.tsx';
+import type { JobLive } from '../data/live.tsx';
+import type { TracePoint } from '../data/traces.ts';
 import { engineFacts } from '../job/vehicle/engineFacts.ts';
 
 type Traces = Pick<JobLive, 'traces'>;

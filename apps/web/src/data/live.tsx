@@ -3,11 +3,7 @@ import { type Sample, unpackSecond } from '@just-balance/core/link';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, SCREEN } from './api.ts';
 import { catchUp, lookAgain } from './job.ts';
-
-export interface TracePoint {
-  t: number;
-  v: number;
-}
+import { type TracePoint, Traces } from './traces.ts';
 
 export interface JobLive {
   connected: boolean;
@@ -27,10 +23,6 @@ export interface JobLive {
   listen: (f: (samples: readonly Sample[]) => void) => () => void;
 }
 
-const KEEP_S = 120;
-/** Trims are followed while they settle, s. */
-const KEEP_TRIMS_S = 600;
-const SETTLING = new Set(['stft1', 'ltft1', 'stft2', 'ltft2', 'rpm']);
 /** What a message holds, in time order: the whole second where it comes with it. */
 function samplesOf(m: Extract<ServerMessage, { type: 'live' }>): Sample[] {
   const { second } = m;
@@ -48,7 +40,7 @@ export function useJobLive(jobId: string): JobLive {
   const [link, setLink] = useState<LinkStatus | null>(null);
   const [present, setPresent] = useState<readonly string[]>([]);
   const [capture, setCapture] = useState<CaptureStatus | null>(null);
-  const traces = useRef(new Map<string, TracePoint[]>());
+  const traces = useRef(new Traces());
   const hearing = useRef(new Set<(samples: readonly Sample[]) => void>());
   const listen = useCallback((f: (samples: readonly Sample[]) => void) => {
     hearing.current.add(f);
@@ -60,7 +52,7 @@ export function useJobLive(jobId: string): JobLive {
     let tries = 0;
     let timer: ReturnType<typeof setTimeout> | undefined;
     let over = false;
-    traces.current = new Map();
+    traces.current = new Traces();
 
     const refresh = () => {
       api.get(ROUTES.link(jobId)).then(
@@ -86,12 +78,7 @@ export function useJobLive(jobId: string): JobLive {
         } else if (m.type === 'live' && m.jobId === jobId) {
           const t = m.t / 1000;
           for (const [k, v] of Object.entries(m.values)) {
-            if (typeof v !== 'number') continue;
-            const list = traces.current.get(k) ?? [];
-            list.push({ t, v });
-            const keep = SETTLING.has(k) ? KEEP_TRIMS_S : KEEP_S;
-            while (list.length > 0 && list[0]!.t < t - keep) list.shift();
-            traces.current.set(k, list);
+            if (typeof v === 'number') traces.current.add(k, t, v);
           }
           setValues((old) => ({ ...old, ...m.values }));
           const samples = samplesOf(m);

@@ -17,8 +17,8 @@ import {
   type ShellHandlers,
   unpackSecond,
 } from '@just-balance/core/link';
-import type { TracePoint } from '../data/live.tsx';
 import type { KeptSecond, OfflineRecording } from '../data/offlineTypes.ts';
+import { Traces } from '../data/traces.ts';
 import type { OfflineStore } from '../data/Uploader.ts';
 
 /** The link over a port, as this needs it. */
@@ -59,10 +59,6 @@ export interface NewRecording {
 }
 
 const SECOND_MS = 1000;
-/** The last two minutes of a channel; trims longer, while they settle, s. */
-const KEEP_S = 120;
-const KEEP_TRIMS_S = 600;
-const SETTLING = new Set(['stft1', 'ltft1', 'stft2', 'ltft2', 'rpm']);
 /** How often what is recorded is offered to the shop, s. */
 const OFFER_S = 5;
 
@@ -73,7 +69,7 @@ const OFFER_S = 5;
 export class DeviceLink {
   /** Values and traces, filled in place: a screen looks at them many times a second. */
   values: Record<string, number | string> = {};
-  readonly traces = new Map<string, TracePoint[]>();
+  readonly traces = new Traces();
   private readonly shell: PortLink;
   private readonly listeners = new Set<() => void>();
   private readonly hearing = new Set<(samples: readonly Sample[]) => void>();
@@ -136,13 +132,7 @@ export class DeviceLink {
     this.count += samples.length;
     for (const s of samples) {
       this.counts.set(s.channel, (this.counts.get(s.channel) ?? 0) + 1);
-      if (typeof s.value !== 'number') continue;
-      const t = s.atUs / 1e6;
-      const list = this.traces.get(s.channel) ?? [];
-      list.push({ t, v: s.value });
-      const keep = SETTLING.has(s.channel) ? KEEP_TRIMS_S : KEEP_S;
-      while (list.length > 0 && list[0]!.t < t - keep) list.shift();
-      this.traces.set(s.channel, list);
+      if (typeof s.value === 'number') this.traces.add(s.channel, s.atUs / 1e6, s.value);
     }
     this.values = { ...this.values, ...Object.fromEntries(samples.map((s) => [s.channel, s.value])) };
     if (this.state.recording && this.state.capture?.state !== 'paused') this.batch.push(...samples);

@@ -6,7 +6,8 @@ import { counted, figure, numberText, said, signed } from '@just-balance/core/un
 import { useEffect, useState } from 'react';
 import { Plot, useChartTheme } from '../../charts/Plot.tsx';
 import { newId } from '../../data/api.ts';
-import type { JobLive, TracePoint } from '../../data/live.tsx';
+import type { JobLive } from '../../data/live.tsx';
+import type { TracePoint } from '../../data/traces.ts';
 import { write } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { clock } from '../../job/frame/TimerBar.tsx';
