@@ -134,6 +134,13 @@ export function drawsNothing(): void {
 export function open(what: ReactNode, path = '/'): RenderResult & { person: UserEvent } {
   window.matchMedia ??= (() => ({ matches: false })) as never;
   Element.prototype.scrollIntoView ??= () => {};
+  Blob.prototype.text ??= function (this: Blob) {
+    return new Promise((done) => {
+      const reader = new FileReader();
+      reader.onload = () => done(String(reader.result));
+      reader.readAsText(this);
+    });
+  };
   HTMLDialogElement.prototype.showModal ??= function (this: HTMLDialogElement) {
     this.open = true;
   };

@@ -1,0 +1,149 @@
+import 'fake-indexeddb/auto';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { PRACTICE_LEVELS } from '@just-balance/core/practice';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { Route, Routes } from 'react-router';
+import { Practice } from '../src/pages/practice/Practice.tsx';
+import { PracticeBar } from '../src/practice/PracticeBar.tsx';
+import { EMPTY_JOB, LEAD, openSignedIn, refused, SIGNED_IN, server } from './page.tsx';
+
+beforeEach(() => localStorage.clear());
+afterEach(cleanup);
+
+const CARS = [
+  { id: 'breather', title: 'A breather', level: PRACTICE_LEVELS[0], story: 'It hunts when warm', best: 82 },
+  { id: 'two-lungs', title: 'Two lungs', level: PRACTICE_LEVELS[1], story: 'It has no power', best: null },
+];
+const line = (over: object = {}) => ({
+  ...{ id: 't1', job: 'j7', by: LEAD.name, at: '2026-05-04T08:00:00Z', title: 'A breather', level: PRACTICE_LEVELS[0] },
+  ...{
+    scenario: 'breather',
+    hints: true,
+    exam: null,
+    minutes: 21,
+    signed: null,
+    total: null,
+    answered: false,
+    ...over,
+  },
+});
+function page(tries: object[] = [], more: object = {}, account: object = {}) {
+  const asked = server({
+    'GET /session': { body: { account: { ...LEAD, ...account }, setupNeeded: false, demo: null } },
+    ...{
+      'GET /practice/scenarios': { body: CARS },
+      'GET /practice/attempts': { body: tries },
+      'GET /bays': { body: [] },
+    },
+    'POST /practice/attempts': { status: 201, body: { ...line(), id: 't9', job: 'j9' } },
+    ...more,
+  });
+  const opened = openSignedIn(
+    <Routes>
+      <Route path="/practice" element={<Practice />} />
+      <Route path="*" element={<p>elsewhere</p>} />
+    </Routes>,
+    '/practice',
+  );
+  const begun = () =>
+    waitFor(() => {
+      const post = asked.find((a) => a.method === 'POST');
+      expect(post).toBeDefined();
+      return post!.body;
+    });
+  return { ...opened, asked, begun };
+}
+
+describe('practice', () => {
+  test('a car is begun with one press, with help unless it is switched off; its job is gone to', async () => {
+    const { person, begun } = page();
+    await screen.findByText('A breather');
+    expect(document.body.textContent).toMatch(/“It hunts when warm”best 82/);
+    await person.click(screen.getByLabelText(/^With help/));
+    await person.click(screen.getByRole('button', { name: 'Work on it: A breather' }));
+    expect(await begun()).toMatchObject({ scenario: 'breather', hints: false });
+    await screen.findByText('elsewhere');
+  });
+  test('an exam is without help, whatever is switched on', async () => {
+    const { person, begun } = page();
+    await person.click(await screen.findByRole('button', { name: 'Begin an exam' }));
+    const body = (await begun()) as { exam: string; hints: boolean };
+    expect([typeof body.exam, body.hints]).toEqual(['string', false]);
+  });
+  test('one’s own open try comes first; somebody else’s does not', async () => {
+    page([line({ by: 'B. Ortiz' }), line({ id: 't2', job: 'j8', minutes: 34 })]);
+    await screen.findByText('A breather: 34 min so far');
+    const step = within(screen.getAllByRole('region', { name: 'Next step' })[0]!);
+    expect(step.getByRole('link', { name: 'Go on' }).getAttribute('href')).toBe('/jobs/j8');
+  });
+  test('how each comes on: what is finished, its mean, and the last five', async () => {
+    const done = (total: number, by: string) => line({ id: `${by}${total}`, by, total, answered: true });
+    page([
+      done(90, LEAD.name),
+      done(70, LEAD.name),
+      line({ id: 'x', by: 'B. Ortiz', exam: { id: 'e' }, answered: true }),
+    ]);
+    const tries = within(await screen.findByRole('region', { name: 'Tries' }));
+    expect(tries.getByText(/R\. Okafor: 2 finished, 80 points on average, the last five 80/)).toBeTruthy();
+    expect(tries.getByText(/B\. Ortiz: nothing finished/)).toBeTruthy();
+    expect(tries.getAllByText('after the exam')).toHaveLength(1);
+    expect(tries.getAllByRole('link', { name: 'Look back' })[0]!.getAttribute('href')).toBe('/practice/R. Okafor90');
+  });
+  test('a file of somebody else begins; what is no JSON, or refused, is said', async () => {
+    const first = page();
+    await screen.findByText('A breather');
+    const box = () => document.querySelector('input[type=file]') as HTMLInputElement;
+    await first.person.upload(box(), new File(['no'], 'car.json', { type: 'application/json' }));
+    await screen.findByText('car.json: not JSON');
+    await first.person.upload(box(), new File(['{"id":"x"}'], 'car.json', { type: 'application/json' }));
+    expect(await first.begun()).toMatchObject({ file: { id: 'x' }, hints: true });
+    cleanup();
+    const second = page([], { 'POST /practice/attempts': refused(400, 'file.vehicle: none of the fleet') });
+    await screen.findByText('A breather');
+    await second.person.upload(box(), new File(['{}'], 'car.json', { type: 'application/json' }));
+    await screen.findByText('file.vehicle: none of the fleet');
+  });
+  test('who may only look begins nothing, and is given no file with the answer in it', async () => {
+    page([], {}, { rights: ['look'] });
+    await screen.findByText('A breather');
+    expect(screen.queryByRole('button', { name: /Work on it|Begin an exam/ })).toBeNull();
+    expect(screen.queryByRole('link', { name: 'File' })).toBeNull();
+  });
+  test('cars that cannot be read are said to be', async () => {
+    page([], { 'GET /practice/scenarios': refused(503, 'the simulated vehicle does not answer') });
+    await screen.findByText('The practice cars cannot be read');
+  });
+});
+
+describe('the answer at a car', () => {
+  const attempt = {
+    ...line(),
+    asks: [{ kind: 'test', what: 'smoke-intake', label: 'Smoke the intake', minutes: 15, perBank: false, done: false }],
+    ...{ moves: [], answer: null, score: null, faults: null, bestPath: null, drive: null, driveAnswer: null },
+  };
+  const bar = (more: object = {}) => {
+    const asked = server({
+      ...SIGNED_IN,
+      ...{ 'GET /practice/attempts': { body: [line()] }, 'GET /practice/attempts/t1': { body: attempt } },
+      'POST /practice/attempts/t1/answer': { body: { ...attempt, answer: {} } },
+      ...more,
+    });
+    const job = { ...EMPTY_JOB, id: 'j7', practice: true, vehicle: { label: 'Marl 2.0', banks: 1 } } as never;
+    return { ...openSignedIn(<PracticeBar job={job} />), asked };
+  };
+  test('a size that is no number stands at its field and is not sent; a comma is one', async () => {
+    const { person, asked } = bar();
+    await person.click(await screen.findByRole('button', { name: /Name the cause|Name it/ }));
+    await person.selectOptions(screen.getByLabelText('It is'), 'vac-leak');
+    await person.selectOptions(screen.getByLabelText('What to do'), 'repair');
+    await person.type(screen.getByLabelText(/^Size/), 'big');
+    await person.click(screen.getByRole('button', { name: 'That is it' }));
+    await screen.findByText('“big” is not a number');
+    expect(asked.some((a) => a.method === 'POST')).toBe(false);
+    await person.clear(screen.getByLabelText(/^Size/));
+    await person.type(screen.getByLabelText(/^Size/), '0,4');
+    await person.click(screen.getByRole('button', { name: 'That is it' }));
+    await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
+    expect(asked.find((a) => a.method === 'POST')!.body).toEqual({ fault: 'vac-leak', size: 0.4, remedy: 'repair' });
+  });
+});
