@@ -231,7 +231,7 @@ describe('relearn: the memory is left and watched', () => {
     expect(relearn()).toMatch(/A diesel has no fuel trims to settle/);
   });
 
-  test('short term near nothing and a long term that stays: settled, with its figures', () => {
+  test('short term near nothing and a long term that stays: settled, with its figures', async () => {
     const traces = new Map([
       ['stft1', trace((t) => Math.sin(t))],
       ['ltft1', trace(() => 2.3)],
@@ -240,7 +240,7 @@ describe('relearn: the memory is left and watched', () => {
     open(<AfterRepair job={job()} live={live({ traces } as never)} />);
     expect(relearn()).toMatch(/Bank 1settled/);
     expect(relearn()).toMatch(/now \+[123]\.\d %/);
-    expect(screen.getByRole('img', { name: /Bank 1: short term, long term and their total/ })).toBeTruthy();
+    expect(await screen.findByRole('img', { name: /Bank 1: short term, long term and their total/ })).toBeTruthy();
   });
 
   test('a long term that still follows: where it goes, and about when', () => {

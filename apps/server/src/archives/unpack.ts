@@ -34,7 +34,7 @@ export async function unpack(path: string, dir: string, format: string): Promise
     try {
       return { ok: true, value: await all(archive, dir) };
     } finally {
-      archive.close();
+      await archive.close();
     }
   } catch (e) {
     if (e instanceof ArchiveError || e instanceof PictureError) return { ok: false, message: e.message };

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import type { Readable } from 'node:stream';
+import { openAsBlob } from 'node:fs';
 import { rawShapeProblem, type ShapeBounds, shapeProblem } from '@just-balance/contract';
-import { type Entry, openPromise, type ZipFile } from 'yauzl';
+import { BlobReader, ERR_UNSAFE_FILENAME, type FileEntry, ZipReader } from '@zip.js/zip.js';
 import type { Listing } from './zip.ts';
 
 /** Why an archive is not taken, with the file of it. */
@@ -31,27 +31,28 @@ const MANIFEST_SHAPE: ShapeBounds = { depth: 6, values: 4 * MOST_FILES, number: 
  */
 export class ArchiveReader {
   private constructor(
-    private readonly zip: ZipFile,
-    private readonly entries: ReadonlyMap<string, Entry>,
+    private readonly zip: ZipReader<Blob>,
+    private readonly entries: ReadonlyMap<string, FileEntry>,
     private readonly listing: Listing,
   ) {}
 
   static async open(path: string, format: string): Promise<ArchiveReader> {
-    const zip = await openPromise(path, { lazyEntries: true, autoClose: false }).catch(() => {
-      throw new ArchiveError('not a whole zip file');
+    // One directory, and each file of it once and apart: what may be read in two ways is not read.
+    const zip = new ZipReader(new BlobReader((await openAsBlob(path)) as never), {
+      ...{ useWebWorkers: false, strictness: 'strict', checkSignature: true, checkOverlappingEntry: true },
     });
     try {
       const entries = await entriesOf(zip);
-      const manifest = await manifestOf(zip, entries, format);
+      const manifest = await manifestOf(entries, format);
       return new ArchiveReader(zip, entries, manifest);
     } catch (e) {
-      zip.close();
+      await zip.close();
       throw e;
     }
   }
 
-  close(): void {
-    this.zip.close();
+  async close(): Promise<void> {
+    await this.zip.close();
   }
 
   names(): string[] {
@@ -65,7 +66,7 @@ export class ArchiveReader {
     if (!entry || !said) throw new ArchiveError(`${name.slice(0, 80)}: is missing`);
     const hash = createHash('sha256');
     let before: Buffer | null = null;
-    for await (const piece of stream(this.zip, entry)) {
+    for await (const piece of stream(entry)) {
       hash.update(piece);
       if (before) yield before;
       before = piece;
@@ -94,16 +95,24 @@ export class ArchiveReader {
   }
 }
 
-async function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
-  const entries = new Map<string, Entry>();
+async function entriesOf(zip: ZipReader<Blob>): Promise<Map<string, FileEntry>> {
+  const entries = new Map<string, FileEntry>();
   let total = 0;
-  const take = (entry: Entry) => {
-    const name = entry.fileName;
+  const listed = zip.getEntriesGenerator();
+  for (;;) {
+    const { value: entry, done } = await listed.next().catch((e: Error) => {
+      throw new ArchiveError(
+        e.message === ERR_UNSAFE_FILENAME ? 'a name in it: no file of an archive of ours' : 'not a whole zip file',
+      );
+    });
+    if (done || !entry) return entries;
+    const name = entry.filename;
     if (SHOP_NAME.test(name))
       throw new ArchiveError(
         'it is the archive of a whole shop: read it in on the Logbook page, or send the archives in it one by one',
       );
-    if (!NAME.test(name)) throw new ArchiveError(`${name.slice(0, 80)}: no file of an archive of ours`);
+    if (!NAME.test(name) || entry.directory)
+      throw new ArchiveError(`${name.slice(0, 80)}: no file of an archive of ours`);
     if (entries.has(name)) throw new ArchiveError(`${name}: stands in it twice`);
     if (entries.size >= MOST_FILES) throw new ArchiveError(`more than ${MOST_FILES} files`);
     const { uncompressedSize: size, compressedSize: packed } = entry;
@@ -112,48 +121,42 @@ async function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
     if (size > SMALL && size > MOST_RATIO * packed)
       throw new ArchiveError(`${name}: shrinks to less than a ${MOST_RATIO}th: no file of ours does`);
     entries.set(name, entry);
-  };
-  await new Promise<void>((done, failed) => {
-    zip.on('entry', (entry: Entry) => {
-      try {
-        take(entry);
-        zip.readEntry();
-      } catch (e) {
-        failed(e);
-      }
-    });
-    zip.once('end', done);
-    zip.once('error', (e: Error) =>
-      failed(
-        new ArchiveError(
-          /path|characters/.test(e.message) ? 'a name in it: no file of an archive of ours' : 'not a whole zip file',
-        ),
-      ),
-    );
-    zip.readEntry();
-  });
-  return entries;
-}
-
-async function* stream(zip: ZipFile, entry: Entry): AsyncGenerator<Buffer> {
-  const name = entry.fileName;
-  const broken = () => new ArchiveError(`${name}: cannot be unpacked`);
-  const from: Readable = await new Promise((done, failed) =>
-    zip.openReadStream(entry, (e, s) => (e || !s ? failed(broken()) : done(s))),
-  );
-  try {
-    for await (const piece of from) yield piece as Buffer;
-  } catch (e) {
-    throw e instanceof ArchiveError ? e : broken();
   }
 }
 
-async function manifestOf(zip: ZipFile, entries: ReadonlyMap<string, Entry>, format: string): Promise<Listing> {
+/** A file piece by piece; one that turns out larger than its directory says is refused there. */
+async function* stream(entry: FileEntry): AsyncGenerator<Buffer> {
+  let failed: (e: unknown) => void = () => {};
+  const { readable, writable } = new TransformStream<Uint8Array, Uint8Array>({
+    start(controller) {
+      failed = (e) => controller.error(e);
+    },
+  });
+  const stop = new AbortController();
+  const reading = entry.getData(writable as never, { signal: stop.signal as never });
+  // Its end comes through the stream, and so does what breaks it.
+  reading.catch((e: unknown) => failed(e));
+  let bytes = 0;
+  try {
+    for await (const piece of readable as unknown as AsyncIterable<Uint8Array>) {
+      bytes += piece.length;
+      if (bytes > entry.uncompressedSize) throw new ArchiveError(`${entry.filename}: larger than it says`);
+      yield Buffer.from(piece);
+    }
+    await reading;
+  } catch (e) {
+    throw e instanceof ArchiveError ? e : new ArchiveError(`${entry.filename}: cannot be unpacked`);
+  } finally {
+    stop.abort();
+  }
+}
+
+async function manifestOf(entries: ReadonlyMap<string, FileEntry>, format: string): Promise<Listing> {
   const entry = entries.get('manifest.json');
   if (!entry) throw new ArchiveError('manifest.json: is missing');
   if (entry.uncompressedSize > MANIFEST_BYTES) throw new ArchiveError('manifest.json: larger than is taken');
   const pieces: Buffer[] = [];
-  for await (const piece of stream(zip, entry)) pieces.push(piece);
+  for await (const piece of stream(entry)) pieces.push(piece);
   const manifest = jsonOf('manifest.json', Buffer.concat(pieces), MANIFEST_SHAPE);
   if (manifest.format !== format) throw new ArchiveError(`manifest.json: format must be "${format}"`);
   if (manifest.version !== 1)

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
-import { strToU8, Zip, ZipDeflate, ZipPassThrough } from 'fflate';
+import { ReadableStream } from 'node:stream/web';
+import { ZipWriter, type ZipWriterConstructorOptions } from '@zip.js/zip.js';
 
 export interface ArchiveFile {
   name: string;
@@ -13,48 +14,46 @@ export type Listing = Record<string, { sha256: string; bytes: number }>;
 
 /** Fast rather than small: captures are repetitive. [house] */
 const LEVEL = 3;
+const OPTIONS: ZipWriterConstructorOptions = { useWebWorkers: false, dataDescriptor: true, extendedTimestamp: false };
+
+const encoder = new TextEncoder();
+const bytesOf = (piece: string | Uint8Array) => (typeof piece === 'string' ? encoder.encode(piece) : piece);
 
 /**
  * A zip (PKWARE APPNOTE) piece by piece, a file after the other; the last is `manifest.json` with the SHA-256 of each of
  * the others. `at`: the time on every file, so that the same job gives the same bytes.
  */
 export async function* zipped(files: AsyncIterable<ArchiveFile>, head: object, at: Date): AsyncGenerator<Uint8Array> {
-  let ready: Uint8Array[] = [];
-  let failed: Error | null = null;
-  const zip = new Zip((e, chunk) => {
-    if (e) failed = e;
-    else ready.push(chunk);
-  });
+  const { readable, writable } = new TransformStream<Uint8Array, Uint8Array>();
   const listing: Listing = {};
-  const taken = () => {
-    if (failed) throw failed;
-    const out = ready;
-    ready = [];
-    return out;
-  };
-  const open = (name: string, packed: boolean) => {
-    const f = packed ? new ZipPassThrough(name) : new ZipDeflate(name, { level: LEVEL });
-    f.mtime = at;
-    zip.add(f);
-    return f;
-  };
-  for await (const { name, packed = false, pieces } of files) {
-    const f = open(name, packed);
-    const hash = createHash('sha256');
-    let bytes = 0;
-    for await (const piece of pieces) {
-      const data = typeof piece === 'string' ? strToU8(piece) : new Uint8Array(piece);
-      hash.update(data);
-      bytes += data.length;
-      f.push(data);
-      yield* taken();
+  const zip = new ZipWriter(writable, { ...OPTIONS, lastModDate: at });
+  const add = (name: string, packed: boolean, pieces: AsyncIterable<Uint8Array>) =>
+    zip.add(name, ReadableStream.from(pieces) as never, { level: packed ? 0 : LEVEL });
+  const writing = (async () => {
+    for await (const { name, packed = false, pieces } of files) {
+      const hash = createHash('sha256');
+      let bytes = 0;
+      const hashed = async function* () {
+        for await (const piece of pieces) {
+          const data = bytesOf(piece);
+          hash.update(data);
+          bytes += data.length;
+          yield data;
+        }
+      };
+      await add(name, packed, hashed());
+      listing[name] = { sha256: hash.digest('hex'), bytes };
     }
-    f.push(new Uint8Array(0), true);
-    listing[name] = { sha256: hash.digest('hex'), bytes };
-    yield* taken();
-  }
-  const f = open('manifest.json', false);
-  f.push(strToU8(JSON.stringify({ ...head, files: listing }, null, 1)), true);
-  zip.end();
-  yield* taken();
+    const manifest = encoder.encode(JSON.stringify({ ...head, files: listing }, null, 1));
+    await add('manifest.json', false, [manifest] as never);
+    await zip.close();
+  })().catch(async (e: unknown) => {
+    // Whoever reads hears why it ends.
+    await writable.abort(e).catch(() => {});
+    throw e;
+  });
+  // Told below, or nobody reads any more.
+  writing.catch(() => {});
+  yield* readable as unknown as AsyncIterable<Uint8Array>;
+  await writing;
 }

@@ -1,21 +1,22 @@
-import type { EntryView } from '@just-balance/contract';
-import { WRITES } from '@just-balance/contract';
+import { type EntryView, WRITES } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
 import { type BankRelearn, relearn } from '@just-balance/core/relearn';
-import { counted, figure, numberText, said, signed } from '@just-balance/core/units';
+import { counted, figure, said, signed } from '@just-balance/core/units';
 import { useEffect, useState } from 'react';
-import { Plot, useChartTheme } from '../../charts/Plot.tsx';
 import { newId } from '../../data/api.ts';
-import type { JobLive } from '../../data/live.tsx';
-import type { TracePoint } from '../../data/traces.ts';
+import { type JobLive } from '../../data/live.tsx';
+import { type TracePoint } from '../../data/traces.ts';
 import { write } from '../../data/writes.ts';
-import type { StationProps } from '../../job/frame/station.ts';
+import { type StationProps } from '../../job/frame/station.ts';
 import { clock } from '../../job/frame/TimerBar.tsx';
 import { newestReadings } from '../../job/judgement/figures.ts';
 import { AT_DEVICE } from '../../link/deviceLive.ts';
+import { later } from '../../ui/later.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
+
+const Memory = later(async () => (await import('./Memory.tsx')).Memory);
 
 /** Two schools, both guided: leave the memory and watch it settle, or clear it once everything is on record. */
 export function AfterRepair({ job, live }: StationProps) {
@@ -117,74 +118,6 @@ function Relearn({ job, live }: StationProps) {
       <p className="m-0 text-soft">No verdict before it has settled: the long-term memory lags. Readiness survives.</p>
     </section>
   );
-}
-
-/** Short term, long term and their total over the last minutes; where the total is going is the band. */
-function Memory({ bank, live }: { bank: BankRelearn; live: JobLive }) {
-  const short = live.traces.get(`stft${bank.bank}`) ?? [];
-  const long = live.traces.get(`ltft${bank.bank}`) ?? [];
-  const end = short.at(-1)?.t ?? 0;
-  const spanMin = Math.max(1, Math.ceil((end - (short[0]?.t ?? end)) / 60));
-  const held = (t: number) => {
-    let v = long[0]?.v ?? 0;
-    for (const p of long) {
-      if (p.t > t) break;
-      v = p.v;
-    }
-    return v;
-  };
-  const xy = (points: readonly TracePoint[]) => points.map((p) => ({ x: p.t - end, y: p.v }));
-  const seconds = bySecond(short);
-  const { colour, tick, figures, band } = useChartTheme();
-  const lines = { pointRadius: 0, borderWidth: 2, tension: 0 };
-  const total = seconds.map((p) => ({ x: p.t - end, y: p.v + held(p.t) }));
-  return (
-    <>
-      <div className="h-44">
-        <Plot
-          type="line"
-          label={`Bank ${bank.bank}: short term, long term and their total over the last minutes`}
-          data={{
-            datasets: [
-              { data: total, ...lines, borderWidth: 4, borderColor: colour.ink },
-              { data: xy(bySecond(long)), ...lines, borderColor: colour.ink },
-              { data: xy(seconds), ...lines, borderDash: [5, 4], borderColor: colour.soft },
-            ],
-          }}
-          options={{
-            scales: {
-              x: {
-                type: 'linear',
-                min: -60 * spanMin,
-                max: 0,
-                ticks: {
-                  ...tick(),
-                  maxRotation: 0,
-                  stepSize: spanMin > 4 ? 120 : 30,
-                  callback: (v) => (v === 0 ? 'now' : `${numberText(Number(v) / 60)} min`),
-                },
-              },
-              y: { suggestedMin: -12, suggestedMax: 12, ticks: figures() },
-            },
-          }}
-          annotations={bank.settled ? [band(bank.settled.low, bank.settled.high)] : []}
-        />
-      </div>
-      <p className="m-0 text-[0.9rem] text-soft">
-        thick: total · thin: long term · dashed: short term{bank.settled ? ' · band: where the total is going' : ''}
-      </p>
-    </>
-  );
-}
-
-/** Means of whole seconds: a narrow-band loop swings faster than anybody reads. */
-function bySecond(points: readonly TracePoint[]): TracePoint[] {
-  const bins = new Map<number, { n: number; t: number; v: number }>();
-  for (const p of points) {
-    const b = bins.get(Math.floor(p.t)) ?? { n: 0, t: 0, v: 0 };
-    bins.set(Math.floor(p.t), { n: b.n + 1, t: b.t + p.t, v: b.v + p.v });
-  }
-  return [...bins.values()].map((b) => ({ t: b.t / b.n, v: b.v / b.n }));
 }
 
 function Reset({ job }: StationProps) {
