@@ -92,3 +92,31 @@ test('off loopback the demo is off', () => {
   const c = readConfig({ JB_DB_URL: 'mariadb://x', JB_HOST: '0.0.0.0', JB_BEHIND_TLS: '1', JB_DEMO: '1' });
   expect(c).toMatchObject({ demo: false, behindTls: true });
 });
+
+test('on loopback the demo is on where it is asked for, and not otherwise', () => {
+  const demo = (env: object) => readConfig({ JB_DB_URL: 'mariadb://x', ...env }).demo;
+  expect([
+    demo({ JB_DEMO: '1' }),
+    demo({}),
+    demo({ JB_DEMO: '0' }),
+    demo({ JB_HOST: 'localhost', JB_DEMO: '1' }),
+  ]).toEqual([true, false, false, true]);
+});
+
+test('what nothing says has its default; each word says one thing', () => {
+  const given = (env: object = {}) => readConfig({ JB_DB_URL: 'mariadb://x', ...env });
+  expect(given()).toEqual({
+    ...{ port: 4300, host: '127.0.0.1', loopback: true, dbUrl: 'mariadb://x', demo: false, demoYear: null },
+    ...{ mayseed: false, sim: null, linkAllow: [], hosts: [], behindTls: false, tls: null, webDir: null },
+    logLevel: 'info',
+  });
+  expect(given({ JB_SIM_TOKEN: 't' }).sim).toEqual({ port: 4320, controlPort: 4321, token: 't' });
+  expect(
+    given({
+      JB_PORT: '4391',
+      JB_DB_CREATED: '1',
+      JB_HOSTS: 'bench.example, 10.0.0.4',
+      JB_LINK_ALLOW: '10.0.0.9:35000',
+    }),
+  ).toMatchObject({ port: 4391, mayseed: true, hosts: ['bench.example', '10.0.0.4'], linkAllow: ['10.0.0.9:35000'] });
+});

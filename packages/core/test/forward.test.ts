@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { readingOfStretch } from '../src/capture/index.ts';
 import { LONGEST_STRETCH_S } from '../src/capture/stretch.ts';
 import { leakAt } from '../src/diagnosis/model/forward.ts';
+import { swapProbability } from '../src/diagnosis/model/resultProbability.ts';
 
 describe('a leak at another point (orifice flow, Heywood app. C, from memory)', () => {
   const ev = { idleMapKPa: 35, baroKPa: 100 } as Parameters<typeof leakAt>[2];
@@ -74,5 +75,16 @@ describe('a reading of a stretch of a recording', () => {
     expect(of('idle', 0, LONGEST_STRETCH_S + 0.5)).toThrow(/at most \d+ s make a reading/);
     expect(of('idle', 119.5, 130)).toThrow('the part shown holds no value');
     expect(of('nowhere', 0, 10)).toThrow('no such operating point: nowhere');
+  });
+});
+
+describe('a part known to be good goes in', () => {
+  test('it cures a fault that goes with the part, hardly any other; of a part nobody knows it says little', () => {
+    const cures = (fault: string, part: string) => swapProbability('fixed', fault, part);
+    expect(cures('maf-dirty', 'maf')).toBeGreaterThan(0.8);
+    expect(cures('vac-leak', 'maf')).toBeLessThan(0.1);
+    expect(cures('maf-dirty', 'flux capacitor')).toBeLessThan(0.1);
+    for (const fault of ['maf-dirty', 'vac-leak'])
+      expect(cures(fault, 'maf') + swapProbability('no-change', fault, 'maf')).toBeCloseTo(1, 12);
   });
 });
