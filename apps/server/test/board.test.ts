@@ -110,3 +110,10 @@ describe('the kept judgement', () => {
     expect(input.tests.map((t: { id: string }) => t.id).sort()).toEqual([...tests].sort());
   });
 });
+
+test('the vehicle page says where a visit stands as the board does', async () => {
+  const job = await me.newJob();
+  const onBoard = (await me.get('/jobs?limit=200')).body.find((j: { id: string }) => j.id === job.id);
+  const { visits } = (await me.get(`/vehicles/${job.vehicle.id}/history`)).body;
+  expect(visits.map((v: { station: string }) => v.station)).toEqual([onBoard.standing.station]);
+});

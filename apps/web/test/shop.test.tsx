@@ -203,6 +203,7 @@ test('a vehicle: a cause that comes back is said first; its visits, newest on to
     job,
     at,
     status: 'closed',
+    station: null,
     causes: ['vac-leak'],
     proven: true,
     verdict: 'proven',
@@ -226,7 +227,10 @@ test('a vehicle: a cause that comes back is said first; its visits, newest on to
     'GET /vehicles/v1/history': {
       body: {
         vehicle,
-        visits: [visit('a', '2026-01-04T08:00:00Z'), visit('b', '2026-03-04T08:00:00Z', { cameBackOf: 'a' })],
+        visits: [
+          visit('a', '2026-01-04T08:00:00Z'),
+          visit('b', '2026-03-04T08:00:00Z', { cameBackOf: 'a', status: 'parked', station: 'service' }),
+        ],
       },
     },
   });
@@ -235,6 +239,9 @@ test('a vehicle: a cause that comes back is said first; its visits, newest on to
   const list = screen.getAllByRole('listitem').map((l) => l.textContent!);
   expect(list.findIndex((t) => /Hose of b/.test(t))).toBeLessThan(list.findIndex((t) => /Hose of a/.test(t)));
   expect(screen.getByText('came back')).toBeTruthy();
+  // As board and logbook say it.
+  expect(list.find((t) => /Hose of b/.test(t))).toMatch(/Parked at Service/);
+  expect(list.find((t) => /Hose of a/.test(t))).toMatch(/Handed over/);
 });
 
 test('the history as sentences; filtered by person and kind', async () => {

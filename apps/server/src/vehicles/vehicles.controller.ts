@@ -19,6 +19,7 @@ import { type Actor, Who } from '../common/request.ts';
 import { Work } from '../database/work.ts';
 import { vehicleView } from '../jobs/rowViews.ts';
 import { readable } from '../jobs/stored.ts';
+import { keptSummary } from '../jobs/summaries.ts';
 import { JobWrites } from '../jobs/write.ts';
 import { LogbookService } from '../logbook/logbook.service.ts';
 import { Job, JobEvent } from '../rows/jobs.ts';
@@ -173,6 +174,7 @@ export class VehiclesController {
         job: j.id,
         at: j.createdAt.toISOString(),
         status: j.status,
+        station: keptSummary(j)?.standing.station ?? null,
         causes: [...new Set(mine.flatMap((r) => (r.data.guessed ? [] : (r.data.fault ?? []))))],
         proven: (outcome?.proven.length ?? 0) > 0,
         verdict: j.summary?.standing?.proof?.verdict ?? null,

@@ -1,3 +1,4 @@
+import type { StationId } from '@just-balance/core/standing';
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import { IsIn, IsInt, IsString, IsUUID, Matches, Max, MaxLength, Min, MinLength } from 'class-validator';
@@ -63,6 +64,8 @@ export interface VehicleVisit {
   job: string;
   at: string;
   status: 'open' | 'parked' | 'closed';
+  /** Where it stands, as board and logbook say it; null: of before that was kept. */
+  station: StationId | null;
   causes: string[];
   proven: boolean;
   verdict: string | null;

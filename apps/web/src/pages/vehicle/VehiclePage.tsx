@@ -9,6 +9,7 @@ import { TrimChart } from '../../charts/TrimChart.tsx';
 import { useLimits } from '../../data/limits.ts';
 import { useRead } from '../../data/reads.ts';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { visitStandsAt } from '../../job/frame/standsAt.ts';
 import { cardFacts } from '../../job/vehicle/cardFacts.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { useShown } from '../../ui/preferences.tsx';
@@ -80,7 +81,7 @@ export function VehiclePage() {
                       </span>
                     )}
                     {visit.cameBackOf && <span className="badge badge-warning">came back</span>}
-                    <span className="text-soft">{visit.status === 'closed' ? 'handed over' : visit.status}</span>
+                    <span className="text-soft">{visitStandsAt(visit)}</span>
                   </div>
                   {visit.repairs.map((r) => (
                     <span key={r}>{r}</span>
