@@ -16,6 +16,7 @@ module.exports = class extends TestEnvironment {
       'TransformStream',
     ])
       this.global[name] ??= globalThis[name];
+    for (const name of ['mark', 'measure']) this.global.performance[name] ??= () => {};
     // Nothing has a size here: it never calls.
     this.global.ResizeObserver ??= class {
       observe() {}

@@ -118,7 +118,7 @@ describe('the plan on its page', () => {
     expect(row(/^Fuel level/).getByText(/Burn 5 L first, about 100 km/)).toBeTruthy();
     expect(screen.getByText('Not by waiting: something must be done first')).toBeTruthy();
     await person.type(screen.getByLabelText('Altitude, m'), '99999');
-    expect(screen.getByRole('alert').textContent).toBe('-500 to 9000 m');
+    expect(screen.getByRole('alert').textContent).toBe('−500 to 9,000 m');
   });
   test('all that time can mend: a start, the open monitor, straight to it; a wrong line of the forecast is named', async () => {
     const { person } = open(<DrivePlan job={JOB} live={STILL} />);

@@ -30,10 +30,10 @@ describe('the shape of the trims (common practice, no source)', () => {
     expect(size.high).toBeGreaterThanOrEqual(0.4);
   });
   test('its predicted raised-rpm trim stands beside the measured one, and in the sentences', () => {
-    const ghost = judgement(leak)
+    const predicted = judgement(leak)
       .lines(3)
       .find((g) => g.fault === 'vac-leak')!;
-    const at = (point: string) => ghost.points.find((x) => x.at === point)!.trimPct[0];
+    const at = (point: string) => predicted.points.find((x) => x.at === point)!.trimPct[0];
     expect(Math.abs(at('hold-2500') - 5)).toBeLessThan(1.5);
     expect(at('idle') / at('hold-2500')).toBeCloseTo(4, 0);
     expect(diagnose(leak).causes[0]!.because.join(' ')).toMatch(

@@ -256,7 +256,7 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
                   ? '—'
                   : s.channel.unit === '%' && s.channel.id.startsWith('total')
                     ? signed(f.value)
-                    : f.value.toFixed(f.digits)}
+                    : numberText(f.value, f.digits)}
               </span>{' '}
               <span className="text-soft">{show(0, s.channel.unit, 0).unit}</span>
             </li>

@@ -1,5 +1,5 @@
 import type { TrimLimits } from '@just-balance/core/trims';
-import { signed } from '@just-balance/core/units';
+import { numberText, signed } from '@just-balance/core/units';
 import { scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { leaning } from '../ui/figures.ts';
@@ -158,7 +158,7 @@ export function TrimChart({
         <line x1={x(0)} x2={x(0)} y1={TOP - 6} y2={TOP + plot} stroke="var(--ink)" strokeWidth="2.2" />
         <path d={`M${x(0)} ${TOP + plot} l10 14 h-20 z`} fill="var(--ink)" />
         {predictedLines.map((g, k) => (
-          <PredictedLine key={k} ghost={g} x={x} rowOf={rowOf} banks={banks} />
+          <PredictedLine key={k} predicted={g} x={x} rowOf={rowOf} banks={banks} />
         ))}
         {ordered.map((r, i) => (
           <g key={r.at}>
@@ -232,7 +232,7 @@ export function TrimChart({
 
   function airflow(gps: number): string {
     const s = show(gps, 'g/s', gps < 10 ? 1 : 0);
-    return `${s.value.toFixed(s.digits)} ${s.unit}`;
+    return `${numberText(s.value, s.digits)} ${s.unit}`;
   }
 }
 
@@ -247,21 +247,21 @@ const percent = (v: number | undefined) => (v === undefined || !Number.isFinite(
 type Scale = (v: number) => number;
 
 function PredictedLine({
-  ghost,
+  predicted,
   x,
   rowOf,
   banks,
 }: {
-  ghost: PredictedTrims;
+  predicted: PredictedTrims;
   x: Scale;
   rowOf: Map<string, number>;
   banks: 1 | 2;
 }) {
-  const apart = banks === 2 && ghost.points.some((p) => Math.abs(p.trimPct[0] - p.trimPct[1]) > 0.5);
+  const apart = banks === 2 && predicted.points.some((p) => Math.abs(p.trimPct[0] - p.trimPct[1]) > 0.5);
   return (
     <>
       {(apart ? [0, 1] : [0]).map((b) => {
-        const points = ghost.points.flatMap((p): [number, number][] => {
+        const points = predicted.points.flatMap((p): [number, number][] => {
           const row = rowOf.get(p.at);
           return row === undefined ? [] : [[x(p.trimPct[b as 0 | 1]), row + (apart ? (b === 0 ? -10 : 10) : 0)]];
         });
@@ -271,10 +271,10 @@ function PredictedLine({
             d={line()(points) ?? ''}
             fill="none"
             stroke="var(--ghost)"
-            strokeWidth={ghost.strong ? 3.4 : 2}
+            strokeWidth={predicted.strong ? 3.4 : 2}
             strokeLinecap="round"
-            strokeDasharray={ghost.strong ? '1 8' : '1 10'}
-            opacity={ghost.strong ? 1 : 0.55}
+            strokeDasharray={predicted.strong ? '1 8' : '1 10'}
+            opacity={predicted.strong ? 1 : 0.55}
           />
         );
       })}

@@ -1,5 +1,6 @@
 import { judgeDownstream, judgeNarrow, judgeWide, switching } from '@just-balance/core/oxygen';
 import { between, type Channel, type Series } from '@just-balance/core/series';
+import { numberText } from '@just-balance/core/units';
 import type { Range } from '../charts/range.ts';
 
 const WORDS: Readonly<Record<string, { text: string; tag: string }>> = {
@@ -52,7 +53,7 @@ function lines(series: Series, range: Range): Line[] {
           what: `Bank ${bank} sensor 1, narrow-band`,
           verdict: j.verdict,
           why: j.why,
-          figures: `${s.minV.toFixed(2)} to ${s.maxV.toFixed(2)} V at ${s.sampleHz.toFixed(1)} samples/s`,
+          figures: `${numberText(s.minV, 2)} to ${numberText(s.maxV, 2)} V at ${numberText(s.sampleHz, 1)} samples/s`,
         });
       }
     }
@@ -61,13 +62,17 @@ function lines(series: Series, range: Range): Line[] {
     const d = cut(down);
     if (d.value.length === 0) continue;
     const up = !wide && narrow ? cut(narrow) : null;
+    const [low, high] = d.value.reduce(
+      ([l, h], v) => [Math.min(l!, v), Math.max(h!, v)],
+      [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY],
+    );
     const j = judgeDownstream(up ? { time: up.time, volts: up.value } : null, { time: d.time, volts: d.value });
     out.push({
       id: down.id,
       what: `Bank ${bank} sensor 2, downstream`,
       verdict: j.verdict,
       why: j.why,
-      figures: `${Math.min(...d.value).toFixed(2)} to ${Math.max(...d.value).toFixed(2)} V`,
+      figures: `${numberText(low!, 2)} to ${numberText(high!, 2)} V`,
     });
   }
   return out;

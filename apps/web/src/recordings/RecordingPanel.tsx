@@ -2,7 +2,7 @@ import { type JobView, MarkDto, type RecordingView, ROUTES, WRITES } from '@just
 import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
 import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
 import { pyramid } from '@just-balance/core/series';
-import { counted } from '@just-balance/core/units';
+import { counted, numberText } from '@just-balance/core/units';
 import { Minus, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { mutate } from 'swr';
@@ -225,5 +225,5 @@ function about(r: RecordingView): string {
       : r.gapSpans.length === 1
         ? 'one gap, marked'
         : `${r.gapSpans.length} gaps, marked`;
-  return `${r.source === 'import' ? 'Imported' : `${r.seconds} s committed`} · ${counted(r.channels.length, 'channel')} · ${rate.toFixed(0)} values/s · ${gaps}`;
+  return `${r.source === 'import' ? 'Imported' : `${r.seconds} s committed`} · ${counted(r.channels.length, 'channel')} · ${numberText(rate, 0)} values/s · ${gaps}`;
 }

@@ -13,8 +13,8 @@ export interface BenchResult {
 }
 
 /** A look misses what is there, and sees what is not, with these chances. [house], stated with every result. */
-const LOOK = { miss: 0.3, ghost: 0.1 };
-const PHYSICAL = { miss: 0.1, ghost: 0.05 };
+const LOOK = { miss: 0.3, falseAlarm: 0.1 };
+const PHYSICAL = { miss: 0.1, falseAlarm: 0.05 };
 /** Trim movement that a person calls a change, percentage points. [house] */
 const CHANGE_PCT = 3;
 /** Share of the idle air whose coming or going is heard. [house] */
@@ -88,8 +88,8 @@ function seen(
     return dice(1) < how.miss
       ? { outcome: normal, chanceOfWrong: how.miss }
       : { outcome: there, chanceOfWrong: how.miss };
-  const ghost = dice(2) < how.ghost && others.length > 0;
-  return { outcome: ghost ? others[Math.floor(dice(3) * others.length)]! : normal, chanceOfWrong: how.ghost };
+  const falseAlarm = dice(2) < how.falseAlarm && others.length > 0;
+  return { outcome: falseAlarm ? others[Math.floor(dice(3) * others.length)]! : normal, chanceOfWrong: how.falseAlarm };
 }
 
 const has = (car: Car, ...ids: string[]) => car.faults.find((f) => ids.includes(f.id));
@@ -126,7 +126,7 @@ const RUNS: Record<string, Run> = {
       'none',
       ['duct', 'bank1', 'throttle'],
       dice,
-      { miss: 0.4, ghost: 0.35 },
+      { miss: 0.4, falseAlarm: 0.35 },
     );
   },
   'visual-intake': (car, dice) => {
@@ -200,7 +200,7 @@ const RUNS: Record<string, Run> = {
       'same',
       ['better', 'worse'],
       dice,
-      { miss: 0.4, ghost: 0.35 },
+      { miss: 0.4, falseAlarm: 0.35 },
     ),
   'maf-electrical': (car) => ({ outcome: car.engine.effects.mafDead ? 'supply' : 'ok' }),
   'wiggle-connector': () => ({ outcome: 'no-change' }),

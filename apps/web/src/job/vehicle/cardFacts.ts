@@ -1,7 +1,7 @@
 import type { RecordView, VehicleRequest } from '@just-balance/contract';
 import { throttleLimit } from '@just-balance/core/case';
 import { modelYear } from '@just-balance/core/obd';
-import { counted, type Role, type Shown } from '@just-balance/core/units';
+import { counted, numberText, type Role, type Shown } from '@just-balance/core/units';
 
 type Show = (value: number, unit: string, digits: number, role?: Role) => Shown;
 
@@ -28,7 +28,7 @@ const REFERENCE = { unknown: '', fixed: ', above the air outside', manifold: ', 
 function curveWords(curve: NonNullable<VehicleRequest['airflowCurve']>, show: Show): string {
   const points = curve.map((p) => {
     const flow = show(p.gps, 'g/s', 1);
-    return `${p.volts} V ${flow.value.toFixed(flow.digits)}`;
+    return `${numberText(p.volts)} V ${numberText(flow.value, flow.digits)}`;
   });
   return `${points.join(', ')} ${show(0, 'g/s', 1).unit}`;
 }

@@ -1,5 +1,6 @@
 import { pointLabel } from '@just-balance/core/case';
 import { QUANTITY_LABEL, QUANTITY_UNIT } from '@just-balance/core/expected';
+import { numberText } from '@just-balance/core/units';
 import { useShown } from '../../ui/preferences.tsx';
 import { JobsBehind, type L, Rows } from './Rows.tsx';
 
@@ -23,7 +24,7 @@ export function Figures({ l }: { l: L }) {
         rows={l.figures.map((f) => {
           const text = (v: number) => {
             const s = show(v, QUANTITY_UNIT[f.quantity], 2);
-            return s.value.toFixed(s.digits);
+            return numberText(s.value, s.digits);
           };
           return [
             f.family,

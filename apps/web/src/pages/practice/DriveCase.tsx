@@ -9,7 +9,7 @@ import {
   stretchesOf,
 } from '@just-balance/core/readiness';
 import { pyramid, type Series } from '@just-balance/core/series';
-import { idInWords, midSentence, type Said } from '@just-balance/core/units';
+import { idInWords, midSentence, numberText, type Said } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { mutate } from 'swr';
 import { around, type Range } from '../../charts/range.ts';
@@ -142,7 +142,7 @@ function Stood({ drive }: { drive: PracticeDrive }) {
   const show = useShown();
   const inShown = (v: number, unit: string, digits = 0) => {
     const s = show(v, unit, digits);
-    return `${s.value.toFixed(s.digits)} ${s.unit}`;
+    return `${numberText(s.value, s.digits)} ${s.unit}`;
   };
   const first = (id: string) => drive.channels.find((c) => c.id === id)?.values[0];
   const { soakHours, fuelPct, airC, altitudeM } = drive.before;

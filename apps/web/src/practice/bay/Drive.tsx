@@ -1,4 +1,5 @@
 import { BayCommand, type BayView } from '@just-balance/contract';
+import { numberText } from '@just-balance/core/units';
 import { useState } from 'react';
 import { Choice } from '../../ui/Choice.tsx';
 import { Field } from '../../ui/Field.tsx';
@@ -22,7 +23,7 @@ export function Drive({ send, busy, view }: { send: Send; busy: boolean; view: B
       {press('A/C on', 'idle', { ac: true })}
       {press('Hold 2,500', 'hold', { rpm: 2500 })}
       {press('Snap', 'snap')}
-      {press(`Road ${road.value.toFixed(road.digits)} ${road.unit}`, 'speed', { kmh: ROAD_KMH })}
+      {press(`Road ${numberText(road.value, road.digits)} ${road.unit}`, 'speed', { kmh: ROAD_KMH })}
       {press('Full load', 'full-load', { rpm: 4000 })}
       {press('Coast', 'coast')}
       {press('Warm it up', 'warm')}

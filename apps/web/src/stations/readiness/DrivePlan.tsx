@@ -1,6 +1,6 @@
 import { WRITES } from '@just-balance/contract';
 import { type CarState, carFromValues, planDrive } from '@just-balance/core/readiness';
-import { metricOf } from '@just-balance/core/units';
+import { metricOf, numberText } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
@@ -49,7 +49,7 @@ export function DrivePlan({ job, live }: StationProps) {
     const v = metricOf(Number(typed(raw)), f.unit, units);
     if (Number.isNaN(v)) return { error: `“${raw}” is not a number` };
     if (v >= f.low && v <= f.high) return { v };
-    const text_ = (x: number) => show(x, f.unit, 0).value.toFixed(0);
+    const text_ = (x: number) => numberText(show(x, f.unit, 0).value, 0);
     return { error: `${text_(f.low)} to ${text_(f.high)} ${show(0, f.unit, 0).unit}` };
   };
   const car: CarState = {

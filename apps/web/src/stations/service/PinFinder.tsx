@@ -1,5 +1,6 @@
 import { WRITES } from '@just-balance/contract';
 import { BATTERY_NEGATIVE, BATTERY_POSITIVE, findPins, type PairReading } from '@just-balance/core/electrical';
+import { numberText } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
@@ -192,10 +193,10 @@ export function PinFinder({ job }: StationProps) {
                   {p.pin}
                 </th>
                 <td className="right figure">
-                  {p.volts === null ? '—' : p.volts.toFixed(2)}
+                  {p.volts === null ? '—' : numberText(p.volts, 2)}
                   {p.low !== null && p.high !== null && p.high - p.low > 0.02 && (
                     <span className="block text-[0.85rem] text-soft">
-                      {p.low.toFixed(2)} to {p.high.toFixed(2)}
+                      {numberText(p.low, 2)} to {numberText(p.high, 2)}
                     </span>
                   )}
                 </td>

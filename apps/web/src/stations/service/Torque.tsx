@@ -1,7 +1,7 @@
 import { WRITES } from '@just-balance/contract';
 import { torqueOf } from '@just-balance/core/case';
 import { tightened } from '@just-balance/core/procedures';
-import { convert } from '@just-balance/core/units';
+import { convert, numberText } from '@just-balance/core/units';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
@@ -58,7 +58,7 @@ export function Torque({ job, handle, step, done }: StepProps) {
         {fits && (
           <span className="text-soft">
             {TORQUE_UNITS.filter((u) => u !== unit)
-              .map((u) => `${convert(nm, 'N·m', u).toFixed(DIGITS[u])} ${u}`)
+              .map((u) => `${numberText(convert(nm, 'N·m', u), DIGITS[u])} ${u}`)
               .join(' · ')}
           </span>
         )}

@@ -1,0 +1,65 @@
+import { afterEach, expect, test } from '@jest/globals';
+import type { Channel, Series } from '@just-balance/core/series';
+import { cleanup, screen } from '@testing-library/react';
+import { TraceChart } from '../src/charts/TraceChart.tsx';
+import { OxygenSensors } from '../src/recordings/OxygenSensors.tsx';
+import 'fake-indexeddb/auto';
+import { drawsNothing, open } from './page.tsx';
+
+afterEach(cleanup);
+
+const channel = (id: string, unit: string, n: number, hz: number, value: (t: number) => number): Channel => {
+  const time = Float64Array.from({ length: n }, (_, k) => k / hz);
+  return { id, unit, time, value: time.map(value) };
+};
+
+test('the figures beside the traces have a real minus, and thousands', () => {
+  drawsNothing();
+  const strip = (c: Channel, digits: number) => ({
+    channel: c,
+    levels: [],
+    label: c.id,
+    digits,
+    low: null,
+    high: null,
+    expected: null,
+  });
+  open(
+    <TraceChart
+      strips={[
+        strip(
+          channel('timing', '°', 50, 10, () => -12.5),
+          1,
+        ),
+        strip(
+          channel('rpm', 'rpm', 50, 10, () => 2480),
+          0,
+        ),
+        strip(
+          channel('totalBank1', '%', 50, 10, () => 8.5),
+          1,
+        ),
+      ]}
+      range={{ from: 0, to: 4 }}
+      all={{ from: 0, to: 4.9 }}
+      cursor={2}
+      marks={[]}
+      gaps={[]}
+      setRange={() => {}}
+      setCursor={() => {}}
+    />,
+  );
+  // Said in a table below: here for eyes only.
+  const figures = screen.getAllByRole('listitem', { hidden: true }).map((l) => l.textContent);
+  expect(figures).toEqual(['timing', 'rpm', 'totalBank1', '−12.5 °', '2,480 rpm', '+8.5 %']);
+});
+
+test('a downstream sensor over a recording of hours: its lowest and highest, however many values', () => {
+  const values = 400_000;
+  const series = {
+    channels: [channel('o2s12', 'V', values, 20, (t) => (t < 1 ? 0.61 : 0.7 + 0.02 * Math.sin(t)))],
+  } as unknown as Series;
+  open(<OxygenSensors series={series} range={{ from: 0, to: values / 20 }} />);
+  const row = screen.getByText('Bank 1 sensor 2, downstream').closest('tr')!;
+  expect(row.textContent).toMatch(/0\.61 to 0\.72 V/);
+});
