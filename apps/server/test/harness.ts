@@ -1,6 +1,5 @@
-import { fork } from 'node:child_process';
+import { type ChildProcess, fork } from 'node:child_process';
 import { cpSync, mkdtempSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from '@jest/globals';
@@ -28,15 +27,10 @@ export interface Fixture {
   close(): Promise<void>;
 }
 
-export function freePort(): Promise<number> {
-  return new Promise((resolve, reject) => {
-    const s = createServer();
-    s.once('error', reject);
-    s.listen(0, '127.0.0.1', () => {
-      const { port } = s.address() as { port: number };
-      s.close(() => resolve(port));
-    });
-  });
+/** A port that no outgoing connection can take before it is used. */
+export async function freePort(): Promise<number> {
+  const { freePorts } = await import('../../../scripts/lib/ports.mjs' as string);
+  return (await freePorts(1))[0];
 }
 
 interface Database {
@@ -50,30 +44,51 @@ async function startDatabase(dataDir: string, port: number): Promise<Database> {
   return startMariaDb({ dataDir, port, fast: true }).ready;
 }
 
+const SIM_TOKEN = 'a token of the tests';
+
+/** The simulated vehicle, listening. One that ends before it listens is started again: another process had its port. */
+async function startSimulated(tries = 3): Promise<{ process: ChildProcess; port: number; controlPort: number }> {
+  const [port, controlPort] = [await freePort(), await freePort()];
+  const started = fork(join(__dirname, '../../../packages/vehicle/dist/process/main.js'), [], {
+    env: {
+      ...process.env,
+      JB_SIM_PORT: String(port),
+      JB_SIM_CONTROL_PORT: String(controlPort),
+      JB_SIM_TOKEN: SIM_TOKEN,
+      JB_DEMO: '0',
+    },
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+  });
+  const ready = await new Promise<boolean>((done) => {
+    started.once('message', () => done(true));
+    started.once('exit', () => done(false));
+  });
+  if (ready) return { process: started, port, controlPort };
+  if (tries === 1) throw new Error('the simulated vehicle does not start; its own words stand above');
+  return startSimulated(tries - 1);
+}
+
 export async function startFixture(change: Partial<ServerConfig> = {}): Promise<Fixture> {
   const dataDir = mkdtempSync(join(tmpdir(), 'jb-api-'));
-  const [dbPort, simPort, controlPort] = [await freePort(), await freePort(), await freePort()];
   // A fixture as after a first start with the demo is a copy of one; any other is made from nothing.
   const template = change.demo === undefined && change.mayseed === undefined ? process.env.JB_API_TEMPLATE : undefined;
   if (template) cpSync(template, dataDir, { recursive: true });
-  let database: Database | null = await startDatabase(dataDir, dbPort);
-  const token = 'a token of the tests';
-  const simFile = join(__dirname, '../../../packages/vehicle/dist/process/main.js');
+  const dbPort = await freePort();
+  let database: Database | null = null;
+  let simulated: Awaited<ReturnType<typeof startSimulated>> | null = null;
+  const stopAll = async () => {
+    simulated?.process.kill('SIGTERM');
+    await database?.stop();
+    rmSync(dataDir, { recursive: true, force: true });
+  };
+  // A start that fails must not leave its processes behind: the test run would wait for them for ever.
+  const orStop = async (e: unknown): Promise<never> => {
+    await stopAll();
+    throw e;
+  };
+  database = await startDatabase(dataDir, dbPort).catch(orStop);
   // Only where the tests ask the car: without bays there is no process for them.
-  const simulated =
-    change.sim === null
-      ? null
-      : fork(simFile, [], {
-          env: {
-            ...process.env,
-            JB_SIM_PORT: String(simPort),
-            JB_SIM_CONTROL_PORT: String(controlPort),
-            JB_SIM_TOKEN: token,
-            JB_DEMO: '0',
-          },
-          stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-        });
-  if (simulated) await new Promise((r) => simulated.once('message', r));
+  if (change.sim !== null) simulated = await startSimulated().catch(orStop);
   const config: ServerConfig = {
     port: 0,
     host: '127.0.0.1',
@@ -82,7 +97,7 @@ export async function startFixture(change: Partial<ServerConfig> = {}): Promise<
     demo: true,
     demoYear: null,
     mayseed: template === undefined,
-    sim: { port: simPort, controlPort, token },
+    sim: simulated && { port: simulated.port, controlPort: simulated.controlPort, token: SIM_TOKEN },
     linkAllow: ['127.0.0.1:9'],
     hosts: [],
     behindTls: false,
@@ -96,16 +111,7 @@ export async function startFixture(change: Partial<ServerConfig> = {}): Promise<
     await running.app.listen(0, '127.0.0.1');
     return { running, base: (await running.app.getUrl()).replace('[::1]', '127.0.0.1') };
   };
-  const stopAll = async () => {
-    simulated?.kill('SIGTERM');
-    await database?.stop();
-    rmSync(dataDir, { recursive: true, force: true });
-  };
-  // A start that fails must not leave its processes behind: the test run would wait for them for ever.
-  const first = await open(config).catch(async (e: unknown) => {
-    await stopAll();
-    throw e;
-  });
+  const first = await open(config).catch(orStop);
   const fixture: Fixture = {
     ...first,
     dbUrl: config.dbUrl,

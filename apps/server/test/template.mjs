@@ -1,15 +1,10 @@
 /** node template.mjs DIR: a database of the tests as it stands after a first start with the demo. */
-import { createServer } from 'node:net';
 import { pino } from 'pino';
 import { startMariaDb } from '../../../scripts/lib/mariadb.mjs';
+import { freePorts } from '../../../scripts/lib/ports.mjs';
 import { createApp } from '../dist/app.js';
 
-const port = await new Promise((done) => {
-  const s = createServer().listen(0, '127.0.0.1', () => {
-    const { port: p } = s.address();
-    s.close(() => done(p));
-  });
-});
+const [port] = await freePorts(1);
 const database = await startMariaDb({ dataDir: process.argv[2], port, fast: true }).ready;
 try {
   const running = await createApp(

@@ -71,6 +71,9 @@ describe('what fits', () => {
     expect(causes[0]!.textContent).toMatch(/g\/s.*\d+ for, \d+ against/);
     expect(fits().getByText('▶ lean')).toBeTruthy();
     expect(document.body.textContent).toMatch(/others together/);
+    // A typed figure keeps its unit beside it, in the figure face.
+    const inFace = [...document.querySelectorAll('li > span > .figure')].map((f) => f.textContent!);
+    expect(inFace.some((f) => /^[\d.–]+ (g\/s|mm)$/.test(f))).toBe(true);
     const second = causes[1]!.textContent!.match(/^[^\d(]+/)![0].slice(0, 12);
     await person.click(causes[1]!);
     expect(causes[1]!.getAttribute('aria-pressed')).toBe('true');

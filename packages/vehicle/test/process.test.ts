@@ -19,11 +19,8 @@ async function taken(): Promise<number> {
   return (held.address() as AddressInfo).port;
 }
 async function free(): Promise<number> {
-  const s = createServer().listen(0, '127.0.0.1');
-  await once(s, 'listening');
-  const { port } = s.address() as AddressInfo;
-  await new Promise((r) => s.close(r));
-  return port;
+  const { freePorts } = await import('../../../scripts/lib/ports.mjs' as string);
+  return (await freePorts(1))[0];
 }
 const answers = (port: number) =>
   new Promise<boolean>((done) => {

@@ -1,4 +1,5 @@
 import {
+  figureText,
   numberText,
   type Role,
   type Said,
@@ -92,6 +93,25 @@ export function useSay(): (s: Said) => string {
 /** The same as an element. */
 export function Say({ text }: { text: Said }) {
   return <>{useSay()(text)}</>;
+}
+
+/** The same, each typed figure in the figure face and never parted from its unit. */
+export function SayFigures({ text }: { text: Said }) {
+  const { units } = usePreferences();
+  if (typeof text === 'string') return <span>{text}</span>;
+  return (
+    <span>
+      {text.said.map((part, i) =>
+        typeof part === 'string' ? (
+          part
+        ) : (
+          <span key={i} className="figure font-[650] whitespace-nowrap">
+            {figureText(part, units)}
+          </span>
+        ),
+      )}
+    </span>
+  );
 }
 
 /** Several, one under the other. */

@@ -2,7 +2,7 @@ import { FAULT_BY_ID, faultLabel, outcomeLabel, sizeFigure, TEST_BY_ID } from '@
 import { type Cause, type Diagnosis, ruleOf } from '@just-balance/core/diagnosis';
 import { chanceText, midSentence, said } from '@just-balance/core/units';
 import { ArrowDown, ArrowUp, Check, X } from 'lucide-react';
-import { useSay } from '../../ui/preferences.tsx';
+import { SayFigures, useSay } from '../../ui/preferences.tsx';
 
 const SHOWN = 4;
 const INKS = [
@@ -113,16 +113,16 @@ export function WhatFits({
       </ol>
       <h3 className="sr-only">{faultLabel(cause.fault)}: for and against</h3>
       <ul className="m-0 mt-2 grid list-none gap-2 border-t border-rule p-0 pt-3 text-[0.95rem]">
-        {cause.because.map(say).map((t) => (
-          <li key={t} className="flex gap-2">
+        {cause.because.map((t) => (
+          <li key={say(t)} className="flex gap-2">
             <Check size={17} aria-label="for" className="mt-[2px] shrink-0" />
-            <Figures text={t} />
+            <SayFigures text={t} />
           </li>
         ))}
-        {cause.against.map(say).map((t) => (
-          <li key={t} className="flex gap-2">
+        {cause.against.map((t) => (
+          <li key={say(t)} className="flex gap-2">
             <X size={17} aria-label="against" className="mt-[2px] shrink-0" />
-            <Figures text={t} />
+            <SayFigures text={t} />
           </li>
         ))}
       </ul>
@@ -188,24 +188,6 @@ function Moved({ from, to }: { from: number | undefined; to: number }) {
       <span>
         was <span className="figure">{chanceText(from)}</span>
       </span>
-    </span>
-  );
-}
-
-/** Numbers with sign or unit in the figure face. */
-function Figures({ text }: { text: string }) {
-  const parts = text.split(/([+−]?\d[\d.,]*(?:–\d[\d.,]*)?\s?(?:%|g\/s|kPa|mm|°C)?)/);
-  return (
-    <span>
-      {parts.map((p, i) =>
-        i % 2 === 1 ? (
-          <span key={i} className="figure font-[650]">
-            {p}
-          </span>
-        ) : (
-          p
-        ),
-      )}
     </span>
   );
 }
