@@ -105,7 +105,7 @@ describe('a job on its page', () => {
   });
   test('a station that breaks leaves the others standing', async () => {
     const { person } = page('/jobs/j1/hand-over', {}, { readings: [{ id: 'x' }] });
-    await screen.findByText('This station cannot be shown').catch(() => null);
+    await screen.findByText('This station cannot be shown');
     const nav = await stations();
     await person.click(nav.getByRole('link', { name: /Complaint/ }));
     await screen.findByLabelText('Who noticed what, and when');
