@@ -164,6 +164,7 @@ export class VehiclesController {
     ]);
     const visits = jobs.reverse().map((j): VehicleVisit => {
       const outcome = outcomes.find((l) => l.jobId === j.id)?.data;
+      const standing = keptSummary(j)?.standing;
       const mine = repairs.filter((r) => r.jobId === j.id);
       const points = readable(
         'reading',
@@ -174,10 +175,10 @@ export class VehiclesController {
         job: j.id,
         at: j.createdAt.toISOString(),
         status: j.status,
-        station: keptSummary(j)?.standing.station ?? null,
+        station: standing?.station ?? null,
         causes: [...new Set(mine.flatMap((r) => (r.data.guessed ? [] : (r.data.fault ?? []))))],
         proven: (outcome?.proven.length ?? 0) > 0,
-        verdict: j.summary?.standing?.proof?.verdict ?? null,
+        verdict: standing?.proof?.verdict ?? null,
         cameBackOf: outcome?.cameBackOf ?? null,
         repairs: mine.map((r) => r.data.text),
         points: points.map((r) => ({

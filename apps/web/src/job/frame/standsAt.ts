@@ -3,21 +3,12 @@ import { STATION_LABELS, type StationId } from '@just-balance/core/standing';
 
 /** Where a job stands, as every list of jobs says it: the station it is at, until it is handed over. */
 export function standsAt(job: Pick<JobListItem, 'status' | 'standing'>): string {
-  return stationOf(job.status, job.standing.station);
+  return standsOrParkedAt(job.status === 'closed' ? 'closed' : 'open', job.standing.station);
 }
 
-/** The same of a visit; of before its station was kept only whether it is open. */
-export function visitStandsAt({
-  status,
-  station,
-}: {
-  status: JobListItem['status'];
-  station: StationId | null;
-}): string {
-  if (station === null && status !== 'closed') return status;
-  const at = stationOf(status, station ?? 'hand-over');
-  return status === 'parked' ? `Parked at ${at}` : at;
+/** The same where a parked job says so; one of before its station was kept says only whether it is open. */
+export function standsOrParkedAt(status: JobListItem['status'], station: StationId | null): string {
+  if (status === 'closed') return 'Handed over';
+  if (station === null) return status === 'parked' ? 'Parked' : 'Open';
+  return status === 'parked' ? `Parked at ${STATION_LABELS[station]}` : STATION_LABELS[station];
 }
-
-const stationOf = (status: JobListItem['status'], station: StationId): string =>
-  status === 'closed' ? 'Handed over' : STATION_LABELS[station];

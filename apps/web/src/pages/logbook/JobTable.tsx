@@ -7,7 +7,7 @@ import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { format } from 'date-fns';
 import { useLayoutEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { standsAt } from '../../job/frame/standsAt.ts';
+import { standsOrParkedAt } from '../../job/frame/standsAt.ts';
 
 const features = tableFeatures({});
 const column = createColumnHelper<typeof features, LogbookRow>();
@@ -57,7 +57,7 @@ const COLUMNS = column.columns([
       <>
         <span className="whitespace-nowrap">{r.hands ?? r.openedBy}</span>
         <span className="block text-[0.9rem] whitespace-nowrap text-soft">
-          {r.status === 'parked' ? `Parked at ${standsAt(r)}` : standsAt(r)}
+          {standsOrParkedAt(r.status, r.standing.station)}
         </span>
       </>
     ),

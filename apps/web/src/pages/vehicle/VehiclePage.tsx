@@ -9,7 +9,7 @@ import { TrimChart } from '../../charts/TrimChart.tsx';
 import { useLimits } from '../../data/limits.ts';
 import { useRead } from '../../data/reads.ts';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
-import { visitStandsAt } from '../../job/frame/standsAt.ts';
+import { standsOrParkedAt } from '../../job/frame/standsAt.ts';
 import { cardFacts } from '../../job/vehicle/cardFacts.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { useShown } from '../../ui/preferences.tsx';
@@ -81,7 +81,7 @@ export function VehiclePage() {
                       </span>
                     )}
                     {visit.cameBackOf && <span className="badge badge-warning">came back</span>}
-                    <span className="text-soft">{visitStandsAt(visit)}</span>
+                    <span className="text-soft">{standsOrParkedAt(visit.status, visit.station)}</span>
                   </div>
                   {visit.repairs.map((r) => (
                     <span key={r}>{r}</span>

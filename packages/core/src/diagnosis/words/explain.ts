@@ -1,7 +1,7 @@
 import { complaintLabel, partLabel, pointLabel } from '../../case/index.ts';
 import { HINTS, type HintRow, outcomeLabel, sizeFigure } from '../../catalogue/index.ts';
 import { holeForFlow } from '../../gas/index.ts';
-import { counted, figure, isSaid, type Said, said, signed } from '../../units/index.ts';
+import { counted, figure, isSaid, type Said, said } from '../../units/index.ts';
 import type { Evidence } from '../evidence/types.ts';
 import {
   codeOf,
@@ -23,6 +23,8 @@ const WORTH_SAYING = Math.log(1.2);
 
 const EXPECTED_FROM = { physics: 'physics', entered: 'service data', shop: 'known good' } as const;
 
+const percent = (v: number, digits: number) => figure(v, '%', digits, { signed: true });
+
 interface Term {
   log: number;
   text: Said;
@@ -42,17 +44,17 @@ function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
     out.push({
       logs: weighed.map((w) => singleTrimLog(t, predicted(w))),
       text: (w) =>
-        `${pointLabel(t.at)}${bank}: ${signed(t.totalPct)} % measured, ${signed(predicted(w))} % predicted${t.pegged ? ' (at the limit: at least this much)' : ''}.`,
+        said`${pointLabel(t.at)}${bank}: ${percent(t.totalPct, 1)} measured, ${percent(predicted(w), 1)} predicted${t.pegged ? ' (at the limit: at least this much)' : ''}.`,
     });
   }
   ev.points.forEach((point, i) => {
     const measured = point.airflowLog;
     if (measured === null) return;
-    const share = (log: number) => signed((Math.exp(log) - 1) * 100, 0);
+    const share = (log: number) => percent((Math.exp(log) - 1) * 100, 0);
     out.push({
       logs: weighed.map((w) => singleAirflowLog(point, w.expected[i]!.airflowLog)),
       text: (w) =>
-        said`${pointLabel(point.at)}: airflow ${figure(point.airflowGps, 'g/s', 1)} is ${share(measured)} % from ${EXPECTED_FROM[point.airflowFrom]}, ${share(w.expected[i]!.airflowLog)} % predicted.`,
+        said`${pointLabel(point.at)}: airflow ${figure(point.airflowGps, 'g/s', 1)} is ${share(measured)} from ${EXPECTED_FROM[point.airflowFrom]}, ${share(w.expected[i]!.airflowLog)} predicted.`,
     });
   });
   for (const t of ev.tests) {
@@ -141,7 +143,7 @@ export function sizeSentence(w: Weighed, ev: Evidence): Said | null {
     const hold = ev.points.findIndex((p) => p.at === 'hold-2500');
     const e = hold >= 0 ? w.expected[hold]!.trimPct : null;
     const raised = e ? Math.max(e[0], e[1]) : null;
-    return said`${figure(s.value, 'g/s', 2)} past the meter, a hole of about ${figure(hole?.diameterMm ?? 0, 'mm', 1)}${raised === null ? '' : `: at 2,500 rpm that makes ${signed(raised)} %`}.`;
+    return said`${figure(s.value, 'g/s', 2)} past the meter, a hole of about ${figure(hole?.diameterMm ?? 0, 'mm', 1)}${raised === null ? '' : `: at 2,500 rpm that makes ${percent(raised, 1)}`}.`;
   }
   if (s.unit === 'kPa' && shape === 'sag')
     return said`About ${sizeFigure(w.row.id, s.unit, s.value)} short at ${figure(ev.roadFlowGps, 'g/s', 0)} (${sizeFigure(w.row.id, s.unit, [s.low, s.high])}).`;
