@@ -37,7 +37,7 @@ describe('the shape of the trims (common practice, no source)', () => {
     expect(Math.abs(at('hold-2500') - 5)).toBeLessThan(1.5);
     expect(at('idle') / at('hold-2500')).toBeCloseTo(4, 0);
     expect(diagnose(leak).causes[0]!.because.join(' ')).toMatch(
-      /g\/s past the meter, a hole of about .* mm: at 2,500 rpm/,
+      /g\/s past the meter, a hole of about .* mm: at 2,500 rpm that makes \+\d+\.\d %\./,
     );
   });
   test('right at idle, lean growing with load: fuel delivery first, in missing kPa', () => {

@@ -143,7 +143,7 @@ export function sizeSentence(w: Weighed, ev: Evidence): Said | null {
     const hold = ev.points.findIndex((p) => p.at === 'hold-2500');
     const e = hold >= 0 ? w.expected[hold]!.trimPct : null;
     const raised = e ? Math.max(e[0], e[1]) : null;
-    return said`${figure(s.value, 'g/s', 2)} past the meter, a hole of about ${figure(hole?.diameterMm ?? 0, 'mm', 1)}${raised === null ? '' : `: at 2,500 rpm that makes ${percent(raised, 1)}`}.`;
+    return said`${figure(s.value, 'g/s', 2)} past the meter, a hole of about ${figure(hole?.diameterMm ?? 0, 'mm', 1)}${raised === null ? '' : said`: at 2,500 rpm that makes ${percent(raised, 1)}`}.`;
   }
   if (s.unit === 'kPa' && shape === 'sag')
     return said`About ${sizeFigure(w.row.id, s.unit, s.value)} short at ${figure(ev.roadFlowGps, 'g/s', 0)} (${sizeFigure(w.row.id, s.unit, [s.low, s.high])}).`;
