@@ -180,11 +180,19 @@ describe('steps', () => {
     await person.type(input('This vehicle’s figure, N·m'), '9');
     // NIST SP 811: 9 N·m is 6.638 lbf·ft, 79.66 lbf·in.
     expect(document.body.textContent).toMatch(/6\.6 lbf·ft · 80 lbf·in/);
-    const tight = screen.getByRole('button', { name: 'Tight' }) as HTMLButtonElement;
-    expect(tight.disabled).toBe(true);
-    await person.type(input(/^Where it comes from/), 'service manual');
+    const tight = screen.getByRole('button', { name: 'Tight' });
     await person.click(tight);
-    expect(done).toEqual([{ torqueNm: 9, torqueSource: 'service manual' }]);
+    expect((await screen.findByRole('alert')).textContent).toBe('say where the figure comes from');
+    expect(done).toEqual([]);
+    await person.type(input(/^Where it comes from/), 'service manual');
+    await person.clear(input('This vehicle’s figure, N·m'));
+    await person.type(input('This vehicle’s figure, N·m'), '2001');
+    await person.click(tight);
+    await screen.findByText('“2001” is no torque; at most 2000 N·m');
+    await person.clear(input('This vehicle’s figure, N·m'));
+    await person.type(input('This vehicle’s figure, N·m'), '9');
+    await person.click(tight);
+    await waitFor(() => expect(done).toEqual([{ torqueNm: 9, torqueSource: 'service manual' }]));
     // It stays with the vehicle.
     await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
     expect(asked.find((a) => a.method === 'POST')!.body.data).toEqual({
@@ -234,8 +242,13 @@ describe('steps', () => {
     await person.click(screen.getByRole('button', { name: 'Start 25 min' }));
     expect(handle.said).toEqual([{ kind: 'timer', step: 'dry', round: 0 }]);
     await person.click(screen.getByRole('button', { name: 'Do without' }));
-    const keep = screen.getByRole('button', { name: 'Keep it' }) as HTMLButtonElement;
-    expect(keep.disabled).toBe(true);
+    const keep = screen.getByRole('button', { name: 'Keep it' });
+    // The box was asked for: typing goes on in it.
+    expect(document.activeElement).toBe(input('Why without'));
+    await person.type(input('Why without'), ' ');
+    await person.click(keep);
+    expect((await screen.findByRole('alert')).textContent).toBe('say why in a few words');
+    expect(done).toEqual([]);
     await person.type(input('Why without'), 'dry by the magnifier');
     await person.click(keep);
     expect(done).toEqual([{ reason: 'dry by the magnifier' }]);

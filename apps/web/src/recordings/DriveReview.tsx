@@ -1,5 +1,6 @@
 import type { JobView } from '@just-balance/contract';
 import { WRITES } from '@just-balance/contract';
+import { DriveEntry } from '@just-balance/contract/drives';
 import { MONITORS } from '@just-balance/core/obd';
 import {
   attemptOf,
@@ -14,15 +15,17 @@ import {
 } from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
 import { said } from '@just-balance/core/units';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { newId } from '../data/api.ts';
 import { queueWrite } from '../data/writes.ts';
 import { openMonitors, useAttempts, useDriveChoice } from '../job/work/drives.tsx';
+import { Field } from '../ui/Field.tsx';
 import { clock } from '../ui/figures.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { Say, SentenceList } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
-import { useAction } from '../ui/useAction.ts';
+import { Table } from '../ui/Table.tsx';
+import { useTypedForm } from '../ui/useTypedForm.ts';
 import { BandLane } from './BandLane.tsx';
 
 const STATE: Readonly<Record<StepReview['state'], { text: string; tag: string }>> = {
@@ -100,41 +103,44 @@ export function ReviewSheet({
         </p>
       </div>
       <Scrolls label="Steps of the drive">
-        <table className="table">
-          <thead>
-            <tr>
-              <th scope="col">Step</th>
-              <th scope="col">State</th>
-              <th scope="col" className="right">
-                Held
-              </th>
-              <th scope="col" className="w-1/2">
-                <span className="flex justify-between">
-                  <span>0:00</span>
-                  <span>{clock(length)}</span>
-                </span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {review.steps.map((s) => (
-              <tr key={s.id}>
-                <th scope="row">
+        <Table
+          rows={review.steps}
+          keyOf={(s) => s.id}
+          columns={[
+            {
+              head: 'Step',
+              names: true,
+              cell: (s) => (
+                <>
                   {s.id.replaceAll('-', ' ')}
                   {s.finishes.length > 0 && (
                     <span className="block text-[0.87rem] font-normal text-soft">
                       {s.finishes.map((m) => MONITORS[m]).join(', ')}
                     </span>
                   )}
-                </th>
-                <td>
-                  <span className={`badge ${STATE[s.state].tag}`}>{STATE[s.state].text}</span>
-                </td>
-                <td className="right figure whitespace-nowrap">
-                  {clock(s.heldS)}
-                  {s.neededS !== null && ` of ${clock(s.neededS)}`}
-                </td>
-                <td>
+                </>
+              ),
+            },
+            {
+              head: 'State',
+              cell: (s) => <span className={`badge ${STATE[s.state].tag}`}>{STATE[s.state].text}</span>,
+            },
+            {
+              head: 'Held',
+              figure: true,
+              cellClass: 'whitespace-nowrap',
+              cell: (s) => `${clock(s.heldS)}${s.neededS === null ? '' : ` of ${clock(s.neededS)}`}`,
+            },
+            {
+              className: 'w-1/2',
+              head: (
+                <span className="flex justify-between">
+                  <span>0:00</span>
+                  <span>{clock(length)}</span>
+                </span>
+              ),
+              cell: (s) => (
+                <>
                   <Lane step={s} length={length} />
                   {bandsOf(procedure, s.id).map((b) => (
                     <BandLane
@@ -146,11 +152,11 @@ export function ReviewSheet({
                       seek={(at) => seek(first + at)}
                     />
                   ))}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+                </>
+              ),
+            },
+          ]}
+        />
       </Scrolls>
       <Before review={review} />
       <Lapses review={review} seek={(s) => seek(first + s)} />
@@ -209,46 +215,39 @@ function Count({
   minutes: number;
 }) {
   const { data, mutate } = useAttempts(job.vehicle.id);
-  const { busy, trouble, run } = useAction();
-  const [road, setRoad] = useState('');
   const counted = job.entries.some(
     (e) => e.kind === 'drive' && !e.undone && e.data.capture === captureId && e.data.procedure === review.procedure,
   );
-  const count = () =>
-    run(async () => {
+  const { register, submit, busy, trouble, error, rest } = useTypedForm({
+    dto: DriveEntry,
+    defaults: { road: '' },
+    body: (t) => {
       const vss = series.channels.find((c) => c.id === 'vss');
       const km = vss ? distanceKm(vss.time, vss.value) : 0;
-      await queueWrite('Drive', WRITES.addEntry(job.id), {
-        id: newId(),
-        kind: 'drive',
-        data: { ...attemptOf(review, { distanceKm: km, minutes }, road.trim()), capture: captureId },
-      });
+      return { ...attemptOf(review, { distanceKm: km, minutes }, t.road.trim()), capture: captureId };
+    },
+    send: async (data) => {
+      await queueWrite('Drive', WRITES.addEntry(job.id), { id: newId(), kind: 'drive', data: { ...data } });
       await mutate();
-    });
+    },
+  });
   return (
-    <form
-      className="flex flex-wrap items-end gap-3"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void count();
-      }}
-    >
+    <form className="flex flex-wrap items-end gap-3" onSubmit={submit} noValidate>
       {counted ? (
         <p className="m-0" role="status">
           Counted among the drives of this vehicle{data ? `, ${data.length} so far` : ''}.
         </p>
       ) : (
         <>
-          <label className="field">
-            Road, in your words
-            <input className="input" maxLength={120} value={road} onChange={(e) => setRoad(e.target.value)} />
-          </label>
+          <Field label="Road, in your words" error={error('road')}>
+            {(aria) => <input className="input" maxLength={120} {...register('road')} {...aria} />}
+          </Field>
           <button type="submit" className="btn" disabled={busy}>
             Count this drive
           </button>
         </>
       )}
-      <Problem trouble={trouble} />
+      <Problem text={rest} trouble={trouble} />
     </form>
   );
 }

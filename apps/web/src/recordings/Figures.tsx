@@ -3,53 +3,59 @@ import { numberText } from '@just-balance/core/units';
 import { type Range } from '../charts/range.ts';
 import { type TraceStrip } from '../charts/TraceChart.tsx';
 import { useShown } from '../ui/preferences.tsx';
+import { Table } from '../ui/Table.tsx';
 
 /** The chart's twin: numbers of the part shown. */
 export function Figures({ strips, range }: { strips: readonly TraceStrip[]; range: Range }) {
   const show = useShown();
   return (
     <div className="mt-2 overflow-x-auto">
-      <table className="table">
-        <caption className="sr-only">Figures of the part shown</caption>
-        <thead>
-          <tr>
-            <th scope="col">Channel</th>
-            {['Mean', 'Spread', 'Least', 'Greatest', 'Samples', 'Rate'].map((h) => (
-              <th key={h} scope="col" className="right">
-                {h}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {strips.map((s) => {
-            const part = between(s.channel, range.from, range.to);
-            const f = statistics(part.value);
-            const zero = show(0, s.channel.unit, 2).value;
-            const unit = show(0, s.channel.unit, 0).unit;
-            const at = (v: number | undefined, spread = false) => {
-              if (v === undefined) return '—';
-              const x = show(v, s.channel.unit, s.digits + (spread ? 1 : 0));
-              return numberText(x.value - (spread ? zero : 0), x.digits);
-            };
-            const n = part.time.length;
-            const span = n > 1 ? part.time[n - 1]! - part.time[0]! : 0;
-            return (
-              <tr key={s.channel.id}>
-                <td>
-                  {s.label} <span className="text-soft">{unit}</span>
-                </td>
-                <td className="figure right font-bold">{at(f?.mean)}</td>
-                <td className="figure right">{at(f?.sd, true)}</td>
-                <td className="figure right">{at(f?.min)}</td>
-                <td className="figure right">{at(f?.max)}</td>
-                <td className="figure right text-soft">{n.toLocaleString('en-US')}</td>
-                <td className="figure right text-soft">{span > 0 ? `${((n - 1) / span).toFixed(1)}/s` : '—'}</td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <Table
+        caption="Figures of the part shown"
+        rows={strips.map((s) => figuresOf(s, range, show))}
+        keyOf={(f) => f.id}
+        columns={[
+          {
+            head: 'Channel',
+            cell: (f) => (
+              <>
+                {f.label} <span className="text-soft">{f.unit}</span>
+              </>
+            ),
+          },
+          { head: 'Mean', figure: true, cellClass: 'font-bold', cell: (f) => f.mean },
+          { head: 'Spread', figure: true, cell: (f) => f.spread },
+          { head: 'Least', figure: true, cell: (f) => f.least },
+          { head: 'Greatest', figure: true, cell: (f) => f.greatest },
+          { head: 'Samples', figure: true, cellClass: 'text-soft', cell: (f) => f.samples },
+          { head: 'Rate', figure: true, cellClass: 'text-soft', cell: (f) => f.rate },
+        ]}
+      />
     </div>
   );
+}
+
+/** One channel's figures in the units shown; a spread is a difference, so a unit's zero does not shift it. */
+function figuresOf(s: TraceStrip, range: Range, show: ReturnType<typeof useShown>) {
+  const part = between(s.channel, range.from, range.to);
+  const f = statistics(part.value);
+  const zero = show(0, s.channel.unit, 2);
+  const at = (v: number | undefined, spread = false) => {
+    if (v === undefined) return '—';
+    const x = show(v, s.channel.unit, s.digits + (spread ? 1 : 0));
+    return numberText(x.value - (spread ? zero.value : 0), x.digits);
+  };
+  const n = part.time.length;
+  const span = n > 1 ? part.time[n - 1]! - part.time[0]! : 0;
+  return {
+    id: s.channel.id,
+    label: s.label,
+    unit: zero.unit,
+    mean: at(f?.mean),
+    spread: at(f?.sd, true),
+    least: at(f?.min),
+    greatest: at(f?.max),
+    samples: n.toLocaleString('en-US'),
+    rate: span > 0 ? `${((n - 1) / span).toFixed(1)}/s` : '—',
+  };
 }

@@ -2,6 +2,7 @@ import { judgeDownstream, judgeNarrow, judgeWide, switching } from '@just-balanc
 import { between, type Channel, type Series } from '@just-balance/core/series';
 import { numberText } from '@just-balance/core/units';
 import type { Range } from '../charts/range.ts';
+import { Table } from '../ui/Table.tsx';
 
 const WORDS: Readonly<Record<string, { text: string; tag: string }>> = {
   switching: { text: '✓ switches', tag: 'badge-success' },
@@ -84,28 +85,19 @@ export function OxygenSensors({ series, range }: { series: Series; range: Range 
   if (all.length === 0) return <p className="m-0 py-6 text-soft">This part of the recording holds no oxygen sensor.</p>;
   return (
     <>
-      <table className="table">
-        <thead>
-          <tr>
-            <th scope="col">Sensor</th>
-            <th scope="col">Says</th>
-            <th scope="col">Because</th>
-            <th scope="col">Signal</th>
-          </tr>
-        </thead>
-        <tbody>
-          {all.map((l) => (
-            <tr key={l.id}>
-              <td className="font-[650]">{l.what}</td>
-              <td>
-                <span className={`badge ${WORDS[l.verdict]!.tag}`}>{WORDS[l.verdict]!.text}</span>
-              </td>
-              <td>{l.why}</td>
-              <td className="figure text-soft">{l.figures}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        rows={all}
+        keyOf={(l) => l.id}
+        columns={[
+          { head: 'Sensor', cellClass: 'font-[650]', cell: (l) => l.what },
+          {
+            head: 'Says',
+            cell: (l) => <span className={`badge ${WORDS[l.verdict]!.tag}`}>{WORDS[l.verdict]!.text}</span>,
+          },
+          { head: 'Because', cell: (l) => l.why },
+          { head: 'Signal', cellClass: 'figure text-soft', cell: (l) => l.figures },
+        ]}
+      />
       <p className="mb-0 text-soft">
         Of the part shown. Judged in a steady closed-loop hold near 2,500 rpm; a sensor that stays at one end may be
         telling the truth about the mixture.

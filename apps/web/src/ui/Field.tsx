@@ -14,15 +14,18 @@ export function Field({
 }) {
   const id = useId();
   return (
-    // biome-ignore lint/a11y/noLabelWithoutControl: the control is what `children` gives
-    <label className={`field ${className}`}>
-      {label}
-      {children({ 'aria-invalid': error !== undefined, 'aria-describedby': error ? id : undefined })}
+    <div className={`field ${className}`}>
+      {/* The error stands beside the label, not in it: a control keeps its name. */}
+      {/* biome-ignore lint/a11y/noLabelWithoutControl: the control is what `children` gives */}
+      <label className="contents">
+        {label}
+        {children({ 'aria-invalid': error !== undefined, 'aria-describedby': error ? id : undefined })}
+      </label>
       {error && (
         <span id={id} role="alert" className="text-[0.9rem] font-[550] text-caution">
           {error}
         </span>
       )}
-    </label>
+    </div>
   );
 }

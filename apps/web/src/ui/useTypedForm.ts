@@ -5,8 +5,8 @@ import { ApiFailure } from '../data/api.ts';
 import { useAction } from './useAction.ts';
 
 interface Options<T extends FieldValues, B extends object> {
-  /** The contract's class of what is sent. */
-  dto: new () => B;
+  /** The contract's class of what is sent; none where nothing is sent, and `check` says all there is to say. */
+  dto?: new () => B;
   defaults: T;
   /** What was typed, as what is sent. */
   body: (typed: T) => B;
@@ -56,6 +56,7 @@ export function useTypedForm<T extends FieldValues, B extends object>({
         const errors = Object.fromEntries(own.map(([at, message]) => [at, { type: 'typed', message }]));
         return { values: {}, errors: errors as unknown as FieldErrors<T> };
       }
+      if (!dto) return { values: typed, errors: {} };
       const { errors: found } = await classValidatorResolver(dto as new () => B & FieldValues)(
         body(typed) as B & FieldValues,
         context,
@@ -88,10 +89,13 @@ export function useTypedForm<T extends FieldValues, B extends object>({
   return {
     register: form.register,
     reset: form.reset,
+    setFocus: form.setFocus,
     watch: form.watch,
     setValue: form.setValue,
     getValues: form.getValues,
     changed: form.formState.isDirty,
+    /** Whether all is well, where a button outside of the form asks; what is not stands at its field. */
+    valid: () => form.trigger(),
     submit: (e: React.SyntheticEvent) => void submit(e),
     busy,
     trouble,

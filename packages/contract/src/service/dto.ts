@@ -93,7 +93,8 @@ const NEEDS: Readonly<Record<HappenedKind, readonly (keyof HappenedDto)[]>> = {
   'given-up': ['reason'],
 };
 
-class HappenedDto {
+/** What happened in a run, as it is sent; what each kind of it must say stands in `NEEDS`. */
+export class HappenedDto {
   @IsIn(KINDS) kind!: HappenedKind;
   @Optional() @IsString() @MinLength(1) @MaxLength(60) step?: string;
   @Optional() @IsInt() @Min(0) @Max(1000) round?: number;

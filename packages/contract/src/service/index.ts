@@ -6,6 +6,7 @@ export {
   type EntryData,
   type EntryKind,
   entryProblems,
+  HappenedDto,
   happened,
   happenedProblems,
   NewEntryRequest,

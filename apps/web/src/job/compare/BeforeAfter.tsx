@@ -19,6 +19,7 @@ import { TrimChart } from '../../charts/TrimChart.tsx';
 import { useLimits } from '../../data/limits.ts';
 import { useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { caseOf, newestReadings } from '../judgement/figures.ts';
 
 const VERDICT = {
@@ -148,45 +149,33 @@ export function BeforeAfter({ job }: { job: JobView }) {
       {changes.length > 0 && (
         <Scrolls label="Total trim before and after">
           <h2 className="card-title">Total trim, %</h2>
-          <table className="table">
-            <thead>
-              <tr>
-                <th scope="col">Point</th>
-                {banks === 2 && <th scope="col">Bank</th>}
-                <th scope="col" className="right">
-                  Before
-                </th>
-                <th scope="col" className="right">
-                  After
-                </th>
-                <th scope="col" className="right">
-                  Change
-                </th>
-                <th scope="col">
-                  <span className="sr-only">Verdict</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {changes.map((c) => (
-                <tr key={`${c.at}${c.bank}`}>
-                  <td>{pointLabel(c.at)}</td>
-                  {banks === 2 && <td>{c.bank === 1 ? '● 1' : '◇ 2'}</td>}
-                  <td className="figure right">{signed(c.beforePct)}</td>
-                  <td className="figure right font-bold">{signed(c.afterPct)}</td>
-                  <td className="figure right">
-                    {signed(c.changePct)} ± {numberText(c.uncertaintyPct, 1)}
-                  </td>
-                  <td>
-                    <span className={`badge ${VERDICT[c.verdict]}`}>
-                      {c.verdict === 'better' && <Check size={14} aria-hidden />} {changeWords(c)}
-                      {c.inBand ? ', in band' : ''}
-                    </span>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Table
+            rows={changes}
+            keyOf={(c) => `${c.at}${c.bank}`}
+            columns={[
+              { head: 'Point', cell: (c) => pointLabel(c.at) },
+              ...(banks === 2
+                ? [{ head: 'Bank', cell: (c: (typeof changes)[number]) => (c.bank === 1 ? '● 1' : '◇ 2') }]
+                : []),
+              { head: 'Before', figure: true, cell: (c) => signed(c.beforePct) },
+              { head: 'After', figure: true, cellClass: 'font-bold', cell: (c) => signed(c.afterPct) },
+              {
+                head: 'Change',
+                figure: true,
+                cell: (c) => `${signed(c.changePct)} ± ${numberText(c.uncertaintyPct, 1)}`,
+              },
+              {
+                head: 'Verdict',
+                unseen: true,
+                cell: (c) => (
+                  <span className={`badge ${VERDICT[c.verdict]}`}>
+                    {c.verdict === 'better' && <Check size={14} aria-hidden />} {changeWords(c)}
+                    {c.inBand ? ', in band' : ''}
+                  </span>
+                ),
+              },
+            ]}
+          />
         </Scrolls>
       )}
       {figures.length > 0 && <Figures figures={figures} />}
@@ -204,42 +193,34 @@ function Figures({ figures }: { figures: readonly FigureChange[] }) {
   return (
     <Scrolls label="Other figures before and after">
       <h2 className="card-title">Airflow, pressure, throttle</h2>
-      <table className="table">
-        <thead>
-          <tr>
-            <th scope="col">Figure</th>
-            <th scope="col">Point</th>
-            <th scope="col" className="right">
-              Before
-            </th>
-            <th scope="col" className="right">
-              After
-            </th>
-            <th scope="col">
-              <span className="sr-only">Verdict</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {figures.map((f) => (
-            <tr key={`${f.quantity} ${f.at} ${f.unit}`}>
-              <td>
+      <Table
+        rows={figures}
+        keyOf={(f) => `${f.quantity} ${f.at} ${f.unit}`}
+        columns={[
+          {
+            head: 'Figure',
+            cell: (f) => (
+              <>
                 {f.quantity}, <UnitOf unit={f.unit} />
-              </td>
-              <td>{pointLabel(f.at)}</td>
-              <td className="figure right">{text(f.before, f.unit)}</td>
-              <td className="figure right font-bold">{text(f.after, f.unit)}</td>
-              <td>
-                <span className={`badge ${f.limit !== null && f.after > f.limit ? 'badge-warning' : 'badge-outline'}`}>
-                  {f.changed ? 'changed' : `smaller than ±${text(f.uncertainty, f.unit)}`}
-                  {f.limit !== null &&
-                    (f.after <= f.limit ? `, within ${text(f.limit, f.unit)}` : `, above ${text(f.limit, f.unit)}`)}
-                </span>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+              </>
+            ),
+          },
+          { head: 'Point', cell: (f) => pointLabel(f.at) },
+          { head: 'Before', figure: true, cell: (f) => text(f.before, f.unit) },
+          { head: 'After', figure: true, cellClass: 'font-bold', cell: (f) => text(f.after, f.unit) },
+          {
+            head: 'Verdict',
+            unseen: true,
+            cell: (f) => (
+              <span className={`badge ${f.limit !== null && f.after > f.limit ? 'badge-warning' : 'badge-outline'}`}>
+                {f.changed ? 'changed' : `smaller than ±${text(f.uncertainty, f.unit)}`}
+                {f.limit !== null &&
+                  (f.after <= f.limit ? `, within ${text(f.limit, f.unit)}` : `, above ${text(f.limit, f.unit)}`)}
+              </span>
+            ),
+          },
+        ]}
+      />
     </Scrolls>
   );
 }

@@ -8,6 +8,7 @@ import { PhotosOf } from '../../photos/PhotosOf.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
 /** Tests done, newest first, each undoable. */
@@ -21,45 +22,50 @@ export function TestList({ job }: { job: JobView }) {
   return (
     <Scrolls label="Tests done">
       <h2 className="card-title">Tests done</h2>
-      <table className="table">
-        <thead>
-          <tr>
-            <th scope="col">Test</th>
-            <th scope="col">Showed</th>
-            <th scope="col">Done</th>
-            <th scope="col">By</th>
-            <th scope="col" className="no-print">
-              <span className="sr-only">Undo</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {[...job.tests].reverse().map((t) => (
-            <tr key={t.id} className={t.undone ? 'text-soft line-through' : ''}>
-              <td className="font-[650]">{TEST_BY_ID.get(t.test.id)?.label ?? t.test.id}</td>
-              <td>
+      <Table
+        rows={[...job.tests].reverse()}
+        keyOf={(t) => t.id}
+        rowClass={(t) => (t.undone ? 'text-soft line-through' : '')}
+        columns={[
+          { head: 'Test', cellClass: 'font-[650]', cell: (t) => nameOf(t.test.id) },
+          {
+            head: 'Showed',
+            cell: (t) => (
+              <>
                 <Say text={resultInWords(t.test)} />
                 {!t.undone && (
                   <details className="no-print">
                     <summary className="w-fit cursor-pointer py-1 text-[0.9rem] underline">
                       {counted(pictures(t.id), 'picture')}
                     </summary>
-                    <PhotosOf job={job} step={`test:${t.id}`} label={TEST_BY_ID.get(t.test.id)?.label ?? t.test.id} />
+                    <PhotosOf job={job} step={`test:${t.id}`} label={nameOf(t.test.id)} />
                   </details>
                 )}
-              </td>
-              <td className="whitespace-nowrap">{t.phase === 'after' ? 'after the repair' : 'as it came in'}</td>
-              <td className="text-soft">{t.by}</td>
-              <td className="right no-print">
-                <button type="button" className="btn" disabled={busy} onClick={() => toggle(t.id, t.rev, !t.undone)}>
-                  {t.undone ? 'Put back' : 'Undo'}
-                </button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+              </>
+            ),
+          },
+          {
+            head: 'Done',
+            cellClass: 'whitespace-nowrap',
+            cell: (t) => (t.phase === 'after' ? 'after the repair' : 'as it came in'),
+          },
+          { head: 'By', cellClass: 'text-soft', cell: (t) => t.by },
+          {
+            head: 'Undo',
+            unseen: true,
+            className: 'no-print',
+            cellClass: 'right',
+            cell: (t) => (
+              <button type="button" className="btn" disabled={busy} onClick={() => toggle(t.id, t.rev, !t.undone)}>
+                {t.undone ? 'Put back' : 'Undo'}
+              </button>
+            ),
+          },
+        ]}
+      />
       <Problem trouble={trouble} />
     </Scrolls>
   );
 }
+
+const nameOf = (id: string) => TEST_BY_ID.get(id)?.label ?? id;

@@ -4,6 +4,7 @@ import { counted } from '@just-balance/core/units';
 import { type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Scrolls } from '../../ui/Scrolls.tsx';
+import { Table } from '../../ui/Table.tsx';
 
 const MOST_IDS = 150;
 
@@ -26,28 +27,16 @@ export type L = LearnedView['learned'];
 export function Rows({ label, head, rows }: { label: string; head: string[]; rows: ReactNode[][] }) {
   return (
     <Scrolls label={label}>
-      <table className="table [&_td]:px-2 [&_th]:px-2">
-        <thead>
-          <tr>
-            {head.map((h, i) => (
-              <th key={i} scope="col">
-                {h}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((r, i) => (
-            <tr key={i}>
-              {r.map((c, k) => (
-                <td key={k} className={k === 0 ? '' : 'whitespace-nowrap'}>
-                  {c}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        className="[&_td]:px-2 [&_th]:px-2"
+        rows={rows}
+        keyOf={(_, i) => i}
+        columns={head.map((h, i) => ({
+          head: h,
+          cellClass: i === 0 ? '' : 'whitespace-nowrap',
+          cell: (r: ReactNode[]) => r[i],
+        }))}
+      />
     </Scrolls>
   );
 }

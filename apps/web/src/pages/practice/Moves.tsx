@@ -5,53 +5,48 @@ import { useMemo } from 'react';
 import { Plot, useChartTheme } from '../../charts/Plot.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { nameOf } from './words.ts';
 
 export function Moves({ a }: { a: AttemptView }) {
   return (
     <Scrolls label="Move by move">
       <h2 className="card-title">Move by move</h2>
-      <table className="table">
-        <thead>
-          <tr>
-            <th scope="col">Asked</th>
-            <th scope="col" className="right">
-              Minutes
-            </th>
-            <th scope="col">Showed</th>
-            <th scope="col">Could have told</th>
-            <th scope="col">Better then</th>
-            <th scope="col">Believed after it</th>
-          </tr>
-        </thead>
-        <tbody>
-          {a.moves.map((m, i) => {
-            const best = m.best && m.best.test !== m.what ? m.best : null;
-            const first = m.belief?.[0];
-            return (
-              <tr key={`${i} ${m.what}`}>
-                <td className="font-[650]">{nameOf(m.kind, m.what)}</td>
-                <td className="figure right">{m.minutes}</td>
-                <td>{m.showed !== undefined && <Say text={m.showed} />}</td>
-                <td>
-                  {m.kind === 'reading'
-                    ? 'the shape of the trims'
-                    : (m.bits ?? 0) > 0
-                      ? `${m.bits!.toFixed(2)} bit`
-                      : 'next to nothing by then'}
-                </td>
-                <td>
-                  {best ? `${nameOf('test', best.test)}, ${best.minutes} min, ${best.bits.toFixed(2)} bit` : 'nothing'}
-                </td>
-                <td>
-                  {first ? `${midSentence(faultLabel(first.fault))} ${chanceText(first.probability)}` : ''}
-                  <span className="block text-soft">the real one {chanceText(m.truth ?? 0)}</span>
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <Table
+        rows={a.moves}
+        keyOf={(m, i) => `${i} ${m.what}`}
+        columns={[
+          { head: 'Asked', cellClass: 'font-[650]', cell: (m) => nameOf(m.kind, m.what) },
+          { head: 'Minutes', figure: true, cell: (m) => m.minutes },
+          { head: 'Showed', cell: (m) => m.showed !== undefined && <Say text={m.showed} /> },
+          {
+            head: 'Could have told',
+            cell: (m) =>
+              m.kind === 'reading'
+                ? 'the shape of the trims'
+                : (m.bits ?? 0) > 0
+                  ? `${m.bits!.toFixed(2)} bit`
+                  : 'next to nothing by then',
+          },
+          {
+            head: 'Better then',
+            cell: ({ best, what }) =>
+              best && best.test !== what
+                ? `${nameOf('test', best.test)}, ${best.minutes} min, ${best.bits.toFixed(2)} bit`
+                : 'nothing',
+          },
+          {
+            head: 'Believed after it',
+            cell: (m) => (
+              <>
+                {m.belief?.[0] &&
+                  `${midSentence(faultLabel(m.belief[0].fault))} ${chanceText(m.belief[0].probability)}`}
+                <span className="block text-soft">the real one {chanceText(m.truth ?? 0)}</span>
+              </>
+            ),
+          },
+        ]}
+      />
     </Scrolls>
   );
 }

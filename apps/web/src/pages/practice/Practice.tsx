@@ -13,6 +13,7 @@ import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
 const Bays = later(async () => (await import('./Bays.tsx')).Bays);
@@ -172,44 +173,40 @@ function Tries({ tries }: { tries: AttemptLine[] }) {
   return (
     <Scrolls label="Tries">
       <h2 className="card-title">Tries</h2>
-      <table className="table">
-        <thead>
-          <tr>
-            <th scope="col">When</th>
-            {people.length > 1 && <th scope="col">Who</th>}
-            <th scope="col">Car</th>
-            <th scope="col" className="right">
-              Minutes
-            </th>
-            <th scope="col" className="right">
-              Points
-            </th>
-            <th scope="col">
-              <span className="sr-only">Open</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {tries.slice(0, 60).map((t) => (
-            <tr key={t.id}>
-              <td>{format(new Date(t.at), 'd MMM yyyy')}</td>
-              {people.length > 1 && <td>{t.by}</td>}
-              <td>
+      <Table
+        rows={tries.slice(0, 60)}
+        keyOf={(t) => t.id}
+        columns={[
+          { head: 'When', cell: (t) => format(new Date(t.at), 'd MMM yyyy') },
+          ...(people.length > 1 ? [{ head: 'Who', cell: (t: (typeof tries)[number]) => t.by }] : []),
+          {
+            head: 'Car',
+            cell: (t) => (
+              <>
                 {t.title}
                 {t.exam && <span className="badge badge-outline ml-2">exam</span>}
                 {t.signed && <span className="badge badge-success ml-2">signed by {t.signed.by}</span>}
-              </td>
-              <td className="figure right">{t.job ? t.minutes : '—'}</td>
-              <td className="figure right">{t.total ?? (t.answered ? 'after the exam' : 'not named')}</td>
-              <td className="right">
-                <Link to={t.answered || !t.job ? `/practice/${t.id}` : `/jobs/${t.job}`}>
-                  {t.answered ? 'Look back' : 'Go on'}
-                </Link>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+              </>
+            ),
+          },
+          { head: 'Minutes', figure: true, cell: (t) => (t.job ? t.minutes : '—') },
+          {
+            head: 'Points',
+            figure: true,
+            cell: (t) => t.total ?? (t.answered ? 'after the exam' : 'not named'),
+          },
+          {
+            head: 'Open',
+            unseen: true,
+            cellClass: 'right',
+            cell: (t) => (
+              <Link to={t.answered || !t.job ? `/practice/${t.id}` : `/jobs/${t.job}`}>
+                {t.answered ? 'Look back' : 'Go on'}
+              </Link>
+            ),
+          },
+        ]}
+      />
       {people.length > 1 && (
         <p className="m-0 mt-3 text-soft">
           {people

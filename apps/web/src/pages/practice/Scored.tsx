@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { useSay } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { Belief, Moves } from './Moves.tsx';
 import { faultsInWords } from './words.ts';
 
@@ -45,36 +46,42 @@ export function Scored({ a }: { a: AttemptView }) {
       )}
       <Scrolls label="Points">
         <h2 className="card-title">Points</h2>
-        <table className="table">
-          <tbody>
-            {s.parts.map((p) => (
-              <tr key={p.id}>
-                <th scope="row">{PARTS[p.id]}</th>
-                <td className="figure right whitespace-nowrap">
-                  {p.points} of {p.of}
-                </td>
-                <td>{say(p.why)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          rows={s.parts}
+          keyOf={(p) => p.id}
+          columns={[
+            { head: 'Part', unseen: true, names: true, cell: (p) => PARTS[p.id] },
+            {
+              head: 'Points',
+              unseen: true,
+              figure: true,
+              cellClass: 'whitespace-nowrap',
+              cell: (p) => `${p.points} of ${p.of}`,
+            },
+            { head: 'Why', unseen: true, cell: (p) => say(p.why) },
+          ]}
+        />
       </Scrolls>
       {a.moves.length > 0 && <Moves a={a} />}
       <Belief a={a} />
       {a.bestPath && (
         <Scrolls label="The best path">
           <h2 className="card-title">Always the best next test, on this car</h2>
-          <table className="table">
-            <tbody>
-              {a.bestPath.map((p, i) => (
-                <tr key={`${i} ${p.what}`}>
-                  <td>{p.what}</td>
-                  <td className="figure right whitespace-nowrap">{p.minutes} min</td>
-                  <td>{say(p.showed)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Table
+            rows={a.bestPath}
+            keyOf={(p, i) => `${i} ${p.what}`}
+            columns={[
+              { head: 'Move', unseen: true, cell: (p) => p.what },
+              {
+                head: 'Minutes',
+                unseen: true,
+                figure: true,
+                cellClass: 'whitespace-nowrap',
+                cell: (p) => `${p.minutes} min`,
+              },
+              { head: 'Shows', unseen: true, cell: (p) => say(p.showed) },
+            ]}
+          />
         </Scrolls>
       )}
     </>

@@ -1,6 +1,6 @@
 import type { OwnView } from '@just-balance/contract';
 import { WRITES } from '@just-balance/contract';
-import type { OwnKind } from '@just-balance/contract/service';
+import { type OwnKind, ProcedureFileRequest } from '@just-balance/contract/service';
 import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { DRIVE_PROCEDURES, INSPECTION_RULES } from '@just-balance/core/readiness';
 import { useRef, useState } from 'react';
@@ -10,6 +10,7 @@ import { useMay } from '../../data/session.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
 
 interface Titled {
   id: string;
@@ -69,19 +70,6 @@ export function OwnTexts({ kind }: { kind: OwnKind }) {
     });
   const edit = (p: OwnView<Titled>) =>
     run(async () => setDraft({ text: await fileText(`/procedures/${p.id}/file`), copiedFrom: p.copiedFrom }));
-  const keep = () =>
-    run(async () => {
-      const { text, copiedFrom } = draft!;
-      const kept = await api.send(WRITES.ownProcedure, {
-        id: newId(),
-        kind,
-        text,
-        ...(copiedFrom ? { copiedFrom } : {}),
-      });
-      await mutate();
-      setDraft(null);
-      setSaved(`${(kept.procedure as Titled).title}: kept.`);
-    });
   const undo = (p: OwnView<Titled>) =>
     run(async () => {
       await api.send(WRITES.changeProcedure(p.id), { rev: p.rev, undone: !p.undone });
@@ -98,49 +86,16 @@ export function OwnTexts({ kind }: { kind: OwnKind }) {
         {saved}
       </p>
       {draft ? (
-        <form
-          className="grid gap-3"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void keep();
+        <DraftForm
+          kind={kind}
+          draft={draft}
+          leave={() => setDraft(null)}
+          kept={async (title) => {
+            await mutate();
+            setDraft(null);
+            setSaved(`${title}: kept.`);
           }}
-        >
-          <Field
-            label={
-              draft.copiedFrom
-                ? `Copied from ${draft.copiedFrom}`
-                : `${words.one[0]!.toUpperCase()}${words.one.slice(1)} as text`
-            }
-          >
-            {(aria) => (
-              <textarea
-                className="textarea figure h-96 text-[0.9rem]"
-                spellCheck={false}
-                value={draft.text}
-                onChange={(e) => setDraft({ ...draft, text: e.target.value })}
-                {...aria}
-              />
-            )}
-          </Field>
-          {trouble && trouble.errors.length > 1 && (
-            <ul className="m-0 pl-5 text-caution">
-              {trouble.errors.slice(0, 12).map((e) => (
-                <li key={`${e.field} ${e.message}`}>
-                  {'line' in e ? `line ${String(e.line)}, ` : ''}
-                  {e.field}: {e.message}
-                </li>
-              ))}
-            </ul>
-          )}
-          <div className="flex gap-3">
-            <button type="submit" className="btn btn-primary" disabled={busy}>
-              Keep the {words.one}
-            </button>
-            <button type="button" className="btn" onClick={() => setDraft(null)}>
-              Leave it
-            </button>
-          </div>
-        </form>
+        />
       ) : (
         may && (
           <div className="flex flex-wrap gap-3">
@@ -216,6 +171,63 @@ export function OwnTexts({ kind }: { kind: OwnKind }) {
         ))}
       </ul>
     </section>
+  );
+}
+
+/** A copy, a file or an own one as text; every fault of it with its line. */
+function DraftForm({
+  kind,
+  draft,
+  leave,
+  kept,
+}: {
+  kind: OwnKind;
+  draft: Draft;
+  leave: () => void;
+  kept: (title: string) => Promise<void>;
+}) {
+  const { one } = WORDS[kind];
+  const { copiedFrom } = draft;
+  const { register, submit, busy, trouble, error, rest } = useTypedForm({
+    dto: ProcedureFileRequest,
+    defaults: { file: draft.text },
+    body: (t) => ({ id: newId(), kind, text: t.file, ...(copiedFrom ? { copiedFrom } : {}) }),
+    fields: { text: 'file' },
+    send: async (body) => {
+      const { procedure } = await api.send(WRITES.ownProcedure, body);
+      await kept((procedure as Titled).title);
+    },
+  });
+  return (
+    <form className="grid gap-3" onSubmit={submit} noValidate>
+      <Field
+        label={copiedFrom ? `Copied from ${copiedFrom}` : `${one[0]!.toUpperCase()}${one.slice(1)} as text`}
+        error={error('file')}
+      >
+        {(aria) => (
+          <textarea className="textarea figure h-96 text-[0.9rem]" spellCheck={false} {...register('file')} {...aria} />
+        )}
+      </Field>
+      <Problem text={rest} trouble={trouble && { ...trouble, errors: [] }} />
+      {trouble && trouble.errors.length > 1 && (
+        <ul className="m-0 pl-5 text-caution" aria-label="Faults of the text">
+          {trouble.errors.slice(0, 12).map((e) => (
+            <li key={`${e.field} ${e.message}`}>
+              {'line' in e ? `line ${String(e.line)}, ` : ''}
+              {e.field}: {e.message}
+            </li>
+          ))}
+        </ul>
+      )}
+      <div className="flex gap-3">
+        <button type="submit" className="btn btn-primary" disabled={busy}>
+          Keep the {one}
+        </button>
+        <button type="button" className="btn" onClick={leave}>
+          Leave it
+        </button>
+      </div>
+    </form>
   );
 }
 

@@ -6,6 +6,7 @@ import type { ReadFile } from '../../sessions/importProtocol.ts';
 import { Fold } from '../../ui/Fold.tsx';
 import { clock } from '../../ui/figures.ts';
 import { Say, useShown } from '../../ui/preferences.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { channelLabel } from './channels.ts';
 
 /** Channels that cannot be what they are taken for: asked, and not used until they are said to be right. */
@@ -130,34 +131,25 @@ export function ReadResult({
           {counted(read.channels.length, 'channel')}, {clock(read.durationS)}
         </h2>
         <div className="mt-2 max-h-[420px] overflow-y-auto">
-          <table className="table">
-            <thead>
-              <tr>
-                <th scope="col">Channel</th>
-                <th scope="col" className="right">
-                  Least
-                </th>
-                <th scope="col" className="right">
-                  Greatest
-                </th>
-                <th scope="col" className="right">
-                  Samples
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {read.channels.map((c) => (
-                <tr key={c.id}>
-                  <td>{channelLabel(c.id)}</td>
-                  <td className="figure right">{figure(c.min, c.unit)}</td>
-                  <td className="figure right whitespace-nowrap">
+          <Table
+            rows={read.channels}
+            keyOf={(c) => c.id}
+            columns={[
+              { head: 'Channel', cell: (c) => channelLabel(c.id) },
+              { head: 'Least', figure: true, cell: (c) => figure(c.min, c.unit) },
+              {
+                head: 'Greatest',
+                figure: true,
+                cellClass: 'whitespace-nowrap',
+                cell: (c) => (
+                  <>
                     {figure(c.max, c.unit)} <span className="text-soft">{show(0, c.unit, 0).unit}</span>
-                  </td>
-                  <td className="figure right text-soft">{c.n.toLocaleString('en-US')}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </>
+                ),
+              },
+              { head: 'Samples', figure: true, cellClass: 'text-soft', cell: (c) => c.n.toLocaleString('en-US') },
+            ]}
+          />
         </div>
       </section>
     </div>

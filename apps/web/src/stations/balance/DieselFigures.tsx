@@ -8,6 +8,7 @@ import { newestReadings } from '../../job/judgement/figures.ts';
 import { engineFacts } from '../../job/vehicle/engineFacts.ts';
 import { Say, useSay, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
+import { Table } from '../../ui/Table.tsx';
 
 interface Line {
   key: string;
@@ -38,26 +39,19 @@ export function DieselFigures({ job }: { job: JobView }) {
           them under Readings.
         </p>
       ) : (
-        <table className="table">
-          <thead>
-            <tr>
-              <th scope="col">Reading</th>
-              <th scope="col" className="right">
-                Measured
-              </th>
-              <th scope="col" className="w-[32%] max-sm:hidden">
-                <span className="sr-only">Drawn</span>
-              </th>
-              <th scope="col">Expected</th>
-            </tr>
-          </thead>
-          <tbody>
-            {lines.map((l) => {
-              const m = show(l.measured, l.band.unit, l.digits);
-              return (
-                <tr key={l.key}>
-                  <td>{l.what}</td>
-                  <td className="right whitespace-nowrap">
+        <Table
+          rows={lines}
+          keyOf={(l) => l.key}
+          columns={[
+            { head: 'Reading', cell: (l) => l.what },
+            {
+              head: 'Measured',
+              className: 'right',
+              cellClass: 'whitespace-nowrap',
+              cell: (l) => {
+                const m = show(l.measured, l.band.unit, l.digits);
+                return (
+                  <>
                     <span className="figure font-bold">{numberText(m.value, m.digits)}</span>{' '}
                     <span className="text-soft">{m.unit}</span>
                     {l.beside && (
@@ -65,27 +59,35 @@ export function DieselFigures({ job }: { job: JobView }) {
                         <Say text={l.beside} />
                       </span>
                     )}
-                  </td>
-                  <td className="max-sm:hidden">
-                    <Ruler low={l.band.low} high={l.band.high} value={l.measured} />
-                  </td>
-                  <td title={l.band.note && say(l.band.note)}>
-                    {l.recirculates ? (
-                      <>
-                        recirculation open <span className="figure">{span(l, l.band.low)}</span>, closed{' '}
-                        <span className="figure">{span(l, l.band.high)}</span>
-                      </>
-                    ) : (
-                      <span className="figure whitespace-nowrap">
-                        {span(l, l.band.low)}–{span(l, l.band.high)}
-                      </span>
-                    )}
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
+                  </>
+                );
+              },
+            },
+            {
+              head: 'Drawn',
+              unseen: true,
+              className: 'w-[32%] max-sm:hidden',
+              cell: (l) => <Ruler low={l.band.low} high={l.band.high} value={l.measured} />,
+            },
+            {
+              head: 'Expected',
+              cell: (l) => (
+                <span title={l.band.note && say(l.band.note)}>
+                  {l.recirculates ? (
+                    <>
+                      recirculation open <span className="figure">{span(l, l.band.low)}</span>, closed{' '}
+                      <span className="figure">{span(l, l.band.high)}</span>
+                    </>
+                  ) : (
+                    <span className="figure whitespace-nowrap">
+                      {span(l, l.band.low)}–{span(l, l.band.high)}
+                    </span>
+                  )}
+                </span>
+              ),
+            },
+          ]}
+        />
       )}
     </Scrolls>
   );

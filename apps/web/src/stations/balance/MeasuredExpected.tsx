@@ -19,6 +19,7 @@ import { engineFacts } from '../../job/vehicle/engineFacts.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useSay, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { KnownForm } from './KnownForm.tsx';
 
@@ -27,6 +28,12 @@ const DIGITS = { airflow: 1, manifold: 0, coolant: 0 } as const;
 
 /** No figure alone: each beside its band and where the band came from; a better figure can be entered. */
 export function MeasuredExpected({ job }: { job: JobView }) {
+  const show = useShown();
+  const say = useSay();
+  const span = (r: ComparedReading, b: Band) => {
+    const [low, high] = [b.low, b.high].map((v) => show(v, b.unit, DIGITS[r.quantity]));
+    return `${numberText(low!.value, low!.digits)}–${numberText(high!.value, high!.digits)}`;
+  };
   const [asked, setAsked] = useState<{ at: OperatingPoint; quantity: Quantity } | null>(null);
   const facts = engineFacts(job);
   const rows = compareReadings(
@@ -39,38 +46,77 @@ export function MeasuredExpected({ job }: { job: JobView }) {
   return (
     <Scrolls label="Measured beside expected">
       <h2 className="card-title">Measured beside expected</h2>
-      <table className="table">
-        <thead>
-          <tr>
-            <th scope="col">Reading</th>
-            <th scope="col" className="right">
-              Measured
-            </th>
-            <th scope="col" className="right">
-              Expected
-            </th>
-            <th scope="col" className="w-[22%] max-sm:hidden">
-              <span className="sr-only">Drawn</span>
-            </th>
-            <th scope="col" className="max-sm:hidden">
-              From
-            </th>
-            <th scope="col">
-              <span className="sr-only">Better figure</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {once.map((r) => (
-            <Row
-              key={`${r.quantity}${r.at}`}
-              row={r}
-              ask={() => setAsked({ at: r.at, quantity: r.quantity })}
-              asked={asked?.at === r.at && asked.quantity === r.quantity}
-            />
-          ))}
-        </tbody>
-      </table>
+      <Table
+        rows={once}
+        keyOf={(r) => `${r.quantity}${r.at}`}
+        columns={[
+          { head: 'Reading', cell: nameOf },
+          {
+            head: 'Measured',
+            className: 'right',
+            cell: (r) => {
+              const m = show(r.measured, r.band.unit, DIGITS[r.quantity]);
+              return (
+                <>
+                  <span className="figure font-bold">{numberText(m.value, m.digits)}</span>
+                  {r.call === 'past' && <span className="sr-only"> outside the band</span>}
+                  {r.call === 'undecided' && (
+                    <span className="badge badge-outline border-dashed ml-2">undecided: within one step</span>
+                  )}
+                </>
+              );
+            },
+          },
+          {
+            head: 'Expected',
+            className: 'right',
+            cellClass: 'whitespace-nowrap',
+            cell: (r) => (
+              <>
+                <span className="figure">{span(r, r.band)}</span>{' '}
+                <span className="text-soft">{show(0, r.band.unit, 0).unit}</span>
+              </>
+            ),
+          },
+          {
+            head: 'Drawn',
+            unseen: true,
+            className: 'w-[22%] max-sm:hidden',
+            cell: (r) => <Ruler low={r.band.low} high={r.band.high} value={r.measured} />,
+          },
+          {
+            head: 'From',
+            className: 'max-sm:hidden',
+            cellClass: 'text-soft',
+            cell: (r) => (
+              <>
+                <span title={r.band.note && say(r.band.note)}>{FROM[r.band.from]}</span>
+                {r.beneath.map((b) => (
+                  <span key={b.from} className="block text-[0.87rem]" title={b.note && say(b.note)}>
+                    {FROM[b.from]}: <span className="figure">{span(r, b)}</span>
+                  </span>
+                ))}
+              </>
+            ),
+          },
+          {
+            head: 'Better figure',
+            unseen: true,
+            cellClass: 'right',
+            cell: (r) => (
+              <button
+                type="button"
+                className="btn px-3"
+                aria-expanded={asked?.at === r.at && asked.quantity === r.quantity}
+                aria-label={`${nameOf(r)}: enter a better figure`}
+                onClick={() => setAsked({ at: r.at, quantity: r.quantity })}
+              >
+                <Pencil size={17} aria-hidden />
+              </button>
+            ),
+          },
+        ]}
+      />
       {asked && (
         <KnownForm
           key={`${asked.at}${asked.quantity}`}
@@ -85,54 +131,7 @@ export function MeasuredExpected({ job }: { job: JobView }) {
   );
 }
 
-function Row({ row, ask, asked }: { row: ComparedReading; ask: () => void; asked: boolean }) {
-  const show = useShown();
-  const say = useSay();
-  const d = DIGITS[row.quantity];
-  const m = show(row.measured, row.band.unit, d);
-  const name = `${QUANTITY_LABEL[row.quantity]}, ${midSentence(pointLabel(row.at))}`;
-  const span = (b: Band) => {
-    const [low, high] = [show(b.low, b.unit, d), show(b.high, b.unit, d)];
-    return `${numberText(low.value, low.digits)}–${numberText(high.value, high.digits)}`;
-  };
-  return (
-    <tr>
-      <td>{name}</td>
-      <td className="right">
-        <span className="figure font-bold">{numberText(m.value, m.digits)}</span>
-        {row.call === 'past' && <span className="sr-only"> outside the band</span>}
-        {row.call === 'undecided' && (
-          <span className="badge badge-outline border-dashed ml-2">undecided: within one step</span>
-        )}
-      </td>
-      <td className="right whitespace-nowrap">
-        <span className="figure">{span(row.band)}</span> <span className="text-soft">{m.unit}</span>
-      </td>
-      <td className="max-sm:hidden">
-        <Ruler low={row.band.low} high={row.band.high} value={row.measured} />
-      </td>
-      <td className="text-soft max-sm:hidden" title={row.band.note && say(row.band.note)}>
-        {FROM[row.band.from]}
-        {row.beneath.map((b) => (
-          <span key={b.from} className="block text-[0.87rem]" title={b.note && say(b.note)}>
-            {FROM[b.from]}: <span className="figure">{span(b)}</span>
-          </span>
-        ))}
-      </td>
-      <td className="right">
-        <button
-          type="button"
-          className="btn px-3"
-          aria-expanded={asked}
-          aria-label={`${name}: enter a better figure`}
-          onClick={ask}
-        >
-          <Pencil size={17} aria-hidden />
-        </button>
-      </td>
-    </tr>
-  );
-}
+const nameOf = (r: ComparedReading) => `${QUANTITY_LABEL[r.quantity]}, ${midSentence(pointLabel(r.at))}`;
 
 /** The figures entered so far, each with its source, and a way to take it back. */
 function KnownList({ job }: { job: JobView }) {

@@ -51,7 +51,7 @@ export function OutcomePanel({
   const besides = useFigures(besideFields(row.id));
   const record = (test: Omit<TestResult, 'id'>) =>
     run(async () => {
-      if (!besides.check()) return;
+      if (!(await besides.valid())) return;
       const id = newId();
       const beside = besides.values();
       const values = { ...beside, ...test.values };

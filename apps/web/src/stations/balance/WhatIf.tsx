@@ -9,6 +9,7 @@ import { judge } from '../../job/judgement/useJudgement.ts';
 import { leaning } from '../../ui/figures.ts';
 import { useSay } from '../../ui/preferences.tsx';
 import { SignedField } from '../../ui/SignedField.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { typed } from '../../ui/typed.ts';
 
 type Range = Play['sizes'];
@@ -103,43 +104,34 @@ export function WhatIf({
       ) : (
         <p className="m-0 text-soft">A size has no meaning for this one.</p>
       )}
-      <table className="table">
-        <thead>
-          <tr>
-            <th scope="col">It would read</th>
-            {BANKS.slice(0, banks).map((b) => (
-              <th key={b} scope="col" className="right">
-                {banks === 2 ? `Bank ${b.at(-1)}` : 'Total trim'}
-              </th>
-            ))}
-            <th scope="col" className="right">
-              Airflow signal
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {points.map((p) => (
-            <tr key={p.at}>
-              <td>{pointLabel(p.at)}</td>
-              {([1, 2] as const).slice(0, banks).map((b) => {
-                const t = p.trimPct[b - 1]!;
-                const m = measured(p.at, b);
-                return (
-                  <td key={b} className="right">
-                    <span className={`figure font-bold ${leaning(t, limits.watchPct)?.text ?? ''}`}>{signed(t)} %</span>
-                    <span className="block text-[0.87rem] text-soft">
-                      {m === undefined ? 'not measured' : `measured ${signed(m)}`}
-                    </span>
-                  </td>
-                );
-              })}
-              <td className="right figure">
-                {p.airflowRatio === null ? '—' : `${signed((p.airflowRatio - 1) * 100, 0)} %`}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        rows={points}
+        keyOf={(p) => p.at}
+        columns={[
+          { head: 'It would read', cell: (p) => pointLabel(p.at) },
+          ...([1, 2] as const).slice(0, banks).map((b) => ({
+            head: banks === 2 ? `Bank ${b}` : 'Total trim',
+            className: 'right',
+            cell: (p: (typeof points)[number]) => {
+              const t = p.trimPct[b - 1]!;
+              const m = measured(p.at, b);
+              return (
+                <>
+                  <span className={`figure font-bold ${leaning(t, limits.watchPct)?.text ?? ''}`}>{signed(t)} %</span>
+                  <span className="block text-[0.87rem] text-soft">
+                    {m === undefined ? 'not measured' : `measured ${signed(m)}`}
+                  </span>
+                </>
+              );
+            },
+          })),
+          {
+            head: 'Airflow signal',
+            figure: true,
+            cell: (p) => (p.airflowRatio === null ? '—' : `${signed((p.airflowRatio - 1) * 100, 0)} %`),
+          },
+        ]}
+      />
       <OtherReadings c={c} settings={settings} diagnosis={diagnosis} banks={banks} />
     </section>
   );
@@ -209,30 +201,21 @@ function OtherReadings({
         )}
       </div>
       {other && (
-        <table className="table" aria-live="polite">
-          <thead>
-            <tr>
-              <th scope="col">Cause</th>
-              <th scope="col" className="right">
-                Would be
-              </th>
-              <th scope="col" className="right">
-                Is
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {other.causes.slice(0, 4).map((x) => (
-              <tr key={x.fault}>
-                <td>{faultLabel(x.fault)}</td>
-                <td className="right figure font-bold">{chanceText(x.probability)}</td>
-                <td className="right figure text-soft">
-                  {chanceText(diagnosis.causes.find((y) => y.fault === x.fault)?.probability ?? 0)}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          live
+          rows={other.causes.slice(0, 4)}
+          keyOf={(x) => x.fault}
+          columns={[
+            { head: 'Cause', cell: (x) => faultLabel(x.fault) },
+            { head: 'Would be', figure: true, cellClass: 'font-bold', cell: (x) => chanceText(x.probability) },
+            {
+              head: 'Is',
+              figure: true,
+              cellClass: 'text-soft',
+              cell: (x) => chanceText(diagnosis.causes.find((y) => y.fault === x.fault)?.probability ?? 0),
+            },
+          ]}
+        />
       )}
       {other && (
         <button type="button" className="btn justify-self-start" onClick={() => setTotals({})}>

@@ -12,6 +12,9 @@ import { usePreferences } from '../../ui/preferences.tsx';
 import { SignedField } from '../../ui/SignedField.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useFollowUnits } from '../../ui/useFollowUnits.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
+
+type Typed = Record<string, string>;
 
 /** What is known of the job already, for the calculator beside a test. */
 export function startOf(job: JobView): Record<string, number | undefined> {
@@ -30,75 +33,80 @@ export function startOf(job: JobView): Record<string, number | undefined> {
   };
 }
 
-/** Typed figures in the units shown: their inputs, whether all are numbers, and the metric values. */
-export function useFigures(fields: readonly TestField[], start: Readonly<Record<string, string>> = {}) {
+interface FigureOptions {
+  start?: Readonly<Record<string, string>>;
+  /** How many figures must be typed. */
+  least?: number;
+  /** What Enter and the form's own button do, after each figure was found to be a number. */
+  send?: (values: Record<string, number>) => Promise<unknown>;
+}
+
+/** Typed figures in the units shown: their inputs, and the metric values. */
+export function useFigures(fields: readonly TestField[], { start = {}, least = 0, send }: FigureOptions = {}) {
   const { units } = usePreferences();
-  const [text, setText] = useState<Record<string, string>>(start);
-  const [wrong, setWrong] = useState<Record<string, string>>({});
   const unit = (f: TestField) => (f.unit ? shown(0, f.unit, 0, units, f.role).unit : '');
-  useFollowUnits(
-    Object.fromEntries(fields.flatMap((f) => (f.unit ? [[f.key, unit(f)]] : []))),
-    (k) => text[k] ?? '',
-    (k, v) => setText((now) => ({ ...now, [k]: v })),
-  );
-  const metric = (f: TestField): number | undefined => {
-    const raw = text[f.key]?.trim();
+  const metric = (f: TestField, text: string | undefined): number | undefined => {
+    const raw = text?.trim();
     if (!raw) return undefined;
     const v = Number(typed(raw));
     const m = f.unit ? metricOf(v, f.unit, units, f.role) : v;
     return units === 'metric' ? m : Math.round(m * 1000) / 1000;
   };
-  return {
-    values: () =>
-      Object.fromEntries(
-        fields.flatMap((f) => {
-          const v = metric(f);
-          return v === undefined ? [] : [[f.key, v]];
-        }),
-      ) as Record<string, number>,
-    /** Says what is no number at its field. */
-    check(least = 0): boolean {
-      const bad = Object.fromEntries(
-        fields.flatMap((f) => (Number.isNaN(metric(f) ?? 0) ? [[f.key, `“${text[f.key]}” is not a number`]] : [])),
-      );
-      const typedIn = fields.filter((f) => text[f.key]?.trim()).length;
-      if (Object.keys(bad).length === 0 && typedIn < least && fields[0])
-        bad[fields[0].key] = 'enter at least one figure';
-      setWrong(bad);
-      return Object.keys(bad).length === 0;
-    },
-    odd: () =>
-      fields.find((f) => {
-        const v = metric(f);
-        return v !== undefined && (v < f.low || v > f.high);
+  const values = (t: Typed): Record<string, number> =>
+    Object.fromEntries(
+      fields.flatMap((f) => {
+        const v = metric(f, t[f.key]);
+        return v === undefined ? [] : [[f.key, v]];
       }),
-    /** A range in the units shown. */
-    range(f: TestField): string {
-      if (!f.unit) return `${f.low}–${f.high}`;
-      const [a, b] = [shown(f.low, f.unit, 0, units, f.role), shown(f.high, f.unit, 0, units, f.role)];
-      return `${numberText(a.value, a.digits)}–${numberText(b.value, b.digits)} ${b.unit}`;
+    );
+  const form = useTypedForm<Typed, Record<string, number>>({
+    defaults: Object.fromEntries(fields.map((f) => [f.key, start[f.key] ?? ''])),
+    body: values,
+    check: (t) => {
+      const bad: Record<string, string> = {};
+      for (const [key, v] of Object.entries(values(t))) if (Number.isNaN(v)) bad[key] = `“${t[key]}” is not a number`;
+      if (Object.keys(bad).length === 0 && Object.keys(values(t)).length < least && fields[0])
+        bad[fields[0].key] = 'enter at least one figure';
+      return bad;
     },
-    textOf: (f: TestField) => text[f.key] ?? '',
+    send: send ?? (async () => undefined),
+  });
+  useFollowUnits(
+    Object.fromEntries(fields.flatMap((f) => (f.unit ? [[f.key, unit(f)]] : []))),
+    form.getValues,
+    form.setValue,
+  );
+  const label = (f: TestField) => (unit(f) ? `${f.label}, ${unit(f)}` : f.label);
+  return {
+    submit: form.submit,
+    /** Whether each is a number; what is none is said at its field. */
+    valid: form.valid,
+    values: () => values(form.getValues()),
+    /** The first that is hardly so, in words. */
+    odd(): string | null {
+      const t = form.getValues();
+      const f = fields.find((x) => {
+        const v = metric(x, t[x.key]);
+        return v !== undefined && (v < x.low || v > x.high);
+      });
+      if (!f) return null;
+      const [a, b] = [f.low, f.high].map((v) => (f.unit ? shown(v, f.unit, 0, units, f.role) : null));
+      const range =
+        a && b ? `${numberText(a.value, a.digits)}–${numberText(b.value, b.digits)} ${b.unit}` : `${f.low}–${f.high}`;
+      return `${f.label}: ${t[f.key]} is outside ${range}. Right as it stands?`;
+    },
     fields: fields.map((f) =>
       f.low < 0 ? (
         <SignedField
           key={f.key}
-          label={unit(f) ? `${f.label}, ${unit(f)}` : f.label}
-          value={text[f.key] ?? ''}
-          set={(v) => setText({ ...text, [f.key]: v })}
-          error={wrong[f.key]}
+          label={label(f)}
+          value={form.watch(f.key) ?? ''}
+          set={(v) => form.setValue(f.key, v)}
+          error={form.error(f.key)}
         />
       ) : (
-        <Field key={f.key} className="w-52" label={unit(f) ? `${f.label}, ${unit(f)}` : f.label} error={wrong[f.key]}>
-          {(aria) => (
-            <input
-              className="input"
-              inputMode="decimal"
-              value={text[f.key] ?? ''}
-              onChange={(e) => setText({ ...text, [f.key]: e.target.value })}
-              {...aria}
-            />
-          )}
+        <Field key={f.key} className="w-52" label={label(f)} error={form.error(f.key)}>
+          {(aria) => <input className="input" inputMode="decimal" {...form.register(f.key)} {...aria} />}
         </Field>
       ),
     ),
@@ -118,24 +126,24 @@ export function Values({
   const limit = throttleLimit(vehicle.limits);
   const throttle = row.measure === 'throttle';
   const [unit, setUnit] = useState<'deg' | '%'>(limit?.unit === '%' ? '%' : 'deg');
-  const figures = useFigures(measuredFields(row.id), throttle && limit ? { limit: String(limit.limit) } : {});
-  const send = async (certain: boolean) => {
+  const keep = (values: Record<string, number>) => {
     setDoubt(null);
-    if (!figures.check(1)) return;
-    const odd = figures.odd();
-    if (odd && !certain)
-      return setDoubt(`${odd.label}: ${figures.textOf(odd)} is outside ${figures.range(odd)}. Right as it stands?`);
-    await record({ ...figures.values(), ...(throttle ? { unit } : {}) });
+    return record({ ...values, ...(throttle ? { unit } : {}) });
+  };
+  const figures = useFigures(measuredFields(row.id), {
+    start: throttle && limit ? { limit: String(limit.limit) } : {},
+    least: 1,
+    send: async (values) => {
+      const odd = figures.odd();
+      if (odd) setDoubt(odd);
+      else await keep(values);
+    },
+  });
+  const keepOdd = async () => {
+    if (await figures.valid()) await keep(figures.values());
   };
   return (
-    <form
-      className="flex flex-wrap items-end gap-4"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void send(false);
-      }}
-      noValidate
-    >
+    <form className="flex flex-wrap items-end gap-4" onSubmit={figures.submit} noValidate>
       {figures.fields}
       {throttle && (
         <label className="field w-24">
@@ -152,7 +160,7 @@ export function Values({
       {doubt && (
         <div className="flex w-full flex-wrap items-center gap-4">
           <Problem text={doubt} />
-          <button type="button" className="btn" onClick={() => void send(true)}>
+          <button type="button" className="btn" onClick={() => void keepOdd()}>
             Keep it
           </button>
         </div>

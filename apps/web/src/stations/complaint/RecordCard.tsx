@@ -11,6 +11,7 @@ import { channelLabel } from '../../recordings/importing/channels.ts';
 import { Fold } from '../../ui/Fold.tsx';
 import { later } from '../../ui/later.tsx';
 import { Quantity, Say, useShown } from '../../ui/preferences.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { VehicleChanges } from './VehicleChanges.tsx';
 
 const VehicleEditor = later(async () => (await import('./VehicleEditor.tsx')).VehicleEditor);
@@ -102,30 +103,17 @@ export function RecordCard({ record, correct }: { record: RecordView; correct?: 
           </button>
         )}
       </div>
-      <table className="table">
-        <caption className="sr-only">Codes</caption>
-        <thead>
-          <tr>
-            <th scope="col">Code</th>
-            <th scope="col">State</th>
-            <th scope="col">Says</th>
-          </tr>
-        </thead>
-        <tbody>
-          {record.codes.map((c) => (
-            <tr key={`${c.code}${c.state}`}>
-              <td className="figure font-bold">{c.code}</td>
-              <td>{c.state}</td>
-              <td>{c.text}</td>
-            </tr>
-          ))}
-          {record.codes.length === 0 && (
-            <tr>
-              <td colSpan={3}>No codes: stored, pending or permanent.</td>
-            </tr>
-          )}
-        </tbody>
-      </table>
+      <Table
+        caption="Codes"
+        rows={record.codes}
+        keyOf={(c) => `${c.code}${c.state}`}
+        empty="No codes: stored, pending or permanent."
+        columns={[
+          { head: 'Code', cellClass: 'figure font-bold', cell: (c) => c.code },
+          { head: 'State', cell: (c) => c.state },
+          { head: 'Says', cell: (c) => c.text },
+        ]}
+      />
       <dl className="stats m-0 flex flex-wrap">
         <Stat title="Lamp" value={record.lampOn ? 'on' : 'off'} />
         {hasCounters && (

@@ -12,6 +12,7 @@ import { format } from 'date-fns';
 import { Fold } from '../../ui/Fold.tsx';
 import { useSay } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { CALLED } from './words.ts';
 
 /** The procedures beside each other: when each could start, what it finishes; where they disagree, what suits all. */
@@ -23,34 +24,27 @@ export function Compared({ procedures, request }: { procedures: readonly DrivePr
     <Fold title="Procedures compared">
       <div className="grid gap-4">
         <Scrolls label="Procedures compared">
-          <table className="table">
-            <thead>
-              <tr>
-                <th scope="col">Procedure</th>
-                <th scope="col">Earliest start</th>
-                <th scope="col">Can finish</th>
-                <th scope="col" className="right">
-                  Minutes
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {plans.map(({ procedure, plan }) => (
-                <tr key={procedure.id}>
-                  <th scope="row">{procedure.title}</th>
-                  <td>
-                    {plan.earliestStart
-                      ? format(new Date(plan.earliestStart), 'EEE d MMM, HH:mm')
-                      : plan.conditions.some((c) => c.state === 'never')
-                        ? 'not by waiting'
-                        : 'not in the forecast'}
-                  </td>
-                  <td>{plan.couldFinish.map((m) => MONITORS[m]).join(', ') || 'nothing that is open'}</td>
-                  <td className="right figure">{plan.minutes ?? '—'}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Table
+            rows={plans}
+            keyOf={({ procedure }) => procedure.id}
+            columns={[
+              { head: 'Procedure', names: true, cell: ({ procedure }) => procedure.title },
+              {
+                head: 'Earliest start',
+                cell: ({ plan }) =>
+                  plan.earliestStart
+                    ? format(new Date(plan.earliestStart), 'EEE d MMM, HH:mm')
+                    : plan.conditions.some((c) => c.state === 'never')
+                      ? 'not by waiting'
+                      : 'not in the forecast',
+              },
+              {
+                head: 'Can finish',
+                cell: ({ plan }) => plan.couldFinish.map((m) => MONITORS[m]).join(', ') || 'nothing that is open',
+              },
+              { head: 'Minutes', figure: true, cell: ({ plan }) => plan.minutes ?? '—' },
+            ]}
+          />
         </Scrolls>
         <section aria-label="Where they disagree">
           <h3 className="m-0 text-base font-[650]">Where they disagree, what suits all</h3>

@@ -14,6 +14,7 @@ import { calendarFile, takeCalendar } from '../../job/work/calendar.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useSay } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { day, STATE } from './driveFrom.ts';
 import { CALLED } from './words.ts';
 
@@ -82,6 +83,29 @@ export function Answer({
       setTrouble((e as Error).message);
     }
   };
+  const speed = speedOf(procedure);
+  const rows = [
+    ...plan.conditions.map((c) => ({
+      name: CALLED[c.id],
+      state: c.state,
+      from: c.state === 'not-yet' && c.holdsFrom ? day(c.holdsFrom) : '—',
+      until: c.holdsUntil ? day(c.holdsUntil) : '—',
+      why: say(c.why),
+    })),
+    ...(speed === null
+      ? []
+      : [
+          {
+            name: 'Road',
+            state: road ? ('holds' as const) : ('unknown' as const),
+            from: '—',
+            until: '—',
+            why:
+              road ||
+              say(said`Find one where ${speed} is safe and lawful for as long as it takes: often the hardest part.`),
+          },
+        ]),
+  ];
   return (
     <>
       <div className="card grid gap-2 p-4" aria-live="polite">
@@ -111,48 +135,20 @@ export function Answer({
         <Problem text={trouble} />
       </div>
       <Scrolls label="Conditions before the start">
-        <table className="table">
-          <thead>
-            <tr>
-              <th scope="col">Condition</th>
-              <th scope="col">Now</th>
-              <th scope="col">From</th>
-              <th scope="col">Until</th>
-              <th scope="col">Why</th>
-            </tr>
-          </thead>
-          <tbody>
-            {plan.conditions.map((c) => (
-              <tr key={c.id}>
-                <th scope="row">{CALLED[c.id]}</th>
-                <td>
-                  <span className={`badge ${STATE[c.state].tag}`}>{STATE[c.state].text}</span>
-                </td>
-                <td className="whitespace-nowrap">{c.state === 'not-yet' && c.holdsFrom ? day(c.holdsFrom) : '—'}</td>
-                <td className="whitespace-nowrap">{c.holdsUntil ? day(c.holdsUntil) : '—'}</td>
-                <td>{say(c.why)}</td>
-              </tr>
-            ))}
-            {speedOf(procedure) !== null && (
-              <tr>
-                <th scope="row">Road</th>
-                <td>
-                  <span className={`badge ${road ? STATE.holds.tag : STATE.unknown.tag}`}>
-                    {road ? STATE.holds.text : STATE.unknown.text}
-                  </span>
-                </td>
-                <td>—</td>
-                <td>—</td>
-                <td>
-                  {road ||
-                    say(
-                      said`Find one where ${speedOf(procedure)!} is safe and lawful for as long as it takes: often the hardest part.`,
-                    )}
-                </td>
-              </tr>
-            )}
-          </tbody>
-        </table>
+        <Table
+          rows={rows}
+          keyOf={(c) => c.name}
+          columns={[
+            { head: 'Condition', names: true, cell: (c) => c.name },
+            {
+              head: 'Now',
+              cell: (c) => <span className={`badge ${STATE[c.state].tag}`}>{STATE[c.state].text}</span>,
+            },
+            { head: 'From', cellClass: 'whitespace-nowrap', cell: (c) => c.from },
+            { head: 'Until', cellClass: 'whitespace-nowrap', cell: (c) => c.until },
+            { head: 'Why', cell: (c) => c.why },
+          ]}
+        />
       </Scrolls>
       <p className="m-0 text-[0.93rem] text-soft">Source: {procedure.source}.</p>
     </>

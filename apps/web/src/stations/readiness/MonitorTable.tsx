@@ -4,6 +4,7 @@ import { type MonitorRow, marginWords, monitorPicture } from '@just-balance/core
 import { format } from 'date-fns';
 import { Fold } from '../../ui/Fold.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
+import { Table } from '../../ui/Table.tsx';
 
 const STATE: Readonly<Record<MonitorRow['state'], { text: string; tag: string }>> = {
   complete: { text: '✓ complete', tag: 'badge-success' },
@@ -21,19 +22,16 @@ export function MonitorTable({ record, proves }: { record: RecordView; proves: r
   return (
     <Scrolls label="Monitors">
       <h2 className="card-title">Monitors, read {format(new Date(record.at), 'd MMM, HH:mm')}</h2>
-      <table className="table">
-        <thead>
-          <tr>
-            <th scope="col">Monitor</th>
-            <th scope="col">Since clearing</th>
-            <th scope="col">This drive</th>
-            <th scope="col">By how much it passed</th>
-          </tr>
-        </thead>
-        <tbody>
-          {fitted.map((r) => (
-            <tr key={r.id} className={r.proves ? 'bg-base-200' : ''}>
-              <th scope="row">
+      <Table
+        rows={fitted}
+        keyOf={(r) => r.id}
+        rowClass={(r) => (r.proves ? 'bg-base-200' : '')}
+        columns={[
+          {
+            head: 'Monitor',
+            names: true,
+            cell: (r) => (
+              <>
                 {r.name}
                 {r.proves && (
                   <span className="badge badge-outline ml-2 align-middle">
@@ -41,20 +39,25 @@ export function MonitorTable({ record, proves }: { record: RecordView; proves: r
                   </span>
                 )}
                 <span className="block text-[0.87rem] font-normal text-soft">{r.note}</span>
-              </th>
-              <td>
-                <span className={`badge ${r.continuous ? 'badge-outline' : STATE[r.state].tag}`}>
-                  {STATE[r.state].text}
-                </span>
-              </td>
-              <td className="text-soft">{r.thisDrive === null ? '—' : THIS_DRIVE[r.thisDrive]}</td>
-              <td>
-                <Spare row={r} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+              </>
+            ),
+          },
+          {
+            head: 'Since clearing',
+            cell: (r) => (
+              <span className={`badge ${r.continuous ? 'badge-outline' : STATE[r.state].tag}`}>
+                {STATE[r.state].text}
+              </span>
+            ),
+          },
+          {
+            head: 'This drive',
+            cellClass: 'text-soft',
+            cell: (r) => (r.thisDrive === null ? '—' : THIS_DRIVE[r.thisDrive]),
+          },
+          { head: 'By how much it passed', cell: (r) => <Spare row={r} /> },
+        ]}
+      />
       {missing.length > 0 && (
         <p className="m-0 p-2 text-[0.93rem] text-soft">Not on this car: {missing.map((r) => r.name).join(', ')}.</p>
       )}

@@ -1,8 +1,8 @@
 import { liveTicks } from '@just-balance/core/procedures';
-import { useState } from 'react';
 import { Field } from '../../ui/Field.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
 import type { StepProps } from './stepProps.ts';
 
 /** What was seen, or decided: one of the step's answers. */
@@ -29,7 +29,18 @@ export function Answers({ step, done }: StepProps) {
 
 /** A figure, typed or read from the adapter, against its limits. */
 export function Measure({ handle, step, live, done }: StepProps) {
-  const [text, setText] = useState('');
+  const { register, watch, setValue, submit, error } = useTypedForm({
+    defaults: { value: '' },
+    body: (t) => ({ value: t.value.trim() === '' ? Number.NaN : Number(typed(t.value)) }),
+    check: (t) =>
+      t.value.trim() === ''
+        ? { value: 'enter what the meter shows' }
+        : Number.isFinite(Number(typed(t.value)))
+          ? {}
+          : { value: `“${t.value}” is not a number` },
+    send: async ({ value }) => done({ value }),
+  });
+  const text = watch('value');
   const seen = liveTicks(handle.run.procedure.id, step.id, live.values).find((t) => t.value !== null);
   const value = text.trim() === '' ? Number.NaN : Number(typed(text));
   const low = step.low ?? Number.NEGATIVE_INFINITY;
@@ -42,25 +53,13 @@ export function Measure({ handle, step, live, done }: StepProps) {
         : `at most ${step.high}`;
   const inside = value >= low && value <= high;
   return (
-    <form
-      className="flex flex-wrap items-end gap-4"
-      onSubmit={(e) => {
-        e.preventDefault();
-        if (Number.isFinite(value)) done({ value });
-      }}
-    >
-      <Field label={`${step.quantity}, ${step.unit} (${limits})`} className="w-72">
+    <form className="flex flex-wrap items-start gap-4" onSubmit={submit} noValidate>
+      <Field label={`${step.quantity}, ${step.unit} (${limits})`} className="w-72" error={error('value')}>
         {(aria) => (
-          <input
-            className="input figure text-[1.3rem]"
-            inputMode="decimal"
-            value={text}
-            onChange={(e) => setText(e.target.value)}
-            {...aria}
-          />
+          <input className="input figure text-[1.3rem]" inputMode="decimal" {...register('value')} {...aria} />
         )}
       </Field>
-      <output className="min-h-12 content-center font-[650]">
+      <output className="mt-7 min-h-12 content-center font-[650]">
         {Number.isFinite(value) && (
           <span className={`badge badge-lg ${inside ? 'badge-success' : 'badge-warning'}`}>
             {inside ? 'within its limits' : value < low ? 'below its limit' : 'above its limit'}
@@ -68,11 +67,15 @@ export function Measure({ handle, step, live, done }: StepProps) {
         )}
       </output>
       {seen && (
-        <button type="button" className="btn" onClick={() => setText(String(Math.round(seen.value! * 10) / 10))}>
+        <button
+          type="button"
+          className="btn mt-7"
+          onClick={() => setValue('value', String(Math.round(seen.value! * 10) / 10))}
+        >
           Read it from the adapter
         </button>
       )}
-      <button type="submit" className="btn btn-primary btn-lg" disabled={!Number.isFinite(value)}>
+      <button type="submit" className="btn btn-primary btn-lg mt-6">
         Keep it
       </button>
     </form>

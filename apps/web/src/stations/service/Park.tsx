@@ -1,5 +1,7 @@
-import { useState } from 'react';
+import { HappenedDto, happened } from '@just-balance/contract/service';
 import { Field } from '../../ui/Field.tsx';
+import { Problem } from '../../ui/Problem.tsx';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
 import type { RunHandle } from './useRun.ts';
 
 const REASONS = ['part not in stock', 'end of day', 'rain', 'waits for the customer'];
@@ -7,34 +9,31 @@ const REASONS = ['part not in stock', 'end of day', 'rain', 'waits for the custo
 /** Half done, and safe to leave: what it waits for, and what is to be ordered. */
 export function Park({ handle, close }: { handle: RunHandle; close: () => void }) {
   const { procedure } = handle.run;
-  const [reason, setReason] = useState('');
-  const [order, setOrder] = useState<readonly string[]>([]);
-  const toggle = (name: string) => setOrder(order.includes(name) ? order.filter((x) => x !== name) : [...order, name]);
-  const [other, setOther] = useState('');
+  const { register, submit, error, rest, trouble, busy } = useTypedForm({
+    dto: HappenedDto,
+    defaults: { reason: '', toOrder: procedure.parts.map(() => false), other: '' },
+    body: (t) => ({
+      kind: 'parked' as const,
+      reason: t.reason.trim(),
+      toOrder: [
+        ...procedure.parts.filter((_, i) => t.toOrder[i]).map((p) => p.name),
+        ...(t.other.trim() ? [t.other.trim()] : []),
+      ],
+    }),
+    check: (t) => ({
+      ...(t.reason.trim() ? {} : { reason: 'say what it waits for' }),
+      ...(t.other.trim().length > 120 ? { other: 'at most 120 characters' } : {}),
+    }),
+    send: async (body) => {
+      close();
+      await handle.say(happened(body));
+    },
+  });
   return (
-    <form
-      className="card grid gap-3 p-4"
-      aria-label="Park it"
-      onSubmit={(e) => {
-        e.preventDefault();
-        if (!reason.trim()) return;
-        const toOrder = [...order, ...(other.trim() ? [other.trim().slice(0, 120)] : [])];
-        void handle.say({ kind: 'parked', reason: reason.trim(), toOrder });
-        close();
-      }}
-    >
+    <form className="card grid gap-3 p-4" aria-label="Park it" onSubmit={submit} noValidate>
       <h2 className="card-title">Park it half done</h2>
-      <Field label="What it waits for">
-        {(aria) => (
-          <input
-            className="input"
-            list="park-reasons"
-            maxLength={300}
-            value={reason}
-            onChange={(e) => setReason(e.target.value)}
-            {...aria}
-          />
-        )}
+      <Field label="What it waits for" error={error('reason')}>
+        {(aria) => <input className="input" list="park-reasons" maxLength={300} {...register('reason')} {...aria} />}
       </Field>
       <datalist id="park-reasons">
         {REASONS.map((r) => (
@@ -43,23 +42,19 @@ export function Park({ handle, close }: { handle: RunHandle; close: () => void }
       </datalist>
       <fieldset className="m-0 grid gap-1 border-0 p-0">
         <legend className="p-0 text-[0.93rem] font-[550]">To order</legend>
-        {procedure.parts.map((p) => (
+        {procedure.parts.map((p, i) => (
           <label key={p.name} className="flex min-h-12 items-center gap-3">
-            <input
-              type="checkbox"
-              className="checkbox"
-              checked={order.includes(p.name)}
-              onChange={() => toggle(p.name)}
-            />
+            <input type="checkbox" className="checkbox" {...register(`toOrder.${i}`)} />
             {p.name}
           </label>
         ))}
-        <Field label="Something else">
-          {(aria) => <input className="input" value={other} onChange={(e) => setOther(e.target.value)} {...aria} />}
+        <Field label="Something else" error={error('other')}>
+          {(aria) => <input className="input" maxLength={120} {...register('other')} {...aria} />}
         </Field>
       </fieldset>
+      <Problem text={rest} trouble={trouble} />
       <div className="flex gap-3">
-        <button type="submit" className="btn btn-primary" disabled={!reason.trim()}>
+        <button type="submit" className="btn btn-primary" disabled={busy}>
           Park it
         </button>
         <button type="button" className="btn" onClick={close}>

@@ -1,4 +1,5 @@
 import { WRITES } from '@just-balance/contract';
+import { PinsEntry } from '@just-balance/contract/service';
 import { BATTERY_NEGATIVE, BATTERY_POSITIVE, findPins, type PairReading } from '@just-balance/core/electrical';
 import { numberText } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
@@ -7,8 +8,13 @@ import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { Table } from '../../ui/Table.tsx';
 import { typed } from '../../ui/typed.ts';
-import { useAction } from '../../ui/useAction.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
+
+/** What a meter is put to, and what the contract takes. */
+const MOST_V = 60;
+const MOST_PINS = 24;
 
 interface Row {
   key: string;
@@ -22,54 +28,35 @@ const nameOf = (pin: string) => POSTS[pin] ?? `pin ${pin}`;
 /** Voltmeter readings between pairs of pins, as the meter shows them, into pin voltages and roles. */
 export function PinFinder({ job }: StationProps) {
   const kept = job.entries.filter((e) => e.kind === 'pins' && !e.undone).at(-1);
-  const [count, setCount] = useState('5');
-  const [battery, setBattery] = useState('12.6');
-  const [running, setRunning] = useState(false);
-  const [connector, setConnector] = useState('');
   const [rows, setRows] = useState<readonly Row[]>([]);
-  const [draft, setDraft] = useState({ red: '1', black: BATTERY_NEGATIVE, text: '' });
-  const { busy, trouble, run } = useAction();
-
-  const n = Math.min(24, Math.max(2, Math.floor(Number(typed(count)) || 2)));
-  const pins = useMemo(() => Array.from({ length: n }, (_, i) => String(i + 1)), [n]);
-  const batteryV = Number(typed(battery));
   const readings = useMemo(() => rows.map(read), [rows]);
-  const result = useMemo(
-    () => findPins({ pins, running, readings, ...(batteryV > 0 ? { batteryV } : {}) }),
-    [pins, running, readings, batteryV],
-  );
-  const voltsOf = (text: string) => (text.trim() === '' ? Number.NaN : Number(typed(text)));
-  const draftFits = Math.abs(voltsOf(draft.text)) <= 60 && draft.red !== draft.black;
-  const add = () => {
-    if (!draftFits) return;
-    setRows([...rows, { key: newId(), ...draft }]);
-    const next = findPins({
-      pins,
-      running,
-      readings: [...readings, read({ key: '', ...draft })],
-      ...(batteryV > 0 ? { batteryV } : {}),
-    }).nextPair;
-    setDraft({ red: next?.red ?? draft.red, black: next?.black ?? draft.black, text: '' });
+  const { register, watch, submit, busy, trouble, error, rest } = useTypedForm({
+    dto: PinsEntry,
+    defaults: { connector: '', count: '5', battery: '12.6', running: false },
+    body: (t) => ({
+      connector: t.connector.trim(),
+      pins: [...pinsOf(t.count)],
+      batteryV: Number(typed(t.battery)) || 0,
+      running: t.running,
+      readings: [...readings],
+    }),
+    check: (t) => ({
+      ...(Number.isNaN(Number(typed(t.battery))) ? { battery: `“${t.battery}” is not a number` } : {}),
+      ...(readings.length === 0 ? { connector: 'no pair has been read yet' } : {}),
+    }),
+    fields: { batteryV: 'battery', pins: 'count' },
+    send: (data) =>
+      queueWrite('Pair readings', WRITES.addEntry(job.id), { id: newId(), kind: 'pins', data: { ...data } }),
+  });
+  const [count, battery, running] = watch(['count', 'battery', 'running']);
+  const pins = useMemo(() => pinsOf(count), [count]);
+  const batteryV = Number(typed(battery));
+  const known = useMemo(() => ({ pins, running, ...(batteryV > 0 ? { batteryV } : {}) }), [pins, running, batteryV]);
+  const result = useMemo(() => findPins({ ...known, readings }), [known, readings]);
+  const add = (r: Row): { red: string; black: string } | null => {
+    setRows([...rows, r]);
+    return findPins({ ...known, readings: [...readings, read(r)] }).nextPair;
   };
-  const keep = () =>
-    run(async () => {
-      const data = { connector: connector.trim(), pins, batteryV: batteryV > 0 ? batteryV : 0, running, readings };
-      await queueWrite('Pair readings', WRITES.addEntry(job.id), { id: newId(), kind: 'pins', data });
-    });
-  const choices = [...pins, BATTERY_NEGATIVE, BATTERY_POSITIVE];
-  const choice = (label: string, value: string, set: (v: string) => void) => (
-    <Field label={label} className="w-36">
-      {(aria) => (
-        <select className="select" value={value} onChange={(e) => set(e.target.value)} {...aria}>
-          {choices.map((c) => (
-            <option key={c} value={c}>
-              {nameOf(c)}
-            </option>
-          ))}
-        </select>
-      )}
-    </Field>
-  );
   return (
     <div className="grid items-start gap-6 lg:grid-cols-2">
       <div className="grid gap-4">
@@ -77,74 +64,22 @@ export function PinFinder({ job }: StationProps) {
           Fuse first. Ignition off to unplug, then on. Meter on 20 V DC, leads in the volt sockets. Type each pair as
           the meter shows it; a forgotten minus sign is found.
         </p>
-        <div className="flex flex-wrap items-start gap-3">
-          <Field label="Connector" className="min-w-40 flex-1">
-            {(aria) => (
-              <input
-                className="input"
-                maxLength={80}
-                value={connector}
-                onChange={(e) => setConnector(e.target.value)}
-                {...aria}
-              />
-            )}
+        <form id="pins-of-connector" className="flex flex-wrap items-start gap-3" onSubmit={submit} noValidate>
+          <Field label="Connector" className="min-w-40 flex-1" error={error('connector')}>
+            {(aria) => <input className="input" maxLength={80} {...register('connector')} {...aria} />}
           </Field>
-          <Field label="Pins" className="w-24">
-            {(aria) => (
-              <input
-                className="input figure"
-                inputMode="numeric"
-                value={count}
-                onChange={(e) => setCount(e.target.value)}
-                {...aria}
-              />
-            )}
+          <Field label="Pins" className="w-24" error={error('count')}>
+            {(aria) => <input className="input figure" inputMode="numeric" {...register('count')} {...aria} />}
           </Field>
-          <Field label="Battery, V" className="w-28">
-            {(aria) => (
-              <input
-                className="input figure"
-                inputMode="decimal"
-                value={battery}
-                onChange={(e) => setBattery(e.target.value)}
-                {...aria}
-              />
-            )}
+          <Field label="Battery, V" className="w-28" error={error('battery')}>
+            {(aria) => <input className="input figure" inputMode="decimal" {...register('battery')} {...aria} />}
           </Field>
           <label className="mt-7 flex min-h-12 items-center gap-2">
-            <input
-              type="checkbox"
-              className="checkbox"
-              checked={running}
-              onChange={(e) => setRunning(e.target.checked)}
-            />
+            <input type="checkbox" className="checkbox" {...register('running')} />
             engine runs
           </label>
-        </div>
-        <form
-          className="flex flex-wrap items-end gap-3"
-          onSubmit={(e) => {
-            e.preventDefault();
-            add();
-          }}
-        >
-          {choice('Red lead', draft.red, (red) => setDraft({ ...draft, red }))}
-          {choice('Black lead', draft.black, (black) => setDraft({ ...draft, black }))}
-          <Field label="Shows, V" className="w-32">
-            {(aria) => (
-              <input
-                className="input figure text-[1.2rem]"
-                inputMode="decimal"
-                value={draft.text}
-                onChange={(e) => setDraft({ ...draft, text: e.target.value })}
-                {...aria}
-              />
-            )}
-          </Field>
-          <button type="submit" className="btn btn-primary" disabled={!draftFits}>
-            Add
-          </button>
         </form>
+        <PairForm choices={[...pins, BATTERY_NEGATIVE, BATTERY_POSITIVE]} add={add} />
         {result.nextPair && (
           <p className="m-0" role="status">
             <strong className="font-[650]">
@@ -175,37 +110,29 @@ export function PinFinder({ job }: StationProps) {
         </ol>
       </div>
       <div className="grid gap-3">
-        <table className="table">
-          <thead>
-            <tr>
-              <th scope="col">Pin</th>
-              <th scope="col" className="right">
-                Volts
-              </th>
-              <th scope="col">It is</th>
-              <th scope="col">Because</th>
-            </tr>
-          </thead>
-          <tbody>
-            {result.pins.map((p) => (
-              <tr key={p.pin}>
-                <th scope="row" className="figure">
-                  {p.pin}
-                </th>
-                <td className="right figure">
+        <Table
+          rows={result.pins}
+          keyOf={(p) => p.pin}
+          columns={[
+            { head: 'Pin', names: true, cellClass: 'figure', cell: (p) => p.pin },
+            {
+              head: 'Volts',
+              figure: true,
+              cell: (p) => (
+                <>
                   {p.volts === null ? '—' : numberText(p.volts, 2)}
                   {p.low !== null && p.high !== null && p.high - p.low > 0.02 && (
                     <span className="block text-[0.85rem] text-soft">
                       {numberText(p.low, 2)} to {numberText(p.high, 2)}
                     </span>
                   )}
-                </td>
-                <td className="font-[650]">{p.role}</td>
-                <td className="text-soft">{p.because}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+                </>
+              ),
+            },
+            { head: 'It is', cellClass: 'font-[650]', cell: (p) => p.role },
+            { head: 'Because', cellClass: 'text-soft', cell: (p) => p.because },
+          ]}
+        />
         {result.ambiguous && (
           <p className="m-0 text-caution">
             Another set of signs fits as well: one reading against battery negative settles it.
@@ -216,8 +143,13 @@ export function PinFinder({ job }: StationProps) {
             {w}
           </p>
         ))}
-        <Problem trouble={trouble} />
-        <button type="button" className="btn justify-self-start" disabled={busy || rows.length === 0} onClick={keep}>
+        <Problem text={rest} trouble={trouble} />
+        <button
+          type="submit"
+          form="pins-of-connector"
+          className="btn justify-self-start"
+          disabled={busy || rows.length === 0}
+        >
           Keep these readings
         </button>
         {kept?.kind === 'pins' && (
@@ -229,6 +161,64 @@ export function PinFinder({ job }: StationProps) {
     </div>
   );
 }
+
+/** One pair as the meter shows it; the pair to read next is set for it. */
+function PairForm({
+  choices,
+  add,
+}: {
+  choices: readonly string[];
+  add: (r: Row) => { red: string; black: string } | null;
+}) {
+  const { register, reset, submit, error } = useTypedForm({
+    defaults: { red: '1', black: BATTERY_NEGATIVE, text: '' },
+    body: (t) => ({ key: newId(), ...t }),
+    check: (t) => ({
+      ...(t.red === t.black ? { black: 'both leads on one pin' } : {}),
+      ...(t.text.trim() !== '' && Math.abs(Number(typed(t.text))) <= MOST_V
+        ? {}
+        : { text: `volts, −${MOST_V} to ${MOST_V}` }),
+    }),
+    send: async (row, t) => {
+      const next = add(row);
+      reset({ red: next?.red ?? t.red, black: next?.black ?? t.black, text: '' });
+    },
+  });
+  const options = choices.map((c) => (
+    <option key={c} value={c}>
+      {nameOf(c)}
+    </option>
+  ));
+  return (
+    <form className="flex flex-wrap items-start gap-3" onSubmit={submit} noValidate>
+      <Field label="Red lead" className="w-36" error={error('red')}>
+        {(aria) => (
+          <select className="select" {...register('red')} {...aria}>
+            {options}
+          </select>
+        )}
+      </Field>
+      <Field label="Black lead" className="w-36" error={error('black')}>
+        {(aria) => (
+          <select className="select" {...register('black')} {...aria}>
+            {options}
+          </select>
+        )}
+      </Field>
+      <Field label="Shows, V" className="w-32" error={error('text')}>
+        {(aria) => <input className="input figure text-[1.2rem]" inputMode="decimal" {...register('text')} {...aria} />}
+      </Field>
+      <button type="submit" className="btn btn-primary mt-7">
+        Add
+      </button>
+    </form>
+  );
+}
+
+const pinsOf = (count: string): readonly string[] => {
+  const n = Math.min(MOST_PINS, Math.max(2, Math.floor(Number(typed(count)) || 2)));
+  return Array.from({ length: n }, (_, i) => String(i + 1));
+};
 
 function read(r: Row): PairReading {
   const volts = Number(typed(r.text));

@@ -1,8 +1,6 @@
-import { useState } from 'react';
+import { useEffect } from 'react';
 import { Field } from '../../ui/Field.tsx';
-
-/** The box was asked for: typing goes on in it. */
-const focused = (input: HTMLInputElement | null) => input?.focus();
+import { useTypedForm } from '../../ui/useTypedForm.ts';
 
 /** One line that must be filled in before something unusual is kept. */
 export function ReasonBox({
@@ -14,28 +12,20 @@ export function ReasonBox({
   keep: (reason: string) => void;
   button?: string;
 }) {
-  const [reason, setReason] = useState('');
+  const { register, setFocus, submit, error } = useTypedForm({
+    defaults: { reason: '' },
+    body: (t) => ({ reason: t.reason.trim() }),
+    check: (t) => (t.reason.trim() ? {} : { reason: 'say why in a few words' }),
+    send: async ({ reason }) => keep(reason),
+  });
+  // The box was asked for: typing goes on in it.
+  useEffect(() => setFocus('reason'), [setFocus]);
   return (
-    <form
-      className="flex flex-wrap items-end gap-3"
-      onSubmit={(e) => {
-        e.preventDefault();
-        if (reason.trim()) keep(reason.trim());
-      }}
-    >
-      <Field label={label} className="min-w-64 flex-1">
-        {(aria) => (
-          <input
-            className="input"
-            maxLength={300}
-            ref={focused}
-            value={reason}
-            onChange={(e) => setReason(e.target.value)}
-            {...aria}
-          />
-        )}
+    <form className="flex flex-wrap items-start gap-3" onSubmit={submit} noValidate>
+      <Field label={label} className="min-w-64 flex-1" error={error('reason')}>
+        {(aria) => <input className="input" maxLength={300} {...register('reason')} {...aria} />}
       </Field>
-      <button type="submit" className="btn" disabled={!reason.trim()}>
+      <button type="submit" className="btn mt-7">
         {button}
       </button>
     </form>

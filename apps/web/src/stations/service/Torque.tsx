@@ -2,18 +2,21 @@ import { WRITES } from '@just-balance/contract';
 import { torqueOf } from '@just-balance/core/case';
 import { tightened } from '@just-balance/core/procedures';
 import { convert, numberText } from '@just-balance/core/units';
-import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
 import { Field } from '../../ui/Field.tsx';
 import { TORQUE_UNITS, type TorqueUnit, usePreferences } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
+import { useTypedForm } from '../../ui/useTypedForm.ts';
 import type { StepProps } from './stepProps.ts';
 
 /** Small screws are told apart by tenths. */
 const DIGITS: Readonly<Record<TorqueUnit, number>> = { N·m: 1, lbf·ft: 1, lbf·in: 0 };
 const written = (nm: number, unit: TorqueUnit) =>
   String(Number(convert(nm, 'N·m', unit).toFixed(unit === 'N·m' ? 2 : DIGITS[unit])));
+
+/** What the contract takes. */
+const MOST_NM = 2000;
 
 /** How tight, in the unit of this tablet's wrench, and in the others; a figure of the vehicle's own wins. */
 export function Torque({ job, handle, step, done }: StepProps) {
@@ -25,57 +28,59 @@ export function Torque({ job, handle, step, done }: StepProps) {
     (e) => e.kind === 'value' && !e.undone && e.data.unit === 'N·m' && e.data.quantity === quantity,
   );
   const entered = own?.kind === 'value' ? own.data : null;
-  const [text, setText] = useState(entered ? written(entered.value, unit) : '');
-  const [source, setSource] = useState(entered?.source ?? '');
-  const isTyped = text.trim() !== '';
-  const asEntered = entered !== null && text === written(entered.value, unit);
-  const nm = !isTyped ? step.torqueNm! : asEntered ? entered.value : round(convert(Number(typed(text)), unit, 'N·m'));
-  const fits = nm > 0 && nm <= 2000;
-  const unsaid = isTyped && source.trim() === '';
+  const isTyped = (text: string) => text.trim() !== '';
+  const asEntered = (text: string) => entered !== null && text === written(entered.value, unit);
+  const nmOf = (text: string) =>
+    !isTyped(text)
+      ? step.torqueNm!
+      : asEntered(text)
+        ? entered!.value
+        : round(convert(Number(typed(text)), unit, 'N·m'));
+  const fits = (nm: number) => nm > 0 && nm <= MOST_NM;
+  const { register, watch, setValue, submit, error } = useTypedForm({
+    defaults: { figure: entered ? written(entered.value, unit) : '', source: entered?.source ?? '' },
+    body: (t) => ({ nm: nmOf(t.figure), source: isTyped(t.figure) ? t.source.trim() : null }),
+    check: (t) => ({
+      ...(fits(nmOf(t.figure))
+        ? {}
+        : { figure: `“${t.figure}” is no torque; at most ${written(MOST_NM, unit)} ${unit}` }),
+      ...(isTyped(t.figure) && t.source.trim() === '' ? { source: 'say where the figure comes from' } : {}),
+    }),
+    send: async ({ nm, source }, t) => {
+      if (source !== null && quantity && !(asEntered(t.figure) && source === entered!.source))
+        await queueWrite('Torque of this vehicle', WRITES.addEntry(job.id), {
+          id: newId(),
+          kind: 'value',
+          data: { quantity, value: nm, unit: 'N·m', source },
+        });
+      done({ torqueNm: nm, torqueSource: source ?? 'generic' });
+    },
+  });
+  const text = watch('figure');
+  const nm = nmOf(text);
   const turn = (to: TorqueUnit) => {
-    if (isTyped && fits) setText(written(nm, to));
+    if (isTyped(text) && fits(nm)) setValue('figure', written(nm, to));
     setTorque(to);
   };
   return (
-    <form
-      className="grid gap-3"
-      onSubmit={(e) => {
-        e.preventDefault();
-        if (!fits || unsaid) return;
-        if (isTyped && quantity && !(asEntered && source.trim() === entered.source))
-          void queueWrite('Torque of this vehicle', WRITES.addEntry(job.id), {
-            id: newId(),
-            kind: 'value',
-            data: { quantity, value: nm, unit: 'N·m', source: source.trim() },
-          });
-        done({ torqueNm: nm, torqueSource: isTyped ? source.trim() : 'generic' });
-      }}
-    >
+    <form className="grid gap-3" onSubmit={submit} noValidate>
       <p className="m-0 flex flex-wrap items-baseline gap-x-6">
         <span>
-          <span className="figure text-[2rem] font-bold">{fits ? written(nm, unit) : '—'}</span> {unit}
+          <span className="figure text-[2rem] font-bold">{fits(nm) ? written(nm, unit) : '—'}</span> {unit}
         </span>
-        {fits && (
+        {fits(nm) && (
           <span className="text-soft">
             {TORQUE_UNITS.filter((u) => u !== unit)
               .map((u) => `${numberText(convert(nm, 'N·m', u), DIGITS[u])} ${u}`)
               .join(' · ')}
           </span>
         )}
-        <span className="badge badge-warning">{isTyped ? 'entered' : 'generic'}</span>
+        <span className="badge badge-warning">{isTyped(text) ? 'entered' : 'generic'}</span>
       </p>
       {step.sequence && <Sequence order={step.sequence} />}
       <div className="flex flex-wrap items-start gap-4">
-        <Field label={`This vehicle’s figure, ${unit}`} className="w-56">
-          {(aria) => (
-            <input
-              className="input figure"
-              inputMode="decimal"
-              value={text}
-              onChange={(e) => setText(e.target.value)}
-              {...aria}
-            />
-          )}
+        <Field label={`This vehicle’s figure, ${unit}`} className="w-56" error={error('figure')}>
+          {(aria) => <input className="input figure" inputMode="decimal" {...register('figure')} {...aria} />}
         </Field>
         <Field label="Unit of the wrench" className="w-44">
           {(aria) => (
@@ -86,12 +91,8 @@ export function Torque({ job, handle, step, done }: StepProps) {
             </select>
           )}
         </Field>
-        <Field
-          label="Where it comes from"
-          className="min-w-56 flex-1"
-          error={unsaid ? 'say where the figure comes from' : undefined}
-        >
-          {(aria) => <input className="input" value={source} onChange={(e) => setSource(e.target.value)} {...aria} />}
+        <Field label="Where it comes from" className="min-w-56 flex-1" error={error('source')}>
+          {(aria) => <input className="input" maxLength={200} {...register('source')} {...aria} />}
         </Field>
       </div>
       <p className="m-0 text-soft">
@@ -99,7 +100,7 @@ export function Torque({ job, handle, step, done }: StepProps) {
           ? `Entered for this vehicle: ${written(entered.value, unit)} ${unit} (${entered.source}).`
           : 'A figure entered here stays with this vehicle.'}
       </p>
-      <button type="submit" className="btn btn-primary btn-lg justify-self-start" disabled={!fits || unsaid}>
+      <button type="submit" className="btn btn-primary btn-lg justify-self-start">
         Tight
       </button>
     </form>
