@@ -5,12 +5,13 @@ import { TEST_BY_ID } from '@just-balance/core/catalogue';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import type { JobLive } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
+import { judge } from '../src/job/judgement/diagnosis.worker.ts';
 import { BalanceStation } from '../src/stations/balance/BalanceStation.tsx';
 import { OutcomePanel } from '../src/stations/balance/OutcomePanel.tsx';
-import { weighHere } from './judge.ts';
 import { EMPTY_JOB, LEAD, openSignedIn, SIGNED_IN, server } from './page.tsx';
+import { workHere } from './workHere.ts';
 
-weighHere();
+workHere({ 'diagnosis.worker.ts': judge });
 beforeEach(async () => {
   localStorage.clear();
   await outbox.useAccount('a1');

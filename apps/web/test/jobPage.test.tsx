@@ -6,12 +6,13 @@ import { Route, Routes } from 'react-router';
 import { outbox } from '../src/data/queue.ts';
 import { Traces } from '../src/data/traces.ts';
 import { announceUndo } from '../src/job/frame/UndoBar.tsx';
+import { judge } from '../src/job/judgement/diagnosis.worker.ts';
 import { JobPage } from '../src/pages/job/JobPage.tsx';
-import { weighHere } from './judge.ts';
 import { drawsNothing, EMPTY_JOB, LEAD, openSignedIn, refused, SIGNED_IN, server } from './page.tsx';
+import { workHere } from './workHere.ts';
 
 drawsNothing();
-weighHere();
+workHere({ 'diagnosis.worker.ts': judge });
 
 /** The socket of a page, its server's end in the test's hands. */
 class Socket {

@@ -4,7 +4,7 @@ import { standingOf } from '@just-balance/core/standing';
 import { configure, type RenderResult, render } from '@testing-library/react';
 import { type UserEvent, userEvent } from '@testing-library/user-event';
 import type { ReactNode } from 'react';
-import { MemoryRouter } from 'react-router';
+import { createMemoryRouter, MemoryRouter, type RouteObject, RouterProvider } from 'react-router';
 import { mutate, SWRConfig } from 'swr';
 import { patient } from '../../../scripts/lib/patience.cjs';
 import { read } from '../src/data/reads.ts';
@@ -12,7 +12,7 @@ import { useSession } from '../src/data/session.tsx';
 import { PreferencesProvider } from '../src/ui/preferences.tsx';
 
 // A page's first piece of code may take seconds on a machine that builds something beside: what comes is waited for.
-configure({ asyncUtilTimeout: patient(30_000) });
+configure({ asyncUtilTimeout: patient(4_000) });
 
 /** What the page asked its server. */
 interface Asked {
@@ -39,13 +39,14 @@ export function server(routes: Readonly<Record<string, Route>>): Asked[] {
     if (answer === 'away') throw new TypeError('Failed to fetch');
     const { status = 200, body = null } = answer;
     // As JSON is: nothing undefined, nothing shared.
-    const json = JSON.stringify(body);
+    const json = ArrayBuffer.isView(body) ? '' : JSON.stringify(body);
     return {
       ok: status < 300,
       status,
       headers: new Map(),
       json: async () => JSON.parse(json),
       text: async () => String(body),
+      arrayBuffer: async () => (body as Uint8Array).buffer,
     };
   }) as never;
   return asked;
@@ -110,14 +111,16 @@ export const SIGNED_IN = {
   'GET /session': { body: { account: LEAD, setupNeeded: false, demo: null } },
 } as const;
 
-/** What stands around everything of the page. */
-export const around = (what: ReactNode, path = '/') => (
+/** What stands around everything, routes included. */
+const housed = (what: ReactNode) => (
   <PreferencesProvider>
-    <SWRConfig value={{ fetcher: read, dedupingInterval: 0, errorRetryCount: 0 }}>
-      <MemoryRouter initialEntries={[path]}>{what}</MemoryRouter>
-    </SWRConfig>
+    <SWRConfig value={{ fetcher: read, dedupingInterval: 0, errorRetryCount: 0 }}>{what}</SWRConfig>
   </PreferencesProvider>
 );
+
+/** What stands around everything of the page. */
+export const around = (what: ReactNode, path = '/') =>
+  housed(<MemoryRouter initialEntries={[path]}>{what}</MemoryRouter>);
 
 /** A canvas takes every stroke from now on and draws nothing. */
 export function drawsNothing(): void {
@@ -132,6 +135,15 @@ export function drawsNothing(): void {
 
 /** Something of the page, with what stands around it, and the person in front of it. */
 export function open(what: ReactNode, path = '/'): RenderResult & { person: UserEvent } {
+  return begin(around(what, path));
+}
+
+/** Routes of a page, as the application has them. */
+export function openRoutes(routes: RouteObject[], path = '/'): RenderResult & { person: UserEvent } {
+  return begin(housed(<RouterProvider router={createMemoryRouter(routes, { initialEntries: [path] })} />));
+}
+
+function begin(page: ReactNode): RenderResult & { person: UserEvent } {
   window.matchMedia ??= (() => ({ matches: false })) as never;
   Element.prototype.scrollIntoView ??= () => {};
   Blob.prototype.text ??= function (this: Blob) {
@@ -151,7 +163,7 @@ export function open(what: ReactNode, path = '/'): RenderResult & { person: User
   // A page just opened knows nothing yet.
   void mutate(() => true, undefined, { revalidate: false });
   const person = userEvent.setup();
-  const result = render(around(what, path));
+  const result = render(page);
   return { ...result, person };
 }
 

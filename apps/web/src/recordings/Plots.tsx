@@ -223,7 +223,7 @@ export function TrimMapPlot({ job, series, range }: PlotProps) {
               <thead>
                 <tr>
                   <th scope="col" className="text-left text-[0.87rem] font-[550] text-soft">
-                    {m.loadChannel === 'map' ? `kPa` : 'Load, %'} \ rpm
+                    {m.loadChannel === 'map' ? show(0, unit, 0).unit : 'Load, %'} \ rpm
                   </th>
                   {rpms.map((r) => (
                     <th key={r} scope="col" className="figure text-[0.87rem] font-[550] text-soft">

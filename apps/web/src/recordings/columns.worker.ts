@@ -15,7 +15,7 @@ async function part(address: string): Promise<ReturnType<typeof decodeColumn>> {
   return decodeColumn(new Uint8Array(await r.arrayBuffer()));
 }
 
-const columns = {
+export const columns = {
   /** Fetch, decode and join the parts of a channel, with its min/max pyramid. */
   async load(jobId: string, captureId: string, id: string, parts: number): Promise<LoadedColumn> {
     const at = `/api/jobs/${jobId}/captures/${captureId}/columns/${encodeURIComponent(id)}`;

@@ -157,9 +157,10 @@ export function indexAt(time: Float64Array, t: number): number {
   return low;
 }
 
-/** Samples of a channel from `from` to `to`, as views, not copies. */
+/** Samples of a channel from `from` to `to`, seconds, both included, as views, not copies. */
 export function between(c: Channel, from: number, to: number): { time: Float64Array; value: Float64Array } {
   const a = indexAt(c.time, from);
-  const b = indexAt(c.time, to);
+  let b = indexAt(c.time, to);
+  while (b < c.time.length && c.time[b]! <= to) b++;
   return { time: c.time.subarray(a, b), value: c.value.subarray(a, b) };
 }

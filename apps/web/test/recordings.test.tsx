@@ -1,0 +1,285 @@
+import 'fake-indexeddb/auto';
+import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import type { JobView, RecordingView } from '@just-balance/contract';
+import { encodeColumn } from '@just-balance/core/series';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { outbox } from '../src/data/queue.ts';
+import { columns } from '../src/recordings/columns.worker.ts';
+import { RecordingPanel } from '../src/recordings/RecordingPanel.tsx';
+import { drawsNothing, EMPTY_JOB, openSignedIn, refused, SIGNED_IN, server } from './page.tsx';
+import { workHere } from './workHere.ts';
+
+drawsNothing();
+workHere({ 'columns.worker.ts': columns });
+beforeEach(async () => {
+  localStorage.clear();
+  await outbox.useAccount('a1');
+});
+afterEach(cleanup);
+
+const SECONDS = 40;
+/** A steady hold of a 2 L engine at sea level, one sample a second; the second half leaner by 4 %. */
+const HELD = {
+  rpm: { unit: 'rpm', at: () => 2500 },
+  map: { unit: 'kPa', at: () => 40 },
+  iat: { unit: '°C', at: () => 25 },
+  maf: { unit: 'g/s', at: (t: number) => 14 + (t % 2) },
+  ect: { unit: '°C', at: () => 88 },
+  load: { unit: '%', at: () => 30 },
+  stft1: { unit: '%', at: (t: number) => (t < SECONDS / 2 ? 2 : 6) },
+  ltft1: { unit: '%', at: () => 8 },
+  o2s12: { unit: 'V', at: () => 0.7 },
+} as const;
+const TEXTS = { fuelSys1: 'closed loop' } as const;
+const time = Float64Array.from({ length: SECONDS }, (_, i) => i);
+
+const RECORDING = {
+  id: 'c1',
+  at: 'hold-2500',
+  name: null,
+  phase: 'before',
+  source: 'link',
+  seconds: 40,
+  startedAt: '2026-05-04T09:00:00Z',
+  durationS: SECONDS - 1,
+  channels: [
+    ...Object.entries(HELD).map(([id, c]) => ({
+      id,
+      unit: c.unit,
+      kind: 'number',
+      n: SECONDS,
+      parts: 1,
+      quantum: null,
+    })),
+    ...Object.keys(TEXTS).map((id) => ({ id, unit: '', kind: 'text', n: SECONDS, parts: 1, quantum: null })),
+  ],
+  gapSpans: [],
+  marks: [{ at: 'hold-2500', from: 10, to: 20 }],
+  summary: null,
+} as unknown as RecordingView;
+
+const JOB = {
+  ...EMPTY_JOB,
+  rev: 3,
+  status: 'open',
+  openedAt: '2026-05-04T08:00:00Z',
+  openedBy: 'A. Lund',
+  ambient: { baroKPa: 100 },
+  vehicle: {
+    ...{
+      id: 'v1',
+      rev: 1,
+      label: 'Marl 2.0',
+      fuel: 'petrol',
+      metering: 'maf',
+      displacementL: 2,
+      cylinders: 4,
+      banks: 1,
+    },
+  },
+  complaint: { story: '', symptoms: [], recentWork: [] },
+} as unknown as JobView;
+
+const columnRoutes = () =>
+  Object.fromEntries(
+    [
+      ...Object.entries(HELD).map(([id, c]) => [id, Float64Array.from(time, (t) => c.at(t))] as const),
+      ...Object.entries(TEXTS).map(([id, text]) => [id, [...time].map(() => text)] as const),
+    ].map(([id, value]) => [
+      `GET /jobs/j1/captures/c1/columns/${id}?part=0`,
+      { body: encodeColumn({ time, value } as Parameters<typeof encodeColumn>[0]) },
+    ]),
+  );
+
+async function opened(recording: object = {}, routes: Parameters<typeof server>[0] = {}) {
+  let closed = 0;
+  const asked = server({
+    ...SIGNED_IN,
+    ...columnRoutes(),
+    'GET /jobs/j1/captures/c1/recording': { body: { ...RECORDING, ...recording } },
+    'GET /procedures?kind=drive': { body: [] },
+    ...routes,
+  });
+  const page = openSignedIn(<RecordingPanel job={JOB} captureId="c1" close={() => closed++} />);
+  await waitFor(() => expect(screen.queryByText('Loading channels…')).toBeNull());
+  await screen.findByText(/^Shown/);
+  return { ...page, asked, closed: () => closed };
+}
+
+const figures = () =>
+  Object.fromEntries(
+    screen
+      .getAllByRole('row')
+      .slice(1)
+      .map((r) => {
+        const [name, ...rest] = within(r)
+          .getAllByRole('cell')
+          .map((c) => c.textContent!);
+        return [name, rest];
+      }),
+  );
+
+test('what it holds is said; the figures of the part shown are those of the samples', async () => {
+  await opened();
+  expect(screen.getByText(/40 s committed · 10 channels · 10 values\/s · no gaps/)).toBeTruthy();
+  await waitFor(() => expect(Object.keys(figures())).toHaveLength(4));
+  // 14 and 15 g/s by turns: mean 14.5, sample deviation 0.51 (√(40/39)/2), one sample a second.
+  expect(figures()['Airflow g/s']).toEqual(['14.5', '0.51', '14.0', '15.0', '40', '1.0/s']);
+  expect(figures()['Engine speed rpm']).toEqual(['2,500', '0.0', '2,500', '2,500', '40', '1.0/s']);
+  // Half at +10, half at +14.
+  expect(figures()['Total trim, bank 1 %']?.[0]).toBe('12.0');
+});
+
+test('a mark is gone to, the part is widened, and all of it comes back', async () => {
+  const { person } = await opened();
+  const shown = () => screen.getByText(/^Shown/).textContent;
+  expect(shown()).toBe('Shown: 0:00–0:39');
+  await person.click(screen.getByRole('button', { name: /0:10$/ }));
+  const near = shown();
+  expect(near).not.toBe('Shown: 0:00–0:39');
+  await waitFor(() => expect(Number(figures()['Engine speed rpm']![4])).toBeLessThan(40));
+  await person.click(screen.getByRole('button', { name: 'Closer' }));
+  const closer = shown();
+  expect(closer).not.toBe(near);
+  await person.click(screen.getByRole('button', { name: 'Wider' }));
+  expect(shown()).toBe(near);
+  await person.click(screen.getByRole('button', { name: 'All' }));
+  expect(shown()).toBe('Shown: 0:00–0:39');
+});
+
+test('a mark is put on the part shown, with what happened in it', async () => {
+  const { person, asked } = await opened(
+    {},
+    {
+      'POST /jobs/j1/captures/c1/marks': (a) => ({
+        body: { ...RECORDING, marks: [...RECORDING.marks, a.body] },
+      }),
+    },
+  );
+  await person.click(screen.getByRole('button', { name: 'Mark' }));
+  expect(await screen.findByText('say what happened')).toBeTruthy();
+  await person.type(screen.getByLabelText('Mark the part shown'), 'fan came on');
+  await person.click(screen.getByRole('button', { name: 'Mark' }));
+  expect(await screen.findByRole('button', { name: /fan came on/ })).toBeTruthy();
+  expect(asked.find((a) => a.method === 'POST')!.body).toEqual({ at: 'fan came on', from: 0, to: 39 });
+});
+
+test('strips are chosen, six at most', async () => {
+  const { person } = await opened();
+  await waitFor(() => expect(Object.keys(figures())).toHaveLength(4));
+  const choice = screen.getByText(/^Strips, at most 6/).closest('section')!;
+  await person.click(within(choice).getByRole('button', { name: 'Coolant' }));
+  await person.click(within(choice).getByRole('button', { name: 'Intake air' }));
+  await waitFor(() => expect(figures()['Coolant °C']?.[0]).toBe('88.0'));
+  const rest = within(choice)
+    .getAllByRole('button')
+    .filter((b) => b.getAttribute('aria-pressed') === 'false');
+  expect(rest.length).toBeGreaterThan(0);
+  expect(rest.every((b) => (b as HTMLButtonElement).disabled)).toBe(true);
+  await person.click(within(choice).getByRole('button', { name: 'Coolant' }));
+  await waitFor(() => expect(figures()['Coolant °C']).toBeUndefined());
+});
+
+test('drawn against each other: trim by airflow, by cell, and airflow by what it should be', async () => {
+  const { person } = await opened();
+  await person.click(screen.getByRole('tab', { name: 'Trim against airflow' }));
+  expect(await screen.findByRole('img', { name: 'Total trim against airflow' })).toBeTruthy();
+  await person.click(screen.getByRole('tab', { name: 'Trim map' }));
+  const map = await screen.findByRole('table', { name: /^Total trim, %, by engine speed and/ });
+  const cell = within(map)
+    .getAllByRole('cell')
+    .find((c) => c.textContent !== '')!;
+  expect(cell.textContent).toMatch(/^\+12\.0▶ lean · 40$/);
+  await person.click(screen.getByRole('tab', { name: 'Airflow against expected' }));
+  // 2 L, 2,500 rpm, 40 kPa, 298 K, ideal gas (R 287.05): 19.48 g/s filled to the brim; 14.5 is 74 % of that.
+  const share = await screen.findByText(/of what engine speed/);
+  const pct = Number(/(\d+) %/.exec(share.textContent!)![1]);
+  expect(pct).toBeGreaterThanOrEqual(74);
+  expect(pct).toBeLessThan(110);
+  await person.click(screen.getByRole('tab', { name: 'Oxygen sensors' }));
+  expect(await screen.findByText('Bank 1 sensor 2, downstream')).toBeTruthy();
+});
+
+test('the trim map is headed in the units shown', async () => {
+  localStorage.setItem('jb.units', 'us');
+  const { person } = await opened();
+  await person.click(screen.getByRole('tab', { name: 'Trim map' }));
+  const map = await screen.findByRole('table', { name: /^Total trim/ });
+  expect(map.textContent).not.toMatch(/kPa/);
+});
+
+test('without loop, airflow or pressure a view says what it lacks', async () => {
+  const { person } = await opened({ channels: RECORDING.channels.filter((c) => ['rpm', 'ect'].includes(c.id)) });
+  for (const [view, words] of [
+    ['Trim against airflow', 'closed-loop trims beside airflow or manifold pressure'],
+    ['Trim map', 'closed-loop trims beside engine speed and load'],
+    ['Airflow against expected', 'airflow together with engine speed and manifold pressure'],
+    ['Oxygen sensors', 'oxygen sensor'],
+  ] as const) {
+    await person.click(screen.getByRole('tab', { name: view }));
+    expect(await screen.findByText(`This part of the recording holds no ${words}.`)).toBeTruthy();
+  }
+});
+
+test('the part shown goes into the case as a reading', async () => {
+  const { person } = await opened();
+  await person.click(screen.getByRole('button', { name: 'A reading of the part shown' }));
+  const box = await screen.findByRole('region', { name: 'Into the case' });
+  expect((within(box).getByLabelText('Operating point') as HTMLSelectElement).value).toBe('hold-2500');
+  await person.click(within(box).getByRole('button', { name: 'Put it into the case' }));
+  expect(await within(box).findByText('It stands with the readings, marked in this recording.')).toBeTruthy();
+  const [kept] = await outbox.waiting();
+  const sent = JSON.parse(kept!.body!) as {
+    phase: string;
+    stretch: object;
+    reading: { at: string; mafGps: number; trims: object };
+  };
+  expect(sent).toMatchObject({ phase: 'before', stretch: { captureId: 'c1', fromS: 0, toS: 39 } });
+  expect(sent.reading.at).toBe('hold-2500');
+  expect(sent.reading.mafGps).toBeCloseTo(14.5, 6);
+  // Another point is another reading: it is not kept yet.
+  await person.selectOptions(within(box).getByLabelText('Operating point'), 'idle');
+  expect(within(box).queryByText(/It stands with the readings/)).toBeNull();
+});
+
+test('what was left out when it was read, its gaps, and a name of its own', async () => {
+  await opened({
+    source: 'import',
+    name: 'way to work',
+    gapSpans: [
+      { from: 5, to: 8 },
+      { from: 12, to: 13 },
+    ],
+    summary: { leftOut: ['Lat', 'Lon'], problems: ['line 7: “--” is not a number'], problemCount: 1 },
+  });
+  expect(screen.getByText('way to work, 0:39')).toBeTruthy();
+  expect(screen.getByText(/^Imported · .* 2 gaps, marked$/)).toBeTruthy();
+  expect(screen.getByText('Columns: Lat, Lon')).toBeTruthy();
+  expect(screen.getByText('line 7: “--” is not a number')).toBeTruthy();
+});
+
+test('a recording that cannot be opened says why, and a channel that does not come says it', async () => {
+  server({ ...SIGNED_IN, 'GET /jobs/j1/captures/c1/recording': refused(404, 'No such recording.') });
+  let closed = false;
+  const { person } = openSignedIn(
+    <RecordingPanel
+      job={JOB}
+      captureId="c1"
+      close={() => {
+        closed = true;
+      }}
+    />,
+  );
+  expect(await screen.findByText('No such recording.')).toBeTruthy();
+  await person.click(screen.getByRole('button', { name: 'Back to Readings' }));
+  expect(closed).toBe(true);
+  cleanup();
+  server({
+    ...SIGNED_IN,
+    ...columnRoutes(),
+    'GET /jobs/j1/captures/c1/recording': { body: RECORDING },
+    'GET /jobs/j1/captures/c1/columns/maf?part=0': refused(500, 'x'),
+  });
+  openSignedIn(<RecordingPanel job={JOB} captureId="c1" close={() => {}} />);
+  expect(await screen.findByText(/the server answered 500 for a channel/)).toBeTruthy();
+});
