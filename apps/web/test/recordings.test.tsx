@@ -201,7 +201,7 @@ test('drawn against each other: trim by airflow, by cell, and airflow by what it
 });
 
 test('the trim map is headed in the units shown', async () => {
-  localStorage.setItem('jb.units', 'us');
+  localStorage.setItem('jb-units', 'us');
   const { person } = await opened();
   await person.click(screen.getByRole('tab', { name: 'Trim map' }));
   const map = await screen.findByRole('table', { name: /^Total trim/ });
