@@ -28,8 +28,9 @@ const OPERATORS = [
 ];
 const LEFT_ALONE =
   /^\s*(\/\/|\/?\*|import\b|export (\*|\{|type|interface)|type\b|interface\b|declare\b|@|['"`]|\}?\s*$)/;
-/** Between words of a sentence, a class of the look, or of the types. */
-const NO_CODE = /className=|aria-|: (string|number|boolean|readonly)\b.*[;,]$|^\s*<\/?[A-Za-z]/;
+/** Between words of a sentence, a class of the look, where and how thick a drawing draws, or of the types. */
+const NO_CODE =
+  /className=|aria-|: (string|number|boolean|readonly)\b.*[;,]$|^\s*<\/?[A-Za-z]|^\s*([xyr]|[xy][12]|c[xy]|d[xy]|width|height|size|rows|fontSize|\w+Width|\w+Radius|tension)(=\{|: )-?\d/;
 
 /** Every change of a file: line (from 0) and what it would be. */
 export function changesOf(text) {

@@ -57,7 +57,7 @@ const entry = (kind: string, data: object, id = 'e1') => ({
   ...{ kind, data },
 });
 const input = (label: RegExp | string) => screen.getByLabelText(label) as HTMLInputElement;
-const kept = async () => (await outbox.waiting()).map((w) => JSON.parse(w.body!) as Record<string, never>);
+const kept = async () => (await outbox.waiting()).map((w) => JSON.parse(w.body as string) as Record<string, never>);
 
 describe('when the car is looked at again', () => {
   const due = { dueAt: '2026-06-01T08:00:00Z', what: 'the hose clamp' };
@@ -81,7 +81,7 @@ describe('when the car is looked at again', () => {
     expect(screen.getByRole('listitem').textContent).toMatch(/^1 Jun 2026 the hose clamp/);
     await person.click(screen.getByRole('button', { name: 'Calendar file' }));
     click.mockRestore();
-    const text = await files[0]!.text();
+    const text = String(await files[0]!.text());
     // RFC 5545 3.6.1: an event has a begin and an end; 20 minutes here.
     expect(text).toMatch(/DTSTART:20260601T080000Z/);
     expect(text).toMatch(/DTEND:20260601T082000Z|DURATION:PT20M/);
@@ -340,7 +340,7 @@ describe('strips of what comes in', () => {
     ],
     ['ltft1', [{ t: 0.5, v: 8 }]],
   ]);
-  const idle = capturePoint('idle');
+  const idle = capturePoint('idle')!;
 
   test('the newest figure, its rate, its band where there is one; totals are short and long', async () => {
     server(SIGNED_IN);

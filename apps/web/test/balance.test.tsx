@@ -169,10 +169,34 @@ describe('what if', () => {
     // Right at idle, the leak leads no more.
     const ranking = within((await play.findByText('Would be')).closest('table')!);
     await waitFor(() => expect(ranking.getAllByRole('row')[1]!.textContent).not.toMatch(/leak/i));
+    // What leads as it was measured: beside what it would be stands the chance it has in the list.
+    const leads = fits().getAllByRole('button')[0]!.textContent!;
+    for (const r of ranking.getAllByRole('row').slice(1)) {
+      const [name, , is] = within(r)
+        .getAllByRole('cell')
+        .map((c) => c.textContent!);
+      if (leads.includes(name!)) expect(leads).toContain(is!);
+      else expect(leads).not.toMatch(new RegExp(`${name}.*${is}`));
+    }
     await person.click(play.getByRole('button', { name: 'Back to what was measured' }));
     await waitFor(() => expect(play.queryByText('Would be')).toBeNull());
     expect(asked.filter((a) => a.method !== 'GET')).toEqual([]);
   });
+});
+
+test('what was looked at stands below, one test as well as ten', async () => {
+  server(SIGNED_IN);
+  const one = {
+    ...{ id: 't1', rev: 1, at: '2026-05-04T09:00:00Z', undone: false, by: 'A. Lund', phase: 'before' },
+    test: { id: 'smoke', outcome: 'none' },
+  };
+  station(job({ readings: LEAK, tests: [one] }));
+  const row = await screen.findByRole('row', { name: /as it came in/ });
+  expect(within(row).getByRole('button', { name: 'Undo' })).toBeTruthy();
+  cleanup();
+  station(job({ readings: LEAK }));
+  await screen.findByRole('region', { name: 'What fits' });
+  expect(screen.queryByRole('row', { name: /as it came in/ })).toBeNull();
 });
 
 describe('a result is recorded', () => {

@@ -3,6 +3,7 @@ import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import type { JobView, RecordingView } from '@just-balance/contract';
 import { encodeColumn } from '@just-balance/core/series';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { Chart } from 'chart.js';
 import { outbox } from '../src/data/queue.ts';
 import { columns } from '../src/recordings/columns.worker.ts';
 import { RecordingPanel } from '../src/recordings/RecordingPanel.tsx';
@@ -106,6 +107,16 @@ async function opened(recording: object = {}, routes: Parameters<typeof server>[
   return { ...page, asked, closed: () => closed };
 }
 
+/** What a picture was given to draw. */
+function drawn(canvas: HTMLElement) {
+  const { data, options } = Chart.getChart(canvas as HTMLCanvasElement)!;
+  const scales = options.scales as unknown as Record<'x' | 'y', { title: { text: string } }>;
+  return {
+    axes: [scales.x.title.text, scales.y.title.text],
+    points: data.datasets[0]!.data as { x: number; y: number }[],
+  };
+}
+
 const figures = () =>
   Object.fromEntries(
     screen
@@ -183,7 +194,12 @@ test('strips are chosen, six at most', async () => {
 test('drawn against each other: trim by airflow, by cell, and airflow by what it should be', async () => {
   const { person } = await opened();
   await person.click(screen.getByRole('tab', { name: 'Trim against airflow' }));
-  expect(await screen.findByRole('img', { name: 'Total trim against airflow' })).toBeTruthy();
+  const trims = drawn(await screen.findByRole('img', { name: 'Total trim against airflow' }));
+  expect(trims.axes).toEqual(['Airflow, g/s', 'Total trim, %']);
+  // Each second once: airflow by turns, the total in two steps.
+  expect(trims.points).toHaveLength(SECONDS);
+  expect(trims.points[0]).toEqual({ x: 14, y: 10 });
+  expect(trims.points.at(-1)).toEqual({ x: 15, y: 14 });
   await person.click(screen.getByRole('tab', { name: 'Trim map' }));
   const map = await screen.findByRole('table', { name: /^Total trim, %, by engine speed and/ });
   const cell = within(map)
@@ -194,10 +210,21 @@ test('drawn against each other: trim by airflow, by cell, and airflow by what it
   // 2 L, 2,500 rpm, 40 kPa, 298 K, ideal gas (R 287.05): 19.48 g/s filled to the brim; 14.5 is 74 % of that.
   const share = await screen.findByText(/of what engine speed/);
   const pct = Number(/(\d+) %/.exec(share.textContent!)![1]);
+  const air = drawn(screen.getByRole('img', { name: 'Measured airflow against expected' }));
+  expect(air.points.map((p) => p.y).slice(0, 2)).toEqual([14, 15]);
+  expect(Math.round((100 * 14.5) / air.points[0]!.x)).toBe(pct);
   expect(pct).toBeGreaterThanOrEqual(74);
   expect(pct).toBeLessThan(110);
   await person.click(screen.getByRole('tab', { name: 'Oxygen sensors' }));
   expect(await screen.findByText('Bank 1 sensor 2, downstream')).toBeTruthy();
+});
+
+test('without an airflow sensor the trims stand against manifold pressure', async () => {
+  const { person } = await opened({ channels: RECORDING.channels.filter((c) => c.id !== 'maf') });
+  await person.click(screen.getByRole('tab', { name: 'Trim against airflow' }));
+  const trims = drawn(await screen.findByRole('img', { name: 'Total trim against manifold pressure' }));
+  expect(trims.axes[0]).toBe('Manifold pressure, kPa');
+  expect(trims.points[0]).toEqual({ x: 40, y: 10 });
 });
 
 test('the trim map is headed in the units shown', async () => {
@@ -229,7 +256,7 @@ test('the part shown goes into the case as a reading', async () => {
   await person.click(within(box).getByRole('button', { name: 'Put it into the case' }));
   expect(await within(box).findByText('It stands with the readings, marked in this recording.')).toBeTruthy();
   const [kept] = await outbox.waiting();
-  const sent = JSON.parse(kept!.body!) as {
+  const sent = JSON.parse(kept!.body as string) as {
     phase: string;
     stretch: object;
     reading: { at: string; mafGps: number; trims: object };

@@ -8,7 +8,7 @@ import { Plot, useChartTheme } from '../charts/Plot.tsx';
 import { useLimits } from '../data/limits.ts';
 import type { JobLive } from '../data/live.tsx';
 import { useShown } from '../ui/preferences.tsx';
-import { type Strip, stripsOf } from './strips.ts';
+import { type Strip, stripsOf } from './liveStrips.ts';
 
 const WINDOW_S = 60;
 

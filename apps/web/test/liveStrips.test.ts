@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { capturePoint } from '@just-balance/core/capture';
 import { DEFAULT_LIMITS } from '@just-balance/core/trims';
-import { stripsOf } from '../src/capture/strips.ts';
+import { stripsOf } from '../src/capture/liveStrips.ts';
 
 const vehicle = { id: 'v', rev: 1, label: 'Tarn', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 } as const;
 const strips = (at: string | null, change: object = {}, ambient: object = { baroKPa: 101.325 }) =>
