@@ -100,11 +100,35 @@ const of = (args, seconds) =>
 const tsc = (project) => of([join(ROOT, 'node_modules/typescript/bin/tsc'), '-b', project], LONGEST_S);
 const jest = (args) => of([join(ROOT, 'node_modules/jest/bin/jest.js'), '--bail', '--silent', ...args], LONGEST_S);
 
-/** API tests are of the built server: those named as the folder, and the ones that walk through everything. */
+/** Folders of the server whose routes have another name, or that have none: where they are reached from. */
+const REACHED_BY = {
+  fromVehicle: ['links'],
+  sockets: ['accounts', 'links'],
+  live: ['links'],
+  learning: ['logbook', 'service', 'trainer'],
+  common: ['hostile', 'routes', 'rights', 'races'],
+  database: ['races', 'rows'],
+  rows: ['rows', 'oldRows', 'people', 'service'],
+  demo: ['setup', 'board'],
+  reports: ['handOver'],
+};
+/** Tests that wait for a car in real time: only where the car is the matter. */
+const AT_THE_CAR = ['bays', 'links'];
+
+/** API tests are of the built server: those that import from the folder or ask its routes. */
 function apiTestsOf(file) {
   const [folder] = file.split('/').slice(3);
-  const named = listed(`apps/server/test/${folder.slice(0, 5)}*.test.ts`);
-  return [...new Set([...named, 'apps/server/test/jobs.test.ts', 'apps/server/test/rights.test.ts'])];
+  const asks = new RegExp(`src/${folder}/|[/\`']${folder}[/\`'?]`);
+  const all = listed('apps/server/test/*.test.ts');
+  const named = REACHED_BY[folder] ?? [];
+  const name = (t) => basename(t, '.test.ts');
+  return all.filter(
+    (t) =>
+      named.includes(name(t)) ||
+      name(t) === 'jobs' ||
+      (folder !== 'rows' && !AT_THE_CAR.includes(name(t)) && asks.test(readFileSync(join(ROOT, t), 'utf8'))) ||
+      name(t) === folder,
+  );
 }
 
 /** Whether the tests fail with the change in place; null where it does not compile. */

@@ -64,6 +64,18 @@ describe('a reading of a stretch of a recording', () => {
     };
     expect(readingOfStretch(still, engine, 'idle', 30, 59).reading.mafGps).toBeUndefined();
   });
+  test('what the recording lacks is said, and only that', () => {
+    const without = (...ids: string[]) => ({
+      ...series,
+      texts: series.texts!.filter((c) => !ids.includes(c.id)),
+      channels: series.channels.filter((c) => !ids.includes(c.id)),
+    });
+    const flags = (...ids: string[]) => readingOfStretch(without(...ids), engine, 'idle', 30, 59).flags;
+    expect(flags()).toEqual([]);
+    expect(flags('ect')).toEqual(['coolant is not in the recording: warm is assumed']);
+    expect(flags('fuelSys1')).toEqual(['loop state is not in the recording: closed is assumed']);
+    expect(flags('ltft1')).toEqual([expect.stringMatching(/^long-term trim of bank 1 is not in the recording/)]);
+  });
   test('both its ends count, also where one is the only sample', () => {
     const { reading } = readingOfStretch(series, engine, 'idle', 58.5, 59);
     expect(reading.mafGps).toBeCloseTo(3, 1);

@@ -96,6 +96,18 @@ describe('where the trims go after a repair', () => {
     expect(r.banks[0]!.settled!.high).toBeGreaterThanOrEqual(10);
   });
 
+  test('a long term that would take over an hour for it is not settling', () => {
+    const drifting = (pctPerS: number) => {
+      const s = recorded({ tau: 1e9, s0: -6, end: 0, seconds: 900, swing: 1, hz: 1 });
+      const long = (c: (typeof s.channels)[number]) => ({ ...c, value: c.time.map((t) => 6 - pctPerS * t) });
+      return relearn({ ...s, channels: s.channels.map((c) => (c.id === 'ltft1' ? long(c) : c)) }).banks[0]!;
+    };
+    // Six points at this rate: 5 minutes, and an hour and a half.
+    expect(drifting(6 / 300)).toMatchObject({ state: 'settling' });
+    expect(drifting(6 / 5400)).toMatchObject({ longSettlesInS: null, lowS: null, highS: null });
+    expect(drifting(6 / 5400).state).not.toBe('settling');
+  });
+
   test('open loop is no closed loop; what lies before the repair is left out; two banks are two', () => {
     expect(bank({ tau: 20, s0: 8, end: 0, seconds: 60, loop: 'open loop, not yet warm' })).toEqual({
       bank: 1,
