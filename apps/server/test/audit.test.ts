@@ -91,7 +91,10 @@ test('a customer is forgotten; the figures, the causes and the outcome stay', as
   await me.newJob({ vehicle: { ...vehicle, plate: 'QT 772', note: 'white', vin: 'ZZZM20AA1P0000772' } });
   expect((await me.get('/logbook?q=rossi')).body).toHaveLength(1);
   expect((await other.post(`/vehicles/${v.id}/erase`, { reason: 'x' })).status).toBe(403);
+  const { rev: jobRev, vehicle: before } = (await me.get(`/jobs/${id}`)).body;
   expect((await me.post(`/vehicles/${v.id}/erase`, { reason: 'asked by letter' })).body).toEqual({ jobs: 1 });
+  // Whoever has an older version open is told that there is a newer one.
+  expect((await me.get(`/jobs/${id}`)).body).toMatchObject({ rev: jobRev + 1, vehicle: { rev: before.rev + 1 } });
   const whole = JSON.stringify([
     (await me.get(`/jobs/${id}/export`)).body,
     (await me.get(`/vehicles/${v.id}/history`)).body,

@@ -1,6 +1,9 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { JOB_RESOURCES, ROUTES, WRITES } from '@just-balance/contract';
+import { v7 as uuid } from 'uuid';
+import { hashPassword } from '../src/accounts/passwords.ts';
 import { ROUTES as RIGHTS } from '../src/accounts/rights.ts';
+import { Account } from '../src/rows/accounts.ts';
 import { Client, type Fixture, startFixture } from './harness.ts';
 
 let fixture: Fixture;
@@ -85,4 +88,26 @@ test('a part of an import and a picture carry what belongs to them in their addr
   expect(WRITES.addPhoto('j', 'p', { label: 'off & on', step: 's1' }).path).toBe(
     '/jobs/j/photos/p?label=off%20%26%20on&step=s1',
   );
+});
+
+test('what costs the server seconds is held to its number a minute, each account by itself; the rest is free', async () => {
+  const ask = async (who: Client, path: string, times: number) => {
+    const all = await Promise.all(Array.from({ length: times }, () => who.get(path)));
+    return all.map((r) => r.status);
+  };
+  // The whole shop as one file: six a minute.
+  const statuses = await ask(me, '/archives?from=2020-01-01&to=2020-01-02', 8);
+  expect(statuses.filter((s) => s === 429)).toHaveLength(2);
+  expect((await me.get('/archives?from=2020-01-01&to=2020-01-02')).body).toMatchObject({
+    statusCode: 429,
+    message: 'too many of these in a minute: wait a little',
+  });
+  expect(await ask(me, '/jobs/counts', 20)).toEqual(Array.from({ length: 20 }, () => 200));
+  const { shopId } = (await Account.findOne({ where: { email: 'okafor@linden.example' } }))!;
+  const passwordHash = await hashPassword('another lead’s');
+  const email = 'second@linden.example';
+  await Account.create({ id: uuid(), shopId, email, name: 'P. Moreau', role: 'lead', passwordHash });
+  const other = await new Client(() => fixture.base).signIn(email, 'another lead’s');
+  expect((await ask(other, '/jobs/counts', 1))[0]).toBe(200);
+  expect((await ask(other, '/archives?from=2020-01-01&to=2020-01-02', 1))[0]).toBe(200);
 });

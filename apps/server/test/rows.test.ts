@@ -56,3 +56,38 @@ test('what a row holds is a column of its table, and each column is held by a ro
   const of = new Set(held.map((h) => h.split('.')[0]));
   expect([...there].filter((c) => of.has(c.split('.')[0]!) && !held.includes(c))).toEqual([]);
 });
+
+test('a row says of its columns what the table says: kind, length, whether there may be none', async () => {
+  const { sequelize } = fixture.running;
+  const columns = await asked<{ at: string; type: string; nullable: string }>(
+    `SELECT CONCAT(table_name, '.', column_name) at, column_type type, is_nullable nullable
+       FROM information_schema.columns WHERE table_schema = DATABASE()`,
+  );
+  const table = new Map(columns.map((c) => [c.at, c]));
+  /** As MariaDB writes the kinds that Sequelize asks for; widths shown are no lengths. */
+  const written = (sql: string) =>
+    sql
+      .toLowerCase()
+      .replace(/^json$/, 'longtext')
+      .replace(/^integer/, 'int')
+      .replace(/^double precision$/, 'double')
+      .replace(/^((?:tiny|small|big|medium)?int)\(\d+\)/, '$1');
+  const differing = Object.values(sequelize.models).flatMap((m) =>
+    Object.values(m.getAttributes()).flatMap((a) => {
+      const { field, type, allowNull, primaryKey } = a as unknown as {
+        field: string;
+        type: { toSql(): string };
+        allowNull?: boolean;
+        primaryKey?: boolean;
+      };
+      const at = `${m.getTableName()}.${field}`;
+      const c = table.get(at)!;
+      const may = allowNull !== false && !primaryKey;
+      const said = `${at} ${written(type.toSql())}${may ? ' or none' : ''}`;
+      const is = `${at} ${written(c.type)}${c.nullable === 'YES' ? ' or none' : ''}`;
+      // When a row was made is Sequelize’s own column.
+      return said === is || field === 'createdAt' ? [] : [`${said}, the table: ${is}`];
+    }),
+  );
+  expect(differing).toEqual([]);
+});

@@ -57,6 +57,9 @@ describe('a practice car', () => {
     const of = (id: string) => done.score.parts.find((p: { id: string }) => p.id === id);
     expect([of('cause').points, of('size').points, of('remedy').points, of('parts').points]).toEqual([45, 10, 10, 10]);
     expect(of('cautions').points).toBe(0);
+    // The best way ends on what is wrong, and its minutes are those of its steps.
+    const minutes = done.bestPath.reduce((n: number, p: { minutes: number }) => n + p.minutes, 0);
+    expect(done.score.bestMinutes).toBe(minutes);
     expect(done.bestPath.length).toBeGreaterThan(1);
     expect(done.moves[2].belief[0].probability).toBeGreaterThan(0.3);
     expect((await ask(a, 'reading', 'idle')).status).toBe(409);

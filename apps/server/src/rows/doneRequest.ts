@@ -17,7 +17,7 @@ export function defineDoneRequest(define: Define): void {
     accountId: { ...uuid, primaryKey: true },
     keyHash: hash,
     request: text(300),
-    bodyHash: text(64),
+    bodyHash: { type: DataTypes.CHAR(64), allowNull: false },
     status: { type: DataTypes.SMALLINT, allowNull: false },
     response: { type: DataTypes.JSON },
   });
