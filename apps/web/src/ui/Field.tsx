@@ -14,10 +14,10 @@ export function Field({
 }) {
   const id = useId();
   return (
-    <div className={`field ${className}`}>
+    <div className={`grid content-start gap-1 ${className}`}>
       {/* The error stands beside the label, not in it: a control keeps its name. */}
       {/* biome-ignore lint/a11y/noLabelWithoutControl: the control is what `children` gives */}
-      <label className="contents">
+      <label className="field">
         {label}
         {children({ 'aria-invalid': error !== undefined, 'aria-describedby': error ? id : undefined })}
       </label>
