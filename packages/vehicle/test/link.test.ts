@@ -193,9 +193,10 @@ describe('asking a vehicle', () => {
     b.unplug(true);
     b.ask([0x03], 42);
     // What was under way is waited for, then it is asked, and not heard.
-    b.run(1);
+    while (sent('t7DF80103') === 0) b.run(0.01);
+    b.run(0.1);
     b.unplug(false);
-    b.run(1);
+    b.run(2);
     expect(answered(42)).toMatchObject({
       answers: ['7E8', '7E9'].map((ecu) => ({ ecu, payload: Uint8Array.of(0x43, 0x00) })),
     });
@@ -273,6 +274,144 @@ describe('asking a vehicle', () => {
       expect(b.link.state).toBe('ready');
     }
   });
+  /** Bitmaps of the 32 parameters from 1 on, as SAE J1979 has them: the first in the highest bit. */
+  const bitmap = (...pids: number[]) =>
+    (pids.reduce((n, p) => n + 2 ** (32 - p), 0) >>> 0).toString(16).toUpperCase().padStart(8, '0');
+
+  /** Units by hand: what each answers to a question of its own, or to all. */
+  function units(answer: (unit: number, pids: number[], toAll: boolean) => string | null) {
+    const link = new Requester();
+    const actions: LinkAction[] = [];
+    const asked: { unit: number; pids: number[]; atUs: number }[] = [];
+    let atUs = 0;
+    let due: string[] = [];
+    const step = (event: LinkEvent) => {
+      for (const a of link.step(event)) {
+        actions.push(a);
+        if (a.kind !== 'send') continue;
+        for (const line of a.text.split('\r')) {
+          const m = /^t(7DF|7E[0-7])8(0[1-7])([0-9A-F]*)/.exec(line);
+          if (!m) continue;
+          const bytes = m[3]!
+            .match(/../g)!
+            .slice(0, Number.parseInt(m[2]!, 16))
+            .map((h) => Number.parseInt(h, 16));
+          const toAll = m[1] === '7DF';
+          const unit = Number.parseInt(m[1]!, 16);
+          asked.push({ unit, pids: bytes.slice(1), atUs });
+          for (const u of toAll ? [0x7e0, 0x7e1, 0x7e2] : [unit]) {
+            const a = answer(u, bytes.slice(1), toAll);
+            if (a) due.push(`t${(u + 8).toString(16).toUpperCase()}8${a.padEnd(16, '5')}\r`);
+          }
+        }
+      }
+    };
+    return {
+      link,
+      asked,
+      told: () => actions.flatMap((a) => (a.kind === 'state' ? [`${a.state}: ${a.detail}`] : [])),
+      run: (seconds: number) => {
+        for (const until = atUs + seconds * 1e6; atUs < until; ) {
+          atUs += STEP_US;
+          const text = due.join('');
+          due = [];
+          step(text ? { kind: 'bytes', text, atUs } : { kind: 'tick', atUs });
+        }
+      },
+      open: () => {
+        step({ kind: 'plan', plan: PLANS.mixture, atUs });
+        step({ kind: 'opened', atUs });
+      },
+    };
+  }
+
+  test('the engine is who has trims, airflow and coolant, not who speaks first or lowest; the others are named', () => {
+    const b = units((u, pids) => {
+      if (pids[0] !== 0) return `0341${pids[0]!.toString(16).padStart(2, '0')}40`;
+      // A gearbox with engine speed first; a body unit with nothing; the engine last.
+      return `064100${u === 0x7e0 ? bitmap(0x0c, 0x0d) : u === 0x7e1 ? bitmap(0x01) : bitmap(0x05, 0x06, 0x07, 0x0c, 0x10)}`;
+    });
+    b.open();
+    b.run(3);
+    expect(b.told().at(-1)).toBe('ready: 5 parameters on 7EA; 7E8, 7E9 answer too');
+    expect(new Set(b.asked.slice(-20).map((a) => a.unit))).toEqual(new Set([0x7e2]));
+  });
+
+  test('a unit that says nothing more is given up, with what it has said; the next one is asked', () => {
+    const b = units((u, pids, toAll) => {
+      if (u === 0x7e2) return null;
+      // Both say that they have more from 20 on; the first never tells what.
+      if (pids[0] === 0) return `064100${bitmap(0x05, 0x0c, 0x20)}`;
+      if (pids[0] === 0x20) return u === 0x7e0 ? null : `064120${bitmap(0x01)}`;
+      return toAll ? null : `0341${pids[0]!.toString(16).padStart(2, '0')}40`;
+    });
+    b.open();
+    b.run(3);
+    expect(b.link.state).toBe('ready');
+    expect(b.told().at(-1)).toMatch(/on 7E8; 7E9 answers too$/);
+    expect(b.asked.some((a) => a.unit === 0x7e1 && a.pids[0] === 0x20)).toBe(true);
+  });
+
+  test('nobody with anything of an engine: said, and asked again', () => {
+    const b = units((_, pids) => (pids[0] === 0 ? `064100${bitmap(0x01, 0x0d)}` : null));
+    b.open();
+    b.run(2);
+    expect(b.told()).toContain('silent: something answers, but no engine control unit');
+    expect(b.asked.filter((a) => a.pids[0] === 0).length).toBeGreaterThan(1);
+  });
+
+  test('a group that is refused is asked apart for a while, and tried again; the others stay together', () => {
+    let refuses = true;
+    const b = units((u, pids, toAll) => {
+      if (u !== 0x7e0) return null;
+      if (pids[0] === 0) return `064100${bitmap(0x03, 0x05, 0x06, 0x07, 0x0b, 0x0c, 0x0d, 0x0f, 0x10, 0x11)}`;
+      if (toAll) return null;
+      // This one refuses trims beside other things (ISO 14229-1: 7F, the service, 12 sub-function not supported).
+      if (refuses && pids.length > 1 && pids.includes(0x06)) return '037F0112';
+      return `0341${pids[0]!.toString(16).padStart(2, '0')}40`;
+    });
+    b.open();
+    b.run(5);
+    const lengths = (with_: number) =>
+      b.asked
+        .slice(-30)
+        .filter((a) => a.pids.includes(with_))
+        .map((a) => a.pids.length);
+    expect(new Set(lengths(0x06))).toEqual(new Set([1]));
+    expect(lengths(0x05).every((n) => n > 1)).toBe(true);
+    expect(b.told().at(-1)).toBe(
+      'ready: 10 parameters on 7E8; some asked one at a time: several in one question were refused',
+    );
+    refuses = false;
+    b.run(30);
+    expect(lengths(0x06).every((n) => n > 1)).toBe(true);
+    expect(b.told().at(-1)).toBe('ready: 10 parameters on 7E8');
+  });
+
+  test('a unit that answers one parameter a question only is asked so, and not taken for silent', () => {
+    const b = units((u, pids, toAll) => {
+      if (u !== 0x7e0) return null;
+      if (pids[0] === 0) return `064100${bitmap(0x03, 0x05, 0x06, 0x07, 0x0b, 0x0c, 0x10, 0x11)}`;
+      return toAll || pids.length > 1 ? null : `0341${pids[0]!.toString(16).padStart(2, '0')}40`;
+    });
+    b.open();
+    b.run(6);
+    expect(b.told().filter((t) => t.startsWith('silent'))).toEqual([]);
+    expect(b.asked.slice(-20).every((a) => a.pids.length === 1)).toBe(true);
+    expect(b.told().at(-1)).toMatch(/several in one question were not answered$/);
+  });
+
+  test.each([0.3, 0.6])('an adapter whose every answer takes %f s is connected to from the start', (seconds) => {
+    const b = bench();
+    b.car.start();
+    b.lag(seconds);
+    b.open();
+    b.run(15);
+    expect(b.link.state).toBe('ready');
+    expect(b.actions.filter((a) => a.kind === 'state' && /key on/.test(a.detail))).toEqual([]);
+    expect(b.link.supported.size).toBeGreaterThan(30);
+  });
+
   test('rubbish from the adapter is noise, not a crash', () => {
     const b = bench();
     b.car.start();

@@ -8,8 +8,10 @@ import {
   segment,
   toHex,
 } from '../can/index.ts';
-import { type Decoded, decodeResponse, supportedPids } from '../obd/index.ts';
-import { PIDS_PER_REQUEST, type PollingPlan, planRequests } from './plan.ts';
+import { type Decoded, decodeResponse } from '../obd/index.ts';
+import { Discovery } from './discovery.ts';
+import type { PollingPlan } from './plan.ts';
+import { type Apart, Rounds } from './rounds.ts';
 
 /**
  * Asking a vehicle, as a pure state machine: bytes and time go in, bytes and samples come out.
@@ -71,8 +73,7 @@ const STALE_US = 2_000_000;
 const QUIET_US = 60_000;
 /** Response pending (7F xx 78) stretches the wait. ISO 14229 P2*, from memory. */
 const PENDING_WAIT_US = 5_000_000;
-/** Unanswered in a row: from here several parameters a request are given up, from there the vehicle counts as silent. [house] */
-const TIMEOUTS_TO_SINGLE = 2;
+/** Unanswered in a row, the vehicle counts as silent. [house] */
 const TIMEOUTS_TO_SILENT = 3;
 /** How often a question outside the plan is put before silence counts as its answer; clearing is put once. [house] */
 const TRIES = 2;
@@ -89,8 +90,9 @@ const MAX_NOISE = 20;
 interface Pending {
   kind: 'discover' | 'poll' | 'ask';
   id: number;
-  pids: number[];
-  functional: boolean;
+  pids: readonly number[];
+  /** The unit that is asked; null: all of them. */
+  unit: number | null;
   service: number;
   /** How often it has been put, with this one. */
   tries: number;
@@ -102,6 +104,11 @@ interface Pending {
   /** Its time is over; what comes now still counts, since nothing else has been asked. */
   late: boolean;
 }
+
+const WHY_APART: Readonly<Record<Apart, string>> = {
+  refused: 'some asked one at a time: several in one question were refused',
+  unanswered: 'some asked one at a time: several in one question were not answered',
+};
 
 /** Services whose answer repeats what was asked for: the byte after the service. */
 const ECHOES: ReadonlySet<number> = new Set([0x01, 0x02, 0x06, 0x09]);
@@ -122,14 +129,12 @@ export class Requester {
   private pending: Pending | null = null;
   private engineEcu: number | null = null;
   private plan: PollingPlan | null = null;
-  private fast: number[][] = [];
-  private slow: number[][] = [];
-  private fastAt = 0;
-  private slowAt = 0;
-  private perRequest = PIDS_PER_REQUEST;
+  private rounds: Rounds | null = null;
+  /** Why parameters are asked one at a time, as it was told last. */
+  private apart: Apart | null = null;
   private timeouts = 0;
   private wakeUs = 0;
-  private nextDiscover = 0;
+  private discovery = new Discovery();
   private noise = 0;
   /** Long answers that may still come to a question that was given up, by unit: until when. */
   private readonly stale = new Map<number, number>();
@@ -142,14 +147,14 @@ export class Requester {
         this.receivers.clear();
         this.stale.clear();
         this.timeouts = 0;
-        this.nextDiscover = 0;
+        this.discovery = new Discovery();
         out.push({ kind: 'send', text: `C\r${SLCAN_500K}\rO\r` });
         this.wakeUs = event.atUs + ADAPTER_SETTLE_US;
         this.enter('discovering', 'adapter open, asking the vehicle', out);
         break;
       case 'plan':
         this.plan = event.plan;
-        this.buildGroups();
+        this.beginRounds();
         break;
       case 'ask': {
         const service = event.payload[0] ?? -1;
@@ -193,7 +198,7 @@ export class Requester {
       this.complain(`${idText(id)}: set aside: ${why}`, out);
     };
     if (!p) return setAside('nothing was asked');
-    if (!p.functional && id !== this.askedUnit()) return setAside('another unit was asked');
+    if (p.unit !== null && id !== p.unit) return setAside('another unit was asked');
     const begins = beginOf(data);
     if (begins) {
       if (!answers(p, begins.payload)) return setAside('not what was asked for');
@@ -233,12 +238,12 @@ export class Requester {
     }
     this.timeouts = 0;
     p.answers.push({ ecu: idText(id), payload, decoded: decodeResponse(payload) });
-    if (p.functional && p.answers.length < MAX_ANSWERS) this.stretch(p, atUs + QUIET_US);
+    if (p.unit === null && p.answers.length < MAX_ANSWERS) this.stretch(p, atUs + QUIET_US);
     else this.finish(p, atUs, out);
   }
 
-  /** The unit that a question goes to which is not for all. */
-  private askedUnit(): number {
+  /** The engine, or who is likeliest to be it before it is known. */
+  private get engine(): number {
     return this.engineEcu ?? FIRST_REQUEST_ID + RESPONSE_OFFSET;
   }
 
@@ -252,7 +257,7 @@ export class Requester {
     if (p) {
       if (atUs < p.deadlineUs) return;
       if (p.answers.length > 0) this.finish(p, atUs, out);
-      else if (!p.late && p.kind !== 'discover') {
+      else if (!p.late) {
         p.late = true;
         this.stretch(p, atUs + LATE_WAIT_US);
         if (atUs < p.deadlineUs) return;
@@ -261,26 +266,21 @@ export class Requester {
     }
     if (this.pending || this.state === 'opening' || atUs < this.wakeUs) return;
     if (this.state === 'discovering' || this.state === 'silent') {
-      this.send(
-        { kind: 'discover', id: -1, pids: [this.nextDiscover], functional: true, service: 1, tries: 1 },
-        atUs,
-        out,
-      );
+      const { base, unit } = this.discovery.next()!;
+      this.send({ kind: 'discover', id: -1, pids: [base], unit, service: 1, tries: 1 }, atUs, out);
       return;
     }
     const ask = this.asks.shift();
     if (ask) {
       const [service, ...rest] = ask.payload;
       const tries = ask.tries + 1;
-      this.send(
-        { kind: 'ask', id: ask.id, pids: rest, functional: ask.functional, service: service!, tries },
-        atUs,
-        out,
-      );
+      const unit = ask.functional ? null : this.engine;
+      this.send({ kind: 'ask', id: ask.id, pids: rest, unit, service: service!, tries }, atUs, out);
       return;
     }
-    const group = this.nextGroup();
-    if (group) this.send({ kind: 'poll', id: -1, pids: group, functional: false, service: 1, tries: 1 }, atUs, out);
+    const pids = this.rounds?.next(atUs);
+    this.tellApart(atUs, out);
+    if (pids) this.send({ kind: 'poll', id: -1, pids, unit: this.engine, service: 1, tries: 1 }, atUs, out);
   }
 
   private send(
@@ -292,7 +292,7 @@ export class Requester {
     // What is still open of an answer before belongs to no question any more.
     this.receivers.clear();
     this.pending = { ...p, deadlineUs, answers: [], flowControls: 0, lastUs: atUs + LONGEST_US, late: false };
-    const id = p.functional ? FUNCTIONAL_ID : this.askedUnit() - RESPONSE_OFFSET;
+    const id = p.unit === null ? FUNCTIONAL_ID : p.unit - RESPONSE_OFFSET;
     const data = segment(Uint8Array.from([p.service, ...p.pids]))[0]!;
     out.push({ kind: 'send', text: encodeSlcan({ id, extended: false, data }) });
   }
@@ -303,90 +303,97 @@ export class Requester {
     else if (p.kind === 'discover') this.discovered(p, out);
     else {
       const samples: Sample[] = [];
+      let refused = false;
       for (const a of p.answers) {
         for (const d of a.decoded) {
-          if (d.name === 'negativeResponse' && this.perRequest > 1) this.oneByOne();
-          else if (d.name !== 'raw' && d.name !== 'negativeResponse' && d.pid !== null && p.pids.includes(d.pid))
+          if (d.name === 'negativeResponse') refused = true;
+          else if (d.name !== 'raw' && d.pid !== null && p.pids.includes(d.pid))
             samples.push({ channel: d.name, atUs, value: d.value });
         }
       }
+      if (refused) this.rounds?.refused(p.pids, atUs);
+      else this.rounds?.answered(p.pids);
       if (samples.length > 0) out.push({ kind: 'samples', samples });
     }
   }
 
   private discovered(p: Pending, out: LinkAction[]) {
     const base = p.pids[0]!;
-    let more = false;
     for (const a of p.answers) {
       if (a.payload[0] !== 0x41 || a.payload.length < 6) continue;
       const bitmap = new DataView(a.payload.buffer, a.payload.byteOffset).getUint32(2);
-      const pids = supportedPids(base, bitmap);
-      const id = Number.parseInt(a.ecu, 16);
-      if (base === 0 && pids.includes(0x0c) && this.engineEcu === null) this.engineEcu = id;
-      if (id !== this.engineEcu) continue;
-      for (const q of pids) this.supported.add(q);
-      more ||= pids.includes(base + 0x20);
+      this.discovery.heard(Number.parseInt(a.ecu, 16), base, bitmap);
     }
-    if (this.engineEcu === null) {
-      this.enter('silent', 'something answers, but no engine control unit', out);
+    // It said something else: it is asked no more, or everybody again.
+    if (p.unit !== null && this.discovery.next()?.base === base) this.discovery.gaveUp(p.unit);
+    if (this.discovery.next()) {
+      if (p.unit === null && this.discovery.answering.length === 0) this.noEngine(out);
       return;
     }
-    if (more && base < 0xa0) {
-      this.nextDiscover = base + 0x20;
-      return;
-    }
-    this.nextDiscover = 0;
-    this.buildGroups();
-    this.enter('ready', `${this.supported.size} parameters on ${idText(this.engineEcu)}`, out);
+    this.chooseEngine(out);
+  }
+
+  private chooseEngine(out: LinkAction[]) {
+    const found = this.discovery.engine();
+    if (!found) return this.noEngine(out);
+    this.engineEcu = found.id;
+    this.supported.clear();
+    for (const q of found.pids) this.supported.add(q);
+    this.beginRounds();
+    this.enter('ready', this.described(), out);
+  }
+
+  private noEngine(out: LinkAction[]) {
+    this.discovery = new Discovery();
+    this.enter('silent', 'something answers, but no engine control unit', out);
+  }
+
+  /** What is asked, of whom, who else is there, and what makes it slower. */
+  private described(): string {
+    const others = this.discovery.answering.filter((u) => u !== this.engineEcu).map((u) => idText(u));
+    return [
+      `${this.supported.size} parameters on ${idText(this.engine)}`,
+      ...(others.length > 0 ? [`${others.join(', ')} ${others.length === 1 ? 'answers' : 'answer'} too`] : []),
+      ...(this.apart ? [WHY_APART[this.apart]] : []),
+    ].join('; ');
+  }
+
+  private tellApart(atUs: number, out: LinkAction[]) {
+    const apart = this.rounds?.apart(atUs) ?? null;
+    if (apart === this.apart) return;
+    this.apart = apart;
+    out.push({ kind: 'state', state: this.state, detail: this.described() });
   }
 
   private timedOut(p: Pending, atUs: number, out: LinkAction[]) {
     this.pending = null;
     this.timeouts++;
-    if (!p.functional) this.stale.set(this.askedUnit(), atUs + STALE_US);
+    if (p.unit !== null) this.stale.set(p.unit, atUs + STALE_US);
+    if (p.kind === 'discover' && p.unit !== null) {
+      // It spoke before: the others, and what it has said, are there still.
+      this.discovery.gaveUp(p.unit);
+      if (!this.discovery.next()) this.chooseEngine(out);
+      return;
+    }
     if (p.kind === 'ask') {
       // One lost frame must not read as "no codes".
       if (p.tries < TRIES) {
-        const { id, functional, tries } = p;
-        this.asks.unshift({ id, payload: [p.service, ...p.pids], functional, tries });
+        const { id, tries } = p;
+        this.asks.unshift({ id, payload: [p.service, ...p.pids], functional: p.unit === null, tries });
       } else out.push({ kind: 'answers', id: p.id, answers: [] });
     }
-    if (p.kind === 'poll' && p.pids.length > 1 && this.timeouts === TIMEOUTS_TO_SINGLE) this.oneByOne();
+    if (p.kind === 'poll') this.rounds?.missed(p.pids, this.timeouts, atUs);
     if (p.kind === 'discover' || this.timeouts >= TIMEOUTS_TO_SILENT) {
-      this.nextDiscover = 0;
+      // Who is there is found out anew: another unit may be the one that answers.
+      this.discovery = new Discovery();
+      this.engineEcu = null;
       this.wakeUs = atUs + RETRY_SILENT_US;
       this.enter('silent', 'the vehicle does not answer: key on? trying again every second', out);
     }
   }
 
-  private oneByOne() {
-    this.perRequest = 1;
-    this.buildGroups();
-  }
-
-  private buildGroups() {
-    if (!this.plan) {
-      this.fast = [];
-      this.slow = [];
-      return;
-    }
-    const g = planRequests(this.plan, this.supported, this.perRequest);
-    this.fast = g.fast;
-    this.slow = g.slow;
-    this.fastAt = 0;
-    this.slowAt = 0;
-  }
-
-  /** Every fast group, then one slow group, and round again. */
-  private nextGroup(): number[] | null {
-    if (this.fastAt < this.fast.length) return this.fast[this.fastAt++]!;
-    this.fastAt = 0;
-    if (this.slow.length > 0) {
-      const g = this.slow[this.slowAt % this.slow.length]!;
-      this.slowAt++;
-      return g;
-    }
-    return this.fast.length > 0 ? this.fast[this.fastAt++]! : null;
+  private beginRounds() {
+    this.rounds = this.plan && new Rounds(this.plan, this.supported);
   }
 
   private enter(state: LinkState, detail: string, out: LinkAction[]) {
