@@ -42,6 +42,18 @@ const score = (
   banks: 1 | 2 = 1,
 ) => scorePractice(by(id), [move('smoke-intake', minutes)], a, { bestMinutes: best, cautionsSkipped: skipped, banks });
 
+test('of two faults the size is that of the one that was named; where neither was, of the first', () => {
+  const pair = PRACTICE_SCENARIOS.filter((s) => s.faults.length === 2).find((s) => {
+    const [a, b] = s.faults;
+    return [a, b].every((f) => FAULT_BY_ID.get(f!.id)?.severity) && a!.severity !== b!.severity;
+  })!;
+  const [one, two] = pair.faults;
+  const why = (fault: string) => score(pair.id, answer(fault)).parts.find((p) => p.id === 'size')!.why;
+  expect(String(why(one!.id))).toMatch(new RegExp(`^${one!.severity} `));
+  expect(String(why(two!.id))).toMatch(new RegExp(`^${two!.severity} `));
+  expect(String(why('balanced'))).toMatch(new RegExp(`^${one!.severity} `));
+});
+
 describe('scenarios', () => {
   test('ours are graded, are what the schema says, and read back as they are', () => {
     const schema = JSON.parse(readFileSync(join(__dirname, '../../../docs/formats/practice.schema.json'), 'utf8'));

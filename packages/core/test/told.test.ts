@@ -2,8 +2,8 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import type { Case, Reading, VehicleSpec } from '../src/case/index.ts';
-import { FAULTS, outcomesOf, TEST_BY_ID } from '../src/catalogue/index.ts';
-import { judgement, type Settings } from '../src/diagnosis/index.ts';
+import { FAULTS, outcomesOf, TEST_BY_ID, TESTS } from '../src/catalogue/index.ts';
+import { judgement, outcomeProbability, type Settings } from '../src/diagnosis/index.ts';
 import { wordsOf } from '../src/units/index.ts';
 import { caseOf, FOUR, reading, SIX } from './cases.ts';
 
@@ -117,6 +117,21 @@ function* all(): Generator<[string, object]> {
   yield ['leak, rough idle', told({ ...leak, complaints: ['rough-idle', 'stall'] })];
   yield ['leak, no smoke machine', told(leak, { tools: [], minutes: { 'visual-intake': 40 } })];
   yield ['leak, seen often here', told(leak, { priors: { 'vac-leak': 60 } })];
+  // What each test is expected to show: every outcome over all faults, on one bank and on two.
+  for (const t of TESTS) {
+    if (t.reading) continue;
+    const chances = (banks: 1 | 2) =>
+      Object.fromEntries(
+        outcomesOf(t).map((o) => {
+          const all = FAULTS.map((f) => outcomeProbability(t, o, f.id, f.perBank ? 1 : null, banks));
+          return [
+            o,
+            `${rounded(all.reduce((a, b) => a + b, 0))} ${rounded(Math.max(...all))} ${rounded(Math.min(...all))}`,
+          ];
+        }),
+      );
+    yield [`test ${t.id}`, { one: chances(1), two: chances(2) }];
+  }
   yield ['cold', told({ ...leak, readings: leak.readings!.map((r) => ({ ...r, ectC: 30 })) })];
 }
 
