@@ -269,18 +269,31 @@ test('the part shown goes into the case as a reading', async () => {
   expect(within(box).queryByText(/It stands with the readings/)).toBeNull();
 });
 
-test('what was left out when it was read, its gaps, and a name of its own', async () => {
+test('gaps of a capture are those it was marked with; of a file those of its samples', async () => {
+  const gapSpans = [
+    { from: 5, to: 8 },
+    { from: 12, to: 13 },
+  ];
+  await opened({ gapSpans });
+  expect(screen.getByText(/ · 2 gaps, marked$/)).toBeTruthy();
+  cleanup();
+  const late = Float64Array.from(time, (t) => (t < 20 ? t : t + 60));
+  const rows = Object.entries(HELD).map(([id, c]) => [
+    `GET /jobs/j1/captures/c1/columns/${id}?part=0`,
+    { body: encodeColumn({ time: late, value: Float64Array.from(time, (t) => c.at(t)) }) },
+  ]);
+  await opened({ source: 'import', durationS: 99 }, Object.fromEntries(rows));
+  await screen.findByText(/ · one gap, marked$/);
+});
+
+test('what was left out when it was read, and a name of its own', async () => {
   await opened({
     source: 'import',
     name: 'way to work',
-    gapSpans: [
-      { from: 5, to: 8 },
-      { from: 12, to: 13 },
-    ],
     summary: { leftOut: ['Lat', 'Lon'], problems: ['line 7: “--” is not a number'], problemCount: 1 },
   });
   expect(screen.getByText('way to work, 0:39')).toBeTruthy();
-  expect(screen.getByText(/^Imported · .* 2 gaps, marked$/)).toBeTruthy();
+  expect(screen.getByText(/^Imported · .* · no gaps$/)).toBeTruthy();
   expect(screen.getByText('Columns: Lat, Lon')).toBeTruthy();
   expect(screen.getByText('line 7: “--” is not a number')).toBeTruthy();
 });

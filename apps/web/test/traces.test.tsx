@@ -1,6 +1,7 @@
 import { afterEach, expect, test } from '@jest/globals';
-import type { Channel, Series } from '@just-balance/core/series';
+import { type Channel, gapsOf, type Series } from '@just-balance/core/series';
 import { cleanup, screen } from '@testing-library/react';
+import { Chart } from 'chart.js';
 import { TraceChart } from '../src/charts/TraceChart.tsx';
 import { OxygenSensors } from '../src/recordings/OxygenSensors.tsx';
 import 'fake-indexeddb/auto';
@@ -18,6 +19,7 @@ test('the figures beside the traces have a real minus, and thousands', () => {
   const strip = (c: Channel, digits: number) => ({
     channel: c,
     levels: [],
+    gaps: [],
     label: c.id,
     digits,
     low: null,
@@ -52,6 +54,48 @@ test('the figures beside the traces have a real minus, and thousands', () => {
   // Said in a table below: here for eyes only.
   const figures = screen.getAllByRole('listitem', { hidden: true }).map((l) => l.textContent);
   expect(figures).toEqual(['timing', 'rpm', 'totalBank1', '−12.5 °', '2,480 rpm', '+8.5 %']);
+});
+
+test('a line ends at a gap, hollow, and the cursor in it says for how long there is no sample', () => {
+  drawsNothing();
+  // Ten seconds, half a minute of nothing, ten seconds.
+  const time = Float64Array.from({ length: 200 }, (_, k) => (k < 100 ? k / 10 : 30 + k / 10));
+  const rpm: Channel = { id: 'rpm', unit: 'rpm', time, value: time.map(() => 740) };
+  const chart = (cursor: number) => (
+    <TraceChart
+      strips={[
+        {
+          channel: rpm,
+          levels: [],
+          gaps: gapsOf(time),
+          label: 'Engine speed',
+          digits: 0,
+          low: null,
+          high: null,
+          expected: null,
+        },
+      ]}
+      range={{ from: 0, to: 50 }}
+      all={{ from: 0, to: 50 }}
+      cursor={cursor}
+      marks={[]}
+      gaps={[]}
+      setRange={() => {}}
+      setCursor={() => {}}
+    />
+  );
+  open(chart(25));
+  expect(screen.getByText('no sample for 30 s')).toBeTruthy();
+  const [line] = Chart.getChart(document.querySelector('canvas')!)!.data.datasets;
+  const points = line!.data as { x: number; y: number }[];
+  const breaks = points.flatMap((p, k) => (Number.isNaN(p.y) ? [k] : []));
+  expect(breaks).toHaveLength(1);
+  const radius = (line as unknown as { pointRadius: number[] }).pointRadius;
+  expect(radius.flatMap((r, k) => (r > 0 ? [k] : []))).toEqual([breaks[0]! - 1, breaks[0]! + 1]);
+  cleanup();
+  open(chart(9));
+  expect(screen.queryByText(/no sample/)).toBeNull();
+  expect(screen.getByText('740')).toBeTruthy();
 });
 
 test('a downstream sensor over a recording of hours: its lowest and highest, however many values', () => {

@@ -20,14 +20,17 @@ import {
   between,
   type Channel,
   ChannelBuilder,
+  gapsOf,
   heldAt,
   heldIndex,
   holdOnto,
   indexAt,
   median,
-  minMax,
+  pyramid,
+  reduce,
   type Series,
   statistics,
+  thinned,
 } from '../src/series/index.ts';
 import { isoOf, unixOf } from '../src/time/index.ts';
 
@@ -56,7 +59,8 @@ describe('columns', () => {
       [3, 4],
     ]);
     const w = between(c, 1, 3);
-    expect([...w.value]).toEqual([2, 3]);
+    // Both ends belong to it.
+    expect([...w.value]).toEqual([2, 3, 4]);
     expect(w.value.buffer).toBe(c.value.buffer);
     expect([indexAt(c.time, -1), indexAt(c.time, 2), indexAt(c.time, 99)]).toEqual([0, 2, 4]);
   });
@@ -70,6 +74,9 @@ describe('columns', () => {
 });
 
 describe('what a strip draws', () => {
+  const drawn = (time: Float64Array, value: Float64Array, from: number, to: number, buckets: number) =>
+    reduce({ time, value, levels: pyramid(time, value) }, from, to, buckets);
+
   test('no peak is lost, however few buckets', () => {
     fc.assert(
       fc.property(
@@ -77,7 +84,7 @@ describe('what a strip draws', () => {
         fc.integer({ min: 1, max: 60 }),
         (v, buckets) => {
           const time = Float64Array.from(v, (_, i) => i / 10);
-          const m = minMax(time, Float64Array.from(v), 0, v.length / 10, buckets);
+          const m = drawn(time, Float64Array.from(v), 0, v.length / 10, buckets);
           expect(m.time.length).toBeLessThanOrEqual(buckets);
           expect(Math.max(...m.max)).toBe(Math.max(...v));
           expect(Math.min(...m.min)).toBe(Math.min(...v));
@@ -85,9 +92,99 @@ describe('what a strip draws', () => {
       ),
     );
   });
-  test('gaps stay gaps; nonsense is refused', () => {
-    expect([...minMax(Float64Array.of(0, 9), Float64Array.of(1, 2), 0, 10, 10).time]).toEqual([0.5, 9.5]);
-    expect(() => minMax(new Float64Array(0), new Float64Array(0), 5, 5, 10)).toThrow(RangeError);
+  test('gaps stay gaps; both ends belong to it; nonsense is refused', () => {
+    expect([...drawn(Float64Array.of(0, 9), Float64Array.of(1, 2), 0, 10, 10).time]).toEqual([0.5, 9.5]);
+    expect([...drawn(Float64Array.of(0, 5, 10), Float64Array.of(1, 2, 3), 0, 10, 2).max]).toEqual([1, 3]);
+    expect(() => drawn(new Float64Array(0), new Float64Array(0), 5, 5, 10)).toThrow(RangeError);
+  });
+  test('at any zoom every extreme stands within one bucket of its place, over gaps and changes of rate too', () => {
+    fc.assert(
+      fc.property(
+        // Stretches: so many samples at so many a second, then nothing for so long.
+        fc.array(
+          fc.tuple(fc.integer({ min: 1, max: 4000 }), fc.constantFrom(0.5, 2, 20, 100), fc.constantFrom(0, 3, 1200)),
+          {
+            minLength: 1,
+            maxLength: 4,
+          },
+        ),
+        fc.double({ min: 0, max: 0.9, noNaN: true }),
+        fc.double({ min: 0.001, max: 1, noNaN: true }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (stretches, share, width, place) => {
+          const times: number[] = [];
+          let t = 0;
+          for (const [n, hz, pause] of stretches) {
+            for (let i = 0; i < n; i++, t += 1 / hz) times.push(t);
+            t += pause;
+          }
+          const time = Float64Array.from(times);
+          // A ramp, and one spike on it.
+          const value = time.map((x) => x / 1e4);
+          const at = Math.floor(place * (times.length - 1));
+          value[at] = 1e3;
+          const end = times.at(-1)! + 1;
+          const from = share * end;
+          const to = Math.min(end, from + Math.max(0.01, width * end));
+          const buckets = 40;
+          const m = drawn(time, value, from, to, buckets);
+          const spikes = [...m.max].flatMap((v, k) => (v === 1e3 ? [m.time[k]!] : []));
+          const inside = time[at]! >= from && time[at]! <= to;
+          expect(spikes).toHaveLength(inside ? 1 : 0);
+          if (inside) expect(Math.abs(spikes[0]! - time[at]!)).toBeLessThanOrEqual((to - from) / buckets + 1e-9);
+        },
+      ),
+      { numRuns: 150 },
+    );
+  });
+  test('a spike in front of a long gap is not drawn where the gap begins', () => {
+    // Samples of ten seconds, twenty minutes of nothing, ten seconds: in one coarse entry they are neighbours.
+    const time = Float64Array.from({ length: 40_000 }, (_, i) => (i < 20_020 ? i / 100 : 1200 + i / 100));
+    const value = new Float64Array(40_000);
+    value[20_030] = 7;
+    const m = drawn(time, value, 0, time.at(-1)!, 400);
+    const k = [...m.max].indexOf(7);
+    expect(Math.abs(m.time[k]! - time[20_030]!)).toBeLessThan(time.at(-1)! / 400);
+  });
+});
+
+describe('gaps of a channel', () => {
+  const at = (...times: number[]) => gapsOf(Float64Array.from(times));
+  test('by its own rhythm: two seconds are one at ten a second, none of a channel that comes every five', () => {
+    const ten = Array.from({ length: 50 }, (_, i) => i / 10);
+    expect(at(...ten, ...ten.map((t) => t + 6.9))).toEqual([{ from: 4.9, to: 6.9 }]);
+    expect(at(...ten, ...ten.map((t) => t + 6.8))).toEqual([]);
+    const slow = Array.from({ length: 20 }, (_, i) => 5 * i);
+    expect(at(...slow)).toEqual([]);
+    expect(at(...slow, 200, 205)).toEqual([{ from: 95, to: 200 }]);
+    expect(at(0, 100)).toEqual([]);
+    expect(at()).toEqual([]);
+  });
+});
+
+describe('points of a scatter', () => {
+  test('few stay as they are; of many every extreme stays, in order, and not many more than asked', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.record({ x: fc.integer(), y: fc.integer() }), { minLength: 1, maxLength: 3000 }),
+        fc.integer({ min: 20, max: 400 }),
+        (points, most) => {
+          const kept = thinned(points, most);
+          if (points.length <= most) return expect(kept).toEqual(points);
+          expect(kept.length).toBeLessThanOrEqual(Math.max(most + 4, 4));
+          for (const axis of ['x', 'y'] as const) {
+            const of = (list: typeof points) => list.map((p) => p[axis]);
+            expect([Math.min(...of(kept)), Math.max(...of(kept))]).toEqual([
+              Math.min(...of(points)),
+              Math.max(...of(points)),
+            ]);
+          }
+          const places = kept.map((p) => points.indexOf(p));
+          expect(places).toEqual([...places].sort((a, b) => a - b));
+        },
+      ),
+      { numRuns: 80 },
+    );
   });
 });
 

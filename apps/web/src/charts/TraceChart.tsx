@@ -12,6 +12,8 @@ import { panned, type Range, zoomed } from './range.ts';
 export interface TraceStrip {
   channel: Channel;
   levels: readonly Level[];
+  /** Where it has no sample, by its own rhythm. */
+  gaps: readonly { from: number; to: number }[];
   label: string;
   digits: number;
   low: number | null;
@@ -57,7 +59,9 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
       borderColor: expected ? theme.colour.bandEdge : theme.colour.ink,
       borderWidth: expected ? 1.6 : 1.4,
       borderDash: expected ? [5, 4] : [],
-      pointRadius: 0,
+      // Hollow where the line ends at a gap.
+      pointRadius: expected ? 0 : points.map((p, k) => (endsAtGap(points, k) && !Number.isNaN(p.y) ? 3 : 0)),
+      pointBackgroundColor: 'transparent',
       tension: 0,
     });
     return {
@@ -123,6 +127,11 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
           ? [theme.band(Math.max(band.low, min), Math.min(band.high, max), `y${i}`)]
           : [],
       ),
+      ...strips.flatMap((s, i) =>
+        s.gaps
+          .filter((g) => within(g) && !gaps.some((all) => all.from <= g.to && all.to >= g.from))
+          .map((g) => theme.gap(...clipped(g), false, `y${i}`)),
+      ),
       ...gaps.filter(within).flatMap((g) => drawn.map((_, i) => theme.gap(...clipped(g), i === 0, `y${i}`))),
       ...marks.filter(within).flatMap((m) => {
         const [from, to] = clipped(m);
@@ -136,7 +145,7 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
         ];
       }),
     ];
-  }, [drawn, range, marks, gaps, theme]);
+  }, [drawn, strips, range, marks, gaps, theme]);
   // After the plot's own effect: what a move through the recording costs, for the bench.
   useEffect(() => void performance.measure('jb-redraw', 'jb-redraw'), [data]);
 
@@ -244,8 +253,16 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
         aria-hidden
       >
         {strips.map((s) => {
-          const v = at(s.channel, cursor ?? range.to);
+          const here = cursor ?? range.to;
+          const gap = s.gaps.find((g) => g.from < here && here < g.to);
+          const v = gap ? null : at(s.channel, here);
           const f = v === null ? null : show(v, s.channel.unit, s.digits);
+          if (gap)
+            return (
+              <li key={s.channel.id} className="self-center text-[0.85rem] leading-tight text-soft">
+                no sample for {numberText(gap.to - gap.from, 0)} s
+              </li>
+            );
           return (
             <li
               key={s.channel.id}
@@ -292,6 +309,9 @@ function drawnStrip(s: TraceStrip, range: Range, show: ReturnType<typeof useShow
   for (let k = 0; k < part.time.length; k++) {
     const low = zero + one * part.min[k]!;
     const high = zero + one * part.max[k]!;
+    const gap = k > 0 && s.gaps.find((g) => isBetween((g.from + g.to) / 2, part.time[k - 1]!, part.time[k]!));
+    if (gap && gap.to - gap.from > (range.to - range.from) / BUCKETS)
+      points.push({ x: (part.time[k - 1]! + part.time[k]!) / 2, y: Number.NaN });
     points.push({ x: part.time[k]!, y: low });
     if (high !== low) points.push({ x: part.time[k]!, y: high });
     if (low < least) least = low;
@@ -309,6 +329,11 @@ function drawnStrip(s: TraceStrip, range: Range, show: ReturnType<typeof useShow
   const expected = e ? Array.from(e.time, (t, k) => ({ x: t, y: zero + one * ((e.min[k]! + e.max[k]!) / 2) })) : [];
   return { points, expected, band, min, max, digits: s.digits };
 }
+
+const isBetween = (t: number, a: number, b: number) => t > a && t <= b;
+
+const endsAtGap = (points: Drawn['points'], k: number) =>
+  Number.isNaN(points[k - 1]?.y ?? 0) || Number.isNaN(points[k + 1]?.y ?? 0);
 
 /** The value that stood at a moment. */
 function at(c: Channel, t: number): number | null {

@@ -1,6 +1,6 @@
 import type { JobView } from '@just-balance/contract';
 import { airflowOver, VE_MODEL_ERROR } from '@just-balance/core/expected';
-import type { Series } from '@just-balance/core/series';
+import { type Series, thinned } from '@just-balance/core/series';
 import { totalsOver, trimMap } from '@just-balance/core/trims';
 import { numberText, signed } from '@just-balance/core/units';
 import type { AnnotationOptions } from 'chartjs-plugin-annotation';
@@ -12,13 +12,8 @@ import { engineFacts } from '../job/vehicle/engineFacts.ts';
 import { leaning } from '../ui/figures.ts';
 import { useShown } from '../ui/preferences.tsx';
 
-/** Points a scatter draws at most; thinned evenly beyond. */
+/** Points a scatter draws about at most. */
 const MOST_POINTS = 1500;
-
-function thinned<T>(list: readonly T[]): T[] {
-  const step = Math.ceil(list.length / MOST_POINTS);
-  return step <= 1 ? [...list] : list.filter((_, i) => i % step === 0);
-}
 
 function within(s: Series, r: Range): Series {
   const cut = <C extends { time: Float64Array; value: Float64Array | readonly string[] }>(c: C): C => {
@@ -113,10 +108,11 @@ export function TrimAgainstAirflow({ job, series, range }: PlotProps) {
   const dots = useMemo((): Dots[] => {
     const banks = [1, 2] as const;
     return banks.flatMap((bank) => {
-      const points = thinned(totalsOver(cut, bank, [beside])).map((m) => ({
-        x: show(m.beside[0]!, unit, 2).value,
-        y: m.total,
-      }));
+      const all = totalsOver(cut, bank, [beside]);
+      const points = thinned(
+        all.map((m) => ({ x: show(m.beside[0]!, unit, 2).value, y: m.total })),
+        MOST_POINTS,
+      );
       return points.length === 0
         ? []
         : [
@@ -153,14 +149,17 @@ export function TrimAgainstAirflow({ job, series, range }: PlotProps) {
 export function AirflowAgainstExpected({ job, series, range }: PlotProps) {
   const show = useShown();
   const facts = useMemo(() => engineFacts(job), [job]);
-  const moments = useMemo(() => thinned(airflowOver(within(series, range), facts)), [series, range, facts]);
+  const moments = useMemo(() => airflowOver(within(series, range), facts), [series, range, facts]);
   const to = (v: number) => show(v, 'g/s', 2).value;
-  const most = Math.max(1, ...moments.map((m) => m.expectedGps));
+  const most = moments.reduce((a, m) => Math.max(a, m.expectedGps), 1);
   const dots = useMemo(
     (): Dots[] => [
       {
         label: 'measured',
-        points: moments.map((m) => ({ x: to(m.expectedGps), y: to(m.measuredGps) })),
+        points: thinned(
+          moments.map((m) => ({ x: to(m.expectedGps), y: to(m.measuredGps) })),
+          MOST_POINTS,
+        ),
         shape: 'circle',
         hollow: false,
       },

@@ -1,7 +1,7 @@
 import { type JobView, MarkDto, type RecordingView, ROUTES, WRITES } from '@just-balance/contract';
 import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
 import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
-import { pyramid } from '@just-balance/core/series';
+import { type Channel, gapsOf, pyramid } from '@just-balance/core/series';
 import { counted, numberText } from '@just-balance/core/units';
 import { Minus, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -81,6 +81,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
           {
             channel,
             levels: levels.get(id) ?? [],
+            gaps: gapsOf(channel.time),
             label: labelOf(id),
             digits: channel.unit === 'rpm' ? 0 : channel.unit === 'V' || channel.unit === 'λ' ? 2 : 1,
             low: trim ? -watchPct : id === 'ect' ? COOLANT_BAND.low : null,
@@ -94,7 +95,16 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   const marks = useMemo(() => (recording?.marks ?? []).map((m) => ({ ...m, label: captureLabel(m.at) })), [recording]);
   const middle = (range.from + range.to) / 2;
   const markHere = marks.find((m) => m.from <= middle && m.to >= middle)?.at;
-  const gaps = useMemo(() => recording?.gapSpans ?? [], [recording]);
+  // Those that were seen as it was captured; of a file, those of the channel with most samples.
+  const gaps = useMemo(() => {
+    if (!recording) return [];
+    if (recording.source !== 'import') return recording.gapSpans;
+    const fastest = series.channels.reduce<Channel | null>(
+      (a, c) => (a && a.time.length >= c.time.length ? a : c),
+      null,
+    );
+    return fastest ? gapsOf(fastest.time) : [];
+  }, [recording, series]);
   const addMark = async (mark: MarkDto) =>
     mutate(ROUTES.recording(job.id, captureId), await api.send(WRITES.mark(job.id, captureId), mark), {
       revalidate: false,
@@ -111,7 +121,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
     <>
       <NextStep
         title={`${recording.name ?? captureLabel(recording.at)}, ${clock(recording.durationS)}`}
-        why={about(recording)}
+        why={about(recording, loading && series.channels.length === 0 ? null : gaps.length)}
       >
         <button type="button" className="btn btn-lg" aria-expanded={reading} onClick={() => setReading(!reading)}>
           A reading of the part shown
@@ -216,14 +226,14 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   );
 }
 
-function about(r: RecordingView): string {
+/** `gaps`: how many; null while it is not known. */
+function about(r: RecordingView, gaps: number | null): string {
   const n = r.channels.reduce((s, c) => s + c.n, 0);
   const rate = r.durationS > 0 ? n / r.durationS : 0;
-  const gaps =
-    r.gapSpans.length === 0
-      ? 'no gaps'
-      : r.gapSpans.length === 1
-        ? 'one gap, marked'
-        : `${r.gapSpans.length} gaps, marked`;
-  return `${r.source === 'import' ? 'Imported' : `${r.seconds} s committed`} · ${counted(r.channels.length, 'channel')} · ${numberText(rate, 0)} values/s · ${gaps}`;
+  return [
+    r.source === 'import' ? 'Imported' : `${r.seconds} s committed`,
+    counted(r.channels.length, 'channel'),
+    `${numberText(rate, 0)} values/s`,
+    ...(gaps === null ? [] : [gaps === 0 ? 'no gaps' : gaps === 1 ? 'one gap, marked' : `${gaps} gaps, marked`]),
+  ].join(' · ');
 }

@@ -40,7 +40,7 @@ export const columns = {
     return transfer({ id, time, value, levels }, [
       time.buffer,
       value.buffer,
-      ...levels.flatMap((l) => [l.time.buffer, l.min.buffer, l.max.buffer]),
+      ...levels.flatMap((l) => [l.time.buffer, l.end.buffer, l.min.buffer, l.max.buffer]),
     ]);
   },
 };

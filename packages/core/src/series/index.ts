@@ -1,8 +1,9 @@
 export { ColumnError } from './byteReader.ts';
 export { COLUMN_MAX_SAMPLES, type Column, decodeColumn, encodeColumn } from './column.ts';
 export { ColumnCursor } from './columnCursor.ts';
+export { gapsOf, thinned } from './gaps.ts';
 export { heldAt, heldIndex, holdOnto } from './hold.ts';
-export { type Level, pyramid, reduce } from './pyramid.ts';
+export { type Level, type MinMax, pyramid, reduce } from './pyramid.ts';
 export {
   between,
   type Channel,
@@ -13,4 +14,4 @@ export {
   type Series,
   type TextChannel,
 } from './series.ts';
-export { type MinMax, median, minMax, statistics } from './statistics.ts';
+export { median, statistics } from './statistics.ts';

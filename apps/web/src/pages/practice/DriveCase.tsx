@@ -50,6 +50,7 @@ export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }
         return {
           channel,
           levels: pyramid(channel.time, channel.value),
+          gaps: [],
           label: channelLabel(channel.id),
           digits: channel.unit === 'rpm' ? 0 : 1,
           low,
