@@ -457,6 +457,22 @@ describe('small sums', () => {
     await person.clear(screen.getByLabelText('Figure'));
     await person.type(screen.getByLabelText('Figure'), 'tight');
     expect(screen.getByText('“tight” is not a number.')).toBeTruthy();
+    const figure = async (text: string) => {
+      await person.clear(screen.getByLabelText('Figure'));
+      await person.type(screen.getByLabelText('Figure'), text);
+    };
+    await figure('0x10');
+    expect(screen.getByText('“0x10” is not a number.')).toBeTruthy();
+    await person.selectOptions(screen.getByLabelText('Quantity'), 'temperature');
+    await person.selectOptions(screen.getByLabelText('Unit'), '°F');
+    await figure('-460');
+    expect(screen.getByText('Nothing is as cold as -460 °F.')).toBeTruthy();
+    // SI brochure: absolute zero is −273.15 °C, −459.67 °F.
+    await figure('-459,67');
+    expect(screen.getAllByRole('term').map((t) => [t.textContent, t.nextElementSibling!.textContent])).toContainEqual([
+      '°C',
+      '−273.15',
+    ]);
   });
   test('every calculator asks for its figures, says its source, and what is outside its range', async () => {
     for (const c of CALCULATORS) {

@@ -367,6 +367,36 @@ describe('headers and cells of logs', () => {
     for (const r of rows) reader.row(r);
     expect([...reader.finish().channels[0]!.time]).toEqual([0, 2]);
   });
+  const readRows = (...rows: string[][]) => {
+    const all = [['Time', 'RPM'], ...rows];
+    const reader = new TableReader(propose(all).mapping);
+    for (const r of all) reader.row(r);
+    const time = reader.finish().channels[0]?.time ?? [];
+    return { time: [...time], problems: reader.summary().problems };
+  };
+  test('an offset that a time says of itself counts: the hour of a daylight change is none', () => {
+    // RFC 3339 5.6: 02:59:59+02:00 is 00:59:59Z, 02:00:01+01:00 is 01:00:01Z: two seconds later.
+    const across = readRows(['2026-10-25T02:59:59+02:00', '700'], ['2026-10-25T02:00:01+01:00', '710']);
+    expect(across).toEqual({ time: [0, 2], problems: [] });
+    const utc = secondsOf('2026-05-04T07:12:33Z', 'datetime', POINT);
+    for (const same of ['2026-05-04T09:12:33+02:00', '2026-05-04 09:12:33 +0200', '2026-05-04T02:42:33-04:30'])
+      expect([same, secondsOf(same, 'datetime', POINT)]).toEqual([same, utc]);
+    expect(utc).toBe(Date.UTC(2026, 4, 4, 7, 12, 33) / 1000);
+  });
+  test('a clock that steps back is put in order, and said with its line; a little disorder is none', () => {
+    const back = readRows(
+      ['2026-10-25 02:59:59', '700'],
+      ['2026-10-25 02:00:01', '710'],
+      ['2026-10-25 02:00:02', '720'],
+    );
+    expect(back.problems).toEqual([{ line: 3, message: expect.stringMatching(/^the clock steps back by 3598 s: /) }]);
+    expect(back.time).toEqual([0, 1, 3598]);
+    expect(readRows(['10.0', '700'], ['9.8', '710'], ['10.2', '720'])).toEqual({ time: [9.8, 10, 10.2], problems: [] });
+  });
+  test('what a log counts before its own zero is seen: it begins with its first sample', () => {
+    expect(readRows(['-5', '700'], ['0', '710'], ['2.5', '720']).time).toEqual([0, 5, 7.5]);
+    expect(readRows(['3', '700'], ['4', '710']).time).toEqual([3, 4]);
+  });
   test('no text crashes the proposal or the reader', () => {
     fc.assert(
       fc.property(fc.array(fc.array(fc.string({ maxLength: 12 }), { maxLength: 5 }), { maxLength: 8 }), (rows) => {

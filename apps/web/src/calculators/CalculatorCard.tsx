@@ -35,7 +35,7 @@ export function CalculatorCard({
     const metric = metricOf(Number(text), f.unit, units, f.role);
     const unit = shown(f.low, f.unit, f.digits, units, f.role);
     const top = shown(f.high, f.unit, f.digits, units, f.role);
-    if (!Number.isFinite(metric)) wrong ??= `${f.label}: “${text}” is not a number.`;
+    if (!Number.isFinite(metric)) wrong ??= `${f.label}: “${textOf(f)}” is not a number.`;
     else if (metric < f.low || metric > f.high)
       wrong ??= `${f.label}: ${text} is outside ${numberText(unit.value, unit.digits)} to ${numberText(top.value, top.digits)} ${top.unit}.`;
     values[f.key] = metric;

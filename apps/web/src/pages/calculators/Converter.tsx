@@ -17,13 +17,20 @@ type Quantity = keyof typeof QUANTITIES;
 
 const unitsOf = (q: Quantity) => (Object.keys(UNITS) as Unit[]).filter((u) => UNITS[u].quantity === q);
 
+/** By definition of the kelvin (SI brochure, 9th edition). */
+const ABSOLUTE_ZERO_C = -273.15;
+
 /** One figure in every unit of its quantity: torque first, for the fasteners. */
 export function Converter() {
   const [quantity, setQuantity] = useState<Quantity>('torque');
   const [unit, setUnit] = useState<Unit>('lbf·in');
   const [text, setText] = useState('');
   const value = Number(typed(text));
-  const ready = text.trim() !== '' && Number.isFinite(value);
+  const wrong = !Number.isFinite(value)
+    ? `“${text}” is not a number.`
+    : quantity === 'temperature' && convert(value, unit, '°C') < ABSOLUTE_ZERO_C
+      ? `Nothing is as cold as ${text} ${unit}.`
+      : null;
   return (
     <section className="card grid content-start gap-3 p-4" aria-labelledby="converter">
       <h2 id="converter" className="m-0 text-[1.1rem] font-bold">
@@ -64,8 +71,8 @@ export function Converter() {
       <div className="border-t border-rule pt-3" aria-live="polite">
         {text.trim() === '' ? (
           <div className="text-soft">Enter a figure.</div>
-        ) : !ready ? (
-          <div className="text-caution">“{text}” is not a number.</div>
+        ) : wrong ? (
+          <div className="text-caution">{wrong}</div>
         ) : (
           <dl className="m-0 grid gap-1">
             {unitsOf(quantity)

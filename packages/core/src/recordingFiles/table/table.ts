@@ -11,6 +11,11 @@ const NOT_KNOWN = 'not known here';
 /** A clock that counts further than this counts since 1970, s. */
 const SINCE_1970_S = 3e8;
 
+const DAY_S = 86_400;
+const HALF_A_DAY_S = DAY_S / 2;
+/** Neighbouring rows of several units come a little out of order. [house] */
+const STEP_BACK_S = 1;
+
 interface ColumnReader {
   id: string;
   column: number;
@@ -114,11 +119,17 @@ export class TableReader {
   private seconds(cell: string, mainClock: boolean): number | null {
     let t = secondsOf(cell, this.m.timeFormat, this.m.style);
     if (!Number.isFinite(t)) return null;
-    if (this.m.timeFormat === 'clock' && mainClock) {
-      if (t + this.day < this.lastClock - 43_200) this.day += 86_400;
+    if (this.m.timeFormat === 'clock') {
+      if (mainClock && t + this.day < this.lastClock - HALF_A_DAY_S) this.day += DAY_S;
       t += this.day;
-      this.lastClock = t;
-    } else if (this.m.timeFormat === 'clock') t += this.day;
+    }
+    if (!mainClock) return t;
+    // Put in order all the same; but nobody is to think that it was.
+    if (t < this.lastClock - STEP_BACK_S)
+      this.problem(
+        `the clock steps back by ${Math.round((this.lastClock - t) * 10) / 10} s: a clock that was set, or a second log; the rows are put in the order of their times`,
+      );
+    this.lastClock = t;
     return t;
   }
 
@@ -245,7 +256,8 @@ export class TableReader {
     const first = Math.min(...full.map((c) => c.time[0]!));
     // A count since 1970, a date or a time of day says nothing of the beginning; a count of its own does.
     const counts = this.m.timeFormat.endsWith('seconds');
-    const shift = counts && Math.abs(first) < SINCE_1970_S ? 0 : first;
+    // What a count says of before its own zero is seen too.
+    const shift = counts && first >= 0 && first < SINCE_1970_S ? 0 : first;
     for (const c of full)
       for (let i = 0; shift !== 0 && i < c.time.length; i++) c.time[i] = Math.round((c.time[i]! - shift) * 1e6) / 1e6;
     const texts = this.loops

@@ -21,7 +21,7 @@ const MINUTES = new RegExp(String.raw`^(\d{1,4}):(\d{2})${FRACTION}$`);
 /** Hours and minutes with a half of the day: minutes and seconds have none. */
 const HOURS = /^(\d{1,2}):(\d{2})\s*([ap])\.?\s?m\.?$/i;
 const DATE = new RegExp(
-  String.raw`^(\d{1,4})([-./])(\d{1,2})\2(\d{1,4})\.?[T ,]+(\d{1,2}):(\d{2})(?::(\d{2}))?${FRACTION}${HALF}\s*(?:Z|UTC|[+-]\d{2}:?\d{2})?$`,
+  String.raw`^(\d{1,4})([-./])(\d{1,2})\2(\d{1,4})\.?[T ,]+(\d{1,2}):(\d{2})(?::(\d{2}))?${FRACTION}${HALF}\s*(Z|UTC|[+-]\d{2}:?\d{2})?$`,
   'i',
 );
 
@@ -60,7 +60,16 @@ function dateOrder(cells: readonly string[]): TimeFormat {
   return parts.some((d) => d[2] === '/' && d[9] !== undefined) ? 'datetime-mdy' : 'datetime-dmy';
 }
 
-/** Seconds of a clock cell: since midnight, or since 1970 for dates as they stand; NaN when it is none. */
+/** Seconds east of UTC that a time says of itself (RFC 3339): of `+02:00` 7,200; none said is none. */
+function offsetOf(zone: string | undefined): number {
+  const z = /^([+-])(\d{2}):?(\d{2})$/.exec(zone ?? '');
+  return z ? (z[1] === '-' ? -1 : 1) * (Number(z[2]) * 3600 + Number(z[3]) * 60) : 0;
+}
+
+/**
+ * Seconds of a clock cell: since midnight, or since 1970 for dates, as they stand or in UTC where they say their offset;
+ * NaN when it is none.
+ */
 export function secondsOf(cell: string, format: TimeFormat, style: NumberStyle): number {
   if (format === 'seconds') {
     const t = plainNumber(cell, style.decimal);
@@ -89,7 +98,12 @@ export function secondsOf(cell: string, format: TimeFormat, style: NumberStyle):
   if (mo < 1 || mo > 12 || day < 1 || day > 31) return Number.NaN;
   const days = daysOf(y < 100 ? 2000 + y : y, mo, day);
   return (
-    days * 86_400 + hours(Number(d[5]), d[9]) * 3600 + Number(d[6]) * 60 + Number(d[7] ?? 0) + Number(`0.${d[8] ?? 0}`)
+    days * 86_400 +
+    hours(Number(d[5]), d[9]) * 3600 +
+    Number(d[6]) * 60 +
+    Number(d[7] ?? 0) +
+    Number(`0.${d[8] ?? 0}`) -
+    offsetOf(d[10])
   );
 }
 
