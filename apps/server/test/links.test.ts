@@ -185,6 +185,27 @@ describe('a job on a simulated vehicle, over slcan', () => {
     await me.remove(`/jobs/${job.id}/link`);
   });
 
+  test('the host’s clock is set by an hour while it records: the seconds go on as they came, no gap', async () => {
+    const job = await carWith(1, null);
+    const start = { id: uuid(), phase: 'before', at: 'free' };
+    const { captureId } = (await me.post(`/jobs/${job.id}/captures`, start)).body;
+    const kept = async () => (await me.get(`/jobs/${job.id}/captures/running`)).body.status.keptSeconds;
+    await until(async () => (await kept()) >= 2);
+    const before = await kept();
+    const real = Date.now.bind(Date);
+    const clock = jest.spyOn(Date, 'now').mockImplementation(() => real() + 3_600_000);
+    await until(async () => (await CaptureRow.count({ where: { captureId } })) >= before + 2).finally(() =>
+      clock.mockRestore(),
+    );
+    await until(async () => (await kept()) >= before + 4);
+    await me.post(`/jobs/${job.id}/captures/${captureId}/command`, { command: 'stop' });
+    await until(async () => (await CaptureRow.count({ where: { captureId } })) === 0);
+    const r = (await me.get(`/jobs/${job.id}/captures/${captureId}/recording`)).body;
+    expect(r.gapSpans).toEqual([]);
+    expect(r.durationS).toBeLessThan(r.seconds + 3);
+    await me.remove(`/jobs/${job.id}/link`);
+  });
+
   test('paused or stopped while a second is being written: it stays paused, it stays stopped', async () => {
     const job = await carWith(1, null);
     const { captureId } = (await capture(job.id, 'idle')).body;

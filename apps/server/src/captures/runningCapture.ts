@@ -26,6 +26,7 @@ interface Parts {
 export class RunningCapture {
   status: CaptureStatus;
   private seq = 0;
+  private readonly wallMs = wallClock();
   /** The newest committed second: it comes again when closing the capture failed after it. */
   private newest: Sample[] | null = null;
   private paused = false;
@@ -87,7 +88,7 @@ export class RunningCapture {
       epoch,
       seq: this.seq,
       shopId: this.row.shopId,
-      atMs: Math.round(wallMs(samples[0]!.atUs)),
+      atMs: Math.round(this.wallMs(samples[0]!.atUs)),
       data: packSecond(samples),
     }).catch((e) => {
       // Only this lease writes this epoch: the row is there because its first acknowledgement was lost.
@@ -173,7 +174,7 @@ export class RunningCapture {
         statusCode: 400,
         message: 'a free recording has no reading: stop it, then mark what counts',
       });
-    await this.write(who, (t) => keepReading(who, row, run, { state: 'running', doubtful, wallMs }, t));
+    await this.write(who, (t) => keepReading(who, row, run, { state: 'running', doubtful, wallMs: this.wallMs }, t));
     this.end('done');
   }
 
@@ -190,7 +191,11 @@ export class RunningCapture {
   }
 }
 
-/** Wall-clock time of a moment on the link's clock, ms since 1970. */
-function wallMs(atUs: number): number {
-  return Date.now() - (Number(process.hrtime.bigint() / 1000n) - atUs) / 1000;
+/**
+ * Wall-clock time of a moment on the link's clock, ms since 1970. The wall clock is read once: when it is set in the
+ * middle of a capture, its seconds go on as they came.
+ */
+function wallClock(): (atUs: number) => number {
+  const offsetMs = Date.now() - Number(process.hrtime.bigint() / 1000n) / 1000;
+  return (atUs) => offsetMs + atUs / 1000;
 }

@@ -58,8 +58,8 @@ export async function partsOf(c: Channel | TextChannel): Promise<StoredColumn[]>
   return out;
 }
 
-/** A gap of the seconds longer than this is marked, ms: a commit may be a little late. [house] */
-const GAP_MS = 2500;
+/** So long without a sample of any channel is a gap, ms. [house] */
+const GAP_MS = 2000;
 
 /** Committed rows as channels; times in s from the first row. */
 export function channelsOfRows(
@@ -72,7 +72,7 @@ export function channelsOfRows(
   let end = 0;
   for (const r of rows) {
     const base = Number(r.atMs) - startedAtMs;
-    if (base - end > GAP_MS) gaps.push({ from: end / 1000, to: base / 1000 });
+    if (base - end >= GAP_MS) gaps.push({ from: end / 1000, to: base / 1000 });
     for (const [channel, samples] of Object.entries(r.data)) {
       const list = lists.get(channel) ?? [];
       for (const [offsetMs, value] of samples) {
