@@ -9,5 +9,7 @@ module.exports = class extends TestEnvironment {
     await super.setup();
     const { builtServer } = await import('./builtServer.mjs');
     this.global.jbServer = await builtServer();
+    // The clock that the server reads; the sandbox has another one.
+    this.global.jbServerDate = Date;
   }
 };

@@ -27,6 +27,9 @@ export interface Fixture {
   close(): Promise<void>;
 }
 
+/** The wall clock as the server reads it: a test's own `Date` is another. */
+export const serverDate = (globalThis as unknown as { jbServerDate: DateConstructor }).jbServerDate;
+
 /** A port that no outgoing connection can take before it is used. */
 export async function freePort(): Promise<number> {
   const { freePorts } = await import('../../../scripts/lib/ports.mjs' as string);

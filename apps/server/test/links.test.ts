@@ -5,7 +5,7 @@ import { v4 as uuid } from 'uuid';
 import { AdapterLink } from '../src/links/adapterLink.ts';
 import { Capture, CaptureRow } from '../src/rows/captures.ts';
 import { LinkLease } from '../src/rows/links.ts';
-import { bays, Client, type Fixture, startFixture, until } from './harness.ts';
+import { bays, Client, type Fixture, serverDate, startFixture, until } from './harness.ts';
 
 let fixture: Fixture;
 let me: Client;
@@ -192,8 +192,8 @@ describe('a job on a simulated vehicle, over slcan', () => {
     const kept = async () => (await me.get(`/jobs/${job.id}/captures/running`)).body.status.keptSeconds;
     await until(async () => (await kept()) >= 2);
     const before = await kept();
-    const real = Date.now.bind(Date);
-    const clock = jest.spyOn(Date, 'now').mockImplementation(() => real() + 3_600_000);
+    const real = serverDate.now.bind(serverDate);
+    const clock = jest.spyOn(serverDate, 'now').mockImplementation(() => real() + 3_600_000);
     await until(async () => (await CaptureRow.count({ where: { captureId } })) >= before + 2).finally(() =>
       clock.mockRestore(),
     );
