@@ -101,12 +101,12 @@ describe('failures say what the server said', () => {
     await browser.fill('Displacement', '99');
     await browser.fill('VIN', 'TOO SHORT');
     await browser.press('Open the job');
-    const error = (label: string) =>
-      browser.find(
-        By.xpath(
-          `//label[contains(., '${label}')]/ancestor-or-self::*[contains(@class, 'field')][1]//*[@role='alert']`,
-        ),
-      );
+    /** What is said of a field, tied to it as its description. */
+    const error = async (label: string) => {
+      const named = `ancestor::label[contains(., '${label}')] or @id = //label[contains(., '${label}')]/@for`;
+      const control = await browser.find(By.xpath(`//*[self::input or self::select][${named}][@aria-describedby]`));
+      return browser.find(By.id(await control.getAttribute('aria-describedby')));
+    };
     expect(await (await error('Displacement')).getText()).toBe('must be at most 15');
     expect(await (await error('VIN')).getText()).toMatch(/17 characters/);
     const field = await browser.find(By.css('input[aria-invalid="true"]'));
