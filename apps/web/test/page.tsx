@@ -12,7 +12,7 @@ import { useSession } from '../src/data/session.tsx';
 import { PreferencesProvider } from '../src/ui/preferences.tsx';
 
 // A page's first piece of code may take seconds on a machine that builds something beside: what comes is waited for.
-configure({ asyncUtilTimeout: patient(4_000) });
+configure({ asyncUtilTimeout: patient(30_000) });
 
 /** What the page asked its server. */
 interface Asked {

@@ -55,6 +55,7 @@ const RECORDING = {
     ...Object.keys(TEXTS).map((id) => ({ id, unit: '', kind: 'text', n: SECONDS, parts: 1, quantum: null })),
   ],
   gapSpans: [],
+  setAside: {},
   marks: [{ at: 'hold-2500', from: 10, to: 20 }],
   summary: null,
 } as unknown as RecordingView;
@@ -267,6 +268,19 @@ test('the part shown goes into the case as a reading', async () => {
   // Another point is another reading: it is not kept yet.
   await person.selectOptions(within(box).getByLabelText('Operating point'), 'idle');
   expect(within(box).queryByText(/It stands with the readings/)).toBeNull();
+});
+
+test('what was set aside while it was captured is counted, by unit and reason', async () => {
+  await opened({
+    setAside: { '7E8: late: it answers a question that was given up': 1, '7E9: another unit was asked': 11 },
+  });
+  expect(screen.getByText(/ · 12 frames set aside · /)).toBeTruthy();
+  const list = screen.getByText('Set aside while it was captured').parentElement!;
+  expect(
+    within(list)
+      .getAllByRole('listitem')
+      .map((l) => l.textContent),
+  ).toEqual(['7E9: another unit was asked 11 frames', '7E8: late: it answers a question that was given up 1 frame']);
 });
 
 test('gaps of a capture are those it was marked with; of a file those of its samples', async () => {

@@ -246,6 +246,10 @@ describe('asking a vehicle', () => {
     expect(b.actions.some((a) => a.kind === 'noise' && /7E9: set aside: another unit was asked/.test(a.detail))).toBe(
       true,
     );
+    // Four whole frames, two hundred times; some came while all were asked, or nobody.
+    const counted = [...b.link.setAside.values()].reduce((n, x) => n + x, 0);
+    expect(counted).toBeGreaterThan(700);
+    expect([...b.link.setAside.keys()].every((k) => k.startsWith('7E9: '))).toBe(true);
   });
   test.each([0.3, 0.4, 0.6])('answers that always take %f s are heard, slower, each whole', (seconds) => {
     const b = idling();

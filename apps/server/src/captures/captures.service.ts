@@ -7,7 +7,7 @@ import {
   type NewCaptureRequest,
 } from '@just-balance/contract';
 import { capturePoint, NOT_BEGUN, planOf } from '@just-balance/core/capture';
-import { PLANS, type PollingPlan } from '@just-balance/core/link';
+import { asideSince, PLANS, type PollingPlan } from '@just-balance/core/link';
 import {
   BadRequestException,
   ConflictException,
@@ -205,8 +205,10 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
       jobs: this.jobs,
       live: this.live,
       ended: (c) => this.ended(c),
+      setAside: () => asideSince(before, this.links.setAside(job.id)),
     });
     await this.links.open(job.shopId, job.id, job.adapter!);
+    const before = this.links.setAside(job.id);
     // The plan first: what is asked from now on is what this capture wants.
     this.links.poll(job.id, planFor(row.at, row.meta?.only));
     const listening = this.links.listen(job.id, {

@@ -1,6 +1,6 @@
 import { type CaptureCommand, type CaptureStatus, captureStatus, FREE } from '@just-balance/contract';
 import { type CaptureRun, followRun, type GuidedEvent, runStatus } from '@just-balance/core/capture';
-import { packSecond, type Sample } from '@just-balance/core/link';
+import { packSecond, type Sample, type SetAside } from '@just-balance/core/link';
 import { BadRequestException, ConflictException } from '@nestjs/common';
 import { type Transaction, UniqueConstraintError } from 'sequelize';
 import { type Author, appendEvent } from '../jobs/events.ts';
@@ -13,6 +13,8 @@ import { keepReading } from './runs.ts';
 const SILENT_S = 3;
 
 interface Parts {
+  /** Frames that did not count since it began. */
+  setAside(): SetAside;
   jobs: JobWrites;
   live: Live;
   /** It is over: the link asks for something else again, what was recorded is packed. */
@@ -157,9 +159,16 @@ export class RunningCapture {
   private async stop(who: Author): Promise<void> {
     const { row } = this;
     await this.write(who, async (transaction) => {
-      await Capture.update(
-        { state: row.at === FREE ? 'done' : 'stopped', endedAt: new Date(), command: null },
-        { where: { id: row.id, shopId: row.shopId, state: 'running' }, transaction },
+      const where = { id: row.id, shopId: row.shopId, state: 'running' as const };
+      const now = await Capture.findOne({ where, transaction, lock: true });
+      await now?.update(
+        {
+          state: row.at === FREE ? 'done' : 'stopped',
+          endedAt: new Date(),
+          command: null,
+          meta: { ...now.meta, setAside: this.parts.setAside() },
+        },
+        { transaction },
       );
       await appendEvent(who, row.jobId, 'capture-stopped', { captureId: row.id }, transaction);
     });
@@ -174,7 +183,8 @@ export class RunningCapture {
         statusCode: 400,
         message: 'a free recording has no reading: stop it, then mark what counts',
       });
-    await this.write(who, (t) => keepReading(who, row, run, { state: 'running', doubtful, wallMs: this.wallMs }, t));
+    const how = { state: 'running', wallMs: this.wallMs, setAside: this.parts.setAside() } as const;
+    await this.write(who, (t) => keepReading(who, row, run, { ...how, doubtful }, t));
     this.end('done');
   }
 

@@ -1,5 +1,6 @@
 import { cut } from '@just-balance/contract';
 import { beginRun, type CaptureRun, flagsOf, type GuidedRun, readingOf, windowOf } from '@just-balance/core/capture';
+import type { SetAside } from '@just-balance/core/link';
 import type { Transaction } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { type Author, appendEvent } from '../jobs/events.ts';
@@ -20,14 +21,24 @@ export async function keepReading(
   who: Author,
   row: Capture,
   run: GuidedRun,
-  how: { state: 'running' | 'receiving'; doubtful: string | null; wallMs: (atUs: number) => number },
+  how: {
+    state: 'running' | 'receiving';
+    doubtful: string | null;
+    wallMs: (atUs: number) => number;
+    setAside?: SetAside;
+  },
   transaction: Transaction,
 ): Promise<{ captureId: string } | undefined> {
   const flags = cut([how.doubtful, ...flagsOf(run.setup, run.state)].filter(Boolean).join('; '), 200);
   const open = windowOf(run.state);
   const window = open ? { window: { fromMs: how.wallMs(open.fromS * 1e6), toMs: how.wallMs(open.toS * 1e6) } } : {};
   const [n] = await Capture.update(
-    { state: 'done', endedAt: new Date(), command: null, meta: { ...row.meta, ...window } },
+    {
+      state: 'done',
+      endedAt: new Date(),
+      command: null,
+      meta: { ...row.meta, ...window, ...(how.setAside ? { setAside: how.setAside } : {}) },
+    },
     { where: { id: row.id, shopId: row.shopId, state: how.state }, transaction },
   );
   if (n === 0) return undefined;

@@ -6,6 +6,7 @@ import {
   CLOSE_CHANNEL,
   MAX_UNSENT_BYTES,
   type PollingPlan,
+  type SetAside,
   type ShellClock,
   type ShellHandlers,
 } from '@just-balance/core/link';
@@ -102,6 +103,10 @@ export class AdapterLink {
 
   ask(payload: readonly number[], engineOnly = false): Promise<Answer[]> {
     return this.shell.ask(payload, engineOnly);
+  }
+
+  get setAside(): SetAside {
+    return this.shell.setAside;
   }
 
   /** See `AdapterShell.clear`. */

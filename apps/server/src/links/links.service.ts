@@ -6,6 +6,7 @@ import {
   packSecond,
   type Sample,
   type SecondData,
+  type SetAside,
 } from '@just-balance/core/link';
 import { ConflictException, Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import type { Logger } from 'pino';
@@ -83,6 +84,11 @@ export class LinksService implements OnModuleDestroy {
 
   status(jobId: string): LinkStatus | null {
     return this.active.get(jobId)?.status ?? null;
+  }
+
+  /** Frames that did not count since this server opened the job's link. */
+  setAside(jobId: string): SetAside {
+    return this.active.get(jobId)?.link.setAside ?? {};
   }
 
   /** Whether this server holds the job's link. */

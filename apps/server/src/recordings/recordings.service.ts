@@ -185,6 +185,7 @@ export class RecordingsService implements OnApplicationBootstrap {
       durationS: Math.max(0, ...[...channels.values()].map((x) => x.toS)),
       channels: [...channels.values()].sort((a, b) => (a.id < b.id ? -1 : 1)),
       gapSpans: meta.gaps ?? [],
+      setAside: meta.setAside ?? {},
       marks: meta.marks ?? [],
       summary: meta.summary ?? null,
     };

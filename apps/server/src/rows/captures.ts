@@ -1,4 +1,5 @@
 import { type CaptureCommand, type CaptureStatus, type ImportSummary } from '@just-balance/contract';
+import { type SetAside } from '@just-balance/core/link';
 import { type Mark } from '@just-balance/core/series';
 import { DataTypes, Model } from 'sequelize';
 import { count, type Define, id, json, Owned, shopId, text, uuid } from './columns.ts';
@@ -12,6 +13,8 @@ interface CaptureMeta {
   /** Time of the first sample, once the rows are columns; 0 where nobody knows. */
   startedAtMs?: number;
   seconds?: number;
+  /** Frames that did not count while it ran, by “unit: reason”. */
+  setAside?: SetAside;
   gaps?: { from: number; to: number }[];
   marks?: Mark[];
   /** Of an import: what was read and what was left out. */

@@ -207,6 +207,20 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
             at={cursor === null ? 'the part shown' : `the cursor, ${clock(cursor)}`}
           />
           <ChannelChoice available={available} chosen={ids} choose={setChosen} />
+          {Object.keys(recording.setAside).length > 0 && (
+            <section className="card p-4">
+              <h2 className="card-title">Set aside while it was captured</h2>
+              <ul className="m-0 pl-5">
+                {Object.entries(recording.setAside)
+                  .sort(([, a], [, b]) => b - a)
+                  .map(([why, frames]) => (
+                    <li key={why}>
+                      {why} <span className="figure text-soft">{counted(frames, 'frame')}</span>
+                    </li>
+                  ))}
+              </ul>
+            </section>
+          )}
           {recording.summary && (recording.summary.leftOut.length > 0 || recording.summary.problemCount > 0) && (
             <section className="card p-4">
               <h2 className="card-title">Left out when it was read</h2>
@@ -230,10 +244,12 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
 function about(r: RecordingView, gaps: number | null): string {
   const n = r.channels.reduce((s, c) => s + c.n, 0);
   const rate = r.durationS > 0 ? n / r.durationS : 0;
+  const aside = Object.values(r.setAside).reduce((a, b) => a + b, 0);
   return [
     r.source === 'import' ? 'Imported' : `${r.seconds} s committed`,
     counted(r.channels.length, 'channel'),
     `${numberText(rate, 0)} values/s`,
+    ...(aside > 0 ? [`${counted(aside, 'frame')} set aside`] : []),
     ...(gaps === null ? [] : [gaps === 0 ? 'no gaps' : gaps === 1 ? 'one gap, marked' : `${gaps} gaps, marked`]),
   ].join(' · ');
 }

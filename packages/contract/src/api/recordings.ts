@@ -83,6 +83,8 @@ export interface RecordingView extends CaptureView {
   durationS: number;
   channels: ChannelView[];
   gapSpans: { from: number; to: number }[];
+  /** Frames that did not count while it was captured, by “unit: reason”. */
+  setAside: Record<string, number>;
   marks: { at: string; from: number; to: number }[];
   summary: ImportSummary | null;
 }

@@ -12,9 +12,11 @@ export {
 export { packSecond, type SecondData, unpackSecond } from './second.ts';
 export {
   AdapterShell,
+  asideSince,
   BYTES_A_TICK,
   CLOSE_CHANNEL,
   MAX_UNSENT_BYTES,
+  type SetAside,
   type ShellClock,
   type ShellHandlers,
 } from './shell.ts';

@@ -86,6 +86,8 @@ const MAX_ANSWERS = 64;
 const LONGEST_US = 30_000_000;
 /** Complaints about the adapter told in one step. [house] */
 const MAX_NOISE = 20;
+/** Units and reasons that are told apart: eight units, four reasons. */
+const MAX_REASONS = 32;
 
 interface Pending {
   kind: 'discover' | 'poll' | 'ask';
@@ -123,6 +125,8 @@ export class Requester {
   state: LinkState = 'opening';
   /** Supported service 01 PIDs of the engine ECU. */
   readonly supported = new Set<number>();
+  /** Frames that did not count, by unit and reason. */
+  readonly setAside = new Map<string, number>();
   private readonly reader = new SlcanReader();
   private readonly receivers = new Map<number, IsoTpReceiver>();
   private readonly asks: { id: number; payload: readonly number[]; functional: boolean; tries: number }[] = [];
@@ -195,6 +199,9 @@ export class Requester {
     const p = this.pending;
     const setAside = (why: string) => {
       this.receivers.delete(id);
+      const key = `${idText(id)}: ${why}`;
+      if (this.setAside.has(key) || this.setAside.size < MAX_REASONS)
+        this.setAside.set(key, (this.setAside.get(key) ?? 0) + 1);
       this.complain(`${idText(id)}: set aside: ${why}`, out);
     };
     if (!p) return setAside('nothing was asked');

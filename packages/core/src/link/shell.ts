@@ -36,6 +36,16 @@ export interface ShellPort {
   ticked?(): void;
 }
 
+/** Frames that did not count, by “unit: reason”. */
+export type SetAside = Readonly<Record<string, number>>;
+
+/** What came on top of what had been set aside before. */
+export function asideSince(before: SetAside, now: SetAside): SetAside {
+  return Object.fromEntries(
+    Object.entries(now).flatMap(([why, n]) => (n > (before[why] ?? 0) ? [[why, n - (before[why] ?? 0)]] : [])),
+  );
+}
+
 /** What a link tells its owner. */
 export interface ShellHandlers {
   samples(samples: Sample[]): void;
@@ -48,6 +58,8 @@ export interface ShellHandlers {
  */
 export class AdapterShell {
   private requester = new Requester();
+  /** Of the connections before this one. */
+  private readonly asideBefore = new Map<string, number>();
   private readonly asks = new Map<number, (answers: Answer[]) => void>();
   private nextAsk = 1;
   private closed = false;
@@ -74,10 +86,18 @@ export class AdapterShell {
     return this.closed;
   }
 
+  /** Frames that did not count since the link was opened, by unit and reason. */
+  get setAside(): SetAside {
+    const all = new Map(this.asideBefore);
+    for (const [why, n] of this.requester.setAside) all.set(why, (all.get(why) ?? 0) + n);
+    return Object.fromEntries(all);
+  }
+
   /** The port stands: a new conversation begins, with the plan there is. */
   opened(): void {
     if (this.closed) return;
     this.why = null;
+    for (const [why, n] of this.requester.setAside) this.asideBefore.set(why, (this.asideBefore.get(why) ?? 0) + n);
     this.requester = new Requester();
     this.step({ kind: 'plan', plan: this.plan, atUs: this.clock.nowUs() });
     this.step({ kind: 'opened', atUs: this.clock.nowUs() });
