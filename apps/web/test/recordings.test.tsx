@@ -133,7 +133,7 @@ const figures = () =>
 
 test('what it holds is said; the figures of the part shown are those of the samples', async () => {
   await opened();
-  expect(screen.getByText(/40 s committed · 10 channels · 10 values\/s · no gaps/)).toBeTruthy();
+  expect(await screen.findByText(/40 s committed · 10 channels · 10 values\/s · no gaps/)).toBeTruthy();
   await waitFor(() => expect(Object.keys(figures())).toHaveLength(4));
   // 14 and 15 g/s by turns: mean 14.5, sample deviation 0.51 (√(40/39)/2), one sample a second.
   expect(figures()['Airflow g/s']).toEqual(['14.5', '0.51', '14.0', '15.0', '40', '1.0/s']);
@@ -307,7 +307,7 @@ test('what was left out when it was read, and a name of its own', async () => {
     summary: { leftOut: ['Lat', 'Lon'], problems: ['line 7: “--” is not a number'], problemCount: 1 },
   });
   expect(screen.getByText('way to work, 0:39')).toBeTruthy();
-  expect(screen.getByText(/^Imported · .* · no gaps$/)).toBeTruthy();
+  expect(await screen.findByText(/^Imported · .* · no gaps$/)).toBeTruthy();
   expect(screen.getByText('Columns: Lat, Lon')).toBeTruthy();
   expect(screen.getByText('line 7: “--” is not a number')).toBeTruthy();
 });

@@ -121,7 +121,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
     <>
       <NextStep
         title={`${recording.name ?? captureLabel(recording.at)}, ${clock(recording.durationS)}`}
-        why={about(recording, loading && series.channels.length === 0 ? null : gaps.length)}
+        why={about(recording, recording.source === 'import' && series.channels.length === 0 ? null : gaps.length)}
       >
         <button type="button" className="btn btn-lg" aria-expanded={reading} onClick={() => setReading(!reading)}>
           A reading of the part shown
