@@ -72,17 +72,19 @@ export function reduce(
   const min = new Float64Array(buckets).fill(Number.POSITIVE_INFINITY);
   const max = new Float64Array(buckets).fill(Number.NEGATIVE_INFINITY);
   const levels: Level[] = [{ time, end: time, min: value, max: value }, ...column.levels];
+  const put = (t: number, low: number, high: number) => {
+    const b = Math.min(buckets - 1, Math.floor((t - from) / width));
+    if (low < min[b]!) min[b] = low;
+    if (high > max[b]!) max[b] = high;
+  };
   const walk = (k: number, first: number, last: number) => {
+    if (k === 0) return samplesInto({ time, value, from, to, width, min, max }, first, last);
     const l = levels[k]!;
     for (let i = first; i < last && l.time[i]! <= to; i++) {
-      if (l.end[i]! < from) continue;
-      const begins = l.time[i]!;
-      const whole = k === 0 || (begins >= from && l.end[i]! <= to && l.end[i]! - begins <= MOST_SPAN * width);
-      if (whole) {
-        const b = Math.min(buckets - 1, Math.floor((begins - from) / width));
-        if (l.min[i]! < min[b]!) min[b] = l.min[i]!;
-        if (l.max[i]! > max[b]!) max[b] = l.max[i]!;
-      } else {
+      const [begins, ends] = [l.time[i]!, l.end[i]!];
+      if (ends < from) continue;
+      if (begins >= from && ends <= to && ends - begins <= MOST_SPAN * width) put(begins, l.min[i]!, l.max[i]!);
+      else {
         const by = k === 1 ? FINEST : STEP;
         walk(k - 1, i * by, Math.min(levels[k - 1]!.time.length, (i + 1) * by));
       }
@@ -95,11 +97,60 @@ export function reduce(
   );
   const start = levels[k]!;
   // The entry that began before may reach in.
-  walk(k, Math.max(0, indexAt(start.time, from) - (k === 0 ? 0 : 1)), start.time.length);
-  const filled = [...min.keys()].filter((b) => min[b]! <= max[b]!);
-  return {
-    time: Float64Array.from(filled, (b) => from + (b + 0.5) * width),
-    min: Float64Array.from(filled, (b) => min[b]!),
-    max: Float64Array.from(filled, (b) => max[b]!),
-  };
+  const first = Math.max(0, indexAt(start.time, from) - (k === 0 ? 0 : 1));
+  walk(k, first, afterAll(start.time, to));
+  return filled(min, max, from, width);
+}
+
+/** The buckets that hold something, with their middles. */
+function filled(min: Float64Array, max: Float64Array, from: number, width: number): MinMax {
+  const time = new Float64Array(min.length);
+  let n = 0;
+  for (let b = 0; b < min.length; b++) {
+    if (min[b]! > max[b]!) continue;
+    time[n] = from + (b + 0.5) * width;
+    min[n] = min[b]!;
+    max[n++] = max[b]!;
+  }
+  return { time: time.subarray(0, n), min: min.subarray(0, n), max: max.subarray(0, n) };
+}
+
+interface Into {
+  time: Float64Array;
+  value: Float64Array;
+  from: number;
+  to: number;
+  width: number;
+  min: Float64Array;
+  max: Float64Array;
+}
+
+/** Samples [first, last) into their buckets, one after the other: most of the work where somebody has zoomed in. */
+function samplesInto({ time, value, from, to, width, min, max }: Into, first: number, last: number): void {
+  const most = min.length - 1;
+  let i = first;
+  while (i < last && time[i]! < from) i++;
+  let until = last;
+  while (until > i && time[until - 1]! > to) until--;
+  while (i < until) {
+    const b = Math.min(most, Math.floor((time[i]! - from) / width));
+    const end = b === most ? Number.POSITIVE_INFINITY : from + (b + 1) * width;
+    let low = min[b]!;
+    let high = max[b]!;
+    do {
+      const v = value[i]!;
+      if (v < low) low = v;
+      if (v > high) high = v;
+      i++;
+    } while (i < until && time[i]! < end);
+    min[b] = low;
+    max[b] = high;
+  }
+}
+
+/** The first place behind a moment and all that stand on it. */
+function afterAll(time: Float64Array, t: number): number {
+  let i = indexAt(time, t);
+  while (i < time.length && time[i]! <= t) i++;
+  return i;
 }
