@@ -153,7 +153,13 @@ function Trace({ points, low, high, span, goodS, axis, label }: TraceProps) {
         min: -WINDOW_S,
         max: 0,
         display: axis,
-        ticks: { ...tick, stepSize: 15, callback: (v) => (v === 0 ? 'now' : `${numberText(Number(v))} s`) },
+        // The last words stand inside: outside they would make this strip narrower than those above it.
+        ticks: {
+          ...tick,
+          align: 'inner',
+          stepSize: 15,
+          callback: (v) => (v === 0 ? 'now' : `${numberText(Number(v))} s`),
+        },
         grid: { display: false },
       },
       y: {
