@@ -131,13 +131,22 @@ function apiTestsOf(file) {
   );
 }
 
+/** Tests of other packages that import the folder of core: Jest relates files within a package only. */
+function importersOf(file) {
+  const [root, name, , folder] = file.split('/');
+  if (root !== 'packages' || name !== 'core') return [];
+  const tests = listed('packages/*/test/*.test.ts', 'apps/cli/test/*.test.ts', 'apps/web/test/*.test.ts');
+  return tests.filter((t) => readFileSync(join(ROOT, t), 'utf8').includes(`@just-balance/core/${folder}'`));
+}
+
 /** Whether the tests fail with the change in place; null where it does not compile. */
 async function noticed(file) {
   const [root, name] = file.split('/');
   if (!(await tsc(join(root, name)))) return null;
-  return !(await (root === 'apps' && name === 'server'
-    ? jest([...apiTestsOf(file), '--selectProjects', 'api'])
-    : jest(['--selectProjects', 'unit', 'web', '--findRelatedTests', file])));
+  if (root === 'apps' && name === 'server') return !(await jest([...apiTestsOf(file), '--selectProjects', 'api']));
+  if (!(await jest(['--selectProjects', 'unit', 'web', '--findRelatedTests', file]))) return true;
+  const importers = importersOf(file);
+  return importers.length > 0 && !(await jest([...importers, '--selectProjects', 'unit']));
 }
 
 try {

@@ -375,6 +375,13 @@ describe('a whole log on bytes is the same as line by line', () => {
         const bytes = [2 + n, 0x41, pid, ...d.subarray(0, n)].slice(0, 8);
         return `(${t}.000001) can0 7E8#${bytes.map((x) => x.toString(16).toUpperCase().padStart(2, '0')).join('')}`;
       }),
+    // An answer that says another length than it has, or none that a single frame can have.
+    fc
+      .tuple(fc.nat(99_999), fc.nat(16), fc.constantFrom(...PIDS.map((p) => p.pid)), fc.uint8Array({ maxLength: 5 }))
+      .map(([t, length, pid, d]) => {
+        const bytes = [length, 0x41, pid, ...d];
+        return `(${t}.5) can0 7E8#${bytes.map((x) => x.toString(16).toUpperCase().padStart(2, '0')).join('')}`;
+      }),
     fc.constantFrom(
       '',
       'rubbish',

@@ -106,6 +106,12 @@ export const ODD_TABLES: readonly OddTable[] = [
     channels: ALL,
   },
   {
+    // Nothing in it tells day from month: common practice, no source: the day first, but beside AM and PM.
+    name: 'date and time with slashes and neither day over 12 nor AM: the day first',
+    text: `Date Time,RPM,MAF,STFT B1\n05/06/2026 23:59:59.0,700,2.1,1.5\n05/06/2026 23:59:59.5,710,2.2,2.5\n06/06/2026 00:00:00.0,720,2.3,3.5\n06/06/2026 00:00:00.5,730,2.4,4.5`,
+    channels: ALL,
+  },
+  {
     name: 'date and time, month first, AM and PM, over the end of a month',
     text: `Date Time,RPM,MAF,STFT B1\n"05/31/2026 11:59:59.0 PM",700,2.1,1.5\n"05/31/2026 11:59:59.5 PM",710,2.2,2.5\n"06/01/2026 12:00:00.0 AM",720,2.3,3.5\n"06/01/2026 12:00:00.5 AM",730,2.4,4.5`,
     channels: ALL,

@@ -15,5 +15,12 @@ function linesOf(series: Series, to: Kind, input: string): Iterable<string> {
   if (to === 'csv') return csvLines(series);
   const frames = candumpLines(series);
   for (const { id, why } of frames.left) tell(input, `${id}: left out: ${why}`);
-  return frames.lines();
+  return told(frames, input);
+}
+
+/** The lines of a log; behind the last, which samples are not in it. */
+function* told({ lines, dropped }: ReturnType<typeof candumpLines>, input: string): Generator<string> {
+  yield* lines();
+  for (const [id, n] of dropped)
+    tell(input, `${id}: ${n} samples left out: what belongs to them is of another moment, or no answer can say them`);
 }

@@ -141,7 +141,7 @@ export class ArchivesService implements OnModuleDestroy {
       const source = await this.recordings.forExport(who, job, id);
       yield { name: `captures/${id}.json`, pieces: captureJson(source) };
       if (!csvProblem(source)) yield { name: `captures/${id}.csv`, pieces: exported(source, 'csv', false) };
-      if (fitsLog(source)) yield { name: `captures/${id}.log`, pieces: exported(source, 'candump', false) };
+      if (await fitsLog(source)) yield { name: `captures/${id}.log`, pieces: exported(source, 'candump', false) };
     }
     for (const { id } of rows.photos) {
       const photo = await Photo.findOne({ where: { id, shopId: who.shopId }, attributes: ['image'] });

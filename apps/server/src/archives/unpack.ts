@@ -80,12 +80,8 @@ async function columnsOf(archive: ArchiveReader, name: string): Promise<StoredCo
     channels.push(partsOf(c));
   };
   const elements = new Elements(CHANNEL_BYTES, (field, index, json) => {
-    if (field === 'texts') {
-      const texts = captureTexts(json);
-      if (texts) take(texts);
-    }
-    if (field !== 'channels') return;
-    const read = captureChannel(json, index);
+    if (field !== 'texts' && field !== 'channels') return;
+    const read = field === 'texts' ? captureTexts(json, index) : captureChannel(json, index);
     if (!read.ok) throw fail(`${read.field}: ${read.message}`);
     take(read.channel);
   });

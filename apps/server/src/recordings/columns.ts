@@ -5,6 +5,7 @@ import {
   COLUMN_MAX_SAMPLES,
   type Column,
   encodeColumn,
+  LEAST_GAP_S,
   type TextChannel,
 } from '@just-balance/core/series';
 import type { CaptureColumn, CaptureRow } from '../rows/captures.ts';
@@ -58,9 +59,6 @@ export async function partsOf(c: Channel | TextChannel): Promise<StoredColumn[]>
   return out;
 }
 
-/** So long without a sample of any channel is a gap, ms. [house] */
-const GAP_MS = 2000;
-
 /** Committed rows as channels; times in s from the first row. */
 export function channelsOfRows(
   rows: readonly CaptureRow[],
@@ -72,7 +70,7 @@ export function channelsOfRows(
   let end = 0;
   for (const r of rows) {
     const base = Number(r.atMs) - startedAtMs;
-    if (base - end >= GAP_MS) gaps.push({ from: end / 1000, to: base / 1000 });
+    if (base - end >= LEAST_GAP_S * 1000) gaps.push({ from: end / 1000, to: base / 1000 });
     for (const [channel, samples] of Object.entries(r.data)) {
       const list = lists.get(channel) ?? [];
       for (const [offsetMs, value] of samples) {

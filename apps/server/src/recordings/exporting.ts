@@ -1,9 +1,15 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { setImmediate } from 'node:timers/promises';
-import { captureHead, csvCell, csvHead, LogFrames } from '@just-balance/core/recordingFiles';
+import {
+  captureHead,
+  csvCell,
+  csvHead,
+  LogFrames,
+  type LoggedChannel,
+  logOrigin,
+} from '@just-balance/core/recordingFiles';
 import { ColumnCursor, type Mark } from '@just-balance/core/series';
-import { unixOf } from '@just-balance/core/time';
 import type { Response } from 'express';
 
 /** A channel on its way into a file: its bytes come part by part, when they are needed. */
@@ -41,8 +47,8 @@ export function csvProblem(source: ExportSource): string | null {
 const MOST_IN_LOG = 300_000;
 
 /** Whether an archive carries the recording as frames too: some of it is carried by a bus, and the log stays short. */
-export function fitsLog(source: ExportSource): boolean {
-  const { carried } = onBus(source);
+export async function fitsLog(source: ExportSource): Promise<boolean> {
+  const { carried } = await onBus(source);
   const samples = carried.reduce((n, c) => n + c.n, 0);
   return samples > 0 && samples <= MOST_IN_LOG;
 }
@@ -115,24 +121,33 @@ async function* csv(source: ExportSource, safe: boolean): AsyncGenerator<string>
   yield piece;
 }
 
+/** Each word of a channel once. */
+async function wordsOf(channel: ExportChannel): Promise<Set<string>> {
+  const words = new Set<string>();
+  const walk = new Walk(channel);
+  while (await walk.next()) words.add(walk.value as string);
+  return words;
+}
+
 /** The channels that a log of frames can carry. */
-function onBus(source: ExportSource): { frames: LogFrames; carried: ExportChannel[] } {
-  const numbers = source.channels.filter((c) => c.kind === 'number');
-  const frames = new LogFrames(numbers.map((c) => c.id));
-  return { frames, carried: numbers.filter((c) => frames.carries(c.id)) };
+async function onBus({ channels }: ExportSource): Promise<{ frames: LogFrames; carried: ExportChannel[] }> {
+  const told: LoggedChannel[] = [];
+  for (const c of channels) told.push(c.kind === 'text' ? { id: c.id, words: await wordsOf(c) } : { id: c.id });
+  const frames = new LogFrames(told);
+  return { frames, carried: channels.filter((c) => frames.carries(c.id)) };
 }
 
 /** As `candumpLines` of core, from columns. */
 async function* candump(source: ExportSource): AsyncGenerator<string> {
-  const { frames, carried } = onBus(source);
+  const { frames, carried } = await onBus(source);
   const all = await walks(carried);
-  const start = (source.startedAt && unixOf(source.startedAt)) || 0;
+  const start = logOrigin(source.startedAt, Math.min(0, ...all.map((w) => w.time)));
   let piece = '';
   for (;;) {
     let first: Walk | null = null;
     for (const w of all) if (w.time < (first?.time ?? Number.POSITIVE_INFINITY)) first = w;
     if (!first) break;
-    for (const line of frames.add(first.channel.id, start + first.time, first.value as number)) piece += `${line}\n`;
+    for (const line of frames.add(first.channel.id, start + first.time, first.value)) piece += `${line}\n`;
     const more = first.next();
     if (typeof more !== 'boolean') await more;
     if (piece.length < PIECE) continue;

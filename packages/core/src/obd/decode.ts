@@ -117,16 +117,24 @@ function scaled(n: number, scale: number): number {
   return inverse > 1 && Math.abs(inverse * scale - 1) < 1e-12 ? n / inverse : n * scale;
 }
 
+const rawFor = (e: Element, v: number) => (e.kind ? v : Math.round((v - e.offset) / e.scale));
+
+/** Whether an element's bytes can say a value, in the element's unit, without its being cut or taken for "not there". */
+export function canSay(e: Element, v: number): boolean {
+  const n = rawFor(e, v);
+  const [least, most] = e.signed
+    ? [-(2 ** (8 * e.bytes - 1)), 2 ** (8 * e.bytes - 1) - 1]
+    : [0, 2 ** (8 * e.bytes) - 1];
+  return n >= least && n <= most && n !== e.absent;
+}
+
 /** Raw service 01 data bytes for one element's value: the inverse used by the simulated vehicle and the round-trip tests. */
 export function encodePid(row: Pid, values: Record<string, number | undefined>): Uint8Array {
   const data = new Uint8Array(row.length);
   for (const e of row.elements) {
     const v = values[e.id];
     const top = 2 ** (8 * e.bytes) - 1;
-    let n: number;
-    if (v === undefined) n = e.absent ?? 0;
-    else if (e.kind) n = v;
-    else n = Math.round((v - e.offset) / e.scale);
+    let n = v === undefined ? (e.absent ?? 0) : rawFor(e, v);
     if (e.signed && n < 0) n += top + 1;
     n = Math.min(Math.max(n, 0), top);
     for (let k = e.bytes - 1; k >= 0; k--) {

@@ -1,6 +1,6 @@
 export { channelName } from './channelNames.ts';
 export { type CodeInfo, type CodeKind, codeInfo, codeProblem, codeText } from './codes.ts';
-export { type Decoded, decodeResponse, encodePid } from './decode.ts';
+export { canSay, type Decoded, decodeResponse, encodePid } from './decode.ts';
 export { dtcBytes, dtcText } from './dtc.ts';
 export { type LogDecoder, type LogValue, logDecoder, logLine } from './log/log.ts';
 export { type LogBytes, logBytes } from './log/logBytes.ts';

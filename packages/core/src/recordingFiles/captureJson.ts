@@ -35,16 +35,14 @@ export function captureProblem(json: unknown): CaptureProblem | null {
 export function captureChannel(json: unknown, i: number): { ok: true; channel: Channel } | CaptureProblem {
   const k = json as CaptureJson['channels'][number] | null | undefined;
   const at = `channels[${i}]`;
-  if (typeof k?.id !== 'string' || k.id === '') return bad(`${at}.id`, 'a text');
+  const lengths = lengthsProblem(k, at);
+  if (lengths || !k) return lengths ?? bad(at, 'a channel');
   if (typeof k.unit !== 'string') return bad(`${at}.unit`, 'a text');
   if (k.quantum !== undefined && !Number.isFinite(k.quantum)) return bad(`${at}.quantum`, 'not a finite number');
-  if (!Array.isArray(k.time) || !Array.isArray(k.value) || k.time.length !== k.value.length)
-    return bad(`${at}.value`, `as many values as times, got ${k.value?.length} for ${k.time?.length}`);
-  for (let j = 0; j < k.time.length; j++) {
-    if (!Number.isFinite(k.time[j])) return bad(`${at}.time[${j}]`, 'not a finite number');
-    if (!Number.isFinite(k.value[j])) return bad(`${at}.value[${j}]`, 'not a finite number');
-    if (j > 0 && k.time[j]! < k.time[j - 1]!) return bad(`${at}.time[${j}]`, 'goes back in time');
-  }
+  const times = timesProblem(k.time, at);
+  if (times) return times;
+  const odd = k.value.findIndex((v) => !Number.isFinite(v));
+  if (odd >= 0) return bad(`${at}.value[${odd}]`, 'not a finite number');
   const channel = {
     id: k.id,
     unit: k.unit,
@@ -55,11 +53,34 @@ export function captureChannel(json: unknown, i: number): { ok: true; channel: C
   return { ok: true, channel };
 }
 
-/** Words of a capture as a channel of texts; null where they are none, which loses nothing else. */
-export function captureTexts(json: unknown): TextChannel | null {
+/** The `i`th channel of words of a capture; says which field is wrong, as `captureChannel` does. */
+export function captureTexts(json: unknown, i: number): { ok: true; channel: TextChannel } | CaptureProblem {
   const t = json as NonNullable<CaptureJson['texts']>[number] | null | undefined;
-  if (typeof t?.id !== 'string' || !Array.isArray(t.time) || t.time.length !== t.value?.length) return null;
-  return { id: t.id, time: Float64Array.from(t.time), value: t.value.map(String) };
+  const at = `texts[${i}]`;
+  const problem = lengthsProblem(t, at) ?? timesProblem(t!.time, at);
+  if (problem) return problem;
+  const odd = t!.value.findIndex((v) => typeof v !== 'string');
+  if (odd >= 0) return bad(`${at}.value[${odd}]`, 'a text');
+  return { ok: true, channel: { id: t!.id, time: Float64Array.from(t!.time), value: [...t!.value] } };
+}
+
+function lengthsProblem(
+  k: { id?: unknown; time?: unknown; value?: unknown } | null | undefined,
+  at: string,
+): CaptureProblem | null {
+  if (typeof k?.id !== 'string' || k.id === '') return bad(`${at}.id`, 'a text');
+  const [times, values] = [k.time, k.value].map((list) => (Array.isArray(list) ? list.length : undefined));
+  return times === undefined || times !== values
+    ? bad(`${at}.value`, `as many values as times, got ${values} for ${times}`)
+    : null;
+}
+
+function timesProblem(time: readonly number[], at: string): CaptureProblem | null {
+  for (let j = 0; j < time.length; j++) {
+    if (!Number.isFinite(time[j])) return bad(`${at}.time[${j}]`, 'not a finite number');
+    if (j > 0 && time[j]! < time[j - 1]!) return bad(`${at}.time[${j}]`, 'goes back in time');
+  }
+  return null;
 }
 
 /** Parsed JSON as a series; says which field is wrong. */
@@ -73,21 +94,25 @@ export function readCapture(json: unknown): CaptureRead {
     if (!read.ok) return read;
     channels.push(read.channel);
   }
-  const texts = (Array.isArray(c.texts) ? c.texts : []).flatMap((t) => captureTexts(t) ?? []);
+  const texts: TextChannel[] = [];
+  for (const [i, t] of (Array.isArray(c.texts) ? c.texts : []).entries()) {
+    const read = captureTexts(t, i);
+    if (!read.ok) return read;
+    texts.push(read.channel);
+  }
   return {
     ok: true,
-    series: { startedAt: c.startedAt ?? null, channels, ...(texts.length > 0 ? { texts } : {}), marks: c.marks ?? [] },
+    series: { startedAt: startOf(c), channels, ...(texts.length > 0 ? { texts } : {}), marks: c.marks ?? [] },
   };
 }
 
-/** The capture format's fields before its channels. A recording without a clock starts at the epoch. */
+/** Files of this program once said 1970 where a recording had no clock. */
+const NO_CLOCK = '1970-01-01T00:00:00.000Z';
+const startOf = (c: CaptureJson) => (typeof c.startedAt !== 'string' || c.startedAt === NO_CLOCK ? null : c.startedAt);
+
+/** The capture format's fields before its channels. Of a recording without a clock the start is null: nobody knows it. */
 export function captureHead(startedAt: string | null) {
-  return {
-    format: 'just-balance/capture',
-    version: 1,
-    startedAt: startedAt ?? '1970-01-01T00:00:00.000Z',
-    vehicle: {},
-  } as const;
+  return { format: 'just-balance/capture', version: 1, startedAt, vehicle: {} } as const;
 }
 
 /** A series as the capture format, ready for JSON. */

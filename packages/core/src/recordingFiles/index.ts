@@ -1,4 +1,4 @@
-export { CandumpReader, candumpLines, type LeftOut, LogFrames } from './candump.ts';
+export { CandumpReader, candumpLines, type LeftOut, LogFrames, type LoggedChannel, logOrigin } from './candump.ts';
 export {
   type CaptureRead,
   captureChannel,
@@ -11,7 +11,7 @@ export {
 export { csvCell, csvHead, csvLines } from './csv.ts';
 export { type DoubtfulChannel, doubtfulChannels } from './doubtful.ts';
 export { type Encoding, encodingOf } from './encoding.ts';
-export { convertible, type Role, roleOf, unitOfChannel, unitWord, writtenUnits } from './table/headers.ts';
+export { convertible, isWords, type Role, roleOf, unitOfChannel, unitWord, writtenUnits } from './table/headers.ts';
 export {
   COMMA,
   isNothing,

@@ -1,7 +1,7 @@
 import { median } from './statistics.ts';
 
 /** Shorter ones are no outage, s; and so many of a channel's own steps are none either. [house] */
-const LEAST_GAP_S = 2;
+export const LEAST_GAP_S = 2;
 const MOST_STEPS = 6;
 /** Steps that are looked at for the rhythm. */
 const LOOKED_AT = 2001;

@@ -145,6 +145,32 @@ export class ChannelBuilder {
   }
 }
 
+/** Grows a channel of words; `finish` gives it in the order of its times. */
+export class TextBuilder {
+  private readonly samples: { time: number; value: string }[] = [];
+
+  constructor(readonly id: string) {}
+
+  get length(): number {
+    return this.samples.length;
+  }
+
+  /** The least of its times; +∞ where it has none. */
+  get first(): number {
+    return this.samples.reduce((least, { time }) => Math.min(least, time), Number.POSITIVE_INFINITY);
+  }
+
+  push(time: number, value: string): void {
+    this.samples.push({ time, value });
+  }
+
+  /** Words of one moment stay in the order they came in. */
+  finish(): TextChannel {
+    const sorted = this.samples.toSorted((a, b) => a.time - b.time);
+    return { id: this.id, time: Float64Array.from(sorted, (s) => s.time), value: sorted.map((s) => s.value) };
+  }
+}
+
 /** First index whose time is at or after `t`: a binary search over rising times. */
 export function indexAt(time: Float64Array, t: number): number {
   let low = 0;

@@ -1,5 +1,5 @@
 import { cut } from '@just-balance/contract/checks';
-import { convertible, type Mapping, type Role, unitOfChannel } from '@just-balance/core/recordingFiles';
+import { convertible, isWords, type Mapping, type Role, unitOfChannel } from '@just-balance/core/recordingFiles';
 import { AS_NAMED, isKnown } from './channels.ts';
 
 export function keyOf(r: Role): string {
@@ -9,7 +9,7 @@ export function keyOf(r: Role): string {
 }
 
 export function roleFrom(key: string, name: string, before: Role): Role {
-  if (key === 'fuelSys1' || key === 'fuelSys2') return { kind: 'loop', id: key };
+  if (isWords(key)) return { kind: 'loop', id: key };
   if (key === 'time' || key === 'name' || key === 'value' || key === 'unit' || key === 'ignore') return { kind: key };
   if (key === AS_NAMED)
     return {

@@ -1,6 +1,6 @@
 import type { LayoutRequest, LayoutView } from '@just-balance/contract';
 import { WRITES } from '@just-balance/contract';
-import type { Mapping, Role } from '@just-balance/core/recordingFiles';
+import { isWords, type Mapping, type Role } from '@just-balance/core/recordingFiles';
 import { api, writesAs } from '../../data/api.ts';
 import { store } from '../../data/store.ts';
 
@@ -11,7 +11,7 @@ type Remembered = Pick<LayoutView, 'layout' | 'roles'>;
 
 function roleFrom({ kind, id, unit, from }: Remembered['roles'][number]): Role {
   if (kind === 'channel') return { kind, id: id ?? '', unit: unit ?? '', from: from ?? unit ?? '' };
-  if (kind === 'loop') return { kind, id: id === 'fuelSys2' ? 'fuelSys2' : 'fuelSys1' };
+  if (kind === 'loop') return { kind, id: isWords(id) ? id : 'fuelSys1' };
   return { kind };
 }
 

@@ -127,7 +127,6 @@ export function pidRow(pid: number): Pid | undefined {
   return BY_PID.get(pid);
 }
 
-/** Resolution of a channel by capture id: one raw step in the channel's unit. */
 /** The greatest value a channel's bytes can carry: a signal that stands there is pegged. */
 export const FULL_SCALE: ReadonlyMap<string, number> = new Map(
   PIDS.flatMap((p) =>

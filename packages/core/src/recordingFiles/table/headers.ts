@@ -1,11 +1,19 @@
 import { PIDS } from '../../obd/index.ts';
 import { UNITS, type Unit } from '../../units/index.ts';
 
+/** The channels of words. */
+export const WORDS_IDS = ['fuelSys1', 'fuelSys2', 'monitorStatus'] as const;
+export type WordsId = (typeof WORDS_IDS)[number];
+
+/** Whether a channel is one of words. */
+export const isWords = (id: unknown): id is WordsId => WORDS_IDS.some((w) => w === id);
+
 /** What a column seems to be: a channel in some unit, the clock, or for the long layout its name and value. */
 export type Role =
   | { kind: 'time' }
   | { kind: 'channel'; id: string; unit: string; from: string }
-  | { kind: 'loop'; id: 'fuelSys1' | 'fuelSys2' }
+  /** Words over time: the loop state, or in a file of our own the bytes of the monitor status. */
+  | { kind: 'loop'; id: WordsId }
   | { kind: 'name' }
   | { kind: 'value' }
   | { kind: 'unit' }
@@ -152,6 +160,19 @@ export function convertible(from: string, to: string): from is Unit {
   return from !== to && quantityOf(from) !== null && quantityOf(from) === quantityOf(to);
 }
 
+/** Whether these are the headers of a file of our own: `time`, then `id` or `id (unit)` in the unit a channel is kept in. */
+export function isOwnHeader(headers: readonly string[]): boolean {
+  const [time, ...rest] = headers;
+  return (
+    time === 'time' &&
+    rest.length > 0 &&
+    rest.every((h) => {
+      const [, id, unit] = /^(\S+?)(?: \((.+)\))?$/.exec(h) ?? [];
+      return id !== undefined && (isWords(id) ? unit === undefined : KNOWN.get(id) === (unit ?? ''));
+    })
+  );
+}
+
 /** Every unit a channel kept in `unit` may be written in, its own first. */
 export function writtenUnits(unit: string): readonly string[] {
   const quantity = quantityOf(unit);
@@ -199,6 +220,7 @@ export function roleOf(header: string, unitCell?: string): Role {
       return { kind: 'ignore', why: `written in ${written}, which is no ${own}` };
     return { kind: 'channel', id, unit: own, from: written ?? own };
   }
+  if (isWords(name)) return { kind: 'loop', id: name };
   if (/^(channel|parameter|name|pid|sensor|signal)$/.test(low)) return { kind: 'name' };
   if (/^(value|reading|wert)$/.test(low)) return { kind: 'value' };
   if (/^(unit|units|einheit)$/.test(low)) return { kind: 'unit' };

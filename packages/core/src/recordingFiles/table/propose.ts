@@ -1,4 +1,4 @@
-import { type Role, roleOf, unitWord } from './headers.ts';
+import { isOwnHeader, type Role, roleOf, unitWord } from './headers.ts';
 import { type NumberQuestion, type NumberStyle, numberStyles, POINT, quantityOf } from './numbers.ts';
 import { type TimeFormat, timeFormatOf } from './times.ts';
 
@@ -107,29 +107,36 @@ export function propose(rows: readonly (readonly string[])[], said: LayoutChoice
     if (own >= 0) roles[own] = { kind: 'time' };
   }
   const layout = roles.some((r) => r.kind === 'name') && roles.some((r) => r.kind === 'value') ? 'long' : 'wide';
-  const counted = roles.flatMap((r, i) => (r.kind === 'channel' || r.kind === 'value' ? [i] : []));
+  const counted = roles.flatMap((r, i) =>
+    r.kind === 'channel' || r.kind === 'value' || (r.kind === 'time' && countsPlainly(data, i)) ? [i] : [],
+  );
   const found = numberStyles(data, counted.length > 0 ? counted : headers.map((_, i) => i));
-  const style = said.style ?? found.style;
+  const ours = isOwnHeader(headers);
+  const style = said.style ?? (ours ? POINT : found.style);
   const clock = roles.findIndex((r) => r.kind === 'time');
   const clockUnit =
     clock < 0 ? null : unitWord((units ? below[clock] : /[([{]([^)\]}]*)[)\]}]/.exec(headers[clock]!)?.[1]) ?? '');
   const cells = clock < 0 ? [] : data.slice(0, CLOCK_JUDGED).map((r) => r[clock] ?? '');
-  const timeFormat = said.timeFormat ?? timeFormatOf(cells, clockUnit, style);
+  const timeFormat = said.timeFormat ?? (ours ? 'seconds' : timeFormatOf(cells, clockUnit, style));
   const mapping: Mapping = {
     layout,
     header,
     units,
     skip,
     style,
-    ...(said.style === undefined && Object.keys(found.numbers).length > 0 ? { numbers: found.numbers } : {}),
+    ...(said.style === undefined && !ours && Object.keys(found.numbers).length > 0 ? { numbers: found.numbers } : {}),
     timeFormat: timeFormat ?? 'seconds',
     roles,
     headers,
   };
   if (layout === 'long') mapping.names = namesOf(data, roles);
   const missing = missingOf(mapping, timeFormat);
-  return { mapping, missing, asks: said.style === undefined ? found.asks : [] };
+  return { mapping, missing, asks: said.style === undefined && !ours ? found.asks : [] };
 }
+
+/** Whether a clock is a count with at most one sign in it: it shows too how numbers are written. */
+const countsPlainly = (data: readonly (readonly string[])[], column: number) =>
+  data.slice(0, CLOCK_JUDGED).every((r) => /^-?\d*[.,]?\d*$/.test((r[column] ?? '').trim()));
 
 /** A column of a name that says nothing, whose cells are times of day or dates with one: the clock. −1 where none is. */
 function clockByItsCells(roles: readonly Role[], data: readonly (readonly string[])[]): number {

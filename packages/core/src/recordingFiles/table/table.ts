@@ -1,5 +1,5 @@
 import { QUANTUM } from '../../obd/index.ts';
-import { ChannelBuilder, Clock, type Series } from '../../series/index.ts';
+import { ChannelBuilder, Clock, type Series, TextBuilder } from '../../series/index.ts';
 import { convert, type Unit } from '../../units/index.ts';
 import { convertible, type Role, roleOf, unitOfChannel, unitWord } from './headers.ts';
 import { isNothing, type NumberStyle, numberOf, plainNumber, quantityOf } from './numbers.ts';
@@ -47,7 +47,7 @@ export class TableReader {
   /** Moments by their column: channels that have a value in every row share them. */
   private readonly clocks = new Map<number, Clock>();
   private readonly readers: ColumnReader[] = [];
-  private readonly loops: { column: number; clock: number; id: string; time: number[]; value: string[] }[] = [];
+  private readonly words: { column: number; clock: number; builder: TextBuilder }[] = [];
   private problemCount = 0;
   private rows = 0;
   private line = 0;
@@ -66,8 +66,8 @@ export class TableReader {
     });
     if (m.layout === 'wide') {
       m.roles.forEach((r, column) => {
-        if (r.kind === 'loop' && !this.loops.some((l) => l.id === r.id))
-          this.loops.push({ column, clock: this.clockOf[column]!, id: r.id, time: [], value: [] });
+        if (r.kind === 'loop' && !this.words.some((w) => w.builder.id === r.id))
+          this.words.push({ column, clock: this.clockOf[column]!, builder: new TextBuilder(r.id) });
         if (r.kind !== 'channel') return;
         const first = this.readers.find((x) => x.id === r.id);
         if (first) {
@@ -112,7 +112,13 @@ export class TableReader {
     if (this.line <= this.m.skip || (cells.length === 1 && cells[0]!.trim() === '')) return;
     this.rows++;
     if (this.m.layout === 'long') this.longRow(cells);
-    else this.wideRow(cells);
+    else {
+      // A row of words alone carries the clock past midnight too.
+      const main = this.readers[0]?.clock ?? this.words[0]?.clock;
+      if (this.m.timeFormat === 'clock' && main !== undefined) this.seconds(cells[main] ?? '', true);
+      this.wordCells(cells);
+      this.wideRow(cells);
+    }
   }
 
   /** Seconds of the clock cell, midnight stepped over; null where it cannot be read. */
@@ -134,7 +140,6 @@ export class TableReader {
   }
 
   private wideRow(cells: readonly string[]) {
-    this.loopCells(cells);
     let clock = -1;
     let now: Clock | null = null;
     const { readers } = this;
@@ -186,18 +191,15 @@ export class TableReader {
     return Number.NaN;
   }
 
-  private loopCells(cells: readonly string[]) {
-    for (const l of this.loops) {
-      const cell = cells[l.column];
-      const t = cell ? this.seconds(cells[l.clock] ?? '', false) : null;
+  private wordCells(cells: readonly string[]) {
+    for (const { column, clock, builder } of this.words) {
+      const cell = cells[column];
+      const t = cell ? this.seconds(cells[clock] ?? '', false) : null;
       if (!cell || t === null || isNothing(cell)) continue;
-      const state = loopOf(cell);
-      if (state === null)
-        this.problem(`${this.m.headers[l.column]}: "${cell.slice(0, 30)}" is neither open nor closed loop`);
-      else {
-        l.time.push(t);
-        l.value.push(state);
-      }
+      const word = wordOf(builder.id, cell);
+      if (word === null)
+        this.problem(`${this.m.headers[column]}: "${cell.slice(0, 30)}" is neither open nor closed loop`);
+      else builder.push(t, word);
     }
   }
 
@@ -210,15 +212,14 @@ export class TableReader {
     const told = this.m.names && Object.hasOwn(this.m.names, name) ? this.m.names[name] : undefined;
     const role = told ?? roleOf(name, unit < 0 ? undefined : cells[unit]);
     if (role.kind === 'loop') {
-      const state = loopOf(cells[at('value')] ?? '');
-      if (state === null) return this.problem(`${name}: neither open nor closed loop`);
-      let l = this.loops.find((x) => x.id === role.id);
-      if (!l) {
-        l = { column: -1, clock: -1, id: role.id, time: [], value: [] };
-        this.loops.push(l);
+      const word = wordOf(role.id, cells[at('value')] ?? '');
+      if (word === null) return this.problem(`${name}: neither open nor closed loop`);
+      let w = this.words.find(({ builder }) => builder.id === role.id);
+      if (!w) {
+        w = { column: -1, clock: -1, builder: new TextBuilder(role.id) };
+        this.words.push(w);
       }
-      l.time.push(t);
-      l.value.push(state);
+      w.builder.push(t, word);
       return undefined;
     }
     if (role.kind !== 'channel') {
@@ -252,21 +253,18 @@ export class TableReader {
 
   /** Times from the first sample of any channel. Channels without a sample are dropped. */
   finish(): Series {
-    const full = [...this.builders.values()].filter((b) => b.length > 0).map((b) => b.finish());
-    const first = Math.min(...full.map((c) => c.time[0]!));
+    const channels = [...this.builders.values()].filter((b) => b.length > 0).map((b) => b.finish());
+    const texts = this.words.filter((w) => w.builder.length > 0).map((w) => w.builder.finish());
+    const first = Math.min(...[...channels, ...texts].map((c) => c.time[0]!));
     // A count since 1970, a date or a time of day says nothing of the beginning; a count of its own does.
     const counts = this.m.timeFormat.endsWith('seconds');
     // What a count says of before its own zero is seen too.
     const shift = counts && first >= 0 && first < SINCE_1970_S ? 0 : first;
-    for (const c of full)
-      for (let i = 0; shift !== 0 && i < c.time.length; i++) c.time[i] = Math.round((c.time[i]! - shift) * 1e6) / 1e6;
-    const texts = this.loops
-      .filter((l) => l.time.length > 0)
-      .map((l) => ({
-        id: l.id,
-        time: Float64Array.from(l.time, (t) => Math.round((t - shift) * 1e6) / 1e6),
-        value: l.value,
-      }));
-    return { startedAt: null, channels: full, ...(texts.length > 0 ? { texts } : {}), marks: [] };
+    for (const { time } of shift === 0 ? [] : [...channels, ...texts])
+      for (let i = 0; i < time.length; i++) time[i] = Math.round((time[i]! - shift) * 1e6) / 1e6;
+    return { startedAt: null, channels, ...(texts.length > 0 ? { texts } : {}), marks: [] };
   }
 }
+
+/** A word of a channel of words; null where it is none that such a channel can have. */
+const wordOf = (id: string, cell: string) => (id === 'monitorStatus' ? cell.trim() : loopOf(cell));

@@ -1,3 +1,4 @@
+import { FUEL_SYSTEM_TEXT } from '../../obd/index.ts';
 import { daysOf } from '../../time/index.ts';
 import { type NumberStyle, numberOf, plainNumber } from './numbers.ts';
 
@@ -107,10 +108,17 @@ export function secondsOf(cell: string, format: TimeFormat, style: NumberStyle):
   );
 }
 
-/** Loop state as logs write it: words, short forms, or the bits of SAE J1979 PID 03 (2 and 16 closed, 1, 4 and 8 open). */
-export function loopOf(cell: string): 'closed loop' | 'open loop' | null {
+const LOOP_WORDS = Object.entries(FUEL_SYSTEM_TEXT);
+
+/**
+ * Loop state as logs write it: the words of SAE J1979 PID 03 as we have them, its bits (2 and 16 closed, 1, 4 and 8
+ * open), other words or short forms; null of anything else.
+ */
+export function loopOf(cell: string): string | null {
   const t = cell.trim().toLowerCase();
-  if (/^(cl\b|closed|2$|16$)/.test(t)) return 'closed loop';
-  if (/^(ol\b|open|1$|4$|8$)/.test(t)) return 'open loop';
+  const exact = LOOP_WORDS.find(([bits, words]) => t === words || (t === bits && bits !== '0'));
+  if (exact) return exact[1];
+  if (/^(cl\b|closed)/.test(t)) return 'closed loop';
+  if (/^(ol\b|open)/.test(t)) return 'open loop';
   return null;
 }
