@@ -115,6 +115,13 @@ async function readCsv(path: string): Promise<Series> {
   const done = reader as TableReader | null;
   if (!done) throw new BadInput(`${path}: empty`);
   const s = done.summary();
+  // Nobody is there to be asked.
+  for (const { line, byS } of s.stepsBack)
+    tell(
+      path,
+      `line ${line}: the clock steps back by ${Math.round(byS * 10) / 10} s; lines are put in the order of their times`,
+    );
+  if (s.stepsBackCount > s.stepsBack.length) tell(path, `the clock steps back ${s.stepsBackCount} times in all`);
   for (const p of s.problems) tell(path, `line ${p.line}: ${p.message}`);
   if (s.problemCount > s.problems.length) tell(path, `${s.problemCount} cells could not be read in all`);
   if (s.leftOut.length > 0) tell(path, `columns left out: ${s.leftOut.map((l) => `${l.name} (${l.why})`).join(', ')}`);

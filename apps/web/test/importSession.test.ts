@@ -27,6 +27,8 @@ const READ: ReadFile = {
   problemCount: 1,
   leftOut: [{ name: 'Gear', why: 'not known' }],
   rows: 600,
+  stepsBack: [],
+  stepsBackCount: 0,
   found: [point('idle'), point('hold-2500', ['not quite warm'])],
   doubts: [{ channel: 'maf', text: 'reads in volts' } as unknown as ReadFile['doubts'][number]],
 };
@@ -78,6 +80,27 @@ const waits = <T>() => {
 };
 
 describe('a log on its way in', () => {
+  test('whose clock steps back: nothing is kept before it is said what that was, and the file is read again with it', async () => {
+    const asked: (Mapping | null)[] = [];
+    const { session, writes, remembered } = made({
+      read: async (_f, _l, m) => {
+        asked.push(m);
+        return { ...READ, stepsBack: [{ line: 9, byS: 3600 }], stepsBackCount: 1 };
+      },
+    });
+    await session.open(FILE);
+    await session.read();
+    expect(session.state()).toMatchObject({ at: 'read', back: null });
+    await session.keep();
+    expect(writes).toEqual([]);
+    await session.clock('second-log');
+    expect(asked.map((m) => m?.back)).toEqual([undefined, 'second-log']);
+    expect(session.state()).toMatchObject({ at: 'read', back: 'second-log' });
+    // The next log of these headers may have another reason.
+    expect(remembered.every((m) => m.back === undefined)).toBe(true);
+    await session.keep();
+    expect(writes).toHaveLength(1);
+  });
   test('looked at, corrected, read with the corrections, kept as one: begun, every column, finished', async () => {
     let asked: Mapping | null = null;
     const { session, writes, remembered, ends } = made({

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { ImportHead } from '../src/recordings/importing/ImportHead.tsx';
 import { LayoutChoices, NumberQuestions } from '../src/recordings/importing/LayoutChoices.tsx';
 import { MappingTable } from '../src/recordings/importing/MappingTable.tsx';
-import { Doubts, ReadResult } from '../src/recordings/importing/ReadResult.tsx';
+import { ClockSteps, Doubts, ReadResult } from '../src/recordings/importing/ReadResult.tsx';
 import type { ImportSession, ImportState } from '../src/sessions/ImportSession.ts';
 import type { LayoutSaid, Look, ReadFile } from '../src/sessions/importProtocol.ts';
 import { open } from './page.tsx';
@@ -191,6 +191,8 @@ const READ: ReadFile = {
   problemCount: 3,
   leftOut: [{ name: 'Gear', why: 'not known' }],
   rows: 1200,
+  stepsBack: [],
+  stepsBackCount: 0,
   found: [point('idle'), point('hold-2500', ['not quite warm'])],
   doubts: [{ channel: 'map', text: 'stands above the air pressure with the engine running' } as never],
 };
@@ -272,6 +274,26 @@ describe('what comes next of an import', () => {
     cleanup();
     head({ at: 'read', file: FILE, read: { ...READ, leftOut: [], problemCount: 0 }, chosen: new Set(), right: [] });
     expect(document.body.textContent).toMatch(/Keep it as a recording.*2 channels, no column left out\./s);
+  });
+  test('a clock that steps back is asked about: until then nothing is kept', async () => {
+    const read = { ...READ, stepsBack: [{ line: 1204, byS: 3600 }], stepsBackCount: 3 };
+    const may = () => !(screen.getByRole('button', { name: 'Keep' }) as HTMLButtonElement).disabled;
+    head({ at: 'read', file: FILE, read, chosen: new Set(), right: [], back: null });
+    expect([may(), /Say what the clock of the log did/.test(document.body.textContent!)]).toEqual([false, true]);
+    cleanup();
+    head({ at: 'read', file: FILE, read, chosen: new Set(), right: [], back: 'runs-on' });
+    expect(may()).toBe(true);
+    cleanup();
+    const said: string[] = [];
+    const { person } = open(<ClockSteps read={read} back="unsorted" say={(b) => said.push(b)} />);
+    expect(document.body.textContent).toMatch(/At line 1,204 it steps back by 3,600 s, and 2 more times\./);
+    expect(screen.getByRole('button', { pressed: true }).textContent).toMatch(/out of order/);
+    await person.click(screen.getByRole('button', { name: /was set back/ }));
+    await person.click(screen.getByRole('button', { name: /second log/ }));
+    expect(said).toEqual(['runs-on', 'second-log']);
+    cleanup();
+    open(<ClockSteps read={READ} back={null} say={() => {}} />);
+    expect(document.body.textContent).not.toMatch(/clock/i);
   });
   test('many left out are counted; each stands below', () => {
     const leftOut = Array.from({ length: 9 }, (_, i) => ({ name: `Signal ${i}`, why: 'not known' }));

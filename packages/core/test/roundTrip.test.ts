@@ -116,7 +116,7 @@ const LAYOUTS: Record<string, { fromMs: number; text: (ids: string[], rows: Samp
     fromMs: 0,
     text: (ids, rows) =>
       [
-        'time,name,value',
+        'time (s),name,value',
         ...rows.flatMap((r) =>
           ids.flatMap((id) => (r.values[id] == null ? [] : [`${r.ms / 1000},${id},${cell(r.values[id]!)}`])),
         ),

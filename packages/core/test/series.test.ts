@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import {
+  type BackStep,
   CandumpReader,
   COMMA,
   candumpLines,
@@ -367,12 +368,18 @@ describe('headers and cells of logs', () => {
     for (const r of rows) reader.row(r);
     expect([...reader.finish().channels[0]!.time]).toEqual([0, 2]);
   });
-  const readRows = (...rows: string[][]) => {
-    const all = [['Time', 'RPM'], ...rows];
-    const reader = new TableReader(propose(all).mapping);
+  const readAs = (back: BackStep | undefined, ...rows: string[][]) => {
+    const all = [['Time', 'RPM', 'Loop status'].slice(0, rows[0]!.length), ...rows];
+    const reader = new TableReader({ ...propose(all).mapping, ...(back ? { back } : {}) });
     for (const r of all) reader.row(r);
-    const time = reader.finish().channels[0]?.time ?? [];
-    return { time: [...time], problems: reader.summary().problems };
+    const { channels, texts } = reader.finish();
+    const { problems, stepsBack, leftOut } = reader.summary();
+    const words = texts?.flatMap((t) => t.value.map((w, i) => [t.time[i], w])) ?? [];
+    return { time: [...(channels[0]?.time ?? [])], words, problems, stepsBack, left: leftOut };
+  };
+  const readRows = (...rows: string[][]) => {
+    const { time, problems } = readAs(undefined, ...rows);
+    return { time, problems };
   };
   test('an offset that a time says of itself counts: the hour of a daylight change is none', () => {
     // RFC 3339 5.6: 02:59:59+02:00 is 00:59:59Z, 02:00:01+01:00 is 01:00:01Z: two seconds later.
@@ -383,15 +390,58 @@ describe('headers and cells of logs', () => {
       expect([same, secondsOf(same, 'datetime', POINT)]).toEqual([same, utc]);
     expect(utc).toBe(Date.UTC(2026, 4, 4, 7, 12, 33) / 1000);
   });
-  test('a clock that steps back is put in order, and said with its line; a little disorder is none', () => {
-    const back = readRows(
-      ['2026-10-25 02:59:59', '700'],
-      ['2026-10-25 02:00:01', '710'],
-      ['2026-10-25 02:00:02', '720'],
-    );
-    expect(back.problems).toEqual([{ line: 3, message: expect.stringMatching(/^the clock steps back by 3598 s: /) }]);
-    expect(back.time).toEqual([0, 1, 3598]);
-    expect(readRows(['10.0', '700'], ['9.8', '710'], ['10.2', '720'])).toEqual({ time: [9.8, 10, 10.2], problems: [] });
+  describe('a clock that steps back', () => {
+    const log: string[][] = [
+      ['2026-10-25 02:59:58', '700', 'CL'],
+      ['2026-10-25 02:59:59', '705', 'CL'],
+      ['2026-10-25 02:00:00', '', 'OL'],
+      ['2026-10-25 02:00:01', '720', 'CL'],
+    ];
+    test('is said with its line, and the lines put in order until somebody says what it was', () => {
+      const read = readAs(undefined, ...log);
+      expect(read.stepsBack).toEqual([{ line: 4, byS: 3599 }]);
+      expect([read.time, read.problems]).toEqual([[1, 3598, 3599], []]);
+      expect(readAs('unsorted', ...log)).toEqual(read);
+    });
+    test('that was set back: the log runs on, words too', () => {
+      const read = readAs('runs-on', ...log);
+      expect(read.time).toEqual([0, 1, 3]);
+      expect(read.words.map(([t]) => t)).toEqual([0, 1, 2, 3]);
+      expect(read.words[2]![1]).toBe('open loop');
+    });
+    test('where a second log begins: it is left out, and named', () => {
+      const read = readAs('second-log', ...log);
+      expect([read.time, read.words]).toEqual([
+        [0, 1],
+        [
+          [0, 'closed loop'],
+          [1, 'closed loop'],
+        ],
+      ]);
+      expect(read.left).toEqual([{ name: 'line 4 and all below', why: 'a second log' }]);
+    });
+    test('of one value a line', () => {
+      const rows = [
+        ['Time', 'Name', 'Value'],
+        ['1', 'rpm', '700'],
+        ['9', 'rpm', '710'],
+        ['1.5', 'rpm', '720'],
+      ];
+      const times = (back: BackStep) => {
+        const reader = new TableReader({ ...propose(rows).mapping, back });
+        for (const r of rows) reader.row(r);
+        return [...reader.finish().channels[0]!.time];
+      };
+      expect([times('unsorted'), times('runs-on'), times('second-log')]).toEqual([
+        [1, 1.5, 9],
+        [1, 9, 17],
+        [1, 9],
+      ]);
+    });
+    test('a little disorder is none', () => {
+      const read = readAs(undefined, ['10.0', '700'], ['9.8', '710'], ['10.2', '720']);
+      expect([read.time, read.stepsBack]).toEqual([[9.8, 10, 10.2], []]);
+    });
   });
   test('what a log counts before its own zero is seen: it begins with its first sample', () => {
     expect(readRows(['-5', '700'], ['0', '710'], ['2.5', '720']).time).toEqual([0, 5, 7.5]);

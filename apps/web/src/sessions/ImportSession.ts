@@ -1,24 +1,26 @@
 import { cut, type FinishImportRequest, type NewImportRequest, type Phase, WRITES } from '@just-balance/contract';
 import type { RecordedEngine } from '@just-balance/core/capture';
-import type { Mapping, NumberStyle } from '@just-balance/core/recordingFiles';
+import type { BackStep, Mapping, NumberStyle } from '@just-balance/core/recordingFiles';
 import { type NewWrite, waits } from '../data/Outbox.ts';
 import type { Importer, ImportPart, LayoutSaid, Look, Progress, ReadFile } from './importProtocol.ts';
 
 export const LOOKING = 'Looking at the first lines';
 
+interface Looked {
+  at: 'looked';
+  file: File;
+  look: Look;
+  mapping: Mapping | null;
+  /** What was said of the layout, and of numbers that can be read two ways. */
+  said: LayoutSaid;
+  answers: Readonly<Record<number, NumberStyle>>;
+  remembered: boolean;
+}
+
 /** Where an import stands. */
 export type ImportState = (
   | { at: 'choose' }
-  | {
-      at: 'looked';
-      file: File;
-      look: Look;
-      mapping: Mapping | null;
-      /** What was said of the layout, and of numbers that can be read two ways. */
-      said: LayoutSaid;
-      answers: Readonly<Record<number, NumberStyle>>;
-      remembered: boolean;
-    }
+  | Looked
   | { at: 'busy'; file: File; what: string; share: number }
   | {
       at: 'read';
@@ -28,6 +30,9 @@ export type ImportState = (
       chosen: ReadonlySet<string>;
       /** Doubtful channels that were said to be right. */
       right: readonly string[];
+      /** What was said of a clock that steps back; null while it is to be said. */
+      back: BackStep | null;
+      looked: Looked;
     }
   | { at: 'kept'; name: string; captureId: string; sent: boolean }
 ) & { problem: string | null };
@@ -128,21 +133,33 @@ export class ImportSession {
 
   /** The whole file, with what was said of it. */
   async read(): Promise<void> {
-    const s = this.held;
-    if (s.at !== 'looked') return;
+    if (this.held.at === 'looked') await this.readAs(this.held, this.held, null);
+  }
+
+  /** What a clock that steps back means: the file is read again. */
+  async clock(back: BackStep): Promise<void> {
+    if (this.held.at === 'read') await this.readAs(this.held, this.held.looked, back);
+  }
+
+  private async readAs(before: At<'looked'> | At<'read'>, looked: Looked, back: BackStep | null): Promise<void> {
     const current = this.begin();
-    const { file } = s;
+    const { file, look } = looked;
     try {
       this.put({ at: 'busy', file, what: 'reading', share: 0, problem: null });
-      const mapping = s.mapping && { ...s.mapping, numbers: { ...s.mapping.numbers, ...s.answers } };
+      const mapping = looked.mapping && {
+        ...looked.mapping,
+        numbers: { ...looked.mapping.numbers, ...looked.answers },
+        ...(back ? { back } : {}),
+      };
       const read = await this.parts
         .importer()
-        .read(file, s.look, mapping, this.parts.engine(), this.progress(file, current));
+        .read(file, look, mapping, this.parts.engine(), this.progress(file, current));
       if (!current()) return;
-      if (s.mapping) await this.parts.remember(s.mapping).catch(() => {});
-      if (current()) this.put({ at: 'read', file, read, chosen: pointsOf(read), right: [], problem: null });
+      if (looked.mapping) await this.parts.remember(looked.mapping).catch(() => {});
+      if (current())
+        this.put({ at: 'read', file, read, chosen: pointsOf(read), right: [], back, looked, problem: null });
     } catch (e) {
-      this.back(s, current, e);
+      this.back(before, current, e);
     }
   }
 
@@ -164,7 +181,7 @@ export class ImportSession {
   /** Up with all of it; what cannot go now waits on this device. */
   async keep(): Promise<void> {
     const s = this.held;
-    if (s.at !== 'read') return;
+    if (s.at !== 'read' || asksOfClock(s)) return;
     const current = this.begin();
     const { file } = s;
     try {
@@ -238,6 +255,10 @@ export class ImportSession {
     for (const f of this.listeners) f();
   }
 }
+
+/** Whether it is still to be said what a clock that steps back means. */
+export const asksOfClock = ({ read, back }: Pick<At<'read'>, 'read' | 'back'>): boolean =>
+  read.stepsBackCount > 0 && back === null;
 
 const pointsOf = (read: ReadFile): ReadonlySet<string> => new Set(read.found.map((f) => f.at));
 

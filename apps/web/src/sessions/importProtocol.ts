@@ -5,6 +5,7 @@ import type {
   Mapping,
   NumberQuestion,
   Separator,
+  StepBack,
 } from '@just-balance/core/recordingFiles';
 
 /** What passes between the import screen and its worker. Types only. */
@@ -46,6 +47,9 @@ export interface ReadFile {
   problemCount: number;
   leftOut: { name: string; why: string }[];
   rows: number;
+  /** Where the clock of a table steps back: what that means is asked before anything is kept. */
+  stepsBack: StepBack[];
+  stepsBackCount: number;
   found: FoundPoint[];
   /** Channels that cannot be what they are taken for: nothing is taken from them until it is said that they are. */
   doubts: DoubtfulChannel[];

@@ -24,6 +24,7 @@ export {
   quantityOf,
 } from './table/numbers.ts';
 export {
+  type BackStep,
   type LayoutChoice,
   type Mapping,
   missingOf,
@@ -33,5 +34,5 @@ export {
   type Separator,
   separatorOf,
 } from './table/propose.ts';
-export { type ImportSummary, TableReader } from './table/table.ts';
+export { type ImportSummary, type StepBack, TableReader } from './table/table.ts';
 export { loopOf, secondsOf, TIME_FORMATS, type TimeFormat, timeFormatOf } from './table/times.ts';

@@ -1,7 +1,7 @@
 import { cut } from '@just-balance/contract';
 import { missingOf } from '@just-balance/core/recordingFiles';
 import { counted } from '@just-balance/core/units';
-import type { ImportSession, ImportState } from '../../sessions/ImportSession.ts';
+import { asksOfClock, type ImportSession, type ImportState } from '../../sessions/ImportSession.ts';
 import type { Look, ReadFile } from '../../sessions/importProtocol.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 
@@ -98,15 +98,22 @@ export function ImportHead({
   }
   if (step.at === 'read') {
     const points = step.chosen.size;
+    const asked = asksOfClock(step);
     return (
       <NextStep
-        title={points > 0 ? `Keep it, with ${counted(points, 'reading')}` : 'Keep it as a recording'}
+        title={
+          asked
+            ? 'Say what the clock of the log did'
+            : points > 0
+              ? `Keep it, with ${counted(points, 'reading')}`
+              : 'Keep it as a recording'
+        }
         why={leftOutInWords(step.read)}
       >
         <button type="button" className="btn btn-lg" onClick={cancel}>
           Do not keep it
         </button>
-        <button type="button" className="btn btn-primary btn-lg" onClick={() => void session.keep()}>
+        <button type="button" className="btn btn-primary btn-lg" disabled={asked} onClick={() => void session.keep()}>
           Keep
         </button>
       </NextStep>

@@ -12,7 +12,7 @@ import { ImportHead } from './ImportHead.tsx';
 import { LayoutChoices, NumberQuestions } from './LayoutChoices.tsx';
 import { MappingTable } from './MappingTable.tsx';
 import { rememberedMapping, rememberMapping } from './mappings.ts';
-import { Doubts, ReadResult } from './ReadResult.tsx';
+import { ClockSteps, Doubts, ReadResult } from './ReadResult.tsx';
 
 /** The reader in a worker of its own, begun when it is first asked and ended with `end`. */
 function reader() {
@@ -107,6 +107,7 @@ export function ImportPanel({
       )}
       {step.at === 'read' && (
         <>
+          <ClockSteps read={step.read} back={step.back} say={(back) => void session.clock(back)} />
           <Doubts read={step.read} right={step.right} judge={(right) => void session.judge(right)} />
           <ReadResult
             read={step.read}

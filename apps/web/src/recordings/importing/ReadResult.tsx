@@ -1,4 +1,5 @@
 import { pointLabel } from '@just-balance/core/case';
+import type { BackStep } from '@just-balance/core/recordingFiles';
 import { counted, numberText } from '@just-balance/core/units';
 import { ReadingLine, readingLines } from '../../capture/KeptReading.tsx';
 import { keyFigure } from '../../job/judgement/figures.ts';
@@ -41,6 +42,49 @@ export function Doubts({
           </div>
         );
       })}
+    </section>
+  );
+}
+
+const BACK_STEPS: readonly (readonly [BackStep, string])[] = [
+  ['runs-on', 'The clock was set back: the log runs on'],
+  ['second-log', 'A second log begins: leave it out'],
+  ['unsorted', 'The lines are out of order: sort them by time'],
+];
+
+/** A clock that steps back can mean three things: which, a person says before anything is kept. */
+export function ClockSteps({
+  read,
+  back,
+  say,
+}: {
+  read: ReadFile;
+  back: BackStep | null;
+  say: (back: BackStep) => void;
+}) {
+  const [first] = read.stepsBack;
+  if (!first) return null;
+  const more = read.stepsBackCount - 1;
+  return (
+    <section className="card grid gap-3 p-4" aria-label="The clock of the log">
+      <h2 className="card-title">The clock steps back</h2>
+      <p className="m-0">
+        At line {first.line.toLocaleString('en-US')} it steps back by {numberText(first.byS, first.byS < 10 ? 1 : 0)} s
+        {more > 0 && `, and ${counted(more, 'more time')}`}. What happened there?
+      </p>
+      <div className="flex flex-wrap gap-2">
+        {BACK_STEPS.map(([id, text]) => (
+          <button
+            key={id}
+            type="button"
+            aria-pressed={back === id}
+            className={`btn ${back === id ? 'btn-neutral' : ''}`}
+            onClick={() => say(id)}
+          >
+            {text}
+          </button>
+        ))}
+      </div>
     </section>
   );
 }

@@ -12,7 +12,7 @@ import {
 import { COLUMN_MAX_SAMPLES, encodeColumn, type Series, statistics } from '@just-balance/core/series';
 import { expose, transfer } from 'comlink';
 import Papa from 'papaparse';
-import type { Importer, ImportPart, Progress } from '../../sessions/importProtocol.ts';
+import type { Importer, ImportPart, Progress, ReadFile } from '../../sessions/importProtocol.ts';
 
 const HEAD_BYTES = 256 * 1024;
 const CHUNK_BYTES = 1024 * 1024;
@@ -107,6 +107,7 @@ const importer: Importer = {
     let problemCount = 0;
     let leftOut: { name: string; why: string }[] = [];
     let rows = 0;
+    let clock: Pick<ReadFile, 'stepsBack' | 'stepsBackCount'> = { stepsBack: [], stepsBackCount: 0 };
     let series: Series;
     if (look.kind === 'csv') {
       const reader = new TableReader(mapping ?? look.mapping);
@@ -114,6 +115,7 @@ const importer: Importer = {
       const s = reader.summary();
       problems = s.problems.map((p) => `line ${p.line}: ${p.message}`);
       ({ problemCount, leftOut, rows } = s);
+      clock = { stepsBack: s.stepsBack, stepsBackCount: s.stepsBackCount };
       series = reader.finish();
     } else if (look.kind === 'candump') {
       const reader = new CandumpReader();
@@ -152,6 +154,7 @@ const importer: Importer = {
       problemCount,
       leftOut,
       rows,
+      ...clock,
       found,
       doubts,
     };

@@ -5,6 +5,9 @@ import { type TimeFormat, timeFormatOf } from './times.ts';
 /** What stands between the cells of a line. */
 export type Separator = ',' | ';' | '\t' | '|';
 
+/** What lines whose clock has stepped back are: of one log that runs on, of a second one, or out of their order. */
+export type BackStep = 'runs-on' | 'second-log' | 'unsorted';
+
 /** How a table is to be read: proposed from its first rows, corrected by a person, remembered per header set. */
 export interface Mapping {
   layout: 'wide' | 'long';
@@ -20,6 +23,8 @@ export interface Mapping {
   /** One role a column. Per-channel clocks: a time column serves the channels after it, up to the next. */
   roles: Role[];
   headers: string[];
+  /** What was said of a clock that steps back; until then such lines are put in the order of their times. */
+  back?: BackStep;
   /** Long layout: what each channel name is read as; a name not listed is read by its words. */
   names?: Record<string, Role>;
 }

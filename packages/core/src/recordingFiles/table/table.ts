@@ -28,9 +28,18 @@ interface ColumnReader {
   style: NumberStyle;
 }
 
+/** Where the clock steps back, and by how much, s. */
+export interface StepBack {
+  line: number;
+  byS: number;
+}
+
 /** What was read of a table, and what was left out. */
 export interface ImportSummary {
   rows: number;
+  /** The first fifty places where the clock steps back, and how many there are. */
+  stepsBack: StepBack[];
+  stepsBackCount: number;
   problems: { line: number; message: string }[];
   problemCount: number;
   /** Columns or names that were left out, each with why. */
@@ -53,6 +62,13 @@ export class TableReader {
   private line = 0;
   private day = 0;
   private lastClock = Number.NEGATIVE_INFINITY;
+  private readonly stepsBack: StepBack[] = [];
+  private stepsBackCount = 0;
+  /** What is added to a clock that was set back, s, and the newest step it made forwards. */
+  private offset = 0;
+  private step = 0;
+  /** The first line of a second log, which is not read. */
+  private secondLog: number | null = null;
 
   constructor(private readonly m: Mapping) {
     m.roles.forEach((r, i) => {
@@ -109,34 +125,49 @@ export class TableReader {
 
   row(cells: readonly string[]): void {
     this.line++;
-    if (this.line <= this.m.skip || (cells.length === 1 && cells[0]!.trim() === '')) return;
+    if (this.secondLog !== null || this.line <= this.m.skip || (cells.length === 1 && cells[0]!.trim() === '')) return;
     this.rows++;
     if (this.m.layout === 'long') this.longRow(cells);
     else {
-      // A row of words alone carries the clock past midnight too.
-      const main = this.readers[0]?.clock ?? this.words[0]?.clock;
-      if (this.m.timeFormat === 'clock' && main !== undefined) this.seconds(cells[main] ?? '', true);
+      // Before anything of the line is taken it is known whether it is.
+      if (this.m.back !== undefined && this.main !== undefined) this.seconds(cells[this.main] ?? '', true);
+      if (this.secondLog !== null) return;
       this.wordCells(cells);
       this.wideRow(cells);
     }
   }
 
+  /** The clock that carries the table: past midnight, and on where it was set back. */
+  private get main(): number | undefined {
+    return this.readers[0]?.clock ?? this.words[0]?.clock;
+  }
+
   /** Seconds of the clock cell, midnight stepped over; null where it cannot be read. */
   private seconds(cell: string, mainClock: boolean): number | null {
-    let t = secondsOf(cell, this.m.timeFormat, this.m.style);
+    let t = secondsOf(cell, this.m.timeFormat, this.m.style) + this.offset;
     if (!Number.isFinite(t)) return null;
     if (this.m.timeFormat === 'clock') {
       if (mainClock && t + this.day < this.lastClock - HALF_A_DAY_S) this.day += DAY_S;
       t += this.day;
     }
-    if (!mainClock) return t;
-    // Put in order all the same; but nobody is to think that it was.
-    if (t < this.lastClock - STEP_BACK_S)
-      this.problem(
-        `the clock steps back by ${Math.round((this.lastClock - t) * 10) / 10} s: a clock that was set, or a second log; the rows are put in the order of their times`,
-      );
-    this.lastClock = t;
-    return t;
+    return mainClock ? this.onward(t) : t;
+  }
+
+  /** The main clock's next moment, with what was said of one that steps back. */
+  private onward(t: number): number {
+    let now = t;
+    const byS = this.lastClock - t;
+    if (byS > STEP_BACK_S) {
+      this.stepsBackCount++;
+      if (this.stepsBack.length < KEPT_PROBLEMS) this.stepsBack.push({ line: this.line, byS });
+      if (this.m.back === 'second-log') this.secondLog ??= this.line;
+      if (this.m.back === 'runs-on') {
+        this.offset += byS + this.step;
+        now += byS + this.step;
+      }
+    } else if (byS < 0 && Number.isFinite(byS)) this.step = -byS;
+    this.lastClock = now;
+    return now;
   }
 
   private wideRow(cells: readonly string[]) {
@@ -194,7 +225,7 @@ export class TableReader {
   private wordCells(cells: readonly string[]) {
     for (const { column, clock, builder } of this.words) {
       const cell = cells[column];
-      const t = cell ? this.seconds(cells[clock] ?? '', false) : null;
+      const t = cell ? this.seconds(cells[clock] ?? '', clock === this.main) : null;
       if (!cell || t === null || isNothing(cell)) continue;
       const word = wordOf(builder.id, cell);
       if (word === null)
@@ -206,6 +237,7 @@ export class TableReader {
   private longRow(cells: readonly string[]) {
     const at = (kind: Role['kind']) => this.m.roles.findIndex((r) => r.kind === kind);
     const t = this.seconds(cells[at('time')] ?? '', true);
+    if (this.secondLog !== null) return undefined;
     if (t === null) return this.problem(`time "${(cells[at('time')] ?? '').slice(0, 30)}" cannot be read`);
     const name = cells[at('name')] ?? '';
     const unit = at('unit');
@@ -242,10 +274,13 @@ export class TableReader {
     const empty = this.readers.filter((r) => r.builder.length === 0);
     return {
       rows: this.rows,
+      stepsBack: this.stepsBack,
+      stepsBackCount: this.stepsBackCount,
       problems: this.problems,
       problemCount: this.problemCount,
       leftOut: [
         ...[...this.leftOut].map(([name, why]) => ({ name, why })),
+        ...(this.secondLog === null ? [] : [{ name: `line ${this.secondLog} and all below`, why: 'a second log' }]),
         ...empty.map((r) => ({ name: this.m.headers[r.column]!, why: 'no number in it' })),
       ],
     };
