@@ -64,6 +64,17 @@ describe('a capture of a browser’s own link comes up', () => {
     expect((await me.job(job.id)).readings).toHaveLength(1);
     expect(await CaptureRow.count({ where: { captureId: id } })).toBe(0);
   });
+  test('frames that did not count on the device stand with the recording, whatever it was; what is no count is refused', async () => {
+    const setAside = { '7E9: another unit was asked': 11 };
+    for (const at of ['idle', 'free']) {
+      const { path, id, send, end } = await recording(at);
+      await send(0, seconds(0, 40));
+      for (const bad of [{ 'by hand': 1 }, { '7E9: late': -1 }, { '7E9: late': '1' }, []])
+        expect([(await end(40, { setAside: bad })).status, bad]).toEqual([400, bad]);
+      await end(40, { setAside });
+      expect((await me.get(`${path}/${id}/recording`)).body).toMatchObject({ seconds: 40, setAside });
+    }
+  });
   test('two chunks at once: every second once', async () => {
     const { id, send } = await recording('free');
     const answers = await Promise.all([send(0, seconds(0, 30)), send(0, seconds(0, 30)), send(0, seconds(0, 10))]);

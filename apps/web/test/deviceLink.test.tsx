@@ -188,6 +188,7 @@ describe('the link of this device', () => {
   let handlers: ShellHandlers;
   let tick: () => void;
   let us = 1_700_000_000_000_000;
+  let aside: Record<string, number> = {};
   const plans: string[] = [];
   function link(store = memory()) {
     let id = 0;
@@ -195,7 +196,15 @@ describe('the link of this device', () => {
       store,
       shell: (h) => {
         handlers = h;
-        return { open: async () => {}, poll: (p) => void plans.push(p.id), ask: async () => [], close: () => {} };
+        return {
+          open: async () => {},
+          poll: (p) => void plans.push(p.id),
+          ask: async () => [],
+          close: () => {},
+          get setAside() {
+            return aside;
+          },
+        };
       },
       newId: () => `c${++id}`,
       nowUs: () => us,
@@ -255,6 +264,23 @@ describe('the link of this device', () => {
     expect(store.all.get('c1')!.ended).toBe('stop');
     await expect(own.start({ ...begin, ...free })).resolves.toBeUndefined();
     await expect(own.start(begin)).rejects.toThrow(/running already/);
+  });
+  test('frames that do not count are counted for the recording alone, over a reload too', async () => {
+    const [late, other] = ['7E8: late: it answers a question that was given up', '7E9: another unit was asked'];
+    aside = { [late]: 4 };
+    const { own, store } = link();
+    await own.start({ ...begin, ...free });
+    aside = { [late]: 5, [other]: 2 };
+    await idle(5);
+    expect(store.all.get('c1')!.setAside).toEqual({ [late]: 1, [other]: 2 });
+    // The page is loaded again: its link counts from nothing.
+    aside = {};
+    const again = link(store);
+    await again.own.resume({ ...store.all.get('c1')! }, free.run, PLANS.mixture);
+    aside = { [other]: 3 };
+    await again.own.command('stop');
+    expect(store.all.get('c1')).toMatchObject({ ended: 'stop', setAside: { [late]: 1, [other]: 5 } });
+    aside = {};
   });
   test('a lost adapter is a gap on both sides; a reload takes it up where it was', async () => {
     const { own, store } = link();

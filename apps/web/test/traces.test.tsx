@@ -2,6 +2,8 @@ import { afterEach, expect, test } from '@jest/globals';
 import { type Channel, gapsOf, type Series } from '@just-balance/core/series';
 import { cleanup, screen } from '@testing-library/react';
 import { Chart } from 'chart.js';
+import fc from 'fast-check';
+import { axisTicks } from '../src/charts/range.ts';
 import { TraceChart } from '../src/charts/TraceChart.tsx';
 import { OxygenSensors } from '../src/recordings/OxygenSensors.tsx';
 import 'fake-indexeddb/auto';
@@ -54,6 +56,28 @@ test('the figures beside the traces have a real minus, and thousands', () => {
   // Said in a table below: here for eyes only.
   const figures = screen.getAllByRole('listitem', { hidden: true }).map((l) => l.textContent);
   expect(figures).toEqual(['timing', 'rpm', 'totalBank1', '−12.5 °', '2,480 rpm', '+8.5 %']);
+});
+
+test('three labels of an axis are three figures, each true to its place', () => {
+  const texts = (min: number, max: number, digits: number) => axisTicks(min, max, digits).map((t) => t.text);
+  expect(texts(29.8, 30.4, 0)).toEqual(['29.8', '30.1', '30.4']);
+  expect(texts(0.99, 1, 2)).toEqual(['0.99', '0.995', '1']);
+  expect(texts(-20, 60, 1)).toEqual(['−20', '0', '60']);
+  expect(texts(0, 9000, 0)).toEqual(['0', '4,500', '9,000']);
+  fc.assert(
+    fc.property(
+      fc.double({ min: -1e4, max: 1e4, noNaN: true }),
+      fc.double({ min: 1e-3, max: 1e4, noNaN: true }),
+      (min, span) => {
+        const all = axisTicks(min, min + span, 0);
+        expect(new Set(all.map((t) => t.text)).size).toBe(3);
+        for (const t of all) {
+          const read = Number(t.text.replaceAll(',', '').replace('−', '-'));
+          expect(Math.abs(read - t.value)).toBeLessThanOrEqual(0.021 * span);
+        }
+      },
+    ),
+  );
 });
 
 test('a line ends at a gap, hollow, and the cursor in it says for how long there is no sample', () => {

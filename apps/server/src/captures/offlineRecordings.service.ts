@@ -111,14 +111,16 @@ export class OfflineRecordingsService {
         message: `${committed} of ${body.seconds} seconds are up: send the rest first`,
       });
     const { run, doubtful } = await this.replay(job, row, body);
+    const aside = body.setAside ? { setAside: body.setAside } : {};
+    const how = { state: 'receiving', ...aside } as const;
     await this.jobs.write(
       who,
       job.id,
       async (_, transaction) => {
         if (run.setup && doubtful !== undefined)
-          return keepReading(who, row, run, { state: 'receiving', doubtful, wallMs: (us) => us / 1000 }, transaction);
+          return keepReading(who, row, run, { ...how, doubtful, wallMs: (us) => us / 1000 }, transaction);
         const [n] = await Capture.update(
-          { state: row.at === FREE ? 'done' : 'stopped', endedAt: new Date() },
+          { state: row.at === FREE ? 'done' : 'stopped', endedAt: new Date(), meta: { ...row.meta, ...aside } },
           { where: { id: row.id, shopId: row.shopId, state: 'receiving' }, transaction },
         );
         if (n === 0) return undefined;

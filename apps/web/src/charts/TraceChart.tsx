@@ -7,7 +7,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import { clock } from '../ui/figures.ts';
 import { useShown } from '../ui/preferences.tsx';
 import { Plot, useChartTheme } from './Plot.tsx';
-import { panned, type Range, zoomed } from './range.ts';
+import { axisTicks, panned, type Range, zoomed } from './range.ts';
 
 export interface TraceStrip {
   channel: Channel;
@@ -87,7 +87,7 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
           },
         },
         ...Object.fromEntries(
-          drawn.map(({ min, max, digits }, i) => [
+          drawn.map(({ min, max, ticks }, i) => [
             `y${i}`,
             {
               type: 'linear' as const,
@@ -102,13 +102,13 @@ export function TraceChart({ strips, range, all, cursor, marks, gaps, setRange, 
                 maxTicksLimit: 3,
                 autoSkip: false,
                 // Neighbours share a border: the top figure of one would print over the lowest of the other.
-                callback: (v: number | string, k: number) =>
-                  k === 0 && i < drawn.length - 1 ? '' : numberText(Number(Number(v).toFixed(digits))),
+                callback: (_: number | string, k: number) =>
+                  k === 0 && i < drawn.length - 1 ? '' : (ticks[k]?.text ?? ''),
               },
               grid: { color: theme.colour.rule },
               border: { color: theme.colour.soft },
               afterBuildTicks: (axis: { ticks: { value: number }[] }) => {
-                axis.ticks = [min, min < 0 && max > 0 ? 0 : (min + max) / 2, max].map((value) => ({ value }));
+                axis.ticks = ticks.map(({ value }) => ({ value }));
               },
               afterFit: (s: { width: number }) => {
                 s.width = LEFT_PX;
@@ -293,7 +293,7 @@ interface Drawn {
   band: { low: number; high: number } | null;
   min: number;
   max: number;
-  digits: number;
+  ticks: { value: number; text: string }[];
 }
 
 /** One strip of the part shown: least and greatest of each bucket, in the units shown, and the scale that fits them. */
@@ -330,7 +330,7 @@ function drawnStrip(s: TraceStrip, range: Range, show: ReturnType<typeof useShow
     .domain() as [number, number];
   const e = s.expected && reduce(s.expected, range.from, range.to, BUCKETS / 2);
   const expected = e ? Array.from(e.time, (t, k) => ({ x: t, y: zero + one * ((e.min[k]! + e.max[k]!) / 2) })) : [];
-  return { points, expected, band, min, max, digits: s.digits };
+  return { points, expected, band, min, max, ticks: axisTicks(min, max, s.digits) };
 }
 
 const isBetween = (t: number, a: number, b: number) => t > a && t <= b;

@@ -82,6 +82,7 @@ export class Uploader extends Sender<OfflineRecording, Parts> {
           seconds: s.seconds,
           how: s.ended!,
           events: s.events,
+          ...(s.setAside ? { setAside: s.setAside } : {}),
         });
       else {
         const seconds = await this.parts.store.seconds(id, s.sent, chunk);

@@ -1,4 +1,5 @@
 import type { NewCaptureRequest, OfflineEndRequest, Phase } from '@just-balance/contract';
+import type { SetAside } from '@just-balance/core/link';
 
 /** A recording of this device's own link on its way to the shop. */
 export interface OfflineRecording {
@@ -16,6 +17,8 @@ export interface OfflineRecording {
   sent: number;
   begun: boolean;
   events: OfflineEndRequest['events'];
+  /** Frames that did not count so far; absent from recordings of before they were counted. */
+  setAside?: SetAside;
   /** How it ended; null while it goes on. */
   ended: OfflineEndRequest['how'] | null;
   /** Why the shop will not have it; null while it only waits. */

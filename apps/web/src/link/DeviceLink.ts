@@ -10,10 +10,12 @@ import {
 import { type CaptureRun, followRun, type GuidedEvent, runStatus } from '@just-balance/core/capture';
 import {
   type Answer,
+  asideSince,
   PLANS,
   type PollingPlan,
   packSecond,
   type Sample,
+  type SetAside,
   type ShellHandlers,
   unpackSecond,
 } from '@just-balance/core/link';
@@ -27,6 +29,8 @@ export interface PortLink {
   poll(plan: PollingPlan): void;
   ask(payload: readonly number[], engineOnly?: boolean): Promise<Answer[]>;
   close(): void;
+  /** Frames that did not count since it was opened. */
+  readonly setAside: SetAside;
 }
 interface Deps {
   store: OfflineStore;
@@ -80,6 +84,8 @@ export class DeviceLink {
   private run: CaptureRun | null = null;
   private keeping: Promise<void> = Promise.resolve();
   private sinceOffer = 0;
+  /** Frames that had not counted before this page took the recording up, of the link and of the recording. */
+  private aside: { link: SetAside; recording: SetAside } = { link: {}, recording: {} };
   /** Between a start and its first second. */
   private starting = false;
   state: DeviceState;
@@ -167,8 +173,17 @@ export class DeviceLink {
     if (batch.length > 0 && this.state.recording) this.keeping = this.keeping.then(() => this.keep(batch));
     if (++this.sinceOffer >= OFFER_S && this.state.recording) {
       this.sinceOffer = 0;
+      void this.deps.store.update(this.state.recording.id, () => ({ setAside: this.asideNow() })).catch(() => {});
       this.deps.flush();
     }
+  }
+
+  /** Frames of the recording that did not count so far. */
+  private asideNow(): SetAside {
+    const all: Record<string, number> = { ...this.aside.recording };
+    for (const [why, n] of Object.entries(asideSince(this.aside.link, this.shell.setAside)))
+      all[why] = (all[why] ?? 0) + n;
+    return all;
   }
 
   /** On disk first, then the capture sees it. */
@@ -246,6 +261,7 @@ export class DeviceLink {
   private go(recording: OfflineRecording, run: CaptureRun, plan: PollingPlan): void {
     this.run = run;
     this.batch = [];
+    this.aside = { link: this.shell.setAside, recording: recording.setAside ?? {} };
     this.shell.poll(plan);
     this.show({ recording, capture: this.statusNow(recording) });
   }
@@ -279,12 +295,13 @@ export class DeviceLink {
     const last = this.statusNow(recording);
     const done = how === 'keep-doubtful' || last?.state === 'done';
     this.run = null;
+    const setAside = this.asideNow();
     this.shell.poll(PLANS.mixture);
     this.show({
       recording: null,
       capture: last && { ...last, state: done && recording.at !== FREE ? 'done' : 'refused', reason: null },
     });
-    await this.deps.store.update(recording.id, () => ({ ended: how }));
+    await this.deps.store.update(recording.id, () => ({ ended: how, setAside }));
     this.deps.flush();
   }
 

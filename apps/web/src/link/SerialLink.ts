@@ -5,6 +5,7 @@ import {
   CLOSE_CHANNEL,
   MAX_UNSENT_BYTES,
   type PollingPlan,
+  type SetAside,
   type ShellClock,
   type ShellHandlers,
 } from '@just-balance/core/link';
@@ -128,6 +129,10 @@ export class SerialLink {
         if (this.writer === writer) this.lost(e.message);
       },
     );
+  }
+
+  get setAside(): SetAside {
+    return this.shell.setAside;
   }
 
   poll(plan: PollingPlan): void {

@@ -14,7 +14,7 @@ import {
   MaxLength,
   Min,
 } from 'class-validator';
-import { ByKey, Nested, Optional } from '../checks/index.ts';
+import { ByKey, MostEntries, Nested, Optional } from '../checks/index.ts';
 import { PHASES, type Phase } from './phase.ts';
 
 /** A recording without an operating point. */
@@ -122,6 +122,11 @@ function secondProblem(channel: string, list: unknown): string | null {
   return null;
 }
 
+function asideProblem(why: string, frames: unknown): string | null {
+  if (!/^[0-9A-F]{3,8}: .{1,100}$/.test(why)) return 'a unit, a colon and the reason';
+  return Number.isInteger(frames) && (frames as number) > 0 ? null : 'how many frames: a whole number';
+}
+
 class OfflineSecondDto {
   /** Wall-clock time of its first sample, ms since 1970. */
   @IsInt() @Min(1_500_000_000_000) @Max(4_000_000_000_000) atMs!: number;
@@ -144,7 +149,15 @@ class OfflineEventDto {
   @IsIn(['again', 'interrupted']) kind!: 'again' | 'interrupted';
 }
 
+/** Reasons for which frames may be set aside. [house] */
+const MOST_REASONS = 60;
+
 export class OfflineEndRequest {
+  /** Frames that did not count while it ran, by “unit: reason”; absent from devices that do not count them. */
+  @Optional()
+  @MostEntries(MOST_REASONS)
+  @ByKey(asideProblem)
+  setAside?: Record<string, number>;
   /** How many seconds there are in all: it ends only once they are up. */
   @IsInt() @Min(0) @Max(1_000_000) seconds!: number;
   @IsIn(['stop', 'keep-doubtful']) how!: 'stop' | 'keep-doubtful';

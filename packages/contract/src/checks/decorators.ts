@@ -109,6 +109,17 @@ export function ByKey(problem: (key: string, value: unknown) => string | null): 
   });
 }
 
+/** A record of at most `most` entries. */
+export function MostEntries(most: number): PropertyDecorator {
+  return ValidateBy({
+    name: 'mostEntries',
+    validator: {
+      validate: (v) => v !== null && typeof v === 'object' && Object.keys(v).length <= most,
+      defaultMessage: () => `at most ${most} entries`,
+    },
+  });
+}
+
 /** A text of 1 to `most` characters. */
 export function Words(most: number): PropertyDecorator {
   const parts = [IsString(), MinLength(1), MaxLength(most)];

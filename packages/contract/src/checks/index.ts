@@ -5,6 +5,7 @@ export {
   ID_MESSAGE,
   IdList,
   Moment,
+  MostEntries,
   Nested,
   NotAbove,
   Optional,
