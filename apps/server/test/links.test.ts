@@ -1,5 +1,6 @@
 import { createServer, type Server } from 'node:net';
 import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
+import type { LinkStatus } from '@just-balance/contract';
 import { PLANS } from '@just-balance/core/link';
 import { v4 as uuid } from 'uuid';
 import { AdapterLink } from '../src/links/adapterLink.ts';
@@ -292,6 +293,28 @@ describe('a job on a simulated vehicle, over slcan', () => {
     await me.remove(`/jobs/${job.id}/link`);
     await bay(1, 'repair');
     await bay(1, 'idle');
+  });
+
+  test('another unit than the one found is the engine’s: asked from then on, kept over a new link; found again on request', async () => {
+    const job = await carWith(2, null);
+    await bay(2, 'idle');
+    const link = `/jobs/${job.id}/link`;
+    expect((await me.post(`${link}/engine`, { unit: '7E9' })).status).toBe(409);
+    const engine = async () =>
+      ((await me.get(link)).body as LinkStatus).units?.map((u) => `${u.ecu}${u.engine ? ' engine' : ''}`);
+    await me.post(link, {});
+    await until(async () => (await engine())?.length === 2);
+    expect(await engine()).toEqual(['7E8 engine', '7E9']);
+    expect((await me.post(`${link}/engine`, { unit: '7DF' })).status).toBe(400);
+    expect((await me.post(`${link}/engine`, { unit: '7E9' })).status).toBe(200);
+    expect(await engine()).toEqual(['7E8', '7E9 engine']);
+    await me.remove(link);
+    await me.post(link, {});
+    await until(async () => (await engine())?.length === 2);
+    expect(await engine()).toEqual(['7E8', '7E9 engine']);
+    expect((await me.post(`${link}/engine`, {})).status).toBe(200);
+    expect(await engine()).toEqual(['7E8 engine', '7E9']);
+    await me.remove(link);
   });
 
   test('one adapter, one capture: another job is told', async () => {

@@ -190,6 +190,7 @@ describe('the link of this device', () => {
   let us = 1_700_000_000_000_000;
   let aside: Record<string, number> = {};
   const plans: string[] = [];
+  const chosen: (string | null)[] = [];
   function link(store = memory()) {
     let id = 0;
     const own = new DeviceLink('j1', {
@@ -200,6 +201,7 @@ describe('the link of this device', () => {
           open: async () => {},
           poll: (p) => void plans.push(p.id),
           ask: async () => [],
+          choose: (ecu) => void chosen.push(ecu),
           close: () => {},
           get setAside() {
             return aside;
@@ -214,7 +216,7 @@ describe('the link of this device', () => {
       },
       flush: () => {},
     });
-    handlers.state('ready', '30 parameters');
+    handlers.state('ready', '30 parameters', []);
     return { own, store };
   }
   /** A second of a good idle. */
@@ -286,8 +288,8 @@ describe('the link of this device', () => {
     const { own, store } = link();
     await own.start({ ...begin, ...free, coach: 'general' });
     await idle(4);
-    handlers.state('lost', 'unplugged');
-    handlers.state('ready', 'again');
+    handlers.state('lost', 'unplugged', []);
+    handlers.state('ready', 'again', []);
     await idle(2);
     expect(store.all.get('c1')!.events).toEqual([{ after: 4, kind: 'interrupted' }]);
     // The page is gone with its open second.

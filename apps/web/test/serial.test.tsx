@@ -1,5 +1,9 @@
-import { afterEach, expect, test } from '@jest/globals';
+import { afterEach, describe, expect, test } from '@jest/globals';
+import { cleanup, screen, waitFor } from '@testing-library/react';
+import { EngineUnit } from '../src/link/EngineUnit.tsx';
 import { choosePort, knownPort, whyNoSerial } from '../src/link/serial.ts';
+import { open, refused, server } from './page.tsx';
+import 'fake-indexeddb/auto';
 
 const put = (on: object, name: string, value: unknown) =>
   Object.defineProperty(on, name, { value, configurable: true, writable: true });
@@ -37,4 +41,36 @@ test('after a reload the one port chosen before is known; of two it is not guess
     put(navigator, 'serial', { getPorts: async () => ports });
     expect(await knownPort()).toEqual(known);
   }
+});
+
+describe('which unit is the engine’s', () => {
+  const LIVE = (units?: object[]) =>
+    ({ link: { adapter: 'sim:1', state: 'ready', detail: '', valuesPerSecond: 9, rates: {}, units } }) as never;
+  const UNITS = [
+    { ecu: '7E8', parameters: 39, engine: true },
+    { ecu: '7E9', parameters: 4, engine: false },
+  ];
+  test('one that answers alone is no question; of several a person may say which', async () => {
+    const asked = server({ 'POST /jobs/j1/link/engine': () => ({ body: {} }) });
+    open(<EngineUnit jobId="j1" live={LIVE(UNITS.slice(0, 1))} />);
+    expect(screen.queryByLabelText('Unit read as the engine’s')).toBeNull();
+    cleanup();
+    open(<EngineUnit jobId="j1" live={LIVE()} />);
+    expect(screen.queryByLabelText('Unit read as the engine’s')).toBeNull();
+    cleanup();
+    const { person } = open(<EngineUnit jobId="j1" live={LIVE(UNITS)} />);
+    const choice = screen.getByLabelText('Unit read as the engine’s') as HTMLSelectElement;
+    expect([choice.value, [...choice.options].map((o) => o.text)]).toEqual([
+      '7E8',
+      ['7E8: 39 parameters', '7E9: 4 parameters'],
+    ]);
+    await person.selectOptions(choice, '7E9');
+    await waitFor(() => expect(asked.map((a) => a.body)).toEqual([{ unit: '7E9' }]));
+  });
+  test('a server that has no link says so', async () => {
+    server({ 'POST /jobs/j1/link/engine': () => refused(409, 'the adapter is not connected here: connect it first') });
+    const { person } = open(<EngineUnit jobId="j1" live={LIVE(UNITS)} />);
+    await person.selectOptions(screen.getByLabelText('Unit read as the engine’s'), '7E9');
+    expect(await screen.findByText(/not connected here/)).toBeTruthy();
+  });
 });

@@ -322,6 +322,8 @@ describe('asking a vehicle', () => {
           step(text ? { kind: 'bytes', text, atUs } : { kind: 'tick', atUs });
         }
       },
+      choose: (unit: number | null) => step({ kind: 'engine', unit, atUs }),
+      found: () => actions.findLast((a) => a.kind === 'state')!.units,
       open: () => {
         step({ kind: 'plan', plan: PLANS.mixture, atUs });
         step({ kind: 'opened', atUs });
@@ -339,6 +341,37 @@ describe('asking a vehicle', () => {
     b.run(3);
     expect(b.told().at(-1)).toBe('ready: 5 parameters on 7EA; 7E8, 7E9 answer too');
     expect(new Set(b.asked.slice(-20).map((a) => a.unit))).toEqual(new Set([0x7e2]));
+  });
+
+  test('a person says which unit is the engine’s: it is asked from then on, over silence too; one that is not there is said', () => {
+    let there = true;
+    const b = units((u, pids) => {
+      if (!there || u === 0x7e2) return null;
+      if (pids[0] !== 0) return `0341${pids[0]!.toString(16).padStart(2, '0')}40`;
+      return `064100${u === 0x7e0 ? bitmap(0x05, 0x06, 0x07, 0x0c, 0x10) : bitmap(0x05, 0x0c)}`;
+    });
+    b.open();
+    b.run(3);
+    expect(b.found()).toEqual([
+      { ecu: '7E8', parameters: 5, engine: true },
+      { ecu: '7E9', parameters: 2, engine: false },
+    ]);
+    b.choose(0x7e9);
+    b.run(1);
+    expect(b.told().at(-1)).toBe('ready: 2 parameters on 7E9; 7E8 answers too');
+    expect(new Set(b.asked.slice(-10).map((a) => a.unit))).toEqual(new Set([0x7e1]));
+    there = false;
+    b.run(5);
+    expect([b.link.state, b.found()]).toEqual(['silent', []]);
+    there = true;
+    b.run(4);
+    expect(b.told().at(-1)).toBe('ready: 2 parameters on 7E9; 7E8 answers too');
+    b.choose(0x7ea);
+    expect(b.told().at(-1)).toBe(
+      'ready: 5 parameters on 7E8; 7E9 answers too; 7EA, chosen as the engine’s, does not answer',
+    );
+    b.choose(null);
+    expect(b.told().at(-1)).toBe('ready: 5 parameters on 7E8; 7E9 answers too');
   });
 
   test('a unit that says nothing more is given up, with what it has said; the next one is asked', () => {

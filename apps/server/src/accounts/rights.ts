@@ -95,6 +95,7 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'PUT /api/jobs/:id/damaged/:resource/:rowId': 'judge',
   'GET /api/jobs/:id/link': 'look',
   'POST /api/jobs/:id/link': 'work',
+  'POST /api/jobs/:id/link/engine': 'work',
   'DELETE /api/jobs/:id/link': 'work',
   'POST /api/jobs/:id/captures': 'work',
   'POST /api/jobs/:id/captures/spooled': 'work',

@@ -101,6 +101,10 @@ export class AdapterLink {
     this.shell.poll(plan);
   }
 
+  choose(ecu: string | null): void {
+    this.shell.choose(ecu);
+  }
+
   ask(payload: readonly number[], engineOnly = false): Promise<Answer[]> {
     return this.shell.ask(payload, engineOnly);
   }

@@ -1,8 +1,9 @@
-import { type AdapterView, IdentifyRequest, type LinkStatus } from '@just-balance/contract';
+import { type AdapterView, ChooseEngineRequest, IdentifyRequest, type LinkStatus } from '@just-balance/contract';
 import { identifyVehicle, type VehicleIdentity } from '@just-balance/core/link';
 import {
   BadRequestException,
   Body,
+  ConflictException,
   Controller,
   Delete,
   Get,
@@ -64,6 +65,20 @@ export class LinksController {
     const job = await this.jobs.find(who, id);
     if (!job.adapter) throw new BadRequestException({ statusCode: 400, message: 'adapter: choose one first' });
     return (await this.leases.elsewhere(id))?.status ?? this.links.open(who.shopId, id, job.adapter);
+  }
+
+  /** Another unit than the one found is the engine's. */
+  @Post('jobs/:id/link/engine')
+  @HttpCode(200)
+  async engine(
+    @Who() who: Actor,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { unit }: ChooseEngineRequest,
+  ): Promise<LinkStatus> {
+    await this.jobs.find(who, id);
+    const status = this.links.chooseEngine(id, unit ?? null);
+    if (status) return status;
+    throw new ConflictException({ statusCode: 409, message: 'the adapter is not connected here: connect it first' });
   }
 
   @Get('jobs/:id/link')

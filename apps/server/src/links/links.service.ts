@@ -71,6 +71,8 @@ export class LinksService implements OnModuleDestroy {
   private readonly active = new Map<string, ActiveLink>();
   /** Opening and closing come one after the other: several requests for one adapter share one socket. */
   private readonly turns = new KeyedMutex();
+  /** The unit a person has said to be the engine's, by job. */
+  private readonly engines = new Map<string, string>();
   private stopping = false;
 
   constructor(
@@ -159,7 +161,7 @@ export class LinksService implements OnModuleDestroy {
         PLANS.mixture,
         {
           samples: (samples) => this.onSamples(entry, samples),
-          state: (state, detail) => this.onState(entry, state, detail),
+          state: (state, detail, units) => this.onState(entry, state, detail, units),
         },
         async (localPort) => {
           if (target.bay !== null) await this.sim.send({ do: 'plug', bay: target.bay, clientPort: localPort });
@@ -172,6 +174,7 @@ export class LinksService implements OnModuleDestroy {
       setInterval(() => this.show(entry), SHOW_MS),
       setInterval(() => void this.renew(entry), RENEW_MS),
     );
+    entry.link.choose(this.engines.get(jobId) ?? null);
     entry.link.open();
     return entry;
   }
@@ -193,6 +196,17 @@ export class LinksService implements OnModuleDestroy {
   /** What the bus is asked from now on: the plan of the step at hand. */
   poll(jobId: string, plan: PollingPlan): void {
     this.active.get(jobId)?.link.poll(plan);
+  }
+
+  /** The unit to ask as the engine's from now on, over a new link too; null: the one that is found. */
+  chooseEngine(jobId: string, unit: string | null): LinkStatus | null {
+    const entry = this.active.get(jobId);
+    if (!entry) return null;
+    if (unit === null) this.engines.delete(jobId);
+    else this.engines.set(jobId, unit);
+    entry.usedAt = Date.now();
+    entry.link.choose(unit);
+    return entry.status;
   }
 
   /** One question to the vehicle; null when the job has no link. */
@@ -252,8 +266,13 @@ export class LinksService implements OnModuleDestroy {
     entry.count += samples.length;
   }
 
-  private onState(entry: ActiveLink, state: LinkStatus['state'], detail: string) {
-    entry.status = { ...entry.status, state, detail };
+  private onState(
+    entry: ActiveLink,
+    state: LinkStatus['state'],
+    detail: string,
+    units: NonNullable<LinkStatus['units']>,
+  ) {
+    entry.status = { ...entry.status, state, detail, units };
     if (state === 'lost' || state === 'silent') entry.listener?.lost(detail, state === 'silent');
     this.live.publish(entry.shopId, { type: 'link', jobId: entry.jobId, status: entry.status });
   }

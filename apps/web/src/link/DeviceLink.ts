@@ -28,6 +28,7 @@ export interface PortLink {
   open(): void;
   poll(plan: PollingPlan): void;
   ask(payload: readonly number[], engineOnly?: boolean): Promise<Answer[]>;
+  choose(ecu: string | null): void;
   close(): void;
   /** Frames that did not count since it was opened. */
   readonly setAside: SetAside;
@@ -107,7 +108,7 @@ export class DeviceLink {
     };
     this.shell = deps.shell({
       samples: (s) => this.onSamples(s),
-      state: (state, detail) => this.onState(state, detail),
+      state: (state, detail, units) => this.onState(state, detail, units),
     });
     this.stopTimer = deps.every(() => this.onSecond(), SECOND_MS);
     this.shell.open();
@@ -146,9 +147,14 @@ export class DeviceLink {
     for (const f of this.listeners) f();
   }
 
-  private onState(state: LinkStatus['state'], detail: string): void {
+  /** The unit to ask as the engine's; null: the one that is found. */
+  choose(ecu: string | null): void {
+    this.shell.choose(ecu);
+  }
+
+  private onState(state: LinkStatus['state'], detail: string, units: NonNullable<LinkStatus['units']>): void {
     if (state === 'lost' || state === 'silent') this.interrupted();
-    this.show({ status: { ...this.state.status, state, detail } });
+    this.show({ status: { ...this.state.status, state, detail, units } });
   }
 
   /** Nothing of a gap counts; the same goes up with the seconds, so that the shop comes to the same reading. */

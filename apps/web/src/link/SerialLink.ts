@@ -131,6 +131,10 @@ export class SerialLink {
     );
   }
 
+  choose(ecu: string | null): void {
+    this.shell.choose(ecu);
+  }
+
   get setAside(): SetAside {
     return this.shell.setAside;
   }

@@ -36,7 +36,7 @@ import type { StoredDiagnosis } from './diagnosis.ts';
 import type { JobPatchRequest, JobSummary, MendRequest, NewJobRequest, UndoRequest } from './jobs.ts';
 import type { KnownFigureRequest, KnownView } from './known.ts';
 import type { LearnedView, LeaveOutRequest } from './learning.ts';
-import type { IdentifyRequest, LinkStatus } from './links.ts';
+import type { ChooseEngineRequest, IdentifyRequest, LinkStatus } from './links.ts';
 import type { SavedViewRequest, SavedViewView } from './logbook.ts';
 import type { BayCommand, BayView } from './practice.ts';
 import type { NewReadingRequest, ReadingChangeRequest, ReadingView } from './readings.ts';
@@ -167,6 +167,7 @@ export const WRITES = {
   beginRun: (job: string) => post<NewRunRequest, RunView>()`/jobs/${job}/runs`,
   sayOfRun: (job: string, run: string) => post<RunEventsRequest, RunView>()`/jobs/${job}/runs/${run}/events`,
 
+  chooseEngine: (job: string) => post<ChooseEngineRequest, LinkStatus>()`/jobs/${job}/link/engine`,
   startCapture: (job: string) => post<NewCaptureRequest, CaptureStatus>()`/jobs/${job}/captures`,
   commandCapture: (job: string, capture: string) =>
     post<CaptureCommand, CaptureStatus>()`/jobs/${job}/captures/${capture}/command`,

@@ -54,13 +54,18 @@ export class Discovery {
     if (unit) unit.nextBase = null;
   }
 
-  /** Units that answered, in the order of their identifiers. */
-  get answering(): readonly number[] {
-    return this.units.map((u) => u.id).sort((a, b) => a - b);
+  /** The units that answer, each with how many parameters it has. */
+  get found(): readonly { id: number; parameters: number }[] {
+    return this.units.map((u) => ({ id: u.id, parameters: u.pids.size })).sort((a, b) => a.id - b.id);
   }
 
-  /** The unit with most of what an engine has, of several the lowest identifier; null where none has any of it. */
-  engine(): { id: number; pids: ReadonlySet<number> } | null {
+  /**
+   * The unit a person has chosen, if it answers; else the one with most of what an engine has, of several the lowest
+   * identifier; null where none has any of it.
+   */
+  engine(chosen: number | null): { id: number; pids: ReadonlySet<number> } | null {
+    const named = this.units.find((u) => u.id === chosen);
+    if (named) return named;
     const share = (u: Unit) => OF_AN_ENGINE.filter((p) => u.pids.has(p)).length;
     const best = [...this.units].sort((a, b) => share(b) - share(a) || a.id - b.id)[0];
     return best && share(best) > 0 ? best : null;

@@ -3,6 +3,7 @@ export { PIDS_PER_REQUEST, PLANS, type PlanId, type PollingPlan, planAlone, plan
 export {
   ALLOWED_SERVICES,
   type Answer,
+  type FoundUnit,
   type LinkAction,
   type LinkEvent,
   type LinkState,

@@ -22,6 +22,8 @@ export type LinkEvent =
   | { kind: 'bytes'; text: string; atUs: number }
   | { kind: 'tick'; atUs: number }
   | { kind: 'plan'; plan: PollingPlan | null; atUs: number }
+  /** The unit that is to be asked as the engine's, by the identifier of its answers; null: it is found. */
+  | { kind: 'engine'; unit: number | null; atUs: number }
   /**
    * One question outside the plan, e.g. stored codes; answered by `answers`. To all units, or to the engine's alone: it
    * answers at once, and says no where it does not know.
@@ -44,6 +46,13 @@ export interface Answer {
   decoded: Decoded[];
 }
 
+/** A unit that answers on the bus: its identifier, what it has, and whether it is the one that is asked. */
+export interface FoundUnit {
+  ecu: string;
+  parameters: number;
+  engine: boolean;
+}
+
 /** Where a conversation stands. */
 export type LinkState = 'opening' | 'discovering' | 'ready' | 'silent';
 
@@ -53,7 +62,7 @@ export type LinkAction =
   | { kind: 'samples'; samples: Sample[] }
   | { kind: 'answers'; id: number; answers: Answer[] }
   | { kind: 'refused'; id: number; reason: string }
-  | { kind: 'state'; state: LinkState; detail: string }
+  | { kind: 'state'; state: LinkState; detail: string; units: readonly FoundUnit[] }
   | { kind: 'noise'; detail: string };
 
 /** Services the link may send when asked. 04 (clear) is deliberately absent: it has an event of its own, for a confirmed step. */
@@ -132,6 +141,8 @@ export class Requester {
   private readonly asks: { id: number; payload: readonly number[]; functional: boolean; tries: number }[] = [];
   private pending: Pending | null = null;
   private engineEcu: number | null = null;
+  /** The unit a person has said to be the engine's; null: it is found. */
+  private chosen: number | null = null;
   private plan: PollingPlan | null = null;
   private rounds: Rounds | null = null;
   /** Why parameters are asked one at a time, as it was told last. */
@@ -159,6 +170,10 @@ export class Requester {
       case 'plan':
         this.plan = event.plan;
         this.beginRounds();
+        break;
+      case 'engine':
+        this.chosen = event.unit;
+        if (this.state === 'ready') this.chooseEngine(out);
         break;
       case 'ask': {
         const service = event.payload[0] ?? -1;
@@ -334,20 +349,34 @@ export class Requester {
     // It said something else: it is asked no more, or everybody again.
     if (p.unit !== null && this.discovery.next()?.base === base) this.discovery.gaveUp(p.unit);
     if (this.discovery.next()) {
-      if (p.unit === null && this.discovery.answering.length === 0) this.noEngine(out);
+      if (p.unit === null && this.discovery.found.length === 0) this.noEngine(out);
       return;
     }
     this.chooseEngine(out);
   }
 
   private chooseEngine(out: LinkAction[]) {
-    const found = this.discovery.engine();
+    const found = this.discovery.engine(this.chosen);
     if (!found) return this.noEngine(out);
     this.engineEcu = found.id;
     this.supported.clear();
     for (const q of found.pids) this.supported.add(q);
     this.beginRounds();
-    this.enter('ready', this.described(), out);
+    if (this.state === 'ready') this.tell(out);
+    else this.enter('ready', this.described(), out);
+  }
+
+  /** Where it stands, said again in other words. */
+  private tell(out: LinkAction[]) {
+    out.push({ kind: 'state', state: this.state, detail: this.described(), units: this.units });
+  }
+
+  private get units(): FoundUnit[] {
+    return this.discovery.found.map(({ id, parameters }) => ({
+      ecu: idText(id),
+      parameters,
+      engine: id === this.engineEcu,
+    }));
   }
 
   private noEngine(out: LinkAction[]) {
@@ -357,10 +386,12 @@ export class Requester {
 
   /** What is asked, of whom, who else is there, and what makes it slower. */
   private described(): string {
-    const others = this.discovery.answering.filter((u) => u !== this.engineEcu).map((u) => idText(u));
+    const others = this.units.filter((u) => !u.engine).map((u) => u.ecu);
+    const missing = this.chosen !== null && this.chosen !== this.engineEcu;
     return [
       `${this.supported.size} parameters on ${idText(this.engine)}`,
       ...(others.length > 0 ? [`${others.join(', ')} ${others.length === 1 ? 'answers' : 'answer'} too`] : []),
+      ...(missing ? [`${idText(this.chosen!)}, chosen as the engine’s, does not answer`] : []),
       ...(this.apart ? [WHY_APART[this.apart]] : []),
     ].join('; ');
   }
@@ -369,7 +400,7 @@ export class Requester {
     const apart = this.rounds?.apart(atUs) ?? null;
     if (apart === this.apart) return;
     this.apart = apart;
-    out.push({ kind: 'state', state: this.state, detail: this.described() });
+    this.tell(out);
   }
 
   private timedOut(p: Pending, atUs: number, out: LinkAction[]) {
@@ -406,7 +437,7 @@ export class Requester {
   private enter(state: LinkState, detail: string, out: LinkAction[]) {
     if (this.state === state) return;
     this.state = state;
-    out.push({ kind: 'state', state, detail });
+    out.push({ kind: 'state', state, detail, units: state === 'ready' ? this.units : [] });
   }
 }
 

@@ -1,5 +1,5 @@
 import type { PollingPlan } from './plan.ts';
-import { type Answer, type LinkAction, type LinkEvent, Requester, type Sample } from './requester.ts';
+import { type Answer, type FoundUnit, type LinkAction, type LinkEvent, Requester, type Sample } from './requester.ts';
 
 /** How often the requester looks at its time, ms. */
 const TICK_MS = 10;
@@ -49,7 +49,11 @@ export function asideSince(before: SetAside, now: SetAside): SetAside {
 /** What a link tells its owner. */
 export interface ShellHandlers {
   samples(samples: Sample[]): void;
-  state(state: 'connecting' | 'discovering' | 'ready' | 'silent' | 'lost', detail: string): void;
+  state(
+    state: 'connecting' | 'discovering' | 'ready' | 'silent' | 'lost',
+    detail: string,
+    units: readonly FoundUnit[],
+  ): void;
 }
 
 /**
@@ -62,6 +66,7 @@ export class AdapterShell {
   private readonly asideBefore = new Map<string, number>();
   private readonly asks = new Map<number, (answers: Answer[]) => void>();
   private nextAsk = 1;
+  private engine: number | null = null;
   private closed = false;
   /** Why there is no connection; said again while the next one is tried. */
   private why: string | null = null;
@@ -78,7 +83,7 @@ export class AdapterShell {
   /** @param where What is opened, for who looks on. */
   open(where: string): void {
     if (this.closed) return;
-    this.handlers.state('connecting', this.why ?? where);
+    this.handlers.state('connecting', this.why ?? where, []);
     this.port.open();
   }
 
@@ -100,6 +105,7 @@ export class AdapterShell {
     for (const [why, n] of this.requester.setAside) this.asideBefore.set(why, (this.asideBefore.get(why) ?? 0) + n);
     this.requester = new Requester();
     this.step({ kind: 'plan', plan: this.plan, atUs: this.clock.nowUs() });
+    this.step({ kind: 'engine', unit: this.engine, atUs: this.clock.nowUs() });
     this.step({ kind: 'opened', atUs: this.clock.nowUs() });
     this.stopTicks?.();
     this.stopTicks = this.clock.repeat(() => {
@@ -118,7 +124,7 @@ export class AdapterShell {
     this.quiet();
     if (this.closed) return;
     this.why = reason;
-    this.handlers.state('lost', `${reason}; trying again every ${REOPEN_MS / 1000} s`);
+    this.handlers.state('lost', `${reason}; trying again every ${REOPEN_MS / 1000} s`, []);
     this.stopRetry?.();
     this.stopRetry = this.clock.after(() => this.open(where), REOPEN_MS);
   }
@@ -127,6 +133,12 @@ export class AdapterShell {
   poll(plan: PollingPlan): void {
     this.plan = plan;
     this.step({ kind: 'plan', plan, atUs: this.clock.nowUs() });
+  }
+
+  /** The unit to ask as the engine's, as in `7E8`; null: it is found. Kept across reconnections. */
+  choose(ecu: string | null): void {
+    this.engine = ecu === null ? null : Number.parseInt(ecu, 16);
+    this.step({ kind: 'engine', unit: this.engine, atUs: this.clock.nowUs() });
   }
 
   /** One question, to all units or the engine's alone; no answers when the vehicle stays silent. */
@@ -171,7 +183,7 @@ export class AdapterShell {
         this.handlers.samples(a.samples);
         break;
       case 'state':
-        this.handlers.state(a.state === 'opening' ? 'connecting' : a.state, a.detail);
+        this.handlers.state(a.state === 'opening' ? 'connecting' : a.state, a.detail, a.units);
         break;
       case 'answers':
         this.answer(a.id, a.answers);

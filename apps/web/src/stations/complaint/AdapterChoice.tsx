@@ -5,6 +5,7 @@ import type { JobLive } from '../../data/live.tsx';
 import { useRead } from '../../data/reads.ts';
 import { write } from '../../data/writes.ts';
 import { DeviceAdapter } from '../../link/DeviceAdapter.tsx';
+import { EngineUnit } from '../../link/EngineUnit.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -41,6 +42,7 @@ export function AdapterChoice({ job, live }: { job: JobView; live: JobLive }) {
         </p>
       )}
       <Problem text={problem} />
+      <EngineUnit jobId={job.id} live={live} />
       <DeviceAdapter jobId={job.id} detail={live.atDevice ? live.link?.detail : undefined} />
     </section>
   );

@@ -5,6 +5,7 @@ import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
 import type { StationProps } from '../../job/frame/station.ts';
 import { ToStation } from '../../job/frame/ToStation.tsx';
 import { DeviceAdapter } from '../../link/DeviceAdapter.tsx';
+import { EngineUnit } from '../../link/EngineUnit.tsx';
 import { FreeRecord } from '../../recordings/FreeRecord.tsx';
 import { Recordings } from '../../recordings/Recordings.tsx';
 import { later } from '../../ui/later.tsx';
@@ -53,6 +54,7 @@ export function ReadingsStation({ job, live }: StationProps) {
             {(live.atDevice || !job.adapter) && (
               <DeviceAdapter jobId={job.id} detail={live.atDevice ? live.link?.detail : undefined} />
             )}
+            <EngineUnit jobId={job.id} live={live} />
             {job.adapter && <FreeRecord {...free} banks={job.vehicle.banks ?? 1} />}
             <button type="button" className="btn" onClick={() => setSearch({ import: '1' })}>
               <FileUp size={18} aria-hidden /> Import a log
