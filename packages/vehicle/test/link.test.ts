@@ -8,17 +8,9 @@ import {
   type Sample,
 } from '@just-balance/core/link';
 import { Car, carById, EcuPort, SlcanPort } from '../src/index.ts';
+import { seeded } from './hostileWire.ts';
 
 const STEP_US = 10_000;
-
-/** Numbers from 0 to 1 of a seed (Park and Miller's minimal standard). */
-function seeded(seed: number) {
-  let x = seed * 7919;
-  return () => {
-    x = (x * 48_271) % 2_147_483_647;
-    return x / 2_147_483_647;
-  };
-}
 
 /** The link's state machine at one end, the simulated car's wire at the other, time in our hands. */
 function bench(carId = 'quillon-18') {
