@@ -1,9 +1,9 @@
-import { createHash } from 'node:crypto';
 import { request } from 'node:http';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { unzipSync, type Zippable, zipSync } from 'fflate';
+import { unzipSync } from 'fflate';
 import { v7 as uuid } from 'uuid';
 import { JobEvent } from '../src/rows/jobs.ts';
+import { newIds, packed } from './archiveFiles.ts';
 import { Client, type Fixture, readingAt, startFixture } from './harness.ts';
 
 let fixture: Fixture;
@@ -24,30 +24,12 @@ beforeAll(async () => {
 });
 afterAll(() => fixture.close());
 
-const MANIFEST = 'manifest.json';
-/** A zip whose manifest says what is in it. */
-function packed(files: Record<string, Uint8Array>, level: 0 | 6 = 6): Uint8Array {
-  const listed = Object.fromEntries(
-    Object.entries(files).map(([n, d]) => [
-      n,
-      { sha256: createHash('sha256').update(d).digest('hex'), bytes: d.length },
-    ]),
-  );
-  const head = { format: 'just-balance/archive', version: 1, files: listed };
-  const all: Zippable = { ...files, [MANIFEST]: Buffer.from(JSON.stringify(head)) };
-  return zipSync(all, { level });
-}
+const _MANIFEST = 'manifest.json';
 
 type Rows = Record<string, Record<string, unknown>[]>;
 /** The good archive under new ids, its rows changed. */
 function changed(change: (rows: Rows) => void): Uint8Array {
-  const ids = new Map<string, string>();
-  const job = Buffer.from(good['job.json']!)
-    .toString()
-    .replace(/[0-9a-f]{8}-[0-9a-f]{4}-[47][0-9a-f]{3}-[0-9a-f]{4}-[0-9a-f]{12}/g, (x) => {
-      if (!ids.has(x)) ids.set(x, uuid());
-      return ids.get(x)!;
-    });
+  const job = newIds().renamed(Buffer.from(good['job.json']!).toString());
   const whole = JSON.parse(job) as { rows: Rows };
   change(whole.rows);
   return packed({ 'job.json': Buffer.from(JSON.stringify(whole)) });

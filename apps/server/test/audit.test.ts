@@ -118,7 +118,7 @@ test('a customer is forgotten; the figures, the causes and the outcome stay', as
 const NOT_PERSONAL = [
   'id jobId shopId vehicleId accountId captureId runId by openedBy importedBy kind state phase status source layer',
   'adapter command coreVersion summary form at channel unit step label image small value data:job_lesson',
-  'data:capture_row data:capture_column holder address',
+  'data:capture_row data:capture_column data:capture_frames holder address',
 ]
   .join(' ')
   .split(' ');

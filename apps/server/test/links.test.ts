@@ -1,11 +1,14 @@
 import { createServer, type Server } from 'node:net';
 import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
-import type { LinkStatus } from '@just-balance/contract';
+import type { LinkStatus, RecordingView } from '@just-balance/contract';
 import { PLANS } from '@just-balance/core/link';
+import { logDecoder } from '@just-balance/core/obd';
+import { unzipSync } from 'fflate';
 import { v4 as uuid } from 'uuid';
 import { AdapterLink } from '../src/links/adapterLink.ts';
-import { Capture, CaptureRow } from '../src/rows/captures.ts';
+import { Capture, CaptureFrames, CaptureRow } from '../src/rows/captures.ts';
 import { LinkLease } from '../src/rows/links.ts';
+import { underNewIds } from './archiveFiles.ts';
 import { bays, Client, type Fixture, serverDate, startFixture, until } from './harness.ts';
 
 let fixture: Fixture;
@@ -186,6 +189,57 @@ describe('a job on a simulated vehicle, over slcan', () => {
     const { readings, captures } = await me.job(job.id);
     expect([readings, captures[0].state]).toEqual([[], 'done']);
     await me.remove(`/jobs/${job.id}/link`);
+  });
+
+  test('what was on the bus is kept beside the values, is the log of the recording, travels, and goes with the customer', async () => {
+    const job = await carWith(1, null);
+    const started = await me.post(`/jobs/${job.id}/captures`, { id: uuid(), phase: 'before', at: 'free' });
+    const { captureId } = started.body;
+    const at = `/jobs/${job.id}/captures/${captureId}`;
+    await until(async () => (await me.get(`/jobs/${job.id}/captures/running`)).body.status.keptSeconds >= 7);
+    await me.post(`${at}/command`, { command: 'stop' });
+    await until(async () => (await CaptureRow.count({ where: { captureId } })) === 0);
+    const { onTheBus } = await until(async () => {
+      const view = (await me.get(`${at}/recording`)).body as RecordingView;
+      return view.onTheBus && view;
+    });
+    const whole = await fetch(`${fixture.base}/api${at}/export?as=candump`, { headers: { cookie: me.cookie } });
+    const log = await whole.text();
+    const lines = log.trim().split('\n');
+    expect([lines.length, onTheBus!.lost]).toEqual([onTheBus!.frames, 0]);
+    // Questions to the engine and its answers, in the order of their times.
+    expect(lines.filter((l) => / 7E0#/.test(l)).length).toBeGreaterThan(20);
+    const times = lines.map((l) => Number(/\((\d+\.\d+)\)/.exec(l)![1]));
+    expect(times).toEqual([...times].sort((a, b) => a - b));
+    // Every kept value of engine speed was on the bus, in this order.
+    const decoder = logDecoder();
+    const said = lines.flatMap((l) => decoder.line(l)).flatMap((v) => (v.name === 'rpm' ? [v.value] : []));
+    const json = await fetch(`${fixture.base}/api${at}/export?as=json`, { headers: { cookie: me.cookie } });
+    const capture = (await json.json()) as { channels: { id: string; value: number[] }[] };
+    const kept = capture.channels.find((c) => c.id === 'rpm')!.value;
+    let next = 0;
+    for (const v of kept) next = said.indexOf(v, next) + 1 || Number.NaN;
+    expect([kept.length > 10, Number.isNaN(next)]).toEqual([true, false]);
+    await me.remove(`/jobs/${job.id}/link`);
+    // Into another job by its archive, under ids of its own, and out again.
+    const zip = await fetch(`${fixture.base}/api/jobs/${job.id}/archive`, { headers: { cookie: me.cookie } });
+    const { body, idOf } = underNewIds(unzipSync(new Uint8Array(await zip.arrayBuffer())));
+    const taken = await fetch(`${fixture.base}/api/archives`, {
+      method: 'POST',
+      headers: { cookie: me.cookie, 'content-type': 'application/zip' },
+      body,
+    });
+    expect([taken.status, await taken.text()]).toEqual([200, expect.stringContaining(idOf(job.id))]);
+    const copy = `/jobs/${idOf(job.id)}/captures/${idOf(captureId)}`;
+    const again = await fetch(`${fixture.base}/api${copy}/export?as=candump`, { headers: { cookie: me.cookie } });
+    expect(await again.text()).toBe(log);
+    // The VIN may have been asked for: with the customer it goes.
+    const rows = (id: string) => CaptureFrames.count({ where: { captureId: id } });
+    expect([(await rows(captureId)) > 0, (await rows(idOf(captureId))) > 0]).toEqual([true, true]);
+    const erase = await me.post(`/vehicles/${job.vehicle.id}/erase`, { reason: 'asked to be forgotten' });
+    expect([erase.status, await rows(captureId)]).toEqual([200, 0]);
+    const left = (await me.get(`${at}/recording`)).body as RecordingView;
+    expect([left.onTheBus, left.channels.length > 3]).toEqual([null, true]);
   });
 
   test('the host’s clock is set by an hour while it records: the seconds go on as they came, no gap', async () => {

@@ -210,7 +210,7 @@ describe('recordings over each other', () => {
   const recording = (id: string, channels: string[]) => ({
     ...{ id, at: 'idle', name: null, phase: 'before', source: 'link', seconds: 10, startedAt: null, durationS: 10 },
     channels: channels.map((c) => ({ id: c, unit: '%', kind: 'number', n: 20, parts: 1, quantum: null })),
-    ...{ gapSpans: [], setAside: {}, marks: [], summary: null },
+    ...{ gapSpans: [], setAside: {}, onTheBus: null, marks: [], summary: null },
   });
   const column = (v: number) => ({ body: encodeColumn({ time, value: time.map(() => v) }) });
   const pair = (point: string) => [

@@ -1,13 +1,14 @@
 import 'fake-indexeddb/auto';
-import { afterEach, beforeEach, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobView, RecordingView } from '@just-balance/contract';
 import { encodeColumn } from '@just-balance/core/series';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { Chart } from 'chart.js';
 import { outbox } from '../src/data/queue.ts';
 import { columns } from '../src/recordings/columns.worker.ts';
+import { ExportMenu } from '../src/recordings/ExportMenu.tsx';
 import { RecordingPanel } from '../src/recordings/RecordingPanel.tsx';
-import { drawsNothing, EMPTY_JOB, openSignedIn, refused, SIGNED_IN, server } from './page.tsx';
+import { drawsNothing, EMPTY_JOB, open, openSignedIn, refused, SIGNED_IN, server } from './page.tsx';
 import { workHere } from './workHere.ts';
 
 drawsNothing();
@@ -56,6 +57,7 @@ const RECORDING = {
   ],
   gapSpans: [],
   setAside: {},
+  onTheBus: null,
   marks: [{ at: 'hold-2500', from: 10, to: 20 }],
   summary: null,
 } as unknown as RecordingView;
@@ -336,4 +338,20 @@ test('a recording that cannot be opened says why, and a channel that does not co
   });
   openSignedIn(<RecordingPanel job={JOB} captureId="c1" close={() => {}} />);
   expect(await screen.findByText(/the server answered 500 for a channel/)).toBeTruthy();
+});
+
+describe('what a recording can be taken away as', () => {
+  const menu = (onTheBus: RecordingView['onTheBus']) => {
+    open(<ExportMenu jobId="j1" captureId="c1" onTheBus={onTheBus} />);
+    return screen.getByText('CAN log').closest('a')!;
+  };
+  test('a log is what was on the bus where that is kept, and says how much of it; else what follows from the figures', () => {
+    const kept = menu({ frames: 12_400, lost: 0 });
+    expect(kept.textContent).toBe('CAN logwhat was on the bus: 12,400 frames');
+    expect(kept.getAttribute('href')).toBe('/api/jobs/j1/captures/c1/export?as=candump');
+    cleanup();
+    expect(menu({ frames: 1, lost: 2000 }).textContent).toMatch(/on the bus: 1 frame; 2,000 more were not kept$/);
+    cleanup();
+    expect(menu(null).textContent).toMatch(/as an engine would have answered; what belongs together only where/);
+  });
 });

@@ -9,16 +9,50 @@ import {
   ISOTP_TIMEOUT_US,
   IsoTpReceiver,
   idText,
+  packFrames,
   parseCandumpLine,
   SlcanReader,
   segment,
   stMinUs,
   toHex,
+  unpackFrames,
 } from '../src/can/index.ts';
 
 const anyFrame = fc
   .tuple(fc.boolean(), fc.integer({ min: 0, max: 0x1fffffff }), fc.uint8Array({ maxLength: 8 }))
   .map(([extended, id, data]): CanFrame => ({ extended, id: extended ? id : id & 0x7ff, data }));
+
+describe('frames as bytes', () => {
+  const timed = fc
+    .array(fc.tuple(fc.integer({ min: -50_000, max: 2_000_000 }), anyFrame), { maxLength: 60 })
+    .map((steps) => {
+      let atUs = 1_700_000_000_000_000;
+      return steps.map(([step, frame]) => ({ atUs: (atUs += step), frame }));
+    });
+  test('every frame comes back with its microsecond, steps back too', () => {
+    fc.assert(
+      fc.property(timed, (frames) => {
+        const from = frames[0]?.atUs ?? 0;
+        expect([...unpackFrames(packFrames(frames, from), from)]).toEqual(frames);
+      }),
+    );
+  });
+  test('bytes that are cut, and any others, are refused or read, never hung on', () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 80 }), (bytes) => {
+        try {
+          for (const { frame } of unpackFrames(bytes, 0)) expect(frame.data.length).toBeLessThanOrEqual(8);
+        } catch (e) {
+          expect(e).toBeInstanceOf(RangeError);
+        }
+      }),
+    );
+    const one = packFrames([{ atUs: 5, frame: { id: 0x7e8, extended: false, data: Uint8Array.of(1, 2, 3) } }], 0);
+    // A step of 5 µs, three bytes, the identifier in two, the data.
+    expect([...one]).toEqual([10, 3, 0xe8, 0x0f, 1, 2, 3]);
+    for (let n = 1; n < one.length; n++) expect(() => [...unpackFrames(one.subarray(0, n), 0)]).toThrow(RangeError);
+  });
+});
 
 describe('hex', () => {
   test('there and back', () => {

@@ -279,6 +279,19 @@ describe('forms', () => {
       ['stft1', [3.125]],
     ]);
   });
+  test('candump: of two units that say the same the engine’s counts, whoever comes first; what only another says is kept', () => {
+    const reader = new CandumpReader();
+    // A gearbox: 1,500 rpm and a voltage; the engine: coolant 90 °C, 750 rpm, a trim.
+    for (const line of ['7E9#04410C1770', '7E9#0441423458', '7E8#03410582', '7E8#04410C0BB8', '7E8#03410684'])
+      reader.line(`(1700000000.000000) can0 ${line}`);
+    const { channels } = reader.finish();
+    expect(Object.fromEntries(channels.map((c) => [c.id, [...c.value]]))).toEqual({
+      rpm: [750],
+      ect: [90],
+      stft1: [3.125],
+      vbat: [13.4],
+    });
+  });
   test('candump: what was not recorded beside a value is never made up; companions come back together', () => {
     const at = (values: number[]): [number, number][] => values.map((v, i) => [i / 2, v]);
     const written = (...channels: Channel[]) => {

@@ -17,7 +17,7 @@ import { JobWrites } from '../jobs/write.ts';
 import { captureJson, csvProblem, exported, fitsLog } from '../recordings/exporting.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
 import { ReportsService } from '../reports/reports.service.ts';
-import { CaptureColumn } from '../rows/captures.ts';
+import { CaptureColumn, CaptureFrames } from '../rows/captures.ts';
 import { Job } from '../rows/jobs.ts';
 import { Photo } from '../rows/photos.ts';
 import { Shop } from '../rows/shop.ts';
@@ -141,7 +141,9 @@ export class ArchivesService implements OnModuleDestroy {
       const source = await this.recordings.forExport(who, job, id);
       yield { name: `captures/${id}.json`, pieces: captureJson(source) };
       if (!csvProblem(source)) yield { name: `captures/${id}.csv`, pieces: exported(source, 'csv', false) };
-      if (await fitsLog(source)) yield { name: `captures/${id}.log`, pieces: exported(source, 'candump', false) };
+      // What was on the bus is read again; what an engine would have answered follows from the figures.
+      const log = source.bus ? `captures/${id}.bus.log` : `captures/${id}.log`;
+      if (await fitsLog(source)) yield { name: log, pieces: exported(source, 'candump', false) };
     }
     for (const { id } of rows.photos) {
       const photo = await Photo.findOne({ where: { id, shopId: who.shopId }, attributes: ['image'] });
@@ -208,7 +210,11 @@ export class ArchivesService implements OnModuleDestroy {
     });
   }
 
-  private async insert(who: Actor, { rows, columns, photos }: Unpacked, transaction: Transaction): Promise<void> {
+  private async insert(
+    who: Actor,
+    { rows, columns, frames, photos }: Unpacked,
+    transaction: Transaction,
+  ): Promise<void> {
     const { shopId } = who;
     const jobId = rows.job[0]!.id;
     const vehicle = rows.vehicle[0]!;
@@ -238,6 +244,11 @@ export class ArchivesService implements OnModuleDestroy {
             throw e.name === 'SequelizeUniqueConstraintError' ? elsewhere() : e;
           });
     }
+    for (const { captureId, seq, file, ...row } of frames)
+      await CaptureFrames.create(
+        { ...row, captureId, shopId, seq, epoch: 0, lost: 0, data: await readFile(file) },
+        { transaction },
+      );
     for (const { captureId, column, file } of columns)
       await CaptureColumn.create({ ...column, data: await readFile(file), captureId, shopId }, { transaction });
   }

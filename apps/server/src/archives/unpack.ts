@@ -1,10 +1,13 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ShapeBounds } from '@just-balance/contract';
+import { parseCandumpLine, type TimedFrame } from '@just-balance/core/can';
 import { captureChannel, captureProblem, captureTexts } from '@just-balance/core/recordingFiles';
 import type { Channel, TextChannel } from '@just-balance/core/series';
 import { PictureError } from '../photos/reencode.ts';
 import { partsOf, type StoredColumn } from '../recordings/columns.ts';
+import { MOST_IN_LOG } from '../recordings/exporting.ts';
+import { storedFrames } from '../recordings/onTheBus.ts';
 import { Elements, ElementsError } from './elements.ts';
 import { pictureIn } from './pictures.ts';
 import { type ArchiveRow, type ArchiveRows, rowsProblem } from './rows.ts';
@@ -22,6 +25,8 @@ const PICTURE_BYTES = 16 * MIB;
 export interface Unpacked {
   rows: ArchiveRows;
   columns: { captureId: string; column: Omit<StoredColumn, 'data'>; file: string }[];
+  /** What was on the bus of a capture, some frames each. */
+  frames: { captureId: string; seq: number; atMs: number; n: number; file: string }[];
   photos: { id: string; image: string; small: string }[];
 }
 
@@ -53,7 +58,7 @@ async function all(archive: ArchiveReader, dir: string): Promise<Unpacked> {
   const pictures = new Set(rows.photos.map((p) => pictureName(p.id)));
   const columns: Unpacked['columns'] = [];
   for (const name of archive.names()) {
-    const id = /^captures\/(.{36})\.json$/.exec(name)?.[1];
+    const id = /^captures\/(.{36})\.(?:json|bus\.log)$/.exec(name)?.[1];
     if (id && !captures.has(id)) throw new ArchiveError(`${name}: no such capture in job.json`);
     if (!id && !pictures.has(name) && name !== 'job.json' && name !== 'manifest.json') await archive.look(name);
   }
@@ -63,7 +68,47 @@ async function all(archive: ArchiveReader, dir: string): Promise<Unpacked> {
       await writeFile(file, data);
       columns.push({ captureId: id, column, file });
     }
-  return { rows, columns, photos: await picturesOf(archive, rows.photos, dir) };
+  const frames: Unpacked['frames'] = [];
+  for (const captureId of captures) {
+    const name = busName(captureId);
+    if (!archive.names().includes(name)) continue;
+    let seq = 0;
+    for await (const { data, ...row } of framesOf(archive, name)) {
+      const file = join(dir, `frames-${frames.length}`);
+      await writeFile(file, data);
+      frames.push({ captureId, seq: seq++, file, ...row });
+    }
+  }
+  return { rows, columns, frames, photos: await picturesOf(archive, rows.photos, dir) };
+}
+
+const busName = (captureId: string) => `captures/${captureId}.bus.log`;
+/** Frames that are stored together, as a capture does. [house] */
+const FRAMES_AT_ONCE = 5000;
+
+/** The frames of a log as they are stored; a line that is none is no archive of ours. */
+async function* framesOf(archive: ArchiveReader, name: string) {
+  let waiting: TimedFrame[] = [];
+  let [rest, line, total] = ['', 0, 0];
+  const take = (text: string) => {
+    line++;
+    const read = parseCandumpLine(text);
+    if (!read.ok) throw new ArchiveError(`${name}: line ${line}: ${read.reason}`);
+    if (++total > MOST_IN_LOG) throw new ArchiveError(`${name}: more than ${MOST_IN_LOG} frames`);
+    const { timeText, id, extended, data } = read.frame;
+    waiting.push({ atUs: Math.round(Number(timeText) * 1e6), frame: { id, extended, data } });
+  };
+  const stored = () => storedFrames(waiting, waiting[0]!.atUs / 1000);
+  for await (const piece of archive.pieces(name)) {
+    const lines = (rest + piece.toString('latin1')).split('\n');
+    rest = lines.pop()!;
+    for (const l of lines) take(l);
+    if (waiting.length < FRAMES_AT_ONCE) continue;
+    yield await stored();
+    waiting = [];
+  }
+  if (rest !== '') take(rest);
+  if (waiting.length > 0) yield await stored();
 }
 
 const pictureName = (id: string) => `photos/${id}.jpg`;

@@ -16,7 +16,7 @@ const MOST_RATIO = 200;
 /** Up to here the ratio says nothing. */
 const SMALL = 1024 * 1024;
 const NAME =
-  /^(job\.json|manifest\.json|shop\.json|captures\/[0-9a-f-]{36}\.(json|csv|log)|photos\/[0-9a-f-]{36}\.jpg|reports\/[a-z-]{1,40}\.pdf)$/i;
+  /^(job\.json|manifest\.json|shop\.json|captures\/[0-9a-f-]{36}\.(json|csv|log|bus\.log)|photos\/[0-9a-f-]{36}\.jpg|reports\/[a-z-]{1,40}\.pdf)$/i;
 /** What only the archive of a shop has. */
 const SHOP_NAME = /^(settings\.json|jobs\/[0-9a-f-]{36}\.jb\.zip)$/i;
 

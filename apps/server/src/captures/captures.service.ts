@@ -213,6 +213,7 @@ export class CapturesService implements OnApplicationBootstrap, OnModuleDestroy 
     this.links.poll(job.id, planFor(row.at, row.meta?.only));
     const listening = this.links.listen(job.id, {
       second: (samples, epoch) => capture.second(samples, epoch),
+      frames: (frames, atUs) => capture.frames(frames, atUs),
       lost: (detail, silent) => capture.lost(detail, silent),
       nothing: () => capture.nothing(),
       taken: () => this.letGo(capture),

@@ -1,4 +1,5 @@
 import { type CaptureCommand, type CaptureStatus, captureStatus, FREE } from '@just-balance/contract';
+import type { CanFrame } from '@just-balance/core/can';
 import { type CaptureRun, followRun, type GuidedEvent, runStatus } from '@just-balance/core/capture';
 import { packSecond, type Sample, type SetAside } from '@just-balance/core/link';
 import { BadRequestException, ConflictException } from '@nestjs/common';
@@ -7,10 +8,13 @@ import { type Author, appendEvent } from '../jobs/events.ts';
 import type { JobWrites } from '../jobs/write.ts';
 import type { Live } from '../live/live.service.ts';
 import { Capture, CaptureRow } from '../rows/captures.ts';
+import { FrameKeeper } from './frameKeeper.ts';
 import { keepReading } from './runs.ts';
 
 /** Seconds without a value after which a capture says so. [house] */
 const SILENT_S = 3;
+/** Frames of the bus are written this often: what a server that dies takes with it at most. [house] */
+const FLUSH_FRAMES_S = 5;
 
 interface Parts {
   /** Frames that did not count since it began. */
@@ -36,6 +40,8 @@ export class RunningCapture {
   private closing = false;
   /** It is another's now, or over: nothing that comes in changes it. */
   private over = false;
+  /** What is on the bus meanwhile. */
+  private readonly bus: FrameKeeper;
   /** Seconds in a row without a value. */
   private silentS = 0;
 
@@ -47,6 +53,7 @@ export class RunningCapture {
     private seconds: number,
     private readonly parts: Parts,
   ) {
+    this.bus = new FrameKeeper(row, this.wallMs);
     this.status = this.statusNow();
   }
 
@@ -74,7 +81,10 @@ export class RunningCapture {
   async second(samples: Sample[], epoch: number): Promise<void> {
     this.silentS = 0;
     if (this.paused || this.over) return;
-    if (samples !== this.newest) await this.commit(samples, epoch);
+    if (samples !== this.newest) {
+      await this.commit(samples, epoch);
+      await this.bus.flush(epoch, FLUSH_FRAMES_S);
+    }
     // While it was written somebody may have ended or paused the capture: the second is kept, and says nothing more.
     if (this.paused) this.status = { ...this.status, keptSeconds: this.seconds };
     if (this.paused || this.closing || this.over) return;
@@ -99,6 +109,11 @@ export class RunningCapture {
     this.seq++;
     this.seconds++;
     this.newest = samples;
+  }
+
+  /** Frames of the bus while it records. */
+  frames(frames: readonly CanFrame[], atUs: number): void {
+    if (!this.paused && !this.over) this.bus.add(frames, atUs);
   }
 
   /** The adapter is connected and says nothing: a capture that waits in silence says why. */
@@ -195,6 +210,7 @@ export class RunningCapture {
 
   private end(state: 'done' | 'refused'): void {
     this.over = true;
+    void this.bus.flush(null, 0);
     this.status = { ...this.statusNow(), state };
     this.parts.live.publish(this.row.shopId, { type: 'capture', jobId: this.row.jobId, status: this.status });
     this.parts.ended(this);

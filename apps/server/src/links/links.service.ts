@@ -1,4 +1,5 @@
 import type { LinkStatus } from '@just-balance/contract';
+import type { CanFrame } from '@just-balance/core/can';
 import {
   type Answer,
   PLANS,
@@ -24,6 +25,8 @@ export interface LinkListener {
   /** Commit one second. Called again with the same second after a failure, in order, before any later one. */
   second(samples: Sample[], epoch: number): Promise<void>;
   lost(detail: string, silent: boolean): void;
+  /** Frames of the bus, as they come and go. */
+  frames?(frames: readonly CanFrame[], atUs: number): void;
   /** A second in which no value came. */
   nothing?(): void;
   /** Another server goes on with it. */
@@ -161,6 +164,7 @@ export class LinksService implements OnModuleDestroy {
         PLANS.mixture,
         {
           samples: (samples) => this.onSamples(entry, samples),
+          frames: (frames, atUs) => entry.listener?.frames?.(frames, atUs),
           state: (state, detail, units) => this.onState(entry, state, detail, units),
         },
         async (localPort) => {

@@ -25,6 +25,8 @@ export interface ExportChannel {
 }
 
 export interface ExportSource {
+  /** What was on the bus, as a log; null where it is not kept. */
+  bus: { frames: number; log: () => AsyncGenerator<string> } | null;
   startedAt: string | null;
   marks: Mark[];
   channels: readonly ExportChannel[];
@@ -43,11 +45,12 @@ export function csvProblem(source: ExportSource): string | null {
     : null;
 }
 
-/** Samples as frames of a bus that an archive carries at most, for each recording: a log is five times the figures. [house] */
-const MOST_IN_LOG = 300_000;
+/** Frames of a bus, or samples as such, that an archive carries at most, for each recording. [house] */
+export const MOST_IN_LOG = 300_000;
 
 /** Whether an archive carries the recording as frames too: some of it is carried by a bus, and the log stays short. */
 export async function fitsLog(source: ExportSource): Promise<boolean> {
+  if (source.bus) return source.bus.frames <= MOST_IN_LOG;
   const { carried } = await onBus(source);
   const samples = carried.reduce((n, c) => n + c.n, 0);
   return samples > 0 && samples <= MOST_IN_LOG;
@@ -211,7 +214,8 @@ export async function* captureJson(source: ExportSource): AsyncGenerator<string>
 
 export function exported(source: ExportSource, as: 'csv' | 'candump' | 'json', safe: boolean): AsyncGenerator<string> {
   if (as === 'json') return captureJson(source);
-  return as === 'csv' ? csv(source, safe) : candump(source);
+  if (as === 'csv') return csv(source, safe);
+  return source.bus ? source.bus.log() : candump(source);
 }
 
 /** Others get their turn between two pieces. */

@@ -33,6 +33,7 @@ import { ReadingRow } from '../rows/readings.ts';
 import { Vehicle } from '../rows/vehicles.ts';
 import { channelsOfRows, inflateColumn, partsOf, storedPart } from './columns.ts';
 import type { ExportChannel } from './exporting.ts';
+import { busLog, onTheBus } from './onTheBus.ts';
 
 const UNITS = new Map(
   PIDS.flatMap((p) => p.elements.map((e) => [e.id, { unit: e.unit, quantum: QUANTUM.get(e.id) }] as const)),
@@ -188,6 +189,7 @@ export class RecordingsService implements OnApplicationBootstrap {
       setAside: meta.setAside ?? {},
       marks: meta.marks ?? [],
       summary: meta.summary ?? null,
+      onTheBus: await onTheBus(c.shopId, c.id),
     };
   }
 
@@ -201,6 +203,7 @@ export class RecordingsService implements OnApplicationBootstrap {
   /** The whole recording for a file: its channels, whose bytes are fetched part by part. */
   async forExport(who: Actor, job: Job, captureId: string) {
     const { capture: c, parts, meta, load } = await this.columns(who, job, captureId);
+    const bus = await onTheBus(c.shopId, c.id);
     const channels: ExportChannel[] = [];
     for (const id of new Set(parts.map((p) => p.channel))) {
       const mine = parts.filter((p) => p.channel === id);
@@ -225,6 +228,7 @@ export class RecordingsService implements OnApplicationBootstrap {
       startedAt: meta.startedAtMs ? new Date(meta.startedAtMs).toISOString() : null,
       marks: meta.marks ?? [],
       channels,
+      bus: bus && { frames: bus.frames, log: () => busLog(c.shopId, c.id) },
       name: (c.name ?? c.at).replace(/\.[a-z0-9]+$/i, '').replace(/[^\w-]+/g, '-') || 'recording',
     };
   }

@@ -59,6 +59,20 @@ export class CaptureColumn extends Model {
   declare data: Buffer;
 }
 
+/** What was on the bus while a capture ran, some seconds of it: `packFrames`' bytes, deflated. */
+export class CaptureFrames extends Model {
+  declare captureId: string;
+  declare epoch: number;
+  declare seq: number;
+  declare shopId: string;
+  /** Wall-clock time of the first, ms since 1970. */
+  declare atMs: number;
+  declare n: number;
+  /** Frames that came and were more than is kept. */
+  declare lost: number;
+  declare data: Buffer;
+}
+
 export class CaptureRow extends Model {
   declare captureId: string;
   declare epoch: number;
@@ -102,6 +116,21 @@ export function defineCaptures(define: Define): void {
       n: { type: DataTypes.INTEGER, allowNull: false },
       fromS: { type: DataTypes.DOUBLE, allowNull: false },
       toS: { type: DataTypes.DOUBLE, allowNull: false },
+      data: { type: DataTypes.BLOB('medium'), allowNull: false },
+    },
+    false,
+  );
+  define(
+    CaptureFrames,
+    'capture_frames',
+    {
+      captureId: { ...uuid, primaryKey: true },
+      epoch: { type: DataTypes.INTEGER, primaryKey: true },
+      seq: { type: DataTypes.INTEGER, primaryKey: true },
+      shopId,
+      atMs: { type: DataTypes.BIGINT, allowNull: false },
+      n: { type: DataTypes.INTEGER, allowNull: false },
+      lost: count,
       data: { type: DataTypes.BLOB('medium'), allowNull: false },
     },
     false,

@@ -3,6 +3,7 @@ import { v7 as uuidv7 } from 'uuid';
 import { notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { dropWords } from '../jobs/indexing.ts';
+import { Capture, CaptureFrames } from '../rows/captures.ts';
 import { DoneRequest } from '../rows/doneRequest.ts';
 import { Job, JobEvent } from '../rows/jobs.ts';
 import { JobTag, SavedView } from '../rows/logbook.ts';
@@ -38,6 +39,11 @@ export async function eraseCustomer(
     jobs.flatMap((j) => (typeof j.complaint?.noticedBy === 'string' ? [j.complaint.noticedBy] : [])),
   );
   await Photo.destroy({ where: { shopId, jobId: ids }, transaction });
+  // A bus tells the VIN to whoever asks: what is kept of it goes, the values stay.
+  const captureId = (await Capture.findAll({ where: { shopId, jobId: ids }, attributes: ['id'], transaction })).map(
+    (c) => c.id,
+  );
+  await CaptureFrames.destroy({ where: { shopId, captureId }, transaction });
   await ServiceEntry.destroy({ where: { shopId, jobId: ids, kind: 'wording' }, transaction });
   // The history takes no change from anybody; erasing alone may blank what it holds of a person.
   await Job.sequelize!.query('SET @jb_erasing = 1', { transaction });

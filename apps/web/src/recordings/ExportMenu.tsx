@@ -1,11 +1,21 @@
+import type { RecordingView } from '@just-balance/contract';
+import { counted, numberText } from '@just-balance/core/units';
 import { Dropdown } from '../ui/Dropdown.tsx';
 
-export function ExportMenu({ jobId, captureId }: { jobId: string; captureId: string }) {
+export function ExportMenu({
+  jobId,
+  captureId,
+  onTheBus,
+}: {
+  jobId: string;
+  captureId: string;
+  onTheBus: RecordingView['onTheBus'];
+}) {
   const at = `/api/jobs/${jobId}/captures/${captureId}/export`;
   const files = [
     ['csv', 'CSV', 'the figures as they are'],
     ['csv&safe=1', 'CSV for a spreadsheet', 'cells that would be taken for a formula get an apostrophe'],
-    ['candump', 'CAN log', 'as an engine would have answered'],
+    ['candump', 'CAN log', busInWords(onTheBus)],
     ['json', 'Capture', 'for this program'],
   ];
   return (
@@ -22,4 +32,11 @@ export function ExportMenu({ jobId, captureId }: { jobId: string; captureId: str
       </ul>
     </Dropdown>
   );
+}
+
+/** What a log of this recording is: what was on the bus, or what follows from the figures. */
+function busInWords(bus: RecordingView['onTheBus']): string {
+  if (!bus) return 'as an engine would have answered; what belongs together only where it is of one moment';
+  const lost = bus.lost > 0 ? `; ${numberText(bus.lost)} more were not kept` : '';
+  return `what was on the bus: ${counted(bus.frames, 'frame')}${lost}`;
 }

@@ -126,7 +126,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
         <button type="button" className="btn btn-lg" aria-expanded={reading} onClick={() => setReading(!reading)}>
           A reading of the part shown
         </button>
-        <ExportMenu jobId={job.id} captureId={captureId} />
+        <ExportMenu jobId={job.id} captureId={captureId} onTheBus={recording.onTheBus} />
         <button type="button" className="btn btn-primary btn-lg" onClick={close}>
           Back to Readings
         </button>

@@ -87,6 +87,8 @@ export interface RecordingView extends CaptureView {
   setAside: Record<string, number>;
   marks: { at: string; from: number; to: number }[];
   summary: ImportSummary | null;
+  /** Frames of the bus that are kept beside its values, and those that were more than is kept; null where none are. */
+  onTheBus: { frames: number; lost: number } | null;
 }
 
 /** The most columns of a header set that are remembered as something. [house] */

@@ -1,5 +1,6 @@
 export { type CandumpLine, formatCandumpLine, type LoggedFrame, parseCandumpLine } from './candump.ts';
 export { type CanFrame, fromHex, idText, toHex } from './frame.ts';
+export { packFrames, type TimedFrame, unpackFrames } from './frameLog.ts';
 export {
   flowControlFrame,
   ISOTP_MAX,

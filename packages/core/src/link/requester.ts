@@ -1,4 +1,5 @@
 import {
+  type CanFrame,
   encodeSlcan,
   flowControlFrame,
   IsoTpReceiver,
@@ -63,6 +64,8 @@ export type LinkAction =
   | { kind: 'answers'; id: number; answers: Answer[] }
   | { kind: 'refused'; id: number; reason: string }
   | { kind: 'state'; state: LinkState; detail: string; units: readonly FoundUnit[] }
+  /** Frames that came in, whoever they are of and whether they count. */
+  | { kind: 'heard'; frames: readonly CanFrame[] }
   | { kind: 'noise'; detail: string };
 
 /** Services the link may send when asked. 04 (clear) is deliberately absent: it has an event of its own, for a confirmed step. */
@@ -191,17 +194,24 @@ export class Requester {
         break;
       case 'bytes':
         this.noise = 0;
-        for (const m of this.reader.feed(event.text)) {
-          if (m.kind === 'frame' && !m.frame.extended) this.onFrame(m.frame.id, m.frame.data, event.atUs, out);
-          else if (m.kind === 'junk') this.complain(`unreadable line from the adapter: ${m.text.slice(0, 40)}`, out);
-          else if (m.kind === 'error') this.complain('the adapter refused a command', out);
-        }
+        this.hear(event.text, event.atUs, out);
         break;
       case 'tick':
         break;
     }
     this.advance(event.atUs, out);
     return out;
+  }
+
+  private hear(text: string, atUs: number, out: LinkAction[]) {
+    const frames: CanFrame[] = [];
+    for (const m of this.reader.feed(text)) {
+      if (m.kind === 'frame') frames.push(m.frame);
+      if (m.kind === 'frame' && !m.frame.extended) this.onFrame(m.frame.id, m.frame.data, atUs, out);
+      else if (m.kind === 'junk') this.complain(`unreadable line from the adapter: ${m.text.slice(0, 40)}`, out);
+      else if (m.kind === 'error') this.complain('the adapter refused a command', out);
+    }
+    if (frames.length > 0) out.push({ kind: 'heard', frames });
   }
 
   private complain(detail: string, out: LinkAction[]) {

@@ -1,3 +1,4 @@
+import { type CanFrame, SlcanReader } from '../can/index.ts';
 import type { PollingPlan } from './plan.ts';
 import { type Answer, type FoundUnit, type LinkAction, type LinkEvent, Requester, type Sample } from './requester.ts';
 
@@ -54,6 +55,8 @@ export interface ShellHandlers {
     detail: string,
     units: readonly FoundUnit[],
   ): void;
+  /** Frames on the bus: what came in, and what was sent. */
+  frames?(frames: readonly CanFrame[], atUs: number): void;
 }
 
 /**
@@ -178,6 +181,10 @@ export class AdapterShell {
     switch (a.kind) {
       case 'send':
         this.port.write(a.text);
+        this.sent(a.text);
+        break;
+      case 'heard':
+        this.handlers.frames?.(a.frames, this.clock.nowUs());
         break;
       case 'samples':
         this.handlers.samples(a.samples);
@@ -194,6 +201,12 @@ export class AdapterShell {
       case 'noise':
         break;
     }
+  }
+
+  private sent(text: string): void {
+    if (!this.handlers.frames) return;
+    const frames = new SlcanReader().feed(text).flatMap((m) => (m.kind === 'frame' ? [m.frame] : []));
+    if (frames.length > 0) this.handlers.frames(frames, this.clock.nowUs());
   }
 
   private answer(id: number, answers: Answer[]): void {

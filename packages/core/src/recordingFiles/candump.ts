@@ -7,45 +7,59 @@ import { isWords } from './table/headers.ts';
 /** Reads candump lines into a series: one channel per value that service 01 carries, numbers and a few words. */
 export class CandumpReader {
   private readonly decoder = logDecoder();
-  private readonly builders = new Map<string, ChannelBuilder>();
-  private readonly texts = new Map<string, TextBuilder>();
+  private readonly units = new Map<string, LoggedUnit>();
   private first: number | null = null;
 
   line(text: string): void {
     for (const v of this.decoder.line(text)) this.take(v);
   }
 
-  private take({ service, pid, name, value, unit, timeS }: LogValue) {
+  private take({ service, pid, name, value, unit, timeS, ecu }: LogValue) {
     if (service !== CURRENT_DATA || pid === null || name === 'raw') return;
     this.first ??= timeS;
     // Microseconds, as the log has them: a double of this century is a little off.
     const atS = Math.round((timeS - this.first) * 1e6) / 1e6;
-    if (typeof value !== 'number') {
-      if (isWords(name)) kept(this.texts, name, () => new TextBuilder(name)).push(atS, value);
-      return;
-    }
-    kept(this.builders, name, () => new ChannelBuilder(name, unit, QUANTUM.get(name))).push(atS, value);
+    const { numbers, texts } = kept(this.units, ecu, () => ({ numbers: new Map(), texts: new Map() }));
+    if (typeof value === 'number')
+      kept(numbers, name, () => new ChannelBuilder(name, unit, QUANTUM.get(name))).push(atS, value);
+    else if (isWords(name)) kept(texts, name, () => new TextBuilder(name)).push(atS, value);
   }
 
   summary(): ReturnType<ReturnType<typeof logDecoder>['summary']> {
     return this.decoder.summary();
   }
 
-  /** Times from the first value; `startedAt` where the log's clock is one of this century. */
+  /**
+   * Times from the first value; `startedAt` where the log's clock is one of this century. Of several units that say the
+   * same the engine's counts: the one with most of what an engine says.
+   */
   finish(): Series {
+    const share = ({ numbers }: LoggedUnit) => OF_AN_ENGINE.filter((id) => numbers.has(id)).length;
+    const units = [...this.units.values()].sort((a, b) => share(b) - share(a));
+    const first = <B>(of: (u: LoggedUnit) => ReadonlyMap<string, B>): B[] => [
+      ...new Map(units.toReversed().flatMap((u) => [...of(u)])).values(),
+    ];
     const clock = this.first !== null && this.first > 946_684_800 ? isoOf(this.first) : null;
     // A second fuel system that is never reported is none.
-    const texts = [...this.texts.values()]
+    const texts = first((u) => u.texts)
       .map((b) => b.finish())
       .filter((t) => t.value.some((w) => w !== NOT_REPORTED));
     return {
       startedAt: clock,
-      channels: [...this.builders.values()].map((b) => b.finish()),
+      channels: first((u) => u.numbers).map((b) => b.finish()),
       ...(texts.length === 0 ? {} : { texts }),
       marks: [],
     };
   }
 }
+
+interface LoggedUnit {
+  numbers: Map<string, ChannelBuilder>;
+  texts: Map<string, TextBuilder>;
+}
+
+/** Trims, airflow, manifold pressure, coolant and engine speed: who says these is the engine's unit. */
+const OF_AN_ENGINE = ['stft1', 'ltft1', 'stft2', 'ltft2', 'maf', 'map', 'ect', 'rpm'];
 
 function kept<T>(map: Map<string, T>, key: string, make: () => T): T {
   let v = map.get(key);
