@@ -27,7 +27,10 @@ describe('frames as bytes', () => {
     .array(fc.tuple(fc.integer({ min: -50_000, max: 2_000_000 }), anyFrame), { maxLength: 60 })
     .map((steps) => {
       let atUs = 1_700_000_000_000_000;
-      return steps.map(([step, frame]) => ({ atUs: (atUs += step), frame }));
+      return steps.map(([step, frame]) => {
+        atUs += step;
+        return { atUs, frame };
+      });
     });
   test('every frame comes back with its microsecond, steps back too', () => {
     fc.assert(
