@@ -149,6 +149,31 @@ describe('oxygen sensors', () => {
     expect(judgeNarrow(s).verdict).toBe('switching');
   });
 
+  test('what may have happened in a gap is not counted, nor is its time: two halves read as the whole', () => {
+    const wave = (t: number) => 0.45 + 0.4 * Math.tanh(20 * Math.sin(2 * Math.PI * 0.8 * t + 0.3));
+    const whole = Float64Array.from({ length: 1200 }, (_, i) => i / 30);
+    // The same forty seconds with ten minutes of nothing in the middle.
+    const halves = whole.map((t) => (t < 20 ? t : t + 600));
+    const volts = whole.map(wave);
+    const [one, two] = [switching(whole, volts)!, switching(halves, volts)!];
+    expect(two.seconds).toBeCloseTo(one.seconds, 0);
+    expect(two.sampleHz).toBeCloseTo(30, 1);
+    expect(Math.abs(two.crossingsPer10s - one.crossingsPer10s)).toBeLessThan(0.5);
+    expect(one.crossingsPer10s).toBeCloseTo(16, 0);
+    expect(two.leanToRichMs).toBeCloseTo(one.leanToRichMs!, 0);
+    const down = whole.map((t) => 0.68 + 0.02 * Math.sin(t));
+    const ratio = (time: Float64Array) => judgeDownstream({ time, volts }, { time, volts: down }).activityRatio;
+    expect(ratio(halves)).toBeCloseTo(ratio(whole)!, 3);
+    // Six seconds of signal about a long silence are not ten.
+    const short = Float64Array.from({ length: 60 }, (_, i) => (i < 30 ? i / 10 : i / 10 + 60));
+    expect(
+      judgeWide(
+        short,
+        short.map(() => 1),
+      )!.verdict,
+    ).toBe('undecided');
+    expect(judgeNarrow(switching(short, short.map(wave))!).verdict).toBe('undecided');
+  });
   test('slow edges are slow only where the rate allows saying so', () => {
     const fast = sensor(100, 20, 2, 500);
     expect(judgeNarrow(switching(fast.time, fast.value)!).verdict).toBe('slow');

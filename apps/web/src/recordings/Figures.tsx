@@ -1,4 +1,4 @@
-import { between, statistics } from '@just-balance/core/series';
+import { between, covered, statistics } from '@just-balance/core/series';
 import { numberText } from '@just-balance/core/units';
 import { type Range } from '../charts/range.ts';
 import { type TraceStrip } from '../charts/TraceChart.tsx';
@@ -46,7 +46,7 @@ function figuresOf(s: TraceStrip, range: Range, show: ReturnType<typeof useShown
     return numberText(x.value - (spread ? zero.value : 0), x.digits);
   };
   const n = part.time.length;
-  const span = n > 1 ? part.time[n - 1]! - part.time[0]! : 0;
+  const { seconds, steps } = covered(part.time);
   return {
     id: s.channel.id,
     label: s.label,
@@ -56,6 +56,6 @@ function figuresOf(s: TraceStrip, range: Range, show: ReturnType<typeof useShown
     least: at(f?.min),
     greatest: at(f?.max),
     samples: n.toLocaleString('en-US'),
-    rate: span > 0 ? `${((n - 1) / span).toFixed(1)}/s` : '—',
+    rate: seconds > 0 ? `${(steps / seconds).toFixed(1)}/s` : '—',
   };
 }

@@ -1,7 +1,7 @@
 import { type JobView, MarkDto, type RecordingView, ROUTES, WRITES } from '@just-balance/contract';
 import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
 import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
-import { type Channel, gapsOf, pyramid } from '@just-balance/core/series';
+import { type Gap, gapsOf, pyramid } from '@just-balance/core/series';
 import { counted, numberText } from '@just-balance/core/units';
 import { Minus, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -95,16 +95,11 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   const marks = useMemo(() => (recording?.marks ?? []).map((m) => ({ ...m, label: captureLabel(m.at) })), [recording]);
   const middle = (range.from + range.to) / 2;
   const markHere = marks.find((m) => m.from <= middle && m.to >= middle)?.at;
-  // Those that were seen as it was captured; of a file, those of the channel with most samples.
+  // Those that were seen as it was captured; of a file, wherever a strip that is shown has none.
   const gaps = useMemo(() => {
     if (!recording) return [];
-    if (recording.source !== 'import') return recording.gapSpans;
-    const fastest = series.channels.reduce<Channel | null>(
-      (a, c) => (a && a.time.length >= c.time.length ? a : c),
-      null,
-    );
-    return fastest ? gapsOf(fastest.time) : [];
-  }, [recording, series]);
+    return recording.source === 'import' ? joined(strips.flatMap((s) => s.gaps)) : recording.gapSpans;
+  }, [recording, strips]);
   const addMark = async (mark: MarkDto) =>
     mutate(ROUTES.recording(job.id, captureId), await api.send(WRITES.mark(job.id, captureId), mark), {
       revalidate: false,
@@ -121,7 +116,7 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
     <>
       <NextStep
         title={`${recording.name ?? captureLabel(recording.at)}, ${clock(recording.durationS)}`}
-        why={about(recording, recording.source === 'import' && series.channels.length === 0 ? null : gaps.length)}
+        why={about(recording, recording.source === 'import' && series.channels.length === 0 ? null : gaps)}
       >
         <button type="button" className="btn btn-lg" aria-expanded={reading} onClick={() => setReading(!reading)}>
           A reading of the part shown
@@ -240,16 +235,30 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
   );
 }
 
-/** `gaps`: how many; null while it is not known. */
-function about(r: RecordingView, gaps: number | null): string {
+/** Gaps that overlap as one. */
+function joined(gaps: readonly Gap[]): Gap[] {
+  const out: Gap[] = [];
+  for (const g of [...gaps].sort((a, b) => a.from - b.from)) {
+    const last = out.at(-1);
+    if (last && g.from <= last.to) last.to = Math.max(last.to, g.to);
+    else out.push({ ...g });
+  }
+  return out;
+}
+
+/** `gaps`: null while they are not known. */
+function about(r: RecordingView, gaps: readonly Gap[] | null): string {
   const n = r.channels.reduce((s, c) => s + c.n, 0);
-  const rate = r.durationS > 0 ? n / r.durationS : 0;
+  const seconds = r.durationS - (gaps ?? []).reduce((s, g) => s + g.to - g.from, 0);
+  const rate = seconds > 0 ? n / seconds : 0;
   const aside = Object.values(r.setAside).reduce((a, b) => a + b, 0);
   return [
     r.source === 'import' ? 'Imported' : `${r.seconds} s committed`,
     counted(r.channels.length, 'channel'),
     `${numberText(rate, 0)} values/s`,
     ...(aside > 0 ? [`${counted(aside, 'frame')} set aside`] : []),
-    ...(gaps === null ? [] : [gaps === 0 ? 'no gaps' : gaps === 1 ? 'one gap, marked' : `${gaps} gaps, marked`]),
+    ...(gaps === null ? [] : [gapsInWords(gaps.length)]),
   ].join(' · ');
 }
+
+const gapsInWords = (n: number) => (n === 0 ? 'no gaps' : n === 1 ? 'one gap, marked' : `${n} gaps, marked`);

@@ -1,4 +1,4 @@
-import { statistics } from '../series/index.ts';
+import { covered, statistics } from '../series/index.ts';
 
 /** What the sensor after the catalyst says of it, and why. */
 export interface DownstreamJudgement {
@@ -14,11 +14,13 @@ const FOLLOWS_ABOVE = 0.6;
 /** With a wide-band sensor upstream, the downstream swing that asks for a forced step, V. [house] */
 const SWING_V = 0.45;
 
-/** Length a signal travels a second. */
+/** Length a signal travels a second; across a gap nobody saw it travel. */
 function activity(time: ArrayLike<number>, volts: ArrayLike<number>): number {
+  const { seconds, gaps } = covered(time);
+  const behindGap = new Set(gaps.map((g) => g.to));
   let sum = 0;
-  for (let i = 1; i < volts.length; i++) sum += Math.abs(volts[i]! - volts[i - 1]!);
-  return sum / (time[volts.length - 1]! - time[0]!);
+  for (let i = 1; i < volts.length; i++) if (!behindGap.has(time[i]!)) sum += Math.abs(volts[i]! - volts[i - 1]!);
+  return sum / seconds;
 }
 
 /**
@@ -30,7 +32,7 @@ export function judgeDownstream(
   downstream: { time: ArrayLike<number>; volts: Float64Array },
 ): DownstreamJudgement {
   const n = downstream.volts.length;
-  const seconds = n > 1 ? downstream.time[n - 1]! - downstream.time[0]! : 0;
+  const { seconds } = covered(downstream.time);
   if (!(seconds >= 8) || n < 8)
     return { verdict: 'undecided', activityRatio: null, why: 'too little signal: ten seconds are needed' };
   const s = statistics(downstream.volts)!;

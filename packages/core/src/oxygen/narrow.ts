@@ -1,4 +1,5 @@
-import { median } from '../series/index.ts';
+import { covered, median } from '../series/index.ts';
+
 /** How a narrow-band sensor switched over a window. */
 export interface Switching {
   crossingsPer10s: number;
@@ -25,12 +26,16 @@ const SLOW_MS = 100;
 /** A rise or fall longer than this is drift, not a switch, s. [house] */
 const LONGEST_S = 2;
 
-/** Count and time the switching. Times in s, rising; null of fewer than five samples or no span. */
+/**
+ * Count and time the switching. Times in s, rising; null of fewer than five samples or no span. What may have happened in
+ * a gap is not counted, nor is its time.
+ */
 export function switching(time: ArrayLike<number>, volts: ArrayLike<number>): Switching | null {
   const n = Math.min(time.length, volts.length);
-  const seconds = n > 1 ? time[n - 1]! - time[0]! : 0;
+  const { seconds, steps, gaps } = covered(Float64Array.from({ length: n }, (_, i) => time[i]!));
   if (n < 5 || !(seconds > 0)) return null;
-  const sampleHz = (n - 1) / seconds;
+  const sampleHz = steps / seconds;
+  const behindGap = new Set(gaps.map((g) => g.to));
   let minV = Number.POSITIVE_INFINITY;
   let maxV = Number.NEGATIVE_INFINITY;
   let side = 0;
@@ -46,10 +51,12 @@ export function switching(time: ArrayLike<number>, volts: ArrayLike<number>): Sw
     const v = volts[i]!;
     minV = Math.min(minV, v);
     maxV = Math.max(maxV, v);
+    const anew = i === 0 || behindGap.has(time[i]!);
+    if (anew) [side, leftLean, leftRich] = [0, null, null];
     const now = v >= BAND_V[1] ? 1 : v <= BAND_V[0] ? -1 : side;
     if (side !== 0 && now !== side) crossings++;
     side = now;
-    if (i === 0) continue;
+    if (anew) continue;
     const before = volts[i - 1]!;
     if (before <= LEAN_V && v > LEAN_V) leftLean = at(i, LEAN_V);
     if (before >= RICH_V && v < RICH_V) leftRich = at(i, RICH_V);

@@ -1,4 +1,4 @@
-import { statistics } from '../series/index.ts';
+import { covered, statistics } from '../series/index.ts';
 
 /** What a wide-band sensor does, and why it is called so. */
 export interface WideJudgement {
@@ -16,7 +16,7 @@ const RESTLESS_SD = 0.03;
 export function judgeWide(time: ArrayLike<number>, lambda: Float64Array): WideJudgement | null {
   const s = statistics(lambda);
   if (!s) return null;
-  const seconds = time[lambda.length - 1]! - time[0]!;
+  const { seconds } = covered(time);
   const figures = `λ ${s.mean.toFixed(3)} ± ${s.sd.toFixed(3)}`;
   const as = (verdict: WideJudgement['verdict'], why: string) => ({ verdict, mean: s.mean, sd: s.sd, why });
   if (!(seconds >= 8)) return as('undecided', `${seconds.toFixed(0)} s of signal: ten are needed`);

@@ -1,7 +1,7 @@
 export { ColumnError } from './byteReader.ts';
 export { COLUMN_MAX_SAMPLES, type Column, decodeColumn, encodeColumn } from './column.ts';
 export { ColumnCursor } from './columnCursor.ts';
-export { gapsOf, LEAST_GAP_S, thinned } from './gaps.ts';
+export { covered, type Gap, gapsOf, LEAST_GAP_S, thinned } from './gaps.ts';
 export { heldAt, heldIndex, holdOnto } from './hold.ts';
 export { type Level, type MinMax, pyramid, reduce } from './pyramid.ts';
 export {
