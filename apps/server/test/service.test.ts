@@ -1,4 +1,6 @@
+import { execFileSync } from 'node:child_process';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { WholeJob } from '@just-balance/contract';
 import { type Happened, runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { inWords } from '@just-balance/core/units';
 import sharp from 'sharp';
@@ -6,7 +8,7 @@ import { v7 as uuid } from 'uuid';
 import { stringify } from 'yaml';
 import { Photo } from '../src/rows/photos.ts';
 import { ServiceEvent, ServiceRun } from '../src/rows/service.ts';
-import { Client, type Fixture, signInToOtherShop, startFixture } from './harness.ts';
+import { Client, type Fixture, readingAt, signInToOtherShop, startFixture } from './harness.ts';
 
 let fixture: Fixture;
 let me: Client;
@@ -49,6 +51,41 @@ describe('a run', () => {
     const [run] = (await me.get(`/jobs/${job}/runs`)).body;
     expect(run.events).toHaveLength(2);
     expect(runState(run.procedure, run.events).way).toHaveLength(1);
+  });
+
+  test('what is found in it is evidence at once: judgement, papers and the exported case; opened again, it is not', async () => {
+    const procedure = SHIPPED_PROCEDURES.find((p) => p.id === 'catalyst-inspection')!;
+    const job = await me.newJob();
+    const id = uuid();
+    await me.into(`/jobs/${job.id}/readings`, { id: uuid(), phase: 'before', reading: readingAt('idle', 1, 2.6) });
+    expect((await me.post(`/jobs/${job.id}/runs`, { id, procedure })).status).toBe(201);
+    const path = `/jobs/${job.id}/runs/${id}`;
+    const before = ['first', 'cold', 'unplug', 'out', 'face'].map((step) =>
+      done(step, step === 'first' ? { answer: 'all of them' } : {}),
+    );
+    await say(path, ...before, done('look', { answer: 'cracked or broken' }));
+    const condemned = async () => (await me.get(`/jobs/${job.id}/diagnosis?newest=1`)).body.at(-1).output.condemned;
+    expect(await condemned()).toEqual(['cat-degraded']);
+    const whole = (await me.get(`/jobs/${job.id}/export`)).body.job as WholeJob;
+    expect(whole.tests).toEqual([
+      expect.objectContaining({
+        phase: 'before',
+        test: { id: 'borescope-cat', outcome: 'broken' },
+        found: { run: id, work: 'Look at the catalyst', step: 'look' },
+      }),
+    ]);
+    expect(whole.counts.tests).toBe(1);
+    // Read by another program.
+    const paper = async (document: string) => {
+      const at = `${fixture.base}/api/jobs/${job.id}/hand-over/${document}?units=metric`;
+      const pdf = await fetch(at, { headers: { cookie: me.cookie } });
+      return execFileSync('pdftotext', ['-', '-'], { input: Buffer.from(await pdf.arrayBuffer()), encoding: 'utf8' });
+    };
+    expect(await paper('technician')).toMatch(/broken/);
+    expect(await paper('customer')).toMatch(/catalyst/i);
+    await say(path, event({ kind: 'reopened', step: 'look' }));
+    expect(await condemned()).toEqual([]);
+    expect(((await me.get(`/jobs/${job.id}/export`)).body.job as WholeJob).tests).toEqual([]);
   });
 
   test('survives the server; a clock that is ahead is set right; the board says what is off and to order', async () => {

@@ -8,7 +8,7 @@ import type { Transaction } from 'sequelize';
 import { v7 as uuidv7 } from 'uuid';
 import { type Job, StoredDiagnosisRow } from '../rows/jobs.ts';
 import { type Author, appendEvent } from './events.ts';
-import { type JobParts } from './parts.ts';
+import { type JobParts, testsOf } from './parts.ts';
 import { knownViews } from './rowViews.ts';
 import { readHead, readVehicle } from './stored.ts';
 
@@ -22,7 +22,7 @@ export function caseOfParts(job: Job, parts: JobParts): Case {
     complaint: head.complaint,
     records: parts.records.map((r) => r.data),
     readings: parts.readings.map((r) => ({ phase: r.phase, reading: r.data })),
-    tests: parts.tests.map((t) => ({ undone: t.undone, phase: t.phase, test: t.data })),
+    tests: testsOf(parts),
     values: parts.entries.flatMap((e) => (e.kind === 'value' && !e.undone ? [e.data as ValueEntry] : [])),
   });
 }

@@ -1,3 +1,4 @@
+import { type TestView, withFinds } from '@just-balance/contract';
 import { type HandOverJob } from '@just-balance/core/handOver';
 import { type Transaction } from 'sequelize';
 import { Job, StoredDiagnosisRow } from '../rows/jobs.ts';
@@ -68,6 +69,11 @@ export async function partsOf(job: Job, transaction?: Transaction): Promise<JobP
   };
 }
 
+/** Tests of the job, oldest first: those that were entered, and what was found in its runs. */
+export function testsOf(parts: JobParts): TestView[] {
+  return withFinds(parts.tests.map(testView), parts.runs.map(runView), parts.repairs.map(repairView));
+}
+
 /** The job as its hand-over, its waits and its outcome see it. */
 export function handOverJobOf(job: Job, parts: JobParts): HandOverJob {
   const { complaint, ambient } = readHead(job);
@@ -81,7 +87,7 @@ export function handOverJobOf(job: Job, parts: JobParts): HandOverJob {
     complaint,
     records: parts.records.map(recordView),
     readings: parts.readings.map(readingView),
-    tests: parts.tests.map(testView),
+    tests: testsOf(parts),
     repairs: parts.repairs.map(repairView),
     runs: parts.runs.map(runView),
     entries: parts.entries.map(entryView),

@@ -22,7 +22,7 @@ export function storedSummary(job: HandOverJob, parts: JobParts, proof: ProofJud
       recordsAfter: parts.records.filter((r) => r.data.phase === 'after').length,
       before: points('before'),
       after: points('after'),
-      tests: parts.tests.filter((t) => !t.undone).length,
+      tests: job.tests.filter((t) => !t.undone).length,
       repairs: parts.repairs.filter((r) => !r.undone).length,
     },
     leading: first ? { fault: first.fault, probability: first.probability } : null,

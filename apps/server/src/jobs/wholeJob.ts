@@ -3,7 +3,7 @@ import { type Transaction } from 'sequelize';
 import { Job, JobEvent, StoredDiagnosisRow } from '../rows/jobs.ts';
 import { OLDEST_FIRST } from '../rows/order.ts';
 import { Photo } from '../rows/photos.ts';
-import { partsOf } from './parts.ts';
+import { partsOf, testsOf } from './parts.ts';
 import {
   captureViews,
   cautionViews,
@@ -15,7 +15,6 @@ import {
   recordView,
   repairView,
   runView,
-  testView,
 } from './rowViews.ts';
 import { keptSummary, summaryView, summed } from './summaries.ts';
 
@@ -32,7 +31,7 @@ export async function wholeJob(job: Job, transaction: Transaction): Promise<Whol
     ...summaryView(job, parts.vehicle, keptSummary(job) ?? summed(job, parts)),
     records: parts.records.map(recordView),
     readings: parts.readings.map(readingView),
-    tests: parts.tests.map(testView),
+    tests: testsOf(parts),
     repairs: parts.repairs.map(repairView),
     captures,
     runs: parts.runs.map(runView),

@@ -82,7 +82,8 @@ export class ServiceService {
     const problems = body.events.flatMap((e, i) => happenedProblems(e.what, `events[${i}].what`));
     if (problems.length > 0) throw badFields(problems);
     return this.jobs.write(who, jobId, (_, transaction) => this.appendIn(who, jobId, runId, body, transaction), {
-      resources: ['runs'],
+      // What was found is a test of its own, and may change the judgement.
+      resources: ['runs', 'tests'],
       // What was done before somebody closed the job is kept.
       evenClosed: true,
     });

@@ -6,6 +6,7 @@ import {
   type JobView,
   ROUTES,
   type Route,
+  withFinds,
 } from '@just-balance/contract';
 import { useMemo } from 'react';
 import { mutate } from 'swr';
@@ -86,7 +87,8 @@ function whole({
   ...resources
 }: { head: JobSummary | undefined } & { [K in keyof Resources]: Resources[K] | undefined }): JobView | undefined {
   if (!head || Object.values(resources).some((rows) => rows === undefined)) return undefined;
-  return { ...head, ...(resources as Resources) };
+  const all = resources as Resources;
+  return { ...head, ...all, tests: withFinds(all.tests, all.runs, all.repairs) };
 }
 
 /** Look at these resources of a job again, at all where null; and at its head and judgement, which follow from them. */

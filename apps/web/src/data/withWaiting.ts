@@ -7,6 +7,7 @@ import type {
   NewTestRequest,
   RunView,
 } from '@just-balance/contract';
+import { withFinds } from '@just-balance/contract';
 import type { NewEntryRequest, NewRunRequest, RunEventsRequest } from '@just-balance/contract/service';
 import type { Waiting } from './Outbox.ts';
 
@@ -97,5 +98,5 @@ export function withWaiting(job: JobView, waiting: readonly Waiting[]): JobView 
       });
     } else if (w.method === 'POST' && typeof w.body === 'string') TAKES[resource]?.(own, w.body, at, rest);
   }
-  return { ...job, ...own };
+  return { ...job, ...own, tests: withFinds(own.tests, own.runs, own.repairs) };
 }

@@ -5,6 +5,8 @@ import {
   AFTERWARDS,
   type Answer,
   CAUTIONS,
+  type Finds,
+  type Leads,
   PROCEDURE_KINDS,
   type Procedure,
   type ProcedureKind,
@@ -70,10 +72,20 @@ class ForDto {
   @Optional() @OneOrMore(['na', 'turbo']) induction?: string | string[];
 }
 
-class AnswerDto implements Answer {
+class FindsDto implements Finds {
+  @Words(60) test!: string;
+  @Words(60) outcome!: string;
+}
+
+class LeadsDto implements Leads {
+  @Optional() @Words(200) stopRule?: string;
+  @Optional() @Nested(() => FindsDto) finds?: FindsDto;
+}
+
+class AnswerDto extends LeadsDto implements Answer {
   @Words(200) text!: string;
   @Optional() @Words(60) goTo?: string;
-  @Optional() @Words(200) stopRule?: string;
+  @Optional() @IsBoolean() nothing?: boolean;
 }
 
 class StepDto implements ProcedureStep {
@@ -88,6 +100,9 @@ class StepDto implements ProcedureStep {
   @Optional() @Words(20) unit?: string;
   @Optional() @IsNumber() @Min(-1e6) @Max(1e6) low?: number;
   @Optional() @IsNumber() @Min(-1e6) @Max(1e6) high?: number;
+  @Optional() @Nested(() => LeadsDto) within?: LeadsDto;
+  @Optional() @Nested(() => LeadsDto) below?: LeadsDto;
+  @Optional() @Nested(() => LeadsDto) above?: LeadsDto;
   @Optional() @IsInt() @Min(1) @Max(86_400) seconds?: number;
   @Optional() @Words(120) item?: string;
   @Optional() @IsInt() @Min(1) @Max(200) count?: number;
@@ -102,6 +117,7 @@ class StopRuleDto implements StopRule {
   // biome-ignore lint/suspicious/noThenProperty: the format's own key; no promise is made of it
   @Words(300) then!: string;
   @Words(500) why!: string;
+  @Optional() @Nested(() => FindsDto) finds?: FindsDto;
 }
 
 class PartDto {

@@ -16,7 +16,7 @@ export {
   type TestRow,
   testLabel,
 } from './benchTests.ts';
-export { CONDEMNS } from './condemns.ts';
+export { CONDEMNS, faultsSeen } from './condemns.ts';
 export { FAULT_BY_ID, FAULTS, type FaultRow, faultLabel, movesNoTrim, type Shape, sizeFigure } from './faults.ts';
 export { COPY_POWER, HINTS, type HintRow, PENDING_POWER, WORK_HALF_DAYS } from './hints.ts';
 export { DIESEL_SMOKES, NO_REASON, NOTICES, type NoticeRow } from './notices.ts';

@@ -28,6 +28,8 @@ const LABELS: Readonly<Record<string, Readonly<Record<string, string>>>> = {
     'filter-oily': 'filter oily',
     'oil-at-throttle': 'oil at the throttle',
     'altered-intake': 'intake altered',
+    'crankcase-valve-torn': 'crankcase valve torn or stuck',
+    'egr-joint-blown': 'EGR joint blown or cracked',
   },
   'smoke-intake': {
     none: 'no smoke anywhere',
@@ -138,6 +140,8 @@ const TOGETHER: Readonly<Record<string, readonly (readonly string[])[]>> = {
       'filter-oily',
       'oil-at-throttle',
       'altered-intake',
+      'crankcase-valve-torn',
+      'egr-joint-blown',
     ],
   ],
   'smoke-intake': [

@@ -93,6 +93,9 @@ export const RESULTS: Readonly<Record<string, ResultRow>> = {
       'filter-oily': { 'maf-dirty': 0.13, 'maf-installation': 0.12 },
       'oil-at-throttle': { 'crankcase-leak': 0.28, 'pcv-stuck-open': 0.55, 'throttle-fouled': 0.2 },
       'altered-intake': { 'maf-installation': 0.3, 'maf-over': 0.2 },
+      // Seen once it is off, rarely from outside.
+      'crankcase-valve-torn': { 'pcv-stuck-open': 0.04 },
+      'egr-joint-blown': { 'egr-gasket-leak': 0.05 },
     },
     anyway: {
       'duct-loose': 0.015,
@@ -103,6 +106,8 @@ export const RESULTS: Readonly<Record<string, ResultRow>> = {
       'filter-oily': 0.015,
       'oil-at-throttle': 0.06,
       'altered-intake': 0.015,
+      'crankcase-valve-torn': 0.003,
+      'egr-joint-blown': 0.003,
     },
   },
   'rock-engine': yesNo({ 'duct-leak': 0.8 }, 0.05),

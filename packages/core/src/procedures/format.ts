@@ -1,4 +1,5 @@
 import type { OperatingPoint } from '../case/index.ts';
+import { outcomesOf, TEST_BY_ID } from '../catalogue/index.ts';
 import { type Said } from '../units/index.ts';
 
 /** A service procedure as data: CONTRACT's `just-balance/procedure`, version 1. Ours and a shop's are the same. */
@@ -25,11 +26,24 @@ export type StepKind = (typeof STEP_KINDS)[number];
 /** What a vehicle needs after the work. */
 export const AFTERWARDS = ['reset-or-relearn', 'throttle-relearn', 'none'] as const;
 
-/** What a person may find, and where it leads: to a step, or into a stop rule by its `if`. Neither: to the next step. */
-export interface Answer {
+/** A test of the catalogue with the outcome that a find is: evidence as any other test. */
+export interface Finds {
+  test: string;
+  outcome: string;
+}
+
+/** What follows from a find: a stop rule by its `if`, evidence. */
+export interface Leads {
+  stopRule?: string;
+  finds?: Finds;
+}
+
+/** What a person may find, and where it leads: to a step, or into a stop rule. Neither: to the next step. */
+export interface Answer extends Leads {
   text: string;
   goTo?: string;
-  stopRule?: string;
+  /** There is nothing to be done to the part: what the work is for is not said to have been done. */
+  nothing?: boolean;
 }
 
 /** One thing to do, with what it asks, warns of, and leads to. Times in s, torque in N·m. */
@@ -49,6 +63,10 @@ export interface ProcedureStep {
   unit?: string;
   low?: number;
   high?: number;
+  /** What follows from a value inside its limits, below and above them. */
+  within?: Leads;
+  below?: Leads;
+  above?: Leads;
   /** timer, s. */
   seconds?: number;
   /** take-off, refit: the part; a refit names what was taken off. */
@@ -67,6 +85,8 @@ export interface StopRule {
   if: string;
   then: string;
   why: string;
+  /** What it says as a test, however it was come by. */
+  finds?: Finds;
 }
 
 /** A service procedure, as it is shipped, kept by a shop, and passed on as a file. */
@@ -120,6 +140,19 @@ const NEEDS: Readonly<Partial<Record<StepKind, readonly (keyof ProcedureStep)[]>
   read: ['at'],
 };
 
+/** What follows from a step's value. */
+export function leadsOf(step: ProcedureStep, value: number): Leads | undefined {
+  if (value < (step.low ?? Number.NEGATIVE_INFINITY)) return step.below;
+  return value > (step.high ?? Number.POSITIVE_INFINITY) ? step.above : step.within;
+}
+
+/** Why a find is none that the catalogue of tests has; null where it is. */
+function findsProblem({ test, outcome }: Finds): string | null {
+  const row = TEST_BY_ID.get(test);
+  if (!row) return `no test of the catalogue is called "${test}"`;
+  return outcomesOf(row).includes(outcome) ? null : `"${outcome}" is no outcome of ${test}`;
+}
+
 /** What the shapes alone cannot say: each with its field. Empty for a procedure that can be run. */
 export function procedureProblems(p: Procedure): { field: string; message: string }[] {
   const out: { field: string; message: string }[] = [];
@@ -138,14 +171,28 @@ export function procedureProblems(p: Procedure): { field: string; message: strin
     if (s.kind === 'take-off' && s.item !== undefined) taken.add(s.item).add(s.id);
     if (s.kind === 'refit' && s.item !== undefined && !taken.has(s.item))
       bad('item', `"${s.item}" was not taken off before: name the item or the id of a take-off step`);
+    const leads: [string, Leads | undefined][] = [
+      ...(s.answers ?? []).map((a, k): [string, Leads] => [`answers[${k}]`, a]),
+      ['within', s.within],
+      ['below', s.below],
+      ['above', s.above],
+    ];
+    for (const [field, l] of leads) {
+      if (l?.stopRule !== undefined && !rules.has(l.stopRule))
+        bad(`${field}.stopRule`, `no stop rule says if "${l.stopRule}"`);
+      const finds = l?.finds && findsProblem(l.finds);
+      if (finds) bad(`${field}.finds`, finds);
+    }
     for (const [k, a] of (s.answers ?? []).entries()) {
       if (a.goTo !== undefined && !p.steps.some((x) => x.id === a.goTo))
         bad(`answers[${k}].goTo`, `no step has the id "${a.goTo}"`);
       if (a.goTo !== undefined && a.stopRule !== undefined)
         bad(`answers[${k}].stopRule`, 'an answer leads to a step or into a stop rule, not both');
-      if (a.stopRule !== undefined && !rules.has(a.stopRule))
-        bad(`answers[${k}].stopRule`, `no stop rule says if "${a.stopRule}"`);
     }
+  }
+  for (const [i, r] of p.stopRules.entries()) {
+    const finds = r.finds && findsProblem(r.finds);
+    if (finds) out.push({ field: `stopRules[${i}].finds`, message: finds });
   }
   return out;
 }

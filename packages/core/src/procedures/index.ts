@@ -15,9 +15,13 @@ export {
   type Way,
 } from './cleanOrReplace.ts';
 export { DIRT_SOURCES, type DirtSource, dirtSource } from './dirt.ts';
+export { type Found, foundGood, foundIn, testsIn } from './finds.ts';
 export {
   AFTERWARDS,
   type Answer,
+  type Finds,
+  type Leads,
+  leadsOf,
   PROCEDURE_KINDS,
   type Procedure,
   type ProcedureKind,
@@ -29,7 +33,15 @@ export {
   tightened,
 } from './format.ts';
 export { LIVE_CONDITIONS, type LiveCondition, type LiveTick, liveTicks } from './liveConditions.ts';
-export { missingTools, NOT_DONE, type PlanInput, type Proposal, servicePlan, suits } from './plan.ts';
+export {
+  missingTools,
+  NOT_DONE,
+  type PlanInput,
+  type Proposal,
+  servicePlan,
+  suits,
+  waitingMinutes,
+} from './plan.ts';
 export {
   type DirtFound,
   goesBackOn,

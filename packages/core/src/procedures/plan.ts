@@ -1,6 +1,7 @@
 import type { VehicleSpec } from '../case/index.ts';
-import { faultLabel } from '../catalogue/index.ts';
+import { faultLabel, faultsSeen } from '../catalogue/index.ts';
 import { chanceText, figure, midSentence, type Said, said } from '../units/index.ts';
+import { testsIn } from './finds.ts';
 import type { Procedure, ProcedureKind } from './format.ts';
 
 /** Work that is worth doing, and why. */
@@ -18,6 +19,8 @@ export interface PlanInput {
   causes: readonly { fault: string; probability: number }[];
   /** Parts to replace whatever the mixture says, as fault ids. */
   condemned: readonly string[];
+  /** Tests that were made and stand, with what they showed. */
+  tests?: readonly { id: string; outcome?: string | string[] }[];
   procedures: readonly Procedure[];
   /** Procedures that have been done on this job, by id; a stop rule of theirs that applies, if one does. */
   done: readonly { procedure: string; stopped: string | null }[];
@@ -36,12 +39,17 @@ export function suits(p: Procedure, vehicle: VehicleSpec): boolean {
   );
 }
 
-/** Below this a fault proposes no work. [house] */
+/** Below this a fault proposes no work, and none that is less likely than that all is in order. [house] */
 const WORTH = 0.05;
+const IN_ORDER = 'balanced';
 /** From this chance on a cause is worked on without looking for it first. [house] */
 const SURE = 0.75;
 /** Of one fault: look before you open, clean before you replace. */
 const ORDER: readonly ProcedureKind[] = ['check', 'inspect', 'repair', 'clean', 'replace', 'relearn'];
+
+/** Rank of what is seen, of what must go, before any chance. */
+const SEEN_RANK = 20;
+const MUST_RANK = 10;
 
 interface Ranked {
   rank: number;
@@ -56,11 +64,17 @@ export function servicePlan(input: PlanInput): Proposal[] {
   const condemned = new Set(input.condemned);
   const done = new Map(input.done.map((d) => [d.procedure, d]));
   const stopped = new Set(input.done.filter((d) => d.stopped !== null).map((d) => d.procedure));
+  const seen = new Set(faultsSeen(input.tests ?? []));
+  const inOrder = chance.get(IN_ORDER) ?? 0;
+  const tested = new Set((input.tests ?? []).map((t) => t.id));
   const out: (Proposal & Ranked)[] = [];
   for (const procedure of suited) {
     if (done.has(procedure.id) || procedure.kind === 'relearn') continue;
+    // What it would find out is known already.
+    const asks = testsIn(procedure);
+    if (procedure.kind === 'check' && asks.size > 0 && [...asks].every((t) => tested.has(t))) continue;
     const faults = (procedure.for?.faults ?? [])
-      .filter((f) => (chance.get(f) ?? 0) >= WORTH || condemned.has(f))
+      .filter((f) => (chance.get(f) ?? 0) >= Math.max(WORTH, inOrder) || condemned.has(f) || seen.has(f))
       .sort((a, b) => (chance.get(b) ?? 0) - (chance.get(a) ?? 0));
     if (faults.length === 0) continue;
     const probability = Math.min(
@@ -76,20 +90,24 @@ export function servicePlan(input: PlanInput): Proposal[] {
       (p) => p.kind !== 'check' && !done.has(p.id) && p.for?.faults?.some((f) => (chance.get(f) ?? 0) === best),
     );
     if (procedure.kind === 'check' && best >= SURE && acts) continue;
+    const visible = procedure.kind === 'check' ? [] : faults.filter((f) => seen.has(f));
     const words = `${faults.map((f) => midSentence(faultLabel(f))).join(', ')}: ${chanceText(probability)} of what fits`;
     out.push({
       procedure,
       faults,
       probability,
-      why: mustGo
-        ? `Condemned: ${faults
-            .filter((f) => condemned.has(f))
-            .map((f) => midSentence(faultLabel(f)))
-            .join(', ')}.`
-        : turned
-          ? 'A stop rule ended the cleaning: the part is replaced.'
-          : `For ${words}.`,
-      rank: (mustGo || turned ? 10 : 0) + best,
+      why:
+        visible.length > 0
+          ? `Seen with the eyes: ${visible.map((f) => midSentence(faultLabel(f))).join(', ')}.`
+          : mustGo
+            ? `Condemned: ${faults
+                .filter((f) => condemned.has(f))
+                .map((f) => midSentence(faultLabel(f)))
+                .join(', ')}.`
+            : turned
+              ? 'A stop rule ended the cleaning: the part is replaced.'
+              : `For ${words}.`,
+      rank: (visible.length > 0 ? SEEN_RANK : mustGo || turned ? MUST_RANK : 0) + best,
       mustGo,
     });
   }
@@ -207,3 +225,18 @@ export const NOT_DONE: readonly { what: string; why: string; procedures: readonl
     procedures: ['egr-valve-and-joint'],
   },
 ];
+
+/** Minutes that a procedure waits by itself, where nothing unusual is found: those of its timers on the first way. */
+export function waitingMinutes(p: Procedure): number {
+  const index = new Map(p.steps.map((s, i) => [s.id, i]));
+  const been = new Set<number>();
+  let seconds = 0;
+  for (let i = 0; i < p.steps.length && !been.has(i); ) {
+    been.add(i);
+    const step = p.steps[i]!;
+    seconds += step.seconds ?? 0;
+    const to = step.answers?.[0]?.goTo;
+    i = to === undefined ? i + 1 : index.get(to)!;
+  }
+  return Math.round(seconds / 60);
+}

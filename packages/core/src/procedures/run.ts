@@ -1,4 +1,4 @@
-import type { Procedure, ProcedureStep, StopRule } from './format.ts';
+import { leadsOf, type Procedure, type ProcedureStep, type StopRule } from './format.ts';
 import type { Happened, RunEvent, TakenOff } from './runEvents.ts';
 
 /** How a step went, the last time it was through. */
@@ -60,6 +60,8 @@ export interface RunState {
   cautions: ReadonlySet<string>;
   /** The rule that ended the work as it was planned. */
   stopped: StopRule | null;
+  /** When and by whom it was come by, and at which step; null: said by a person without a question about it. */
+  stoppedBy: { atMs: number; by: string; step: string | null } | null;
   parked: { reason: string; toOrder: readonly string[]; atMs: number; by: string } | null;
   source: DirtFound | null;
   ended: { atMs: number; by: string; left: readonly { item: string; reason: string }[]; counted: boolean } | null;
@@ -95,6 +97,7 @@ class Fold {
   private readonly off = new Map<string, OffItem>();
   private readonly cautions = new Set<string>();
   private stopped: StopRule | null = null;
+  private stoppedBy: RunState['stoppedBy'] = null;
   private parked: RunState['parked'] = null;
   private source: DirtFound | null = null;
   private ended: RunState['ended'] = null;
@@ -142,7 +145,7 @@ class Fold {
         this.off.set(e.id, { ...w.taken, id: e.id, atMs: e.atMs, by: e.by, back: false });
         break;
       case 'stop':
-        this.stop(w.rule);
+        this.stop(w.rule, e, null);
         break;
       case 'parked':
         this.parked = { reason: w.reason, toOrder: w.toOrder, atMs: e.atMs, by: e.by };
@@ -188,7 +191,8 @@ class Fold {
     });
     if (done && step.kind === 'take-off') this.takeOff(e, step, done);
     if (done && step.kind === 'refit') this.refit(step);
-    if (answer?.stopRule !== undefined) this.stop(answer.stopRule);
+    const rule = answer?.stopRule ?? (done?.value === undefined ? undefined : leadsOf(step, done.value)?.stopRule);
+    if (rule !== undefined) this.stop(rule, e, step.id);
     else if (answer?.goTo !== undefined) {
       // Back along the way: what lies between is to be done again. Ahead: the way jumps there.
       const to = this.index.get(answer.goTo)!;
@@ -202,8 +206,7 @@ class Fold {
     this.rounds.set(id, this.round(id) + 1);
     this.timers.delete(id);
     const step = this.steps[this.index.get(id)!]!;
-    const answer = step.answers?.some((a) => a.stopRule !== undefined && a.stopRule === this.stopped?.if);
-    if (answer) this.stopped = null;
+    if (this.stoppedBy?.step === id) [this.stopped, this.stoppedBy] = [null, null];
     if (step.kind === 'take-off') this.off.delete(id);
     if (step.kind === 'refit') for (const o of this.offOf(step.item!)) this.off.set(o.id, { ...o, back: false });
   }
@@ -239,8 +242,9 @@ class Fold {
     this.timers.set(w.step, { step: w.step, startedMs: e.atMs, endsMs: e.atMs + seconds * 1000 });
   }
 
-  private stop(rule: string): void {
-    this.stopped ??= this.procedure.stopRules.find((r) => r.if === rule) ?? null;
+  private stop(rule: string, e: RunEvent, step: string | null): void {
+    const found = this.stopped === null && this.procedure.stopRules.find((r) => r.if === rule);
+    if (found) [this.stopped, this.stoppedBy] = [found, { atMs: e.atMs, by: e.by, step }];
   }
 
   private end(e: RunEvent, w: Extract<Happened, { kind: 'ended' }>): void {
@@ -283,6 +287,7 @@ class Fold {
       off: [...this.off.values()],
       cautions: this.cautions,
       stopped: this.stopped,
+      stoppedBy: this.stoppedBy,
       parked: this.parked,
       source: this.source,
       ended: this.ended,

@@ -19,6 +19,7 @@ export class CandumpReader {
     this.first ??= timeS;
     // Microseconds, as the log has them: a double of this century is a little off.
     const atS = Math.round((timeS - this.first) * 1e6) / 1e6;
+    if (this.units.size === MOST_UNITS && !this.units.has(ecu)) return;
     const { numbers, texts } = kept(this.units, ecu, () => ({ numbers: new Map(), texts: new Map() }));
     if (typeof value === 'number')
       kept(numbers, name, () => new ChannelBuilder(name, unit, QUANTUM.get(name))).push(atS, value);
@@ -52,6 +53,9 @@ export class CandumpReader {
     };
   }
 }
+
+/** Units that answer to OBD on one bus (ISO 15765-4). */
+const MOST_UNITS = 8;
 
 interface LoggedUnit {
   numbers: Map<string, ChannelBuilder>;

@@ -41,11 +41,19 @@ class Numbers {
   push(v: number): void {
     const at = this.n & (BLOCK - 1);
     if (at === 0) {
-      this.block = new Float64Array(BLOCK);
+      // The first one begins small: many channels of a few values keep next to nothing.
+      this.block = new Float64Array(this.n === 0 ? FIRST : BLOCK);
       this.blocks.push(this.block);
-    }
+    } else if (at === this.block.length) this.grow();
     this.block[at] = v;
     this.n++;
+  }
+
+  private grow(): void {
+    const bigger = new Float64Array(2 * this.block.length);
+    bigger.set(this.block);
+    this.block = bigger;
+    this.blocks[this.blocks.length - 1] = bigger;
   }
 
   /** The newest; only where there is one. */
@@ -65,6 +73,7 @@ class Numbers {
 }
 
 const BLOCK = 1 << 14;
+const FIRST = 1 << 6;
 const NO_BLOCK = new Float64Array(0);
 
 /** Moments that several channels share, as the rows of a table give them. */

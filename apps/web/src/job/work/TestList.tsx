@@ -33,7 +33,8 @@ export function TestList({ job }: { job: JobView }) {
             cell: (t) => (
               <>
                 <Say text={resultInWords(t.test)} />
-                {!t.undone && (
+                {t.found && <span className="block text-[0.9rem] text-soft">found in the work: {t.found.work}</span>}
+                {!t.undone && !t.found && (
                   <details className="no-print">
                     <summary className="w-fit cursor-pointer py-1 text-[0.9rem] underline">
                       {counted(pictures(t.id), 'picture')}
@@ -55,11 +56,14 @@ export function TestList({ job }: { job: JobView }) {
             unseen: true,
             className: 'no-print',
             cellClass: 'right',
-            cell: (t) => (
-              <button type="button" className="btn" disabled={busy} onClick={() => toggle(t.id, t.rev, !t.undone)}>
-                {t.undone ? 'Put back' : 'Undo'}
-              </button>
-            ),
+            cell: (t) =>
+              t.found ? (
+                <span className="text-[0.9rem] text-soft">undone at its step</span>
+              ) : (
+                <button type="button" className="btn" disabled={busy} onClick={() => toggle(t.id, t.rev, !t.undone)}>
+                  {t.undone ? 'Put back' : 'Undo'}
+                </button>
+              ),
           },
         ]}
       />

@@ -1,5 +1,5 @@
 import { WRITES } from '@just-balance/contract';
-import { DIRT_SOURCES, goesBackOn, type Happened } from '@just-balance/core/procedures';
+import { DIRT_SOURCES, foundGood, goesBackOn, type Happened } from '@just-balance/core/procedures';
 import { midSentence } from '@just-balance/core/units';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
@@ -26,7 +26,8 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
   const items = goesBackOn(state);
   const [left, setLeft] = useState<Record<string, string>>({});
   const [counted, setCounted] = useState(false);
-  const cleaned = procedure.kind === 'clean' && !state.stopped;
+  const good = foundGood(procedure, state);
+  const cleaned = procedure.kind === 'clean' && !state.stopped && !good;
   const [source, setSource] = useState(state.source?.source ?? '');
   const [repaired, setRepaired] = useState(state.source?.repaired ?? false);
   const dirt = DIRT_SOURCES.find((s) => s.id === source);
@@ -34,7 +35,7 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
   const ready = reasons && counted && (!cleaned || source !== '');
   // A learner's work is a run; that it was the repair is for somebody to say who may judge.
   const may = useMay('judge');
-  const works = may && ['clean', 'replace', 'repair'].includes(procedure.kind) && !state.stopped;
+  const works = may && ['clean', 'replace', 'repair'].includes(procedure.kind) && !state.stopped && !good;
   // Chosen beforehand only where this very work is what the judgement calls for; a person sees it, and may take it back.
   const leads = job.diagnoses.at(-1)?.output.causes[0];
   const forFaults = procedure.for?.faults ?? [];
@@ -80,7 +81,9 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
             ? 'Put it back on, or say why it stays off.'
             : cleaned
               ? 'Count the tools, and name where the dirt came from: a cleaned part without its source found will be back.'
-              : 'Count the tools out of the engine bay.'
+              : good
+                ? 'It was found good: nothing is said to have been done to it. Count the tools out of the engine bay.'
+                : 'Count the tools out of the engine bay.'
         }
       >
         <button

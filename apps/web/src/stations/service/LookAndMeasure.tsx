@@ -1,4 +1,4 @@
-import { liveTicks } from '@just-balance/core/procedures';
+import { leadsOf, liveTicks } from '@just-balance/core/procedures';
 import { Field } from '../../ui/Field.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
@@ -27,22 +27,33 @@ export function Answers({ step, done }: StepProps) {
   );
 }
 
+/** What a meter that shows no end of it is kept as: more than it can show. */
+const OVER = 99_999;
+const OVER_WORDS = /^o\.?l\.?$/i;
+
+/** A meter's figure as a number; “OL” is more than it can show. NaN of anything else. */
+function metered(text: string): number {
+  const t = text.trim();
+  if (OVER_WORDS.test(t)) return OVER;
+  return t === '' ? Number.NaN : Number(typed(t));
+}
+
 /** A figure, typed or read from the adapter, against its limits. */
 export function Measure({ handle, step, live, done }: StepProps) {
   const { register, watch, setValue, submit, error } = useTypedForm({
     defaults: { value: '' },
-    body: (t) => ({ value: t.value.trim() === '' ? Number.NaN : Number(typed(t.value)) }),
+    body: (t) => ({ value: metered(t.value) }),
     check: (t) =>
       t.value.trim() === ''
         ? { value: 'enter what the meter shows' }
-        : Number.isFinite(Number(typed(t.value)))
+        : Number.isFinite(metered(t.value))
           ? {}
-          : { value: `“${t.value}” is not a number` },
+          : { value: `“${t.value}” is not a number; OL of a meter is taken too` },
     send: async ({ value }) => done({ value }),
   });
   const text = watch('value');
   const seen = liveTicks(handle.run.procedure.id, step.id, live.values).find((t) => t.value !== null);
-  const value = text.trim() === '' ? Number.NaN : Number(typed(text));
+  const value = metered(text);
   const low = step.low ?? Number.NEGATIVE_INFINITY;
   const high = step.high ?? Number.POSITIVE_INFINITY;
   const limits =
@@ -64,6 +75,9 @@ export function Measure({ handle, step, live, done }: StepProps) {
           <span className={`badge badge-lg ${inside ? 'badge-success' : 'badge-warning'}`}>
             {inside ? 'within its limits' : value < low ? 'below its limit' : 'above its limit'}
           </span>
+        )}
+        {Number.isFinite(value) && leadsOf(step, value)?.stopRule && (
+          <span className="badge badge-lg badge-warning ml-2">ends the work as planned</span>
         )}
       </output>
       {seen && (

@@ -9,6 +9,7 @@ import {
   SHIPPED_PROCEDURES,
   servicePlan,
   suits,
+  waitingMinutes,
 } from '@just-balance/core/procedures';
 import { counted } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
@@ -50,6 +51,7 @@ export function useServicePlan(job: StationProps['job'], procedures: readonly Pr
       vehicle: job.vehicle,
       causes: judged?.causes ?? [],
       condemned: judged?.condemned ?? [],
+      tests: job.tests.filter((t) => !t.undone && t.phase === 'before').map((t) => t.test),
       procedures,
       maintenance: job.complaint.symptoms.every((s) => s === 'none'),
       done: runsOf(job).over.map(({ run, state }) => ({
@@ -104,7 +106,7 @@ export function Plan({ job }: StationProps) {
                   <Say text={p.why} />
                 </span>
               </span>
-              <span className="figure text-soft">{p.procedure.minutes} min</span>
+              <Minutes procedure={p.procedure} />
               <button
                 type="button"
                 className={`btn ${i === 0 ? 'btn-primary' : ''}`}
@@ -122,7 +124,7 @@ export function Plan({ job }: StationProps) {
         <Combobox
           label="Another procedure"
           all={suited}
-          textOf={(p) => `${p.title} (${p.minutes} min)`}
+          textOf={(p) => `${p.title} (${p.minutes + waitingMinutes(p)} min)`}
           keyOf={(p) => p.id}
           chosen={other}
           choose={setOther}
@@ -160,6 +162,17 @@ export function Plan({ job }: StationProps) {
         </section>
       )}
     </div>
+  );
+}
+
+/** How long it takes: what it waits by itself is time too. */
+function Minutes({ procedure }: { procedure: Procedure }) {
+  const waiting = waitingMinutes(procedure);
+  return (
+    <span className="text-right text-soft">
+      <span className="figure">{procedure.minutes + waiting} min</span>
+      {waiting > 0 && <span className="block text-[0.85rem]">{waiting} of them waiting</span>}
+    </span>
   );
 }
 

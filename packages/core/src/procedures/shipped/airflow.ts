@@ -1,5 +1,5 @@
 import { figure, said } from '../../units/index.ts';
-import { COUNT_OUT, GENERIC, rule, shipped } from './row.ts';
+import { COUNT_OUT, finds, GENERIC, rule, seen, shipped } from './row.ts';
 
 const BROKEN = 'the element is bent, burnt or broken';
 const CRACKED = 'the housing is cracked';
@@ -8,9 +8,19 @@ const TWICE = 'two cleanings changed nothing';
 const BACK_SOON = 'the code came back within tens of kilometres';
 
 const STOPS = [
-  rule(BROKEN, 'Replace the sensor.', 'Cleaning mends no wire. One that reads right today may not tomorrow.'),
-  rule(CRACKED, 'Replace the sensor.', 'Air passes beside the element.'),
-  rule(CORRODED, 'Mend the connector, then replace the sensor.', 'Resistance at the pins shifts the signal.'),
+  rule(
+    BROKEN,
+    'Replace the sensor.',
+    'Cleaning mends no wire. One that reads right today may not tomorrow.',
+    finds('maf-inspect', 'damaged'),
+  ),
+  rule(CRACKED, 'Replace the sensor.', 'Air passes beside the element.', finds('maf-inspect', 'damaged')),
+  rule(
+    CORRODED,
+    'Mend the connector, then replace the sensor.',
+    'Resistance at the pins shifts the signal.',
+    finds('maf-electrical', 'signal'),
+  ),
   rule(TWICE, 'Replace the sensor.', 'What is left is not dirt.'),
   rule(BACK_SOON, 'Replace the sensor.', 'Dirt does not come back that fast.'),
 ];
@@ -102,8 +112,9 @@ export const AIRFLOW = [
         kind: 'look',
         text: 'What do the element and the housing look like, under the magnifier, from both sides?',
         answers: [
-          { text: 'whole, with a film, fluff or oil on it' },
-          { text: 'whole and bright', goTo: 'source' },
+          seen('whole, with a film or fluff on it', 'maf-inspect', 'dirty'),
+          seen('whole, with oil on it', 'maf-inspect', 'oily'),
+          seen('whole and bright', 'maf-inspect', 'clean', { goTo: 'ring', nothing: true }),
           { text: 'bent, burnt or broken', stopRule: BROKEN },
           { text: 'housing cracked', stopRule: CRACKED },
         ],
@@ -112,7 +123,11 @@ export const AIRFLOW = [
         id: 'before',
         kind: 'decide',
         text: 'Has this sensor been cleaned before?',
-        answers: [{ text: 'no, or once' }, { text: 'twice, and nothing changed', stopRule: TWICE }],
+        answers: [
+          { text: 'no, or once' },
+          { text: 'twice, and nothing changed', stopRule: TWICE },
+          { text: 'yes, and the code came back within tens of kilometres', stopRule: BACK_SOON },
+        ],
       },
       {
         id: 'spray',

@@ -1,4 +1,4 @@
-import { COUNT_OUT, rule, shipped } from './row.ts';
+import { COUNT_OUT, finds, rule, seen, shipped } from './row.ts';
 
 export const CHECKS = [
   shipped({
@@ -45,13 +45,26 @@ export const CHECKS = [
         kind: 'look',
         text: 'Light from the side; blow the smoke aside to see the spot; oil that bubbles at a joint marks it.',
         caution: 'solvents-fuel',
-        answers: [{ text: 'a spot' }, { text: 'none', goTo: 'remove' }],
+        answers: [
+          seen('at a duct', 'smoke-intake', 'duct', { goTo: 'spot' }),
+          seen('at the airbox', 'smoke-intake', 'airbox', { goTo: 'spot' }),
+          seen('at the intake gasket, bank 1', 'smoke-intake', 'gasket-bank1', { goTo: 'spot' }),
+          seen('at the intake gasket, bank 2', 'smoke-intake', 'gasket-bank2', { goTo: 'spot' }),
+          seen('at the crankcase system', 'smoke-intake', 'pcv', { goTo: 'spot' }),
+          seen('at the EGR joint', 'smoke-intake', 'egr', { goTo: 'spot' }),
+          seen('at the brake booster or its hose', 'smoke-intake', 'brake-booster', { goTo: 'spot' }),
+          seen('at the throttle body', 'smoke-intake', 'throttle', { goTo: 'spot' }),
+          seen('at a charge pipe', 'smoke-intake', 'charge-pipe', { goTo: 'spot' }),
+          seen('at the purge line', 'smoke-intake', 'purge', { goTo: 'spot' }),
+          seen('somewhere else behind the throttle', 'smoke-intake', 'other', { goTo: 'spot' }),
+          seen('nowhere', 'smoke-intake', 'none', { goTo: 'remove' }),
+        ],
       },
       { id: 'spot', kind: 'photo', text: 'Picture of the spot.' },
       {
         id: 'remove',
         kind: 'do',
-        text: 'Machine off, caps out, hoses back. Write the result down as a test at Balance.',
+        text: 'Machine off, caps out, hoses back.',
       },
       COUNT_OUT,
     ],
@@ -126,7 +139,10 @@ export const CHECKS = [
         id: 'residual',
         kind: 'look',
         text: 'Has it held?',
-        answers: [{ text: 'held' }, { text: 'fell: injector, valve or regulator' }],
+        answers: [
+          seen('held', 'residual-pressure', 'holds'),
+          seen('fell: injector, valve or regulator', 'residual-pressure', 'falls'),
+        ],
       },
       {
         id: 'unfit',
@@ -162,7 +178,10 @@ export const CHECKS = [
         id: 'fuse',
         kind: 'look',
         text: 'Fuse first: pull it and look through it.',
-        answers: [{ text: 'whole' }, { text: 'blown: like for like, and find why', goTo: 'unplug' }],
+        answers: [
+          seen('whole', 'fuse-check', 'ok'),
+          seen('blown: like for like, and find why', 'fuse-check', 'blown', { goTo: 'unplug' }),
+        ],
       },
       {
         id: 'unplug',
@@ -254,9 +273,10 @@ export const CHECKS = [
         kind: 'look',
         text: 'The face?',
         answers: [
-          { text: 'clean and flat: not the brick' },
-          { text: 'sooted: find why' },
-          { text: 'cracked, broken or melted', stopRule: 'the face is broken' },
+          seen('clean and flat: not the brick', 'borescope-cat', 'clean', { goTo: 'in' }),
+          seen('sooted: find why', 'borescope-cat', 'sooted'),
+          seen('melted', 'borescope-cat', 'melted', { stopRule: 'the face is broken' }),
+          { text: 'cracked or broken', stopRule: 'the face is broken' },
         ],
       },
       {
@@ -301,6 +321,7 @@ export const CHECKS = [
         'the face is broken',
         'Replace the catalyst, its cause first.',
         'Cleaner through a broken brick is pointless.',
+        finds('borescope-cat', 'broken'),
       ),
     ],
     afterwards: 'reset-or-relearn',

@@ -1,4 +1,4 @@
-import { COUNT_OUT, GENERIC, rule, shipped } from './row.ts';
+import { COUNT_OUT, GENERIC, rule, seen, shipped } from './row.ts';
 
 export const INTAKE = [
   shipped({
@@ -28,9 +28,9 @@ export const INTAKE = [
         kind: 'look',
         text: 'What is wrong with it?',
         answers: [
-          { text: 'diaphragm torn or valve stuck' },
-          { text: 'hose split or collapsed' },
-          { text: 'nothing wrong: it is renewed anyway, and suspicion moves on' },
+          seen('diaphragm torn or valve stuck', 'visual-intake', 'crankcase-valve-torn'),
+          seen('hose split or collapsed', 'visual-intake', 'hose-split'),
+          { text: 'nothing wrong: it is renewed anyway, and suspicion moves on', nothing: true },
         ],
       },
       {
@@ -153,7 +153,8 @@ export const INTAKE = [
         answers: [
           { text: 'clean', goTo: 'duct' },
           { text: 'light: knocked out' },
-          { text: 'loaded or oily: replaced' },
+          seen('loaded: replaced', 'visual-intake', 'filter-loaded'),
+          seen('oily: replaced', 'visual-intake', 'filter-oily'),
           { text: 'an oiled aftermarket one: replaced by dry paper' },
         ],
       },
@@ -162,7 +163,7 @@ export const INTAKE = [
         id: 'duct',
         kind: 'look',
         text: 'Bend every duct: splits open only when bent.',
-        answers: [{ text: 'whole' }, { text: 'split: a new one goes in' }],
+        answers: [{ text: 'whole' }, seen('split: a new one goes in', 'visual-intake', 'duct-split')],
       },
       { id: 'box', kind: 'do', text: 'Airbox wiped out, its seal lying all round.' },
       {
@@ -225,7 +226,7 @@ export const INTAKE = [
         text: 'Seat and joint?',
         answers: [
           { text: 'carbon on the seat' },
-          { text: 'joint blown or cracked', goTo: 'faces' },
+          seen('joint blown or cracked', 'visual-intake', 'egr-joint-blown', { goTo: 'faces' }),
           { text: 'valve worn or burnt', stopRule: 'the valve is worn or burnt' },
         ],
       },

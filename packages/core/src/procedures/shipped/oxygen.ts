@@ -1,12 +1,19 @@
 import { figure, said } from '../../units/index.ts';
-import { COUNT_OUT, GENERIC, rule, shipped } from './row.ts';
+import type { ProcedureStep } from '../format.ts';
+import { COUNT_OUT, finds, GENERIC, rule, shipped } from './row.ts';
 
 const FOULED = 'it is cracked, or fouled with oil, coolant or silicone';
 const DEAD = 'it is electrically dead';
-const STOPS = [
-  rule(FOULED, 'Replace the sensor, its cause first.', 'No cleaning saves it.'),
-  rule(DEAD, 'Replace the sensor.', 'A broken heater or element does not come back.'),
-];
+const DEAD_STOP = rule(DEAD, 'Replace the sensor.', 'A broken heater or element does not come back.');
+const STOPS = [rule(FOULED, 'Replace the sensor, its cause first.', 'No cleaning saves it.'), DEAD_STOP];
+/** Asked before cleaner is spent on it. */
+const ALIVE: ProcedureStep = {
+  id: 'alive',
+  kind: 'look',
+  text: 'A heater code stored, or a signal that never moves?',
+  why: 'A dead sensor is not cleaned.',
+  answers: [{ text: 'neither' }, { text: 'a heater code, or a flat signal', stopRule: DEAD }],
+};
 const SENSORS = ['o2-slow', 'o2-biased-lean', 'o2-biased-rich'];
 const REMOVAL_TOOLS = [
   'slotted 22 mm (7/8 in) socket',
@@ -31,6 +38,7 @@ export const OXYGEN = [
     materials: ['fuel additive whose label says it is safe for oxygen sensors'],
     cautions: ['solvents-fuel', 'running-engine'],
     steps: [
+      ALIVE,
       {
         id: 'level',
         kind: 'look',
@@ -54,7 +62,7 @@ export const OXYGEN = [
       { id: 'idle', kind: 'read', text: 'Read idle and a hold; count its crossings against those before.', at: 'idle' },
       { id: 'tank', kind: 'do', text: 'Tell the customer: the effect shows over a tank or two. Nothing is promised.' },
     ],
-    stopRules: STOPS,
+    stopRules: [DEAD_STOP],
     afterwards: 'reset-or-relearn',
     prove: ['idle', 'hold-2500'],
   }),
@@ -71,6 +79,7 @@ export const OXYGEN = [
     materials: ['intake cleaner whose label says it is safe for sensors and catalysts'],
     cautions: ['in-place-solvent', 'running-engine', 'solvents-fuel'],
     steps: [
+      ALIVE,
       {
         id: 'misfire',
         kind: 'look',
@@ -110,7 +119,7 @@ export const OXYGEN = [
       { id: 'hold', kind: 'read', text: 'Read the hold; count crossings against those before.', at: 'hold-2500' },
     ],
     stopRules: [
-      ...STOPS,
+      DEAD_STOP,
       rule('it misfires', 'Mend the misfire first.', 'Unburnt fuel and cleaner overheat the catalyst.'),
     ],
     afterwards: 'reset-or-relearn',
@@ -168,7 +177,7 @@ export const OXYGEN = [
         text: 'What is on the tip?',
         answers: [
           { text: 'dry black carbon' },
-          { text: 'light tan, clean', goTo: 'thread' },
+          { text: 'light tan, clean', goTo: 'thread', nothing: true },
           { text: 'white or glassy (silicone), oily, or coolant salts', stopRule: FOULED },
           { text: 'cracked or struck', stopRule: FOULED },
         ],
@@ -181,6 +190,9 @@ export const OXYGEN = [
         unit: 'ohm',
         low: 2,
         high: 30,
+        within: { finds: finds('o2-heater-ohms', 'ok') },
+        below: { stopRule: DEAD, finds: finds('o2-heater-ohms', 'short') },
+        above: { stopRule: DEAD, finds: finds('o2-heater-ohms', 'open') },
       },
       {
         id: 'carbon',

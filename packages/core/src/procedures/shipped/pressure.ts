@@ -1,4 +1,4 @@
-import { COUNT_OUT, GENERIC, rule, shipped } from './row.ts';
+import { COUNT_OUT, finds, GENERIC, rule, seen, shipped } from './row.ts';
 
 const GUMMED = 'it is gummed up again after several rounds, or the code came back';
 const HURT = 'the sensing face, the nipple or the pins are damaged';
@@ -56,7 +56,7 @@ export const PRESSURE = [
         text: 'Look at port, nipple and pins.',
         answers: [
           { text: 'soot or oil in the port' },
-          { text: 'clean', goTo: 'manifold' },
+          { text: 'clean', goTo: 'manifold', nothing: true },
           { text: 'damaged', stopRule: HURT },
         ],
       },
@@ -209,7 +209,11 @@ export const PRESSURE = [
         id: 'look',
         kind: 'look',
         text: 'Look at the port of the sensor and at the hole in the manifold.',
-        answers: [{ text: 'soot and oil' }, { text: 'clean', goTo: 'in' }, { text: 'damaged', stopRule: HURT }],
+        answers: [
+          { text: 'soot and oil' },
+          { text: 'clean', goTo: 'in', nothing: true },
+          { text: 'damaged', stopRule: HURT },
+        ],
       },
       {
         id: 'spray',
@@ -308,8 +312,8 @@ export const PRESSURE = [
         kind: 'look',
         text: 'Probe pipe and port with the drill bit in the fingers, hold on to it; then the pipe cleaner.',
         answers: [
-          { text: 'free', goTo: 'hose-on' },
-          { text: 'blocked: carbon came out' },
+          seen('free', 'map-port-probe', 'clear', { goTo: 'hose-on' }),
+          seen('blocked: carbon came out', 'map-port-probe', 'blocked'),
           { text: 'will not come free', stopRule: 'the port will not come free' },
         ],
       },
@@ -339,6 +343,7 @@ export const PRESSURE = [
         'the port will not come free',
         'Take the manifold or the pipe off to clean it.',
         'Pushed further in, the plug falls into the engine.',
+        finds('map-port-probe', 'blocked'),
       ),
     ],
     afterwards: 'reset-or-relearn',

@@ -1,4 +1,4 @@
-import type { Procedure, StopRule } from '../format.ts';
+import type { Answer, Finds, Procedure, StopRule } from '../format.ts';
 
 /** Of every procedure here, unless its row says otherwise. */
 const COMMON = 'common practice, no source';
@@ -19,10 +19,20 @@ export function shipped(
   };
 }
 
-export function rule(condition: string, action: string, why: string): StopRule {
+export function rule(condition: string, action: string, why: string, found?: Finds): StopRule {
   // biome-ignore lint/suspicious/noThenProperty: the format's own key; no promise is made of it
-  return { if: condition, then: action, why };
+  return { if: condition, then: action, why, ...(found ? { finds: found } : {}) };
 }
+
+/** A find as a test of the catalogue. */
+export const finds = (test: string, outcome: string): Finds => ({ test, outcome });
+
+/** An answer that is such a find. */
+export const seen = (text: string, test: string, outcome: string, more: Partial<Answer> = {}): Answer => ({
+  text,
+  ...more,
+  finds: finds(test, outcome),
+});
 
 /** Ends every procedure that opens something: nothing stays behind in the engine bay. */
 export const COUNT_OUT = {

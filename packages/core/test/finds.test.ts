@@ -1,0 +1,201 @@
+import { describe, expect, test } from '@jest/globals';
+import { outcomesOf, TEST_BY_ID } from '../src/catalogue/index.ts';
+import {
+  foundGood,
+  foundIn,
+  type Happened,
+  leadsOf,
+  procedureProblems,
+  type RunEvent,
+  runState,
+  SHIPPED_PROCEDURES,
+  servicePlan,
+  testsIn,
+  waitingMinutes,
+} from '../src/procedures/index.ts';
+
+const procedure = (id: string) => SHIPPED_PROCEDURES.find((p) => p.id === id)!;
+let n = 0;
+const events = (...what: Happened[]): RunEvent[] =>
+  what.map((w, i) => ({
+    id: `e${String(n++).padStart(6, '0')}`,
+    atMs: 1_700_000_000_000 + 60_000 * i,
+    by: 'M. Roe',
+    what: w,
+  }));
+const done = (step: string, more: object = {}, round = 0): Happened => ({ kind: 'done', step, round, ...more });
+/** All steps of the way until `step`, each with its first answer, then what happens. */
+function walked(id: string, step: string, ...what: Happened[]) {
+  const p = procedure(id);
+  const way: Happened[] = [];
+  for (let now = runState(p, []).current; now && now.id !== step; now = runState(p, events(...way)).current)
+    way.push(
+      done(now.id, {
+        ...(now.answers ? { answer: now.answers[0]!.text } : {}),
+        ...(now.kind === 'measure' ? { value: now.low ?? now.high! } : {}),
+        ...(now.kind === 'timer' ? { reason: 'not here' } : {}),
+      }),
+    );
+  return { id: 'r1', procedure: p, events: events(...way, ...what) };
+}
+
+describe('what is found in a work is evidence', () => {
+  test('every find of ours is a test of the catalogue with an outcome it has', () => {
+    for (const p of SHIPPED_PROCEDURES) expect([p.id, procedureProblems(p)]).toEqual([p.id, []]);
+    const tests = new Set(SHIPPED_PROCEDURES.flatMap((p) => [...testsIn(p)]));
+    expect([...tests].sort()).toEqual([
+      'borescope-cat',
+      'fuse-check',
+      'maf-electrical',
+      'maf-inspect',
+      'map-port-probe',
+      'o2-heater-ohms',
+      'residual-pressure',
+      'smoke-intake',
+      'visual-intake',
+    ]);
+  });
+  test('every stop rule hangs on an answer or a figure: nobody has to think of it', () => {
+    const loose = SHIPPED_PROCEDURES.flatMap((p) => {
+      const led = p.steps.flatMap((s) => [...(s.answers ?? []), s.within, s.below, s.above]).map((l) => l?.stopRule);
+      return p.stopRules.filter((r) => !led.includes(r.if)).map((r) => `${p.id}: ${r.if}`);
+    });
+    expect(loose).toEqual([]);
+  });
+  test('an answer is its test, with who gave it, when and where; opened again, it is gone', () => {
+    const looked = [done('look', { answer: 'whole, with a film or fluff on it', photo: 'p1' })];
+    expect(foundIn(walked('airflow-sensor-clean', 'look', ...looked))).toEqual([
+      {
+        run: 'r1',
+        work: 'Clean the airflow sensor',
+        step: 'look',
+        atMs: expect.any(Number),
+        by: 'M. Roe',
+        photo: 'p1',
+        test: { id: 'maf-inspect', outcome: 'dirty' },
+      },
+    ]);
+    expect(foundIn(walked('airflow-sensor-clean', 'look', ...looked, { kind: 'reopened', step: 'look' }))).toEqual([]);
+    const again = done('look', { answer: 'bent, burnt or broken' }, 1);
+    const second = walked('airflow-sensor-clean', 'look', ...looked, { kind: 'reopened', step: 'look' }, again);
+    expect(foundIn(second).map((f) => f.test.outcome)).toEqual(['damaged']);
+    expect(runState(second.procedure, second.events).stopped?.if).toBe('the element is bent, burnt or broken');
+  });
+  test('a stop rule that a person presses says it too; one that came by a question is told once', () => {
+    const byHand = foundIn(walked('catalyst-inspection', 'first', { kind: 'stop', rule: 'the face is broken' }));
+    expect(byHand.map((f) => [f.step, f.test])).toEqual([[null, { id: 'borescope-cat', outcome: 'broken' }]]);
+    const asked = foundIn(walked('catalyst-inspection', 'look', done('look', { answer: 'cracked or broken' })));
+    expect(asked.map((f) => [f.step, f.test.outcome])).toEqual([['look', 'broken']]);
+  });
+  test('several that can stand together are one result', () => {
+    const both = foundIn(
+      walked(
+        'ducts-and-filter',
+        'filter',
+        done('filter', { answer: 'loaded: replaced' }),
+        done('filter-picture'),
+        done('duct', { answer: 'split: a new one goes in' }),
+      ),
+    );
+    expect(both.map((f) => [f.step, f.test])).toEqual([
+      ['duct', { id: 'visual-intake', outcome: ['filter-loaded', 'duct-split'] }],
+    ]);
+  });
+  test('a figure out of its limits leads where the data says: a dead heater stops the cleaning', () => {
+    const p = procedure('oxygen-sensor-remove-clean');
+    const heater = (value: number) => {
+      const r = walked(p.id, 'heater', done('heater', { value }));
+      return [foundIn(r).map((f) => f.test.outcome), runState(r.procedure, r.events).stopped?.if ?? null];
+    };
+    expect(heater(6)).toEqual([['ok'], null]);
+    // As a meter shows no end of it.
+    expect(heater(99_999)).toEqual([['open'], 'it is electrically dead']);
+    expect(heater(0.2)).toEqual([['short'], 'it is electrically dead']);
+    const step = p.steps.find((s) => s.id === 'heater')!;
+    expect(leadsOf(step, step.low!)).toBe(step.within);
+    const back = walked(p.id, 'heater', done('heater', { value: 99_999 }), { kind: 'reopened', step: 'heater' });
+    expect([foundIn(back), runState(back.procedure, back.events).stopped]).toEqual([[], null]);
+  });
+  test('found good is not cleaned: no dirt source is asked for, and the way goes past it', () => {
+    const p = procedure('airflow-sensor-clean');
+    const state = (answer: string) => {
+      const r = walked(p.id, 'look', done('look', { answer }));
+      return runState(p, r.events);
+    };
+    const good = state('whole and bright');
+    expect([foundGood(p, good), good.current?.id]).toEqual([true, 'ring']);
+    const dirty = state('whole, with oil on it');
+    expect([foundGood(p, dirty), dirty.current?.id]).toEqual([false, 'before']);
+  });
+  test('a find that the catalogue has not is refused by its field', () => {
+    const p = structuredClone(procedure('airflow-sensor-clean'));
+    const look = p.steps.findIndex((s) => s.id === 'look');
+    p.steps[look]!.answers![0]!.finds = { test: 'maf-inspect', outcome: 'sparkling' };
+    p.steps[look]!.above = { stopRule: 'nobody' };
+    p.stopRules[0]!.finds = { test: 'nothing', outcome: 'ok' };
+    expect(procedureProblems(p).map((x) => x.field)).toEqual([
+      `steps[${look}].answers[0].finds`,
+      `steps[${look}].above.stopRule`,
+      'stopRules[0].finds',
+    ]);
+  });
+});
+
+describe('the plan from what is seen', () => {
+  const vehicle = { fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4 } as const;
+  const plan = (causes: [string, number][], tests: { id: string; outcome: string }[] = []) =>
+    servicePlan({
+      vehicle,
+      causes: causes.map(([fault, probability]) => ({ fault, probability })),
+      condemned: [],
+      procedures: SHIPPED_PROCEDURES,
+      done: [],
+      tests,
+    });
+  test('a defect that is seen heads it, whatever the trims make of it', () => {
+    const causes: [string, number][] = [
+      ['maf-dirty', 0.5],
+      ['fuel-low', 0.3],
+      ['duct-leak', 0.04],
+    ];
+    expect(plan(causes)[0]!.procedure.id).not.toBe('ducts-and-filter');
+    const [first] = plan(causes, [{ id: 'visual-intake', outcome: 'duct-split' }]);
+    expect([first!.procedure.id, first!.why]).toEqual([
+      'ducts-and-filter',
+      expect.stringMatching(/^Seen with the eyes: duct leak/),
+    ]);
+    // A film on an element is seen on cars that run well.
+    expect(plan(causes, [{ id: 'maf-inspect', outcome: 'dirty' }])[0]!.why).not.toMatch(/Seen/);
+  });
+  test('what a check would find out is not looked for again', () => {
+    const causes: [string, number][] = [['vac-leak', 0.4]];
+    expect(plan(causes).map((p) => p.procedure.id)).toContain('smoke-test');
+    const smoked = plan(causes, [{ id: 'smoke-intake', outcome: 'brake-booster' }]);
+    expect(smoked.map((p) => p.procedure.id)).not.toContain('smoke-test');
+    expect(smoked[0]!.procedure.id).toBe('vacuum-hoses-and-gaskets');
+  });
+  test('a car that is likeliest in order is proposed no opened fuel line', () => {
+    expect(
+      plan([
+        ['balanced', 0.6],
+        ['fuel-low', 0.1],
+        ['maf-dirty', 0.08],
+      ]),
+    ).toEqual([]);
+    expect(
+      plan([
+        ['balanced', 0.1],
+        ['fuel-low', 0.4],
+      ]).map((p) => p.procedure.id),
+    ).toContain('fuel-pressure-and-volume');
+  });
+  test('what waits by itself is time too', () => {
+    // Two minutes to run off and twenty-five to dry; no cooling where it is cool.
+    expect(waitingMinutes(procedure('airflow-sensor-clean'))).toBe(27);
+    expect(waitingMinutes(procedure('crankcase-valve-and-hose'))).toBe(0);
+  });
+  test('every defect that is seen is one of the tests of the catalogue', () => {
+    for (const p of plan([], [{ id: 'smoke-intake', outcome: 'egr' }])) expect(p.faults).toEqual(['egr-gasket-leak']);
+    expect(outcomesOf(TEST_BY_ID.get('visual-intake')!)).toContain('egr-joint-blown');
+  });
+});
