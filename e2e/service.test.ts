@@ -117,7 +117,7 @@ describe('an airflow sensor is cleaned', () => {
       done('lay', { round: 1 }),
       { kind: 'skipped', step: 'flow-side', round: 0, reason: 'no light' },
       { kind: 'skipped', step: 'lee-side', round: 0, reason: 'no light' },
-      done('look', { answer: 'whole, with a film, fluff or oil on it' }),
+      done('look', { answer: 'whole, with a film or fluff on it' }),
       done('before', { answer: 'no, or once' }),
       { kind: 'caution', caution: 'solvents-fuel', step: 'spray' },
       done('spray'),
@@ -411,7 +411,7 @@ describe('parked, killed, offline', () => {
     await browser.go(`/jobs/${id}/service`);
     await browser.text('The filter?');
     await app.stop('SIGKILL');
-    await browser.press('loaded or oily: replaced');
+    await browser.press('loaded: replaced');
     await browser.text('Picture of the filter');
     await choosePicture();
     await browser.text('Bend every duct');
