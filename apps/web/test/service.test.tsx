@@ -8,6 +8,7 @@ import type { JobLive } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
 import { clock, TimerBar } from '../src/job/frame/TimerBar.tsx';
 import { SensorMap } from '../src/job/vehicle/SensorMap.tsx';
+import { TestList } from '../src/job/work/TestList.tsx';
 import { OwnTexts } from '../src/pages/shop/OwnTexts.tsx';
 import { RunSession } from '../src/sessions/RunSession.ts';
 import { ByHand } from '../src/stations/service/ByHand.tsx';
@@ -171,6 +172,48 @@ describe('steps', () => {
     expect(screen.getByText('within its limits')).toBeTruthy();
     await person.click(screen.getByRole('button', { name: 'Keep it' }));
     expect(done).toEqual([{ value: 91.4 }]);
+  });
+
+  test('OL of a meter is more than it shows, and what follows from it is said before it is kept', async () => {
+    const { done, person } = body(running('oxygen-sensor-remove-clean'), 'heater');
+    const heater = input(/^heater resistance/);
+    await person.type(heater, '6');
+    expect(screen.getByText('within its limits')).toBeTruthy();
+    expect(screen.queryByText('ends the work as planned')).toBeNull();
+    await person.clear(heater);
+    await person.type(heater, 'o.l.');
+    expect(screen.getByText('above its limit')).toBeTruthy();
+    expect(screen.getByText('ends the work as planned')).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'Keep it' }));
+    expect(done).toEqual([{ value: 99_999 }]);
+    await person.clear(heater);
+    await person.type(heater, 'dead');
+    await person.click(screen.getByRole('button', { name: 'Keep it' }));
+    expect(said(heater)).toBe('“dead” is not a number; OL of a meter is taken too');
+    expect(done).toHaveLength(1);
+  });
+
+  test('a bank that the engine has not got is no answer', () => {
+    const smoke = () => running('smoke-test', { kind: 'caution', caution: 'solvents-fuel', step: 'look' });
+    body(smoke(), 'look', {}, { vehicle: { ...JOB.vehicle, banks: 1 } });
+    expect(screen.queryByRole('button', { name: /bank 2/ })).toBeNull();
+    cleanup();
+    body(smoke(), 'look', {}, { vehicle: { ...JOB.vehicle, banks: 2 } });
+    expect(screen.getByRole('button', { name: 'at the intake gasket, bank 2' })).toBeTruthy();
+  });
+
+  test('what was found in a work stands among the tests, and is undone at its step', () => {
+    const test = { id: 'smoke-intake', outcome: 'duct' };
+    const at = { at: '2026-05-04T09:12:33.120Z', undone: false, phase: 'before' as const, by: 'R. Okafor' };
+    const rows = [
+      { id: 't1', rev: 1, ...at, test },
+      { id: 'r1:look', rev: 0, ...at, test, found: { run: 'r1', work: 'Smoke test of the intake', step: 'look' } },
+    ];
+    open(<TestList job={{ ...JOB, tests: rows }} />);
+    const [found, entered] = screen.getAllByRole('row').slice(1);
+    expect(found!.textContent).toMatch(/at the duct.*found in the work: Smoke test of the intake.*undone at its step/s);
+    expect(within(found!).queryByRole('button')).toBeNull();
+    expect(within(entered!).getByRole('button', { name: 'Undo' })).toBeTruthy();
   });
 
   test('tightening: generic and said so, in three units; another figure only with its source', async () => {

@@ -80,6 +80,28 @@ test('three labels of an axis are three figures, each true to its place', () => 
   );
 });
 
+test('a line that stands still is drawn as one, in the middle of what is worth telling apart', () => {
+  drawsNothing();
+  const trim = channel('stft1', '%', 50, 10, () => 1.5);
+  open(
+    <TraceChart
+      strips={[{ channel: trim, levels: [], gaps: [], label: 'Trim', digits: 1, low: -5, high: 5, expected: null }]}
+      range={{ from: 0, to: 4.9 }}
+      all={{ from: 0, to: 4.9 }}
+      cursor={null}
+      marks={[]}
+      gaps={[]}
+      setRange={() => {}}
+      setCursor={() => {}}
+    />,
+  );
+  const { min, max } = Chart.getChart(document.querySelector('canvas')!)!.options.scales!.y0 as {
+    min: number;
+    max: number;
+  };
+  expect([max - min >= 0.39, (min + max) / 2]).toEqual([true, expect.closeTo(1.5, 6)]);
+});
+
 test('a line ends at a gap, hollow, and the cursor in it says for how long there is no sample', () => {
   drawsNothing();
   // Ten seconds, half a minute of nothing, ten seconds.

@@ -323,9 +323,11 @@ function drawnStrip(s: TraceStrip, range: Range, show: ReturnType<typeof useShow
   const band = s.low === null || s.high === null ? null : { low: zero + one * s.low, high: zero + one * s.high };
   if (!(least <= most)) [least, most] = [band?.low ?? 0, band?.high ?? 1];
   const span = Math.max(most - least, 10 ** -s.digits * 4);
+  // A line that stands still is drawn as one, in the middle of what is worth telling apart.
+  const room = Math.max(0.05 * span, (span - (most - least)) / 2);
   const near = band && band.high - band.low < 4 * span ? band : { low: least, high: most };
   const [min, max] = scaleLinear()
-    .domain([Math.min(least - 0.05 * span, near.low), Math.max(most + 0.05 * span, near.high)])
+    .domain([Math.min(least - room, near.low), Math.max(most + room, near.high)])
     .nice(3)
     .domain() as [number, number];
   const e = s.expected && reduce(s.expected, range.from, range.to, BUCKETS / 2);

@@ -1,3 +1,4 @@
+import { bankNamed } from '@just-balance/core/catalogue';
 import { leadsOf, liveTicks } from '@just-balance/core/procedures';
 import { Field } from '../../ui/Field.tsx';
 import { Say } from '../../ui/preferences.tsx';
@@ -5,14 +6,20 @@ import { typed } from '../../ui/typed.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
 import type { StepProps } from './stepProps.ts';
 
+/** More answers than this stand in two columns. */
+const MANY = 6;
+
 /** What was seen, or decided: one of the step's answers. */
-export function Answers({ step, done }: StepProps) {
+export function Answers({ job, step, done }: StepProps) {
+  const oneBank = (job.vehicle.banks ?? 1) === 1;
+  // A bank that the engine has not got is no answer.
+  const answers = (step.answers ?? []).filter((a) => !(oneBank && bankNamed(a.finds?.outcome ?? '') === 2));
   return (
-    <fieldset className="m-0 grid gap-2 border-0 p-0">
+    <fieldset className={`m-0 grid gap-2 border-0 p-0 ${answers.length > MANY ? 'sm:grid-cols-2' : ''}`}>
       <legend className="sr-only">
         <Say text={step.text} />
       </legend>
-      {step.answers?.map((a) => (
+      {answers.map((a) => (
         <button
           key={a.text}
           type="button"

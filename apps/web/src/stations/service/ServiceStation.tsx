@@ -1,5 +1,5 @@
 import type { RunView } from '@just-balance/contract';
-import { PRECEDENCE, type Proposal } from '@just-balance/core/procedures';
+import { PRECEDENCE, type Proposal, waitingMinutes } from '@just-balance/core/procedures';
 import { said } from '@just-balance/core/units';
 import { useState } from 'react';
 import type { StationProps } from '../../job/frame/station.ts';
@@ -129,7 +129,7 @@ function Head({
     <>
       <NextStep
         title={first.procedure.title}
-        why={said`${first.why} ${first.procedure.purpose} About ${first.procedure.minutes} min.`}
+        why={said`${first.why} ${first.procedure.purpose} About ${first.procedure.minutes + waitingMinutes(first.procedure)} min.`}
       >
         <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={() => begin(first.procedure)}>
           Begin
