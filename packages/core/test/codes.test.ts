@@ -29,6 +29,12 @@ describe('whose a code is', () => {
     expect(info.kind).toBe(kind);
     expect(info.text).toMatch(text);
   });
+  test('letters where figures stand: the code that is meant is offered', () => {
+    expect(codeProblem('PO171')).toBe('“PO171” is no code: is P0171 meant, with a figure where a letter stands?');
+    expect(codeProblem('p0l71')).toMatch(/is P0171 meant/);
+    expect(codeProblem('POOR')).not.toMatch(/meant/);
+  });
+
   test('every code that two bytes can carry has an owner and a text, and passes by its form', () => {
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 0xffff }), (n) => {

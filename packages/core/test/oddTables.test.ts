@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import Papa from 'papaparse';
 import {
   encodingOf,
+  isText,
   numberOf,
   numberStyles,
   POINT,
@@ -180,5 +181,12 @@ describe('the encoding of a text', () => {
     ['utf-8', new Uint8Array()],
   ])('%s', (encoding, bytes) => {
     expect(encodingOf(bytes)).toBe(encoding);
+  });
+  test('a sign whose low byte is none does not hide it; padding is still text, other bytes are not', () => {
+    // U+0100 and U+2000 have a low byte of zero.
+    expect(encodingOf(utf16(`${text.repeat(20)}\u0100\u2000`, true, false))).toBe('utf-16le');
+    expect(isText(text + '\u0000'.repeat(2))).toBe(true);
+    expect(isText(text)).toBe(true);
+    expect(isText(`PK\u0003\u0004${'\u0000\u0001'.repeat(30)}`)).toBe(false);
   });
 });

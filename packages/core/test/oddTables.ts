@@ -247,10 +247,10 @@ export const ODD_TABLES: readonly OddTable[] = [
     left: { 'Engine speed': /same channel as “RPM”/ },
   },
   {
-    name: 'volts of an airflow sensor are no airflow',
-    text: 'Time,RPM,MAF (V)\n0,700,1.2\n0.5,710,1.2\n1,720,1.2\n1.5,730,1.3',
-    channels: { rpm: RPM },
-    left: { 'MAF (V)': /written in V, which is no g\/s/ },
+    name: 'volts of an airflow sensor are no airflow: without its curve they stay volts',
+    text: 'Time,RPM,MAF (V),IAT (psi)\n0,700,1.2,1\n0.5,710,1.2,1\n1,720,1.2,1\n1.5,730,1.3,1',
+    channels: { rpm: RPM, 'MAF (V)': [1.2, 1.2, 1.2, 1.3] },
+    left: { 'IAT (psi)': /written in psi, which is no °C/ },
   },
   {
     name: 'a column without a number, cells that are none, a clock that is broken, a cut line',

@@ -99,11 +99,19 @@ export function codeInfo(code: string): CodeInfo {
 export function codeProblem(code: string): string | null {
   const text = code.trim().toUpperCase();
   if (FORM.test(text)) return null;
+  const meant = codeMeant(text);
+  if (meant !== null) return `“${code}” is no code: is ${meant} meant, with a figure where a letter stands?`;
   if (!/^[A-Z0-9][A-Z0-9 .-]{2,39}$/.test(text) || !/[0-9]/.test(text))
     return `“${code}” is no code: a letter P, B, C or U and four digits, as P0171, or the maker’s number`;
   if (/^[PBCU][A-Z]*[0-9]/.test(text))
     return `“${code}” is no code: after the letter come 0 to 3 and three digits 0–9 or A–F, as P0171`;
   return null;
+}
+
+/** The standard code that a slip of letters for figures was for (PO171); null where it is none. */
+function codeMeant(text: string): string | null {
+  const meant = text.charAt(0) + text.slice(1).replaceAll('O', '0').replaceAll(/[IL]/g, '1');
+  return meant !== text && FORM.test(meant) ? meant : null;
 }
 
 /** What a code says, in our words; null for codes without a text of ours. */

@@ -3,6 +3,10 @@ export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
 
 /** Share of zero bytes at every second place from which text is taken for UTF-16 without a mark. [house] */
 const ZEROS = 0.3;
+/** Zeros at the other places that a text may have all the same: a sign whose low byte is none, as a share. [house] */
+const FEW = 0.05;
+/** Zeros of a decoded text from which it is none; fewer are the padding of a log that was cut off. [house] */
+const NO_TEXT = 0.2;
 
 /** The encoding of a text by its first bytes: its mark, zeros at every second place, or whether it is UTF-8 at all. */
 export function encodingOf(head: Uint8Array): Encoding {
@@ -14,9 +18,19 @@ export function encodingOf(head: Uint8Array): Encoding {
     if (head[2 * i] === 0) even++;
     if (head[2 * i + 1] === 0) odd++;
   }
-  if (odd > ZEROS * pairs && even === 0) return 'utf-16le';
-  if (even > ZEROS * pairs && odd === 0) return 'utf-16be';
+  if (odd > ZEROS * pairs && even < FEW * odd) return 'utf-16le';
+  if (even > ZEROS * pairs && odd < FEW * even) return 'utf-16be';
   return isUtf8(head) ? 'utf-8' : 'windows-1252';
+}
+
+/** Whether a decoded head is text: letters and lines, not the bytes of something else. */
+export function isText(head: string): boolean {
+  let [zeros, other] = [0, 0];
+  for (const c of head) {
+    if (c === '\u0000') zeros++;
+    else if (c < ' ' && !'\t\n\v\f\r'.includes(c)) other++;
+  }
+  return zeros + other <= NO_TEXT * head.length;
 }
 
 /** Whether bytes are UTF-8; a character cut at the end is let through. RFC 3629. */

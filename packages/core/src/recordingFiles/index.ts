@@ -10,7 +10,7 @@ export {
 } from './captureJson.ts';
 export { csvCell, csvHead, csvLines } from './csv.ts';
 export { type DoubtfulChannel, doubtfulChannels } from './doubtful.ts';
-export { type Encoding, encodingOf } from './encoding.ts';
+export { type Encoding, encodingOf, isText } from './encoding.ts';
 export { convertible, isWords, type Role, roleOf, unitOfChannel, unitWord, writtenUnits } from './table/headers.ts';
 export {
   COMMA,

@@ -4,6 +4,7 @@ import {
   type DoubtfulChannel,
   doubtfulChannels,
   encodingOf,
+  isText,
   propose,
   readCapture,
   separatorOf,
@@ -32,6 +33,9 @@ function find(engine: RecordedEngine, right: readonly string[], tell: Progress):
   return findPoints({ ...kept.series, channels }, engine, (share) => tell('finding points', share));
 }
 
+/** A log that was cut off may be padded with zeros to its length. */
+const withoutPadding = (cell: string) => (cell.includes('\u0000') ? cell.replaceAll('\u0000', '') : cell);
+
 function calm(progress: Progress): Progress {
   let last = 0;
   return (step, share) => {
@@ -55,7 +59,7 @@ async function readTable(
       encoding,
       chunkSize: CHUNK_BYTES,
       chunk: (r) => {
-        for (const row of r.data) reader.row(row);
+        for (const row of r.data) reader.row(row.map(withoutPadding));
         tell('reading', Math.min(1, r.meta.cursor / file.size));
       },
       complete: () => resolve(),
@@ -86,9 +90,9 @@ const importer: Importer = {
     const bytes = new Uint8Array(await file.slice(0, HEAD_BYTES).arrayBuffer());
     const encoding = encodingOf(bytes);
     const head = new TextDecoder(encoding).decode(bytes);
-    if (head.includes('\u0000'))
+    if (!isText(head))
       return { kind: 'unknown', message: 'this is no text file: CSV, candump and capture JSON can be read' };
-    const lines = head.split(/\r\n|\n|\r/);
+    const lines = head.replaceAll('\u0000', '').split(/\r\n|\n|\r/);
     // The last one may be cut.
     if (bytes.length === HEAD_BYTES && lines.length > 1) lines.pop();
     if (/^\s*\{/.test(head)) return { kind: 'json' };

@@ -1,5 +1,6 @@
 import { PIDS } from '../../obd/index.ts';
 import { UNITS, type Unit } from '../../units/index.ts';
+import { isClockWord, stemmed } from './stems.ts';
 
 /** The channels of words. */
 export const WORDS_IDS = ['fuelSys1', 'fuelSys2', 'monitorStatus'] as const;
@@ -206,19 +207,23 @@ export function roleOf(header: string, unitCell?: string): Role {
     /^(time|zeit|timestamp|date ?time|date (?:and|&) time|elapsed(?: time)?|time since .*|(?:relative|local|system|device|log|sample|gps|clock) time|time of day|clock|uhrzeit|t|ts)$/.test(
       low,
     ) ||
-    /\btime ?stamp\b/.test(low)
+    /\btime ?stamp\b/.test(low) ||
+    isClockWord(name)
   )
     return { kind: 'time' };
   const bare = raw.replace(/\s*[([{][^)\]}]*[)\]}]\s*$/, '').toLowerCase();
   const exact = BY_LOWER.get(name.toLowerCase()) ?? BY_LOWER.get(bare);
-  // A last word that is a unit may be the name itself: engine rpm.
-  const id = exact ?? named(low) ?? named(raw.toLowerCase().replaceAll('_', ' '));
-  if (id) {
-    const own = unitOfChannel(id);
-    // Volts of an airflow sensor are no airflow: what cannot be turned into the channel's unit is not the channel.
-    if (written !== null && own !== '' && written !== own && !convertible(written, own))
-      return { kind: 'ignore', why: `written in ${written}, which is no ${own}` };
-    return { kind: 'channel', id, unit: own, from: written ?? own };
+  const fits = (own: string) => written === null || own === '' || written === own || convertible(written, own);
+  // A last word that is a unit may be the name itself: engine rpm. Of several names the one counts that can be so written.
+  const ids = [exact, named(low), named(raw.toLowerCase().replaceAll('_', ' ')), stemmed(raw, fits)];
+  const id = ids.find((x) => x !== undefined && fits(unitOfChannel(x)));
+  if (id) return { kind: 'channel', id, unit: unitOfChannel(id), from: written ?? unitOfChannel(id) };
+  const other = ids.find((x) => x !== undefined);
+  if (other && written !== null) {
+    // Volts of an airflow sensor are no airflow: without its curve they stay volts, under their own name.
+    if (written === 'V' || convertible(written, 'V'))
+      return { kind: 'channel', id: raw.slice(0, 60), unit: 'V', from: written };
+    return { kind: 'ignore', why: `written in ${written}, which is no ${unitOfChannel(other)}` };
   }
   if (isWords(name)) return { kind: 'loop', id: name };
   if (/^(channel|parameter|name|pid|sensor|signal)$/.test(low)) return { kind: 'name' };
