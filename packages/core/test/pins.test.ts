@@ -126,6 +126,69 @@ describe('the pins of a connector', () => {
     );
   });
 
+  /** Random connectors of a running car, read as a hand reads: any order, signs lost, the meter's own error. */
+  function* sets(seed: number, n: number, o: { anchored: boolean; misread: boolean }) {
+    let x = seed * 7919;
+    const rnd = () => {
+      x = (x * 48_271) % 2_147_483_647;
+      return x / 2_147_483_647;
+    };
+    const noise = () => rnd() + rnd() + rnd() - 1.5;
+    for (let k = 0; k < n; k++) {
+      const batteryV = 12 + 2.4 * rnd();
+      const levels = [
+        0.02 + 0.05 * rnd(),
+        batteryV - 0.05 * rnd(),
+        4.95 + 0.1 * rnd(),
+        0.3 + 4.4 * rnd(),
+        0.4 + 4 * rnd(),
+      ];
+      const shuffled = levels.map((v) => [rnd(), v] as const).sort(([a], [b]) => a - b);
+      const truth: Record<string, number> = { 'battery-': 0 };
+      for (const [i, pin] of PINS.entries()) truth[pin] = shuffled[i]![1];
+      const pairs = PINS.flatMap((a, i) =>
+        PINS.slice(i + 1).map((b) => (rnd() < 0.5 ? [a, b] : [b, a]) as [string, string]),
+      );
+      if (o.anchored) pairs.push([PINS[Math.floor(5 * rnd())]!, 'battery-']);
+      const order = pairs.map((p) => [rnd(), p] as const).sort(([a], [b]) => a - b);
+      const wrong = o.misread ? Math.floor(order.length * rnd()) : -1;
+      const readings = order.map(([, [red, black]], i) => {
+        const v = truth[red]! - truth[black]!;
+        const shown = i === wrong ? Math.abs(v) + (rnd() < 0.5 ? -1 : 1) * (1 + 4 * rnd()) : v;
+        const volts = Math.abs(Math.round(100 * (shown + noise() * (0.01 + 0.0025 * Math.abs(v)))) / 100);
+        return { red, black, volts, signed: false };
+      });
+      yield { truth, batteryV, readings };
+    }
+  }
+  const wrongPins = (r: ReturnType<typeof of>, truth: Record<string, number>) =>
+    r.pins.filter((p) => p.volts !== null && Math.abs(p.volts - truth[p.pin]!) > 0.5);
+  test.each([
+    [{ anchored: true, misread: false }],
+    [{ anchored: false, misread: false }],
+    [{ anchored: true, misread: true }],
+    [{ anchored: false, misread: true }],
+  ])('however many of them are read, in any order: right, or it says what to read: %j', (o) => {
+    let told = 0;
+    for (const { truth, batteryV, readings } of sets(24, 25, o))
+      for (let n = 3; n <= readings.length; n++) {
+        const r = of(readings.slice(0, n), { batteryV, running: batteryV > 13.4 });
+        if (r.ambiguous || r.nextPair) continue;
+        told++;
+        expect([readings.slice(0, n), wrongPins(r, truth)]).toEqual([readings.slice(0, n), []]);
+      }
+    // Without an anchor and a sign nothing can tell up from down; with one most sets are told.
+    expect([o, told > 10]).toEqual([o, o.anchored]);
+  });
+  test('ten readings of a practised hand: another one more never turns over what the others say', () => {
+    for (const { truth, batteryV, readings } of sets(7, 25, { anchored: false, misread: false })) {
+      const r = of(readings, { batteryV, running: true });
+      // Up and down cannot be told, and that is said; what is shown is the usual way up.
+      expect([r.ambiguous, wrongPins(r, truth)]).toEqual([true, []]);
+      expect(r.nextPair!.black).toBe('battery-');
+    }
+  });
+
   test('a great many pins hardly read end in reasonable time, as ambiguous', () => {
     const pins = Array.from({ length: 24 }, (_, i) => `p${i}`);
     const readings = pins.slice(1).map((p, i) => ({ red: p, black: pins[i]!, volts: 0.6, signed: false }));

@@ -123,7 +123,13 @@ export function findPins(given: PinReadings): PinsResult {
   const { volts, sd } = refine(nodes.length, edges, best, fixed, anchored);
   // Only of pins on one scale can it be said that two solutions differ.
   const scaled = given.pins.flatMap((_, i) => (volts[i] != null && !Number.isNaN(volts[i]) ? [i] : []));
-  const rival = found.find((s) => s.charge === best.charge && differs(s, best, scaled));
+  const strange = unusual(best.volts, given);
+  const rival =
+    found.find((s) => s.charge === best.charge && differs(s, best, scaled)) ??
+    // One misreading more, and levels as a connector has them: few readings cannot say which.
+    found.find(
+      (s) => s.charge <= best.charge + 1 && strange - unusual(s.volts, given) >= DOUBTFUL && differs(s, best, scaled),
+    );
   const pins = given.pins.map((pin, i): Pin => {
     const v = volts[i]!;
     if (best.floating.includes(i)) {
@@ -145,14 +151,59 @@ export function findPins(given: PinReadings): PinsResult {
       warnings.push(
         `Reading ${e.index + 1}, ${given.readings[e.index]!.red} to ${given.readings[e.index]!.black}: disagrees with all the others. Read it again.`,
       );
-  if (rival) warnings.push('Another set of signs fits as well: take the next pair named.');
+  const post = !rival && loneAnchor(given, edges, best, fixed);
+  if (post)
+    warnings.push(
+      `Reading ${post.index + 1} alone ties all of them to the battery, and by it the levels are unusual: read another pin against battery negative.`,
+    );
+  if (rival)
+    warnings.push(
+      rival.charge === best.charge
+        ? 'Another set of signs fits as well: take the next pair named.'
+        : 'With one misreading the levels would be usual ones: take the next pair named.',
+    );
   return {
     pins,
     outliers: [...best.outliers].sort((a, b) => a - b),
-    ambiguous: rival !== undefined,
-    nextPair: nextPair(given, edges, best, rival ?? null, pins, anchored),
+    ambiguous: rival !== undefined || post !== null,
+    nextPair: post ? post.next : nextPair(given, edges, best, rival ?? null, pins, anchored),
     warnings,
   };
+}
+
+/** Usual levels by so much more, as a share of a misreading, make the one reading doubtful that stands against them. [house] */
+const DOUBTFUL = 0.04;
+
+/**
+ * The only reading that ties the pins to the battery, where by it their levels are less usual than without it: whether it
+ * was misread nothing can say but another one. Null where it is none of this.
+ */
+function loneAnchor(
+  given: PinReadings,
+  edges: readonly Edge[],
+  best: Solution,
+  fixed: ReadonlyMap<number, number>,
+): { index: number; next: PinsResult['nextPair'] } | null {
+  const ties = edges.filter(
+    (e) => best.signs.has(e.index) && (fixed.has(e.a) || fixed.has(e.b)) && !onFloating(e, best.floating),
+  );
+  const [tie] = ties;
+  if (ties.length !== 1 || !tie) return null;
+  const read = given.pins.map((_, i) => best.volts[i]).filter((v): v is number => v != null);
+  if (read.length < LEVELS_CHECK) return null;
+  const low = Math.min(...read);
+  const without = best.volts.map((v) => (v === null ? null : v - low));
+  if (unusual(best.volts, given) - unusual(without, given) < DOUBTFUL) return null;
+  const tied = [tie.a, tie.b];
+  const pin = given.pins
+    .map((_, i) => i)
+    .filter((i) => best.volts[i] != null && !tied.includes(i))
+    .sort((a, b) => best.volts[a]! - best.volts[b]!)[0];
+  const next =
+    pin === undefined
+      ? null
+      : { red: given.pins[pin]!, black: BATTERY_NEGATIVE, why: 'one reading alone ties all of them to the battery' };
+  return { index: tie.index, next };
 }
 
 const onFloating = (e: Edge, floating: readonly number[]) => floating.includes(e.a) || floating.includes(e.b);
@@ -173,9 +224,11 @@ function search(n: number, edges: readonly Edge[], fixed: ReadonlyMap<number, nu
     if (charge > cheapest + 1) return;
     const used = edges.filter((e) => !outliers.includes(e.index) && !onFloating(e, floating));
     for (const s of consistent(n, used, fixed)) {
+      const misfit = misfitOf(s, used, fixed);
+      if (misfit === null) continue;
       const volts = anchoredVolts(s.volts, used, fixed, given.pins.length);
       if (volts === null) continue;
-      const cost = charge + unusual(volts, given) + s.misfit;
+      const cost = charge + unusual(volts, given) + misfit;
       out.push({ volts, signs: s.signs, outliers, floating, charge, cost });
       cheapest = Math.min(cheapest, cost);
     }
@@ -208,18 +261,43 @@ function* choose(list: readonly number[], k: number): Generator<number[]> {
       for (const rest of choose(list.slice(i + 1), k - 1)) yield [list[i]!, ...rest];
 }
 
-/** Sets of signs under which all edges agree: node by node along the readings, each that closes a ring is checked. */
-function consistent(
-  n: number,
-  edges: readonly Edge[],
-  fixed: ReadonlyMap<number, number>,
-): { volts: (number | null)[]; signs: Map<number, number>; misfit: number }[] {
-  const out: { volts: (number | null)[]; signs: Map<number, number>; misfit: number }[] = [];
+/** What the mean square of the residuals costs, in misreadings. [house] */
+const MISFIT_COST = 0.05;
+
+/**
+ * How badly a set of signs fits, by the residuals of least squares over all its readings together; null where one of them
+ * disagrees. Along one walk through the readings errors add up, and the walk would decide.
+ */
+function misfitOf(s: SignSet, edges: readonly Edge[], fixed: ReadonlyMap<number, number>): number | null {
+  const solved = refine(s.volts.length, edges, s, fixed, true);
+  let [sum, n] = [0, 0];
+  for (const e of edges) {
+    const [a, b] = [solved.volts[e.a], solved.volts[e.b]];
+    if (a == null || b == null || Number.isNaN(a) || Number.isNaN(b)) continue;
+    const off = Math.abs(a - b - s.signs.get(e.index)! * e.volts) / e.sd;
+    if (off > DISAGREES) return null;
+    sum += off * off;
+    n++;
+  }
+  return n === 0 ? 0 : (MISFIT_COST * sum) / n;
+}
+
+/** One set of signs with the volts that a walk through the readings gives. */
+type SignSet = Pick<Solution, 'volts' | 'signs'>;
+
+/**
+ * Sets of signs under which all edges may agree: node by node along the readings, each that closes a ring is held against
+ * what may have added up on the way.
+ */
+function consistent(n: number, edges: readonly Edge[], fixed: ReadonlyMap<number, number>): SignSet[] {
+  const out: SignSet[] = [];
   const volts: (number | null)[] = Array(n).fill(null);
+  /** What may have added up until here, V². */
+  const variance = Array<number>(n).fill(0);
   for (const [i, v] of fixed) volts[i] = v;
   const signs = new Map<number, number>();
   const left = new Set(edges);
-  const walk = (misfit: number) => {
+  const walk = () => {
     if (out.length >= MOST_SETS) return;
     // What closes a ring first: it decides without a guess.
     let next = [...left].find((e) => volts[e.a] !== null && volts[e.b] !== null);
@@ -227,12 +305,13 @@ function consistent(
     if (!next) {
       const start = left.values().next().value;
       if (!start) {
-        out.push({ volts: [...volts], signs: new Map(signs), misfit });
+        out.push({ volts: [...volts], signs: new Map(signs) });
         return;
       }
       // A part that nothing connects to a battery post: its first pin is its zero for now.
       volts[start.a] = 0;
-      walk(misfit);
+      variance[start.a] = 0;
+      walk();
       volts[start.a] = null;
       return;
     }
@@ -242,22 +321,24 @@ function consistent(
       const v = sign * next.volts;
       signs.set(next.index, sign);
       if (volts[next.a] !== null && volts[next.b] !== null) {
-        const off = Math.abs(a - b - v) / (next.sd * Math.SQRT2);
-        if (off <= DISAGREES) walk(misfit + 0.01 * off * off);
+        const sd = Math.sqrt(next.sd ** 2 + variance[next.a]! + variance[next.b]!);
+        if (Math.abs(a - b - v) <= DISAGREES * sd) walk();
       } else if (volts[next.a] !== null) {
         volts[next.b] = a - v;
-        walk(misfit);
+        variance[next.b] = variance[next.a]! + next.sd ** 2;
+        walk();
         volts[next.b] = null;
       } else {
         volts[next.a] = b + v;
-        walk(misfit);
+        variance[next.a] = variance[next.b]! + next.sd ** 2;
+        walk();
         volts[next.a] = null;
       }
     }
     signs.delete(next.index);
     left.add(next);
   };
-  walk(0);
+  walk();
   return out;
 }
 
@@ -300,7 +381,7 @@ function unusual(volts: readonly (number | null)[], given: PinReadings): number 
 function refine(
   n: number,
   edges: readonly Edge[],
-  s: Solution,
+  s: SignSet,
   fixed: ReadonlyMap<number, number>,
   anchored: boolean,
 ): { volts: (number | null)[]; sd: (number | null)[] } {
@@ -424,9 +505,43 @@ function nextPair(
     return { red: grounded.pin, black: BATTERY_NEGATIVE, why: 'anchors all of them to battery negative' };
   const unread = pins.find((p) => p.role === 'unknown' && p.volts === null);
   if (unread) return { red: unread.pin, black: BATTERY_NEGATIVE, why: 'this pin is not known yet' };
-  // A pin that hangs on one reading has nothing to be checked by.
-  const count = (i: number) => edges.filter((e) => !best.outliers.includes(e.index) && (e.a === i || e.b === i)).length;
-  const single = given.pins.find((p, i) => !best.floating.includes(i) && count(i) === 1 && !read(p, BATTERY_NEGATIVE));
-  if (single) return { red: single, black: BATTERY_NEGATIVE, why: 'hangs on one reading: a second one checks it' };
+  return unchecked(given, edges, best, read);
+}
+
+/** So many pins with usual levels say by themselves where the battery's negative is. [house] */
+const LEVELS_CHECK = 3;
+
+/** A pair across the first reading that alone ties some pins to the rest: it has nothing to be checked by. */
+function unchecked(
+  given: PinReadings,
+  edges: readonly Edge[],
+  best: Solution,
+  read: (a: string, b: string) => boolean,
+): PinsResult['nextPair'] {
+  const n = best.volts.length;
+  const names = [...given.pins, BATTERY_NEGATIVE];
+  const used = edges.filter((e) => best.signs.has(e.index));
+  const whole = groupsOf(n, used);
+  for (const bridge of used) {
+    const group = groupsOf(
+      n,
+      used.filter((e) => e !== bridge),
+    );
+    if (group[bridge.a] === group[bridge.b]) continue;
+    // The one against the battery: levels of several pins check it, see `loneAnchor`.
+    const pinsBehind = given.pins.filter((_, i) => group[i] === group[Math.min(bridge.a, bridge.b)]).length;
+    if (Math.max(bridge.a, bridge.b) >= given.pins.length && pinsBehind >= LEVELS_CHECK) continue;
+    // From the side without the battery to it, else to any pin of the other side.
+    for (const to of names.toReversed())
+      for (const pin of given.pins) {
+        const [i, k] = [given.pins.indexOf(pin), names.indexOf(to)];
+        if (i === k || whole[i] !== whole[k] || group[i] === group[k] || read(pin, to)) continue;
+        const alone = used.filter((e) => e.a === i || e.b === i).length === 1;
+        const why = alone
+          ? 'hangs on one reading: a second one checks it'
+          : `reading ${bridge.index + 1} alone ties a part to the rest: a second one checks it`;
+        return { red: pin, black: to, why };
+      }
+  }
   return null;
 }
