@@ -58,6 +58,50 @@ function handleOf(run: RunView): RunHandle & { said: Happened[] } {
 }
 
 describe('pins', () => {
+  test('kept readings are seen and changed: what is kept then stands beside the first', async () => {
+    const data = {
+      connector: 'airflow sensor',
+      pins: ['1', '2', '3'],
+      batteryV: 12.6,
+      running: true,
+      readings: [
+        { red: '1', black: 'battery-', volts: 12.45, signed: false },
+        { red: '2', black: 'battery-', volts: 0.03, signed: false },
+      ],
+    };
+    const kept = {
+      id: 'k1',
+      rev: 1,
+      at: '2026-05-04T09:12:33.120Z',
+      by: 'R. Okafor',
+      undone: false,
+      kind: 'pins',
+      data,
+    };
+    const asked = server({ 'POST /jobs/j1/entries': entry as never });
+    const { person } = open(<PinFinder job={{ ...JOB, entries: [kept as never] }} live={live} />);
+    expect(screen.getByLabelText('Kept pair readings').textContent).toMatch(
+      /airflow sensor, 2 pair readings, by R. Okafor/,
+    );
+    await person.click(screen.getByRole('button', { name: 'Look at them' }));
+    expect([input('Connector').value, input('Pins').value, input('Battery, V').value]).toEqual([
+      'airflow sensor',
+      '3',
+      '12.6',
+    ]);
+    expect(screen.getByLabelText('Pair readings').textContent).toMatch(
+      /pin 1 against battery − 12.45 V.*pin 2 against/s,
+    );
+    expect(screen.getByRole('rowheader', { name: '1' }).closest('tr')!.textContent).toMatch(/12\.4\d.*supply/);
+    await person.click(screen.getByRole('button', { name: 'Remove reading 2' }));
+    await person.click(screen.getByRole('button', { name: 'Keep these readings' }));
+    await waitFor(() => expect(asked.filter((a) => a.method === 'POST')).toHaveLength(1));
+    expect(asked.find((a) => a.method === 'POST')!.body.data).toMatchObject({
+      connector: 'airflow sensor',
+      running: true,
+      readings: [{ red: '1', volts: 12.45 }],
+    });
+  });
   test('pairs typed as the meter shows them become volts and roles; what to read next is named; all of it is kept', async () => {
     const asked = server({ 'POST /jobs/j1/entries': entry as never });
     const { person } = open(<PinFinder job={JOB} live={live} />);

@@ -12,6 +12,7 @@ import {
   remindersOf,
   sectionWords,
 } from '../src/handOver/index.ts';
+import { type RunEvent, SHIPPED_PROCEDURES } from '../src/procedures/index.ts';
 import { DEFAULT_LIMITS } from '../src/trims/index.ts';
 import { job, reading, repaired, T, taken } from './jobs.ts';
 
@@ -262,4 +263,39 @@ test('the technician’s record: every reading, test, chance, person; nothing em
     expect(cells).toContain(t);
   for (const s of technician.sections)
     for (const b of s.blocks) if (b.kind === 'table') for (const row of b.rows) expect(row).toHaveLength(b.head.length);
+});
+
+test('the technician’s record has what was tightened, with whose figure it is, and the pins of each connector', () => {
+  const procedure = SHIPPED_PROCEDURES.find((p) => p.id === 'airflow-sensor-replace')!;
+  const way: RunEvent['what'][] = procedure.steps.map((s) => ({
+    kind: 'done',
+    step: s.id,
+    round: 0,
+    ...(s.answers ? { answer: s.answers[0]!.text } : {}),
+    ...(s.kind === 'torque' ? { torqueNm: 2, torqueSource: 'service manual' } : {}),
+  }));
+  const events = way.map((what, i) => ({ id: `e${i + 100}`, atMs: Date.parse(T(3)) + i, by: 'I. Sato', what }));
+  const pairs = [
+    ['1', 'battery-', 12.5],
+    ['2', 'battery-', 0.03],
+    ['3', 'battery-', 5.01],
+  ] as const;
+  const readings = pairs.map(([red, black, volts]) => ({ red, black, volts, signed: true }));
+  const data = { connector: 'airflow sensor', pins: ['1', '2', '3'], batteryV: 12.6, running: false, readings };
+  const entry = { id: 'x', rev: 1, at: T(3), by: 'I. Sato', undone: false, kind: 'pins', data };
+  const j = job({
+    runs: [{ at: T(3), by: 'I. Sato', procedure, events }],
+    entries: [entry as unknown as HandOverJob['entries'][number]],
+  });
+  const words = (units: 'metric' | 'us') =>
+    documents(j, units)
+      .technician.sections.flatMap((x) => x.blocks)
+      .flatMap((b) => (b.kind === 'table' ? [b.caption, ...b.rows.flat()] : []))
+      .join('\n');
+  expect(words('metric')).toMatch(/Tightened[\s\S]*Replace the airflow sensor[\s\S]*2\.0 N·m[\s\S]*service manual/);
+  expect(words('metric')).toMatch(
+    /Pins of airflow sensor[\s\S]*12\.50 V[\s\S]*supply[\s\S]*0\.03 V[\s\S]*ground[\s\S]*5\.01 V[\s\S]*reference/,
+  );
+  // NIST SP 811: 2 N·m is 1.475 lbf·ft, 17.70 lbf·in.
+  expect(words('us')).toMatch(/1\.5 lbf·ft|18 lbf·in|17\.7 lbf·in/);
 });

@@ -1,8 +1,9 @@
 import { complaintLabel, partLabel, pointLabel, type Reading } from '../case/index.ts';
 import { faultLabel, sizeFigure, TEST_BY_ID } from '../catalogue/index.ts';
+import { findPins, type PinReadings } from '../electrical/index.ts';
 import { resultInWords } from '../job/index.ts';
 import { MONITORS } from '../obd/index.ts';
-import { CAUTIONS, runState } from '../procedures/index.ts';
+import { CAUTIONS, runState, tightened } from '../procedures/index.ts';
 import { bankTotals, compareFigures, compareTrims, newestOfEach, storyOf } from '../proof/index.ts';
 import {
   chanceText,
@@ -293,8 +294,43 @@ function work(input: HandOverInput): DraftBlock[] {
     ),
     ...table('Procedures', ['Procedure', 'State', 'Minutes, with waiting', 'Advised', 'Found', 'By'], runs, [2, 3]),
     ...table('Parts', ['Part', 'Number', 'Make', 'Note'], parts),
+    ...table('Tightened', ['Work', 'Part', 'To', 'Where the figure comes from'], torquesOf(job)),
+    ...pinsOf(job),
     ...costs.map(text),
   ];
+}
+
+/** What was tightened in the works of the job, to how much, and whose figure that is. */
+function torquesOf(job: HandOverInput['job']): Said[][] {
+  return job.runs.flatMap((r) => {
+    const { results } = runState(r.procedure, r.events);
+    return r.events.flatMap(({ what: w }) => {
+      const step = r.procedure.steps.find((s) => w.kind === 'done' && s.id === w.step);
+      if (w.kind !== 'done' || step?.kind !== 'torque' || results.get(step.id)?.kind !== 'done') return [];
+      const nm = w.torqueNm ?? step.torqueNm;
+      const source = w.torqueSource ?? (w.torqueNm === undefined ? 'generic, not of this vehicle' : '');
+      return nm === undefined
+        ? []
+        : [[r.procedure.title, tightened(r.procedure, step) ?? '', said`${figure(nm, 'N·m', 1)}`, source]];
+    });
+  });
+}
+
+/** Each connector that was read, pin by pin. */
+function pinsOf(job: HandOverInput['job']): DraftBlock[] {
+  return standing<PinReadings & { connector: string }>(job, 'pins').flatMap((e) => {
+    const { connector, pins: names, readings, running, batteryV = 0 } = e;
+    const { pins, warnings } = findPins({ pins: names, readings, running, ...(batteryV > 0 ? { batteryV } : {}) });
+    return [
+      ...table(
+        `Pins of ${connector || 'a connector'}`,
+        ['Pin', 'Volts', 'It is', 'Because'],
+        pins.map((p) => [p.pin, p.volts === null ? '' : said`${figure(p.volts, 'V', 2)}`, p.role, p.because]),
+        [1],
+      ),
+      ...warnings.map(text),
+    ];
+  });
 }
 
 function proofBlocks({ job, proof, limits, units }: HandOverInput): DraftBlock[] {

@@ -1,7 +1,7 @@
 import { WRITES } from '@just-balance/contract';
 import { PinsEntry } from '@just-balance/contract/service';
 import { BATTERY_NEGATIVE, BATTERY_POSITIVE, findPins, type PairReading } from '@just-balance/core/electrical';
-import { numberText } from '@just-balance/core/units';
+import { counted, numberText } from '@just-balance/core/units';
 import { useMemo, useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
@@ -27,10 +27,10 @@ const nameOf = (pin: string) => POSTS[pin] ?? `pin ${pin}`;
 
 /** Voltmeter readings between pairs of pins, as the meter shows them, into pin voltages and roles. */
 export function PinFinder({ job }: StationProps) {
-  const kept = job.entries.filter((e) => e.kind === 'pins' && !e.undone).at(-1);
+  const kept = job.entries.flatMap((e) => (e.kind === 'pins' && !e.undone ? [e] : [])).reverse();
   const [rows, setRows] = useState<readonly Row[]>([]);
   const readings = useMemo(() => rows.map(read), [rows]);
-  const { register, watch, submit, busy, trouble, error, rest } = useTypedForm({
+  const { register, watch, submit, reset, busy, trouble, error, rest } = useTypedForm({
     dto: PinsEntry,
     defaults: { connector: '', count: '5', battery: '12.6', running: false },
     body: (t) => ({
@@ -53,6 +53,10 @@ export function PinFinder({ job }: StationProps) {
   const batteryV = Number(typed(battery));
   const known = useMemo(() => ({ pins, running, ...(batteryV > 0 ? { batteryV } : {}) }), [pins, running, batteryV]);
   const result = useMemo(() => findPins({ ...known, readings }), [known, readings]);
+  const takeUp = ({ connector, pins: kept, batteryV: volts, running: ran, readings: pairs }: PinsEntry) => {
+    reset({ connector, count: String(kept.length), battery: volts > 0 ? String(volts) : '', running: ran });
+    setRows(pairs.map((p) => ({ key: newId(), red: p.red, black: p.black, text: String(p.volts) })));
+  };
   const add = (r: Row): { red: string; black: string } | null => {
     setRows([...rows, r]);
     return findPins({ ...known, readings: [...readings, read(r)] }).nextPair;
@@ -133,11 +137,6 @@ export function PinFinder({ job }: StationProps) {
             { head: 'Because', cellClass: 'text-soft', cell: (p) => p.because },
           ]}
         />
-        {result.ambiguous && (
-          <p className="m-0 text-caution">
-            Another set of signs fits as well: one reading against battery negative settles it.
-          </p>
-        )}
         {result.warnings.map((w) => (
           <p key={w} className="m-0 text-caution">
             {w}
@@ -152,10 +151,20 @@ export function PinFinder({ job }: StationProps) {
         >
           Keep these readings
         </button>
-        {kept?.kind === 'pins' && (
-          <p className="m-0 text-soft">
-            Kept: {kept.data.connector || 'a connector'}, {kept.data.readings.length} pair readings, by {kept.by}.
-          </p>
+        {kept.length > 0 && (
+          <ul className="m-0 grid list-none gap-2 p-0" aria-label="Kept pair readings">
+            {kept.map((k) => (
+              <li key={k.id} className="flex flex-wrap items-center gap-3">
+                <span className="flex-1 text-soft">
+                  Kept: {k.data.connector || 'a connector'}, {counted(k.data.readings.length, 'pair reading')}, by{' '}
+                  {k.by}
+                </span>
+                <button type="button" className="btn btn-sm" onClick={() => takeUp(k.data)}>
+                  Look at them
+                </button>
+              </li>
+            ))}
+          </ul>
         )}
       </div>
     </div>
