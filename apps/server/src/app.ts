@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { existsSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { join } from 'node:path';
+import { CLOCK_HEADER } from '@just-balance/contract';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
@@ -95,6 +96,7 @@ export async function createApp(
   // Nothing of the API is kept by a browser or a proxy, unless a route says so itself.
   app.use('/api', (_: Request, res: Response, next: NextFunction) => {
     res.setHeader('cache-control', 'no-store');
+    res.setHeader(CLOCK_HEADER, String(Date.now()));
     next();
   });
   app.use(unreadable);

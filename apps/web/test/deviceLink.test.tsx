@@ -189,6 +189,7 @@ describe('the link of this device', () => {
   let tick: () => void;
   let us = 1_700_000_000_000_000;
   let aside: Record<string, number> = {};
+  let behindMs = 0;
   const plans: string[] = [];
   const chosen: (string | null)[] = [];
   function link(store = memory()) {
@@ -210,6 +211,7 @@ describe('the link of this device', () => {
       },
       newId: () => `c${++id}`,
       nowUs: () => us,
+      offsetMs: () => behindMs,
       every: (f) => {
         tick = f;
         return () => {};
@@ -283,6 +285,20 @@ describe('the link of this device', () => {
     await again.own.command('stop');
     expect(store.all.get('c1')).toMatchObject({ ended: 'stop', setAside: { [late]: 1, [other]: 5 } });
     aside = {};
+  });
+  test('a tablet whose clock is behind keeps the shop’s time, by one offset for a whole recording', async () => {
+    behindMs = 600_000;
+    const { own, store } = link();
+    const begunUs = us;
+    await own.start({ ...begin, ...free });
+    await idle(2);
+    // Another offset is measured meanwhile.
+    behindMs = 300_000;
+    await idle(2);
+    const kept = await store.seconds('c1', 0);
+    expect(kept.map((s) => s.atMs - begunUs / 1000)).toEqual([600_000, 601_000, 602_000, 603_000]);
+    expect(store.all.get('c1')!.startedAtMs).toBe(begunUs / 1000 + 600_000);
+    behindMs = 0;
   });
   test('a lost adapter is a gap on both sides; a reload takes it up where it was', async () => {
     const { own, store } = link();

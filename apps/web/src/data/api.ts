@@ -1,5 +1,13 @@
-import { ACCOUNT_HEADER, type ApiError, type Route, TYPED_HEADER, type Write } from '@just-balance/contract';
+import {
+  ACCOUNT_HEADER,
+  type ApiError,
+  CLOCK_HEADER,
+  type Route,
+  TYPED_HEADER,
+  type Write,
+} from '@just-balance/contract';
 import { v7 as uuidv7 } from 'uuid';
+import { shopClock } from './shopClock.ts';
 
 /** The server said no, or did not answer (`status` 0). The message says what to do. */
 export class ApiFailure extends Error {
@@ -52,12 +60,14 @@ async function answer<T>(request: () => Promise<Response>): Promise<T> {
 
 async function whole<T>(request: () => Promise<Response>): Promise<Whole<T>> {
   let response: Response;
+  const sentMs = Date.now();
   try {
     response = await request();
   } catch {
     throw new ApiFailure(0, 'The server does not answer. Nothing was sent; try again.');
   }
   const { headers } = response;
+  shopClock.heard(sentMs, Number(headers.get(CLOCK_HEADER) ?? Number.NaN));
   if (response.status === 204) return { body: undefined as T, headers };
   const json: unknown = await response.json().catch(() => null);
   if (!response.ok) {

@@ -12,6 +12,8 @@ export interface OfflineRecording {
   /** The drive procedure it is coached against; null for any other recording. */
   coach: string | null;
   startedAtMs: number;
+  /** How far this device's clock was behind the shop's as it began, ms; absent from recordings of before it was measured. */
+  offsetMs?: number;
   /** Seconds put down so far, and those the shop has committed. */
   seconds: number;
   sent: number;

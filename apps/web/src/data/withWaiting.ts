@@ -10,6 +10,7 @@ import type {
 import { withFinds } from '@just-balance/contract';
 import type { NewEntryRequest, NewRunRequest, RunEventsRequest } from '@just-balance/contract/service';
 import type { Waiting } from './Outbox.ts';
+import { shopNow } from './shopClock.ts';
 
 /** Who wrote what has not gone up yet. */
 const HERE = 'this device';
@@ -67,7 +68,7 @@ function add<T extends { id: string }>(list: T[], row: T): void {
 export function withWaiting(job: JobView, waiting: readonly Waiting[]): JobView {
   const mine = waiting.filter((w) => w.jobId === job.id);
   if (mine.length === 0) return job;
-  const at = new Date().toISOString();
+  const at = new Date(shopNow()).toISOString();
   const own: Own = {
     readings: [...job.readings],
     tests: [...job.tests],

@@ -8,6 +8,7 @@ import { Dropdown } from '../ui/Dropdown.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
 import { playTone } from '../ui/tone.ts';
+import { ClockOff } from './ClockOff.tsx';
 import { Logo } from './Logo.tsx';
 import { useArrival } from './useArrival.ts';
 import { WaitingBar } from './WaitingBar.tsx';
@@ -62,6 +63,7 @@ export function Frame({
           className="outline-none mx-auto min-w-0 flex-1 p-3 pb-28 md:px-[18px] md:py-[14px]"
         >
           <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
+            <ClockOff />
             <WaitingBar />
             {children}
           </div>

@@ -37,8 +37,10 @@ interface Deps {
   store: OfflineStore;
   shell(handlers: ShellHandlers): PortLink;
   newId(): string;
-  /** µs of the wall clock. */
+  /** µs of this device's clock, on which samples are. */
   nowUs(): number;
+  /** How far that clock is behind the shop's, ms. */
+  offsetMs(): number;
   every(f: () => void, ms: number): () => void;
   /** Something is to go up. */
   flush(): void;
@@ -87,6 +89,8 @@ export class DeviceLink {
   private sinceOffer = 0;
   /** Frames that had not counted before this page took the recording up, of the link and of the recording. */
   private aside: { link: SetAside; recording: SetAside } = { link: {}, recording: {} };
+  /** Of the recording: one offset for all of it, whatever is measured meanwhile. */
+  private offsetMs = 0;
   /** Between a start and its first second. */
   private starting = false;
   state: DeviceState;
@@ -197,7 +201,7 @@ export class DeviceLink {
     const { recording } = this.state;
     if (!recording) return;
     try {
-      await this.deps.store.keep(recording.id, secondOf(batch));
+      await this.deps.store.keep(recording.id, secondOf(batch, this.offsetMs));
     } catch (e) {
       // The device will not take it, full perhaps: it comes again with the next second, and the screen says so.
       this.batch = [...batch, ...this.batch];
@@ -205,7 +209,7 @@ export class DeviceLink {
       return this.show({ status: { ...this.state.status, detail } });
     }
     const now = { ...recording, seconds: recording.seconds + 1 };
-    this.follow({ kind: 'samples', samples: unpackSecond(secondOf(batch)) });
+    this.follow({ kind: 'samples', samples: unpackSecond(secondOf(batch, this.offsetMs)) });
     this.show({
       recording: this.state.recording?.id === recording.id ? now : this.state.recording,
       capture: this.statusNow(now),
@@ -231,7 +235,8 @@ export class DeviceLink {
       at: r.at,
       phase: r.phase,
       coach: r.coach,
-      startedAtMs: Math.round(this.deps.nowUs() / 1000),
+      startedAtMs: Math.round(this.deps.nowUs() / 1000) + this.deps.offsetMs(),
+      offsetMs: this.deps.offsetMs(),
       seconds: 0,
       sent: 0,
       begun: false,
@@ -267,6 +272,7 @@ export class DeviceLink {
   private go(recording: OfflineRecording, run: CaptureRun, plan: PollingPlan): void {
     this.run = run;
     this.batch = [];
+    this.offsetMs = recording.offsetMs ?? 0;
     this.aside = { link: this.shell.setAside, recording: recording.setAside ?? {} };
     this.shell.poll(plan);
     this.show({ recording, capture: this.statusNow(recording) });
@@ -323,7 +329,7 @@ export class DeviceLink {
   }
 }
 
-/** A batch as it is kept: times in whole ms of the wall clock. */
-export function secondOf(batch: readonly Sample[]): Pick<KeptSecond, 'atMs' | 'data'> {
-  return { atMs: Math.round(batch[0]!.atUs / 1000), data: packSecond(batch) };
+/** A batch as it is kept: times in whole ms of the shop's clock, which this device's is `offsetMs` behind. */
+export function secondOf(batch: readonly Sample[], offsetMs = 0): Pick<KeptSecond, 'atMs' | 'data'> {
+  return { atMs: Math.round(batch[0]!.atUs / 1000) + offsetMs, data: packSecond(batch) };
 }

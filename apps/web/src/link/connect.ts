@@ -1,6 +1,7 @@
 import { PLANS } from '@just-balance/core/link';
 import { newId } from '../data/api.ts';
 import { offlineStore, uploader } from '../data/offlineRecordings.ts';
+import { shopClock } from '../data/shopClock.ts';
 import { takeLink } from './atDevice.ts';
 import { DeviceLink } from './DeviceLink.ts';
 import { nowUs, SerialLink } from './SerialLink.ts';
@@ -13,6 +14,7 @@ export function connectDevice(jobId: string, port: SerialPort): DeviceLink {
     shell: (handlers) => new SerialLink(port, PLANS.mixture, handlers),
     newId,
     nowUs,
+    offsetMs: () => shopClock.offsetMs,
     every: (f, ms) => {
       const timer = setInterval(f, ms);
       return () => clearInterval(timer);

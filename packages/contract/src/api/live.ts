@@ -4,6 +4,8 @@ import type { JobResource } from './wholeJob.ts';
 
 /** On every read of a job: how many writes it had seen when it was read. */
 export const CHANGES_HEADER = 'x-changes';
+/** The server's clock as it answers, ms since 1970. */
+export const CLOCK_HEADER = 'x-clock';
 /** `1`: sentences as words and typed figures, for a page that shows them in the units of its reader. */
 export const TYPED_HEADER = 'x-typed';
 

@@ -3,6 +3,7 @@ import { runState, timerLeftS } from '@just-balance/core/procedures';
 import { AlarmClock } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
+import { shopNow } from '../../data/shopClock.ts';
 import { usePreferences } from '../../ui/preferences.tsx';
 import { playTone } from '../../ui/tone.ts';
 
@@ -28,14 +29,14 @@ export function TimerBar({ job, heardOnly }: { job: JobView; heardOnly: boolean 
       }),
     [job.runs],
   );
-  const [now, setNow] = useState(() => Date.now());
+  const [now, setNow] = useState(shopNow);
   const { tones } = usePreferences();
   const row = useRef(new Set<string>());
   const running = timers.length > 0;
   useEffect(() => {
     if (!running) return;
-    setNow(Date.now());
-    const timer = setInterval(() => setNow(Date.now()), 1000);
+    setNow(shopNow());
+    const timer = setInterval(() => setNow(shopNow()), 1000);
     return () => clearInterval(timer);
   }, [running]);
   useEffect(() => {

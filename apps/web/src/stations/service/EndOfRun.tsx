@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { waits } from '../../data/Outbox.ts';
 import { useMay } from '../../data/session.tsx';
+import { shopNow } from '../../data/shopClock.ts';
 import { queueAll } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
@@ -44,7 +45,7 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
   );
   const finish = () =>
     act(async () => {
-      const now = Date.now();
+      const now = shopNow();
       const what: Happened[] = [
         ...(cleaned ? [{ kind: 'source', source, repaired } as const] : []),
         {

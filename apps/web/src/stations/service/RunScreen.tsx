@@ -1,6 +1,7 @@
 import { PRECEDENCE } from '@just-balance/core/procedures';
 import { Volume2, VolumeX } from 'lucide-react';
 import { useEffect, useState } from 'react';
+import { shopNow } from '../../data/shopClock.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -150,7 +151,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
 function DoneButton({ fromMs, press }: { fromMs: number | null; press: () => void }) {
   const [over, setOver] = useState(false);
   useEffect(() => {
-    const left = fromMs === null ? null : fromMs - Date.now();
+    const left = fromMs === null ? null : fromMs - shopNow();
     setOver(left !== null && left <= 0);
     if (left === null || left <= 0) return;
     const timer = setTimeout(() => setOver(true), left);

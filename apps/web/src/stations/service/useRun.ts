@@ -2,17 +2,18 @@ import type { JobView, RunView } from '@just-balance/contract';
 import { type RunState, runState } from '@just-balance/core/procedures';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { newId } from '../../data/api.ts';
+import { shopNow } from '../../data/shopClock.ts';
 import { queueAll } from '../../data/writes.ts';
 import { type RunNow, RunSession } from '../../sessions/RunSession.ts';
 import { troubleOf } from '../../ui/useAction.ts';
 
-/** The wall clock once a second, while somebody looks at it. */
+/** The shop's clock once a second, while somebody looks at it. */
 export function useNow(running: boolean): number {
-  const [now, setNow] = useState(() => Date.now());
+  const [now, setNow] = useState(shopNow);
   useEffect(() => {
     if (!running) return;
-    setNow(Date.now());
-    const timer = setInterval(() => setNow(Date.now()), 1000);
+    setNow(shopNow());
+    const timer = setInterval(() => setNow(shopNow()), 1000);
     return () => clearInterval(timer);
   }, [running]);
   return now;
@@ -29,7 +30,7 @@ export interface RunHandle extends RunNow {
 export function useRun(jobId: string, run: RunView): RunHandle {
   const first = useRef(run);
   const session = useMemo(() => {
-    return new RunSession(first.current, { jobId, queue: queueAll, newId, nowMs: () => Date.now(), troubleOf });
+    return new RunSession(first.current, { jobId, queue: queueAll, newId, nowMs: shopNow, troubleOf });
   }, [jobId]);
   // Before it is drawn: no screen shows the run as it was.
   useLayoutEffect(() => session.take(run), [session, run]);
