@@ -131,6 +131,30 @@ describe('an import', () => {
     expect(two.status).toBe(400);
   });
 
+  test('a vehicle of one bank takes no trims of a second; of one with two it takes them', async () => {
+    for (const [banks, status] of [
+      [1, 400],
+      [2, 201],
+    ] as const) {
+      const job = await me.newJob({
+        vehicle: { ...(await me.newJob()).vehicle, id: undefined, rev: undefined, banks },
+      });
+      const id = uuid();
+      await begin(job.id, id);
+      await put(job.id, id, 'rpm', column(RPM));
+      const trims = { bank1: { stft: 1, ltft: 1 }, bank2: { stft: 1, ltft: 1 } };
+      const r = await finish(job.id, id, {
+        parts: { rpm: 1 },
+        readings: [{ id: uuid(), reading: { at: 'idle', trims } }],
+      });
+      expect([banks, r.status, status === 400 ? r.body.message : '']).toEqual([
+        banks,
+        status,
+        status === 400 ? expect.stringMatching(/one bank/) : '',
+      ]);
+    }
+  });
+
   test('another shop sees none of it and adds nothing to it', async () => {
     const job = await me.newJob();
     const id = uuid();

@@ -179,13 +179,22 @@ test('an exam: a fixed set without help, told at its end, signed by the lead', a
   let last: { id: string; job: string; exam: { over: boolean; of: number } } | null = null;
   for (let place = 1; ; place++) {
     const a = await begin({ exam });
-    expect(a).toMatchObject({ hints: false, exam: { place, of: 3, over: false } });
+    // Which car it is would say much of it.
+    expect(a).toMatchObject({
+      hints: false,
+      exam: { place, of: 3, over: false },
+      scenario: '',
+      title: `Car ${place} of the exam`,
+    });
     expect((await learner.post('/practice/attempts', { id: uuid(), hints: false, exam })).status).toBe(409);
     await ask(a, 'reading', 'idle');
     const r = (await learner.post(`/practice/attempts/${a.id}/answer`, { fault: 'crankcase-leak', remedy: 'repair' }))
       .body;
     last = r;
-    if (r.exam.over) break;
+    if (r.exam.over) {
+      expect([PRACTICE_SCENARIOS.some((s) => s.id === r.scenario), /of the exam/.test(r.title)]).toEqual([true, false]);
+      break;
+    }
     expect([r.score, r.faults]).toEqual([null, null]);
     expect((await lead.post(`/practice/attempts/${a.id}/sign`, {})).status).toBe(409);
   }

@@ -108,6 +108,8 @@ describe('a reading by hand', () => {
     const asked = server(routes);
     const { person } = await openWithSwitch(<HandEntry job={JOB} phase="before" at="idle" close={() => {}} />);
     await screen.findByText('Enter by hand');
+    // Only a pressure in the manifold may be counted from the air outside.
+    expect(screen.getAllByLabelText('Manifold pressure is counted')).toHaveLength(1);
     await keep(person);
     await waitFor(() => expect(said(input(/^Engine speed, rpm/))).toMatch(/nothing entered yet/));
     await person.selectOptions(input('Airflow (MAF): the unit it is shown in'), 'mg/stroke');

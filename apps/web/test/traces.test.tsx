@@ -1,10 +1,12 @@
 import { afterEach, expect, test } from '@jest/globals';
+import type { Band } from '@just-balance/core/readiness';
 import { type Channel, gapsOf, type Series } from '@just-balance/core/series';
 import { cleanup, screen } from '@testing-library/react';
 import { Chart } from 'chart.js';
 import fc from 'fast-check';
 import { axisTicks } from '../src/charts/range.ts';
 import { TraceChart } from '../src/charts/TraceChart.tsx';
+import { BandLane } from '../src/recordings/BandLane.tsx';
 import { OxygenSensors } from '../src/recordings/OxygenSensors.tsx';
 import 'fake-indexeddb/auto';
 import { drawsNothing, open } from './page.tsx';
@@ -152,4 +154,39 @@ test('a downstream sensor over a recording of hours: its lowest and highest, how
   open(<OxygenSensors series={series} range={{ from: 0, to: values / 20 }} />);
   const row = screen.getByText('Bank 1 sensor 2, downstream').closest('tr')!;
   expect(row.textContent).toMatch(/0\.61 to 0\.72 V/);
+});
+
+test('a held channel under its step: what lies in the step is drawn, within the lane; pressed, it says which second', () => {
+  const rpm = channel('rpm', 'rpm', 100, 1, (t) => (t < 10 ? 9000 : 2000 + 10 * (t % 7)));
+  const seeks: number[] = [];
+  open(
+    <BandLane
+      series={{ startedAt: null, channels: [rpm], marks: [] }}
+      band={{ channel: 'rpm', low: 1800, high: 2200, unit: 'rpm' } as Band}
+      first={10}
+      length={90}
+      seek={(s) => seeks.push(s)}
+    />,
+  );
+  const path = document.querySelector('path')!.getAttribute('d')!;
+  const points = [...path.matchAll(/[ML](\d+) ([\d.]+)/g)].map((m) => [Number(m[1]), Number(m[2])] as const);
+  expect(points.length).toBeGreaterThan(100);
+  // Nothing of before the step: at 9,000 rpm it would stand at the very top.
+  for (const [x, y] of points) expect([x >= 0 && x < 480, y > 1 && y < 43]).toEqual([true, true]);
+  const lane = screen.getByRole('button');
+  lane.getBoundingClientRect = () => ({ left: 100, width: 450 }) as DOMRect;
+  lane.dispatchEvent(new MouseEvent('click', { clientX: 325, bubbles: true }));
+  expect(seeks).toEqual([45]);
+  cleanup();
+  const none = { startedAt: null, channels: [], marks: [] };
+  open(
+    <BandLane
+      series={none}
+      band={{ channel: 'rpm', low: 1800, unit: 'rpm' } as Band}
+      first={0}
+      length={9}
+      seek={() => {}}
+    />,
+  );
+  expect(screen.queryByRole('button')).toBeNull();
 });

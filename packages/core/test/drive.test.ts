@@ -421,6 +421,11 @@ describe('the plan', () => {
     const cold = planDrive(request({}, { forecast: forecast.map((p) => ({ ...p, airC: p.airC - 30 })) }));
     expect(of(cold, 'ambient').state).toBe('never');
   });
+  test('outside air exactly at its limit holds; a tenth below it does not, where no forecast says when', () => {
+    // From 40 °F on: 4.44 °C.
+    const at = (ambientC: number) => of(planDrive(request({ ambientC }, { forecast: [] })), 'ambient').state;
+    expect([at(40 / 1.8 - 32 / 1.8), at(40 / 1.8 - 32 / 1.8 - 0.1)]).toEqual(['holds', 'unknown']);
+  });
   test('what is not known: the start is given, with a warning', () => {
     const r = planDrive(request({ fuelPct: undefined }, { forecast: [] }));
     expect(of(r, 'ambient').state).toBe('unknown');

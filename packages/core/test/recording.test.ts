@@ -4,7 +4,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { findPoints } from '../src/capture/index.ts';
 import { airflowOver } from '../src/expected/index.ts';
-import { judgeDownstream, judgeNarrow, judgeWide, switching } from '../src/oxygen/index.ts';
+import { judgeDownstream, judgeNarrow, judgeWide, meantSensors, switching } from '../src/oxygen/index.ts';
 import {
   type Channel,
   COLUMN_MAX_SAMPLES,
@@ -136,6 +136,26 @@ function sensor(hz: number, seconds: number, period: number, edgeMs: number) {
 }
 
 describe('oxygen sensors', () => {
+  test.each([
+    // SAE J2012: six codes a sensor from P0130 on, bank 2 from P0150 on.
+    ['P0129', null],
+    ['P0130', [1, 1]],
+    ['P0135', [1, 1]],
+    ['P0136', [1, 2]],
+    ['P0141', [1, 2]],
+    ['P0142', null],
+    ['P0149', null],
+    ['P0150', [2, 1]],
+    ['P0155', [2, 1]],
+    ['P0156', [2, 2]],
+    ['P0161', [2, 2]],
+    ['P0162', null],
+    ['P1131', null],
+    ['U0131', null],
+  ] as const)('%s means the sensor %j', (code, sensor) => {
+    expect(meantSensors([code])).toEqual(sensor ? [{ bank: sensor[0], sensor: sensor[1] }] : []);
+    expect(meantSensors([code, code])).toHaveLength(sensor ? 1 : 0);
+  });
   test('crossings in ten seconds and transition times of a known signal', () => {
     // Two crossings a period of 1 s: 20 in 10 s. 0.3 to 0.6 V is 3/7 of the edge: 60 ms of 140.
     const c = sensor(100, 20, 1, 140);

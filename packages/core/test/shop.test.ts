@@ -119,6 +119,10 @@ describe('causes', () => {
       l.causes.reduce((n, c) => n + c.mean, 0),
       1,
     );
+    // What was proven most often here stands first; of the rest what is commoner anywhere.
+    expect(l.causes.slice(0, 2).map((c) => c.fault)).toEqual(['pcv-stuck-open', 'fuel-low']);
+    const rest = l.causes.slice(2).map((c) => c.mean);
+    expect(rest).toEqual([...rest].sort((a, b) => b - a));
     const { low, high, mean } = of(l, 'pcv-stuck-open');
     expect(low < mean && mean < high).toBe(true);
   });
