@@ -189,6 +189,17 @@ describe('the plan from what is seen', () => {
       ]).map((p) => p.procedure.id),
     ).toContain('fuel-pressure-and-volume');
   });
+  test('what its own text asks to be ruled out first stands before it, until a test has said so', () => {
+    const causes: [string, number][] = [['maf-dirty', 0.6]];
+    const clean = (tests: { id: string; outcome: string }[]) =>
+      plan(causes, tests).find((p) => p.procedure.id === 'airflow-sensor-clean')!.open;
+    expect(clean([])).toEqual(['air leaks', 'the crankcase system', 'ducts and filter']);
+    expect(clean([{ id: 'smoke-intake', outcome: 'none' }])).toEqual(['the crankcase system', 'ducts and filter']);
+    // Nobody got at it: nothing is ruled out by that.
+    expect(clean([{ id: 'smoke-intake', outcome: 'not-accessible' }])).toContain('air leaks');
+    const all = ['enrich-survey', 'pinch-pcv', 'visual-intake'].map((id) => ({ id, outcome: 'none' }));
+    expect(clean(all)).toEqual([]);
+  });
   test('what waits by itself is time too', () => {
     // Two minutes to run off and twenty-five to dry; no cooling where it is cool.
     expect(waitingMinutes(procedure('airflow-sensor-clean'))).toBe(27);

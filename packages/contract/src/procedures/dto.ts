@@ -6,6 +6,7 @@ import {
   type Answer,
   CAUTIONS,
   type Finds,
+  type FirstOfAll,
   type Leads,
   PROCEDURE_KINDS,
   type Procedure,
@@ -125,6 +126,11 @@ class PartDto {
   @Optional() @IsBoolean() oneTime?: boolean;
 }
 
+class FirstDto implements FirstOfAll {
+  @Words(120) what!: string;
+  @ListOfWords(20, 60) tests!: string[];
+}
+
 /** `just-balance/procedure`, version 1. Unknown keys are errors. */
 export class ProcedureDto implements Procedure {
   @Equals('just-balance/procedure') format!: 'just-balance/procedure';
@@ -137,6 +143,7 @@ export class ProcedureDto implements Procedure {
   @Words(800) purpose!: string;
   @IsArray() @ArrayMaxSize(20) @Sentence(300, { each: true }) when!: Said[];
   @IsArray() @ArrayMaxSize(20) @Sentence(300, { each: true }) notWhen!: Said[];
+  @Optional() @IsArray() @ArrayMaxSize(20) @Nested(() => FirstDto, { each: true }) first?: FirstDto[];
   @IsNumber() @Min(0) @Max(1440) minutes!: number;
   @ListOfWords(60, 120) tools!: string[];
   @ListOfWords(60, 120) materials!: string[];

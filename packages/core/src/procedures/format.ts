@@ -89,6 +89,12 @@ export interface StopRule {
   finds?: Finds;
 }
 
+/** What is to be ruled out before a work makes sense: any of these tests says whether it is. */
+export interface FirstOfAll {
+  what: string;
+  tests: string[];
+}
+
 /** A service procedure, as it is shipped, kept by a shop, and passed on as a file. */
 export interface Procedure {
   format: 'just-balance/procedure';
@@ -107,6 +113,7 @@ export interface Procedure {
   purpose: string;
   when: Said[];
   notWhen: Said[];
+  first?: FirstOfAll[];
   /** Hands on. */
   minutes: number;
   tools: string[];
@@ -190,6 +197,10 @@ export function procedureProblems(p: Procedure): { field: string; message: strin
         bad(`answers[${k}].stopRule`, 'an answer leads to a step or into a stop rule, not both');
     }
   }
+  for (const [i, f] of (p.first ?? []).entries())
+    for (const [k, t] of f.tests.entries())
+      if (!TEST_BY_ID.has(t))
+        out.push({ field: `first[${i}].tests[${k}]`, message: `no test of the catalogue is called "${t}"` });
   for (const [i, r] of p.stopRules.entries()) {
     const finds = r.finds && findsProblem(r.finds);
     if (finds) out.push({ field: `stopRules[${i}].finds`, message: finds });

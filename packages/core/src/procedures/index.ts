@@ -20,6 +20,7 @@ export {
   AFTERWARDS,
   type Answer,
   type Finds,
+  type FirstOfAll,
   type Leads,
   leadsOf,
   PROCEDURE_KINDS,

@@ -1,5 +1,5 @@
 import type { VehicleSpec } from '../case/index.ts';
-import { faultLabel, faultsSeen } from '../catalogue/index.ts';
+import { faultLabel, faultsSeen, NO_EVIDENCE } from '../catalogue/index.ts';
 import { chanceText, figure, midSentence, type Said, said } from '../units/index.ts';
 import { testsIn } from './finds.ts';
 import type { Procedure, ProcedureKind } from './format.ts';
@@ -11,6 +11,8 @@ export interface Proposal {
   faults: string[];
   probability: number;
   why: Said;
+  /** What is to be ruled out first and has not been. */
+  open: string[];
 }
 
 /** What the work is proposed from. */
@@ -66,7 +68,12 @@ export function servicePlan(input: PlanInput): Proposal[] {
   const stopped = new Set(input.done.filter((d) => d.stopped !== null).map((d) => d.procedure));
   const seen = new Set(faultsSeen(input.tests ?? []));
   const inOrder = chance.get(IN_ORDER) ?? 0;
-  const tested = new Set((input.tests ?? []).map((t) => t.id));
+  const made = (input.tests ?? []).filter(
+    (t) => ![t.outcome ?? []].flat().some((o) => NO_EVIDENCE.some((n) => n === o)),
+  );
+  const tested = new Set(made.map((t) => t.id));
+  const openOf = (p: Procedure) =>
+    (p.first ?? []).filter((f) => !f.tests.some((t) => tested.has(t))).map((f) => f.what);
   const out: (Proposal & Ranked)[] = [];
   for (const procedure of suited) {
     if (done.has(procedure.id) || procedure.kind === 'relearn') continue;
@@ -96,6 +103,7 @@ export function servicePlan(input: PlanInput): Proposal[] {
       procedure,
       faults,
       probability,
+      open: openOf(procedure),
       why:
         visible.length > 0
           ? `Seen with the eyes: ${visible.map((f) => midSentence(faultLabel(f))).join(', ')}.`
@@ -140,7 +148,7 @@ function byDistance(
     const procedure = suited.find((p) => p.id === id);
     if (!procedure || done.has(id) || proposed.some((p) => p.procedure.id === id)) return [];
     const promise = 'The same readings before and after; nothing is promised.';
-    return [{ procedure, faults: [], probability: 0, why: said`${why} ${promise}` }];
+    return [{ procedure, faults: [], probability: 0, open: [], why: said`${why} ${promise}` }];
   });
 }
 

@@ -105,6 +105,9 @@ export function Plan({ job }: StationProps) {
                 <span className="block text-soft">
                   <Say text={p.why} />
                 </span>
+                {p.open.length > 0 && (
+                  <span className="block text-caution">Still to be ruled out first: {p.open.join(', ')}.</span>
+                )}
               </span>
               <Minutes procedure={p.procedure} />
               <button

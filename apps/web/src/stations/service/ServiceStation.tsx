@@ -1,6 +1,6 @@
 import type { RunView } from '@just-balance/contract';
 import { PRECEDENCE, type Proposal, waitingMinutes } from '@just-balance/core/procedures';
-import { said } from '@just-balance/core/units';
+import { joined } from '@just-balance/core/units';
 import { useState } from 'react';
 import type { StationProps } from '../../job/frame/station.ts';
 import { ToStation } from '../../job/frame/ToStation.tsx';
@@ -129,7 +129,15 @@ function Head({
     <>
       <NextStep
         title={first.procedure.title}
-        why={said`${first.why} ${first.procedure.purpose} About ${first.procedure.minutes + waitingMinutes(first.procedure)} min.`}
+        why={joined(
+          [
+            first.why,
+            ...(first.open.length > 0 ? [`Still to be ruled out first: ${first.open.join(', ')}.`] : []),
+            first.procedure.purpose,
+            `About ${first.procedure.minutes + waitingMinutes(first.procedure)} min.`,
+          ],
+          ' ',
+        )}
       >
         <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={() => begin(first.procedure)}>
           Begin

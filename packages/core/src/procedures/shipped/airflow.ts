@@ -44,6 +44,11 @@ export const AIRFLOW = [
       'Measured airflow stands below what speed and pressure make of it, more so as the flow rises.',
       'Leaks, crankcase system, ducts and filter are ruled out; with a turbo its joints and the intercooler too.',
     ],
+    first: [
+      { what: 'air leaks', tests: ['smoke-intake', 'enrich-survey'] },
+      { what: 'the crankcase system', tests: ['pinch-pcv', 'crankcase-vacuum'] },
+      { what: 'ducts and filter', tests: ['visual-intake'] },
+    ],
     notWhen: [
       'The element is bent, burnt or broken, the housing cracked or the pins corroded: replace it.',
       'It has been cleaned twice and nothing changed.',
@@ -210,6 +215,7 @@ export const AIRFLOW = [
       said`Distance beyond about ${figure(160_000, 'km')} tips the balance.`,
     ],
     notWhen: ['Supply, ground and fuse have not been measured: a new sensor on a blown fuse reads nothing either.'],
+    first: [{ what: 'its supply, ground and fuse', tests: ['maf-electrical', 'fuse-check'] }],
     minutes: 20,
     tools: TOOLS,
     materials: ['grease safe for sensors'],

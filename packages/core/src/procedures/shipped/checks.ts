@@ -235,6 +235,11 @@ export const CHECKS = [
     purpose: 'Sees the brick before it is condemned on a code.',
     when: ['P0420 or P0430, with exhaust leaks, upstream sensor, trims and misfire ruled out.'],
     notWhen: ['Trims are off or it misfires: that comes first, and may be the whole of it.'],
+    first: [
+      { what: 'exhaust leaks', tests: ['exhaust-leak-check'] },
+      { what: 'the upstream sensor', tests: ['o2-force'] },
+      { what: 'misfire', tests: ['misfire-counts'] },
+    ],
     minutes: 45,
     tools: ['borescope', 'slotted 22 mm (7/8 in) socket', 'extension and long bar', 'good light'],
     materials: ['a trace of anti-seize'],

@@ -247,6 +247,10 @@ export const OXYGEN = [
     purpose: 'The right sensor at the right bank and position, its lead away from heat.',
     when: ['Dead, fouled or slow with wires, fuse and mixture proven good.'],
     notWhen: ['An exhaust leak ahead of it or a misfire makes it read lean: mend that first.'],
+    first: [
+      { what: 'an exhaust leak ahead of it', tests: ['exhaust-leak-check'] },
+      { what: 'misfire', tests: ['misfire-counts'] },
+    ],
     minutes: 40,
     tools: REMOVAL_TOOLS,
     materials: ['penetrating oil for the thread, engine cold', 'cable ties'],
