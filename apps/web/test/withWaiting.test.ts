@@ -1,15 +1,17 @@
 import { describe, expect, test } from '@jest/globals';
 import type { JobView } from '@just-balance/contract';
+import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import type { Waiting } from '../src/data/Outbox.ts';
 import { withWaiting } from '../src/data/withWaiting.ts';
 
+const CLEAN = SHIPPED_PROCEDURES.find((p) => p.id === 'airflow-sensor-clean')!;
 const job = {
   id: 'j1',
   readings: [],
   tests: [],
   cautions: [],
   repairs: [],
-  runs: [{ id: 'run1', events: [{ id: 'e1' }] }],
+  runs: [{ id: 'run1', procedure: CLEAN, events: [{ id: 'e1', atMs: 1, by: 'I. Sato', what: { kind: 'resumed' } }] }],
   entries: [],
   photos: [],
 } as unknown as JobView;
@@ -56,7 +58,7 @@ describe('a job and what waits for it on this device', () => {
     const happened = (id: string) => ({ events: [{ id, atMs: 5, what: { kind: 'resumed' } }] });
     const picture = '/jobs/j1/photos/p1?label=how+it+sat&run=run2&step=sits';
     const view = withWaiting(job, [
-      waiting('/jobs/j1/runs', { id: 'run2', procedure: { title: 'Clean it' } }),
+      waiting('/jobs/j1/runs', { id: 'run2', procedure: CLEAN }),
       waiting('/jobs/j1/runs/run2/events', happened('e2')),
       waiting('/jobs/j1/runs/run1/events', happened('e3')),
       waiting('/jobs/j1/entries', { id: 'x1', kind: 'outcome', data: { part: 'throttle-body', held: true } }),
@@ -65,7 +67,7 @@ describe('a job and what waits for it on this device', () => {
     ]);
     expect(view.runs).toMatchObject([
       { id: 'run1', events: [{ id: 'e1' }, { id: 'e3', by: 'this device' }] },
-      { id: 'run2', procedure: { title: 'Clean it' }, events: [{ id: 'e2' }] },
+      { id: 'run2', procedure: { title: CLEAN.title }, events: [{ id: 'e2' }] },
     ]);
     expect(view.entries).toMatchObject([{ id: 'x1', kind: 'outcome', rev: 1 }]);
     expect(view.repairs).toMatchObject([{ id: 'r1', text: 'hose', fault: null, part: null }]);
@@ -80,5 +82,18 @@ describe('a job and what waits for it on this device', () => {
       waiting('/jobs/j1/known', { id: 'k1' }),
     ]);
     expect([view.readings, view.tests, view.cautions]).toEqual([[], [], []]);
+  });
+
+  test('what is found in a work stands among the tests at once, before it has gone up', () => {
+    const stop = { id: 'e2', atMs: 1_700_000_000_000, what: { kind: 'stop', rule: 'the housing is cracked' } };
+    const view = withWaiting(job, [waiting('/jobs/j1/runs/run1/events', { events: [stop] })]);
+    expect(view.tests).toMatchObject([
+      {
+        by: 'this device',
+        phase: 'before',
+        test: { id: 'maf-inspect', outcome: 'damaged' },
+        found: { run: 'run1', work: CLEAN.title, step: null },
+      },
+    ]);
   });
 });
