@@ -20,7 +20,7 @@ class Socket {
   sent: string[] = [];
   onopen: (() => void) | null = null;
   onmessage: ((e: { data: string }) => void) | null = null;
-  onclose: (() => void) | null = null;
+  onclose: ((e: { code: number }) => void) | null = null;
   constructor() {
     Socket.opened.push(this);
     queueMicrotask(() => this.onopen?.());
@@ -150,7 +150,7 @@ describe('what its socket tells', () => {
     const { socket } = page();
     await stations();
     const first = socket();
-    act(() => first.onclose?.());
+    act(() => first.onclose?.({ code: 1006 }));
     expect(document.body.textContent).toMatch(/The server does not answer\. Everything shown as kept is safe/);
     await waitFor(() => expect(socket()).not.toBe(first));
     socket().tell({ type: 'subscribed', jobId: 'j1', changes: 1 } as never);

@@ -1,13 +1,16 @@
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { type AccountView, ROUTES } from '@just-balance/contract';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { Route, Routes } from 'react-router';
+import { mutate } from 'swr';
 import { Gate } from '../src/app/Gate.tsx';
+import { api } from '../src/data/api.ts';
 import { outbox } from '../src/data/queue.ts';
-import { wasSignedIn } from '../src/data/session.tsx';
+import { leaveAccount, wasSignedIn } from '../src/data/session.tsx';
 import { AccountPage } from '../src/pages/people/AccountPage.tsx';
 import { VehiclePage } from '../src/pages/vehicle/VehiclePage.tsx';
-import { drawsNothing, openRoutes, openSignedIn, refused, SIGNED_IN, said, server } from './page.tsx';
+import { drawsNothing, LEAD, openRoutes, openSignedIn, refused, SIGNED_IN, said, server } from './page.tsx';
 
 drawsNothing();
 beforeEach(async () => {
@@ -108,6 +111,32 @@ describe('the gate', () => {
     arrive();
     await screen.findByText('inside');
     await waitFor(() => expect(wasSignedIn()).toBe(true));
+  });
+
+  test('a session that is ended elsewhere asks for sign-in at once; the same person finds what was typed, another does not', async () => {
+    let account: AccountView | null = LEAD;
+    server({
+      'GET /session': () => ({ body: { account, setupNeeded: false, demo: null } }),
+      'GET /adapters': () => (account ? { body: [] } : refused(401, 'sign in first')),
+    });
+    const Inside = () => <input aria-label="Notes" />;
+    const { person } = openRoutes([{ path: '/', Component: Gate, children: [{ index: true, Component: Inside }] }]);
+    await person.type(await screen.findByLabelText('Notes'), 'plug loose');
+    account = null;
+    await api.get(ROUTES.adapters).catch(() => {});
+    await screen.findByLabelText('Email');
+    const notes = screen.getByLabelText('Notes') as HTMLInputElement;
+    expect([notes.value, notes.closest('[inert]') !== null]).toEqual(['plug loose', true]);
+    account = LEAD;
+    await mutate(ROUTES.session);
+    await waitFor(() => expect(screen.queryByLabelText('Email')).toBeNull());
+    expect([notes.isConnected, notes.value, notes.closest('[inert]')]).toEqual([true, 'plug loose', null]);
+    // Signed out by hand: nothing stays.
+    leaveAccount();
+    account = null;
+    await mutate(ROUTES.session);
+    await screen.findByLabelText('Email');
+    expect([screen.queryByLabelText('Notes'), notes.isConnected]).toEqual([null, false]);
   });
 
   test('a server that does not answer says so, and is tried again', async () => {

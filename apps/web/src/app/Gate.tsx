@@ -1,9 +1,9 @@
 import { useEffect, useRef } from 'react';
 import { Outlet, useNavigation } from 'react-router';
-import { ApiFailure, onOtherAccount, writeAs } from '../data/api.ts';
+import { ApiFailure, onOtherAccount, onSignedOut, writeAs } from '../data/api.ts';
 import { uploader } from '../data/offlineRecordings.ts';
 import { outbox } from '../data/queue.ts';
-import { noteSignedIn, useSession } from '../data/session.tsx';
+import { hasLeft, leaveAccount, noteSignedIn, useSession } from '../data/session.tsx';
 import { SignIn } from '../pages/signIn/SignIn.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 
@@ -20,11 +20,15 @@ export function Gate() {
     // What this page has read was another's: it begins anew, with nothing of it.
     if (other) location.assign('/');
   }, [other]);
-  useEffect(() => onOtherAccount(() => void refresh()), [refresh]);
+  useEffect(() => {
+    onOtherAccount(() => void refresh());
+    onSignedOut(() => void refresh());
+  }, [refresh]);
   useEffect(() => {
     if (known) noteSignedIn(accountId !== null);
   }, [known, accountId]);
   useEffect(() => {
+    if (accountId !== null) leaveAccount(false);
     writeAs(accountId);
     void outbox.useAccount(accountId);
     void uploader.useAccount(accountId);
@@ -46,16 +50,23 @@ export function Gate() {
     );
   }
   if (other) return <p className="p-6 text-soft">Opening…</p>;
-  if (!session.account) return <SignIn />;
+  // Ended elsewhere: asked for at once, and what was typed is there again when the same person is.
+  if (accountId === null && (opened.current === null || hasLeft())) {
+    opened.current = null;
+    return <SignIn />;
+  }
   return (
     <>
+      {accountId === null && <SignIn />}
       {going && (
         <progress
           className="progress progress-primary fixed inset-x-0 top-0 z-50 h-1 rounded-none"
           aria-label="Opening the page"
         />
       )}
-      <Outlet />
+      <div className={accountId === null ? 'hidden' : 'contents'} inert={accountId === null}>
+        <Outlet />
+      </div>
     </>
   );
 }

@@ -38,6 +38,14 @@ export function onOtherAccount(f: () => void): void {
   otherAccount = f;
 }
 
+/** The server said that nobody is signed in on this browser any more: the session was ended elsewhere, or is over. */
+const SIGNED_OUT = 401;
+let signedOut = () => {};
+export function onSignedOut(f: () => void): void {
+  signedOut = f;
+}
+export const saySignedOut = (): void => signedOut();
+
 const headersOf = (accountId: string | null): Record<string, string> => ({
   'x-screen': SCREEN,
   [TYPED_HEADER]: '1',
@@ -73,6 +81,7 @@ async function whole<T>(request: () => Promise<Response>): Promise<Whole<T>> {
   if (!response.ok) {
     const e = json as ApiError | null;
     if (response.status === OTHER_ACCOUNT) otherAccount();
+    if (response.status === SIGNED_OUT) signedOut();
     throw new ApiFailure(
       response.status,
       e?.message ?? `The server answered ${response.status}.`,

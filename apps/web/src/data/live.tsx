@@ -1,7 +1,7 @@
 import { type CaptureStatus, type LinkStatus, ROUTES, type ServerMessage } from '@just-balance/contract';
 import { type Sample, unpackSecond } from '@just-balance/core/link';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { api, SCREEN } from './api.ts';
+import { api, SCREEN, saySignedOut } from './api.ts';
 import { catchUp, lookAgain } from './job.ts';
 import { type TracePoint, Traces } from './traces.ts';
 
@@ -31,6 +31,8 @@ function samplesOf(m: Extract<ServerMessage, { type: 'live' }>): Sample[] {
 }
 
 const RECONNECT_MS = [500, 1000, 2000, 4000];
+/** What the server closes a socket with whose session is over. */
+const NOT_SIGNED_IN = 4401;
 
 /** Live values, link and capture of one job over the socket; reconnects by itself. */
 export function useJobLive(jobId: string): JobLive {
@@ -88,8 +90,9 @@ export function useJobLive(jobId: string): JobLive {
         else if (m.type === 'capture') setCapture(m.status);
         else if (m.type === 'changed' && m.screen !== SCREEN) void lookAgain(m.jobId, m.resources);
       };
-      socket.onclose = () => {
+      socket.onclose = ({ code }) => {
         if (over) return;
+        if (code === NOT_SIGNED_IN) saySignedOut();
         setConnected(false);
         setPresent([]);
         setLost(true);

@@ -18,11 +18,24 @@ export function noteSignedIn(yes: boolean): void {
   else localStorage.removeItem(SIGNED_IN);
 }
 
+/** Of a session that was ended elsewhere: what was typed under it stays until its account signs in again. */
+let newest: AccountView | null = null;
+let leftByHand = false;
+
+/** Somebody signs out (true): nothing of theirs stays; or is there (false). */
+export function leaveAccount(leaves = true): void {
+  leftByHand = leaves;
+}
+
+/** Whether what was open under an account goes with its session; asked by the gate. */
+export const hasLeft = (): boolean => leftByHand;
+
 /** The signed-in account; only below the sign-in gate. */
 export function useAccount(): AccountView {
   const { session } = useSession();
-  if (!session?.account) throw new Error('nobody is signed in');
-  return session.account;
+  if (session?.account) newest = session.account;
+  if (!newest) throw new Error('nobody is signed in');
+  return newest;
 }
 
 /** Whether the signed-in account's role may do this; the server has the last word. */

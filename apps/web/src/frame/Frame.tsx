@@ -3,7 +3,7 @@ import { Moon, Sun } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../data/api.ts';
-import { useAccount, useMay, useSession } from '../data/session.tsx';
+import { leaveAccount, useAccount, useMay, useSession } from '../data/session.tsx';
 import { Dropdown } from '../ui/Dropdown.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
@@ -80,6 +80,7 @@ function Toggles() {
   const { refresh } = useSession();
   const navigate = useNavigate();
   const signOut = async () => {
+    leaveAccount();
     await api.send(WRITES.signOut, {}).catch(() => {});
     await refresh();
     navigate('/');
