@@ -137,6 +137,11 @@ describe('the gate', () => {
     await mutate(ROUTES.session);
     await screen.findByLabelText('Email');
     expect([screen.queryByLabelText('Notes'), notes.isConnected]).toEqual([null, false]);
+    // Somebody else then: the page begins anew, with nothing of what was read before.
+    account = { ...LEAD, id: 'somebody-else' };
+    await mutate(ROUTES.session);
+    await screen.findByText('Opening…');
+    expect(screen.queryByLabelText('Notes')).toBeNull();
   });
 
   test('a server that does not answer says so, and is tried again', async () => {

@@ -10,7 +10,6 @@ import {
   runState,
   SHIPPED_PROCEDURES,
   servicePlan,
-  testsIn,
   waitingMinutes,
 } from '../src/procedures/index.ts';
 
@@ -42,7 +41,11 @@ function walked(id: string, step: string, ...what: Happened[]) {
 describe('what is found in a work is evidence', () => {
   test('every find of ours is a test of the catalogue with an outcome it has', () => {
     for (const p of SHIPPED_PROCEDURES) expect([p.id, procedureProblems(p)]).toEqual([p.id, []]);
-    const tests = new Set(SHIPPED_PROCEDURES.flatMap((p) => [...testsIn(p)]));
+    const leads = SHIPPED_PROCEDURES.flatMap((p) => [
+      ...p.steps.flatMap((s) => [...(s.answers ?? []), s.within, s.below, s.above]),
+      ...p.stopRules,
+    ]);
+    const tests = new Set(leads.flatMap((l) => (l?.finds ? [l.finds.test] : [])));
     expect([...tests].sort()).toEqual([
       'borescope-cat',
       'fuse-check',
@@ -173,6 +176,11 @@ describe('the plan from what is seen', () => {
     const smoked = plan(causes, [{ id: 'smoke-intake', outcome: 'brake-booster' }]);
     expect(smoked.map((p) => p.procedure.id)).not.toContain('smoke-test');
     expect(smoked[0]!.procedure.id).toBe('vacuum-hoses-and-gaskets');
+    // One of its questions is known, the others are not.
+    const fuel = plan([['fuel-low', 0.4]], [{ id: 'residual-pressure', outcome: 'holds' }]);
+    expect(fuel.map((p) => p.procedure.id)).toContain('fuel-pressure-and-volume');
+    const wired = plan([['maf-circuit', 0.4]], [{ id: 'fuse-check', outcome: 'ok' }]);
+    expect(wired.map((p) => p.procedure.id)).toContain('fuse-and-connector');
   });
   test('a car that is likeliest in order is proposed no opened fuel line', () => {
     expect(

@@ -26,8 +26,9 @@ export class FrameKeeper {
   ) {}
 
   add(frames: readonly CanFrame[], atUs: number): void {
+    // One of each time is kept whatever there is: with it stands how many were lost.
     for (const frame of frames)
-      if (this.waiting.length < MOST_WAITING && this.bytes < MOST_BYTES)
+      if (this.waiting.length === 0 || (this.waiting.length < MOST_WAITING && this.bytes < MOST_BYTES))
         this.waiting.push({ atUs: Math.round(atUs), frame });
       else this.lost++;
   }

@@ -51,10 +51,7 @@ export function Gate() {
   }
   if (other) return <p className="p-6 text-soft">Opening…</p>;
   // Ended elsewhere: asked for at once, and what was typed is there again when the same person is.
-  if (accountId === null && (opened.current === null || hasLeft())) {
-    opened.current = null;
-    return <SignIn />;
-  }
+  if (accountId === null && (opened.current === null || hasLeft())) return <SignIn />;
   return (
     <>
       {accountId === null && <SignIn />}

@@ -58,12 +58,6 @@ function findsOf(p: Procedure, step: Procedure['steps'][number], r: StepResult):
   return leads?.finds ?? p.stopRules.find((s) => s.if === leads?.stopRule)?.finds;
 }
 
-/** Tests that a procedure answers by what may be found in it. */
-export function testsIn(p: Procedure): ReadonlySet<string> {
-  const leads = p.steps.flatMap((s) => [...(s.answers ?? []), s.within, s.below, s.above]);
-  return new Set([...leads, ...p.stopRules].flatMap((l) => (l?.finds ? [l.finds.test] : [])));
-}
-
 const oneOrMore = (outcomes: string[]): string | string[] => (outcomes.length === 1 ? outcomes[0]! : outcomes);
 
 /** Whether somebody found that nothing is to be done to the part: it is not said to have been cleaned or renewed. */

@@ -15,7 +15,7 @@ export {
   type Way,
 } from './cleanOrReplace.ts';
 export { DIRT_SOURCES, type DirtSource, dirtSource } from './dirt.ts';
-export { type Found, foundGood, foundIn, testsIn } from './finds.ts';
+export { type Found, foundGood, foundIn } from './finds.ts';
 export {
   AFTERWARDS,
   type Answer,

@@ -1,7 +1,6 @@
 import type { VehicleSpec } from '../case/index.ts';
 import { faultLabel, faultsSeen, NO_EVIDENCE } from '../catalogue/index.ts';
 import { chanceText, figure, midSentence, type Said, said } from '../units/index.ts';
-import { testsIn } from './finds.ts';
 import type { Procedure, ProcedureKind } from './format.ts';
 
 /** Work that is worth doing, and why. */
@@ -78,8 +77,7 @@ export function servicePlan(input: PlanInput): Proposal[] {
   for (const procedure of suited) {
     if (done.has(procedure.id) || procedure.kind === 'relearn') continue;
     // What it would find out is known already.
-    const asks = testsIn(procedure);
-    if (procedure.kind === 'check' && asks.size > 0 && [...asks].every((t) => tested.has(t))) continue;
+    if (procedure.kind === 'check' && answeredBy(procedure, tested)) continue;
     const faults = (procedure.for?.faults ?? [])
       .filter((f) => (chance.get(f) ?? 0) >= Math.max(WORTH, inOrder) || condemned.has(f) || seen.has(f))
       .sort((a, b) => (chance.get(b) ?? 0) - (chance.get(a) ?? 0));
@@ -127,6 +125,12 @@ export function servicePlan(input: PlanInput): Proposal[] {
   );
   const proposed = cheapCertaintyFirst(out).map(({ rank: _, mustGo: __, ...p }) => p);
   return input.maintenance ? [...proposed, ...byDistance(suited, done, proposed)] : proposed;
+}
+
+/** Whether these tests answer every question that a check asks: one that is open is reason enough to make it. */
+function answeredBy(p: Procedure, tested: ReadonlySet<string>): boolean {
+  const asked = p.steps.flatMap((s) => s.answers ?? []);
+  return asked.length > 0 && asked.every((a) => a.finds && tested.has(a.finds.test));
 }
 
 /** What is done without a fault, and how often. Common practice, no source. */
