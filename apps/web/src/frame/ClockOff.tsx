@@ -9,7 +9,7 @@ export function ClockOff() {
   const off = useClockOff();
   if (off === 0) return null;
   return (
-    <p role="status" className="card m-0 flex items-center gap-2 border-2 border-dashed px-4 py-3 no-print">
+    <p role="status" className="card m-0 flex flex-row items-center gap-2 border-2 border-dashed px-4 py-3 no-print">
       <ClockAlert size={19} aria-hidden />
       <span>
         This device’s clock is {spanInWords(Math.abs(off))} {off > 0 ? 'behind' : 'ahead of'} the shop’s. Times kept
