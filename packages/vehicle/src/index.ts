@@ -29,6 +29,6 @@ export {
   scenarioOf,
 } from './scenario/scenario.ts';
 export { type Degradation, degrade, SOUND } from './wire/degraded.ts';
-export { EcuPort, type TimedFrame } from './wire/ecuPort.ts';
+export { type DelayedFrame, EcuPort } from './wire/ecuPort.ts';
 export { SlcanPort } from './wire/slcanServer.ts';
 export { PARTS, type Part, WORKS, type Work } from './workshop/workshop.ts';

@@ -1,10 +1,10 @@
+export { findPins } from './pins.ts';
 export {
   BATTERY_NEGATIVE,
   BATTERY_POSITIVE,
-  findPins,
   type PairReading,
   type Pin,
   type PinReadings,
   type PinRole,
   type PinsResult,
-} from './pins.ts';
+} from './readings.ts';

@@ -3,7 +3,7 @@ import type { Car } from '../car.ts';
 import { answer, answerTransmission } from '../ecu/services.ts';
 
 /** A frame and how long after the request it goes on the bus, µs. */
-export interface TimedFrame {
+export interface DelayedFrame {
   frame: CanFrame;
   afterUs: number;
 }
@@ -50,10 +50,10 @@ export class EcuPort {
   }
 
   /** Take a frame from a tester at `atUs`; returns what the units put on the bus, and when. */
-  receive(frame: CanFrame, atUs: number): TimedFrame[] {
+  receive(frame: CanFrame, atUs: number): DelayedFrame[] {
     if (!this.car.engine.state.keyOn || this.car.engine.state.cranking) return [];
     const functional = frame.id === (frame.extended ? FUNCTIONAL_29 : FUNCTIONAL);
-    const out: TimedFrame[] = [];
+    const out: DelayedFrame[] = [];
     for (const u of this.units) {
       const mine = frame.extended ? u.request29 : u.request;
       if (!functional && frame.id !== mine) continue;
@@ -75,10 +75,10 @@ export class EcuPort {
     return out;
   }
 
-  private respond(u: Unit, request: Uint8Array, functional: boolean, extended: boolean): TimedFrame[] {
+  private respond(u: Unit, request: Uint8Array, functional: boolean, extended: boolean): DelayedFrame[] {
     const payload = u.answer(this.car, request, functional);
     if (!payload) return [];
-    const out: TimedFrame[] = [];
+    const out: DelayedFrame[] = [];
     let afterUs = u.afterUs;
     if (payload[0] === 0x49 && payload[1] === 0x04) {
       out.push({ frame: this.frame(u, segment(Uint8Array.of(0x7f, request[0]!, 0x78))[0]!, extended), afterUs });
@@ -90,7 +90,7 @@ export class EcuPort {
     return out;
   }
 
-  private goOn(u: Unit, status: number, blockSize: number, spacingUs: number): TimedFrame[] {
+  private goOn(u: Unit, status: number, blockSize: number, spacingUs: number): DelayedFrame[] {
     if (!u.waiting || status === 1) return [];
     if (status !== 0) {
       u.waiting = null;
