@@ -145,5 +145,9 @@ describe('what is told of each fault', () => {
     expect(Object.keys(now).length).toBeGreaterThan(45);
   });
 
+  test('no sentence shows what is no word: an object, NaN, nothing', () => {
+    expect(JSON.stringify(now)).not.toMatch(/\[object|\bNaN\b|\bundefined\b|\bInfinity\b/);
+  });
+
   test.each(Object.keys(now))('%s', (name) => expect(now[name]).toEqual(then[name]));
 });

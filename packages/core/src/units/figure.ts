@@ -33,3 +33,6 @@ export function figure(
     ...more,
   };
 }
+
+/** A trim or a share that carries its sign, in %: −3.2 %, +14.0 %. */
+export const percent = (v: number, digits = 1): Figure => figure(v, '%', digits, { signed: true });

@@ -1,7 +1,7 @@
 export { chanceText } from './chance.ts';
 export { convert, UNITS, type Unit } from './convert.ts';
 export { metricOf, ROLES, type Role, type Shown, shown, UNIT_SYSTEMS, type UnitSystem } from './display.ts';
-export { type Figure, figure } from './figure.ts';
+export { type Figure, figure, percent } from './figure.ts';
 export { figureText, numberText, significant } from './format.ts';
 export {
   type InWords,

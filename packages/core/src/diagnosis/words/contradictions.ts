@@ -1,6 +1,6 @@
 import { pointLabel } from '../../case/index.ts';
 import { faultLabel, outcomeLabel, outcomesOf, speaksFor } from '../../catalogue/index.ts';
-import { isSaid, midSentence, type Said, said, signed } from '../../units/index.ts';
+import { isSaid, midSentence, percent, type Said, said } from '../../units/index.ts';
 import type { Evidence, TestEvidence } from '../evidence/types.ts';
 import { trimDeviations } from '../model/likelihood.ts';
 import { resultProbability } from '../model/resultProbability.ts';
@@ -28,7 +28,7 @@ export function contradictions(first: Weighed, ev: Evidence): Said[] {
     if (Math.abs(off) <= MISFIT) continue;
     const where = `${pointLabel(t.at)}${ev.banks === 2 ? `, bank ${t.bank}` : ''}`;
     out.push(
-      `${where}: ${signed(t.totalPct)} % does not go with ${midSentence(faultLabel(first.row.id))} (${signed(predicted)} % predicted). Read it again; two faults at once are possible.`,
+      said`${where}: ${percent(t.totalPct)} does not go with ${midSentence(faultLabel(first.row.id))} (${percent(predicted)} predicted). Read it again; two faults at once are possible.`,
     );
   }
   for (const t of ev.tests) {

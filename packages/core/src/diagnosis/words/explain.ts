@@ -1,7 +1,7 @@
 import { complaintLabel, partLabel, pointLabel } from '../../case/index.ts';
 import { HINTS, type HintRow, outcomeLabel, sizeFigure } from '../../catalogue/index.ts';
 import { holeForFlow } from '../../gas/index.ts';
-import { counted, figure, isSaid, type Said, said } from '../../units/index.ts';
+import { counted, figure, isSaid, percent, type Said, said } from '../../units/index.ts';
 import type { Evidence } from '../evidence/types.ts';
 import {
   codeOf,
@@ -22,8 +22,6 @@ import type { Weighed } from '../model/weighed.ts';
 const WORTH_SAYING = Math.log(1.2);
 
 const EXPECTED_FROM = { physics: 'physics', entered: 'service data', shop: 'known good' } as const;
-
-const percent = (v: number, digits: number) => figure(v, '%', digits, { signed: true });
 
 interface Term {
   log: number;
