@@ -237,6 +237,64 @@ describe('steps', () => {
     expect(done).toHaveLength(1);
   });
 
+  test('the vehicle’s own limits win, in the reader’s unit, and stay with the vehicle', async () => {
+    const asked = server({ 'POST /jobs/j1/entries': entry as never });
+    localStorage.setItem('jb-units', 'us');
+    const gauge = running('fuel-pressure-and-volume', { kind: 'caution', caution: 'running-engine', step: 'idle' });
+    const card = { vehicle: { ...JOB.vehicle, limits: { fuelPressureKPa: 400, fuelPressureReference: 'fixed' } } };
+    const { done, person } = body(gauge, 'idle', {}, card as unknown as Partial<JobView>);
+    // 400 kPa ± 8 %, by NIST SP 811 1 psi = 6.894757 kPa.
+    expect(document.body.textContent).toContain('53.4 to 62.7 psi');
+    expect(screen.getByText('of this vehicle')).toBeTruthy();
+    await person.type(input('fuel pressure at idle, psi'), '50');
+    expect(screen.getByText('below its limit')).toBeTruthy();
+    const [least, most] = [input('At least, psi'), input('At most, psi')];
+    await person.clear(least);
+    await person.type(least, '45');
+    await person.clear(most);
+    await person.type(most, '40');
+    await person.clear(input('Where they come from'));
+    await person.click(screen.getByRole('button', { name: 'Keep it' }));
+    await screen.findByText('below the least');
+    await screen.findByText('say where the limits come from');
+    expect(done).toEqual([]);
+    await person.clear(most);
+    await person.type(input('Where they come from'), 'service manual');
+    expect(screen.getByText('within its limits')).toBeTruthy();
+    await person.click(screen.getByRole('button', { name: 'Keep it' }));
+    await waitFor(() => expect(done).toHaveLength(1));
+    const { value, limits } = done[0] as { value: number; limits: { low: number; source: string } };
+    expect([value, limits.low].map((v) => v.toFixed(2))).toEqual(['344.74', '310.26']);
+    expect(limits.source).toBe('service manual');
+    await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
+    expect(asked.find((a) => a.method === 'POST')!.body.data).toEqual({
+      quantity: 'At least: fuel pressure at idle',
+      value: limits.low,
+      unit: 'kPa',
+      source: 'service manual',
+    });
+  });
+
+  test('a look that was made at Balance stands there as its answer; it may show something else now', async () => {
+    const seenAt = { rev: 1, at: '2026-05-04T07:12:00Z', by: 'R. Okafor', undone: false, phase: 'before' as const };
+    const tests = [{ id: 't1', ...seenAt, test: { id: 'maf-inspect', outcome: 'dirty' } }];
+    const { done, person } = body(running('airflow-sensor-clean'), 'look', {}, { tests });
+    const known = within(screen.getByRole('region', { name: 'Seen already' }));
+    expect(known.getByText(/at Balance, R\. Okafor/)).toBeTruthy();
+    await person.click(known.getByRole('button', { name: 'It is still so' }));
+    const [first] = done as { answer: string; from: string }[];
+    expect(first!.from).toBe('t1');
+    expect(screen.queryByRole('button', { name: first!.answer })).toBeNull();
+    const other = within(screen.getByRole('group')).getAllByRole('button')[0]!;
+    await person.click(other);
+    expect(done[1]).toEqual({ answer: other.firstChild!.textContent });
+    cleanup();
+    // After a repair it is another car.
+    const repairs = [{ id: 'p1', rev: 1, at: '2026-05-04T07:30:00Z', by: 'x', undone: false, text: 'Duct refitted' }];
+    body(running('airflow-sensor-clean'), 'look', {}, { tests, repairs } as unknown as Partial<JobView>);
+    expect(screen.queryByRole('region', { name: 'Seen already' })).toBeNull();
+  });
+
   test('a bank that the engine has not got is no answer', () => {
     const smoke = () => running('smoke-test', { kind: 'caution', caution: 'solvents-fuel', step: 'look' });
     body(smoke(), 'look', {}, { vehicle: { ...JOB.vehicle, banks: 1 } });

@@ -1,10 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
+import { limitOf } from '../src/case/index.ts';
 import { outcomesOf, TEST_BY_ID } from '../src/catalogue/index.ts';
 import {
+  answersFor,
   foundGood,
   foundIn,
   type Happened,
+  knownAnswer,
   leadsOf,
+  limitsOf,
   procedureProblems,
   type RunEvent,
   runState,
@@ -48,6 +52,7 @@ describe('what is found in a work is evidence', () => {
     const tests = new Set(leads.flatMap((l) => (l?.finds ? [l.finds.test] : [])));
     expect([...tests].sort()).toEqual([
       'borescope-cat',
+      'fuel-pressure',
       'fuse-check',
       'maf-electrical',
       'maf-inspect',
@@ -216,5 +221,86 @@ describe('the plan from what is seen', () => {
   test('every defect that is seen is one of the tests of the catalogue', () => {
     for (const p of plan([], [{ id: 'smoke-intake', outcome: 'egr' }])) expect(p.faults).toEqual(['egr-gasket-leak']);
     expect(outcomesOf(TEST_BY_ID.get('visual-intake')!)).toContain('egr-joint-blown');
+  });
+});
+
+describe('the vehicle’s own figure wins at a measuring step', () => {
+  const p = procedure('fuel-pressure-and-volume');
+  const idle = p.steps.find((s) => s.id === 'idle')!;
+  const entered = (side: 'low' | 'high', value: number) => ({
+    quantity: limitOf('fuel pressure at idle', side),
+    value,
+    unit: 'kPa',
+    source: 'maker’s sheet',
+  });
+  test('generic limits, then the card’s, then what was entered; one bound may be open', () => {
+    expect(limitsOf(idle, undefined, [])).toEqual({ low: 200, high: 500, source: null });
+    // A regulator on the manifold lets about 60 kPa less stand at idle; 8 % either way. Common practice, no source.
+    const card = { fuelPressureKPa: 360, fuelPressureReference: 'manifold' } as const;
+    expect(limitsOf(idle, card, [])).toEqual({ low: 276, high: 324, source: 'the vehicle’s card' });
+    expect(limitsOf(idle, card, [entered('low', 290)])).toEqual({ low: 290, source: 'maker’s sheet' });
+    const both = [entered('low', 280), entered('low', 300), entered('high', 350)];
+    expect(limitsOf(idle, card, both)).toEqual({ low: 300, high: 350, source: 'maker’s sheet' });
+    // In another unit it is not a bound of this step.
+    expect(limitsOf(idle, undefined, [{ ...entered('low', 3), unit: 'bar' }]).low).toBe(200);
+  });
+  test('a value is kept with what it was held against, and a wide generic range is no evidence', () => {
+    const own = { low: 290, high: 330, source: 'maker’s sheet' };
+    const low = walked('fuel-pressure-and-volume', 'idle', done('idle', { value: 250, limits: own }));
+    const r = runState(low.procedure, low.events).results.get('idle')!;
+    expect([r.inside, r.limits]).toEqual([false, own]);
+    expect(foundIn(low).map((f) => f.test)).toEqual([{ id: 'fuel-pressure', outcome: 'low' }]);
+    const generic = walked('fuel-pressure-and-volume', 'idle', done('idle', { value: 190 }));
+    expect(runState(generic.procedure, generic.events).results.get('idle')!.inside).toBe(false);
+    expect(foundIn(generic)).toEqual([]);
+    // A stop follows from the limits it was held against, not from the generic ones.
+    const heater = procedure('oxygen-sensor-remove-clean').steps.find((s) => s.id === 'heater')!;
+    expect(leadsOf(heater, 35)?.stopRule).toBeDefined();
+    expect(leadsOf(heater, 35, { low: 4, high: 40, source: 'maker’s sheet' })?.stopRule).toBeUndefined();
+  });
+});
+
+describe('what was seen already is not asked again', () => {
+  const p = procedure('airflow-sensor-clean');
+  const look = p.steps.find((s) => s.id === 'look')!;
+  const entry = (outcome: string | string[], more: object = {}) => ({
+    id: 't1',
+    at: '2026-05-04T09:12:00Z',
+    by: 'R. Okafor',
+    undone: false,
+    test: { id: 'maf-inspect', outcome },
+    ...more,
+  });
+  test('the newest result of the question’s own test is its answer; undone, doubled or foreign it is none', () => {
+    const known = knownAnswer(p, look, [entry('clean'), entry('dirty', { id: 't2' })]);
+    expect([known?.answer.finds?.outcome, known?.test.id]).toEqual(['dirty', 't2']);
+    expect(knownAnswer(p, look, [])).toBeNull();
+    expect(knownAnswer(p, look, [entry('dirty', { undone: true })])).toBeNull();
+    expect(knownAnswer(p, look, [entry(['dirty', 'damaged'])])).toBeNull();
+    expect(knownAnswer(p, look, [{ ...entry('leak'), test: { id: 'smoke-intake', outcome: 'duct' } }])).toBeNull();
+  });
+  test('a later look at the same thing is asked: the work lies between', () => {
+    const again = { ...look, id: 'look-again' };
+    const twice = { ...p, steps: [...p.steps, again] };
+    expect(knownAnswer(twice, look, [entry('dirty')])).not.toBeNull();
+    expect(knownAnswer(twice, again, [entry('dirty')])).toBeNull();
+  });
+  test('taken over it is no second find', () => {
+    const dirty = look.answers!.find((a) => a.finds?.outcome === 'dirty')!.text;
+    const at = (more: object) =>
+      foundIn(walked('airflow-sensor-clean', 'look', done('look', { answer: dirty, ...more })));
+    expect(at({})).toHaveLength(1);
+    expect(at({ from: 't2' })).toEqual([]);
+  });
+  test('an engine is asked for what it has', () => {
+    const smoke = procedure('smoke-test').steps.find((s) => s.id === 'look')!;
+    const texts = (v: object, banks: 1 | 2 = 1) =>
+      answersFor(smoke, { fuel: 'petrol', metering: 'maf', ...v }, banks).map((a) => a.text);
+    expect(texts({ induction: 'na' })).not.toContain('at a charge pipe');
+    expect(texts({ induction: 'turbo' })).toContain('at a charge pipe');
+    expect(texts({}).filter((t) => t.includes('bank 2'))).toEqual([]);
+    expect(texts({}, 2).filter((t) => t.includes('bank 2'))).toHaveLength(1);
+    // A duct leaks on an engine without an airflow sensor too.
+    expect(texts({ metering: 'speed-density' })).toContain('at a duct');
   });
 });

@@ -16,7 +16,7 @@ import {
   type StepKind,
   type StopRule,
 } from '@just-balance/core/procedures';
-import { type Said } from '@just-balance/core/units';
+import { ROLES, type Role, type Said } from '@just-balance/core/units';
 import {
   ArrayMaxSize,
   ArrayMinSize,
@@ -81,6 +81,7 @@ class FindsDto implements Finds {
 class LeadsDto implements Leads {
   @Optional() @Words(200) stopRule?: string;
   @Optional() @Nested(() => FindsDto) finds?: FindsDto;
+  @Optional() @IsBoolean() own?: boolean;
 }
 
 class AnswerDto extends LeadsDto implements Answer {
@@ -99,6 +100,7 @@ class StepDto implements ProcedureStep {
   @Optional() @IsArray() @ArrayMinSize(1) @ArrayMaxSize(12) @Nested(() => AnswerDto, { each: true }) answers?: Answer[];
   @Optional() @Words(120) quantity?: string;
   @Optional() @Words(20) unit?: string;
+  @Optional() @IsIn(ROLES) role?: Role;
   @Optional() @IsNumber() @Min(-1e6) @Max(1e6) low?: number;
   @Optional() @IsNumber() @Min(-1e6) @Max(1e6) high?: number;
   @Optional() @Nested(() => LeadsDto) within?: LeadsDto;

@@ -11,6 +11,7 @@ import {
   type HappenedKind,
   type Procedure,
   procedureProblems,
+  type StepLimits,
 } from '@just-balance/core/procedures';
 import {
   ArrayMaxSize,
@@ -35,6 +36,11 @@ import { DriveEntry, InspectionEntry, PlanEntry } from '../drives/dto.ts';
 import { ProcedureDto } from '../procedures/dto.ts';
 import { MOST_CHARACTERS } from '../procedures/yaml.ts';
 
+/** `null` says that it is not known. */
+function OrNull(): PropertyDecorator {
+  return ValidateIf((_, value) => value !== null);
+}
+
 /** Begins a run: what is followed goes with it, as it was when it was begun. */
 export class NewRunRequest {
   @IsUUID() id!: string;
@@ -53,6 +59,13 @@ class TakenDto {
   @Optional() @IsString() @MaxLength(300) detail?: string;
   @Optional() @IsBoolean() hidden?: boolean;
   @Optional() @IsUUID() photo?: string;
+}
+
+/** What a measured value was held against. */
+class StepLimitsDto implements StepLimits {
+  @Optional() @IsNumber() @Min(-1e6) @Max(1e6) low?: number;
+  @Optional() @IsNumber() @Min(-1e6) @Max(1e6) high?: number;
+  @OrNull() @IsString() @MinLength(1) @MaxLength(420) source!: string | null;
 }
 
 class LeftDto {
@@ -99,7 +112,9 @@ export class HappenedDto {
   @Optional() @IsString() @MinLength(1) @MaxLength(60) step?: string;
   @Optional() @IsInt() @Min(0) @Max(1000) round?: number;
   @Optional() @IsString() @MaxLength(200) answer?: string;
+  @Optional() @IsString() @MinLength(1) @MaxLength(120) from?: string;
   @Optional() @IsNumber() @Min(-1e6) @Max(1e6) value?: number;
+  @Optional() @Nested(() => StepLimitsDto) limits?: StepLimitsDto;
   @Optional() @IsString() @MaxLength(1000) note?: string;
   @Optional() @IsUUID() photo?: string;
   @Optional() @IsNumber() @Min(0.01) @Max(2000) torqueNm?: number;
@@ -170,11 +185,6 @@ class TermsDto implements CleanOrReplaceTerms {
   @IsNumber() @Min(0) @Max(10_000) replaceMinutes!: number;
   @IsNumber() @Min(0) @Max(1_000_000) comebackCost!: number;
   @IsNumber() @Min(0) @Max(1) chance!: number;
-}
-
-/** `null` says that it is not known. */
-function OrNull(): PropertyDecorator {
-  return ValidateIf((_, value) => value !== null);
 }
 
 class CleaningStateDto implements CleaningState {

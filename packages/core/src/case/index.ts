@@ -13,5 +13,13 @@ export type {
 } from './case.ts';
 export { OPERATING_POINTS, PART_MAKES } from './case.ts';
 export { complaintLabel, pointLabel } from './labels.ts';
-export { limitsWith, OWN_VALUES, type OwnValue, throttleLimit, torqueOf } from './ownValues.ts';
+export {
+  fuelPressureLimits,
+  limitOf,
+  limitsWith,
+  OWN_VALUES,
+  type OwnValue,
+  throttleLimit,
+  torqueOf,
+} from './ownValues.ts';
 export { PARTS, type PartRow, partLabel, partNames, partOf } from './parts.ts';

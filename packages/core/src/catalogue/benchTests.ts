@@ -1,6 +1,8 @@
 /** The test catalogue: minutes, reliability class, access, dangers. All [house] unless noted. What it shows: results.ts. */
 
 import { figure, idInWords, type Said, said } from '../units/index.ts';
+import { FAULT_BY_ID } from './faults.ts';
+import { type EngineKind, engineHas, type Need } from './needs.ts';
 import { RESULTS } from './results.ts';
 
 /**
@@ -24,7 +26,7 @@ export interface TestRow {
   /** The calculator that goes with it. */
   calculator?: 'altitude' | 'airflow' | 'injector' | 'ethanol' | 'lambda';
   tool?: string;
-  needs?: readonly ('maf' | 'map' | 'turbo' | 'petrol')[];
+  needs?: readonly Exclude<Need, 'bank2'>[];
   /** Done on one bank at a time: the result names it. */
   perBank?: true;
   /** Adds a reading instead of an outcome. */
@@ -521,12 +523,19 @@ export function bankNamed(outcome: string): 1 | 2 | null {
 }
 
 /** Whether an engine is of the kind a test is for. */
-export function fitsEngine(row: TestRow, v: { metering: string; induction?: string; fuel: string }): boolean {
-  return (row.needs ?? []).every((need) => {
-    if (need === 'maf') return v.metering !== 'speed-density';
-    if (need === 'map') return v.metering !== 'maf';
-    return need === 'turbo' ? v.induction === 'turbo' : v.fuel === 'petrol';
-  });
+export function fitsEngine(row: TestRow, v: EngineKind): boolean {
+  return engineHas(row.needs, v, 1);
+}
+
+/** What is there to be looked at, or is not; how an engine meters its air takes no part away. */
+const PLACES: readonly Need[] = ['turbo', 'bank2'];
+
+/** Whether an engine can show an outcome: at a second bank or a charge pipe only where there is one. */
+export function outcomeFits(test: TestRow, outcome: string, v: EngineKind, banks: 1 | 2): boolean {
+  if (bankNamed(outcome) === 2 && banks === 1) return false;
+  const faults = Object.keys(RESULTS[test.id]?.shows[outcome] ?? {});
+  const places = (fault: string) => FAULT_BY_ID.get(fault)?.needs?.filter((n) => PLACES.includes(n));
+  return faults.length === 0 || faults.some((f) => engineHas(places(f), v, banks));
 }
 
 /** What a test is called; its id when the catalogue does not know it. */

@@ -1,4 +1,5 @@
 import { type Figure, figure, type Role } from '../units/index.ts';
+import type { Need } from './needs.ts';
 
 /**
  * How a fault bends what is measured, as data; `forward.ts` turns a shape, a severity and an operating point into
@@ -74,7 +75,7 @@ export interface FaultRow {
   sizeless?: boolean;
   variants: readonly { weight: number; shape: Shape }[];
   perBank?: boolean;
-  needs?: readonly ('maf' | 'map' | 'turbo' | 'petrol' | 'bank2')[];
+  needs?: readonly Need[];
   /**
    * Full-load airflow, ratio to expected: a value with its spread (of the logarithm), or the severity share taken off (−1)
    * or added (+1).

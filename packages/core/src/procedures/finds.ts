@@ -1,6 +1,7 @@
 import type { TestResult } from '../case/index.ts';
-import { standTogether } from '../catalogue/index.ts';
-import { type Finds, leadsOf, type Procedure } from './format.ts';
+import { type EngineKind, outcomeFits, standTogether, TEST_BY_ID } from '../catalogue/index.ts';
+import type { Answer, Finds, Procedure, ProcedureStep } from './format.ts';
+import { leadsOf } from './limits.ts';
 import { type RunState, runState, type StepResult } from './run.ts';
 import type { RunEvent } from './runEvents.ts';
 
@@ -31,7 +32,7 @@ export function foundIn(run: { id: string; procedure: Procedure; events: readonl
   });
   const out = run.procedure.steps.flatMap((step) => {
     const r = state.results.get(step.id);
-    const finds = r?.kind === 'done' ? findsOf(run.procedure, step, r) : undefined;
+    const finds = r?.kind === 'done' && r.from === null ? findsOf(run.procedure, step, r) : undefined;
     return r && finds ? [found(finds, { step: step.id, atMs: r.atMs, by: r.by, photo: r.photo })] : [];
   });
   const { stopped, stoppedBy } = state;
@@ -54,7 +55,8 @@ function joined(all: readonly Found[]): Found[] {
 }
 
 function findsOf(p: Procedure, step: Procedure['steps'][number], r: StepResult): Finds | undefined {
-  const leads = r.value === null ? step.answers?.find((a) => a.text === r.answer) : leadsOf(step, r.value);
+  const leads =
+    r.value === null ? step.answers?.find((a) => a.text === r.answer) : leadsOf(step, r.value, r.limits ?? undefined);
   return leads?.finds ?? p.stopRules.find((s) => s.if === leads?.stopRule)?.finds;
 }
 
@@ -65,5 +67,41 @@ export function foundGood(p: Procedure, state: RunState): boolean {
   return p.steps.some((s) => {
     const r = state.results.get(s.id);
     return r?.kind === 'done' && s.answers?.some((a) => a.text === r.answer && a.nothing);
+  });
+}
+
+/** A test of the job, for what is known of a step before it is asked. */
+export interface KnownTest {
+  id: string;
+  at: string;
+  by: string;
+  undone: boolean;
+  test: TestResult;
+}
+
+/**
+ * The answer that a test of the job has given already: the newest result of the test that this question is about, where it
+ * amounts to one of its answers. Null where an earlier question of the work is about the same test: what was done since
+ * may have changed it. `tests`: oldest first, of the car as it is.
+ */
+export function knownAnswer<T extends KnownTest>(
+  p: Procedure,
+  step: ProcedureStep,
+  tests: readonly T[],
+): { answer: Answer; test: T } | null {
+  const about = (s: ProcedureStep) => (s.answers ?? []).flatMap((a) => a.finds?.test ?? []);
+  const before = p.steps.slice(0, p.steps.indexOf(step)).flatMap(about);
+  const test = tests.findLast((t) => !t.undone && about(step).includes(t.test.id));
+  if (!test || before.includes(test.test.id)) return null;
+  const outcomes = [test.test.outcome ?? []].flat();
+  const answers = step.answers!.filter((a) => a.finds?.test === test.test.id && outcomes.includes(a.finds.outcome));
+  return answers.length === 1 && outcomes.length === 1 ? { answer: answers[0]!, test } : null;
+}
+
+/** Answers of a question that this engine can give: a second bank, a charge pipe, only where there is one. */
+export function answersFor(step: ProcedureStep, v: EngineKind, banks: 1 | 2): Answer[] {
+  return (step.answers ?? []).filter(({ finds }) => {
+    const row = finds && TEST_BY_ID.get(finds.test);
+    return !row || outcomeFits(row, finds.outcome, v, banks);
   });
 }

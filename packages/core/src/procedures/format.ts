@@ -1,6 +1,6 @@
 import type { OperatingPoint } from '../case/index.ts';
 import { outcomesOf, TEST_BY_ID } from '../catalogue/index.ts';
-import { type Said } from '../units/index.ts';
+import type { Role, Said } from '../units/index.ts';
 
 /** A service procedure as data: CONTRACT's `just-balance/procedure`, version 1. Ours and a shop's are the same. */
 export const PROCEDURE_KINDS = ['clean', 'replace', 'repair', 'inspect', 'check', 'relearn'] as const;
@@ -36,6 +36,8 @@ export interface Finds {
 export interface Leads {
   stopRule?: string;
   finds?: Finds;
+  /** Of a measured value: it is such a find against the vehicle's own limits only; generic ones are too wide for it. */
+  own?: boolean;
 }
 
 /** What a person may find, and where it leads: to a step, or into a stop rule. Neither: to the next step. */
@@ -61,6 +63,8 @@ export interface ProcedureStep {
   /** measure. */
   quantity?: string;
   unit?: string;
+  /** What the quantity is of, where that decides the unit it is read in. */
+  role?: Role;
   low?: number;
   high?: number;
   /** What follows from a value inside its limits, below and above them. */
@@ -146,12 +150,6 @@ const NEEDS: Readonly<Partial<Record<StepKind, readonly (keyof ProcedureStep)[]>
   torque: ['torqueNm'],
   read: ['at'],
 };
-
-/** What follows from a step's value. */
-export function leadsOf(step: ProcedureStep, value: number): Leads | undefined {
-  if (value < (step.low ?? Number.NEGATIVE_INFINITY)) return step.below;
-  return value > (step.high ?? Number.POSITIVE_INFINITY) ? step.above : step.within;
-}
 
 /** Why a find is none that the catalogue of tests has; null where it is. */
 function findsProblem({ test, outcome }: Finds): string | null {

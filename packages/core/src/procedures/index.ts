@@ -15,14 +15,13 @@ export {
   type Way,
 } from './cleanOrReplace.ts';
 export { DIRT_SOURCES, type DirtSource, dirtSource } from './dirt.ts';
-export { type Found, foundGood, foundIn } from './finds.ts';
+export { answersFor, type Found, foundGood, foundIn, knownAnswer } from './finds.ts';
 export {
   AFTERWARDS,
   type Answer,
   type Finds,
   type FirstOfAll,
   type Leads,
-  leadsOf,
   PROCEDURE_KINDS,
   type Procedure,
   type ProcedureKind,
@@ -33,6 +32,7 @@ export {
   type StopRule,
   tightened,
 } from './format.ts';
+export { against, leadsOf, limitsOf, type StepLimits } from './limits.ts';
 export { LIVE_CONDITIONS, type LiveCondition, type LiveTick, liveTicks } from './liveConditions.ts';
 export {
   missingTools,

@@ -1,4 +1,5 @@
-import { leadsOf, type Procedure, type ProcedureStep, type StopRule } from './format.ts';
+import { type Procedure, type ProcedureStep, type StopRule } from './format.ts';
+import { against, leadsOf, limitsOf, type StepLimits } from './limits.ts';
 import type { Happened, RunEvent, TakenOff } from './runEvents.ts';
 
 /** How a step went, the last time it was through. */
@@ -7,8 +8,12 @@ export interface StepResult {
   atMs: number;
   by: string;
   answer: string | null;
+  /** The test whose outcome the answer is, where it was not asked again. */
+  from: string | null;
   value: number | null;
-  /** Of a measured value: inside its limits. Null where nothing was measured. */
+  /** Of a measured value: what it was held against. Null where nothing was measured. */
+  limits: StepLimits | null;
+  /** Whether it is inside them. */
   inside: boolean | null;
   note: string | null;
   photo: string | null;
@@ -178,20 +183,23 @@ class Fold {
     // Cut short only with a reason, which stays on record.
     const timer = this.timers.get(step.id);
     if (done && step.kind === 'timer' && !done.reason?.trim() && !(timer && e.atMs >= timer.endsMs)) return;
+    const limits = done?.value === undefined ? null : (done.limits ?? limitsOf(step, undefined, []));
     this.results.set(step.id, {
       kind: w.kind,
       atMs: e.atMs,
       by: e.by,
       answer: done?.answer ?? null,
+      from: done?.from ?? null,
       value: done?.value ?? null,
-      inside: done?.value === undefined ? null : insideLimits(step, done.value),
+      limits,
+      inside: limits && against(done!.value!, limits) === 'within',
       note: done?.note ?? null,
       photo: done?.photo ?? null,
       reason: w.reason ?? null,
     });
     if (done && step.kind === 'take-off') this.takeOff(e, step, done);
     if (done && step.kind === 'refit') this.refit(step);
-    const rule = answer?.stopRule ?? (done?.value === undefined ? undefined : leadsOf(step, done.value)?.stopRule);
+    const rule = answer?.stopRule ?? (limits ? leadsOf(step, done!.value!, limits)?.stopRule : undefined);
     if (rule !== undefined) this.stop(rule, e, step.id);
     else if (answer?.goTo !== undefined) {
       // Back along the way: what lies between is to be done again. Ahead: the way jumps there.
@@ -322,10 +330,6 @@ class Fold {
     }
     return out;
   }
-}
-
-function insideLimits(step: ProcedureStep, value: number): boolean {
-  return value >= (step.low ?? Number.NEGATIVE_INFINITY) && value <= (step.high ?? Number.POSITIVE_INFINITY);
 }
 
 /** What is off the car, in the order in which it goes back on. */

@@ -1,3 +1,5 @@
+import type { StepLimits } from './limits.ts';
+
 /**
  * What happens in a run of a procedure, each written once and never changed. `id` orders events of one moment (UUIDv7 of
  * the device that wrote it), `atMs` is the moment, ms since 1970.
@@ -30,7 +32,11 @@ export type Happened =
       step: string;
       round: number;
       answer?: string;
+      /** The test, by its id, whose outcome this answer is: it was seen before, and is no second find. */
+      from?: string;
       value?: number;
+      /** measure: what it was held against; absent: the step's own limits. */
+      limits?: StepLimits;
       note?: string;
       photo?: string;
       /** torque: what was used, and where the figure came from. */

@@ -1,6 +1,7 @@
 import { type JobView, type Phase, WRITES } from '@just-balance/contract';
 import { type TestResult } from '@just-balance/core/case';
 import {
+  outcomeFits,
   outcomeLabel,
   outcomesOf,
   SWAP_LABELS,
@@ -70,7 +71,7 @@ export function OutcomePanel({
       announceUndo(id);
       recorded();
     });
-  const outcomes = outcomesOf(row).filter((o) => banks === 2 || !o.endsWith('bank2'));
+  const outcomes = outcomesOf(row).filter((o) => outcomeFits(row, o, job.vehicle, banks));
   const toggle = (o: string) =>
     setSeveral((now) => {
       const list = now ?? [];

@@ -1,4 +1,4 @@
-import type { Case } from '../../case/index.ts';
+import { type Case, fuelPressureLimits } from '../../case/index.ts';
 import { outcomeLabel, outcomesOf, type TestRow } from '../../catalogue/index.ts';
 import { againstLimit } from '../../trims/index.ts';
 import { figure, joined, type Said, said } from '../../units/index.ts';
@@ -22,19 +22,19 @@ export function measuredOutcome(
       const { idleKPa, loadKPa, volumeMlPer30s } = v;
       if (loadKPa === undefined && idleKPa === undefined && volumeMlPer30s === undefined) return null;
       const little = volumeMlPer30s !== undefined && volumeMlPer30s < LITTLE_FUEL_ML_PER_30S;
-      // A manifold-referenced regulator reads 50–70 kPa lower at idle when healthy.
-      const idleSpec = spec !== undefined && limits?.fuelPressureReference === 'manifold' ? spec - 60 : spec;
+      const fit = fuelPressureLimits(limits, spec);
       const base = spec ?? idleKPa;
       if (base === undefined && !little) return null;
-      const sag = base !== undefined && loadKPa !== undefined && loadKPa < 0.93 * base;
-      const lowIdle = idleSpec !== undefined && idleKPa !== undefined && idleKPa < 0.92 * idleSpec;
-      const high = idleSpec !== undefined && idleKPa !== undefined && idleKPa > 1.08 * idleSpec;
+      const least = fuelPressureLimits(limits, base)?.load.low;
+      const sag = least !== undefined && loadKPa !== undefined && loadKPa < least;
+      const lowIdle = fit !== null && idleKPa !== undefined && idleKPa < fit.idle.low;
+      const high = fit !== null && idleKPa !== undefined && idleKPa > fit.idle.high;
       const kPa = (v: number | undefined) => (v === undefined ? '—' : figure(v, 'kPa', undefined, { role: 'fuel' }));
       const detail = said`${kPa(idleKPa)} at idle, ${kPa(loadKPa)} under load${spec === undefined ? '' : said` of ${kPa(spec)}`}${volumeMlPer30s === undefined ? '' : said`, ${figure(volumeMlPer30s, 'mL')} in 30 s`}`;
       const outcome = sag || lowIdle || little ? 'low' : high ? 'high' : 'ok';
       // Too little in the measuring glass says more than any pressure.
-      if (little || spec === undefined) return { outcome, detail };
-      const off = loadKPa !== undefined ? loadKPa / spec - 1 : idleKPa! / idleSpec! - 1;
+      if (little || spec === undefined || !fit) return { outcome, detail };
+      const off = loadKPa !== undefined ? loadKPa / spec - 1 : idleKPa! / fit.idleKPa - 1;
       return { outcome, detail, figure: off };
     }
     case 'boost': {

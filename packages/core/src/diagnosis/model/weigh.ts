@@ -1,7 +1,6 @@
-import { FAULTS, type FaultRow, HINTS, type HintRow, type Shape } from '../../catalogue/index.ts';
+import { engineHas, FAULTS, type FaultRow, HINTS, type HintRow, type Shape } from '../../catalogue/index.ts';
 import type { Evidence } from '../evidence/types.ts';
 import type { Settings } from '../types.ts';
-import { canExist } from './canExist.ts';
 import { type Effect, predict } from './forward.ts';
 import { complaintsLog, hintApplies, hintLog, hintWeight, quietLog, smokeLog } from './hintWeight.ts';
 import {
@@ -27,7 +26,7 @@ export function weigh(ev: Evidence, settings: Settings = {}): Weighed[] {
   const all: Weighed[] = [];
   const hints = HINTS.filter((h) => hintApplies(h, ev));
   for (const row of FAULTS) {
-    if (!canExist(row, ev.vehicle, ev.banks)) continue;
+    if (!engineHas(row.needs, ev.vehicle, ev.banks)) continue;
     const weight = settings.priors?.[row.id] ?? row.weight;
     const banks: (1 | 2 | null)[] = row.perBank ? (ev.banks === 2 ? [1, 2] : [1]) : [null];
     const perBank = banks.map((bank) => {
