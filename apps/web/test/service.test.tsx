@@ -4,8 +4,10 @@ import { type Happened, SHIPPED_PROCEDURES } from '@just-balance/core/procedures
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import 'fake-indexeddb/auto';
 import { wordsOf } from '@just-balance/core/units';
+import { useLocation } from 'react-router';
 import type { JobLive } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
+import { leaveAccount } from '../src/data/session.tsx';
 import { clock, TimerBar } from '../src/job/frame/TimerBar.tsx';
 import { SensorMap } from '../src/job/vehicle/SensorMap.tsx';
 import { TestList } from '../src/job/work/TestList.tsx';
@@ -16,6 +18,7 @@ import { CleanOrReplacePanel } from '../src/stations/service/CleanOrReplacePanel
 import { PartsAndFigures } from '../src/stations/service/PartsAndFigures.tsx';
 import { PinFinder } from '../src/stations/service/PinFinder.tsx';
 import { RunScreen } from '../src/stations/service/RunScreen.tsx';
+import { ServiceStation } from '../src/stations/service/ServiceStation.tsx';
 import { StepBody } from '../src/stations/service/StepBody.tsx';
 import { firstWords, StepList } from '../src/stations/service/StepList.tsx';
 import { type RunHandle, useRun } from '../src/stations/service/useRun.ts';
@@ -24,6 +27,7 @@ import { around, EMPTY_JOB, open, openSignedIn, refused, SIGNED_IN, said, server
 
 beforeEach(async () => {
   localStorage.clear();
+  sessionStorage.clear();
   await outbox.useAccount('a1');
 });
 afterEach(cleanup);
@@ -512,6 +516,76 @@ describe('a repair by hand', () => {
     await person.selectOptions(input('What it was for'), 'maf-dirty');
     await person.click(screen.getByRole('button', { name: 'Keep the repair' }));
     await waitFor(() => expect(sent(asked)).toMatchObject({ fault: 'maf-dirty' }));
+  });
+});
+
+describe('nothing typed is lost', () => {
+  const job = { ...JOB, runs: [] } as unknown as JobView;
+  test('by another tab or a page loaded anew; kept, or left to another person, it is gone', async () => {
+    server({ 'POST /jobs/j1/repairs': { body: {} } });
+    const first = open(<ByHand job={job} live={live} />);
+    await first.person.type(input('In a few words'), 'duct refitted');
+    cleanup();
+    // Of another job it is not.
+    open(<ByHand job={{ ...job, id: 'j2' }} live={live} />);
+    expect(input('In a few words').value).toBe('');
+    cleanup();
+    const { person } = open(<ByHand job={job} live={live} />);
+    expect(input('In a few words').value).toBe('duct refitted');
+    await person.click(screen.getByRole('button', { name: 'Keep the repair' }));
+    await waitFor(() => expect(input('In a few words').value).toBe(''));
+    cleanup();
+    open(<ByHand job={job} live={live} />);
+    expect(input('In a few words').value).toBe('');
+    await person.type(input('In a few words'), 'of one person');
+    cleanup();
+    leaveAccount();
+    open(<ByHand job={job} live={live} />);
+    expect(input('In a few words').value).toBe('');
+  });
+
+  test('what comes off, a figure and pairs of pins too', async () => {
+    const sensor = running('airflow-sensor-clean');
+    const off = sensor.procedure.steps.find((s) => s.kind === 'take-off')!;
+    const step = (s: typeof off) => (
+      <StepBody job={JOB} live={live} handle={handleOf(sensor)} step={{ ...s, caution: undefined }} done={() => {}} />
+    );
+    const first = open(step(off));
+    await first.person.type(input(/^Long and short/), ' in the blue tray');
+    cleanup();
+    open(step(off));
+    expect(input(/^Long and short/).value).toMatch(/in the blue tray$/);
+    cleanup();
+    const pins = open(<PinFinder job={JOB} live={live} />);
+    await pins.person.click(screen.getByRole('button', { name: /^pin 3/ }));
+    await pins.person.click(screen.getByRole('button', { name: /^battery −/ }));
+    await pins.person.keyboard('5.02');
+    await pins.person.click(screen.getByRole('button', { name: 'Add' }));
+    expect(screen.getByLabelText('Pair readings').textContent).toMatch(/pin 3 against battery − 5\.02 V/);
+    cleanup();
+    open(<PinFinder job={JOB} live={live} />);
+    expect(screen.getByLabelText('Pair readings').textContent).toMatch(/pin 3 against battery − 5\.02 V/);
+  });
+
+  test('the tab that stands open is in the address', async () => {
+    server({ 'GET /procedures': { body: [] }, 'GET /service/outcomes': { body: [] }, ...SIGNED_IN });
+    const Where = () => {
+      const { pathname, search } = useLocation();
+      return <output aria-label="Address">{pathname + search}</output>;
+    };
+    const station = (
+      <>
+        <ServiceStation job={{ ...job, complaint: { symptoms: [] } } as unknown as JobView} live={live} />
+        <Where />
+      </>
+    );
+    const { person } = openSignedIn(station, '/jobs/j1/service');
+    await person.click(await screen.findByRole('tab', { name: 'By hand' }));
+    await screen.findByLabelText('In a few words');
+    expect(screen.getByLabelText('Address').textContent).toBe('/jobs/j1/service?view=by-hand');
+    cleanup();
+    openSignedIn(station, '/jobs/j1/service?view=pins');
+    await screen.findByLabelText('Red lead');
   });
 });
 

@@ -1,4 +1,5 @@
 import { type AccountView, ROUTES } from '@just-balance/contract';
+import { forgetDrafts } from './drafts.ts';
 import { useRead } from './reads.ts';
 
 export function useSession() {
@@ -25,6 +26,7 @@ let leftByHand = false;
 /** Somebody signs out (true): nothing of theirs stays; or is there (false). */
 export function leaveAccount(leaves = true): void {
   leftByHand = leaves;
+  forgetDrafts();
 }
 
 /** Whether what was open under an account goes with its session; asked by the gate. */

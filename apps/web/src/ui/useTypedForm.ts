@@ -1,13 +1,17 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { type FieldError, fieldErrors, telling } from '@just-balance/contract';
+import { useEffect } from 'react';
 import { type DefaultValues, type FieldErrors, type FieldValues, type Path, useForm } from 'react-hook-form';
 import { ApiFailure } from '../data/api.ts';
+import { draftOf, keepDraft } from '../data/drafts.ts';
 import { useAction } from './useAction.ts';
 
 interface Options<T extends FieldValues, B extends object> {
   /** The contract's class of what is sent; none where nothing is sent, and `check` says all there is to say. */
   dto?: new () => B;
   defaults: T;
+  /** The name under which it is kept while it is half typed; absent: it goes with the form. */
+  keep?: string;
   /** What was typed, as what is sent. */
   body: (typed: T) => B;
   /** What only the form can say, in the words and units typed: per field, before the contract's class is asked. */
@@ -24,6 +28,7 @@ interface Options<T extends FieldValues, B extends object> {
 export function useTypedForm<T extends FieldValues, B extends object>({
   dto,
   defaults,
+  keep,
   body,
   check,
   fields,
@@ -69,11 +74,21 @@ export function useTypedForm<T extends FieldValues, B extends object>({
       return { values: {}, errors: { ...root, ...errors } as unknown as FieldErrors<T> };
     },
   });
+  const { watch, setValue } = form;
+  const untouched = JSON.stringify(defaults);
+  useEffect(() => {
+    if (keep === undefined) return;
+    for (const [at, value] of Object.entries(draftOf<Partial<T>>(keep) ?? {}))
+      if (names.includes(at as Path<T>)) setValue(at as Path<T>, value, { shouldDirty: true });
+    const kept = watch((typed) => keepDraft(keep, JSON.stringify(typed) === untouched ? null : typed));
+    return () => kept.unsubscribe();
+  }, [keep]);
   const { busy, trouble, run } = useAction();
   const submit = form.handleSubmit((typed) =>
     run(async () => {
       try {
         await send(body(typed), typed);
+        if (keep !== undefined) keepDraft(keep, null);
       } catch (e) {
         const { errors, others } = sorted(e instanceof ApiFailure ? e.errors : []);
         for (const [at, error] of Object.entries(errors)) form.setError(at as Path<T>, error);

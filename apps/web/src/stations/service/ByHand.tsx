@@ -16,6 +16,7 @@ export function ByHand({ job }: StationProps) {
   const { busy, trouble, run } = useAction();
   const form = useTypedForm({
     dto: NewRepairRequest,
+    keep: `${job.id} repair`,
     defaults: { text: '', part: '', fault: '' },
     body: (t) => ({
       id: newId(),

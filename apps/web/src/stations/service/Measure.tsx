@@ -10,7 +10,7 @@ import { usePreferences, useShown } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { asTyped, useFollowUnits } from '../../ui/useFollowUnits.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
-import type { StepProps } from './stepProps.ts';
+import { draftName, type StepProps } from './stepProps.ts';
 
 /** What a meter that shows no end of it is kept as: more than it can show. */
 const OVER = 99_999;
@@ -53,6 +53,7 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
   const notANumber = (text: string) =>
     isTyped(text) && !Number.isFinite(inOwn(text)) ? `“${text}” is no number` : null;
   const form = useTypedForm({
+    keep: `${draftName(handle, step)} ${unit}`,
     defaults: { value: '', ...before },
     body: (t) => ({ value: metered(t.value), limits: limitsIn(t) }),
     check: (t) => {

@@ -1,18 +1,27 @@
 import type { JobView } from '@just-balance/contract';
 import { goesBackOn, type OffItem } from '@just-balance/core/procedures';
-import { useState } from 'react';
+import { useDraft } from '../../data/drafts.ts';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { typed } from '../../ui/typed.ts';
-import type { StepProps } from './stepProps.ts';
+import { draftName, type StepProps } from './stepProps.ts';
 
 /** What comes off, with its fasteners and how it sat. */
 export function TakeOff({ job, handle, step, done }: StepProps) {
-  const [count, setCount] = useState(step.count === undefined ? '' : String(step.count));
-  const [detail, setDetail] = useState(step.detail ?? '');
-  const [hidden, setHidden] = useState(false);
-  const [photo, setPhoto] = useState<string | null>(null);
+  const [typedIn, setTyped, forget] = useDraft<{
+    count: string;
+    detail: string;
+    hidden: boolean;
+    photo: string | null;
+  }>(draftName(handle, step), {
+    count: step.count === undefined ? '' : String(step.count),
+    detail: step.detail ?? '',
+    hidden: false,
+    photo: null,
+  });
+  const { count, detail, hidden, photo } = typedIn;
+  const change = (to: Partial<typeof typedIn>) => setTyped({ ...typedIn, ...to });
   const n = Number(typed(count));
   const taken = {
     ...(count.trim() !== '' && Number.isInteger(n) && n > 0 ? { count: n } : {}),
@@ -31,21 +40,34 @@ export function TakeOff({ job, handle, step, done }: StepProps) {
               className="input figure"
               inputMode="numeric"
               value={count}
-              onChange={(e) => setCount(e.target.value)}
+              onChange={(e) => change({ count: e.target.value })}
               {...aria}
             />
           )}
         </Field>
         <Field label="Long and short, where they are kept" className="min-w-64 flex-1">
-          {(aria) => <input className="input" value={detail} onChange={(e) => setDetail(e.target.value)} {...aria} />}
+          {(aria) => (
+            <input className="input" value={detail} onChange={(e) => change({ detail: e.target.value })} {...aria} />
+          )}
         </Field>
         <label className="mt-7 flex min-h-12 items-center gap-2">
-          <input type="checkbox" className="checkbox" checked={hidden} onChange={(e) => setHidden(e.target.checked)} />
+          <input
+            type="checkbox"
+            className="checkbox"
+            checked={hidden}
+            onChange={(e) => change({ hidden: e.target.checked })}
+          />
           one is hidden
         </label>
       </div>
       <div className="flex flex-wrap items-center gap-4">
-        <PhotoButton jobId={job.id} run={handle.run.id} step={step.id} label={`Off: ${step.item}`} taken={setPhoto}>
+        <PhotoButton
+          jobId={job.id}
+          run={handle.run.id}
+          step={step.id}
+          label={`Off: ${step.item}`}
+          taken={(id) => change({ photo: id })}
+        >
           {photo ? 'Another picture' : 'Picture of how it sat'}
         </PhotoButton>
         {photo && (
@@ -59,7 +81,10 @@ export function TakeOff({ job, handle, step, done }: StepProps) {
         <button
           type="button"
           className="btn btn-primary btn-lg"
-          onClick={() => done({ taken, ...(photo ? { photo } : {}) })}
+          onClick={() => {
+            forget();
+            done({ taken, ...(photo ? { photo } : {}) });
+          }}
         >
           It is off
         </button>

@@ -11,6 +11,7 @@ export function Park({ handle, close }: { handle: RunHandle; close: () => void }
   const { procedure } = handle.run;
   const { register, submit, error, rest, trouble, busy } = useTypedForm({
     dto: HappenedDto,
+    keep: `${handle.run.id} park`,
     defaults: { reason: '', toOrder: procedure.parts.map(() => false), other: '' },
     body: (t) => ({
       kind: 'parked' as const,

@@ -79,6 +79,7 @@ function wordsOf(e: EntryView): string {
 function PartForm({ jobId }: { jobId: string }) {
   const form = useTypedForm({
     dto: PartEntry,
+    keep: `${jobId} part`,
     defaults: {
       name: '',
       number: '',
@@ -153,6 +154,7 @@ function PartForm({ jobId }: { jobId: string }) {
 function ValueForm({ jobId }: { jobId: string }) {
   const form = useTypedForm({
     dto: ValueEntry,
+    keep: `${jobId} value`,
     defaults: { quantity: '', value: '', unit: 'N·m', source: '' },
     body: (t) =>
       Object.assign(new ValueEntry(), {

@@ -1,9 +1,16 @@
 import { WRITES } from '@just-balance/contract';
 import { PinsEntry } from '@just-balance/contract/service';
-import { BATTERY_NEGATIVE, BATTERY_POSITIVE, findPins, type PairReading } from '@just-balance/core/electrical';
+import {
+  BATTERY_NEGATIVE,
+  BATTERY_POSITIVE,
+  findPins,
+  type PairReading,
+  type Pin,
+} from '@just-balance/core/electrical';
 import { counted, numberText } from '@just-balance/core/units';
-import { useMemo, useState } from 'react';
+import { useMemo, useRef } from 'react';
 import { newId } from '../../data/api.ts';
+import { useDraft } from '../../data/drafts.ts';
 import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
@@ -28,10 +35,11 @@ const nameOf = (pin: string) => POSTS[pin] ?? `pin ${pin}`;
 /** Voltmeter readings between pairs of pins, as the meter shows them, into pin voltages and roles. */
 export function PinFinder({ job }: StationProps) {
   const kept = job.entries.flatMap((e) => (e.kind === 'pins' && !e.undone ? [e] : [])).reverse();
-  const [rows, setRows] = useState<readonly Row[]>([]);
+  const [rows, setRows, forgetRows] = useDraft<readonly Row[]>(`${job.id} pin rows`, []);
   const readings = useMemo(() => rows.map(read), [rows]);
   const { register, watch, submit, reset, busy, trouble, error, rest } = useTypedForm({
     dto: PinsEntry,
+    keep: `${job.id} pins`,
     defaults: { connector: '', count: '5', battery: '12.6', running: false },
     body: (t) => ({
       connector: t.connector.trim(),
@@ -45,8 +53,10 @@ export function PinFinder({ job }: StationProps) {
       ...(readings.length === 0 ? { connector: 'no pair has been read yet' } : {}),
     }),
     fields: { batteryV: 'battery', pins: 'count' },
-    send: (data) =>
-      queueWrite('Pair readings', WRITES.addEntry(job.id), { id: newId(), kind: 'pins', data: { ...data } }),
+    send: async (data) => {
+      await queueWrite('Pair readings', WRITES.addEntry(job.id), { id: newId(), kind: 'pins', data: { ...data } });
+      forgetRows();
+    },
   });
   const [count, battery, running] = watch(['count', 'battery', 'running']);
   const pins = useMemo(() => pinsOf(count), [count]);
@@ -83,7 +93,7 @@ export function PinFinder({ job }: StationProps) {
             engine runs
           </label>
         </form>
-        <PairForm choices={[...pins, BATTERY_NEGATIVE, BATTERY_POSITIVE]} add={add} />
+        <PairForm choices={[...pins, BATTERY_NEGATIVE, BATTERY_POSITIVE]} found={result.pins} add={add} />
         {result.nextPair && (
           <p className="m-0" role="status">
             <strong className="font-[650]">
@@ -174,12 +184,14 @@ export function PinFinder({ job }: StationProps) {
 /** One pair as the meter shows it; the pair to read next is set for it. */
 function PairForm({
   choices,
+  found,
   add,
 }: {
   choices: readonly string[];
+  found: readonly Pin[];
   add: (r: Row) => { red: string; black: string } | null;
 }) {
-  const { register, reset, submit, error } = useTypedForm({
+  const { register, reset, submit, error, watch, setValue, setFocus } = useTypedForm({
     defaults: { red: '1', black: BATTERY_NEGATIVE, text: '' },
     body: (t) => ({ key: newId(), ...t }),
     check: (t) => ({
@@ -190,9 +202,18 @@ function PairForm({
     }),
     send: async (row, t) => {
       const next = add(row);
+      lead.current = 'red';
       reset({ red: next?.red ?? t.red, black: next?.black ?? t.black, text: '' });
     },
   });
+  const [red, black] = watch(['red', 'black']);
+  const lead = useRef<'red' | 'black'>('red');
+  /** The first tap is the red lead, the second the black one; then the figure is typed. */
+  const tap = (pin: string) => {
+    setValue(lead.current, pin);
+    lead.current = lead.current === 'red' ? 'black' : 'red';
+    if (lead.current === 'red') setFocus('text');
+  };
   const options = choices.map((c) => (
     <option key={c} value={c}>
       {nameOf(c)}
@@ -200,6 +221,31 @@ function PairForm({
   ));
   return (
     <form className="flex flex-wrap items-start gap-3" onSubmit={submit} noValidate>
+      <div
+        role="group"
+        aria-label="Connector: tap the red lead’s pin, then the black one’s"
+        className="flex w-full flex-wrap gap-2"
+      >
+        {choices.map((c) => {
+          const on = c === red ? 'red' : c === black ? 'black' : null;
+          const volts = found.find((p) => p.pin === c)?.volts;
+          return (
+            <button
+              key={c}
+              type="button"
+              aria-label={`${nameOf(c)}${on ? `, ${on} lead` : ''}`}
+              onClick={() => tap(c)}
+              className={`grid min-h-16 min-w-16 content-center justify-items-center rounded-box border-2 bg-sheet px-2 ${on ? 'border-ink' : 'border-rule'}`}
+            >
+              <span className="font-bold">{POSTS[c] ?? c}</span>
+              <span className="figure text-[0.85rem] text-soft">
+                {volts == null ? '' : `${numberText(volts, 2)} V`}
+              </span>
+              <span className="min-h-5 text-[0.85rem] font-[650]">{on ?? ''}</span>
+            </button>
+          );
+        })}
+      </div>
       <Field label="Red lead" className="w-36" error={error('red')}>
         {(aria) => (
           <select className="select" {...register('red')} {...aria}>

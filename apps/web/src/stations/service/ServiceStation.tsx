@@ -1,7 +1,7 @@
 import type { RunView } from '@just-balance/contract';
 import { PRECEDENCE, type Proposal, waitingMinutes } from '@just-balance/core/procedures';
 import { joined } from '@just-balance/core/units';
-import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import type { StationProps } from '../../job/frame/station.ts';
 import { ToStation } from '../../job/frame/ToStation.tsx';
 import { Cautions } from '../../job/work/Cautions.tsx';
@@ -36,6 +36,24 @@ type View = keyof typeof VIEWS;
 /** Beside a run: what a step may need. */
 const BESIDE: readonly View[] = ['Pins', 'Which sensor', 'Pictures', 'Clean or replace', 'Parts and figures'];
 
+const inAddress = (view: View) => view.toLowerCase().replaceAll(' ', '-');
+
+/** What stands open, kept in the address: it is there again on the way back and after a reload. */
+function useView(): [View | null, (view: View | null) => void] {
+  const [asked, setAsked] = useSearchParams();
+  const view = (Object.keys(VIEWS) as View[]).find((v) => inAddress(v) === asked.get('view')) ?? null;
+  const choose = (next: View | null) =>
+    setAsked(
+      (before) => {
+        if (next) before.set('view', inAddress(next));
+        else before.delete('view');
+        return before;
+      },
+      { replace: true, preventScrollReset: true },
+    );
+  return [view, choose];
+}
+
 export function ServiceStation(props: StationProps) {
   const { open } = runsOf(props.job);
   return open ? <UnderWay key={open.id} {...props} run={open} /> : <Between {...props} />;
@@ -43,7 +61,8 @@ export function ServiceStation(props: StationProps) {
 
 function UnderWay({ run, ...props }: StationProps & { run: RunView }) {
   const handle = useRun(props.job.id, run);
-  const [view, setView] = useState<View | null>(null);
+  const [asked, setView] = useView();
+  const view = asked && BESIDE.includes(asked) ? asked : null;
   const Shown = view && VIEWS[view];
   return (
     <>
@@ -75,7 +94,7 @@ function Between(props: StationProps) {
   const procedures = useProcedures();
   const plan = useServicePlan(job, procedures);
   const repaired = job.repairs.some((r) => !r.undone);
-  const [chosen, setView] = useState<View | null>(null);
+  const [chosen, setView] = useView();
   const view = chosen ?? (repaired ? 'After the repair' : 'Plan');
   const Shown = VIEWS[view];
   return (

@@ -8,7 +8,7 @@ import { Field } from '../../ui/Field.tsx';
 import { TORQUE_UNITS, type TorqueUnit, usePreferences } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
-import type { StepProps } from './stepProps.ts';
+import { draftName, type StepProps } from './stepProps.ts';
 
 /** Small screws are told apart by tenths. */
 const DIGITS: Readonly<Record<TorqueUnit, number>> = { N·m: 1, lbf·ft: 1, lbf·in: 0 };
@@ -38,6 +38,7 @@ export function Torque({ job, handle, step, done }: StepProps) {
         : round(convert(Number(typed(text)), unit, 'N·m'));
   const fits = (nm: number) => nm > 0 && nm <= MOST_NM;
   const { register, watch, setValue, submit, error } = useTypedForm({
+    keep: `${draftName(handle, step)} ${unit}`,
     defaults: { figure: entered ? written(entered.value, unit) : '', source: entered?.source ?? '' },
     body: (t) => ({ nm: nmOf(t.figure), source: isTyped(t.figure) ? t.source.trim() : null }),
     check: (t) => ({

@@ -13,3 +13,8 @@ export interface StepProps {
   /** The step is through, with what it found. */
   done: (more?: Done) => void;
 }
+
+/** Under what the half-typed of a step is kept: each time it is opened again it is another. */
+export function draftName({ run, state }: Pick<RunHandle, 'run' | 'state'>, step: ProcedureStep): string {
+  return `${run.id} ${step.id} ${state.rounds.get(step.id) ?? 0}`;
+}
