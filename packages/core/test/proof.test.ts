@@ -16,7 +16,7 @@ import {
   storyOf,
   weakened,
 } from '../src/proof/index.ts';
-import { inWords } from '../src/units/index.ts';
+import { inWords, wordsOf } from '../src/units/index.ts';
 
 const judgeProof = (...given: Parameters<typeof judgeProof_>) => inWords(judgeProof_(...given), 'own');
 
@@ -97,7 +97,7 @@ describe('the verdict on a repair', () => {
     const proven = judge({ ...calm, after: idle(2.7) });
     expect([proven.verdict, proven.why]).toEqual([
       'proven',
-      'Back inside its limit on the same channel: relative throttle 6.3 → 2.7 %, limit 3.4 %; the trims are in band.',
+      'Back where it belongs: relative throttle 6.3 → 2.7 %, at most 3.4 %.',
     ]);
     expect(judge({ ...calm, after: idle(4.3) }).verdict).toBe('better, still outside');
     // 3 % of 6.3 and half a per cent: two readings differ by that anyway.
@@ -108,6 +108,42 @@ describe('the verdict on a repair', () => {
     expect(
       compareFigures(idle(6.3), idle(2.7), degrees).find((f) => f.quantity === 'Relative throttle')!.limit,
     ).toBeNull();
+  });
+  test('without a trim the throttle is its own proof, with the decimals of the tool', () => {
+    const limits = { relativeThrottleIdle: 3.4, relativeThrottleUnit: '%' };
+    const idle = (pct: number): Reading[] => [{ at: 'idle', rpm: 740, relativeThrottlePct: pct }];
+    const proven = judge({ before: idle(5.12), after: idle(2.36), limits, repaired: ['throttle-fouled'] });
+    expect([proven.verdict, wordsOf(proven.why, 'metric')]).toEqual([
+      'proven',
+      'Back where it belongs: relative throttle 5.12 → 2.36 %, at most 3.4 %.',
+    ]);
+    expect(judge({ before: idle(5.12), after: idle(4.1), limits }).verdict).toBe('better, still outside');
+  });
+  // A good transition takes under about 100 ms, several crossings in 10 s; behind a catalyst there is hardly one. Common practice, no source.
+  test('an oxygen sensor is proven by its switching, a catalyst by the sensor behind it', () => {
+    const hold = (o2: Reading['o2'], more: Partial<Reading> = {}) => [r('hold-2500', 1, 1, { o2, ...more })];
+    const slow = { bank1s1: { leanToRichMs: 240, richToLeanMs: 180, crossingsPer10s: 3 } };
+    const quick = { bank1s1: { leanToRichMs: 62, richToLeanMs: 71, crossingsPer10s: 11 } };
+    const proven = judge({ before: hold(slow), after: hold(quick), repaired: ['o2-slow'] });
+    expect([proven.verdict, wordsOf(proven.why, 'metric')]).toEqual([
+      'proven',
+      'Back where it belongs: slowest transition of bank 1 240 → 71 ms, at most 100 ms.',
+    ]);
+    // One figure that stays off outweighs another that is right.
+    const few = { bank1s1: { ...quick.bank1s1, crossingsPer10s: 3 } };
+    expect(judge({ before: hold(slow), after: hold(few) }).verdict).toBe('smaller than the readings can show');
+    const following = { bank1s1: quick.bank1s1, bank1s2: { crossingsPer10s: 9 } };
+    const steady = { bank1s1: quick.bank1s1, bank1s2: { crossingsPer10s: 0 } };
+    const cat = judge({ before: hold(following), after: hold(steady), repaired: ['cat-degraded'] });
+    expect([cat.verdict, cat.title]).toEqual(['proven', 'Proven by the sensor behind the catalyst']);
+    expect(judge({ before: hold(following), after: hold(following) }).verdict).toBe(
+      'smaller than the readings can show',
+    );
+    // Lean, a sensor hardly switches: what is proven there are the trims.
+    const lean = [r('hold-2500', 9, 12, { o2: slow })];
+    expect(judge({ before: lean.map((x) => ({ ...x, o2: slow })), after: hold(quick) }).title).toBe(
+      'Proven by the trims',
+    );
   });
   test('a diesel has no trims: its figures, and what their weighing says', () => {
     const d = (mapKPa: number): Reading[] => [{ at: 'boost', mapKPa, mafGps: 60 }];

@@ -4,7 +4,7 @@ import { findPins, type PinReadings } from '../electrical/index.ts';
 import { resultInWords } from '../job/index.ts';
 import { MONITORS } from '../obd/index.ts';
 import { against, CAUTIONS, type ProcedureStep, runState, type StepLimits, tightened } from '../procedures/index.ts';
-import { bankTotals, compareFigures, compareTrims, newestOfEach, storyOf } from '../proof/index.ts';
+import { bankTotals, compareFigures, compareTrims, digitsOf, newestOfEach, storyOf } from '../proof/index.ts';
 import {
   chanceText,
   figure,
@@ -369,11 +369,16 @@ function proofBlocks({ job, proof, limits, units }: HandOverInput): DraftBlock[]
           `${signed(c.changePct)} ± ${c.uncertaintyPct.toFixed(1)}`,
         ]),
         ...figures.map((f) => {
-          const of = (v: number) => shown(v, f.unit, 1, units);
+          const of = (v: number) => shown(v, f.unit, digitsOf(f), units);
           const { digits, unit, value: zero } = of(0);
           const size = (v: number) => Math.abs(of(v).value - zero).toFixed(digits);
           return [
-            `${f.quantity}, ${pointLabel(f.at)}, ${unit}`,
+            [
+              f.quantity,
+              pointLabel(f.at),
+              ...(f.bank !== null && job.vehicle.banks === 2 ? [`bank ${f.bank}`] : []),
+              ...(unit ? [unit] : []),
+            ].join(', '),
             of(f.before).value.toFixed(digits),
             of(f.after).value.toFixed(digits),
             f.changed

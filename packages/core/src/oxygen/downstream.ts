@@ -14,6 +14,12 @@ const FOLLOWS_ABOVE = 0.6;
 /** With a wide-band sensor upstream, the downstream swing that asks for a forced step, V. [house] */
 const SWING_V = 0.45;
 
+/**
+ * By its crossings: a healthy downstream sensor crosses hardly at all. One that crosses this share of the upstream one's
+ * times (where that is wide-band, this often in 10 s) and swings by this many volts follows it. [house]
+ */
+export const DOWNSTREAM = { share: FOLLOWS_ABOVE, crossings: 6, swingV: 0.25, steady: 1 } as const;
+
 /** Length a signal travels a second; across a gap nobody saw it travel. */
 function activity(time: ArrayLike<number>, volts: ArrayLike<number>): number {
   const { seconds, gaps } = covered(time);

@@ -20,9 +20,9 @@ const RICH_V = 0.6;
 /** A crossing of 0.45 V counts once the signal has left this band, V: noise at the switch is none. [house] */
 const BAND_V = [0.4, 0.5] as const;
 /** In closed loop at 2,500 rpm a good sensor crosses at least this often in 10 s. Common practice, no source. */
-const FEW_CROSSINGS = 4;
+export const FEW_CROSSINGS = 4;
 /** A good transition takes less than about this, ms. Common practice, no source. */
-const SLOW_MS = 100;
+export const SLOW_MS = 100;
 /** A rise or fall longer than this is drift, not a switch, s. [house] */
 const LONGEST_S = 2;
 

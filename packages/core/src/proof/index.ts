@@ -9,7 +9,7 @@ export {
   proofOf,
 } from './compare.ts';
 export { effectOf, leakToday, leakTodayWords } from './conditions.ts';
-export { compareFigures, type FigureChange } from './figures.ts';
+export { compareFigures, digitsOf, type FigureChange, insideLimit } from './figures.ts';
 export { type PendingLine, pendingLine } from './pending.ts';
 export { ROAD_TEST, type RoadSample, type RoadTest, roadSamples, roadTest } from './roadTest.ts';
 export { newestOfEach, type Story, storyOf } from './story.ts';

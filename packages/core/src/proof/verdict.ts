@@ -2,7 +2,7 @@ import { pointLabel, type Reading, type VehicleSpec } from '../case/index.ts';
 import { faultLabel } from '../catalogue/index.ts';
 import { chanceText, figure, joined, midSentence, type Said, said, signed } from '../units/index.ts';
 import { type Change, compareTrims } from './compare.ts';
-import { compareFigures, type FigureChange } from './figures.ts';
+import { compareFigures, digitsOf, type FigureChange, insideLimit } from './figures.ts';
 import { bankTotals } from './totals.ts';
 
 /** Short-term trim this far against the long-term one: the memory still settles, percentage points. [house] */
@@ -86,7 +86,6 @@ export function judgeProof(input: ProofInput): ProofJudgement {
   const outside = changes.filter((c) => !c.inBand);
   const worse = changes.filter((c) => c.verdict === 'worse');
   const better = changes.filter((c) => c.verdict === 'better');
-  const throttle = figures.find((f) => f.limit !== null && f.before > f.limit);
   const size = (c: Change) => `${signed(c.beforePct)} → ${signed(c.afterPct)} % (±${c.uncertaintyPct.toFixed(1)})`;
   const sizes = better.map(size);
   // Points that were off and have not been taken again: what they read now is not known.
@@ -110,7 +109,10 @@ export function judgeProof(input: ProofInput): ProofJudgement {
         `The trims are back inside ±${bandPct} %; ${condemned.map((f) => midSentence(faultLabel(f))).join(', ')} was found by looking at it, and may read right today.`,
         'Replace it, or hand over with that said.',
       );
-    if (throttle) return throttleVerdict(throttle, say);
+    // Where the mixture was off, sensors switched as it let them: only the plate is judged beside the trims.
+    const parts = wereOff.length === 0 ? figures : figures.filter((f) => f.bank === null);
+    const part = partVerdict(parts, say);
+    if (part) return part;
     if (wereOff.length === 0)
       return say(
         'maintained',
@@ -182,30 +184,54 @@ type Say = (
 ) => ProofJudgement;
 
 const figureWords = (f: FigureChange) =>
-  said`${f.quantity.toLowerCase()} ${figure([f.before, f.after], f.unit, 1, { between: ' → ' })}`;
+  said`${f.quantity.toLowerCase()}${f.bank === null ? '' : ` of bank ${f.bank}`} ${figure([f.before, f.after], f.unit, digitsOf(f), { between: ' → ' })}`;
 
-/** The trims were right all along: what was off is the plate, against the vehicle's own limit. */
-function throttleVerdict(t: FigureChange, say: Say): ProofJudgement {
-  const words = said`${figureWords(t)}, limit ${figure(t.limit!, t.unit)}`;
-  if (t.after <= t.limit!)
-    return say(
-      'proven',
-      'Proven by the throttle',
-      said`Back inside its limit on the same channel: ${words}; the trims are in band.`,
-      'Teach the throttle if it has not been, and watch the idle over a few starts.',
-    );
-  return t.changed && t.after < t.before
-    ? say(
-        'better, still outside',
-        'Better, still outside',
-        said`${words}.`,
-        'Teach the throttle, then read it again under the same conditions.',
-      )
+/** What is proven by a part's own figure, and what comes next. */
+const BY_PART: Readonly<Partial<Record<FigureChange['quantity'], { by: string; next: string; again: string }>>> = {
+  'Relative throttle': {
+    by: 'the throttle',
+    next: 'Teach the throttle if it has not been, and watch the idle over a few starts.',
+    again: 'Was it taught again? Was the engine side cleaned? Read it again under the same conditions.',
+  },
+  'Slowest transition': {
+    by: 'the sensor’s switching',
+    next: 'No pending code after two trips is the other half.',
+    again: 'Read this sensor alone, warm, at a steady hold. Slow still: replace it.',
+  },
+  'Crossings in 10 s': {
+    by: 'the sensor’s switching',
+    next: 'No pending code after two trips is the other half.',
+    again: 'Read this sensor alone, warm, at a steady hold, before it is condemned.',
+  },
+  'Downstream crossings in 10 s': {
+    by: 'the sensor behind the catalyst',
+    next: 'The catalyst’s monitor has to run and pass: drive it at Readiness.',
+    again: 'Warm the catalyst at a steady road load, then read both sensors again.',
+  },
+};
+
+/**
+ * The trims were right all along, or there are none: what was off is a part's own figure, against its limit. Null where
+ * none was off.
+ */
+function partVerdict(figures: readonly FigureChange[], say: Say): ProofJudgement | null {
+  const off = figures.filter((f) => !insideLimit(f.before, f.limit));
+  const [worst] = [...off.filter((f) => !insideLimit(f.after, f.limit)), ...off];
+  if (!worst) return null;
+  const { by, next, again } = BY_PART[worst.quantity]!;
+  const { value, side } = worst.limit!;
+  const limit = said`${side === 'most' ? 'at most' : 'at least'} ${figure(value, worst.unit)}`;
+  const words = said`${figureWords(worst)}, ${limit}`;
+  if (insideLimit(worst.after, worst.limit))
+    return say('proven', `Proven by ${by}`, said`Back where it belongs: ${words}.`, next);
+  const nearer = side === 'most' ? worst.after < worst.before : worst.after > worst.before;
+  return worst.changed && nearer
+    ? say('better, still outside', 'Better, still outside', said`${words}.`, again)
     : say(
         'smaller than the readings can show',
         'No change that these readings can show',
-        said`${words}; two readings of it differ by ±${figure(t.uncertainty, t.unit, 1)} anyway.`,
-        'Was it taught again? Was the engine side cleaned? Read it again under the same conditions.',
+        said`${words}; two readings of it differ by ±${figure(worst.uncertainty, worst.unit, digitsOf(worst) || 0)} anyway.`,
+        again,
       );
 }
 
@@ -218,6 +244,8 @@ function byFigures(input: ProofInput, figures: readonly FigureChange[], say: Say
       'A proof is the same readings before and after.',
       'Take the points that were off again.',
     );
+  const part = partVerdict(figures, say);
+  if (part) return part;
   const changed = figures.filter((f) => f.changed).map(figureWords);
   const balanced = input.weighed?.causes.find((c) => c.fault === 'balanced')?.probability ?? 0;
   if (changed.length > 0 && balanced >= SECOND)

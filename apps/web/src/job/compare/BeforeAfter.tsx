@@ -6,8 +6,10 @@ import {
   changeWords,
   compareFigures,
   compareTrims,
+  digitsOf,
   effectOf,
   type FigureChange,
+  insideLimit,
   leakTodayWords,
   type MatchedCondition,
   matchConditions,
@@ -178,13 +180,13 @@ export function BeforeAfter({ job }: { job: JobView }) {
           />
         </Scrolls>
       )}
-      {figures.length > 0 && <Figures figures={figures} />}
+      {figures.length > 0 && <Figures figures={figures} banks={job.vehicle.banks ?? 1} />}
     </>
   );
 }
 
-/** Airflow, pressure and throttle beside the trims, each with what two readings differ by anyway. */
-function Figures({ figures }: { figures: readonly FigureChange[] }) {
+/** Airflow, pressure, throttle and sensors beside the trims, each with what two readings differ by anyway. */
+function Figures({ figures, banks }: { figures: readonly FigureChange[]; banks: 1 | 2 }) {
   const show = useShown();
   const text = (v: number, unit: string, digits = 1) => {
     const s = show(v, unit, digits);
@@ -192,30 +194,36 @@ function Figures({ figures }: { figures: readonly FigureChange[] }) {
   };
   return (
     <Scrolls label="Other figures before and after">
-      <h2 className="card-title">Airflow, pressure, throttle</h2>
+      <h2 className="card-title">Other figures</h2>
       <Table
         rows={figures}
-        keyOf={(f) => `${f.quantity} ${f.at} ${f.unit}`}
+        keyOf={(f) => `${f.quantity} ${f.bank} ${f.at} ${f.unit}`}
         columns={[
           {
             head: 'Figure',
             cell: (f) => (
               <>
-                {f.quantity}, <UnitOf unit={f.unit} />
+                {f.quantity}
+                {f.bank !== null && banks === 2 && `, bank ${f.bank}`}
+                {f.unit && (
+                  <>
+                    , <UnitOf unit={f.unit} />
+                  </>
+                )}
               </>
             ),
           },
           { head: 'Point', cell: (f) => pointLabel(f.at) },
-          { head: 'Before', figure: true, cell: (f) => text(f.before, f.unit) },
-          { head: 'After', figure: true, cellClass: 'font-bold', cell: (f) => text(f.after, f.unit) },
+          { head: 'Before', figure: true, cell: (f) => text(f.before, f.unit, digitsOf(f)) },
+          { head: 'After', figure: true, cellClass: 'font-bold', cell: (f) => text(f.after, f.unit, digitsOf(f)) },
           {
             head: 'Verdict',
             unseen: true,
             cell: (f) => (
-              <span className={`badge ${f.limit !== null && f.after > f.limit ? 'badge-warning' : 'badge-outline'}`}>
-                {f.changed ? 'changed' : `smaller than ±${text(f.uncertainty, f.unit)}`}
+              <span className={`badge ${insideLimit(f.after, f.limit) ? 'badge-outline' : 'badge-warning'}`}>
+                {f.changed ? 'changed' : `smaller than ±${text(f.uncertainty, f.unit, digitsOf(f))}`}
                 {f.limit !== null &&
-                  (f.after <= f.limit ? `, within ${text(f.limit, f.unit)}` : `, above ${text(f.limit, f.unit)}`)}
+                  `, ${limitWords(f.limit, insideLimit(f.after, f.limit))} ${text(f.limit.value, f.unit, digitsOf(f))}`}
               </span>
             ),
           },
@@ -223,6 +231,12 @@ function Figures({ figures }: { figures: readonly FigureChange[] }) {
       />
     </Scrolls>
   );
+}
+
+/** Where a figure lies against its limit. */
+function limitWords({ side }: { side: 'most' | 'least' }, inside: boolean): string {
+  if (side === 'most') return inside ? 'within' : 'above';
+  return inside ? 'at least' : 'below';
 }
 
 function UnitOf({ unit }: { unit: string }) {

@@ -2,6 +2,7 @@ import { type BankKey, type Case, type Reading, throttleLimit, type VehicleSpec 
 import type { SignId } from '../../catalogue/index.ts';
 import { COOLANT_BAND } from '../../expected/index.ts';
 import { QUANTUM } from '../../obd/index.ts';
+import { DOWNSTREAM, FEW_CROSSINGS, SLOW_MS } from '../../oxygen/index.ts';
 import { againstBand, againstLimit, type LimitCall } from '../../trims/index.ts';
 import { figure, type Said, said } from '../../units/index.ts';
 
@@ -19,14 +20,9 @@ const NEVER_HOT_C = 77;
  * Upstream narrow-band at a hold: fewer crossings in 10 s than `lazy`, or than half of the other bank's, is lazy. "Several"
  * is common practice; only far more of them clear a sensor. [house]
  */
-const CROSSINGS = { lazy: 4, ofOther: 0.5, lively: 15 };
+const CROSSINGS = { lazy: FEW_CROSSINGS, ofOther: 0.5, lively: 15 };
 /** A transition past this is slow, under that prompt, ms. Common practice: 100 ms. */
-const TRANSITION_MS = { slow: 130, prompt: 100 };
-/**
- * A healthy downstream sensor crosses hardly at all. One that crosses this share of the upstream one's times (where that
- * is wide-band, this often in 10 s) and swings by this many volts follows it. [house]
- */
-const DOWNSTREAM = { share: 0.6, crossings: 6, swingV: 0.25, steady: 1 };
+const TRANSITION_MS = { slow: 130, prompt: SLOW_MS };
 /** Below this with the engine running nothing is charging, V; above that it is. Common practice, no source. */
 const RUNNING_V = { low: 12.6, right: 13.2 };
 /** Intake air colder than outside by more, or warmer by more, cannot be, K. [house] */
