@@ -6,6 +6,7 @@ import 'fake-indexeddb/auto';
 import { HandEntry } from '../src/capture/HandEntry.tsx';
 import { outbox } from '../src/data/queue.ts';
 import { HandRecord } from '../src/job/record/HandRecord.tsx';
+import { usePhase, WhichState } from '../src/job/record/WhichState.tsx';
 import { VehicleEditor } from '../src/stations/complaint/VehicleEditor.tsx';
 import { usePreferences } from '../src/ui/preferences.tsx';
 import { EMPTY_JOB, open, openSignedIn, SIGNED_IN, said, server } from './page.tsx';
@@ -330,5 +331,32 @@ describe('the vehicle’s card', () => {
     expect(input('Banks').value).toBe('2');
     expect(input('Air is metered by').value).toBe('both');
     expect(input('Oxygen sensors, bank 2').value).toBe('1');
+  });
+});
+
+describe('of which state of the car it is', () => {
+  const Now = ({ job }: { job: JobView }) => (
+    <>
+      <WhichState job={job} />
+      <output aria-label="Phase">{usePhase(job)}</output>
+    </>
+  );
+  const repair = { id: 'p1', rev: 1, at: '2026-05-04T08:00:00Z', by: 'x', undone: false, text: 'Duct refitted' };
+  const phase = () => screen.getByLabelText('Phase').textContent;
+  test('as it came in until something was repaired; then after it, unless a person says else', async () => {
+    open(<Now job={JOB} />);
+    expect(phase()).toBe('before');
+    expect(screen.queryByRole('group', { name: 'Which state of the car' })).toBeNull();
+    cleanup();
+    open(<Now job={{ ...JOB, repairs: [{ ...repair, undone: true }] } as unknown as JobView} />);
+    expect(phase()).toBe('before');
+    cleanup();
+    const { person } = open(<Now job={{ ...JOB, repairs: [repair] } as unknown as JobView} />);
+    expect(phase()).toBe('after');
+    await person.click(screen.getByRole('button', { name: 'As it came in' }));
+    expect(phase()).toBe('before');
+    await screen.findByText(/kept as the car was before the repair/);
+    await person.click(screen.getByRole('button', { name: 'After the repair' }));
+    expect(phase()).toBe('after');
   });
 });

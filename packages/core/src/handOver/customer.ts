@@ -2,7 +2,7 @@ import { complaintLabel, pointLabel } from '../case/index.ts';
 import { faultLabel } from '../catalogue/index.ts';
 import { MONITORS } from '../obd/index.ts';
 import { runState } from '../procedures/index.ts';
-import { bankTotals, newestOfEach, type ProofVerdict, storyOf } from '../proof/index.ts';
+import { bankTotals, newestOfEach, type ProofVerdict, phaseNow, storyOf } from '../proof/index.ts';
 import type { TrimLimits } from '../trims/index.ts';
 import { chanceText, midSentence, type Said } from '../units/index.ts';
 import { CUSTOMER_WORDS } from './customerWords.ts';
@@ -91,7 +91,7 @@ function wrong(job: Job, proof: HandOverInput['proof']): DraftBlock[] {
         : `We took it to be this, and worked on it: ${midSentence(plain)} That it was so is not proven yet.`,
     );
   });
-  const worked = job.repairs.some((r) => !r.undone);
+  const worked = phaseNow(job) === 'after';
   const first = job.diagnoses.at(-1)?.output.causes[0];
   if (out.length === 0 && first) {
     const plain = CUSTOMER_WORDS[first.fault]?.wrong ?? faultLabel(first.fault);
@@ -203,7 +203,7 @@ function done(job: Job): DraftBlock[] {
 }
 
 function notProven(job: Job): string {
-  return job.repairs.some((r) => !r.undone)
+  return phaseNow(job) === 'after'
     ? PROOF_WORDS['nothing to compare']
     : 'Nothing has been repaired yet, so there is nothing to prove.';
 }

@@ -12,7 +12,7 @@ export { effectOf, leakToday, leakTodayWords } from './conditions.ts';
 export { compareFigures, digitsOf, type FigureChange, insideLimit } from './figures.ts';
 export { type PendingLine, pendingLine } from './pending.ts';
 export { ROAD_TEST, type RoadSample, type RoadTest, roadSamples, roadTest } from './roadTest.ts';
-export { newestOfEach, type Story, storyOf } from './story.ts';
+export { newestOfEach, phaseNow, type Story, storyOf } from './story.ts';
 export { bankTotals } from './totals.ts';
 export {
   changeWords,

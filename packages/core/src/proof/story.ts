@@ -44,3 +44,8 @@ export function newestOfEach<R extends { reading: { at: string } }>(readings: re
   for (const r of readings) by.set(r.reading.at, r);
   return [...by.values()];
 }
+
+/** Of which state of the car something is that is read now: as it came in, or after a repair. */
+export function phaseNow(job: { repairs: readonly { undone: boolean }[] }): 'before' | 'after' {
+  return job.repairs.some((r) => !r.undone) ? 'after' : 'before';
+}

@@ -11,6 +11,7 @@ import {
   type TestRow,
 } from '@just-balance/core/catalogue';
 import { besideFields, NAMES_CYLINDERS } from '@just-balance/core/job';
+import { phaseNow } from '@just-balance/core/proof';
 import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
 import { useState } from 'react';
 import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
@@ -43,7 +44,7 @@ export function OutcomePanel({
   const { busy, trouble, run } = useAction();
   const [bank, setBank] = useState(likelyBank);
   const [swapped, setSwapped] = useState(part ?? Object.keys(SWAP_PARTS)[0]!);
-  const repaired = job.repairs.some((r) => !r.undone);
+  const repaired = phaseNow(job) === 'after';
   const [phase, setPhase] = useState<Phase>(after || repaired ? 'after' : 'before');
   const [several, setSeveral] = useState<string[] | null>(null);
   const [cylinders, setCylinders] = useState<number[]>([]);

@@ -2,6 +2,7 @@ import { counted } from '@just-balance/core/units';
 import { useState } from 'react';
 import type { StationProps } from '../../job/frame/station.ts';
 import { ToStation } from '../../job/frame/ToStation.tsx';
+import { usePhase, WhichState } from '../../job/record/WhichState.tsx';
 import { Cautions } from '../../job/work/Cautions.tsx';
 import { useAdapter } from '../../link/captures.ts';
 import { later } from '../../ui/later.tsx';
@@ -18,18 +19,19 @@ const BayControls = later(async () => (await import('../../practice/BayControls.
 
 export function ComplaintStation({ job, live }: StationProps) {
   const adapter = useAdapter(job, live);
-  const record = job.records.filter((r) => r.phase === 'before').at(-1);
+  const phase = usePhase(job);
+  const record = job.records.filter((r) => r.phase === phase).at(-1);
   const { busy, trouble, run } = useAction();
   const [byHand, setByHand] = useState<'new' | 'correct' | null>(null);
   const read = () =>
     run(async () => {
-      await adapter.readRecord('before');
+      await adapter.readRecord(phase);
     });
   return (
     <>
       {record ? (
         <NextStep
-          title={`Kept: ${record.codes.length === 0 ? 'no codes' : counted(record.codes.length, 'code')}${record.freezeFrame.length > 0 ? ', freeze frame' : ''}${record.monitors ? ', monitors' : ''}`}
+          title={`${phase === 'after' ? 'Kept after the repair' : 'Kept'}: ${record.codes.length === 0 ? 'no codes' : counted(record.codes.length, 'code')}${record.freezeFrame.length > 0 ? ', freeze frame' : ''}${record.monitors ? ', monitors' : ''}`}
           why={
             record.codes.length === 0
               ? 'No code, no lamp and all monitors complete does not mean no fault. Readings come next.'
@@ -48,7 +50,11 @@ export function ComplaintStation({ job, live }: StationProps) {
         </NextStep>
       ) : (
         <NextStep
-          title="Keep codes, freeze frame and monitors first"
+          title={
+            phase === 'after'
+              ? 'Codes, freeze frame and monitors after the repair'
+              : 'Keep codes, freeze frame and monitors first'
+          }
           why={
             job.adapter
               ? 'Key on. Half a minute; nothing is cleared.'
@@ -63,13 +69,14 @@ export function ComplaintStation({ job, live }: StationProps) {
           </button>
         </NextStep>
       )}
+      <WhichState job={job} />
       <Problem trouble={trouble} />
       <Cautions job={job} step="record" />
       {byHand && (
         <HandRecord
           key={byHand}
           job={job}
-          phase="before"
+          phase={phase}
           {...(byHand === 'correct' && record ? { record } : {})}
           done={() => setByHand(null)}
         />

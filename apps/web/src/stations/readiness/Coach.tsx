@@ -1,6 +1,7 @@
 import { ROUTES, WRITES } from '@just-balance/contract';
 import { unpackSecond } from '@just-balance/core/link';
 import { type MonitorId } from '@just-balance/core/obd';
+import { phaseNow } from '@just-balance/core/proof';
 import { attemptOf, type DriveProcedure } from '@just-balance/core/readiness';
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Link } from 'react-router';
@@ -146,8 +147,7 @@ function useCoach(
         rate: () => now.current.rate,
         failed: (e) => void now.current.run(() => Promise.reject(e)),
         record: ({ id }) => {
-          const phase = now.current.job.repairs.some((r) => !r.undone) ? 'after' : 'before';
-          return now.current.adapter.start('free', phase, { coach: id });
+          return now.current.adapter.start('free', phaseNow(now.current.job), { coach: id });
         },
         keep: async ({ review, ...log }) => {
           const capture = now.current.live.capture?.captureId;

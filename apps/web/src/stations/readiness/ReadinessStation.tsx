@@ -1,4 +1,5 @@
 import { MONITORS } from '@just-balance/core/obd';
+import { phaseNow } from '@just-balance/core/proof';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { StationProps } from '../../job/frame/station.ts';
@@ -38,7 +39,7 @@ function Monitors({ job, live }: StationProps) {
   const longPct = job.readings.flatMap(({ reading }) =>
     Object.values(reading.trims ?? {}).flatMap((t) => (t.ltft === undefined ? [] : [t.ltft])),
   );
-  const phase = job.repairs.some((r) => !r.undone) ? 'after' : 'before';
+  const phase = phaseNow(job);
   const read = () =>
     run(async () => {
       await adapter.readRecord(phase);

@@ -4,6 +4,7 @@ import { useSearchParams } from 'react-router';
 import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
 import type { StationProps } from '../../job/frame/station.ts';
 import { ToStation } from '../../job/frame/ToStation.tsx';
+import { usePhase, WhichState } from '../../job/record/WhichState.tsx';
 import { DeviceAdapter } from '../../link/DeviceAdapter.tsx';
 import { EngineUnit } from '../../link/EngineUnit.tsx';
 import { FreeRecord } from '../../recordings/FreeRecord.tsx';
@@ -20,6 +21,7 @@ export function ReadingsStation({ job, live }: StationProps) {
   const [dropped, setDropped] = useState<File | null>(null);
   const recording = search.get('recording');
   const importing = search.has('import');
+  const phase = usePhase(job);
   const back = () => {
     setDropped(null);
     setSearch({});
@@ -27,7 +29,7 @@ export function ReadingsStation({ job, live }: StationProps) {
   if (recording) return <RecordingPanel key={recording} job={job} captureId={recording} close={back} />;
   if (importing)
     return (
-      <ImportPanel job={job} phase="before" file={dropped} close={back} look={(id) => setSearch({ recording: id })} />
+      <ImportPanel job={job} phase={phase} file={dropped} close={back} look={(id) => setSearch({ recording: id })} />
     );
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: dropping a file is a shortcut; the button below does the same
@@ -44,11 +46,19 @@ export function ReadingsStation({ job, live }: StationProps) {
         setSearch({ import: '1' });
       }}
     >
+      <WhichState job={job} />
       <CaptureRunner
+        key={phase}
         job={job}
         live={live}
-        phase="before"
-        next={<ToStation station="balance">To Balance</ToStation>}
+        phase={phase}
+        next={
+          phase === 'after' ? (
+            <ToStation station="prove">To Prove</ToStation>
+          ) : (
+            <ToStation station="balance">To Balance</ToStation>
+          )
+        }
         below={(free) => (
           <Recordings job={job} look={(id) => setSearch({ recording: id })}>
             {(live.atDevice || !job.adapter) && (

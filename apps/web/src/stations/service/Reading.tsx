@@ -1,6 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import type { OperatingPoint } from '@just-balance/core/case';
 import { pointLabel } from '@just-balance/core/case';
+import { phaseNow } from '@just-balance/core/proof';
 import { midSentence } from '@just-balance/core/units';
 import type { JobLive } from '../../data/live.tsx';
 import { keyFigure } from '../../job/judgement/figures.ts';
@@ -25,7 +26,7 @@ export function Reading({ job, live, handle, at, runStartedMs, done }: Props) {
   const adapter = useAdapter(job, live);
   const ahead = handle.run.procedure.steps.filter((s) => handle.state.ahead.includes(s.id));
   const untouched = handle.state.off.length === 0 && ahead.some((s) => s.kind === 'take-off');
-  const phase = untouched && job.repairs.every((r) => r.undone) ? 'before' : 'after';
+  const phase = untouched ? phaseNow(job) : 'after';
   const kept = job.readings.filter((r) => r.reading.at === at && Date.parse(r.at) >= runStartedMs).at(-1);
   const { capture } = live;
   const mine = capture && capture.at === at && capture.state !== 'done' ? capture : null;

@@ -1,5 +1,6 @@
 import type { RunView } from '@just-balance/contract';
 import { PRECEDENCE, type Proposal, waitingMinutes } from '@just-balance/core/procedures';
+import { phaseNow } from '@just-balance/core/proof';
 import { joined } from '@just-balance/core/units';
 import { useSearchParams } from 'react-router';
 import type { StationProps } from '../../job/frame/station.ts';
@@ -93,7 +94,7 @@ function Between(props: StationProps) {
   const { job } = props;
   const procedures = useProcedures();
   const plan = useServicePlan(job, procedures);
-  const repaired = job.repairs.some((r) => !r.undone);
+  const repaired = phaseNow(job) === 'after';
   const [chosen, setView] = useView();
   const view = chosen ?? (repaired ? 'After the repair' : 'Plan');
   const Shown = VIEWS[view];
