@@ -119,6 +119,7 @@ describe('an air leak, from complaint to hand-over', () => {
     await browser.text('Vacuum hoses and intake gaskets');
     await browser.press('Understood');
     await browser.press('By hand', '[role="tab"]');
+    await browser.press('repaired', 'fieldset label');
     await browser.fill('In a few words', 'Hose at the brake booster seated and clamped');
     await browser.press('Keep the repair');
     await browser.text('Reset or relearn');

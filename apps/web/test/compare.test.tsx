@@ -175,6 +175,38 @@ describe('Prove', () => {
   });
 });
 
+describe('cleaned, and no better', () => {
+  const points = ['idle', 'hold-2500'] as const;
+  const cleaned = {
+    ...{ id: 'r1', rev: 1, by: 'A. Lund', undone: false, text: 'Airflow sensor cleaned', fault: null },
+    ...{ part: 'airflow sensor', work: 'cleaned', adaptation: 'relearn', at: '2026-05-04T10:00:00Z' },
+  };
+  const open_ = (afterPct: number, more: object = {}) => {
+    server({ ...SIGNED_IN });
+    const readings = points.flatMap((p) => [
+      at(p, 'before', { ...WARM, trims: { bank1: trims(14) } }, { id: `${p} b` }),
+      at(p, 'after', { ...WARM, trims: { bank1: trims(afterPct) } }, { id: `${p} a`, at: '2026-05-04T11:00:00Z' }),
+    ]);
+    openSignedIn(<ProveStation job={job({ readings, repairs: [{ ...cleaned, ...more }] })} live={live} />);
+  };
+  test('goes back, with the sum once more', async () => {
+    open_(14);
+    await screen.findByText('Cleaned, and no better');
+    const sum = screen.getByRole('link', { name: 'Clean or replace again' });
+    expect(sum.getAttribute('href')).toBe('/jobs/j1/service?view=clean-or-replace');
+    expect(screen.getByRole('link', { name: 'Back to Balance' }).getAttribute('href')).toBe('/jobs/j1/balance?after');
+  });
+  test('better, or something else than a cleaning, does not', async () => {
+    open_(1);
+    await screen.findByRole('region', { name: 'Verdict' });
+    expect(screen.queryByText('Cleaned, and no better')).toBeNull();
+    cleanup();
+    open_(14, { work: 'repaired' });
+    await screen.findByRole('region', { name: 'Verdict' });
+    expect(screen.queryByText('Cleaned, and no better')).toBeNull();
+  });
+});
+
 describe('Tests of the job', () => {
   const row = (id: string, more: object = {}) => ({
     ...{ id, rev: 4, at: '2026-05-04T09:00:00Z', undone: false, by: 'A. Lund', phase: 'before' },

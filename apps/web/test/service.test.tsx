@@ -507,15 +507,34 @@ describe('a repair by hand', () => {
     const repair = (a: { body: object }) => ({ body: { rev: 1, at: '', by: 'x', undone: false, ...a.body } });
     const asked = server({ 'POST /jobs/j1/repairs': repair as never });
     const { person } = open(<ByHand job={job} live={live} />);
-    await person.type(input('In a few words'), 'fuel filter renewed');
     await person.click(screen.getByRole('button', { name: 'Keep the repair' }));
-    await waitFor(() => expect(sent(asked)).toMatchObject({ text: 'fuel filter renewed', adaptation: 'relearn' }));
+    await screen.findByText('say which');
+    await person.click(screen.getByLabelText('replaced'));
+    await person.click(screen.getByRole('button', { name: 'Keep the repair' }));
+    await screen.findByText('which part');
+    expect(asked).toEqual([]);
+    await person.click(screen.getByLabelText('maintenance'));
+    expect(screen.queryByLabelText('What it was for')).toBeNull();
+    await person.type(input('Part'), 'fuel filter');
+    await person.click(screen.getByRole('button', { name: 'Keep the repair' }));
+    await waitFor(() =>
+      expect(sent(asked)).toMatchObject({ text: 'Maintenance: fuel filter', work: 'maintenance', part: 'fuel filter' }),
+    );
     expect(sent(asked)).not.toHaveProperty('fault');
     asked.length = 0;
-    await person.type(input('In a few words'), 'wire cleaned');
+    await person.click(screen.getByLabelText('cleaned'));
+    await person.type(input('Part'), 'airflow sensor');
+    await person.type(input('In a few words'), 'by the dedicated cleaner');
     await person.selectOptions(input('What it was for'), 'maf-dirty');
     await person.click(screen.getByRole('button', { name: 'Keep the repair' }));
-    await waitFor(() => expect(sent(asked)).toMatchObject({ fault: 'maf-dirty' }));
+    await waitFor(() =>
+      expect(sent(asked)).toMatchObject({
+        text: 'Airflow sensor cleaned: by the dedicated cleaner',
+        work: 'cleaned',
+        part: 'airflow sensor',
+        fault: 'maf-dirty',
+      }),
+    );
   });
 });
 
@@ -532,6 +551,7 @@ describe('nothing typed is lost', () => {
     cleanup();
     const { person } = open(<ByHand job={job} live={live} />);
     expect(input('In a few words').value).toBe('duct refitted');
+    await person.click(screen.getByLabelText('repaired'));
     await person.click(screen.getByRole('button', { name: 'Keep the repair' }));
     await waitFor(() => expect(input('In a few words').value).toBe(''));
     cleanup();

@@ -17,7 +17,8 @@ export class RepairsService {
   }
 
   add(who: Actor, jobId: string, body: NewRepairRequest): Promise<RepairView> {
-    const data = { text: body.text, fault: body.fault ?? null, part: body.part ?? null, adaptation: body.adaptation };
+    const { text, fault = null, part = null, work, run, adaptation } = body;
+    const data = { text, fault, part, ...(work ? { work } : {}), ...(run ? { run } : {}), adaptation };
     return this.jobs.insertOnce(
       who,
       jobId,

@@ -1,3 +1,4 @@
+import type { RepairWork } from '@just-balance/core/procedures';
 import { type Define, flag, id, json, Owned, rev, shopId, text, uuid } from './columns.ts';
 
 export class Repair extends Owned {
@@ -9,6 +10,8 @@ export class Repair extends Owned {
     text: string;
     fault: string | null;
     part: string | null;
+    work?: RepairWork;
+    run?: string;
     adaptation: 'relearn' | 'reset';
     /** See `RepairView`. */
     guessed?: boolean;

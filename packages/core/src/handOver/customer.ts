@@ -3,12 +3,13 @@ import { faultLabel } from '../catalogue/index.ts';
 import { MONITORS } from '../obd/index.ts';
 import { runState } from '../procedures/index.ts';
 import { bankTotals, newestOfEach, type ProofVerdict, phaseNow, storyOf } from '../proof/index.ts';
+import { msOf } from '../time/index.ts';
 import type { TrimLimits } from '../trims/index.ts';
 import { chanceText, midSentence, type Said } from '../units/index.ts';
 import { CUSTOMER_WORDS } from './customerWords.ts';
 import { dayOf } from './days.ts';
 import type { Draft, DraftBlock, TrimChartRow } from './document.ts';
-import { openMonitors, repairedFaults, standing, stillCondemned } from './facts.ts';
+import { cleanedForNothing, openMonitors, repairedFaults, standing, stillCondemned } from './facts.ts';
 import type { HandOverInput } from './input.ts';
 import { pendingOf, remindersOf } from './reminders.ts';
 
@@ -187,16 +188,23 @@ function measured(job: Job, limits: TrimLimits): DraftBlock[] {
 }
 
 function done(job: Job): DraftBlock[] {
-  const repairs = job.repairs.filter((r) => !r.undone).map((r) => r.text);
-  const runs = job.runs
-    .filter((r) => runState(r.procedure, r.events).status === 'ended')
-    .map((r) => r.procedure.title)
-    .filter((t) => !repairs.includes(t));
-  const parts = standing<{ name: string; number?: string; make: string }>(job, 'part').map(
-    (p) =>
-      `New part: ${p.name}${p.number ? `, number ${p.number}` : ''}${p.make === 'original' ? ', original' : p.make === 'copy' ? ', not from the maker of the car' : p.make === 'used' ? ', used' : ''}`,
-  );
-  const all = [...repairs, ...runs, ...parts];
+  const standingRepairs = job.repairs.filter((r) => !r.undone);
+  const repairs = standingRepairs.map((r) => ({ atMs: msOf(r.at), text: r.text }));
+  const runs = job.runs.flatMap((r) => {
+    const { ended, stopped } = runState(r.procedure, r.events);
+    // What became a repair is told as that.
+    if (!ended || standingRepairs.some((x) => x.run === r.id || x.text.startsWith(r.procedure.title))) return [];
+    const why = stopped ? `: begun, and stopped because ${midSentence(stopped.if)}` : '';
+    return [{ atMs: ended.atMs, text: `${r.procedure.title}${why}` }];
+  });
+  const parts = standing<{ name: string; number?: string; make: string }>(job, 'part').map((p) => ({
+    atMs: msOf(p.at),
+    text: `New part: ${p.name}${p.number ? `, number ${p.number}` : ''}${p.make === 'original' ? ', original' : p.make === 'copy' ? ', not from the maker of the car' : p.make === 'used' ? ', used' : ''}`,
+  }));
+  const all = [
+    ...[...repairs, ...runs, ...parts].sort((a, b) => a.atMs - b.atMs).map((x) => x.text),
+    ...cleanedForNothing(job).map((p) => `Cleaning the ${p} did not help.`),
+  ];
   return all.length === 0
     ? [text('We measured and tested. Nothing has been repaired yet.')]
     : [{ kind: 'list', items: all }];

@@ -3,7 +3,17 @@ import { FAULT_BY_ID } from '../catalogue/index.ts';
 import { type Diagnosis, diagnose, type Settings } from '../diagnosis/index.ts';
 import { caseOfJob } from '../job/index.ts';
 import type { MonitorStatus } from '../obd/index.ts';
-import { dirtSource, goesBackOn, type Procedure, type RunEvent, runState } from '../procedures/index.ts';
+import {
+  type CleanablePart,
+  cleanablePart,
+  cleanedInVain,
+  dirtSource,
+  goesBackOn,
+  type Procedure,
+  type RepairWork,
+  type RunEvent,
+  runState,
+} from '../procedures/index.ts';
 import { judgeProof, newestOfEach, type ProofJudgement, storyOf, weakened } from '../proof/index.ts';
 import { DEFAULT_LIMITS } from '../trims/index.ts';
 import { midSentence } from '../units/index.ts';
@@ -45,10 +55,12 @@ export interface HandOverJob {
     text: string;
     fault: string | null;
     part: string | null;
+    work?: RepairWork | null;
+    run?: string | null;
     /** The cause was put there by an earlier version, from what was likeliest then: nobody said it. */
     guessed?: boolean;
   }[];
-  runs: { at: string; by: string; procedure: Procedure; events: readonly RunEvent[] }[];
+  runs: { id?: string; at: string; by: string; procedure: Procedure; events: readonly RunEvent[] }[];
   entries: readonly { kind: string; undone: boolean; at: string; by: string; data: unknown }[];
   photos: { id: string; label: string; undone: boolean; at: string; by: string }[];
   diagnoses: { at: string; output: Diagnosis }[];
@@ -61,6 +73,13 @@ export function standing<T>(job: Pick<HandOverJob, 'entries'>, kind: string): (T
   return job.entries.filter((e) => e.kind === kind && !e.undone).map((e) => ({ ...(e.data as T), at: e.at, by: e.by }));
 }
 
+/** Parts that were cleaned on this job, and it did not help, in a person's words. */
+export function cleanedForNothing(job: Pick<HandOverJob, 'runs' | 'repairs' | 'entries'>): string[] {
+  const decisions = standing<{ part: CleanablePart; chosen: 'clean' | 'replace' }>(job, 'decision');
+  const outcomes = standing<{ part: CleanablePart; held: boolean }>(job, 'outcome');
+  return cleanedInVain(job, decisions, outcomes).map((p) => midSentence(cleanablePart(p).label));
+}
+
 /** Faults that standing repairs were for, as somebody said; a guess of an earlier version is none. */
 export function repairedFaults(job: Pick<HandOverJob, 'repairs'>): string[] {
   return [
@@ -68,14 +87,15 @@ export function repairedFaults(job: Pick<HandOverJob, 'repairs'>): string[] {
   ];
 }
 
-/** Parts condemned by the judgement before, and not replaced by a run since. */
-export function stillCondemned(job: Pick<HandOverJob, 'diagnoses' | 'runs'>): string[] {
+/** Parts condemned by the judgement before, and not replaced since, by a run or by hand. */
+export function stillCondemned(job: Pick<HandOverJob, 'diagnoses' | 'runs' | 'repairs'>): string[] {
   const condemned = job.diagnoses.at(-1)?.output.condemned ?? [];
   if (condemned.length === 0) return [];
   const replaced = job.runs
     .filter((r) => r.procedure.kind === 'replace' && runState(r.procedure, r.events).status === 'ended')
     .flatMap((r) => r.procedure.for?.faults ?? []);
-  return condemned.filter((f) => !replaced.includes(f));
+  const byHand = job.repairs.filter((r) => !r.undone && r.work === 'replaced').flatMap((r) => r.fault ?? []);
+  return condemned.filter((f) => !replaced.includes(f) && !byHand.includes(f));
 }
 
 /** The job as it stands after its last repair, as if it had just come in: readings, tests and codes from then on. */

@@ -20,7 +20,7 @@ import {
 import { trimChartBlock } from './customer.ts';
 import { momentOf } from './days.ts';
 import type { Draft, DraftBlock } from './document.ts';
-import { leftOpen, standing, stillCondemned } from './facts.ts';
+import { cleanedForNothing, leftOpen, standing, stillCondemned } from './facts.ts';
 import type { HandOverInput } from './input.ts';
 import { labourInWords, partsInWords } from './labour.ts';
 import { pendingOf, remindersOf } from './reminders.ts';
@@ -301,7 +301,8 @@ function work(input: HandOverInput): DraftBlock[] {
       job.repairs
         .filter((r) => !r.undone)
         .map((r) => [
-          [r.text, r.part].filter(Boolean).join(', '),
+          // What says the work says the part.
+          [r.text, r.work ? '' : r.part].filter(Boolean).join(', '),
           r.fault && !r.guessed ? faultLabel(r.fault) : '',
           momentOf(r.at),
           r.by,
@@ -311,6 +312,7 @@ function work(input: HandOverInput): DraftBlock[] {
     ...table('Parts', ['Part', 'Number', 'Make', 'Note'], parts),
     ...table('Tightened', ['Work', 'Part', 'To', 'Where the figure comes from'], torquesOf(job)),
     ...pinsOf(job),
+    ...cleanedForNothing(job).map((p) => text(`Cleaned; it did not help: ${p}.`)),
     ...costs.map(text),
   ];
 }

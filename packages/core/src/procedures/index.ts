@@ -56,3 +56,12 @@ export {
 } from './run.ts';
 export type { Happened, HappenedKind, RunEvent, TakenOff } from './runEvents.ts';
 export { SHIPPED_PROCEDURES } from './shipped/index.ts';
+export {
+  cleanedInVain,
+  cleaningsOf,
+  type PartDecision,
+  REPAIR_WORKS,
+  type RepairWork,
+  WORK_OF_KIND,
+  workText,
+} from './works.ts';

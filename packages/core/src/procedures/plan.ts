@@ -1,6 +1,7 @@
 import type { VehicleSpec } from '../case/index.ts';
 import { faultLabel, faultsSeen, NO_EVIDENCE } from '../catalogue/index.ts';
 import { chanceText, figure, midSentence, type Said, said } from '../units/index.ts';
+import { CLEANABLE, type CleanablePart } from './cleanOrReplace.ts';
 import type { Procedure, ProcedureKind } from './format.ts';
 
 /** Work that is worth doing, and why. */
@@ -25,6 +26,8 @@ export interface PlanInput {
   procedures: readonly Procedure[];
   /** Procedures that have been done on this job, by id; a stop rule of theirs that applies, if one does. */
   done: readonly { procedure: string; stopped: string | null }[];
+  /** What was decided for parts, oldest first: it wins over the chance of either way. */
+  decided?: readonly { part: CleanablePart; chosen: 'clean' | 'replace' }[];
   /** Nothing is complained of: what is done by distance is proposed. */
   maintenance?: boolean;
 }
@@ -73,13 +76,23 @@ export function servicePlan(input: PlanInput): Proposal[] {
   const tested = new Set(made.map((t) => t.id));
   const openOf = (p: Procedure) =>
     (p.first ?? []).filter((f) => !f.tests.some((t) => tested.has(t))).map((f) => f.what);
+  const decided = new Map((input.decided ?? []).map((d) => [d.part, d.chosen]));
+  const choiceOf = (p: Procedure) => {
+    const row = CLEANABLE.find((c) => c.clean === p.id || c.replace === p.id);
+    const chosen = row && decided.get(row.id);
+    return chosen && { chosen, mine: row[chosen] === p.id };
+  };
   const out: (Proposal & Ranked)[] = [];
   for (const procedure of suited) {
     if (done.has(procedure.id) || procedure.kind === 'relearn') continue;
     // What it would find out is known already.
     if (procedure.kind === 'check' && answeredBy(procedure, tested)) continue;
+    const choice = choiceOf(procedure);
+    if (choice && !choice.mine) continue;
     const faults = (procedure.for?.faults ?? [])
-      .filter((f) => (chance.get(f) ?? 0) >= Math.max(WORTH, inOrder) || condemned.has(f) || seen.has(f))
+      .filter(
+        (f) => choice?.mine || (chance.get(f) ?? 0) >= Math.max(WORTH, inOrder) || condemned.has(f) || seen.has(f),
+      )
       .sort((a, b) => (chance.get(b) ?? 0) - (chance.get(a) ?? 0));
     if (faults.length === 0) continue;
     const probability = Math.min(
@@ -112,8 +125,10 @@ export function servicePlan(input: PlanInput): Proposal[] {
                 .join(', ')}.`
             : turned
               ? 'A stop rule ended the cleaning: the part is replaced.'
-              : `For ${words}.`,
-      rank: (visible.length > 0 ? SEEN_RANK : mustGo || turned ? MUST_RANK : 0) + best,
+              : choice
+                ? `Decided by its sum: ${choice.chosen}.`
+                : `For ${words}.`,
+      rank: (visible.length > 0 ? SEEN_RANK : mustGo || turned || choice ? MUST_RANK : 0) + best,
       mustGo,
     });
   }

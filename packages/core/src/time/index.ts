@@ -1,1 +1,1 @@
-export { daysOf, isoOf, unixOf } from './utc.ts';
+export { daysOf, isoOf, msOf, unixOf } from './utc.ts';

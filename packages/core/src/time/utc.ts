@@ -35,3 +35,6 @@ export function daysOf(year: number, month: number, day: number): number {
   const doy = Math.floor((153 * (month + (month > 2 ? -3 : 9)) + 2) / 5) + day - 1;
   return era * 146_097 + yoe * 365 + Math.floor(yoe / 4) - Math.floor(yoe / 100) + doy - 719_468;
 }
+
+/** The same in ms since 1970; 0 of anything that is no such time. */
+export const msOf = (iso: string): number => Math.round(1000 * (unixOf(iso) ?? 0));

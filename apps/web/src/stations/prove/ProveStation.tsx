@@ -39,13 +39,24 @@ function Proof({ job, live }: StationProps) {
   const story = storyOf(job);
   const pending = pendingOf(job);
   const back = proof.remains.length > 0 || proof.verdict === 'worse';
+  const cleaned = job.repairs.findLast((r) => !r.undone)?.work === 'cleaned';
+  const noBetter = cleaned && (proof.verdict === 'worse' || proof.verdict === 'smaller than the readings can show');
   return (
     <CaptureRunner
       job={job}
       live={live}
       phase="after"
       next={
-        back ? (
+        noBetter ? (
+          <>
+            <Link className="btn btn-lg" to={`/jobs/${job.id}/balance?after`}>
+              Back to Balance
+            </Link>
+            <Link className="btn btn-primary btn-lg" to={`/jobs/${job.id}/service?view=clean-or-replace`}>
+              Clean or replace again
+            </Link>
+          </>
+        ) : back ? (
           <Link className="btn btn-primary btn-lg" to={`/jobs/${job.id}/balance?after`}>
             Back to Balance
           </Link>
@@ -53,7 +64,10 @@ function Proof({ job, live }: StationProps) {
           <ToStation station="readiness">To Readiness</ToStation>
         )
       }
-      summary={{ title: proof.title, why: said`${proof.why} ${proof.next}` }}
+      summary={{
+        title: noBetter ? 'Cleaned, and no better' : proof.title,
+        why: said`${proof.why} ${noBetter ? 'The sum is done again with this cleaning counted.' : proof.next}`,
+      }}
     >
       {story.after.length > 0 && (
         <Verdict jobId={job.id} proof={proof} pending={pending} between={story.between.length} />

@@ -1,5 +1,7 @@
 import { NewRepairRequest, WRITES } from '@just-balance/contract';
+import { PARTS } from '@just-balance/core/case';
 import { faultLabel } from '@just-balance/core/catalogue';
+import { REPAIR_WORKS, type RepairWork, workText } from '@just-balance/core/procedures';
 import { midSentence } from '@just-balance/core/units';
 import { newId } from '../../data/api.ts';
 import { queueWrite, write } from '../../data/writes.ts';
@@ -17,19 +19,26 @@ export function ByHand({ job }: StationProps) {
   const form = useTypedForm({
     dto: NewRepairRequest,
     keep: `${job.id} repair`,
-    defaults: { text: '', part: '', fault: '' },
+    defaults: { work: '' as RepairWork | '', text: '', part: '', fault: '' },
     body: (t) => ({
       id: newId(),
-      text: t.text.trim(),
+      text: t.work ? workText(t.work, t.part, t.text).slice(0, 500) : '',
       adaptation: 'relearn' as const,
-      ...(t.fault ? { fault: t.fault } : {}),
+      ...(t.work ? { work: t.work } : {}),
+      // What is due anyway is done for no cause.
+      ...(t.fault && t.work !== 'maintenance' ? { fault: t.fault } : {}),
       ...(t.part.trim() ? { part: t.part.trim() } : {}),
+    }),
+    check: (t) => ({
+      ...(t.work ? {} : { work: 'say which' }),
+      ...(t.work && t.work !== 'maintenance' && !t.part.trim() && !t.text.trim() ? { part: 'which part' } : {}),
     }),
     send: async (body) => {
       await queueWrite('Repair', WRITES.addRepair(job.id), body);
       form.reset();
     },
   });
+  const work = form.watch('work');
   const undo = (id: string, rev: number, undone: boolean) =>
     run(async () => {
       await write(WRITES.undoRepair(job.id, id), { rev, undone });
@@ -38,14 +47,37 @@ export function ByHand({ job }: StationProps) {
     <div className="grid items-start gap-6 lg:grid-cols-2">
       <form className="grid gap-3" onSubmit={form.submit} noValidate>
         <h2 className="card-title">What was done</h2>
+        <fieldset className="m-0 flex flex-wrap gap-2 border-0 p-0">
+          <legend className="sr-only">Cleaned, replaced, repaired, adjusted or maintenance</legend>
+          {REPAIR_WORKS.map((w) => (
+            <label key={w} className={`btn ${work === w ? 'btn-neutral' : ''}`}>
+              <input
+                type="radio"
+                className="sr-only"
+                value={w}
+                aria-invalid={form.error('work') !== undefined}
+                {...form.register('work')}
+              />
+              {w}
+            </label>
+          ))}
+        </fieldset>
+        <Problem text={form.error('work')} />
+        <Field label="Part" error={form.error('part')}>
+          {(aria) => <input className="input" maxLength={200} list="work-parts" {...form.register('part')} {...aria} />}
+        </Field>
+        <datalist id="work-parts">
+          {PARTS.map((p) => (
+            <option key={p.id} value={p.label} />
+          ))}
+        </datalist>
+        {work !== 'maintenance' && (
+          <Field label="What it was for" error={form.error('fault')}>
+            {(aria) => <WorkedFor job={job} {...form.register('fault')} {...aria} />}
+          </Field>
+        )}
         <Field label="In a few words" error={form.error('text')}>
-          {(aria) => <textarea className="textarea" {...form.register('text')} {...aria} />}
-        </Field>
-        <Field label="Part, if one was fitted" error={form.error('part')}>
-          {(aria) => <input className="input" {...form.register('part')} {...aria} />}
-        </Field>
-        <Field label="What it was for" error={form.error('fault')}>
-          {(aria) => <WorkedFor job={job} {...form.register('fault')} {...aria} />}
+          {(aria) => <textarea className="textarea" maxLength={500} {...form.register('text')} {...aria} />}
         </Field>
         <Problem text={form.rest} trouble={form.trouble} />
         <button type="submit" className="btn btn-primary btn-lg" disabled={form.busy}>
@@ -65,7 +97,11 @@ export function ByHand({ job }: StationProps) {
                 <span className={r.undone ? 'text-soft line-through' : ''}>
                   <span className="font-[650]">{r.text}</span>
                   <span className="block text-[0.9rem] text-soft">
-                    {[r.fault && !r.guessed ? `for: ${midSentence(faultLabel(r.fault))}` : '', r.part, r.by]
+                    {[
+                      r.fault && !r.guessed ? `for: ${midSentence(faultLabel(r.fault))}` : '',
+                      r.work ? '' : r.part,
+                      r.by,
+                    ]
                       .filter(Boolean)
                       .join(' · ')}
                   </span>

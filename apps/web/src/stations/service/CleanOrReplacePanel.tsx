@@ -6,6 +6,7 @@ import {
   type CleanablePart,
   chanceOfHolding,
   cleanablePart,
+  cleaningsOf,
   cleanOrReplace,
   runState,
   SHIPPED_PROCEDURES,
@@ -63,7 +64,7 @@ export function CleanOrReplacePanel({ job }: StationProps) {
     return text !== undefined && (text.trim() === '' || !(value >= 0)) ? Number.NaN : value;
   };
   const own = outcomes?.find((o) => o.part === part) ?? { held: 0, failed: 0 };
-  const before = Math.min(50, Math.max(0, Math.floor(Number(typed(earlier)) || 0))) + cleanings.length;
+  const before = Math.min(50, Math.max(0, Math.floor(Number(typed(earlier)) || 0))) + cleaningsOf(job, part).length;
   const state = {
     cleanings: before,
     distanceKm: job.vehicle.odometerKm ?? null,

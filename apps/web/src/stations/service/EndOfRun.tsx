@@ -1,5 +1,5 @@
 import { WRITES } from '@just-balance/contract';
-import { DIRT_SOURCES, foundGood, goesBackOn, type Happened } from '@just-balance/core/procedures';
+import { DIRT_SOURCES, foundGood, goesBackOn, type Happened, WORK_OF_KIND } from '@just-balance/core/procedures';
 import { midSentence } from '@just-balance/core/units';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
@@ -59,6 +59,8 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
         id: newId(),
         text: `${procedure.title}${dirt ? `. Source: ${midSentence(dirt.label)}${repaired ? ', repaired' : ''}` : ''}`,
         adaptation: 'relearn' as const,
+        ...(WORK_OF_KIND[procedure.kind] ? { work: WORK_OF_KIND[procedure.kind] } : {}),
+        run: run.id,
         ...(fault ? { fault } : {}),
         ...(procedure.for?.parts?.[0] ? { part: procedure.for.parts[0] } : {}),
       };

@@ -52,6 +52,7 @@ export function useServicePlan(job: StationProps['job'], procedures: readonly Pr
       causes: judged?.causes ?? [],
       condemned: judged?.condemned ?? [],
       tests: job.tests.filter((t) => !t.undone && t.phase === 'before').map((t) => t.test),
+      decided: job.entries.flatMap((e) => (e.kind === 'decision' && !e.undone ? [e.data] : [])),
       procedures,
       maintenance: job.complaint.symptoms.every((s) => s === 'none'),
       done: runsOf(job).over.map(({ run, state }) => ({

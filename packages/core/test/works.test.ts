@@ -1,0 +1,174 @@
+import { describe, expect, test } from '@jest/globals';
+import type { VehicleSpec } from '../src/case/index.ts';
+import { handOverDocuments, provenHere, sectionWords, stillCondemned } from '../src/handOver/index.ts';
+import {
+  cleanedInVain,
+  cleaningsOf,
+  type Happened,
+  REPAIR_WORKS,
+  runState,
+  SHIPPED_PROCEDURES,
+  servicePlan,
+  workText,
+} from '../src/procedures/index.ts';
+import { msOf } from '../src/time/index.ts';
+import { DEFAULT_LIMITS } from '../src/trims/index.ts';
+import { job, T } from './jobs.ts';
+
+const procedure = (id: string) => SHIPPED_PROCEDURES.find((p) => p.id === id)!;
+/** A run with these events, an hour apart from `from` on. */
+const run = (id: string, from: string, ...what: Happened[]) => ({
+  id: `run-${id}`,
+  at: from,
+  by: 'I. Sato',
+  procedure: procedure(id),
+  events: what.map((w, i) => ({ id: `e${i}`, atMs: msOf(from) + 3_600_000 * i, by: 'I. Sato', what: w })),
+});
+const ENDED: Happened = { kind: 'ended', left: [], counted: true };
+const repair = (at: string, more: object = {}) => ({
+  at,
+  by: 'I. Sato',
+  undone: false,
+  text: 'x',
+  fault: null,
+  part: null,
+  ...more,
+});
+
+describe('what was done, in words', () => {
+  test('part and work; maintenance first; without a part the person’s own words', () => {
+    expect(workText('cleaned', 'airflow sensor', '')).toBe('Airflow sensor cleaned');
+    expect(workText('replaced', ' fuel filter ', 'the tank was empty')).toBe(
+      'Fuel filter replaced: the tank was empty',
+    );
+    expect(workText('maintenance', 'oil', 'and filter')).toBe('Maintenance: oil, and filter');
+    expect(workText('maintenance', '', '')).toBe('Maintenance');
+    expect(workText('repaired', '', 'Duct refitted')).toBe('Duct refitted');
+    for (const w of REPAIR_WORKS) expect(workText(w, '8 mm hose', '2 m of it')).toContain('8 mm hose');
+  });
+});
+
+describe('cleanings of a part', () => {
+  const byHand = (at: string, part: string, more: object = {}) => repair(at, { work: 'cleaned', part, ...more });
+  const done = run('airflow-sensor-clean', T(3), ENDED);
+  test('by its procedure or by hand, each once; a stopped one is none', () => {
+    const stopped = run(
+      'airflow-sensor-clean',
+      T(4),
+      { kind: 'stop', rule: procedure('airflow-sensor-clean').stopRules[0]!.if },
+      ENDED,
+    );
+    expect(runState(stopped.procedure, stopped.events).stopped).not.toBeNull();
+    const runs = [done, stopped];
+    const repairs = [
+      byHand(T(5), 'MAF sensor'),
+      byHand(T(5), 'airflow sensor', { run: done.id }),
+      byHand(T(5), 'airflow sensor', { undone: true }),
+      byHand(T(5), 'throttle body'),
+      repair(T(5), { work: 'replaced', part: 'airflow sensor' }),
+    ];
+    expect(cleaningsOf({ runs, repairs }, 'airflow-sensor')).toEqual([msOf(T(3)), msOf(T(5))]);
+    expect(cleaningsOf({ runs, repairs }, 'throttle-body')).toHaveLength(1);
+    expect(cleaningsOf({ runs, repairs }, 'oxygen-sensor')).toEqual([]);
+  });
+  test('in vain where it is said, or where it was decided to replace it after all', () => {
+    const worked = { runs: [done], repairs: [] };
+    const decided = (day: number, chosen: 'clean' | 'replace') => [
+      { part: 'airflow-sensor' as const, chosen, at: T(day) },
+    ];
+    expect(cleanedInVain(worked, decided(4, 'replace'), [])).toEqual(['airflow-sensor']);
+    // Decided first, cleaned all the same: nothing is said of it yet.
+    expect(cleanedInVain(worked, decided(2, 'replace'), [])).toEqual([]);
+    expect(cleanedInVain(worked, decided(4, 'clean'), [])).toEqual([]);
+    const said = (held: boolean) => [{ part: 'airflow-sensor' as const, held, at: T(5) }];
+    expect(cleanedInVain(worked, [], said(false))).toEqual(['airflow-sensor']);
+    expect(cleanedInVain(worked, [], said(true))).toEqual([]);
+    expect(cleanedInVain({ runs: [], repairs: [] }, decided(4, 'replace'), said(false))).toEqual([]);
+  });
+});
+
+describe('a decision moves the plan', () => {
+  const vehicle: VehicleSpec = { fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4 };
+  const plan = (decided: { part: 'airflow-sensor'; chosen: 'clean' | 'replace' }[]) =>
+    servicePlan({
+      vehicle,
+      causes: [
+        { fault: 'vac-leak', probability: 0.6 },
+        { fault: 'maf-dirty', probability: 0.3 },
+      ],
+      condemned: [],
+      procedures: SHIPPED_PROCEDURES,
+      done: [],
+      decided,
+    });
+  const ids = (p: ReturnType<typeof plan>) => p.map((x) => x.procedure.id);
+  test('what was decided comes first, the other way not at all; the newest decision counts', () => {
+    expect(ids(plan([]))[0]).not.toMatch(/^airflow-sensor/);
+    const replace = plan([
+      { part: 'airflow-sensor', chosen: 'clean' },
+      { part: 'airflow-sensor', chosen: 'replace' },
+    ]);
+    expect([ids(replace)[0], replace[0]!.why]).toEqual(['airflow-sensor-replace', 'Decided by its sum: replace.']);
+    expect(ids(replace)).not.toContain('airflow-sensor-clean');
+    const clean = ids(plan([{ part: 'airflow-sensor', chosen: 'clean' }]));
+    expect(clean[0]).toBe('airflow-sensor-clean');
+    expect(clean).not.toContain('airflow-sensor-replace');
+  });
+});
+
+describe('papers', () => {
+  const documents = (j: Parameters<typeof provenHere>[0]) =>
+    handOverDocuments({
+      job: j,
+      shop: 'Linden Yard',
+      proof: provenHere(j, {}),
+      limits: DEFAULT_LIMITS,
+      units: 'metric',
+    });
+  const all = (d: ReturnType<typeof documents>['customer']) => d.sections.map(sectionWords).join('\n');
+  const rule = procedure('airflow-sensor-clean').stopRules[0]!.if;
+  const told = job({
+    runs: [run('airflow-sensor-clean', T(3), { kind: 'stop', rule }, ENDED)],
+    repairs: [
+      repair(T(5), { text: 'Airflow sensor replaced', work: 'replaced', part: 'airflow sensor', fault: 'maf-damaged' }),
+    ],
+    entries: [
+      {
+        kind: 'part',
+        undone: false,
+        at: T(4),
+        by: 'I. Sato',
+        data: { name: 'airflow sensor', number: 'AF-77', make: 'original', oldKept: true },
+      },
+    ],
+  });
+  test('what was begun, fitted and done is told in its order', () => {
+    const text = all(documents(told).customer);
+    const at = (words: string) => {
+      expect(text).toContain(words);
+      return text.indexOf(words);
+    };
+    const stopped = at('begun, and stopped because');
+    const part = at('New part: airflow sensor, number AF-77, original');
+    expect(stopped).toBeLessThan(part);
+    expect(part).toBeLessThan(at('Airflow sensor replaced'));
+  });
+  test('cleaned for nothing is said in both; a part that somebody replaced by hand is condemned no more', () => {
+    const cleaned = repair(T(3), { text: 'Airflow sensor cleaned', work: 'cleaned', part: 'airflow sensor' });
+    const decision = {
+      kind: 'decision',
+      undone: false,
+      at: T(4),
+      by: 'x',
+      data: { part: 'airflow-sensor', chosen: 'replace' },
+    };
+    const d = documents(job({ repairs: [cleaned], entries: [decision] }));
+    expect(all(d.customer)).toContain('Cleaning the airflow sensor did not help.');
+    expect(all(d.technician)).toContain('Cleaned; it did not help: airflow sensor.');
+    expect(all(documents(job({ repairs: [cleaned] })).customer)).not.toContain('did not help');
+    const output = { ...job().diagnoses[0]!.output, condemned: ['maf-damaged'] };
+    const condemned = { diagnoses: [{ at: T(2), output }] };
+    expect(stillCondemned(job(condemned))).toEqual(['maf-damaged']);
+    expect(stillCondemned({ ...told, ...condemned })).toEqual([]);
+  });
+});
