@@ -4,6 +4,7 @@ import type { JobView, RunView } from '@just-balance/contract';
 import { capturePoint } from '@just-balance/core/capture';
 import { type Happened, runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { BEFORE_INSPECTION } from '@just-balance/core/readiness';
+import { figure } from '@just-balance/core/units';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { Strips } from '../src/capture/Strips.tsx';
 import { newId } from '../src/data/api.ts';
@@ -409,23 +410,28 @@ describe('steps with a hand at the car', () => {
 
   describe('a reading inside of a run', () => {
     const shown = (j: JobView, more: Partial<JobLive> = {}, r = run()) => {
-      let gone = 0;
+      const gone: object[] = [];
       const page = openSignedIn(
         <Reading
-          {...{ job: j, at: 'idle' as const, runStartedMs: Date.parse('2026-05-04T08:00:00Z') }}
+          job={j}
+          step={{ id: 'idle', kind: 'read', text: 'Idle', at: 'idle' }}
           live={{ ...live, ...more } as JobLive}
           handle={handle(r) as never}
-          done={() => gone++}
+          done={(d = {}) => gone.push(d)}
         />,
       );
-      return { ...page, gone: () => gone };
+      return { ...page, gone };
     };
     const reading = { id: 'x', rev: 1, phase: 'before', captureId: null, reading: { at: 'idle', mafGps: 3.1 } };
+
+    const BAYS = { 'GET /bays': { body: [] } };
+    const posted = (asked: ReturnType<typeof server>) => asked.findLast((a) => a.method === 'POST')?.body;
 
     test('before anything came off it is one of before; after it, one of after', async () => {
       let started: object | null = null;
       const asked = server({
         ...SIGNED_IN,
+        ...BAYS,
         'POST /jobs/j1/captures': (a) => ({ body: { id: a.body.id, state: 'waiting' } }),
       });
       const setCapture = (c: object | null) => {
@@ -434,33 +440,71 @@ describe('steps with a hand at the car', () => {
       const { person } = shown(job(), { setCapture } as never);
       await person.click(await screen.findByRole('button', { name: 'Read idle' }));
       await waitFor(() => expect(started).not.toBeNull());
-      expect(asked.at(-1)!.body).toMatchObject({ at: 'idle', phase: 'before' });
+      expect(posted(asked)).toMatchObject({ at: 'idle', phase: 'before' });
       cleanup();
       const taken = run({ kind: 'done', step: off.id, round: 0, taken: { item: off.item! } } as unknown as Happened);
       const again = shown(job(), { setCapture } as never, taken);
       await again.person.click(await screen.findByRole('button', { name: 'Read idle' }));
-      await waitFor(() => expect(asked.at(-1)!.body).toMatchObject({ phase: 'after' }));
+      await waitFor(() => expect(posted(asked)).toMatchObject({ phase: 'after' }));
     });
 
-    test('one taken since the run began is kept, one from before it is not', async () => {
-      server(SIGNED_IN);
+    test('one taken since the run began is kept; one from before it may be taken, and its time is said', async () => {
+      server({ ...SIGNED_IN, ...BAYS });
       const old = shown(job({ readings: [{ ...reading, at: '2026-05-04T07:59:00Z' }] }));
-      await screen.findByRole('button', { name: 'Read idle' });
-      old.unmount();
+      expect((await screen.findByText(/^Idle was read at .* before this work/)).textContent).toMatch(/3\.1 g\/s/);
+      expect(screen.getByRole('button', { name: 'Read it again' })).toBeTruthy();
+      await old.person.click(screen.getByRole('button', { name: 'Take this one' }));
+      expect(old.gone).toEqual([{ note: expect.stringMatching(/^the reading of /) }]);
+      cleanup();
       const { person, gone } = shown(job({ readings: [{ ...reading, at: '2026-05-04T08:01:00Z' }] }));
       expect((await screen.findByText(/^Idle is kept/)).textContent).toMatch(/3\.1 g\/s/);
       await person.click(screen.getByRole('button', { name: 'Go on' }));
-      expect(gone()).toBe(1);
+      expect(gone).toEqual([{}]);
+      cleanup();
+      // Of the other state of the car it is none of this step.
+      shown(job({ readings: [{ ...reading, phase: 'after', at: '2026-05-04T08:01:00Z' }] }));
+      await screen.findByRole('button', { name: 'Read idle' });
+      expect(screen.queryByRole('button', { name: 'Go on' })).toBeNull();
     });
 
-    test('waiting says for what; without an adapter it says where it is typed', async () => {
-      server(SIGNED_IN);
-      shown(job(), { capture: { at: 'idle', state: 'waiting', reason: 'coolant below 80 °C' } } as never);
-      expect((await screen.findByRole('status')).textContent).toBe('Waiting: coolant below 80 °C');
+    test('waiting says for what and the figure, how much is steady, and can be stopped', async () => {
+      const asked = server({
+        ...SIGNED_IN,
+        ...BAYS,
+        'POST /jobs/j1/captures/c1/command': { body: {} },
+      });
+      const capture = {
+        ...{ captureId: 'c1', at: 'idle', phase: 'before', goodS: 4, wantedS: 15, keepable: true },
+        ...{ state: 'waiting', reason: 'coolant below 80 °C' },
+      };
+      const now = { said: ['Waiting for idle: now ', figure(2480, 'rpm', 0), '.'] };
+      const { person } = shown(job(), { capture: { ...capture, sentence: now }, setCapture: () => {} } as never);
+      expect((await screen.findByRole('status')).textContent).toBe('Waiting for idle: now 2,480 rpm.');
+      expect(screen.getByRole('progressbar').getAttribute('value')).toBe('4');
+      expect(screen.getByRole('button', { name: 'Keep it as doubtful' })).toBeTruthy();
+      await person.click(screen.getByRole('button', { name: 'Stop' }));
+      await waitFor(() => expect(posted(asked)).toEqual({ command: 'stop' }));
       cleanup();
-      shown(job({ adapter: null }));
-      expect(await screen.findByText(/^No adapter: enter it by hand/)).toBeTruthy();
-      expect(screen.queryByRole('button')).toBeNull();
+      shown(job(), { capture: { ...capture, state: 'capturing', sentence: null } } as never);
+      expect((await screen.findByRole('status')).textContent).toBe('Steady: 4 of 15 s');
+    });
+
+    test('without an adapter it is typed, in the state the car is in', async () => {
+      const asked = server({
+        ...SIGNED_IN,
+        ...BAYS,
+        'POST /jobs/j1/readings': (a) => ({ body: { ...reading, id: a.body.id } }),
+      });
+      const { person } = shown(job({ adapter: null }));
+      expect(await screen.findByText(/^No adapter is chosen/)).toBeTruthy();
+      await person.click(screen.getByRole('button', { name: 'Enter by hand' }));
+      await person.type(await screen.findByLabelText(/^Airflow/, { selector: 'input' }), '3.4');
+      await person.click(screen.getByRole('button', { name: 'Keep this reading' }));
+      await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
+      expect(posted(asked)).toMatchObject({
+        phase: 'before',
+        reading: { at: 'idle', mafGps: 3.4 },
+      });
     });
   });
 

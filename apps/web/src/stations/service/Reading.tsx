@@ -1,74 +1,114 @@
-import type { JobView } from '@just-balance/contract';
-import type { OperatingPoint } from '@just-balance/core/case';
+import type { ReadingView } from '@just-balance/contract';
 import { pointLabel } from '@just-balance/core/case';
 import { phaseNow } from '@just-balance/core/proof';
 import { midSentence } from '@just-balance/core/units';
-import type { JobLive } from '../../data/live.tsx';
+import { useState } from 'react';
+import { HandEntry } from '../../capture/HandEntry.tsx';
 import { keyFigure } from '../../job/judgement/figures.ts';
 import { useAdapter } from '../../link/captures.ts';
+import { later } from '../../ui/later.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
-import type { RunHandle } from './useRun.ts';
+import type { StepProps } from './stepProps.ts';
 
-interface Props {
-  job: JobView;
-  live: JobLive;
-  handle: RunHandle;
-  at: OperatingPoint;
-  runStartedMs: number;
-  done: () => void;
-}
+const BayControls = later(async () => (await import('../../practice/BayControls.tsx')).BayControls);
 
-/** A guided capture inside a step: before anything came off it belongs to the readings before, later to those after. */
-export function Reading({ job, live, handle, at, runStartedMs, done }: Props) {
+const timeOf = (iso: string) => new Date(iso).toLocaleTimeString([], { timeStyle: 'short' });
+
+/**
+ * A guided capture inside a step, by hand, or the reading that is there: before anything came off it belongs to the
+ * readings before, later to those after.
+ */
+export function Reading({ job, live, handle, step, done }: StepProps) {
+  const at = step.at!;
   const { busy, trouble, run } = useAction();
   const adapter = useAdapter(job, live);
+  const [byHand, setByHand] = useState(false);
   const ahead = handle.run.procedure.steps.filter((s) => handle.state.ahead.includes(s.id));
   const untouched = handle.state.off.length === 0 && ahead.some((s) => s.kind === 'take-off');
   const phase = untouched ? phaseNow(job) : 'after';
-  const kept = job.readings.filter((r) => r.reading.at === at && Date.parse(r.at) >= runStartedMs).at(-1);
+  const began = Date.parse(handle.run.at);
+  const newest = job.readings.findLast((r) => r.reading.at === at && r.phase === phase);
+  const fresh = newest !== undefined && Date.parse(newest.at) >= began;
   const { capture } = live;
-  const mine = capture && capture.at === at && capture.state !== 'done' ? capture : null;
-  const start = () =>
-    run(async () => {
-      await adapter.start(at, phase);
-    });
+  const mine = capture && capture.at === at && capture.phase === phase && capture.state !== 'done' ? capture : null;
+  const command = (c: 'stop' | 'keep-doubtful') => run(async () => mine && adapter.command(mine.captureId, c));
   return (
     <div className="grid gap-3">
-      {kept ? (
-        <p className="m-0 text-[1.1rem]">
-          {pointLabel(at)} is kept:{' '}
-          <strong className="font-[650]">
-            <Say text={keyFigure(kept.reading)} />
-          </strong>
-        </p>
-      ) : mine ? (
-        <p className="m-0 text-[1.1rem]" role="status">
-          {mine.state === 'waiting'
-            ? `Waiting: ${mine.reason ?? 'until it is steady'}`
-            : `${mine.state}, ${mine.keptSeconds} s kept`}
-        </p>
+      {mine ? (
+        <div role="status" className="grid gap-2">
+          <p className="m-0 text-[1.1rem] font-[650]">
+            {mine.state === 'capturing'
+              ? `Steady: ${Math.floor(mine.goodS)} of ${mine.wantedS} s`
+              : mine.sentence
+                ? null
+                : `Waiting: ${mine.reason ?? 'until it is steady'}`}
+            {mine.state !== 'capturing' && mine.sentence && <Say text={mine.sentence} />}
+          </p>
+          <progress className="progress" value={mine.goodS} max={mine.wantedS} aria-label="Steady seconds" />
+        </div>
+      ) : newest ? (
+        <Kept reading={newest} fresh={fresh} />
       ) : (
         <p className="m-0 text-soft">
           {job.adapter
-            ? 'The capture starts by itself once it is steady.'
-            : 'No adapter: enter it by hand at Readings or Prove.'}
+            ? 'The capture keeps itself once it is steady.'
+            : 'No adapter is chosen: type what your tool shows.'}
         </p>
       )}
       <Problem trouble={trouble} />
       <div className="flex flex-wrap gap-4">
-        {!kept && !mine && job.adapter && (
-          <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={start}>
-            Read {midSentence(pointLabel(at))}
-          </button>
+        {mine ? (
+          <>
+            <button type="button" className="btn btn-lg" disabled={busy} onClick={() => command('stop')}>
+              Stop
+            </button>
+            {mine.keepable && (
+              <button type="button" className="btn btn-lg" disabled={busy} onClick={() => command('keep-doubtful')}>
+                Keep it as doubtful
+              </button>
+            )}
+          </>
+        ) : (
+          job.adapter && (
+            <button
+              type="button"
+              className={`btn btn-lg ${newest ? '' : 'btn-primary'}`}
+              disabled={busy}
+              onClick={() => run(() => adapter.start(at, phase))}
+            >
+              {newest ? 'Read it again' : `Read ${midSentence(pointLabel(at))}`}
+            </button>
+          )
         )}
-        {kept && (
-          <button type="button" className="btn btn-primary btn-lg" onClick={done}>
-            Go on
+        <button type="button" className="btn btn-lg" onClick={() => setByHand(true)}>
+          Enter by hand
+        </button>
+        {newest && !mine && (
+          <button
+            type="button"
+            className="btn btn-primary btn-lg"
+            onClick={() => done(fresh ? {} : { note: `the reading of ${timeOf(newest.at)}` })}
+          >
+            {fresh ? 'Go on' : 'Take this one'}
           </button>
         )}
       </div>
+      {byHand && <HandEntry job={job} phase={phase} at={at} close={() => setByHand(false)} />}
+      {job.adapter?.startsWith('sim:') && <BayControls bay={Number(job.adapter.slice(4))} compact />}
     </div>
+  );
+}
+
+function Kept({ reading, fresh }: { reading: ReadingView; fresh: boolean }) {
+  return (
+    <p className="m-0 text-[1.1rem]">
+      {pointLabel(reading.reading.at)} {fresh ? 'is kept' : `was read at ${timeOf(reading.at)}, before this work`}:{' '}
+      <strong className="font-[650]">
+        <Say text={keyFigure(reading.reading)} />
+      </strong>
+      {reading.doubtful && <span className="badge badge-warning ml-2">doubtful</span>}
+    </p>
   );
 }

@@ -100,19 +100,6 @@ function Picture({ job, handle, step, done }: StepProps) {
   );
 }
 
-function Read({ job, live, handle, step, done }: StepProps) {
-  return (
-    <Reading
-      job={job}
-      live={live}
-      runStartedMs={Date.parse(handle.run.at)}
-      handle={handle}
-      at={step.at!}
-      done={() => done()}
-    />
-  );
-}
-
 const KINDS: Partial<Record<ProcedureStep['kind'], (p: StepProps) => React.ReactNode>> = {
   look: Answers,
   decide: Answers,
@@ -122,5 +109,5 @@ const KINDS: Partial<Record<ProcedureStep['kind'], (p: StepProps) => React.React
   'take-off': TakeOff,
   refit: Refit,
   torque: Torque,
-  read: Read,
+  read: Reading,
 };
