@@ -15,6 +15,7 @@ import { drawsNothing, EMPTY_JOB, LEAD, open, openSignedIn, SIGNED_IN, server } 
 drawsNothing();
 beforeEach(async () => {
   localStorage.clear();
+  sessionStorage.clear();
   await outbox.useAccount('a1');
 });
 afterEach(() => {
@@ -103,6 +104,31 @@ describe('the end of a run', () => {
     await waitFor(() => expect(asked.some((a) => /events$/.test(a.path))).toBe(true));
     const sent = asked.find((a) => /events$/.test(a.path))!.body.events.map((e: { what: Happened }) => e.what);
     expect(sent.at(-1)).toMatchObject({ kind: 'ended', left: [{ reason: 'waits for a clip' }] });
+  });
+
+  test('a fastener that is missing, and what fell in, are asked for; the work can be parked for it', async () => {
+    server(SERVER);
+    const id = 'airflow-sensor-clean';
+    const off = SHIPPED_PROCEDURES.find((p) => p.id === id)!.steps.find((s) => s.kind === 'take-off' && s.count)!;
+    const taken: Happened = { kind: 'done', step: off.id, round: 0 };
+    const refitted: Happened = { kind: 'refitted', item: off.id, back: off.count! - 1 };
+    const fell: Happened = { kind: 'mishap', step: off.id, what: 'a screw fell', where: 'under the duct', out: false };
+    const skipped = through(id).map((w) => (w.kind === 'skipped' && w.step === off.id ? taken : w));
+    const handle = handleOf(id, ...skipped, refitted, fell);
+    const { person } = openSignedIn(<EndOfRun job={job()} live={live()} handle={handle} />);
+    await screen.findByText('Not everything went back on');
+    expect(document.body.textContent).toMatch(new RegExp(`Missing: 1 of ${off.count} fasteners`));
+    expect(document.body.textContent).toMatch(/Still in there: a screw fell, under the duct/);
+    await person.click(screen.getByRole('button', { name: 'All of them are on now' }));
+    await person.click(screen.getByRole('button', { name: 'It is out' }));
+    expect(handle.said).toEqual([
+      { kind: 'refitted', item: off.id },
+      { kind: 'mishap-out', mishap: expect.stringMatching(/^e\d+$/) },
+    ]);
+    await person.click(screen.getByRole('button', { name: 'Park it' }));
+    await person.type(screen.getByLabelText('What it waits for'), 'a new screw');
+    await person.click(within(screen.getByRole('form', { name: 'Park it' })).getByRole('button', { name: 'Park it' }));
+    await waitFor(() => expect(handle.said.at(-1)).toMatchObject({ kind: 'parked', reason: 'a new screw' }));
   });
 
   test('the cause stands there only where the judgement calls for this very work', async () => {

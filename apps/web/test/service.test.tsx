@@ -15,6 +15,8 @@ import { OwnTexts } from '../src/pages/shop/OwnTexts.tsx';
 import { RunSession } from '../src/sessions/RunSession.ts';
 import { ByHand } from '../src/stations/service/ByHand.tsx';
 import { CleanOrReplacePanel } from '../src/stations/service/CleanOrReplacePanel.tsx';
+import { MishapForm } from '../src/stations/service/MishapForm.tsx';
+import { OffTheCar } from '../src/stations/service/OffTheCar.tsx';
 import { PartsAndFigures } from '../src/stations/service/PartsAndFigures.tsx';
 import { PinFinder } from '../src/stations/service/PinFinder.tsx';
 import { RunScreen } from '../src/stations/service/RunScreen.tsx';
@@ -267,9 +269,9 @@ describe('steps', () => {
     expect(screen.getByText('within its limits')).toBeTruthy();
     await person.click(screen.getByRole('button', { name: 'Keep it' }));
     await waitFor(() => expect(done).toHaveLength(1));
-    const { value, limits } = done[0] as { value: number; limits: { low: number; source: string } };
+    const { value, limits } = done[0] as { value: number; limits: { low: number; whose: string } };
     expect([value, limits.low].map((v) => v.toFixed(2))).toEqual(['344.74', '310.26']);
-    expect(limits.source).toBe('service manual');
+    expect(limits.whose).toBe('service manual');
     await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
     expect(asked.find((a) => a.method === 'POST')!.body.data).toEqual({
       quantity: 'At least: fuel pressure at idle',
@@ -361,6 +363,52 @@ describe('steps', () => {
     await person.click(screen.getByRole('button', { name: 'Tight' }));
     expect(done).toEqual([{ torqueNm: 1.3, torqueSource: 'maker’s sheet' }]);
     expect(await outbox.waiting()).toEqual([]);
+  });
+
+  test('all went back on, or fewer: how many is said', async () => {
+    const sensor = procedure('airflow-sensor-clean');
+    const off = sensor.steps.find((x) => x.kind === 'take-off' && x.count)!;
+    const refit = sensor.steps.find((x) => x.kind === 'refit' && (x.item === off.item || x.item === off.id))!;
+    const began = running('airflow-sensor-clean', { kind: 'done', step: off.id, round: 0 });
+    const { done, person } = body(
+      { ...began, procedure: { ...sensor, steps: [off, { ...refit, caution: undefined }] } } as RunView,
+      refit.id,
+    );
+    await person.click(screen.getByRole('button', { name: 'Fewer went back on' }));
+    const back = input(`Back on, of ${off.count}`);
+    await person.type(back, String(off.count));
+    expect(said(back)).toBe(`0 to ${off.count! - 1}`);
+    await person.clear(back);
+    await person.type(back, String(off.count! - 1));
+    await person.click(screen.getByRole('button', { name: 'On, with 1 missing' }));
+    expect(done).toEqual([{ back: off.count! - 1 }]);
+  });
+
+  test('something broke or fell: what and where, and that it is still in there until it is out', async () => {
+    const handle = handleOf(running('airflow-sensor-clean'));
+    let closed = 0;
+    const { person } = open(<MishapForm handle={handle} close={() => closed++} />);
+    await person.click(screen.getByRole('button', { name: 'Write it down' }));
+    await screen.findByText('say what');
+    expect(screen.getByText(/^Do not start the engine/)).toBeTruthy();
+    await person.type(input('What'), 'a clip broke');
+    await person.type(input('Where it is now'), 'in the airbox');
+    await person.click(input(/^It is out of the engine bay/));
+    expect(screen.queryByText(/^Do not start the engine/)).toBeNull();
+    await person.click(screen.getByRole('button', { name: 'Write it down' }));
+    await waitFor(() => expect(closed).toBe(1));
+    expect(handle.said).toEqual([
+      { kind: 'mishap', step: handle.state.current!.id, what: 'a clip broke', where: 'in the airbox', out: true },
+    ]);
+    cleanup();
+    const fell: Happened = { kind: 'mishap', step: 'cold', what: 'a screw fell', where: 'under the duct', out: false };
+    const open_ = handleOf(running('airflow-sensor-clean', fell));
+    const list = open(<OffTheCar job={JOB} handle={open_} />);
+    expect(screen.getByLabelText('What broke or fell').textContent).toMatch(
+      /a screw fell, under the duct.*still in there/,
+    );
+    await list.person.click(screen.getByRole('button', { name: 'It is out' }));
+    expect(open_.said).toEqual([{ kind: 'mishap-out', mishap: 'e0' }]);
   });
 
   const laid = running('airflow-sensor-clean', { kind: 'caution', caution: 'hot-parts', step: 'cold' });

@@ -234,18 +234,18 @@ describe('the vehicle’s own figure wins at a measuring step', () => {
     source: 'maker’s sheet',
   });
   test('generic limits, then the card’s, then what was entered; one bound may be open', () => {
-    expect(limitsOf(idle, undefined, [])).toEqual({ low: 200, high: 500, source: null });
+    expect(limitsOf(idle, undefined, [])).toEqual({ low: 200, high: 500, whose: null });
     // A regulator on the manifold lets about 60 kPa less stand at idle; 8 % either way. Common practice, no source.
     const card = { fuelPressureKPa: 360, fuelPressureReference: 'manifold' } as const;
-    expect(limitsOf(idle, card, [])).toEqual({ low: 276, high: 324, source: 'the vehicle’s card' });
-    expect(limitsOf(idle, card, [entered('low', 290)])).toEqual({ low: 290, source: 'maker’s sheet' });
+    expect(limitsOf(idle, card, [])).toEqual({ low: 276, high: 324, whose: 'the vehicle’s card' });
+    expect(limitsOf(idle, card, [entered('low', 290)])).toEqual({ low: 290, whose: 'maker’s sheet' });
     const both = [entered('low', 280), entered('low', 300), entered('high', 350)];
-    expect(limitsOf(idle, card, both)).toEqual({ low: 300, high: 350, source: 'maker’s sheet' });
+    expect(limitsOf(idle, card, both)).toEqual({ low: 300, high: 350, whose: 'maker’s sheet' });
     // In another unit it is not a bound of this step.
     expect(limitsOf(idle, undefined, [{ ...entered('low', 3), unit: 'bar' }]).low).toBe(200);
   });
   test('a value is kept with what it was held against, and a wide generic range is no evidence', () => {
-    const own = { low: 290, high: 330, source: 'maker’s sheet' };
+    const own = { low: 290, high: 330, whose: 'maker’s sheet' };
     const low = walked('fuel-pressure-and-volume', 'idle', done('idle', { value: 250, limits: own }));
     const r = runState(low.procedure, low.events).results.get('idle')!;
     expect([r.inside, r.limits]).toEqual([false, own]);
@@ -256,7 +256,7 @@ describe('the vehicle’s own figure wins at a measuring step', () => {
     // A stop follows from the limits it was held against, not from the generic ones.
     const heater = procedure('oxygen-sensor-remove-clean').steps.find((s) => s.id === 'heater')!;
     expect(leadsOf(heater, 35)?.stopRule).toBeDefined();
-    expect(leadsOf(heater, 35, { low: 4, high: 40, source: 'maker’s sheet' })?.stopRule).toBeUndefined();
+    expect(leadsOf(heater, 35, { low: 4, high: 40, whose: 'maker’s sheet' })?.stopRule).toBeUndefined();
   });
 });
 

@@ -3,6 +3,7 @@ import {
   goesBackOn,
   type Happened,
   inOrder,
+  openAtEnd,
   type Procedure,
   type ProcedureStep,
   procedureProblems,
@@ -143,6 +144,30 @@ describe('a run of a procedure', () => {
     expect(way(...off, extra, ...['unplug', 'out', extra.id].map(back), end([])).status).toBe('ended');
   });
 
+  test('fasteners are counted off and on: one that is missing, or fell and is still in there, is open at the end', () => {
+    const on = [done('unplug'), done('out'), done('look', { answer: 'bright' })];
+    const end = (...left: { item: string; reason: string }[]) => event({ kind: 'ended', left, counted: true });
+    const fewer = [...on, done('in', { back: 1 }), done('plug')];
+    expect(openAtEnd(way(...fewer))).toEqual([{ id: 'out', what: 'missing', text: '1 of 2 fasteners of sensor' }]);
+    expect(way(...fewer, end()).status).toBe('running');
+    expect(way(...fewer, end({ item: 'out', reason: 'a new screw is on order' })).status).toBe('ended');
+    // Found, and put in.
+    expect(way(...fewer, event({ kind: 'refitted', item: 'out' }), end()).status).toBe('ended');
+    expect(openAtEnd(way(...on, done('in', { back: 2 }), done('plug')))).toEqual([]);
+    // Opened again it is off, and nothing is missing yet.
+    expect(openAtEnd(way(...fewer, event({ kind: 'reopened', step: 'in' })))).toMatchObject([
+      { id: 'out', what: 'off' },
+    ]);
+    const all = [...on, done('in'), done('plug')];
+    const fell = event({ kind: 'mishap', step: 'out', what: 'a screw fell', where: 'under the manifold', out: false });
+    expect(openAtEnd(way(...all, fell))).toEqual([
+      { id: fell.id, what: 'in there', text: 'a screw fell, under the manifold' },
+    ]);
+    expect(way(...all, fell, end()).status).toBe('running');
+    expect(way(...all, fell, event({ kind: 'mishap-out', mishap: fell.id }), end()).status).toBe('ended');
+    expect(way(...all, event({ ...fell.what, out: true } as Happened), end()).status).toBe('ended');
+  });
+
   test('parked, taken up again; a value is judged against its limits; the source may be named afterwards', () => {
     const parked = way(done('unplug'), event({ kind: 'parked', reason: 'seal not in stock', toOrder: ['seal ring'] }));
     expect([parked.status, parked.parked!.toOrder]).toEqual(['parked', ['seal ring']]);
@@ -216,7 +241,11 @@ function anyEvents(r: ReturnType<typeof random>, p: Procedure): RunEvent[] {
   const item = () => r.pick(['s0', 's1', 's2', 'x3', 'x5', 'heat shield']);
   const round = () => (r.below(4) ? 0 : r.below(3));
   const what = (): Happened => {
-    switch (r.below(12)) {
+    switch (r.below(14)) {
+      case 12:
+        return { kind: 'mishap', step: step(), what: 'a clip', where: 'in the duct', out: r.below(2) === 0 };
+      case 13:
+        return { kind: 'mishap-out', mishap: `x${r.below(20)}` };
       case 0:
         return { kind: 'skipped', step: step(), round: round(), reason: 'no light' };
       case 1:
@@ -246,6 +275,7 @@ function anyEvents(r: ReturnType<typeof random>, p: Procedure): RunEvent[] {
           round: round(),
           answer: r.pick(['a', 'b', 'c', 'z']),
           ...(r.below(2) ? { value: r.below(9) } : {}),
+          ...(r.below(3) ? {} : { back: r.below(4), taken: { count: 1 + r.below(4) } }),
           ...(r.below(2) ? { reason: 'dry' } : {}),
         };
     }
@@ -290,7 +320,7 @@ describe('whatever happens in whatever order', () => {
       for (const id of s.way) expect(s.results.has(id)).toBe(true);
       if (s.ended) {
         const reasons = new Set(s.ended.left.filter((l) => l.reason.trim()).map((l) => l.item));
-        expect(s.off.filter((o) => !o.back && !reasons.has(o.id))).toEqual([]);
+        expect(openAtEnd(s).filter((o) => !reasons.has(o.id))).toEqual([]);
         expect(s.current).toBeNull();
       }
       for (const t of s.timers) expect(t.endsMs).toBeGreaterThan(t.startedMs);

@@ -45,7 +45,11 @@ export const PERSONAL: readonly PersonalColumn[] = [
   { model: Capture, column: 'name', typed: ['name'] },
   { model: Capture, column: 'meta', typed: [] },
   { model: ServiceRun, column: 'data', typed: [] },
-  { model: ServiceEvent, column: 'data', typed: ['note', 'detail', 'reason', 'torqueSource', 'toOrder'] },
+  {
+    model: ServiceEvent,
+    column: 'data',
+    typed: ['note', 'detail', 'reason', 'torqueSource', 'whose', 'toOrder', 'what', 'where', 'next'],
+  },
   { model: ServiceEntry, column: 'data', typed: ['note', 'source', 'substitute', 'what', 'road', 'reason', 'text'] },
   {
     model: JobEvent,
@@ -60,6 +64,8 @@ export const PERSONAL: readonly PersonalColumn[] = [
       'label',
       'substitute',
       'what',
+      'where',
+      'next',
       'road',
       'before',
       'after',

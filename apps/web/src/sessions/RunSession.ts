@@ -23,7 +23,7 @@ const SAYS_DONE: ReadonlySet<ProcedureStep['kind']> = new Set([
 ]);
 
 /** What is asked before something is written down. */
-export type Asked = 'skip' | 'park' | 'give-up';
+export type Asked = 'skip' | 'park' | 'give-up' | 'mishap';
 
 /** A run as its screen shows it. */
 export interface RunNow {

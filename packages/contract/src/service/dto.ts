@@ -65,7 +65,7 @@ class TakenDto {
 class StepLimitsDto implements StepLimits {
   @Optional() @IsNumber() @Min(-1e6) @Max(1e6) low?: number;
   @Optional() @IsNumber() @Min(-1e6) @Max(1e6) high?: number;
-  @OrNull() @IsString() @MinLength(1) @MaxLength(420) source!: string | null;
+  @OrNull() @IsString() @MinLength(1) @MaxLength(420) whose!: string | null;
 }
 
 class LeftDto {
@@ -81,6 +81,8 @@ const KINDS: readonly HappenedKind[] = [
   'caution',
   'took-off',
   'refitted',
+  'mishap',
+  'mishap-out',
   'stop',
   'parked',
   'resumed',
@@ -98,6 +100,8 @@ const NEEDS: Readonly<Record<HappenedKind, readonly (keyof HappenedDto)[]>> = {
   caution: ['caution', 'step'],
   'took-off': ['taken'],
   refitted: ['item'],
+  mishap: ['step', 'what', 'where', 'out'],
+  'mishap-out': ['mishap'],
   stop: ['rule'],
   parked: ['reason', 'toOrder'],
   resumed: [],
@@ -123,6 +127,12 @@ export class HappenedDto {
   @Optional() @IsIn(CAUTIONS.map((c) => c.id)) caution?: string;
   @Optional() @Nested(() => TakenDto) taken?: TakenDto;
   @Optional() @IsString() @MinLength(1) @MaxLength(60) item?: string;
+  @Optional() @IsInt() @Min(0) @Max(200) back?: number;
+  @Optional() @IsString() @MinLength(1) @MaxLength(200) what?: string;
+  @Optional() @IsString() @MinLength(1) @MaxLength(200) where?: string;
+  @Optional() @IsBoolean() out?: boolean;
+  @Optional() @IsString() @MaxLength(300) next?: string;
+  @Optional() @IsString() @MinLength(1) @MaxLength(60) mishap?: string;
   @Optional() @IsString() @MinLength(1) @MaxLength(200) rule?: string;
   @Optional()
   @IsArray()

@@ -1,7 +1,7 @@
 import { complaintLabel, pointLabel } from '../case/index.ts';
 import { faultLabel } from '../catalogue/index.ts';
 import { MONITORS } from '../obd/index.ts';
-import { runState } from '../procedures/index.ts';
+import { openAtEnd, runState } from '../procedures/index.ts';
 import { bankTotals, newestOfEach, type ProofVerdict, phaseNow, storyOf } from '../proof/index.ts';
 import { msOf } from '../time/index.ts';
 import type { TrimLimits } from '../trims/index.ts';
@@ -216,6 +216,12 @@ function notProven(job: Job): string {
     : 'Nothing has been repaired yet, so there is nothing to prove.';
 }
 
+const LEFT = {
+  off: 'still off the car:',
+  missing: 'not all of it went back on:',
+  'in there': 'still in the engine bay:',
+} as const;
+
 function stillOpen(job: Job): DraftBlock[] {
   const condemned = stillCondemned(job).map(
     (f) => `A part was found damaged and is still fitted: ${midSentence(faultLabel(f))}.`,
@@ -229,6 +235,7 @@ function stillOpen(job: Job): DraftBlock[] {
     ...runs
       .filter((r) => r.state.status === 'running' || r.state.status === 'parked')
       .map((r) => `${r.title}: not finished.`),
+    ...runs.flatMap((r) => openAtEnd(r.state).map((o) => `${r.title}: ${LEFT[o.what]} ${o.text}.`)),
   ];
   const pending = pendingOf(job);
   if (pending && pending.state !== 'stays away')

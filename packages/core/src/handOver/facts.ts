@@ -8,7 +8,7 @@ import {
   cleanablePart,
   cleanedInVain,
   dirtSource,
-  goesBackOn,
+  openAtEnd,
   type Procedure,
   type RepairWork,
   type RunEvent,
@@ -149,6 +149,9 @@ export function openMonitors(job: Pick<HandOverJob, 'records'>) {
   return job.records.at(-1)?.monitors?.monitors.filter((m) => m.state === 'incomplete') ?? [];
 }
 
+/** What is open at the end of a work, before the words for what it is. */
+const LEFT = { off: 'off the car:', missing: 'missing:', 'in there': 'still in the engine:' } as const;
+
 /** What the next owner of the trouble must know: dirt whose source stays, what was left off, steps left out. */
 export function leftOpen(job: Pick<HandOverJob, 'runs'>): string[] {
   return job.runs.flatMap((run) => {
@@ -162,10 +165,12 @@ export function leftOpen(job: Pick<HandOverJob, 'runs'>): string[] {
             `${title}: where the dirt came from is not repaired (${midSentence(dirt.label)}). It may be back. To do: ${dirt.mend}`,
           ]
         : []),
-      ...(s.ended?.left ?? []).map((l) => {
-        const item = goesBackOn(s).find((o) => o.id === l.item)?.item ?? l.item;
-        return `${title}: ${item} was left off: ${l.reason}.`;
+      ...(s.ended?.left ?? []).flatMap((l) => {
+        const open = openAtEnd(s).find((o) => o.id === l.item);
+        return open ? [`${title}: ${LEFT[open.what]} ${open.text}: ${l.reason}.`] : [];
       }),
+      // The work is not over, or was given up: nobody has said yet what becomes of it.
+      ...(s.ended ? [] : openAtEnd(s).map((o) => `${title}: ${LEFT[o.what]} ${o.text}.`)),
       ...(s.status === 'running' || s.status === 'parked' ? [`${title} is not finished.`] : []),
       ...(skipped.length > 0
         ? [

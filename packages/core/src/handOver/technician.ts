@@ -238,7 +238,7 @@ function measured(step: ProcedureStep, value: number, limits: StepLimits | null)
     figure(v, step.unit ?? '', undefined, { ...(step.role ? { role: step.role } : {}), between: ' to ' });
   const what = said`${step.quantity ?? step.text}: ${of(value)}`;
   if (!limits) return what;
-  const { low, high, source } = limits;
+  const { low, high, whose } = limits;
   const bounds =
     low !== undefined && high !== undefined
       ? said`${of([low, high])}`
@@ -246,7 +246,7 @@ function measured(step: ProcedureStep, value: number, limits: StepLimits | null)
         ? said`at least ${of(low)}`
         : said`at most ${of(high!)}`;
   const lies = { below: 'below', within: 'within', above: 'above' }[against(value, limits)];
-  return said`${what}, ${lies} ${bounds} (${source ?? 'generic'})`;
+  return said`${what}, ${lies} ${bounds} (${whose ?? 'generic'})`;
 }
 
 /** Whole minutes from the first to the last thing that happened in a run, waiting included. */

@@ -137,6 +137,10 @@ const ROWS: Readonly<Record<string, EventKind>> = {
     said: (d) => `took off: ${text((d.taken as Data | undefined)?.item)}`,
   },
   'run-refitted': { said: () => 'refitted a part' },
+  'run-mishap': {
+    reads: { what: 'text', where: 'text' },
+    said: (d) => `wrote down that something broke or fell: ${text(d.what)}, ${text(d.where)}`,
+  },
   'run-stop': { reads: { rule: 'text' }, said: (d) => `stopped: ${text(d.rule)}` },
   'run-parked': { reads: { reason: 'text' }, said: (d) => `parked the work: ${text(d.reason)}` },
   'run-resumed': { said: () => 'went on with the work' },
@@ -282,6 +286,7 @@ export const TRAIL_KINDS: readonly { id: string; label: string; kinds: readonly 
       'run-resumed',
       'run-given-up',
       'run-stop',
+      'run-mishap',
       'cleared',
     ],
   },

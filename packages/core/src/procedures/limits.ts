@@ -6,11 +6,11 @@ export interface StepLimits {
   low?: number;
   high?: number;
   /** Whose figures they are, in a person's words; null: generic ones, of no vehicle. */
-  source: string | null;
+  whose: string | null;
 }
 
 /** Quantities whose limits follow from a vehicle's card. */
-const FROM_CARD: Readonly<Record<string, (limits: VehicleSpec['limits']) => Omit<StepLimits, 'source'> | null>> = {
+const FROM_CARD: Readonly<Record<string, (limits: VehicleSpec['limits']) => Omit<StepLimits, 'whose'> | null>> = {
   'fuel pressure at idle': (l) => fuelPressureLimits(l)?.idle ?? null,
   'fuel pressure under load': (l) => fuelPressureLimits(l)?.load ?? null,
 };
@@ -29,15 +29,15 @@ export function limitsOf(
     entered.findLast((e) => e.quantity === limitOf(quantity, side) && e.unit === step.unit);
   const [low, high] = [own('low'), own('high')];
   if (low || high) {
-    const source = [...new Set([low, high].flatMap((e) => e?.source ?? []))].join('; ');
-    return { ...(low ? { low: low.value } : {}), ...(high ? { high: high.value } : {}), source };
+    const whose = [...new Set([low, high].flatMap((e) => e?.source ?? []))].join('; ');
+    return { ...(low ? { low: low.value } : {}), ...(high ? { high: high.value } : {}), whose };
   }
   const carded = FROM_CARD[quantity]?.(card);
-  if (carded) return { ...carded, source: 'the vehicle’s card' };
+  if (carded) return { ...carded, whose: 'the vehicle’s card' };
   return {
     ...(step.low === undefined ? {} : { low: step.low }),
     ...(step.high === undefined ? {} : { high: step.high }),
-    source: null,
+    whose: null,
   };
 }
 
@@ -53,7 +53,7 @@ export function against(value: number, { low, high }: Pick<StepLimits, 'low' | '
  */
 export function leadsOf(step: ProcedureStep, value: number, limits: StepLimits = generic(step)): Leads | undefined {
   const leads = step[against(value, limits)];
-  if (!leads?.own || limits.source !== null) return leads;
+  if (!leads?.own || limits.whose !== null) return leads;
   const { finds: _, ...rest } = leads;
   return rest;
 }

@@ -28,6 +28,21 @@ export interface OffItem extends TakenOff {
   atMs: number;
   by: string;
   back: boolean;
+  /** Fasteners that went back on with it; null while it is off, or where nobody counted. */
+  fastenersBack: number | null;
+}
+
+/** Something that broke or fell, and whether it is out of the engine. */
+export interface Mishap {
+  /** Of its event. */
+  id: string;
+  step: string;
+  what: string;
+  where: string;
+  next: string | null;
+  out: boolean;
+  atMs: number;
+  by: string;
 }
 
 /** A wait that was begun: its end in ms since 1970. */
@@ -61,6 +76,7 @@ export interface RunState {
   ahead: readonly string[];
   timers: readonly Timer[];
   off: readonly OffItem[];
+  mishaps: readonly Mishap[];
   /** Ids of cautions that have been acknowledged. */
   cautions: ReadonlySet<string>;
   /** The rule that ended the work as it was planned. */
@@ -100,6 +116,7 @@ class Fold {
   private readonly rounds = new Map<string, number>();
   private readonly timers = new Map<string, Timer>();
   private readonly off = new Map<string, OffItem>();
+  private readonly mishaps = new Map<string, Mishap>();
   private readonly cautions = new Set<string>();
   private stopped: StopRule | null = null;
   private stoppedBy: RunState['stoppedBy'] = null;
@@ -130,7 +147,12 @@ class Fold {
         return;
       case 'refitted': {
         const item = this.off.get(w.item);
-        if (item) this.off.set(w.item, { ...item, back: true });
+        if (item) this.off.set(w.item, putBack(item, w.back));
+        return;
+      }
+      case 'mishap-out': {
+        const mishap = this.mishaps.get(w.mishap);
+        if (mishap) this.mishaps.set(w.mishap, { ...mishap, out: true });
         return;
       }
     }
@@ -146,8 +168,13 @@ class Fold {
       case 'timer':
         this.startTimer(e, w);
         break;
+      case 'mishap': {
+        const { kind: _, next = null, ...what } = w;
+        this.mishaps.set(e.id, { ...what, next, id: e.id, atMs: e.atMs, by: e.by });
+        break;
+      }
       case 'took-off':
-        this.off.set(e.id, { ...w.taken, id: e.id, atMs: e.atMs, by: e.by, back: false });
+        this.off.set(e.id, { ...w.taken, id: e.id, atMs: e.atMs, by: e.by, back: false, fastenersBack: null });
         break;
       case 'stop':
         this.stop(w.rule, e, null);
@@ -198,7 +225,7 @@ class Fold {
       reason: w.reason ?? null,
     });
     if (done && step.kind === 'take-off') this.takeOff(e, step, done);
-    if (done && step.kind === 'refit') this.refit(step);
+    if (done && step.kind === 'refit') this.refit(step, done.back);
     const rule = answer?.stopRule ?? (limits ? leadsOf(step, done!.value!, limits)?.stopRule : undefined);
     if (rule !== undefined) this.stop(rule, e, step.id);
     else if (answer?.goTo !== undefined) {
@@ -216,7 +243,8 @@ class Fold {
     const step = this.steps[this.index.get(id)!]!;
     if (this.stoppedBy?.step === id) [this.stopped, this.stoppedBy] = [null, null];
     if (step.kind === 'take-off') this.off.delete(id);
-    if (step.kind === 'refit') for (const o of this.offOf(step.item!)) this.off.set(o.id, { ...o, back: false });
+    if (step.kind === 'refit')
+      for (const o of this.offOf(step.item!)) this.off.set(o.id, { ...o, back: false, fastenersBack: null });
   }
 
   private takeOff(e: RunEvent, step: ProcedureStep, done: Extract<Happened, { kind: 'done' }>): void {
@@ -231,6 +259,7 @@ class Fold {
       atMs: e.atMs,
       by: e.by,
       back: false,
+      fastenersBack: null,
     });
   }
 
@@ -238,8 +267,14 @@ class Fold {
     return [...this.off.values()].filter((o) => o.id === item || o.item === item);
   }
 
-  private refit(step: ProcedureStep): void {
-    for (const o of this.offOf(step.item!)) this.off.set(o.id, { ...o, back: true });
+  /** `back`: how many fasteners went back on, of all that it puts back together. */
+  private refit(step: ProcedureStep, back?: number): void {
+    let left = back;
+    for (const o of this.offOf(step.item!)) {
+      const mine = left === undefined ? undefined : Math.min(left, o.count ?? 0);
+      if (left !== undefined) left -= mine!;
+      this.off.set(o.id, putBack(o, mine));
+    }
   }
 
   private startTimer(e: RunEvent, w: Extract<Happened, { kind: 'timer' }>): void {
@@ -257,7 +292,8 @@ class Fold {
 
   private end(e: RunEvent, w: Extract<Happened, { kind: 'ended' }>): void {
     const reasons = new Set(w.left.filter((l) => l.reason.trim() !== '').map((l) => l.item));
-    if ([...this.off.values()].some((o) => !o.back && !reasons.has(o.id))) return;
+    if (openAtEnd({ off: [...this.off.values()], mishaps: [...this.mishaps.values()] }).some((o) => !reasons.has(o.id)))
+      return;
     this.ended = { atMs: e.atMs, by: e.by, left: w.left, counted: w.counted };
     this.parked = null;
   }
@@ -293,6 +329,7 @@ class Fold {
       ahead: open && current ? this.aheadOf(current) : [],
       timers: [...this.timers.values()].filter((t) => !this.results.has(t.step)),
       off: [...this.off.values()],
+      mishaps: [...this.mishaps.values()],
       cautions: this.cautions,
       stopped: this.stopped,
       stoppedBy: this.stoppedBy,
@@ -330,6 +367,36 @@ class Fold {
     }
     return out;
   }
+}
+
+const putBack = (item: OffItem, back: number | undefined): OffItem => ({
+  ...item,
+  back: true,
+  fastenersBack: back ?? item.count ?? null,
+});
+
+/** What a run cannot end with unless a person says why: off, with fasteners missing, or still in there. */
+export interface OpenAtEnd {
+  /** Of the item or the mishap. */
+  id: string;
+  what: 'off' | 'missing' | 'in there';
+  text: string;
+}
+
+/** In the order in which it happened. A fastener that did not go back on may lie in the engine. */
+export function openAtEnd({ off, mishaps }: Pick<RunState, 'off' | 'mishaps'>): OpenAtEnd[] {
+  return [
+    ...off.flatMap((o): OpenAtEnd[] => {
+      if (!o.back) return [{ id: o.id, what: 'off', text: o.item }];
+      const missing = (o.count ?? 0) - (o.fastenersBack ?? o.count ?? 0);
+      return missing > 0
+        ? [{ id: o.id, what: 'missing', text: `${missing} of ${o.count} fasteners of ${o.item}` }]
+        : [];
+    }),
+    ...mishaps
+      .filter((m) => !m.out)
+      .map((m): OpenAtEnd => ({ id: m.id, what: 'in there', text: `${m.what}, ${m.where}` })),
+  ];
 }
 
 /** What is off the car, in the order in which it goes back on. */

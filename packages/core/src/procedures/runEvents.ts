@@ -43,6 +43,8 @@ export type Happened =
       torqueNm?: number;
       torqueSource?: string;
       taken?: Omit<TakenOff, 'item'>;
+      /** refit: fasteners that went back on; absent: all that came off. */
+      back?: number;
       /** timer: why it was not waited for. */
       reason?: string;
     }
@@ -53,7 +55,11 @@ export type Happened =
   | { kind: 'caution'; caution: string; step: string }
   /** Taken off beside the procedure's own steps; its item is known by the event's id. */
   | { kind: 'took-off'; taken: TakenOff }
-  | { kind: 'refitted'; item: string }
+  | { kind: 'refitted'; item: string; back?: number }
+  /** Something broke or fell at a step. `out`: it is out of the engine again, or lies where it harms nothing. */
+  | { kind: 'mishap'; step: string; what: string; where: string; out: boolean; next?: string }
+  /** What was still in there is out; `mishap` is the id of its event. */
+  | { kind: 'mishap-out'; mishap: string }
   /** The same figure of the stop rule as its `if`, found by a person without a question about it. */
   | { kind: 'stop'; rule: string }
   | { kind: 'parked'; reason: string; toOrder: string[] }

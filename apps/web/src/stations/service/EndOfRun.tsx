@@ -1,8 +1,16 @@
 import { WRITES } from '@just-balance/contract';
-import { DIRT_SOURCES, foundGood, goesBackOn, type Happened, WORK_OF_KIND } from '@just-balance/core/procedures';
+import {
+  DIRT_SOURCES,
+  foundGood,
+  type Happened,
+  type OpenAtEnd,
+  openAtEnd,
+  WORK_OF_KIND,
+} from '@just-balance/core/procedures';
 import { midSentence } from '@just-balance/core/units';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
+import { useDraft } from '../../data/drafts.ts';
 import { waits } from '../../data/Outbox.ts';
 import { useMay } from '../../data/session.tsx';
 import { shopNow } from '../../data/shopClock.ts';
@@ -13,20 +21,34 @@ import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { OffList } from './OffAndOn.tsx';
+import { Park } from './Park.tsx';
 import type { RunHandle } from './useRun.ts';
 import { WorkedFor } from './WorkedFor.tsx';
 
 /** From this chance on a cause is what the work is taken to be for. [house] */
 const CALLED_FOR = 0.5;
 
+const OPEN_TITLE = {
+  off: 'Something is still off the car',
+  missing: 'Not everything went back on',
+  'in there': 'Something is still in the engine bay',
+} as const;
+const RIGHTED = { off: 'It is back on', missing: 'All of them are on now', 'in there': 'It is out' } as const;
+
+/** What was open is put right. */
+function righted({ id, what }: OpenAtEnd): Happened {
+  return what === 'in there' ? { kind: 'mishap-out', mishap: id } : { kind: 'refitted', item: id };
+}
+
 /** All steps are through: nothing is left off, tools are counted, and the dirt has a source. */
 export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) {
   const { state, run } = handle;
   const { procedure } = run;
   const { busy, trouble, run: act } = useAction();
-  const items = goesBackOn(state);
-  const [left, setLeft] = useState<Record<string, string>>({});
+  const items = openAtEnd(state);
+  const [left, setLeft, forgetLeft] = useDraft<Record<string, string>>(`${run.id} left`, {});
   const [counted, setCounted] = useState(false);
+  const [parking, setParking] = useState(false);
   const good = foundGood(procedure, state);
   const cleaned = procedure.kind === 'clean' && !state.stopped && !good;
   const [source, setSource] = useState(state.source?.source ?? '');
@@ -68,11 +90,12 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
         waits('Service ended', WRITES.sayOfRun(job.id, run.id), { events }),
         ...(works ? [waits('Repair', WRITES.addRepair(job.id), repair)] : []),
       ]);
+      forgetLeft();
     });
   const title = state.stopped
     ? `Stopped: ${state.stopped.then}`
     : items.length > 0
-      ? 'Something is still off the car'
+      ? OPEN_TITLE[items[0]!.what]
       : 'All steps are through';
   return (
     <>
@@ -81,7 +104,7 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
         title={title}
         why={
           items.length > 0
-            ? 'Put it back on, or say why it stays off.'
+            ? 'Put it right, say why it stays so, or park the work until it can be.'
             : cleaned
               ? 'Count the tools, and name where the dirt came from: a cleaned part without its source found will be back.'
               : good
@@ -105,15 +128,24 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
       <div className="grid items-start gap-3 lg:grid-cols-2">
         {items.length > 0 && (
           <section className="card grid gap-3 p-4">
-            <h2 className="card-title">Still off</h2>
+            <h2 className="card-title">Still open</h2>
             {items.map((o) => (
               <div key={o.id} className="grid gap-2 border-b border-rule pb-3 last:border-b-0">
-                <OffList job={job} items={[o]} />
+                {o.what === 'off' ? (
+                  <OffList job={job} items={state.off.filter((x) => x.id === o.id)} />
+                ) : (
+                  <p className="m-0 font-[650]">
+                    {o.what === 'missing' ? 'Missing' : 'Still in there'}: {o.text}
+                  </p>
+                )}
                 <div className="flex flex-wrap items-end gap-3">
-                  <button type="button" className="btn" onClick={() => handle.say({ kind: 'refitted', item: o.id })}>
-                    It is back on
+                  <button type="button" className="btn" onClick={() => handle.say(righted(o))}>
+                    {RIGHTED[o.what]}
                   </button>
-                  <Field label="or why it stays off" className="min-w-56 flex-1">
+                  <Field
+                    label={o.what === 'off' ? 'or why it stays off' : 'or what becomes of it'}
+                    className="min-w-56 flex-1"
+                  >
                     {(aria) => (
                       <input
                         className="input"
@@ -128,6 +160,14 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
             ))}
           </section>
         )}
+        {items.length > 0 &&
+          (parking ? (
+            <Park handle={handle} close={() => setParking(false)} />
+          ) : (
+            <button type="button" className="btn justify-self-start" onClick={() => setParking(true)}>
+              Park it
+            </button>
+          ))}
         <section className="card grid gap-3 p-4">
           <h2 className="card-title">Counted out</h2>
           <label className="flex min-h-12 items-center gap-3">

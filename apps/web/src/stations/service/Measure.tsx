@@ -36,9 +36,9 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
   const metered = (text: string) => (OVER_WORDS.test(text.trim()) ? OVER : inOwn(text));
   const bound = (v: number | undefined) => (v === undefined ? '' : asTyped(inShown(v), DIGITS));
   const before = {
-    low: standing.source === null ? '' : bound(standing.low),
-    high: standing.source === null ? '' : bound(standing.high),
-    source: standing.source ?? '',
+    low: standing.whose === null ? '' : bound(standing.low),
+    high: standing.whose === null ? '' : bound(standing.high),
+    source: standing.whose ?? '',
   };
   /** What stands in the fields of the vehicle's own limits; what was not changed keeps its digits. */
   const limitsIn = (t: { low: string; high: string; source: string }): StepLimits => {
@@ -47,7 +47,7 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
     return {
       ...(isTyped(t.low) ? { low: t.low === before.low ? standing.low! : inOwn(t.low) } : {}),
       ...(isTyped(t.high) ? { high: t.high === before.high ? standing.high! : inOwn(t.high) } : {}),
-      source: t.source.trim(),
+      whose: t.source.trim(),
     };
   };
   const notANumber = (text: string) =>
@@ -58,7 +58,7 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
     body: (t) => ({ value: metered(t.value), limits: limitsIn(t) }),
     check: (t) => {
       const [low, high] = [notANumber(t.low), notANumber(t.high)];
-      const { low: least, high: most, source } = limitsIn(t);
+      const { low: least, high: most, whose } = limitsIn(t);
       return {
         ...(!isTyped(t.value)
           ? { value: 'enter what the meter shows' }
@@ -71,18 +71,18 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
           : least !== undefined && most !== undefined && least > most
             ? { high: 'below the least' }
             : {}),
-        ...(source === '' ? { source: 'say where the limits come from' } : {}),
+        ...(whose === '' ? { source: 'say where the limits come from' } : {}),
       };
     },
     send: async ({ value, limits }) => {
       for (const side of ['low', 'high'] as const)
-        if (limits !== standing && limits.source !== null && limits[side] !== undefined)
+        if (limits !== standing && limits.whose !== null && limits[side] !== undefined)
           await queueWrite('Limit of this vehicle', WRITES.addEntry(job.id), {
             id: newId(),
             kind: 'value',
-            data: { quantity: limitOf(quantity, side), value: limits[side], unit: own, source: limits.source },
+            data: { quantity: limitOf(quantity, side), value: limits[side], unit: own, source: limits.whose },
           });
-      done({ value, ...(limits.source === null ? {} : { limits }) });
+      done({ value, ...(limits.whose === null ? {} : { limits }) });
     },
   });
   useFollowUnits(
@@ -121,8 +121,8 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
         <span>
           {between(limits, inShown)} {unit}
         </span>
-        <span className={`badge ${limits.source === null ? 'badge-warning' : 'badge-neutral'}`}>
-          {limits.source === null ? 'generic' : 'of this vehicle'}
+        <span className={`badge ${limits.whose === null ? 'badge-warning' : 'badge-neutral'}`}>
+          {limits.whose === null ? 'generic' : 'of this vehicle'}
         </span>
         <output className="font-[650]">
           {Number.isFinite(value) && (

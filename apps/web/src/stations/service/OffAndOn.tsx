@@ -115,14 +115,48 @@ export function OffList({ job, items }: { job: JobView; items: readonly OffItem[
 }
 
 /** What goes back on with this step, beside the picture of how it sat. */
-export function Refit({ job, handle, step }: StepProps) {
+export function Refit({ job, handle, step, done }: StepProps) {
   const items = goesBackOn(handle.state).filter((o) => o.id === step.item || o.item === step.item);
   const sat = job.photos.filter((p) => p.run === handle.run.id && p.step === 'sits' && !p.undone);
+  const [fewer, setFewer] = useDraft<string | null>(`${draftName(handle, step)} back`, null);
+  const all = items.reduce((sum, o) => sum + (o.count ?? 0), 0);
+  const back = Number(typed(fewer ?? ''));
+  const counts = fewer !== null && fewer.trim() !== '' && Number.isInteger(back) && back >= 0 && back < all;
   if (items.length === 0) return <p className="m-0 text-soft">Nothing of it was taken off in this run.</p>;
   return (
     <div className="flex flex-wrap items-start gap-4">
       <div className="min-w-64 flex-1">
         <OffList job={job} items={items} />
+        {all > 0 && fewer === null && (
+          <p className="mt-3 mb-0 flex flex-wrap items-center gap-3">
+            Done means: {all === 1 ? 'the fastener is' : `all ${all} fasteners are`} back on.
+            <button type="button" className="btn" onClick={() => setFewer('')}>
+              Fewer went back on
+            </button>
+          </p>
+        )}
+        {fewer !== null && (
+          <div className="mt-3 flex flex-wrap items-start gap-3">
+            <Field
+              label={`Back on, of ${all}`}
+              className="w-40"
+              error={fewer === '' || counts ? undefined : `0 to ${all - 1}`}
+            >
+              {(aria) => (
+                <input
+                  className="input figure"
+                  inputMode="numeric"
+                  value={fewer}
+                  onChange={(e) => setFewer(e.target.value)}
+                  {...aria}
+                />
+              )}
+            </Field>
+            <button type="button" className="btn btn-primary mt-7" disabled={!counts} onClick={() => done({ back })}>
+              On, with {counts ? all - back : 'some'} missing
+            </button>
+          </div>
+        )}
       </div>
       {sat.map((p) => (
         <figure key={p.id} className="m-0 block">

@@ -24,6 +24,32 @@ export function OffTheCar({ job, handle }: { job: JobView; handle: RunHandle }) 
           <OffList job={job} items={items} />
         </div>
       )}
+      {handle.state.mishaps.length > 0 && (
+        <ul className="mt-3 mb-0 grid list-none gap-2 p-0" aria-label="What broke or fell">
+          {handle.state.mishaps.map((m) => (
+            <li key={m.id} className="flex flex-wrap items-center gap-3">
+              <span className="min-w-56 flex-1">
+                <span className="font-[650]">{m.what}</span>, {m.where}
+                {m.next && <span className="block text-soft">{m.next}</span>}
+              </span>
+              {m.out ? (
+                <span className="text-soft">out</span>
+              ) : (
+                <>
+                  <span className="badge badge-warning">still in there</span>
+                  <button
+                    type="button"
+                    className="btn"
+                    onClick={() => handle.say({ kind: 'mishap-out', mishap: m.id })}
+                  >
+                    It is out
+                  </button>
+                </>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
       {adding && (
         <div className="mt-3">
           <ReasonBox

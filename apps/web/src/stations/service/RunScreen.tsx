@@ -10,6 +10,7 @@ import { useSay } from '../../ui/preferences.tsx';
 import { speak, speaks } from '../../ui/speech.ts';
 import { useSingleKeys } from '../../ui/useSingleKeys.ts';
 import { EndOfRun } from './EndOfRun.tsx';
+import { MishapForm } from './MishapForm.tsx';
 import { OffTheCar } from './OffTheCar.tsx';
 import { Park } from './Park.tsx';
 import { Parked } from './Parked.tsx';
@@ -92,6 +93,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
           <ReasonBox label="Why this step is left out" button="Skip it" keep={(reason) => session.skip(reason)} />
         </section>
       )}
+      {asking === 'mishap' && <MishapForm handle={handle} close={() => session.ask(null)} />}
       {asking === 'park' && <Park handle={handle} close={() => session.ask(null)} />}
       {asking === 'give-up' && (
         <section className="card p-4" aria-label="Give up">
@@ -126,6 +128,9 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
           <div className="flex flex-wrap items-center gap-3">
             <button type="button" className="btn" onClick={() => session.ask('park')}>
               Park it
+            </button>
+            <button type="button" className="btn" onClick={() => session.ask('mishap')}>
+              Something broke or fell
             </button>
             <button type="button" className="btn" onClick={() => session.ask('give-up')}>
               Give up
