@@ -88,6 +88,25 @@ describe('the end of a run', () => {
     expect('fault' in repair!.body).toBe(false);
   });
 
+  test('where the dirt came from is asked once: answered at its step it stands there, and can be changed', async () => {
+    const asked = server(SERVER);
+    const id = 'airflow-sensor-clean';
+    const answered: Happened = { kind: 'done', step: 'source', round: 0, answer: 'filter loaded' };
+    const steps = through(id).map((w) => (w.kind === 'skipped' && w.step === 'source' ? answered : w));
+    const { person } = openSignedIn(<EndOfRun job={job()} live={live()} handle={handleOf(id, ...steps)} />);
+    await screen.findByText('Filter loaded');
+    expect(screen.queryByRole('radio')).toBeNull();
+    await person.click(count());
+    await person.click(screen.getByLabelText(/^Repaired: New filter/));
+    await person.click(finish());
+    await waitFor(() => expect(asked.some((a) => /events$/.test(a.path))).toBe(true));
+    expect(asked.find((a) => /events$/.test(a.path))!.body.events[0].what).toEqual({
+      ...{ kind: 'source', source: 'filter-loaded', repaired: true },
+    });
+    await person.click(screen.getByRole('button', { name: 'Something else' }));
+    expect((screen.getByRole('radio', { name: /^Filter loaded/ }) as HTMLInputElement).checked).toBe(true);
+  });
+
   test('what is still off goes back on, or says why it does not', async () => {
     const asked = server(SERVER);
     const id = 'crankcase-valve-and-hose';

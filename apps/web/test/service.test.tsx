@@ -328,9 +328,9 @@ describe('steps', () => {
     const asked = server({ 'POST /jobs/j1/entries': entry as never });
     const { done, person } = body(running('airflow-sensor-clean'), 'tight');
     expect(screen.getByText('generic')).toBeTruthy();
-    await person.type(input('This vehicle’s figure, N·m'), '9');
-    // NIST SP 811: 9 N·m is 6.638 lbf·ft, 79.66 lbf·in.
-    expect(document.body.textContent).toMatch(/6\.6 lbf·ft · 80 lbf·in/);
+    await person.type(input('This vehicle’s figure, N·m'), '3');
+    // NIST SP 811: 3 N·m is 2.213 lbf·ft, 26.55 lbf·in.
+    expect(document.body.textContent).toMatch(/2\.2 lbf·ft · 27 lbf·in/);
     const tight = screen.getByRole('button', { name: 'Tight' });
     await person.click(tight);
     expect((await screen.findByRole('alert')).textContent).toBe('say where the figure comes from');
@@ -341,17 +341,46 @@ describe('steps', () => {
     await person.click(tight);
     await screen.findByText('“2001” is no torque; at most 2000 N·m');
     await person.clear(input('This vehicle’s figure, N·m'));
-    await person.type(input('This vehicle’s figure, N·m'), '9');
+    await person.type(input('This vehicle’s figure, N·m'), '3');
     await person.click(tight);
-    await waitFor(() => expect(done).toEqual([{ torqueNm: 9, torqueSource: 'service manual' }]));
+    await waitFor(() => expect(done).toEqual([{ torqueNm: 3, torqueSource: 'service manual' }]));
     // It stays with the vehicle.
     await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
     expect(asked.find((a) => a.method === 'POST')!.body.data).toEqual({
       quantity: 'Torque: airflow sensor',
-      value: 9,
+      value: 3,
       unit: 'N·m',
       source: 'service manual',
     });
+  });
+
+  test('a torque that the screw cannot take is asked about, with the unit in which it could', async () => {
+    server({ 'POST /jobs/j1/entries': entry as never });
+    const sensor = procedure('throttle-body-clean');
+    const tighten = sensor.steps.find((s) => s.kind === 'torque')!;
+    const { done, person } = body(running('throttle-body-clean'), tighten.id);
+    const usual = tighten.torqueNm!;
+    const inches = String(Math.round(usual / 0.112985));
+    await person.type(input('This vehicle’s figure, N·m'), inches);
+    await person.type(input(/^Where it comes from/), 'service manual');
+    expect(screen.getByRole('alert').textContent).toMatch(/^That is \d+ times what such a screw usually takes/);
+    await person.click(screen.getByRole('button', { name: 'Tight' }));
+    expect(said(input('This vehicle’s figure, N·m'))).toMatch(/^is it meant so/);
+    expect(done).toEqual([]);
+    await person.click(screen.getByRole('button', { name: `It is ${inches} lbf·in` }));
+    expect(input('This vehicle’s figure, lbf·in').value).toBe(inches);
+    expect(screen.queryByText(/^That is/)).toBeNull();
+    await person.click(screen.getByRole('button', { name: 'Tight' }));
+    await waitFor(() => expect(done).toHaveLength(1));
+    expect((done[0] as { torqueNm: number }).torqueNm).toBeCloseTo(usual, 1);
+    cleanup();
+    localStorage.setItem('jb-torque', 'N·m');
+    const again = body(running('throttle-body-clean'), tighten.id);
+    await again.person.type(input('This vehicle’s figure, N·m'), String(usual * 6));
+    await again.person.type(input(/^Where it comes from/), 'service manual');
+    await again.person.click(screen.getByRole('button', { name: 'It is meant so' }));
+    await again.person.click(screen.getByRole('button', { name: 'Tight' }));
+    await waitFor(() => expect(again.done).toEqual([{ torqueNm: usual * 6, torqueSource: 'service manual' }]));
   });
 
   test('a torque that was entered for this vehicle stands in its step, with its source', async () => {

@@ -9,6 +9,7 @@ import {
   knownAnswer,
   leadsOf,
   limitsOf,
+  measuredWords,
   procedureProblems,
   type RunEvent,
   runState,
@@ -16,6 +17,7 @@ import {
   servicePlan,
   waitingMinutes,
 } from '../src/procedures/index.ts';
+import { wordsOf } from '../src/units/index.ts';
 
 const procedure = (id: string) => SHIPPED_PROCEDURES.find((p) => p.id === id)!;
 let n = 0;
@@ -253,6 +255,13 @@ describe('the vehicle’s own figure wins at a measuring step', () => {
     const generic = walked('fuel-pressure-and-volume', 'idle', done('idle', { value: 190 }));
     expect(runState(generic.procedure, generic.events).results.get('idle')!.inside).toBe(false);
     expect(foundIn(generic)).toEqual([]);
+    // As the list of steps and the paper have it, in either system.
+    expect(wordsOf(measuredWords(idle, 250, own), 'metric')).toBe(
+      'fuel pressure at idle: 250 kPa; 290 to 330 kPa (maker’s sheet): below its limit',
+    );
+    expect(wordsOf(measuredWords(idle, 310, { low: 290, whose: null }), 'us')).toBe(
+      'fuel pressure at idle: 45.0 psi; at least 42.1 psi (generic): within its limits',
+    );
     // A stop follows from the limits it was held against, not from the generic ones.
     const heater = procedure('oxygen-sensor-remove-clean').steps.find((s) => s.id === 'heater')!;
     expect(leadsOf(heater, 35)?.stopRule).toBeDefined();

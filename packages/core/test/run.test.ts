@@ -9,6 +9,7 @@ import {
   procedureProblems,
   type RunEvent,
   runState,
+  SHIPPED_PROCEDURES,
   timerLeftS,
 } from '../src/procedures/index.ts';
 
@@ -142,6 +143,56 @@ describe('a run of a procedure', () => {
     const s = way(...off, extra, back('unplug'), back('out'), end(reason));
     expect([s.status, s.ended!.left]).toEqual(['ended', reason]);
     expect(way(...off, extra, ...['unplug', 'out', extra.id].map(back), end([])).status).toBe('ended');
+  });
+
+  test('an answer takes later steps away and says where the dirt came from; opened again, it does neither', () => {
+    const throttle = SHIPPED_PROCEDURES.find((x) => x.id === 'throttle-body-clean')!;
+    const about = (step: string, answer?: string) =>
+      event({ kind: 'done', step, round: 0, ...(answer === undefined ? {} : { answer }) });
+    const until = ['before', 'cold', 'battery', 'duct'].map((id) => about(id, id === 'cold' ? 'cold' : undefined));
+    const at = (...more: RunEvent[]) => runState(throttle, [...until, ...more]);
+    const gone = ['coolant', 'coolant-on', 'coolant-back'];
+    const no = at(about('hoses', 'no'));
+    expect(no.current!.id).toBe('out');
+    expect(gone.filter((id) => no.ahead.includes(id))).toEqual([]);
+    const yes = at(about('hoses', 'yes'));
+    expect(yes.current!.id).toBe('coolant');
+    expect(gone.slice(1).filter((id) => yes.ahead.includes(id))).toEqual(gone.slice(1));
+    const again = at(about('hoses', 'no'), event({ kind: 'reopened', step: 'hoses' }));
+    expect([again.current!.id, again.ahead.includes('coolant-back')]).toEqual(['hoses', true]);
+    // On the whole way nothing of the hoses is asked.
+    const walked: RunEvent[] = [...until, about('hoses', 'no')];
+    for (let now = runState(throttle, walked).current; now; now = runState(throttle, walked).current) {
+      expect(gone).not.toContain(now.id);
+      walked.push(
+        event({
+          ...{ kind: 'done', step: now.id, round: 0, reason: 'not here' },
+          ...(now.answers ? { answer: now.answers[0]!.text } : {}),
+        }),
+      );
+    }
+    const s = runState(throttle, walked);
+    expect(s.source).toMatchObject({ source: 'crankcase-oil', repaired: false, step: 'source' });
+    expect(runState(throttle, [...walked, event({ kind: 'reopened', step: 'source' })]).source).toBeNull();
+    // Said at the end it wins over the answer.
+    const said = event({ kind: 'source', source: 'age', repaired: true });
+    expect(runState(throttle, [...walked, said]).source).toMatchObject({ source: 'age', step: null });
+  });
+
+  test('a procedure names steps that come later, and sources that are known', () => {
+    const [first, ...rest] = CLEAN.steps;
+    const bad: Procedure = {
+      ...CLEAN,
+      steps: [
+        first!,
+        { id: 'q', kind: 'decide', text: 'Which?', answers: [{ text: 'a', without: ['unplug'], source: 'the moon' }] },
+        ...rest,
+      ],
+    };
+    expect(procedureProblems(bad)).toEqual([
+      { field: 'steps[1].answers[0].without', message: 'no later step has the id "unplug"' },
+      { field: 'steps[1].answers[0].source', message: '"the moon" is no source of dirt that is known' },
+    ]);
   });
 
   test('fasteners are counted off and on: one that is missing, or fell and is still in there, is open at the end', () => {

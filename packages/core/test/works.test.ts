@@ -9,6 +9,7 @@ import {
   runState,
   SHIPPED_PROCEDURES,
   servicePlan,
+  torqueDoubt,
   workText,
 } from '../src/procedures/index.ts';
 import { msOf } from '../src/time/index.ts';
@@ -170,5 +171,23 @@ describe('papers', () => {
     const condemned = { diagnoses: [{ at: T(2), output }] };
     expect(stillCondemned(job(condemned))).toEqual(['maf-damaged']);
     expect(stillCondemned({ ...told, ...condemned })).toEqual([]);
+  });
+});
+
+describe('a torque that its screw cannot be tightened to', () => {
+  // NIST SP 811: 1 lbf·in is 0.112985 N·m, 1 lbf·ft 1.355818 N·m.
+  test('pounds-force inch read as newton metres are found', () => {
+    const doubt = torqueDoubt(96, 'N·m', 9)!;
+    expect(doubt.times).toBeCloseTo(10.67, 2);
+    expect(doubt.meant!.unit).toBe('lbf·in');
+    expect(doubt.meant!.nm).toBeCloseTo(10.85, 2);
+    // And the other way round.
+    expect(torqueDoubt(9, 'lbf·in', 9)!.meant).toEqual({ unit: 'N·m', nm: 9 });
+  });
+  test('far off in every unit it is only asked about; near it nothing is', () => {
+    expect(torqueDoubt(60, 'N·m', 2)).toEqual({ times: 30, meant: null });
+    for (const nm of [2.3, 9, 14, 35.9]) expect(torqueDoubt(nm, 'N·m', 9)).toBeNull();
+    expect(torqueDoubt(80, 'lbf·in', 9)).toBeNull();
+    expect(torqueDoubt(2.2, 'N·m', 9)).not.toBeNull();
   });
 });

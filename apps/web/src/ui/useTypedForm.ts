@@ -1,6 +1,6 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { type FieldError, fieldErrors, telling } from '@just-balance/contract';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { type DefaultValues, type FieldErrors, type FieldValues, type Path, useForm } from 'react-hook-form';
 import { ApiFailure } from '../data/api.ts';
 import { draftOf, keepDraft } from '../data/drafts.ts';
@@ -76,10 +76,18 @@ export function useTypedForm<T extends FieldValues, B extends object>({
   });
   const { watch, setValue } = form;
   const untouched = JSON.stringify(defaults);
+  const named = useRef<string | undefined>(undefined);
   useEffect(() => {
     if (keep === undefined) return;
-    for (const [at, value] of Object.entries(draftOf<Partial<T>>(keep) ?? {}))
-      if (names.includes(at as Path<T>)) setValue(at as Path<T>, value, { shouldDirty: true });
+    if (named.current === undefined) {
+      for (const [at, value] of Object.entries(draftOf<Partial<T>>(keep) ?? {}))
+        if (names.includes(at as Path<T>)) setValue(at as Path<T>, value, { shouldDirty: true });
+    } else if (named.current !== keep) {
+      // The same form in other units: what is typed goes on under the new name.
+      keepDraft(named.current, null);
+      keepDraft(keep, form.getValues());
+    }
+    named.current = keep;
     const kept = watch((typed) => keepDraft(keep, JSON.stringify(typed) === untouched ? null : typed));
     return () => kept.unsubscribe();
   }, [keep]);

@@ -87,6 +87,8 @@ class LeadsDto implements Leads {
 class AnswerDto extends LeadsDto implements Answer {
   @Words(200) text!: string;
   @Optional() @Words(60) goTo?: string;
+  @Optional() @ListOfWords(60, 60) without?: string[];
+  @Optional() @Words(60) source?: string;
   @Optional() @IsBoolean() nothing?: boolean;
 }
 

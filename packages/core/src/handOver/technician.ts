@@ -3,7 +3,7 @@ import { faultLabel, sizeFigure, TEST_BY_ID } from '../catalogue/index.ts';
 import { findPins, type PinReadings } from '../electrical/index.ts';
 import { resultInWords } from '../job/index.ts';
 import { MONITORS } from '../obd/index.ts';
-import { against, CAUTIONS, type ProcedureStep, runState, type StepLimits, tightened } from '../procedures/index.ts';
+import { CAUTIONS, measuredWords, runState, tightened } from '../procedures/index.ts';
 import { bankTotals, compareFigures, compareTrims, digitsOf, newestOfEach, storyOf } from '../proof/index.ts';
 import {
   chanceText,
@@ -232,23 +232,6 @@ function tests({ job }: HandOverInput): DraftBlock[] {
   );
 }
 
-/** A figure of a step, what it was held against, and whether it is inside of it. */
-function measured(step: ProcedureStep, value: number, limits: StepLimits | null): Said {
-  const of = (v: number | readonly number[]) =>
-    figure(v, step.unit ?? '', undefined, { ...(step.role ? { role: step.role } : {}), between: ' to ' });
-  const what = said`${step.quantity ?? step.text}: ${of(value)}`;
-  if (!limits) return what;
-  const { low, high, whose } = limits;
-  const bounds =
-    low !== undefined && high !== undefined
-      ? said`${of([low, high])}`
-      : low !== undefined
-        ? said`at least ${of(low)}`
-        : said`at most ${of(high!)}`;
-  const lies = { below: 'below', within: 'within', above: 'above' }[against(value, limits)];
-  return said`${what}, ${lies} ${bounds} (${whose ?? 'generic'})`;
-}
-
 /** Whole minutes from the first to the last thing that happened in a run, waiting included. */
 function minutesOf(s: ReturnType<typeof runState>): string {
   return s.startedMs === null || s.lastMs === null
@@ -264,7 +247,7 @@ function work(input: HandOverInput): DraftBlock[] {
     const people = [...new Set(r.events.map((e) => e.by))].join(', ');
     const figures = [...s.results].flatMap(([step, x]) => {
       const what = r.procedure.steps.find((p) => p.id === step);
-      return x.value === null || !what ? [] : [measured(what, x.value, x.limits)];
+      return x.value === null || !what ? [] : [measuredWords(what, x.value, x.limits)];
     });
     return [
       r.procedure.title,

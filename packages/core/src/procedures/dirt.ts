@@ -73,6 +73,22 @@ export const DIRT_SOURCES: readonly DirtSource[] = [
     source: COMMON,
   },
   {
+    id: 'oil-burnt',
+    label: 'Burnt oil',
+    check: 'Oil level falls; blue smoke on the overrun or after a long idle.',
+    mend: 'Find where the oil gets in: crankcase valve, turbocharger, valve stems, rings.',
+    left: 0.4,
+    source: COMMON,
+  },
+  {
+    id: 'short-trips',
+    label: 'Short trips',
+    check: 'Driven a few minutes at a time; coolant seldom hot.',
+    mend: 'A longer drive at a steady road load now and then.',
+    left: 0.7,
+    source: COMMON,
+  },
+  {
     id: 'age',
     label: 'Age and distance',
     check: 'Everything else looked at and in order.',

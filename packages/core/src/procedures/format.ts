@@ -1,6 +1,7 @@
 import type { OperatingPoint } from '../case/index.ts';
 import { outcomesOf, TEST_BY_ID } from '../catalogue/index.ts';
 import type { Role, Said } from '../units/index.ts';
+import { dirtSource } from './dirt.ts';
 
 /** A service procedure as data: CONTRACT's `just-balance/procedure`, version 1. Ours and a shop's are the same. */
 export const PROCEDURE_KINDS = ['clean', 'replace', 'repair', 'inspect', 'check', 'relearn'] as const;
@@ -44,6 +45,10 @@ export interface Leads {
 export interface Answer extends Leads {
   text: string;
   goTo?: string;
+  /** Steps that fall away by it, by their ids. */
+  without?: string[];
+  /** Where the dirt came from, by the id of its row. */
+  source?: string;
   /** There is nothing to be done to the part: what the work is for is not said to have been done. */
   nothing?: boolean;
 }
@@ -191,6 +196,11 @@ export function procedureProblems(p: Procedure): { field: string; message: strin
     for (const [k, a] of (s.answers ?? []).entries()) {
       if (a.goTo !== undefined && !p.steps.some((x) => x.id === a.goTo))
         bad(`answers[${k}].goTo`, `no step has the id "${a.goTo}"`);
+      for (const id of a.without ?? [])
+        if (!p.steps.slice(i + 1).some((x) => x.id === id))
+          bad(`answers[${k}].without`, `no later step has the id "${id}"`);
+      if (a.source !== undefined && !dirtSource(a.source))
+        bad(`answers[${k}].source`, `"${a.source}" is no source of dirt that is known`);
       if (a.goTo !== undefined && a.stopRule !== undefined)
         bad(`answers[${k}].stopRule`, 'an answer leads to a step or into a stop rule, not both');
     }

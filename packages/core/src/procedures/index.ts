@@ -32,7 +32,7 @@ export {
   type StopRule,
   tightened,
 } from './format.ts';
-export { against, leadsOf, limitsOf, type StepLimits } from './limits.ts';
+export { against, LIES, leadsOf, limitsOf, measuredWords, type StepLimits } from './limits.ts';
 export { LIVE_CONDITIONS, type LiveCondition, type LiveTick, liveTicks } from './liveConditions.ts';
 export {
   missingTools,
@@ -59,6 +59,7 @@ export {
 } from './run.ts';
 export type { Happened, HappenedKind, RunEvent, TakenOff } from './runEvents.ts';
 export { SHIPPED_PROCEDURES } from './shipped/index.ts';
+export { type TorqueDoubt, torqueDoubt } from './torque.ts';
 export {
   cleanedInVain,
   cleaningsOf,

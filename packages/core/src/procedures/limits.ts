@@ -1,4 +1,5 @@
 import { fuelPressureLimits, limitOf, type OwnValue, type VehicleSpec } from '../case/index.ts';
+import { figure, type Said, said } from '../units/index.ts';
 import type { Leads, ProcedureStep } from './format.ts';
 
 /** What a measured value is held against, in the step's unit; either bound may be open. */
@@ -47,6 +48,9 @@ export function against(value: number, { low, high }: Pick<StepLimits, 'low' | '
   return value > (high ?? Number.POSITIVE_INFINITY) ? 'above' : 'within';
 }
 
+/** The same in words. */
+export const LIES = { below: 'below its limit', within: 'within its limits', above: 'above its limit' } as const;
+
 /**
  * What follows from a step's value. `limits`: what it was held against; absent, the step's own. A find that only the
  * vehicle's own limits allow is none against generic ones.
@@ -59,3 +63,19 @@ export function leadsOf(step: ProcedureStep, value: number, limits: StepLimits =
 }
 
 const generic = (step: ProcedureStep): StepLimits => limitsOf(step, undefined, []);
+
+/** A figure of a step, what it was held against and whose figures those are, and whether it is inside of them. */
+export function measuredWords(step: ProcedureStep, value: number, limits: StepLimits | null): Said {
+  const of = (v: number | readonly number[]) =>
+    figure(v, step.unit ?? '', undefined, { ...(step.role ? { role: step.role } : {}), between: ' to ' });
+  const what = said`${step.quantity ?? step.text}: ${of(value)}`;
+  if (!limits) return what;
+  const { low, high, whose } = limits;
+  const bounds =
+    low !== undefined && high !== undefined
+      ? said`${of([low, high])}`
+      : low !== undefined
+        ? said`at least ${of(low)}`
+        : said`at most ${of(high!)}`;
+  return said`${what}; ${bounds} (${whose ?? 'generic'}): ${LIES[against(value, limits)]}`;
+}

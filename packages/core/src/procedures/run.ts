@@ -59,6 +59,8 @@ export interface DirtFound {
   note: string | null;
   by: string;
   atMs: number;
+  /** The step that was answered by it; null: said at the end, or after it. */
+  step: string | null;
 }
 
 /** A run as its events make it. */
@@ -143,7 +145,14 @@ class Fold {
         return;
       case 'source':
         // It may be found, and mended, after the work itself is over.
-        this.source = { source: w.source, repaired: w.repaired, note: w.note ?? null, by: e.by, atMs: e.atMs };
+        this.source = {
+          source: w.source,
+          repaired: w.repaired,
+          note: w.note ?? null,
+          by: e.by,
+          atMs: e.atMs,
+          step: null,
+        };
         return;
       case 'refitted': {
         const item = this.off.get(w.item);
@@ -227,6 +236,9 @@ class Fold {
     if (done && step.kind === 'take-off') this.takeOff(e, step, done);
     if (done && step.kind === 'refit') this.refit(step, done.back);
     const rule = answer?.stopRule ?? (limits ? leadsOf(step, done!.value!, limits)?.stopRule : undefined);
+    if (answer?.source !== undefined) {
+      this.source = { source: answer.source, repaired: false, note: null, by: e.by, atMs: e.atMs, step: step.id };
+    }
     if (rule !== undefined) this.stop(rule, e, step.id);
     else if (answer?.goTo !== undefined) {
       // Back along the way: what lies between is to be done again. Ahead: the way jumps there.
@@ -241,6 +253,7 @@ class Fold {
     this.rounds.set(id, this.round(id) + 1);
     this.timers.delete(id);
     const step = this.steps[this.index.get(id)!]!;
+    if (this.source?.step === id) this.source = null;
     if (this.stoppedBy?.step === id) [this.stopped, this.stoppedBy] = [null, null];
     if (step.kind === 'take-off') this.off.delete(id);
     if (step.kind === 'refit')
@@ -303,10 +316,15 @@ class Fold {
     let i = 0;
     let current: ProcedureStep | null = null;
     const seen = new Set<number>();
+    const without = this.without();
     while (i < this.steps.length && !seen.has(i)) {
       seen.add(i);
       const step = this.steps[i]!;
       const r = this.results.get(step.id);
+      if (!r && without.has(step.id)) {
+        i++;
+        continue;
+      }
       if (!r) {
         current = step;
         break;
@@ -342,6 +360,16 @@ class Fold {
     };
   }
 
+  /** Steps that fall away by an answer that stands. */
+  private without(): ReadonlySet<string> {
+    return new Set(
+      this.steps.flatMap((s) => {
+        const answer = this.results.get(s.id)?.answer;
+        return s.answers?.find((a) => a.text === answer)?.without ?? [];
+      }),
+    );
+  }
+
   private after(i: number, r: StepResult): number {
     const answer = this.steps[i]!.answers?.find((a) => a.text === r.answer);
     if (answer?.goTo !== undefined) return this.index.get(answer.goTo)!;
@@ -361,9 +389,11 @@ class Fold {
   private aheadOf(current: ProcedureStep): string[] {
     const out: string[] = [];
     const from = this.index.get(current.id)!;
+    const without = this.without();
     for (let i = from + 1; i < this.steps.length; i++) {
       const s = this.steps[i]!;
-      if (!this.results.has(s.id) && (this.stopped === null || s.kind === 'refit')) out.push(s.id);
+      if (!this.results.has(s.id) && !without.has(s.id) && (this.stopped === null || s.kind === 'refit'))
+        out.push(s.id);
     }
     return out;
   }

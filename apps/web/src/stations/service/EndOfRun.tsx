@@ -53,6 +53,8 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
   const cleaned = procedure.kind === 'clean' && !state.stopped && !good;
   const [source, setSource] = useState(state.source?.source ?? '');
   const [repaired, setRepaired] = useState(state.source?.repaired ?? false);
+  // Answered at its step it is not asked again.
+  const [asks, setAsks] = useState(!state.source?.step);
   const dirt = DIRT_SOURCES.find((s) => s.id === source);
   const reasons = items.every((o) => left[o.id]?.trim());
   const ready = reasons && counted && (!cleaned || source !== '');
@@ -199,24 +201,34 @@ export function EndOfRun({ job, handle }: StationProps & { handle: RunHandle }) 
         {cleaned && (
           <section className="card grid gap-3 p-4">
             <h2 className="card-title">Why was it dirty?</h2>
-            <fieldset className="m-0 grid gap-1 border-0 p-0">
-              <legend className="sr-only">Source of the dirt</legend>
-              {DIRT_SOURCES.map((s) => (
-                <label key={s.id} className="flex min-h-12 items-start gap-3 py-1">
-                  <input
-                    type="radio"
-                    name="dirt"
-                    className="radio mt-1"
-                    checked={source === s.id}
-                    onChange={() => setSource(s.id)}
-                  />
-                  <span>
-                    <span className="font-[650]">{s.label}</span>
-                    <span className="block text-[0.93rem] text-soft">{s.check}</span>
-                  </span>
-                </label>
-              ))}
-            </fieldset>
+            {!asks && dirt && (
+              <p className="m-0 flex flex-wrap items-center gap-3">
+                <span className="font-[650]">{dirt.label}</span>
+                <button type="button" className="btn" onClick={() => setAsks(true)}>
+                  Something else
+                </button>
+              </p>
+            )}
+            {asks && (
+              <fieldset className="m-0 grid gap-1 border-0 p-0">
+                <legend className="sr-only">Source of the dirt</legend>
+                {DIRT_SOURCES.map((s) => (
+                  <label key={s.id} className="flex min-h-12 items-start gap-3 py-1">
+                    <input
+                      type="radio"
+                      name="dirt"
+                      className="radio mt-1"
+                      checked={source === s.id}
+                      onChange={() => setSource(s.id)}
+                    />
+                    <span>
+                      <span className="font-[650]">{s.label}</span>
+                      <span className="block text-[0.93rem] text-soft">{s.check}</span>
+                    </span>
+                  </label>
+                ))}
+              </fieldset>
+            )}
             {dirt && dirt.left < 1 && dirt.id !== 'not-found' && (
               <label className="flex min-h-12 items-center gap-3 font-[650]">
                 <input

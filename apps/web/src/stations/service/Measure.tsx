@@ -1,6 +1,6 @@
 import { WRITES } from '@just-balance/contract';
 import { limitOf } from '@just-balance/core/case';
-import { against, leadsOf, limitsOf, liveTicks, type StepLimits } from '@just-balance/core/procedures';
+import { against, LIES, leadsOf, limitsOf, liveTicks, type StepLimits } from '@just-balance/core/procedures';
 import { metricOf, numberText } from '@just-balance/core/units';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
@@ -19,7 +19,6 @@ const OVER_WORDS = /^o\.?l\.?$/i;
 /** Digits of a limit that was worked out. */
 const DIGITS = 1;
 
-const LIES = { below: 'below its limit', within: 'within its limits', above: 'above its limit' } as const;
 const isTyped = (text: string) => text.trim() !== '';
 
 /** A figure, typed or read from the adapter, in the reader's unit, against limits; the vehicle's own limits win. */

@@ -1,7 +1,7 @@
-import type { Procedure, RunState } from '@just-balance/core/procedures';
+import { measuredWords, type Procedure, type RunState } from '@just-balance/core/procedures';
 import { Camera, Check, Minus } from 'lucide-react';
 import { useEffect, useRef } from 'react';
-import { useSay } from '../../ui/preferences.tsx';
+import { Say, useSay } from '../../ui/preferences.tsx';
 
 const KIND_WORDS: Readonly<Record<string, string>> = {
   do: 'do',
@@ -30,6 +30,8 @@ export function StepList({
 }) {
   const say = useSay();
   const current = state.current?.id;
+  // The same count as beside the open step.
+  const order = [...state.way, ...(current ? [current] : []), ...state.ahead];
   const nav = useRef<HTMLElement>(null);
   // The list follows the work; the page stays where it is.
   useEffect(() => {
@@ -40,8 +42,9 @@ export function StepList({
   return (
     <nav ref={nav} aria-label="Steps" className="card max-h-[66vh] overflow-auto p-2">
       <ol className="m-0 grid list-none gap-[2px] p-0">
-        {procedure.steps.map((s, i) => {
+        {procedure.steps.map((s) => {
           const r = state.results.get(s.id);
+          const number = order.indexOf(s.id) + 1;
           const off = !r && s.id !== current && !state.ahead.includes(s.id);
           return (
             <li key={s.id}>
@@ -70,13 +73,19 @@ export function StepList({
                         : 'border-2 border-rule text-soft'
                   }`}
                 >
-                  {r?.kind === 'done' ? <Check size={14} /> : r ? <Minus size={14} /> : i + 1}
+                  {r?.kind === 'done' ? <Check size={14} /> : r ? <Minus size={14} /> : number > 0 ? number : ''}
                 </span>
                 <span>
                   <span className="mr-1 text-[0.8rem] text-soft">{KIND_WORDS[s.kind]}</span>
                   {firstWords(say(s.text))}
                   {r?.kind === 'skipped' && <span className="block text-soft">left out: {r.reason}</span>}
                   {r?.answer && <span className="block text-soft">{r.answer}</span>}
+                  {r?.value != null && (
+                    <span className="block text-soft">
+                      <Say text={measuredWords(s, r.value, r.limits)} />
+                    </span>
+                  )}
+                  {r?.note && <span className="block text-soft">{r.note}</span>}
                   {r?.photo && <Camera aria-hidden size={14} className="ml-1 inline text-soft" />}
                   <span className="sr-only">{r ? (r.kind === 'done' ? ', done' : ', left out') : ''}</span>
                 </span>

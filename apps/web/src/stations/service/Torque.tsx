@@ -1,7 +1,8 @@
 import { WRITES } from '@just-balance/contract';
 import { torqueOf } from '@just-balance/core/case';
-import { tightened } from '@just-balance/core/procedures';
+import { tightened, torqueDoubt } from '@just-balance/core/procedures';
 import { convert, numberText } from '@just-balance/core/units';
+import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
 import { Field } from '../../ui/Field.tsx';
@@ -36,6 +37,11 @@ export function Torque({ job, handle, step, done }: StepProps) {
       : asEntered(text)
         ? entered!.value
         : round(convert(Number(typed(text)), unit, 'N·m'));
+  const [meant, setMeant] = useState<string | null>(null);
+  const doubtOf = (text: string) =>
+    isTyped(text) && !asEntered(text) && fits(nmOf(text))
+      ? torqueDoubt(Number(typed(text)), unit, step.torqueNm!)
+      : null;
   const fits = (nm: number) => nm > 0 && nm <= MOST_NM;
   const { register, watch, setValue, submit, error } = useTypedForm({
     keep: `${draftName(handle, step)} ${unit}`,
@@ -45,6 +51,7 @@ export function Torque({ job, handle, step, done }: StepProps) {
       ...(fits(nmOf(t.figure))
         ? {}
         : { figure: `“${t.figure}” is no torque; at most ${written(MOST_NM, unit)} ${unit}` }),
+      ...(doubtOf(t.figure) && meant !== t.figure ? { figure: 'is it meant so? See below' } : {}),
       ...(isTyped(t.figure) && t.source.trim() === '' ? { source: 'say where the figure comes from' } : {}),
     }),
     send: async ({ nm, source }, t) => {
@@ -59,6 +66,7 @@ export function Torque({ job, handle, step, done }: StepProps) {
   });
   const text = watch('figure');
   const nm = nmOf(text);
+  const doubt = meant === text ? null : doubtOf(text);
   const turn = (to: TorqueUnit) => {
     if (isTyped(text) && fits(nm)) setValue('figure', written(nm, to));
     setTorque(to);
@@ -96,6 +104,23 @@ export function Torque({ job, handle, step, done }: StepProps) {
           {(aria) => <input className="input" maxLength={200} {...register('source')} {...aria} />}
         </Field>
       </div>
+      {doubt && (
+        <section role="alert" className="alert alert-warning flex flex-wrap items-center gap-x-6 gap-y-3 px-4 py-3">
+          <p className="m-0 min-w-56 flex-1">
+            {doubt.times > 1
+              ? `That is ${numberText(doubt.times, 0)} times what such a screw usually takes: it shears, or pulls its thread out.`
+              : `That is ${numberText(1 / doubt.times, 0)} times less than such a screw usually takes.`}
+          </p>
+          {doubt.meant && (
+            <button type="button" className="btn" onClick={() => setTorque(doubt.meant!.unit)}>
+              It is {text} {doubt.meant.unit}
+            </button>
+          )}
+          <button type="button" className="btn" onClick={() => setMeant(text)}>
+            It is meant so
+          </button>
+        </section>
+      )}
       <p className="m-0 text-soft">
         {entered
           ? `Entered for this vehicle: ${written(entered.value, unit)} ${unit} (${entered.source}).`

@@ -162,10 +162,12 @@ export const AIRFLOW = [
         text: 'Where did the dirt come from? Look at filter, airbox, crankcase hose and duct now that they are open.',
         why: 'A cleaned part without its source found will be back.',
         answers: [
-          { text: 'filter loaded, oiled or bypassed' },
-          { text: 'oil from the crankcase hose' },
-          { text: 'age and road dust' },
-          { text: 'not found' },
+          { text: 'air passes beside the filter', source: 'filter-bypass' },
+          { text: 'filter loaded', source: 'filter-loaded' },
+          { text: 'filter over-oiled', source: 'filter-oiled' },
+          { text: 'oil from the crankcase hose', source: 'crankcase-oil' },
+          { text: 'age and road dust', source: 'age' },
+          { text: 'not found', source: 'not-found' },
         ],
       },
       {

@@ -207,10 +207,10 @@ export const OXYGEN = [
         kind: 'decide',
         text: 'Where did the carbon come from?',
         answers: [
-          { text: 'rich running, now mended' },
-          { text: 'oil burnt' },
-          { text: 'short trips' },
-          { text: 'not found' },
+          { text: 'rich running', source: 'injector-leak' },
+          { text: 'oil burnt', source: 'oil-burnt' },
+          { text: 'short trips', source: 'short-trips' },
+          { text: 'not found', source: 'not-found' },
         ],
       },
       {

@@ -238,10 +238,10 @@ export const PRESSURE = [
         kind: 'decide',
         text: 'Where does the soot come from?',
         answers: [
-          { text: 'exhaust recirculation' },
-          { text: 'oil from the crankcase hose' },
-          { text: 'age and distance' },
-          { text: 'not found' },
+          { text: 'exhaust recirculation', source: 'egr-soot' },
+          { text: 'oil from the crankcase hose', source: 'crankcase-oil' },
+          { text: 'age and distance', source: 'age' },
+          { text: 'not found', source: 'not-found' },
         ],
       },
       {

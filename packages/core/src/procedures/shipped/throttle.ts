@@ -61,7 +61,7 @@ export const THROTTLE = [
         id: 'hoses',
         kind: 'look',
         text: 'Do coolant hoses run to it?',
-        answers: [{ text: 'no', goTo: 'out' }, { text: 'yes' }],
+        answers: [{ text: 'no', without: ['coolant', 'coolant-on', 'coolant-back'] }, { text: 'yes' }],
       },
       {
         id: 'coolant',
@@ -103,10 +103,10 @@ export const THROTTLE = [
         kind: 'decide',
         text: 'Where did the carbon come from?',
         answers: [
-          { text: 'oil from the crankcase hose' },
-          { text: 'exhaust recirculation' },
-          { text: 'age and distance' },
-          { text: 'not found' },
+          { text: 'oil from the crankcase hose', source: 'crankcase-oil' },
+          { text: 'exhaust recirculation', source: 'egr-soot' },
+          { text: 'age and distance', source: 'age' },
+          { text: 'not found', source: 'not-found' },
         ],
       },
       { id: 'ring', kind: 'do', text: 'New ring in its groove. A used one is written down as used.' },
@@ -127,7 +127,7 @@ export const THROTTLE = [
       {
         id: 'coolant-on',
         kind: 'do',
-        text: 'Coolant hoses on if they were off; level, bleed, look for leaks.',
+        text: 'Coolant hoses on; level, bleed, look for leaks.',
         caution: 'coolant',
       },
       {
