@@ -615,6 +615,61 @@ describe('a repair by hand', () => {
   });
 });
 
+describe('the short form', () => {
+  const id = 'airflow-sensor-clean';
+  const screenOf = (run: RunView) => {
+    const handle = handleOf(run);
+    const { person } = open(<RunScreen job={JOB} live={live} handle={handle} />);
+    return { handle, person };
+  };
+  test('five lines, all open at once: one press for all that is only done, its cautions first', async () => {
+    const { handle, person } = screenOf(running(id));
+    await person.click(screen.getByRole('button', { name: 'Short form' }));
+    const lines = within(screen.getByRole('list', { name: 'The work in short' })).getAllByRole('listitem');
+    expect(lines.length).toBeLessThanOrEqual(5);
+    expect(screen.queryByRole('navigation', { name: 'Steps' })).toBeNull();
+    const first = within(lines[0]!);
+    expect((first.queryByRole('button', { name: /is done$|^Done$/ }) as HTMLButtonElement | null)?.disabled).not.toBe(
+      false,
+    );
+    await person.click(first.getByRole('button', { name: 'Understood' }));
+    expect(handle.said.every((w) => w.kind === 'caution')).toBe(true);
+    expect(handle.said.length).toBeGreaterThan(0);
+    cleanup();
+    // The choice stays with the tablet.
+    const all = procedure(id).steps.flatMap((s) => s.caution ?? []);
+    const known = [...new Set(all)].map((caution): Happened => ({ kind: 'caution', caution, step: 'cold' }));
+    const again = screenOf(running(id, ...known));
+    const open_ = within(screen.getByRole('list', { name: 'The work in short' })).getAllByRole('listitem');
+    const done = open_.map((l) => within(l).queryByRole('button', { name: /^Done$|is done$/ })).find((b) => b)!;
+    await again.person.click(done);
+    const kinds = again.handle.said.map((w) => w.kind);
+    expect(kinds.every((k) => k === 'done' || k === 'skipped')).toBe(true);
+    expect(
+      again.handle.said.filter((w) => w.kind === 'skipped').every((w) => 'reason' in w && w.reason === 'short form'),
+    ).toBe(true);
+    await again.person.click(screen.getByRole('button', { name: 'Step by step' }));
+    expect(screen.getByRole('navigation', { name: 'Steps' })).toBeTruthy();
+  });
+  test('a question of a line is answered in it; what is left out has one reason', async () => {
+    localStorage.setItem('jb-short-works', 'on');
+    const known = [...new Set(procedure(id).steps.flatMap((s) => s.caution ?? []))];
+    const { handle, person } = screenOf(
+      running(id, ...known.map((caution): Happened => ({ kind: 'caution', caution, step: 'cold' }))),
+    );
+    await person.click(screen.getByRole('button', { name: 'cool' }));
+    expect(handle.said).toEqual([{ kind: 'done', step: 'cold', round: 0, answer: 'cool' }]);
+    const lines = within(screen.getByRole('list', { name: 'The work in short' })).getAllByRole('listitem');
+    const last = within(lines.at(-1)!);
+    await person.click(last.getByRole('button', { name: 'Leave out' }));
+    await person.type(last.getByRole('textbox', { name: /^Why all that is open/ }), 'no time today');
+    await person.click(last.getByRole('button', { name: 'Leave it out' }));
+    const left = handle.said.slice(1);
+    expect(left.length).toBeGreaterThan(0);
+    for (const w of left) expect(w).toMatchObject({ kind: 'skipped', reason: 'no time today' });
+  });
+});
+
 describe('nothing typed is lost', () => {
   const job = { ...JOB, runs: [] } as unknown as JobView;
   test('by another tab or a page loaded anew; kept, or left to another person, it is gone', async () => {

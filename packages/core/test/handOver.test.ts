@@ -89,7 +89,7 @@ describe('for the customer', () => {
     const output = { ...job().diagnoses[0]!.output, condemned: ['maf-damaged'] };
     const text = said(documents(repaired({ diagnoses: [{ at: T(2, 12), output }] })).customer);
     expect(text).toContain('a part that we found damaged is still fitted');
-    expect(text).toContain('open: • A part was found damaged and is still fitted: airflow sensor damaged.');
+    expect(text).toContain('• A part was found damaged and is still fitted: airflow sensor damaged.');
   });
 });
 

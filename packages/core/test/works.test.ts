@@ -2,19 +2,22 @@ import { describe, expect, test } from '@jest/globals';
 import type { VehicleSpec } from '../src/case/index.ts';
 import { handOverDocuments, provenHere, sectionWords, stillCondemned } from '../src/handOver/index.ts';
 import {
+  asks,
   cleanedInVain,
   cleaningsOf,
   type Happened,
+  plainDone,
   REPAIR_WORKS,
   runState,
   SHIPPED_PROCEDURES,
   servicePlan,
+  shortLines,
   torqueDoubt,
   workText,
 } from '../src/procedures/index.ts';
 import { msOf } from '../src/time/index.ts';
 import { DEFAULT_LIMITS } from '../src/trims/index.ts';
-import { job, T } from './jobs.ts';
+import { job, repaired, T } from './jobs.ts';
 
 const procedure = (id: string) => SHIPPED_PROCEDURES.find((p) => p.id === id)!;
 /** A run with these events, an hour apart from `from` on. */
@@ -189,5 +192,116 @@ describe('a torque that its screw cannot be tightened to', () => {
     for (const nm of [2.3, 9, 14, 35.9]) expect(torqueDoubt(nm, 'N·m', 9)).toBeNull();
     expect(torqueDoubt(80, 'lbf·in', 9)).toBeNull();
     expect(torqueDoubt(2.2, 'N·m', 9)).not.toBeNull();
+  });
+});
+
+describe('a work in five lines', () => {
+  test('every procedure: all its steps in their order, each once, in at most five lines', () => {
+    for (const p of SHIPPED_PROCEDURES) {
+      const lines = shortLines(p, runState(p, []));
+      expect([p.id, lines.length <= 5]).toEqual([p.id, true]);
+      expect(lines.flat().map((s) => s.id)).toEqual(p.steps.map((s) => s.id));
+      expect(lines.every((l) => l.length > 0)).toBe(true);
+    }
+  });
+  test('what falls away by an answer is in no line; what is through stays in its own', () => {
+    const p = procedure('throttle-body-clean');
+    const done = (step: string, answer?: string): Happened => ({
+      kind: 'done',
+      step,
+      round: 0,
+      ...(answer ? { answer } : {}),
+    });
+    const { events } = run(
+      p.id,
+      T(3),
+      done('before'),
+      done('cold', 'cold'),
+      done('battery'),
+      done('duct'),
+      done('hoses', 'no'),
+    );
+    const ids = shortLines(p, runState(p, events))
+      .flat()
+      .map((s) => s.id);
+    for (const gone of ['coolant', 'coolant-on', 'coolant-back']) expect(ids).not.toContain(gone);
+    expect(ids).toContain('before');
+  });
+  test('done in one press: pictures are left out with a reason, a torque is the vehicle’s own where there is one', () => {
+    const step = (kind: 'photo' | 'do' | 'torque') => ({
+      id: 's',
+      kind,
+      text: 'x',
+      ...(kind === 'torque' ? { torqueNm: 9 } : {}),
+    });
+    expect(plainDone(step('photo'), 2, null)).toEqual({ kind: 'skipped', step: 's', round: 2, reason: 'short form' });
+    expect(plainDone(step('do'), 0, null)).toEqual({ kind: 'done', step: 's', round: 0 });
+    expect(plainDone(step('torque'), 0, null)).toMatchObject({ torqueNm: 9, torqueSource: 'generic' });
+    const own = { value: 11, source: 'maker’s sheet' };
+    expect(plainDone(step('torque'), 0, own)).toMatchObject({ torqueNm: 11, torqueSource: 'maker’s sheet' });
+  });
+  test('a cleaning from the first line to its end in at most 25 presses', () => {
+    // A press a line that is done, an answer, an acknowledgement; a wait is started, and done once it is over.
+    const p = procedure('airflow-sensor-clean');
+    let events: ReturnType<typeof run>['events'] = [];
+    let presses = 0;
+    let at = msOf(T(3));
+    const say = (...what: Happened[]) => {
+      presses++;
+      at += 3_600_000;
+      events = [...events, ...what.map((w, i) => ({ id: `p${presses} ${i}`, atMs: at, by: 'x', what: w }))];
+    };
+    for (let now = runState(p, events); now.current; now = runState(p, events)) {
+      const line = shortLines(p, now).find((l) => l.includes(now.current!))!;
+      const open = line.filter((s) => !now.results.has(s.id));
+      const cautions = [...new Set(open.flatMap((s) => s.caution ?? []))].filter((c) => !now.cautions.has(c));
+      if (cautions.length > 0)
+        say(...cautions.map((caution): Happened => ({ kind: 'caution', caution, step: open[0]!.id })));
+      const first = open.find((s) => s === now.current && asks(s));
+      if (first?.kind === 'timer') {
+        say({ kind: 'timer', step: first.id, round: 0 });
+        say({ kind: 'done', step: first.id, round: 0 });
+      } else if (first) {
+        say({
+          kind: 'done',
+          step: first.id,
+          round: 0,
+          ...(first.answers ? { answer: first.answers[0]!.text } : { value: 1 }),
+        });
+      } else say(...open.filter((s) => !asks(s)).map((s) => plainDone(s, 0, null)));
+    }
+    expect(presses).toBeLessThanOrEqual(25);
+    // Beginning it, counting out, finishing it: three more.
+    expect(presses + 3).toBeLessThanOrEqual(25);
+  });
+});
+
+describe('what is still open', () => {
+  const open = (j: Parameters<typeof provenHere>[0]) => {
+    const d = handOverDocuments({
+      job: j,
+      shop: 'Linden Yard',
+      proof: provenHere(j, {}),
+      limits: DEFAULT_LIMITS,
+      units: 'metric',
+    });
+    return sectionWords(d.customer.sections.find((s) => s.id === 'open')!);
+  };
+  test('a likely cause that nobody repaired, and codes that are stored', () => {
+    const leak = {
+      ...job().diagnoses[0]!.output,
+      causes: [{ ...job().diagnoses[0]!.output.causes[0]!, probability: 0.93 }],
+    };
+    const text = open(job({ diagnoses: [{ at: T(2, 12), output: leak }] }));
+    expect(text).toContain('What is most likely wrong has not been repaired yet.');
+    expect(text).toContain('Stored in the car’s memory when it was last read: P0171.');
+  });
+  test('a repair that is not shown to work; one that is leaves only what is to come', () => {
+    expect(open(repaired({ readings: job().readings }))).toContain('That the repair works has not been shown');
+    const after = { ...job().records[0]!, phase: 'after' as const, at: T(3, 16), codes: [] };
+    const text = open(repaired({ records: [...job().records, after] }));
+    expect(text).not.toContain('has not been shown');
+    expect(text).not.toContain('Stored in the car');
+    expect(text).not.toContain('has not been repaired');
   });
 });

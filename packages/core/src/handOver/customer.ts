@@ -50,7 +50,7 @@ export function customerDocument({ job, shop, proof, limits }: HandOverInput): D
         ['measured', 'Before and after', measured(job, limits)],
         ['done', 'What we did', done(job)],
         ['proof', 'How we know that it worked', [text(proof ? PROOF_WORDS[proof.verdict] : notProven(job))]],
-        ['open', 'What is still open', stillOpen(job)],
+        ['open', 'What is still open', stillOpen(job, proof)],
         ['watch', 'What to watch for, and when to come back', watch(job)],
       ] satisfies [string, string, DraftBlock[]][]
     ).map(([id, heading, blocks]) => ({ id, heading, blocks })),
@@ -222,12 +222,27 @@ const LEFT = {
   'in there': 'still in the engine bay:',
 } as const;
 
-function stillOpen(job: Job): DraftBlock[] {
+/** Verdicts that leave nothing of the repair to be shown. */
+const SETTLED: ReadonlySet<ProofVerdict> = new Set(['proven', 'maintained']);
+
+function stillOpen(job: Job, proof: HandOverInput['proof']): DraftBlock[] {
   const condemned = stillCondemned(job).map(
     (f) => `A part was found damaged and is still fitted: ${midSentence(faultLabel(f))}.`,
   );
   const runs = job.runs.map((r) => ({ title: r.procedure.title, state: runState(r.procedure, r.events) }));
+  const first = job.diagnoses.at(-1)?.output.causes[0];
+  const repaired = phaseNow(job) === 'after';
+  const stored = (job.records.at(-1)?.codes ?? []).filter((c) => c.state !== 'pending').map((c) => c.code);
   const items = [
+    ...(!repaired && first && first.fault !== 'balanced' && first.probability >= LIKELY
+      ? ['What is most likely wrong has not been repaired yet.']
+      : []),
+    ...(repaired && !(proof && SETTLED.has(proof.verdict))
+      ? ['That the repair works has not been shown by measurements yet.']
+      : []),
+    ...(stored.length > 0
+      ? [`Stored in the car’s memory when it was last read: ${[...new Set(stored)].join(', ')}.`]
+      : []),
     ...condemned,
     ...runs
       .filter((r) => r.state.source && !r.state.source.repaired)

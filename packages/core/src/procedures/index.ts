@@ -59,6 +59,7 @@ export {
 } from './run.ts';
 export type { Happened, HappenedKind, RunEvent, TakenOff } from './runEvents.ts';
 export { SHIPPED_PROCEDURES } from './shipped/index.ts';
+export { asks, plainDone, SHORT_REASON, shortLines } from './short.ts';
 export { type TorqueDoubt, torqueDoubt } from './torque.ts';
 export {
   cleanedInVain,

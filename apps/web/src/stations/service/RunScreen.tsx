@@ -15,10 +15,14 @@ import { OffTheCar } from './OffTheCar.tsx';
 import { Park } from './Park.tsx';
 import { Parked } from './Parked.tsx';
 import { ReasonBox } from './ReasonBox.tsx';
+import { ShortRun } from './ShortRun.tsx';
 import { StepBody } from './StepBody.tsx';
 import { StepList } from './StepList.tsx';
 import { Stopped } from './Stopped.tsx';
 import type { RunHandle } from './useRun.ts';
+
+/** Whether this tablet shows works in short. */
+const SHORT = 'jb-short-works';
 
 /** One step at a time, for a gloved hand; the list beside it shows where one is. */
 export function RunScreen({ job, live, handle }: StationProps & { handle: RunHandle }) {
@@ -32,8 +36,14 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
     if (aloud && step) speak(step.spoken ?? words(step.text));
   }, [aloud, step, words]);
 
+  const [short, setShort] = useState(() => localStorage.getItem(SHORT) === 'on');
+  const turnShort = () => {
+    localStorage.setItem(SHORT, short ? 'off' : 'on');
+    setShort(!short);
+  };
   const press = () => session.pressDone();
-  useSingleKeys({ ' ': press, ArrowRight: press, ArrowLeft: () => void session.back() }, true);
+  const keys = { ' ': press, ArrowRight: press, ArrowLeft: () => void session.back() };
+  useSingleKeys(short ? {} : keys, true);
 
   if (state.status === 'parked') return <Parked job={job} handle={handle} />;
   if (!step)
@@ -49,13 +59,13 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
   return (
     <>
       <NextStep
-        title={shown ? shown.text : step.text}
+        title={shown ? shown.text : short ? procedure.title : step.text}
         why={
           <>
             {shown ? 'A step that is through. ' : ''}
-            {(shown ?? step).why}
+            {short && !shown ? procedure.purpose : (shown ?? step).why}
             <span className="mt-1 block text-[0.93rem]">
-              {procedure.title} · step {at} of {all}
+              {short && !shown ? '' : `${procedure.title} · `}step {at} of {all}
             </span>
           </>
         }
@@ -79,10 +89,12 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
             >
               Back
             </button>
-            <button type="button" className="btn btn-lg" disabled={busy} onClick={() => session.ask('skip')}>
-              Skip
-            </button>
-            {session.hasDone && <DoneButton fromMs={session.doneFromMs} press={press} />}
+            {!short && (
+              <button type="button" className="btn btn-lg" disabled={busy} onClick={() => session.ask('skip')}>
+                Skip
+              </button>
+            )}
+            {!short && session.hasDone && <DoneButton fromMs={session.doneFromMs} press={press} />}
           </>
         )}
       </NextStep>
@@ -107,12 +119,15 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
           />
         </section>
       )}
-      <div className="grid items-start gap-3 lg:grid-cols-[300px_minmax(0,1fr)]">
-        <div className="order-2 lg:order-1">
-          <StepList procedure={procedure} state={state} shown={shown?.id ?? null} look={(id) => session.look(id)} />
-        </div>
+      <div className={`grid items-start gap-3 ${short && !shown ? '' : 'lg:grid-cols-[300px_minmax(0,1fr)]'}`}>
+        {!(short && !shown) && (
+          <div className="order-2 lg:order-1">
+            <StepList procedure={procedure} state={state} shown={shown?.id ?? null} look={(id) => session.look(id)} />
+          </div>
+        )}
         <div className="order-1 grid gap-3 lg:order-2">
-          {!shown && (
+          {!shown && short && <ShortRun job={job} live={live} handle={handle} />}
+          {!shown && !short && (
             <section className="card p-4" aria-label={procedure.title}>
               <StepBody
                 key={`${step.id} ${state.rounds.get(step.id) ?? 0}`}
@@ -126,6 +141,9 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
           )}
           <OffTheCar job={job} handle={handle} />
           <div className="flex flex-wrap items-center gap-3">
+            <button type="button" className="btn" aria-pressed={short} onClick={turnShort}>
+              {short ? 'Step by step' : 'Short form'}
+            </button>
             <button type="button" className="btn" onClick={() => session.ask('park')}>
               Park it
             </button>

@@ -1,6 +1,5 @@
 import { WRITES } from '@just-balance/contract';
-import { torqueOf } from '@just-balance/core/case';
-import { tightened, torqueDoubt } from '@just-balance/core/procedures';
+import { torqueDoubt } from '@just-balance/core/procedures';
 import { convert, numberText } from '@just-balance/core/units';
 import { useState } from 'react';
 import { newId } from '../../data/api.ts';
@@ -9,6 +8,7 @@ import { Field } from '../../ui/Field.tsx';
 import { TORQUE_UNITS, type TorqueUnit, usePreferences } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
+import { ownTorque } from './ownTorque.ts';
 import { draftName, type StepProps } from './stepProps.ts';
 
 /** Small screws are told apart by tenths. */
@@ -22,13 +22,8 @@ const MOST_NM = 2000;
 /** How tight, in the unit of this tablet's wrench, and in the others; a figure of the vehicle's own wins. */
 export function Torque({ job, handle, step, done }: StepProps) {
   const { torque: unit, setTorque } = usePreferences();
-  const part = tightened(handle.run.procedure, step);
-  const quantity = part === null ? null : torqueOf(part);
   // Entered for this vehicle, here or in an earlier job: it wins over what is generic.
-  const own = job.entries.findLast(
-    (e) => e.kind === 'value' && !e.undone && e.data.unit === 'N·m' && e.data.quantity === quantity,
-  );
-  const entered = own?.kind === 'value' ? own.data : null;
+  const { quantity, entered } = ownTorque(job, handle.run.procedure, step);
   const isTyped = (text: string) => text.trim() !== '';
   const asEntered = (text: string) => entered !== null && text === written(entered.value, unit);
   const nmOf = (text: string) =>
