@@ -144,8 +144,8 @@ function outside(program: string, args: string[]): string {
 }
 
 describe('the hand-over as PDF', () => {
-  const pdf = async (document: string, units = 'metric') => {
-    const r = await bytes(me, `/jobs/${jobId}/hand-over/${document}?units=${units}`);
+  const pdf = async (document: string, units = 'metric', more = '') => {
+    const r = await bytes(me, `/jobs/${jobId}/hand-over/${document}?units=${units}${more}`);
     expect([r.status, r.headers.get('content-type')]).toEqual([200, 'application/pdf']);
     const file = join(work, `${document}-${units}.pdf`);
     writeFileSync(file, Buffer.from(await r.arrayBuffer()));
@@ -197,6 +197,31 @@ describe('the hand-over as PDF', () => {
     expect(us).toContain('at idle 55.3 psi');
     expect(us).toContain('Airflow lb/min');
     expect(us).not.toMatch(/\d (kPa|°C|g\/s)/);
+  });
+
+  test('arrows are arrows; on the clock of who reads; on the paper there is', async () => {
+    const story = 'From 3 → 5 ≥ 4 ≤ 6 ≈ 5';
+    const { id } = await me.newJob({ complaint: { symptoms: ['none'], story } });
+    const r = await bytes(me, `/jobs/${id}/hand-over/technician?zone=Pacific/Kiritimati&paper=LETTER`);
+    const file = join(work, 'letter.pdf');
+    writeFileSync(file, Buffer.from(await r.arrayBuffer()));
+    const text = outside('pdftotext', ['-layout', file, '-']);
+    expect(text).toContain(story);
+    // Kiritimati is fourteen hours ahead of UTC all year (IANA time zone database).
+    const there = new Date(Date.now() + 14 * 3_600_000);
+    const day = there.toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: 'UTC' });
+    expect(text).toMatch(new RegExp(`Opened ${day}, \\d\\d:\\d\\d \\(Pacific/Kiritimati\\)`));
+    expect(text).toMatch(new RegExp(`printed ${day}, \\d\\d:\\d\\d \\(Pacific/Kiritimati\\)`));
+    // ANSI/ASME Y14.1: letter is 8.5 by 11 in, 612 by 792 points.
+    expect(outside('pdfinfo', [file])).toMatch(/Page size:\s+792 x 612 pts \(letter\)/);
+    expect(outside('pdfinfo', [await pdf('customer')])).toMatch(/Page size:\s+595\.28 x 841\.89 pts \(A4\)/);
+    for (const bad of ['zone=Mars/Olympus', 'paper=A0'])
+      expect((await bytes(me, `/jobs/${id}/hand-over/customer?${bad}`)).status).toBe(400);
+  });
+
+  test('the customer’s is one page', async () => {
+    expect(outside('pdfinfo', [await pdf('customer')])).toMatch(/Pages:\s+1\n/);
+    expect(outside('pdfinfo', [await pdf('customer', 'us', '&paper=LETTER')])).toMatch(/Pages:\s+1\n/);
   });
 
   test('in own words where there are any; marked when the facts have changed since; nothing for another shop', async () => {

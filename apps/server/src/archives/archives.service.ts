@@ -151,7 +151,11 @@ export class ArchivesService implements OnModuleDestroy {
     }
     if (!reports) return;
     for (const id of ['customer', 'technician'] as const)
-      yield { name: `reports/${id}.pdf`, packed: true, pieces: [await this.reports.pdf(who, job.id, id, 'metric')] };
+      yield {
+        name: `reports/${id}.pdf`,
+        packed: true,
+        pieces: [await this.reports.pdf(who, job.id, id, { units: 'metric' })],
+      };
   }
 
   private async rowsOf(job: Job, transaction: Transaction): Promise<ArchiveRows> {

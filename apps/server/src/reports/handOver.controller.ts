@@ -17,10 +17,10 @@ export class HandOverController {
   async pdf(
     @Who() who: Actor,
     @Param() { id, document }: HandOverParams,
-    @Query() { units }: HandOverQuery,
+    @Query() query: HandOverQuery,
     @Res() res: Response,
   ): Promise<void> {
-    const bytes = await this.reports.pdf(who, id, document, units ?? 'metric');
+    const bytes = await this.reports.pdf(who, id, document, query);
     res.setHeader('content-type', 'application/pdf');
     res.setHeader('content-disposition', `inline; filename="${document}-${id.slice(0, 8)}.pdf"`);
     res.end(bytes);

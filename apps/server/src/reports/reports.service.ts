@@ -1,5 +1,5 @@
-import type { WholeJob } from '@just-balance/contract';
-import { type DocumentId, handOverDocuments, provenHere } from '@just-balance/core/handOver';
+import { clockOf, type HandOverQuery, type WholeJob } from '@just-balance/contract';
+import { type Clock, type DocumentId, handOverDocuments, momentOf, provenHere, UTC } from '@just-balance/core/handOver';
 import { DEFAULT_LIMITS } from '@just-balance/core/trims';
 import type { UnitSystem } from '@just-balance/core/units';
 import { Injectable } from '@nestjs/common';
@@ -20,7 +20,7 @@ export class ReportsService {
   constructor(private readonly jobs: JobsService) {}
 
   /** The documents of a job as they stand, from one moment of it. */
-  async documents(who: Actor, job: WholeJob, units: UnitSystem) {
+  async documents(who: Actor, job: WholeJob, units: UnitSystem, clock?: Clock) {
     const shop = (await Shop.findByPk(who.shopId))!;
     return handOverDocuments({
       job,
@@ -28,14 +28,17 @@ export class ReportsService {
       proof: provenHere(job, { ...shop.settings, ...shop.learned?.settings }),
       limits: { ...DEFAULT_LIMITS, ...shop.settings.limits },
       units,
+      ...(clock ? { clock } : {}),
       labour: shop.settings.labour,
       minutes: shop.settings.minutes,
     });
   }
 
-  async pdf(who: Actor, jobId: string, id: DocumentId, units: UnitSystem): Promise<Buffer> {
+  async pdf(who: Actor, jobId: string, id: DocumentId, query: HandOverQuery): Promise<Buffer> {
+    const { units = 'metric', zone = 'UTC', paper = 'A4' } = query;
+    const clock = clockOf(zone) ?? UTC;
     const job = await this.jobs.whole(who, jobId);
-    const document = (await this.documents(who, job, units))[id];
+    const document = (await this.documents(who, job, units, clock))[id];
     const wanted = document.sections
       .flatMap((s) => s.blocks)
       .flatMap((b) => (b.kind === 'photos' ? b.photos.map((p) => p.id) : []))
@@ -45,9 +48,9 @@ export class ReportsService {
       attributes: ['id', 'small'],
     });
     const pictures = new Map<string, Picture>(rows.map((r) => [r.id, { id: r.id, image: r.small }]));
-    const printedAt = `${new Date().toISOString().slice(0, 16).replace('T', ' ')} UTC`;
+    const printedAt = `${momentOf(new Date().toISOString(), clock)} (${clock.zone})`;
     // Read when it is needed: fonts and layout are a tenth of what a start reads.
     const { renderPdf } = await import('./pdf/render.ts');
-    return renderPdf(document, pictures, { precedence: PRECEDENCE, printedAt });
+    return renderPdf(document, pictures, { precedence: PRECEDENCE, printedAt, paper });
   }
 }

@@ -33,7 +33,7 @@ const PROOF_WORDS: Readonly<Record<ProofVerdict, string>> = {
 };
 
 /** For whoever drives the car: plain words, no figure that needs explaining. */
-export function customerDocument({ job, shop, proof, limits }: HandOverInput): Draft {
+export function customerDocument({ job, shop, proof, limits, clock }: HandOverInput): Draft {
   const v = job.vehicle;
   return {
     id: 'customer',
@@ -41,7 +41,7 @@ export function customerDocument({ job, shop, proof, limits }: HandOverInput): D
     about: [
       shop,
       [v.label, v.note, v.year].filter(Boolean).join(', '),
-      `In our shop since ${dayOf(job.openedAt)}, looked after by ${job.openedBy}`,
+      `In our shop since ${dayOf(job.openedAt, clock)}, looked after by ${job.openedBy}`,
     ],
     sections: (
       [
@@ -51,7 +51,7 @@ export function customerDocument({ job, shop, proof, limits }: HandOverInput): D
         ['done', 'What we did', done(job)],
         ['proof', 'How we know that it worked', [text(proof ? PROOF_WORDS[proof.verdict] : notProven(job))]],
         ['open', 'What is still open', stillOpen(job, proof)],
-        ['watch', 'What to watch for, and when to come back', watch(job)],
+        ['watch', 'What to watch for, and when to come back', watch(job, clock)],
       ] satisfies [string, string, DraftBlock[]][]
     ).map(([id, heading, blocks]) => ({ id, heading, blocks })),
   };
@@ -267,7 +267,7 @@ function stillOpen(job: Job, proof: HandOverInput['proof']): DraftBlock[] {
   return items.length === 0 ? [text('Nothing that we know of.')] : list(items);
 }
 
-function watch(job: Job): DraftBlock[] {
+function watch(job: Job, clock: HandOverInput['clock']): DraftBlock[] {
   const first = job.diagnoses.at(-1)?.output.causes[0];
   const faults = repairedFaults(job);
   const about = faults.length > 0 ? faults : first && first.probability >= LIKELY ? [first.fault] : [];
@@ -276,8 +276,8 @@ function watch(job: Job): DraftBlock[] {
     .filter((r) => r.kind !== 'open-monitor')
     .map((r) =>
       r.kind === 'pending-code'
-        ? `Please come by on or after ${dayOf(r.dueAt)}: we read the car's memory once more.`
-        : `${dayOf(r.dueAt)}: ${r.what}`,
+        ? `Please come by on or after ${dayOf(r.dueAt, clock)}: we read the car's memory once more.`
+        : `${dayOf(r.dueAt, clock)}: ${r.what}`,
     );
   return list([
     ...new Set(own),

@@ -5,7 +5,7 @@ import type { HandOverInput } from './input.ts';
 import { technicianDocument } from './technician.ts';
 
 export { CUSTOMER_WORDS, type CustomerWords } from './customerWords.ts';
-export { dayOf } from './days.ts';
+export { type Clock, dayOf, momentOf, UTC } from './days.ts';
 export {
   type Block,
   DOCUMENT_IDS,

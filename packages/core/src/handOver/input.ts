@@ -1,6 +1,7 @@
 import type { ProofJudgement } from '../proof/index.ts';
 import type { TrimLimits } from '../trims/index.ts';
 import type { UnitSystem } from '../units/index.ts';
+import type { Clock } from './days.ts';
 import type { HandOverJob } from './facts.ts';
 
 /** What an hour of work costs in a shop, and parts by their names in small letters. `currency`: three letters (ISO 4217). */
@@ -19,6 +20,8 @@ export interface HandOverInput {
   proof: ProofJudgement | null;
   limits: TrimLimits;
   units: UnitSystem;
+  /** Whose clock moments are told on; absent: UTC. */
+  clock?: Clock;
   /** The shop's rate, and its own minutes of tests; absent: none. */
   labour?: Labour;
   minutes?: Readonly<Record<string, number>>;

@@ -18,7 +18,7 @@ import {
   signed,
 } from '../units/index.ts';
 import { trimChartBlock } from './customer.ts';
-import { momentOf } from './days.ts';
+import { dayOf, momentOf, UTC } from './days.ts';
 import type { Draft, DraftBlock } from './document.ts';
 import { cleanedForNothing, leftOpen, standing, stillCondemned } from './facts.ts';
 import type { HandOverInput } from './input.ts';
@@ -34,17 +34,18 @@ const table = (caption: string, head: Said[], rows: Said[][], right: number[] = 
 
 /** For whoever opens the bonnet next: every figure, test, weighing, step, part, minute, and who. */
 export function technicianDocument(input: HandOverInput): Draft {
-  const { job, shop } = input;
+  const { job, shop, clock } = input;
+  const { zone } = clock ?? UTC;
   const v = job.vehicle;
   const sections: [string, string, DraftBlock[]][] = [
     ['vehicle', 'Vehicle and complaint', vehicle(input)],
-    ['codes', 'Codes and monitors', codes(job)],
+    ['codes', 'Codes and monitors', codes(input)],
     ['readings', 'Readings', readings(input)],
     ['weighing', 'What fits', weighing(job)],
     ['tests', 'Tests', tests(input)],
     ['work', 'Work', work(input)],
     ['proof', 'Proof', proofBlocks(input)],
-    ['open', 'Open', open(job)],
+    ['open', 'Open', open(input)],
     ['pictures', 'Pictures', pictures(job)],
     ['people', 'Who did what', people(job)],
   ];
@@ -53,10 +54,10 @@ export function technicianDocument(input: HandOverInput): Draft {
     title: `Job record: ${v.label}`,
     about: [
       shop,
-      `Opened ${momentOf(job.openedAt)} (UTC) by ${job.openedBy}`,
+      `Opened ${momentOf(job.openedAt, clock)} (${zone}) by ${job.openedBy}`,
       ...(job.imported
         ? [
-            `From an archive, read in ${momentOf(job.imported.at)} (UTC) by ${job.imported.by}; names before that are the archive’s`,
+            `From an archive, read in ${momentOf(job.imported.at, clock)} (${zone}) by ${job.imported.by}; names before that are the archive’s`,
           ]
         : []),
       `Job ${job.id}`,
@@ -106,10 +107,10 @@ function vehicle({ job }: HandOverInput): DraftBlock[] {
   );
 }
 
-function codes(job: Job): DraftBlock[] {
+function codes({ job, clock }: HandOverInput): DraftBlock[] {
   const rows = job.records.map((r) => [
     r.phase,
-    momentOf(r.at),
+    momentOf(r.at, clock),
     r.codes.length === 0 ? 'none' : r.codes.map((c) => `${c.code} ${c.state}`).join(', '),
     r.lampOn ? 'on' : 'off',
     (r.monitors?.monitors ?? [])
@@ -138,7 +139,7 @@ function trims(r: Reading, which: 'stft' | 'ltft'): string {
     .join(' / ');
 }
 
-function readings({ job, units }: HandOverInput): DraftBlock[] {
+function readings({ job, units, clock }: HandOverInput): DraftBlock[] {
   // The unit stands in the head of the column.
   const bare = (v: number | undefined, unit: string, digits: number) => {
     if (v === undefined) return '';
@@ -148,7 +149,7 @@ function readings({ job, units }: HandOverInput): DraftBlock[] {
   const unit = (u: string) => shown(0, u, 0, units).unit;
   const rows = job.readings.map(({ phase, at, source, doubtful, reading: r }) => [
     `${phase}, ${pointLabel(r.at)}`,
-    momentOf(at),
+    momentOf(at, clock),
     bare(r.rpm, 'rpm', 0),
     bare(r.mafGps, 'g/s', 2),
     bare(r.mapKPa, 'kPa', 1),
@@ -217,7 +218,7 @@ function weighing(job: Job): DraftBlock[] {
   ];
 }
 
-function tests({ job }: HandOverInput): DraftBlock[] {
+function tests({ job, clock }: HandOverInput): DraftBlock[] {
   return table(
     'Tests',
     ['Test', 'Showed', 'When', 'By'],
@@ -226,7 +227,7 @@ function tests({ job }: HandOverInput): DraftBlock[] {
       .map((t) => [
         TEST_BY_ID.get(t.test.id)?.label ?? t.test.id,
         resultInWords(t.test),
-        `${momentOf(t.at)}, ${t.phase === 'after' ? 'after the repair' : 'as it came in'}`,
+        `${momentOf(t.at, clock)}, ${t.phase === 'after' ? 'after the repair' : 'as it came in'}`,
         t.by,
       ]),
   );
@@ -240,7 +241,7 @@ function minutesOf(s: ReturnType<typeof runState>): string {
 }
 
 function work(input: HandOverInput): DraftBlock[] {
-  const { job } = input;
+  const { job, clock } = input;
   const costs = [labourInWords(input), partsInWords(input)].flatMap((x) => x ?? []);
   const runs = job.runs.map((r) => {
     const s = runState(r.procedure, r.events);
@@ -287,7 +288,7 @@ function work(input: HandOverInput): DraftBlock[] {
           // What says the work says the part.
           [r.text, r.work ? '' : r.part].filter(Boolean).join(', '),
           r.fault && !r.guessed ? faultLabel(r.fault) : '',
-          momentOf(r.at),
+          momentOf(r.at, clock),
           r.by,
         ]),
     ),
@@ -377,13 +378,13 @@ function proofBlocks({ job, proof, limits, units }: HandOverInput): DraftBlock[]
   ];
 }
 
-function open(job: Job): DraftBlock[] {
+function open({ job, clock }: HandOverInput): DraftBlock[] {
   const pending = pendingOf(job);
   const items = [
     ...stillCondemned(job).map((f) => `Condemned and not replaced: ${midSentence(faultLabel(f))}.`),
     ...leftOpen(job),
     ...(pending ? [pending.text] : []),
-    ...remindersOf(job).map((r) => `${momentOf(r.dueAt).slice(0, -7)}: ${r.what}`),
+    ...remindersOf(job).map((r) => `${dayOf(r.dueAt, clock)}: ${r.what}`),
   ];
   return items.length === 0 ? [text('Nothing.')] : list(items);
 }

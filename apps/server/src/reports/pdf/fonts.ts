@@ -4,14 +4,16 @@ import { dirname, join } from 'node:path';
 /** From the program that runs: its packages are ours. */
 const require_ = createRequire(process.argv[1] ?? join(process.cwd(), 'main.js'));
 
-function files(pack: string, subset: string) {
+/** `bold`: the file of its own weight; a font of one weight has none. */
+function files(pack: string, subset: string, bold = 700) {
   const dir = join(dirname(require_.resolve(`${pack}/package.json`)), 'files');
   const file = (weight: number) => join(dir, `${pack.split('/')[1]}-${subset}-${weight}-normal.woff`);
-  return { normal: file(400), bold: file(700), italics: file(400), bolditalics: file(700) };
+  return { normal: file(400), bold: file(bold), italics: file(400), bolditalics: file(bold) };
 }
 
 const ATKINSON = '@fontsource/atkinson-hyperlegible-next';
 const NOTO = '@fontsource/noto-sans';
+const SIGNS = '@fontsource/noto-sans-math';
 
 /** What ships with the server, each with the characters it is used for; Unicode blocks. */
 const SCRIPTS = [
@@ -23,6 +25,8 @@ const SCRIPTS = [
   { font: 'LatinExt', files: files(ATKINSON, 'latin-ext'), has: /^[\u0100-\u024f\u1e00-\u1eff]$/u },
   { font: 'Greek', files: files(NOTO, 'greek'), has: /^[\u0370-\u03ff]$/u },
   { font: 'Cyrillic', files: files(NOTO, 'cyrillic'), has: /^[\u0400-\u045f\u0490\u0491\u04b0\u04b1\u2116]$/u },
+  // Arrows and comparisons: of one weight, in bold text too.
+  { font: 'Signs', files: files(SIGNS, 'latin', 400), has: /^[\u2190-\u2193\u2248\u2264\u2265]$/u },
 ] as const;
 
 export const FONTS = Object.fromEntries(SCRIPTS.map((s) => [s.font, s.files]));
@@ -32,10 +36,6 @@ export const FONT_FILES = new Set(SCRIPTS.flatMap((s) => Object.values(s.files))
 
 /** Characters that print as others, because no font that ships has them. */
 const STAND_IN: Readonly<Record<string, string>> = {
-  '→': '–',
-  '≤': '<=',
-  '≥': '>=',
-  '≈': 'about ',
   '●': '•',
   '◇': '°',
   '✓': '',

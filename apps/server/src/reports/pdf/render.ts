@@ -1,3 +1,4 @@
+import type { PaperSize } from '@just-balance/contract';
 import type { Block, DocumentSection, HandOverDocument } from '@just-balance/core/handOver';
 import pdfmake, { type Content } from 'pdfmake';
 import { FONT_FILES, FONTS, MAIN_FONT, runsOf } from './fonts.ts';
@@ -25,65 +26,99 @@ pdfmake.setFonts(FONTS);
 pdfmake.setUrlAccessPolicy(() => false);
 pdfmake.setLocalAccessPolicy((path: string) => FONT_FILES.has(path));
 
-/** A hand-over as a tagged PDF with page numbers. `pictures` by id, those that are missing are named only. */
+/** Sizes of type for a sheet that a customer takes along, pt: the first at which one page holds it. */
+const ONE_PAGE_PT = [11.5, 10.5, 9.5, 8.5] as const;
+const TABLES_PT = 9.5;
+
+interface Around {
+  precedence: string;
+  printedAt: string;
+  paper: PaperSize;
+}
+
+/**
+ * A hand-over as a tagged PDF with page numbers. `pictures` by id, those that are missing are named only. The customer's
+ * is one page, unless even small type takes more.
+ */
 export async function renderPdf(
   doc: HandOverDocument,
   pictures: ReadonlyMap<string, Picture>,
-  { precedence, printedAt }: { precedence: string; printedAt: string },
+  around: Around,
 ): Promise<Buffer> {
+  if (doc.id === 'technician') return (await laidOut(doc, pictures, around, TABLES_PT)).pdf;
+  for (const pt of ONE_PAGE_PT) {
+    const { pdf, pages } = await laidOut(doc, pictures, around, pt);
+    if (pages === 1) return pdf;
+  }
+  return (await laidOut(doc, pictures, around, ONE_PAGE_PT[0])).pdf;
+}
+
+async function laidOut(
+  doc: HandOverDocument,
+  pictures: ReadonlyMap<string, Picture>,
+  { precedence, printedAt, paper }: Around,
+  pt: number,
+): Promise<{ pdf: Buffer; pages: number }> {
   const wide = doc.id === 'technician';
+  // Headings and gaps go with the type.
+  const k = wide ? 1 : pt / ONE_PAGE_PT[0];
+  let all = 0;
   const definition: Parameters<typeof pdfmake.createPdf>[0] & { tagged: boolean; displayTitle: boolean } = {
     tagged: true,
     displayTitle: true,
     language: 'en',
     version: '1.7',
     info: { title: `${doc.title}, ${doc.about[1] ?? ''}`, creator: 'Just Balance', producer: 'Just Balance' },
-    pageSize: 'A4',
+    pageSize: paper,
     pageOrientation: wide ? 'landscape' : 'portrait',
     pageMargins: [MARGIN, MARGIN, MARGIN, MARGIN + 10],
-    defaultStyle: { font: MAIN_FONT, fontSize: wide ? 9.5 : 11.5, lineHeight: 1.25 },
+    defaultStyle: { font: MAIN_FONT, fontSize: pt, lineHeight: 1.25 },
     content: [
-      tagged({ text: words(doc.title), fontSize: 22, bold: true, margin: [0, 0, 0, 4] }, [
+      tagged({ text: words(doc.title), fontSize: 22 * k, bold: true, margin: [0, 0, 0, 4 * k] }, [
         { type: 'H1', key: 'title' },
       ]),
       ...doc.about.map((line, i) => tagged({ text: words(line), color: SOFT }, [{ type: 'P', key: `about${i}` }])),
-      ...doc.sections.flatMap((s) => section(s, pictures)),
-      tagged({ text: words(precedence), color: SOFT, fontSize: 9, margin: [0, 16, 0, 0] }, [
+      ...doc.sections.flatMap((s) => section(s, pictures, k)),
+      tagged({ text: words(precedence), color: SOFT, fontSize: 9, margin: [0, 16 * k, 0, 0] }, [
         { type: 'P', key: 'precedence' },
       ]),
     ],
-    footer: (page, pages) => ({
-      margin: [MARGIN, 14, MARGIN, 0],
-      fontSize: 9,
-      color: SOFT,
-      columns: [
-        { text: words(`${doc.about[0] ?? ''}, printed ${printedAt}`) },
-        { text: `Page ${page} of ${pages}`, alignment: 'right' },
-      ],
-    }),
+    footer: (page, pages) => {
+      all = pages;
+      return {
+        margin: [MARGIN, 14, MARGIN, 0],
+        fontSize: 9,
+        color: SOFT,
+        columns: [
+          { text: words(`${doc.about[0] ?? ''}, printed ${printedAt}`) },
+          { text: `Page ${page} of ${pages}`, alignment: 'right' },
+        ],
+      };
+    },
   };
-  return pdfmake.createPdf(definition).getBuffer();
+  return { pdf: await pdfmake.createPdf(definition).getBuffer(), pages: all };
 }
 
-function section(s: DocumentSection, pictures: ReadonlyMap<string, Picture>): Content[] {
+function section(s: DocumentSection, pictures: ReadonlyMap<string, Picture>, k: number): Content[] {
   const at: TagStep = { type: 'Sect', key: s.id };
   const heading = tagged(
-    { text: words(s.heading), fontSize: 14, bold: true, margin: [0, 14, 0, 3], headlineLevel: 1 },
+    { text: words(s.heading), fontSize: 14 * k, bold: true, margin: [0, 14 * k, 0, 3 * k], headlineLevel: 1 },
     [at, { type: 'H2', key: 'heading' }],
   );
-  const blocks = s.blocks.flatMap((b, i) => block(b, [at], `${i}`, pictures));
+  const blocks = s.blocks.flatMap((b, i) => block(b, [at], `${i}`, pictures, k));
   // A heading does not stand alone at the foot of a page; a long table would go to the next one with it.
   const first = s.blocks[0];
   if (first?.kind === 'table' && first.rows.length > SHORT) return [heading, ...blocks];
   return [{ unbreakable: true, stack: [heading, ...blocks.slice(0, 1)] }, ...blocks.slice(1)];
 }
 
-function block(b: Block, at: Tag, key: string, pictures: ReadonlyMap<string, Picture>): Content[] {
-  if (b.kind === 'text') return [tagged({ text: words(b.text), margin: [0, 0, 0, 3] }, [...at, { type: 'P', key }])];
+function block(b: Block, at: Tag, key: string, pictures: ReadonlyMap<string, Picture>, k: number): Content[] {
+  if (b.kind === 'text')
+    return [tagged({ text: words(b.text), margin: [0, 0, 0, 3 * k] }, [...at, { type: 'P', key }])];
   if (b.kind === 'list')
     return b.items.map((item, i) => ({
       columnGap: 6,
-      margin: [0, 0, 0, 2],
+      margin: [0, 0, 0, 2 * k],
       columns: [
         { width: 8, text: '•' },
         tagged({ width: '*', text: words(item) }, [
@@ -97,7 +132,7 @@ function block(b: Block, at: Tag, key: string, pictures: ReadonlyMap<string, Pic
   if (b.kind === 'trimChart') {
     const { svg, width } = trimChartSvg(b);
     return [
-      tagged({ svg, width, margin: [0, 4, 0, 2] }, [...at, { type: 'Figure', key, alt: trimsInWords(b) }]),
+      tagged({ svg, width: width * k, margin: [0, 4, 0, 2] }, [...at, { type: 'Figure', key, alt: trimsInWords(b) }]),
       tagged(
         {
           text: words(

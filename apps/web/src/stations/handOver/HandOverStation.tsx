@@ -1,5 +1,5 @@
-import { WRITES } from '@just-balance/contract';
-import { handOverDocuments } from '@just-balance/core/handOver';
+import { clockOf, PAPERS, type PaperSize, WRITES } from '@just-balance/contract';
+import { handOverDocuments, UTC } from '@just-balance/core/handOver';
 import { STATION_LABELS } from '@just-balance/core/standing';
 import { type Said, said } from '@just-balance/core/units';
 import { FileText, Package, Printer } from 'lucide-react';
@@ -24,12 +24,29 @@ import { Paper } from './Paper.tsx';
 const VIEWS = { 'For the customer': 'customer', 'For the next technician': 'technician' } as const;
 type View = keyof typeof VIEWS;
 
+/** What this tablet prints on. */
+const PAPER = 'jb-paper';
+const PAPER_NAMES: Readonly<Record<PaperSize, string>> = { A4: 'A4', LETTER: 'Letter' };
+
+/** What was chosen here; without a choice what is usual where those units are. */
+function paperOf(kept: string | null, units: string): PaperSize {
+  return PAPERS.find((p) => p === kept) ?? (units === 'metric' ? 'A4' : 'LETTER');
+}
+
+/** Moments are told on the clock of who reads. */
+const HERE = clockOf(Intl.DateTimeFormat().resolvedOptions().timeZone) ?? UTC;
+
 /** Two documents from the same facts, and what comes after them. */
 export function HandOverStation({ job }: StationProps) {
   const { busy, trouble, run } = useAction();
   const [view, setView] = useState<View>('For the customer');
   const { shop } = useAccount();
   const { units } = usePreferences();
+  const [paper, setPaper] = useState<PaperSize>(() => paperOf(localStorage.getItem(PAPER), units));
+  const choosePaper = (p: PaperSize) => {
+    localStorage.setItem(PAPER, p);
+    setPaper(p);
+  };
   const limits = useLimits();
   const judged = useProof(job);
   const read = newestReadings(job, 'after').length > 0;
@@ -41,6 +58,7 @@ export function HandOverStation({ job }: StationProps) {
         proof: read ? judged : null,
         limits,
         units,
+        clock: HERE,
         labour: shop.settings.labour,
         minutes: shop.settings.minutes,
       }),
@@ -67,9 +85,21 @@ export function HandOverStation({ job }: StationProps) {
             : said`${notYet}Put it in your own words where ours do not fit, print it, then close the job.`
         }
       >
+        <select
+          className="select w-28"
+          aria-label="Paper of the PDF"
+          value={paper}
+          onChange={(e) => choosePaper(e.target.value as PaperSize)}
+        >
+          {PAPERS.map((p) => (
+            <option key={p} value={p}>
+              {PAPER_NAMES[p]}
+            </option>
+          ))}
+        </select>
         <a
           className="btn btn-lg"
-          href={`/api/jobs/${job.id}/hand-over/${VIEWS[view]}?units=${units}`}
+          href={`/api/jobs/${job.id}/hand-over/${VIEWS[view]}?units=${units}&zone=${encodeURIComponent(HERE.zone)}&paper=${paper}`}
           target="_blank"
           rel="noreferrer"
         >

@@ -21,7 +21,7 @@ export function WorkedFor({
   const rest = FAULTS.filter((f) => fits(f.id) && !first.some((c) => c.fault === f.id));
   return (
     <select className="select" {...select}>
-      <option value="">not said: maintenance, or not known</option>
+      <option value="">not said, or not known</option>
       {first.length > 0 && (
         <optgroup label="What fits best">
           {first.map((c) => (

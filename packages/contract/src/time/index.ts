@@ -1,0 +1,1 @@
+export { clockOf, TimeZone } from './clock.ts';
