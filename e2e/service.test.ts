@@ -294,7 +294,7 @@ describe('figures of the vehicle itself', () => {
     await put(browser, id, [['runs', { id: run, procedure: procedure('throttle-relearn') }]]);
     await happened(id, run, done('park'), done('tool'), done('key', { reason: 'on' }), done('start'));
     await browser.go(`/jobs/${id}/service`);
-    await browser.fill('coolant temperature', '93');
+    await browser.fill('Coolant temperature', '93');
     await browser.text('within its limits');
     await browser.press('Keep it', 'form button');
     await browser.text('Five minutes of idle');

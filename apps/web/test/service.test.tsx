@@ -216,7 +216,7 @@ describe('steps', () => {
   test('a measured value is judged as it is typed, and may come from the link', async () => {
     const { done, person } = body(running('throttle-relearn'), 'hot', { values: { ect: 91.4 } });
     expect(screen.getByLabelText('Conditions from the link').textContent).toMatch(/Coolant91 °C90 to 110, holds/);
-    await person.type(input(/^coolant temperature/), '86,5');
+    await person.type(input('Coolant temperature, °C'), '86,5');
     expect(screen.getByText('below its limit')).toBeTruthy();
     await person.click(screen.getByRole('button', { name: 'Read it from the adapter' }));
     expect(screen.getByText('within its limits')).toBeTruthy();
@@ -226,7 +226,7 @@ describe('steps', () => {
 
   test('OL of a meter is more than it shows, and what follows from it is said before it is kept', async () => {
     const { done, person } = body(running('oxygen-sensor-remove-clean'), 'heater');
-    const heater = input(/^heater resistance/);
+    const heater = input('Heater resistance, ohm');
     await person.type(heater, '6');
     expect(screen.getByText('within its limits')).toBeTruthy();
     expect(screen.queryByText('ends the work as planned')).toBeNull();
@@ -252,7 +252,7 @@ describe('steps', () => {
     // 400 kPa ± 8 %, by NIST SP 811 1 psi = 6.894757 kPa.
     expect(document.body.textContent).toContain('53.4 to 62.7 psi');
     expect(screen.getByText('of this vehicle')).toBeTruthy();
-    await person.type(input('fuel pressure at idle, psi'), '50');
+    await person.type(input('Fuel pressure at idle, psi'), '50');
     expect(screen.getByText('below its limit')).toBeTruthy();
     const [least, most] = [input('At least, psi'), input('At most, psi')];
     await person.clear(least);

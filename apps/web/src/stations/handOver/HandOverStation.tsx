@@ -85,18 +85,6 @@ export function HandOverStation({ job }: StationProps) {
             : said`${notYet}Put it in your own words where ours do not fit, print it, then close the job.`
         }
       >
-        <select
-          className="select w-28"
-          aria-label="Paper of the PDF"
-          value={paper}
-          onChange={(e) => choosePaper(e.target.value as PaperSize)}
-        >
-          {PAPERS.map((p) => (
-            <option key={p} value={p}>
-              {PAPER_NAMES[p]}
-            </option>
-          ))}
-        </select>
         <a
           className="btn btn-lg"
           href={`/api/jobs/${job.id}/hand-over/${VIEWS[view]}?units=${units}&zone=${encodeURIComponent(HERE.zone)}&paper=${paper}`}
@@ -130,6 +118,24 @@ export function HandOverStation({ job }: StationProps) {
       </Tabs>
       <ComeBack job={job} mayWork={mayWork} />
       <LeaveOut job={job} />
+      <section className="card flex flex-row flex-wrap items-center justify-between gap-4 p-4 no-print">
+        <p className="m-0">
+          <strong className="font-[650]">Paper:</strong> what the PDF is laid out for.
+        </p>
+        <div className="flex gap-2" role="group" aria-label="Paper of the PDF">
+          {PAPERS.map((p) => (
+            <button
+              key={p}
+              type="button"
+              aria-pressed={p === paper}
+              className={`btn ${p === paper ? 'btn-neutral' : ''}`}
+              onClick={() => choosePaper(p)}
+            >
+              {PAPER_NAMES[p]}
+            </button>
+          ))}
+        </div>
+      </section>
       <section className="card flex flex-row flex-wrap items-center justify-between gap-4 p-4 no-print">
         <p className="m-0">
           <strong className="font-[650]">Archive:</strong> the whole job in one file, with recordings and pictures; it

@@ -16,9 +16,6 @@ import { draftName, type StepProps } from './stepProps.ts';
 const OVER = 99_999;
 const OVER_WORDS = /^o\.?l\.?$/i;
 
-/** Digits of a limit that was worked out. */
-const DIGITS = 1;
-
 const isTyped = (text: string) => text.trim() !== '';
 
 /** A figure, typed or read from the adapter, in the reader's unit, against limits; the vehicle's own limits win. */
@@ -29,11 +26,13 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
   const own = step.unit!;
   const entered = job.entries.flatMap((e) => (e.kind === 'value' && !e.undone ? [e.data] : []));
   const standing = limitsOf(step, job.vehicle.limits, entered);
-  const inShown = (v: number) => show(v, own, DIGITS, step.role).value;
-  const { unit } = show(0, own, DIGITS, step.role);
+  // Of hundreds nobody reads tenths; a unit of the other system has its own digits.
+  const large = Math.max(Math.abs(standing.low ?? 0), Math.abs(standing.high ?? 0)) >= 100;
+  const { unit, digits } = show(0, own, large ? 0 : 1, step.role);
+  const inShown = (v: number) => show(v, own, digits, step.role).value;
   const inOwn = (text: string) => (isTyped(text) ? metricOf(Number(typed(text)), own, units, step.role) : Number.NaN);
   const metered = (text: string) => (OVER_WORDS.test(text.trim()) ? OVER : inOwn(text));
-  const bound = (v: number | undefined) => (v === undefined ? '' : asTyped(inShown(v), DIGITS));
+  const bound = (v: number | undefined) => (v === undefined ? '' : asTyped(inShown(v), digits));
   const before = {
     low: standing.whose === null ? '' : bound(standing.low),
     high: standing.whose === null ? '' : bound(standing.high),
@@ -98,7 +97,11 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
   return (
     <form className="grid gap-4" onSubmit={form.submit} noValidate>
       <div className="flex flex-wrap items-start gap-4">
-        <Field label={`${quantity}, ${unit}`} className="w-72" error={error('value')}>
+        <Field
+          label={`${quantity[0]!.toUpperCase()}${quantity.slice(1)}, ${unit}`}
+          className="w-72"
+          error={error('value')}
+        >
           {(aria) => (
             <input className="input figure text-[1.3rem]" inputMode="decimal" {...form.register('value')} {...aria} />
           )}
@@ -107,7 +110,7 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
           <button
             type="button"
             className="btn mt-7"
-            onClick={() => form.setValue('value', asTyped(inShown(seen.value!), DIGITS))}
+            onClick={() => form.setValue('value', asTyped(inShown(seen.value!), 1))}
           >
             Read it from the adapter
           </button>
@@ -118,7 +121,7 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
       </div>
       <p className="m-0 flex min-h-8 flex-wrap items-center gap-x-4 gap-y-2">
         <span>
-          {between(limits, inShown)} {unit}
+          {between(limits, (v) => numberText(Number(asTyped(inShown(v), digits))))} {unit}
         </span>
         <span className={`badge ${limits.whose === null ? 'badge-warning' : 'badge-neutral'}`}>
           {limits.whose === null ? 'generic' : 'of this vehicle'}
@@ -134,7 +137,7 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
           )}
         </output>
       </p>
-      <Fold title="This vehicle’s limits" open={before.source !== ''}>
+      <Fold title="This vehicle’s limits">
         <div className="flex flex-wrap items-start gap-4">
           <Field label={`At least, ${unit}`} className="w-36" error={error('low')}>
             {(aria) => <input className="input figure" inputMode="decimal" {...form.register('low')} {...aria} />}
@@ -152,8 +155,7 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
   );
 }
 
-function between({ low, high }: StepLimits, inShown: (v: number) => number): string {
-  const text = (v: number) => numberText(Number(asTyped(inShown(v), DIGITS)));
+function between({ low, high }: StepLimits, text: (v: number) => string): string {
   if (low !== undefined && high !== undefined) return `${text(low)} to ${text(high)}`;
   return low !== undefined ? `at least ${text(low)}` : `at most ${text(high!)}`;
 }

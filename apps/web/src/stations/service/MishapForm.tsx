@@ -1,4 +1,5 @@
 import { HappenedDto, happened } from '@just-balance/contract/service';
+import { useEffect } from 'react';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
@@ -9,7 +10,7 @@ const WHATS = ['a clip broke', 'a bolt sheared off', 'a screw fell', 'a plug bro
 /** Something broke or fell: what, where it is now, and what becomes of it. What is still in there is open until it is out. */
 export function MishapForm({ handle, close }: { handle: RunHandle; close: () => void }) {
   const step = handle.state.current!;
-  const { register, submit, error, watch, rest, trouble, busy } = useTypedForm({
+  const { register, setFocus, submit, error, watch, rest, trouble, busy } = useTypedForm({
     dto: HappenedDto,
     keep: `${handle.run.id} mishap`,
     defaults: { what: '', where: '', out: false, next: '' },
@@ -30,8 +31,15 @@ export function MishapForm({ handle, close }: { handle: RunHandle; close: () => 
       await handle.say(happened(body));
     },
   });
+  // It was asked for, maybe from far down the page.
+  useEffect(() => setFocus('what'), [setFocus]);
   return (
-    <form className="card grid gap-3 p-4" aria-label="Something broke or fell" onSubmit={submit} noValidate>
+    <form
+      className="card grid scroll-mt-48 gap-3 p-4"
+      aria-label="Something broke or fell"
+      onSubmit={submit}
+      noValidate
+    >
       <h2 className="card-title">Something broke or fell</h2>
       <div className="grid gap-3 sm:grid-cols-2">
         <Field label="What" error={error('what')}>

@@ -1,4 +1,5 @@
 import { HappenedDto, happened } from '@just-balance/contract/service';
+import { useEffect } from 'react';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
@@ -9,7 +10,7 @@ const REASONS = ['part not in stock', 'end of day', 'rain', 'waits for the custo
 /** Half done, and safe to leave: what it waits for, and what is to be ordered. */
 export function Park({ handle, close }: { handle: RunHandle; close: () => void }) {
   const { procedure } = handle.run;
-  const { register, submit, error, rest, trouble, busy } = useTypedForm({
+  const { register, setFocus, submit, error, rest, trouble, busy } = useTypedForm({
     dto: HappenedDto,
     keep: `${handle.run.id} park`,
     defaults: { reason: '', toOrder: procedure.parts.map(() => false), other: '' },
@@ -30,6 +31,8 @@ export function Park({ handle, close }: { handle: RunHandle; close: () => void }
       await handle.say(happened(body));
     },
   });
+  // It was asked for, maybe from far down the page.
+  useEffect(() => setFocus('reason'), [setFocus]);
   return (
     <form className="card grid gap-3 p-4" aria-label="Park it" onSubmit={submit} noValidate>
       <h2 className="card-title">Park it half done</h2>

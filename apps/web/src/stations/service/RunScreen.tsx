@@ -40,6 +40,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
   const turnShort = () => {
     localStorage.setItem(SHORT, short ? 'off' : 'on');
     setShort(!short);
+    window.scrollTo({ top: 0 });
   };
   const press = () => session.pressDone();
   const keys = { ' ': press, ArrowRight: press, ArrowLeft: () => void session.back() };
@@ -141,7 +142,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
           )}
           <OffTheCar job={job} handle={handle} />
           <div className="flex flex-wrap items-center gap-3">
-            <button type="button" className="btn" aria-pressed={short} onClick={turnShort}>
+            <button type="button" className="btn" onClick={turnShort}>
               {short ? 'Step by step' : 'Short form'}
             </button>
             <button type="button" className="btn" onClick={() => session.ask('park')}>

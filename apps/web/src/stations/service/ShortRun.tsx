@@ -87,7 +87,10 @@ function OneLine({ steps, number, of, ...props }: Line & { steps: ProcedureStep[
         </p>
       )}
       {cautions.length > 0 ? (
-        <section aria-label={`Cautions of line ${number}`} className="alert alert-warning grid gap-3 px-4 py-3">
+        <section
+          aria-label={`Cautions of line ${number}`}
+          className="alert alert-warning flex flex-col items-start gap-3 px-4 py-3"
+        >
           {cautions.map((c) => (
             <p key={c} className="m-0 flex items-start gap-2 font-[650]">
               <TriangleAlert aria-hidden size={20} className="mt-[1px] shrink-0" />
