@@ -17,12 +17,14 @@ import {
   distanceKm,
   INSPECTION_RULES,
   marginWords,
+  monitorOfCode,
   monitorPicture,
   planDrive as planDrive_,
   provingMonitors,
   ruleProblems,
   settlesLines,
   sharedConditions,
+  twoTripsSince,
 } from '../src/readiness/index.ts';
 import { inWords } from '../src/units/index.ts';
 
@@ -254,6 +256,59 @@ describe('what settles itself', () => {
       expect(pendingLine({ repairedMs, records, codesBefore: ['P0171'] })!.state).toBe(proof);
     },
   );
+});
+
+describe('a pending code settles after drives, not after days', () => {
+  const at = (day: number) => day * 86_400_000;
+  const record = (day: number, warmupsSinceClear: number | null, more: object = {}) => ({
+    ...{ atMs: at(day), open: null, warmupsSinceClear, codes: [] as { code: string; state: 'pending' }[] },
+    ...more,
+  });
+  const pending = [{ code: 'P0420', state: 'pending' as const }];
+  test('a car that stood is not driven: the count of warm-ups goes on from before, or begins anew', () => {
+    // Nothing cleared: 30 warm-ups then, 30 a week later.
+    expect(twoTripsSince(at(4), record(11, 30), record(1, 30))).toBe(false);
+    expect(twoTripsSince(at(4), record(11, 32), record(1, 30))).toBe(true);
+    // Cleared between: it counts from there.
+    expect(twoTripsSince(at(4), record(11, 1), record(1, 30))).toBe(false);
+    expect(twoTripsSince(at(4), record(5, 2), record(1, 30))).toBe(true);
+    // Minutes later nothing was driven, whatever the count says.
+    expect(twoTripsSince(at(4), { atMs: at(4) + 600_000, warmupsSinceClear: 9 }, null)).toBe(false);
+    // A full count, or none, says nothing: then days have to.
+    expect(twoTripsSince(at(4), record(5, 255), record(1, 255))).toBe(false);
+    expect(twoTripsSince(at(4), record(6, null), null)).toBe(true);
+  });
+  test('its own monitor has to have run', () => {
+    const first = record(1, 30, { codes: pending });
+    const lines = (open: ('catalyst' | 'evap')[]) => settlesLines([first, record(6, 34, { open })], [], at(4));
+    const mine = (open: ('catalyst' | 'evap')[]) => lines(open).find((l) => l.id === 'pending-P0420')!;
+    expect([mine(['catalyst']).state, mine(['catalyst']).text]).toEqual([
+      'open',
+      'P0420, pending before, has not come again so far; its monitor has not run yet.',
+    ]);
+    expect(mine(['evap']).state).toBe('settled');
+    const proof = (open: ('catalyst' | 'evap')[]) =>
+      pendingLine({ repairedMs: at(4), records: [first, record(6, 34, { open })], codesBefore: ['P0420'] })!;
+    expect(proof(['catalyst'])).toMatchObject({
+      state: 'too early',
+      text: expect.stringMatching(/P0420 \(Catalyst\)/),
+    });
+    expect(proof([]).state).toBe('stays away');
+  });
+  // SAE J2012 groups codes by what they are about (from memory).
+  test.each([
+    ['P0171', 'fuelSystem'],
+    ['P0174', 'fuelSystem'],
+    ['P0300', 'misfire'],
+    ['P0430', 'catalyst'],
+    ['P0442', 'evap'],
+    ['P0401', 'egrVvt'],
+    ['P0411', 'secondaryAir'],
+    ['P0135', 'o2Heater'],
+    ['P0133', 'o2Sensor'],
+    ['P0101', null],
+    ['B1234', null],
+  ])('%s is judged by %s', (code, monitor) => expect(monitorOfCode(code)).toBe(monitor));
 });
 
 describe('drives of a vehicle', () => {

@@ -1,6 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
-import type { VehicleSpec } from '../src/case/index.ts';
-import { handOverDocuments, provenHere, sectionWords, stillCondemned } from '../src/handOver/index.ts';
+import { partOf, type VehicleSpec } from '../src/case/index.ts';
+import {
+  handOverDocuments,
+  provenHere,
+  recentWorkFrom,
+  sectionWords,
+  stillCondemned,
+  torquesOf,
+} from '../src/handOver/index.ts';
 import {
   asks,
   cleanedInVain,
@@ -240,6 +247,22 @@ describe('a work in five lines', () => {
     const own = { value: 11, source: 'maker’s sheet' };
     expect(plainDone(step('torque'), 0, own)).toMatchObject({ torqueNm: 11, torqueSource: 'maker’s sheet' });
   });
+  test('what is done before its turn is done: it stays in its line, and nobody is asked again', () => {
+    const p = procedure('airflow-sensor-clean');
+    const last = shortLines(p, runState(p, []))
+      .at(-1)!
+      .filter((s) => !asks(s));
+    const { events } = run(p.id, T(3), ...last.map((s) => plainDone(s, 0, null)));
+    const s = runState(p, events);
+    expect(s.current!.id).toBe(p.steps[0]!.id);
+    expect([...s.early.keys()].sort()).toEqual(last.map((x) => x.id).sort());
+    expect(s.ahead.filter((id) => s.early.has(id))).toEqual([]);
+    expect(
+      shortLines(p, s)
+        .flat()
+        .map((x) => x.id),
+    ).toEqual(p.steps.map((x) => x.id));
+  });
   test('a cleaning from the first line to its end in at most 25 presses', () => {
     // A press a line that is done, an answer, an acknowledgement; a wait is started, and done once it is over.
     const p = procedure('airflow-sensor-clean');
@@ -303,5 +326,55 @@ describe('what is still open', () => {
     expect(text).not.toContain('has not been shown');
     expect(text).not.toContain('Stored in the car');
     expect(text).not.toContain('has not been repaired');
+  });
+});
+
+describe('it came back', () => {
+  const id = 'airflow-sensor-replace';
+  const upTo = (last: string): Happened[] => {
+    const steps = procedure(id).steps;
+    return steps
+      .slice(
+        0,
+        steps.findIndex((s) => s.id === last),
+      )
+      .map((s): Happened => ({ kind: 'skipped', step: s.id, round: 0, reason: 'seen' }));
+  };
+  const worked = job({
+    repairs: [
+      repair(T(3), { text: 'Crankcase hose replaced', work: 'replaced', part: 'crankcase hose' }),
+      repair(T(3), { text: 'taken back', part: 'fuel filter', undone: true }),
+    ],
+    runs: [
+      run(
+        id,
+        T(4),
+        ...upTo('tight'),
+        { kind: 'done', step: 'tight', round: 0, torqueNm: 1.4, torqueSource: 'sheet' },
+        ENDED,
+      ),
+    ],
+    entries: [
+      {
+        kind: 'part',
+        undone: false,
+        at: T(4),
+        by: 'x',
+        data: { name: 'airflow sensor', make: 'copy', oldKept: true },
+      },
+    ],
+  });
+  test('what this shop touched stands among what was touched last, by its days and make', () => {
+    const list = recentWorkFrom(worked, msOf(T(9, 12)));
+    const of = (part: string) => list.find((w) => w.part === partOf(part)!.id);
+    expect(of('airflow sensor')).toMatchObject({ days: 4, make: 'copy' });
+    expect(of('crankcase hose')).toMatchObject({ days: 6 });
+    expect(list).toHaveLength(2);
+    expect(recentWorkFrom(job(), msOf(T(9)))).toEqual([]);
+  });
+  test('and so do its torques, with whose figure each was', () => {
+    expect(torquesOf(worked)).toEqual([
+      { work: procedure(id).title, part: expect.stringMatching(/sensor/), nm: 1.4, source: 'sheet' },
+    ]);
   });
 });

@@ -1,4 +1,13 @@
-import type { Ambient, CodeReading, OwnValue, Reading, RecentWork, TestResult, VehicleSpec } from '../case/index.ts';
+import {
+  type Ambient,
+  type CodeReading,
+  type OwnValue,
+  partOf,
+  type Reading,
+  type RecentWork,
+  type TestResult,
+  type VehicleSpec,
+} from '../case/index.ts';
 import { FAULT_BY_ID } from '../catalogue/index.ts';
 import { type Diagnosis, diagnose, type Settings } from '../diagnosis/index.ts';
 import { caseOfJob } from '../job/index.ts';
@@ -13,8 +22,10 @@ import {
   type RepairWork,
   type RunEvent,
   runState,
+  tightened,
 } from '../procedures/index.ts';
 import { judgeProof, newestOfEach, type ProofJudgement, storyOf, weakened } from '../proof/index.ts';
+import { msOf } from '../time/index.ts';
 import { DEFAULT_LIMITS } from '../trims/index.ts';
 import { midSentence } from '../units/index.ts';
 
@@ -180,3 +191,45 @@ export function leftOpen(job: Pick<HandOverJob, 'runs'>): string[] {
     ];
   });
 }
+
+/** What was tightened in the works of the job, to how much, N·m, and whose figure that is. */
+export function torquesOf(
+  job: Pick<HandOverJob, 'runs'>,
+): { work: string; part: string; nm: number; source: string }[] {
+  return job.runs.flatMap((r) => {
+    const { results } = runState(r.procedure, r.events);
+    return r.events.flatMap(({ what: w }) => {
+      const step = r.procedure.steps.find((s) => w.kind === 'done' && s.id === w.step);
+      if (w.kind !== 'done' || step?.kind !== 'torque' || results.get(step.id)?.kind !== 'done') return [];
+      const nm = w.torqueNm ?? step.torqueNm;
+      const source = w.torqueSource ?? (w.torqueNm === undefined ? 'generic, not of this vehicle' : '');
+      return nm === undefined
+        ? []
+        : [{ work: r.procedure.title, part: tightened(r.procedure, step) ?? '', nm, source }];
+    });
+  });
+}
+
+/** What a job did to the car, as what was touched lately of the next: parts by their row, whole days ago, whose make. */
+export function recentWorkFrom(job: Pick<HandOverJob, 'repairs' | 'runs' | 'entries'>, nowMs: number): RecentWork[] {
+  const parts = standing<{ name: string; make: NonNullable<RecentWork['make']> }>(job, 'part');
+  const touched = [
+    ...job.repairs.filter((r) => !r.undone && r.part).map((r) => ({ part: r.part!, atMs: msOf(r.at) })),
+    ...job.runs.flatMap((r) => {
+      const { ended } = runState(r.procedure, r.events);
+      return ended ? (r.procedure.for?.parts ?? []).slice(0, 1).map((part) => ({ part, atMs: ended.atMs })) : [];
+    }),
+    ...parts.map((p) => ({ part: p.name, atMs: msOf(p.at) })),
+  ];
+  const out = new Map<string, RecentWork>();
+  for (const { part, atMs } of touched) {
+    const id = partOf(part)?.id ?? part;
+    const make = parts.findLast((p) => (partOf(p.name)?.id ?? p.name) === id)?.make;
+    const days = Math.max(0, Math.floor((nowMs - atMs) / DAY_MS));
+    const before = out.get(id);
+    if (!before || days <= (before.days ?? 0)) out.set(id, { part: id, days, ...(make ? { make } : {}) });
+  }
+  return [...out.values()];
+}
+
+const DAY_MS = 86_400_000;

@@ -24,9 +24,11 @@ export {
   openMonitors,
   proofOfJob,
   provenHere,
+  recentWorkFrom,
   repairedFaults,
   standing,
   stillCondemned,
+  torquesOf,
 } from './facts.ts';
 export type { HandOverInput, Labour } from './input.ts';
 export { labourOf } from './labour.ts';

@@ -1,6 +1,6 @@
 import { MONITORS } from '../obd/index.ts';
 import { pendingLine, storyOf } from '../proof/index.ts';
-import { isoOf, unixOf } from '../time/index.ts';
+import { isoOf, msOf, unixOf } from '../time/index.ts';
 import { type HandOverJob, openMonitors, standing } from './facts.ts';
 
 /** Something to come back to, with its day. */
@@ -20,7 +20,6 @@ export interface Recheck {
 /** A monitor that the ordinary week did not complete is looked after then, days. [house] */
 const MONITOR_DAYS = 14;
 const DAY_S = 86_400;
-const msOf = (iso: string) => Math.round(1000 * (unixOf(iso) ?? 0));
 
 /** Whether the code stays away; see `pendingLine`. */
 export function pendingOf(job: Pick<HandOverJob, 'records' | 'readings' | 'tests' | 'repairs'>) {
@@ -28,7 +27,11 @@ export function pendingOf(job: Pick<HandOverJob, 'records' | 'readings' | 'tests
   const first = job.records.filter((r) => r.phase === 'before').at(-1);
   return pendingLine({
     repairedMs: repairedAt === null ? null : msOf(repairedAt),
-    records: job.records.map((r) => ({ ...r, atMs: msOf(r.at) })),
+    records: job.records.map((r) => ({
+      ...r,
+      atMs: msOf(r.at),
+      open: r.monitors?.monitors.filter((m) => m.state === 'incomplete').map((m) => m.id) ?? null,
+    })),
     codesBefore: first?.codes.map((c) => c.code) ?? [],
   });
 }

@@ -3,7 +3,7 @@ import { faultLabel, sizeFigure, TEST_BY_ID } from '../catalogue/index.ts';
 import { findPins, type PinReadings } from '../electrical/index.ts';
 import { resultInWords } from '../job/index.ts';
 import { MONITORS } from '../obd/index.ts';
-import { CAUTIONS, measuredWords, runState, tightened } from '../procedures/index.ts';
+import { CAUTIONS, measuredWords, runState } from '../procedures/index.ts';
 import { bankTotals, compareFigures, compareTrims, digitsOf, newestOfEach, storyOf } from '../proof/index.ts';
 import {
   chanceText,
@@ -20,7 +20,7 @@ import {
 import { trimChartBlock } from './customer.ts';
 import { dayOf, momentOf, UTC } from './days.ts';
 import type { Draft, DraftBlock } from './document.ts';
-import { cleanedForNothing, leftOpen, standing, stillCondemned } from './facts.ts';
+import { cleanedForNothing, leftOpen, standing, stillCondemned, torquesOf } from './facts.ts';
 import type { HandOverInput } from './input.ts';
 import { labourInWords, partsInWords } from './labour.ts';
 import { pendingOf, remindersOf } from './reminders.ts';
@@ -294,27 +294,15 @@ function work(input: HandOverInput): DraftBlock[] {
     ),
     ...table('Procedures', ['Procedure', 'State', 'Minutes, with waiting', 'Advised', 'Found', 'By'], runs, [2, 3]),
     ...table('Parts', ['Part', 'Number', 'Make', 'Note'], parts),
-    ...table('Tightened', ['Work', 'Part', 'To', 'Where the figure comes from'], torquesOf(job)),
+    ...table(
+      'Tightened',
+      ['Work', 'Part', 'To', 'Where the figure comes from'],
+      torquesOf(job).map(({ work, part, nm, source }) => [work, part, said`${figure(nm, 'N·m', 1)}`, source]),
+    ),
     ...pinsOf(job),
     ...cleanedForNothing(job).map((p) => text(`Cleaned; it did not help: ${p}.`)),
     ...costs.map(text),
   ];
-}
-
-/** What was tightened in the works of the job, to how much, and whose figure that is. */
-function torquesOf(job: HandOverInput['job']): Said[][] {
-  return job.runs.flatMap((r) => {
-    const { results } = runState(r.procedure, r.events);
-    return r.events.flatMap(({ what: w }) => {
-      const step = r.procedure.steps.find((s) => w.kind === 'done' && s.id === w.step);
-      if (w.kind !== 'done' || step?.kind !== 'torque' || results.get(step.id)?.kind !== 'done') return [];
-      const nm = w.torqueNm ?? step.torqueNm;
-      const source = w.torqueSource ?? (w.torqueNm === undefined ? 'generic, not of this vehicle' : '');
-      return nm === undefined
-        ? []
-        : [[r.procedure.title, tightened(r.procedure, step) ?? '', said`${figure(nm, 'N·m', 1)}`, source]];
-    });
-  });
 }
 
 /** Each connector that was read, pin by pin. */

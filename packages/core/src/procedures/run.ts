@@ -68,6 +68,8 @@ export interface RunState {
   status: 'running' | 'parked' | 'ended' | 'given-up';
   /** Of the steps on the way from the first one on; the others have none. */
   results: ReadonlyMap<string, StepResult>;
+  /** Of steps that lie ahead of the open one: done before their turn. */
+  early: ReadonlyMap<string, StepResult>;
   /** How often each step has been opened again. */
   rounds: ReadonlyMap<string, number>;
   /** Ids of the steps through, in the order of the way, then the current one. */
@@ -341,6 +343,7 @@ class Fold {
     return {
       status: this.ended ? 'ended' : this.givenUp ? 'given-up' : this.parked ? 'parked' : 'running',
       results: new Map([...this.results].filter(([id]) => way.includes(id))),
+      early: this.earlyOf(open ? current : null, way),
       rounds: this.rounds,
       way,
       current: open ? current : null,
@@ -384,6 +387,12 @@ class Fold {
         return s;
     }
     return null;
+  }
+
+  private earlyOf(current: ProcedureStep | null, way: readonly string[]): ReadonlyMap<string, StepResult> {
+    if (!current) return new Map();
+    const from = this.index.get(current.id)!;
+    return new Map([...this.results].filter(([id]) => this.index.get(id)! > from && !way.includes(id)));
   }
 
   private aheadOf(current: ProcedureStep): string[] {

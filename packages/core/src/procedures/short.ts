@@ -17,7 +17,12 @@ export const asks = (step: ProcedureStep): boolean => ASKS.has(step.kind);
  * open, without those that fall away. A line holds as few questions as can be.
  */
 export function shortLines(procedure: Procedure, state: RunState): ProcedureStep[][] {
-  const mine = new Set([...state.results.keys(), ...(state.current ? [state.current.id] : []), ...state.ahead]);
+  const mine = new Set([
+    ...state.results.keys(),
+    ...state.early.keys(),
+    ...(state.current ? [state.current.id] : []),
+    ...state.ahead,
+  ]);
   const lines: ProcedureStep[][] = [];
   for (const step of procedure.steps.filter((s) => mine.has(s.id))) {
     const last = lines.at(-1);

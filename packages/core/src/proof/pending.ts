@@ -1,4 +1,5 @@
-import { twoTripsSince } from '../readiness/index.ts';
+import type { MonitorId } from '../obd/index.ts';
+import { notYetJudged, twoTripsSince } from '../readiness/index.ts';
 
 /** Whether the code stays away: the other half of a proof. */
 export interface PendingLine {
@@ -22,6 +23,8 @@ export function pendingLine(job: {
     atMs: number;
     codes: readonly { code: string; state: string }[];
     warmupsSinceClear: number | null;
+    /** Monitors that were open; null or absent: not read. */
+    open?: readonly MonitorId[] | null;
   }[];
   /** Codes of the first visit: only these can come back. */
   codesBefore: readonly string[];
@@ -35,7 +38,15 @@ export function pendingLine(job: {
   const back = pending.filter((c) => job.codesBefore.length === 0 || job.codesBefore.includes(c));
   if (back.length > 0)
     return { state: 'came back', text: `${[...new Set(back)].join(', ')} came back.`, remindAtMs: null };
-  return twoTripsSince(repairedMs, record)
-    ? { state: 'stays away', text: 'No pending code after two trips.', remindAtMs: null }
-    : { state: 'too early', text: 'No pending code so far; two trips have not been driven yet.', remindAtMs };
+  const earlier = job.records.filter((r) => r.atMs <= repairedMs).at(-1) ?? null;
+  if (!twoTripsSince(repairedMs, record, earlier))
+    return { state: 'too early', text: 'No pending code so far; two trips have not been driven yet.', remindAtMs };
+  const unjudged = notYetJudged(job.codesBefore, record.open);
+  if (unjudged.length > 0)
+    return {
+      state: 'too early',
+      text: `No pending code so far; the monitor has not run yet: ${unjudged.join(', ')}.`,
+      remindAtMs,
+    };
+  return { state: 'stays away', text: 'No pending code after two trips.', remindAtMs: null };
 }

@@ -17,4 +17,4 @@ export {
   ruleProblems,
 } from './rules.ts';
 export { type ReadRecord, type SettlesLine, settlesLines } from './settles.ts';
-export { twoTripsSince } from './trips.ts';
+export { monitorOfCode, notYetJudged, twoTripsSince } from './trips.ts';

@@ -1,5 +1,5 @@
 import { MONITORS, type MonitorId } from '../obd/index.ts';
-import { twoTripsSince } from './trips.ts';
+import { notYetJudged, twoTripsSince } from './trips.ts';
 
 /** Something that settles itself when the car is next read. */
 export interface SettlesLine {
@@ -69,12 +69,18 @@ export function settlesLines(
       .filter((r) => r.codes.some((c) => c.state === 'pending' && c.code === code))
       .at(-1)!.atMs;
     const away = !now('pending', code);
+    const sinceMs = Math.max(lastSeenMs, repairedMs ?? lastSeenMs);
+    const earlier = records.filter((r) => r.atMs <= sinceMs).at(-1) ?? null;
+    const driven = twoTripsSince(sinceMs, last, earlier);
+    const unjudged = notYetJudged([code], last.open);
     line(
       `pending-${code}`,
-      away && twoTripsSince(Math.max(lastSeenMs, repairedMs ?? lastSeenMs), last),
-      away
-        ? `${code}, pending before, has not come again so far; two trips have not been driven yet.`
-        : `${code} is pending: a second trip decides.`,
+      away && driven && unjudged.length === 0,
+      !away
+        ? `${code} is pending: a second trip decides.`
+        : driven
+          ? `${code}, pending before, has not come again so far; its monitor has not run yet.`
+          : `${code}, pending before, has not come again so far; two trips have not been driven yet.`,
       `${code}, pending before, did not come again.`,
     );
   }

@@ -1,12 +1,13 @@
 import type { JobView } from '@just-balance/contract';
 import { WRITES } from '@just-balance/contract';
-import { type Recheck, remindersOf, standing } from '@just-balance/core/handOver';
+import { type Recheck, recentWorkFrom, remindersOf, standing } from '@just-balance/core/handOver';
 import { addDays, format } from 'date-fns';
 import { CalendarPlus, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { newId } from '../../data/api.ts';
 import { queue } from '../../data/queue.ts';
+import { shopNow } from '../../data/shopClock.ts';
 import { queueWrite, write } from '../../data/writes.ts';
 import { calendarFile, takeCalendar } from '../../job/work/calendar.ts';
 import { Problem } from '../../ui/Problem.tsx';
@@ -111,7 +112,7 @@ export function CameBackButton({ job }: { job: JobView }) {
         path,
         body: JSON.stringify(body),
       });
-      const complaint = { symptoms: job.complaint.symptoms, recentWork: [] };
+      const complaint = { symptoms: job.complaint.symptoms, recentWork: recentWorkFrom(job, shopNow()) };
       const { refused } = await queue([
         write('Job', '/jobs', { id, vehicleId, vehicle, complaint, ...(job.adapter ? { adapter: job.adapter } : {}) }),
         write('Came back', `/jobs/${id}/entries`, { id: newId(), kind: 'cameBack', data: { job: job.id } }),

@@ -56,7 +56,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
     );
 
   const at = state.way.length + 1;
-  const all = state.way.length + 1 + state.ahead.length;
+  const all = state.way.length + 1 + state.ahead.length + state.early.size;
   return (
     <>
       <NextStep

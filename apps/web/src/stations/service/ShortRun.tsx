@@ -40,7 +40,8 @@ function OneLine({ steps, number, of, ...props }: Line & { steps: ProcedureStep[
   const { job, handle } = props;
   const { run, state, busy, say } = handle;
   const [leaving, setLeaving] = useState(false);
-  const open = steps.filter((s) => !state.results.has(s.id));
+  const through = (s: ProcedureStep) => state.results.has(s.id) || state.early.has(s.id);
+  const open = steps.filter((s) => !through(s));
   const plain = open.filter((s) => !asks(s));
   const round = (s: ProcedureStep) => state.rounds.get(s.id) ?? 0;
   const cautions = [...new Set(open.flatMap((s) => s.caution ?? []))].filter((c) => !state.cautions.has(c));
@@ -60,7 +61,7 @@ function OneLine({ steps, number, of, ...props }: Line & { steps: ProcedureStep[
         </span>
         <span className={`min-w-64 flex-1 ${open.length === 0 ? 'text-soft' : 'font-[650]'}`}>
           {steps.map((s, i) => (
-            <span key={s.id} className={state.results.has(s.id) ? 'text-soft line-through' : ''}>
+            <span key={s.id} className={through(s) ? 'text-soft line-through' : ''}>
               {i > 0 && ' '}
               <Say text={s.text} />
             </span>

@@ -30,8 +30,9 @@ export function StepList({
 }) {
   const say = useSay();
   const current = state.current?.id;
+  const liesAhead = (id: string) => state.ahead.includes(id) || state.early.has(id);
   // The same count as beside the open step.
-  const order = [...state.way, ...(current ? [current] : []), ...state.ahead];
+  const order = [...state.way, ...(current ? [current] : []), ...procedure.steps.map((s) => s.id).filter(liesAhead)];
   const nav = useRef<HTMLElement>(null);
   // The list follows the work; the page stays where it is.
   useEffect(() => {
@@ -43,14 +44,14 @@ export function StepList({
     <nav ref={nav} aria-label="Steps" className="card max-h-[66vh] overflow-auto p-2">
       <ol className="m-0 grid list-none gap-[2px] p-0">
         {procedure.steps.map((s) => {
-          const r = state.results.get(s.id);
+          const r = state.results.get(s.id) ?? state.early.get(s.id);
           const number = order.indexOf(s.id) + 1;
           const off = !r && s.id !== current && !state.ahead.includes(s.id);
           return (
             <li key={s.id}>
               <button
                 type="button"
-                disabled={!r}
+                disabled={!state.results.has(s.id)}
                 aria-current={s.id === current ? 'step' : undefined}
                 onClick={() => look(s.id)}
                 className={`grid w-full grid-cols-[26px_minmax(0,1fr)] items-start gap-2 rounded-field border-0 bg-transparent p-2 text-left text-[0.93rem] leading-snug ${
