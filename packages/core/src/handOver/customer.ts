@@ -96,7 +96,8 @@ function wrong(job: Job, proof: HandOverInput['proof']): DraftBlock[] {
   const first = job.diagnoses.at(-1)?.output.causes[0];
   if (out.length === 0 && first) {
     const plain = CUSTOMER_WORDS[first.fault]?.wrong ?? faultLabel(first.fault);
-    if (first.fault === 'balanced') out.push(text(plain));
+    // It is said of the mixture: what is read has to be so, however many causes are left.
+    if (first.fault === 'balanced' && job.diagnoses.at(-1)!.output.mixture === 'balanced') out.push(text(plain));
     else if (first.probability >= LIKELY)
       out.push(
         text(
