@@ -142,6 +142,16 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
           )}
           <OffTheCar job={job} handle={handle} />
           <div className="flex flex-wrap items-center gap-3">
+            {/* First: at the right edge of a phone its tooltip would widen the page. */}
+            {speaks() && (
+              <IconButton
+                name={aloud ? 'Stop reading steps aloud' : 'Read steps aloud'}
+                pressed={aloud}
+                press={() => setAloud(!aloud)}
+              >
+                {aloud ? <Volume2 size={20} aria-hidden /> : <VolumeX size={20} aria-hidden />}
+              </IconButton>
+            )}
             <button type="button" className="btn" onClick={turnShort}>
               {short ? 'Step by step' : 'Short form'}
             </button>
@@ -154,15 +164,6 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
             <button type="button" className="btn" onClick={() => session.ask('give-up')}>
               Give up
             </button>
-            {speaks() && (
-              <IconButton
-                name={aloud ? 'Stop reading steps aloud' : 'Read steps aloud'}
-                pressed={aloud}
-                press={() => setAloud(!aloud)}
-              >
-                {aloud ? <Volume2 size={20} aria-hidden /> : <VolumeX size={20} aria-hidden />}
-              </IconButton>
-            )}
           </div>
         </div>
       </div>
