@@ -142,9 +142,9 @@ function Asked({ job, live, handle, step }: Line & { step: ProcedureStep }) {
   const round = handle.state.rounds.get(step.id) ?? 0;
   return (
     <section className="grid gap-2 border-t border-rule pt-3">
-      <h3 className="m-0 text-[1rem] font-[650]">
+      <h2 className="m-0 text-[1rem] font-[650]">
         <Say text={step.text} />
-      </h3>
+      </h2>
       <Kind
         job={job}
         live={live}
