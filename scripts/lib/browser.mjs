@@ -171,7 +171,7 @@ export async function openBrowser(base, dir = tmpdir()) {
       );
       await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', el);
       if ((await el.getTagName()) === 'select')
-        await el.findElement(By.xpath(`./option[contains(normalize-space(.), ${literal(value)})]`)).click();
+        await el.findElement(By.xpath(`.//option[contains(normalize-space(.), ${literal(value)})]`)).click();
       else {
         await el.clear();
         await el.sendKeys(Key.chord(Key.CONTROL, 'a'), value);
