@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { Outlet, useNavigation } from 'react-router';
 import { ApiFailure, onOtherAccount, onSignedOut, writeAs } from '../data/api.ts';
+import { draftsBelongTo } from '../data/drafts.ts';
 import { uploader } from '../data/offlineRecordings.ts';
 import { outbox } from '../data/queue.ts';
 import { hasLeft, leaveAccount, noteSignedIn, useSession } from '../data/session.tsx';
@@ -28,7 +29,10 @@ export function Gate() {
     if (known) noteSignedIn(accountId !== null);
   }, [known, accountId]);
   useEffect(() => {
-    if (accountId !== null) leaveAccount(false);
+    if (accountId !== null) {
+      leaveAccount(false);
+      draftsBelongTo(accountId);
+    }
     writeAs(accountId);
     void outbox.useAccount(accountId);
     void uploader.useAccount(accountId);

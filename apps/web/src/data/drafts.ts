@@ -21,6 +21,15 @@ export function keepDraft(key: string, value: unknown): void {
   } catch {}
 }
 
+/** Whose they are: of another account nothing is found. */
+const OWNER = 'jb-typed-by';
+
+/** Somebody is there: what another person half typed in this tab goes. */
+export function draftsBelongTo(accountId: string): void {
+  if (sessionStorage.getItem(OWNER) !== accountId) forgetDrafts();
+  sessionStorage.setItem(OWNER, accountId);
+}
+
 /** The next person at this tablet finds none of it. */
 export function forgetDrafts(): void {
   for (const key of Object.keys(sessionStorage)) if (key.startsWith(PREFIX)) sessionStorage.removeItem(key);

@@ -26,7 +26,7 @@ let leftByHand = false;
 /** Somebody signs out (true): nothing of theirs stays; or is there (false). */
 export function leaveAccount(leaves = true): void {
   leftByHand = leaves;
-  forgetDrafts();
+  if (leaves) forgetDrafts();
 }
 
 /** Whether what was open under an account goes with its session; asked by the gate. */
