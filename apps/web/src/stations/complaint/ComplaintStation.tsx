@@ -20,7 +20,9 @@ const BayControls = later(async () => (await import('../../practice/BayControls.
 export function ComplaintStation({ job, live }: StationProps) {
   const adapter = useAdapter(job, live);
   const phase = usePhase(job);
-  const record = job.records.filter((r) => r.phase === phase).at(-1);
+  const kept = job.records.filter((r) => r.phase === phase).at(-1);
+  // Until it is read again what was read before stands there, and can be put right.
+  const record = kept ?? job.records.at(-1);
   const { busy, trouble, run } = useAction();
   const [byHand, setByHand] = useState<'new' | 'correct' | null>(null);
   const read = () =>
@@ -29,11 +31,11 @@ export function ComplaintStation({ job, live }: StationProps) {
     });
   return (
     <>
-      {record ? (
+      {kept ? (
         <NextStep
-          title={`${phase === 'after' ? 'Kept after the repair' : 'Kept'}: ${record.codes.length === 0 ? 'no codes' : counted(record.codes.length, 'code')}${record.freezeFrame.length > 0 ? ', freeze frame' : ''}${record.monitors ? ', monitors' : ''}`}
+          title={`${phase === 'after' ? 'Kept after the repair' : 'Kept'}: ${kept.codes.length === 0 ? 'no codes' : counted(kept.codes.length, 'code')}${kept.freezeFrame.length > 0 ? ', freeze frame' : ''}${kept.monitors ? ', monitors' : ''}`}
           why={
-            record.codes.length === 0
+            kept.codes.length === 0
               ? 'No code, no lamp and all monitors complete does not mean no fault. Readings come next.'
               : 'Readings come next: idle, then a 2,500 rpm hold.'
           }
