@@ -6,6 +6,7 @@ import { Route, Routes } from 'react-router';
 import { mutate } from 'swr';
 import { Gate } from '../src/app/Gate.tsx';
 import { api } from '../src/data/api.ts';
+import { useDraft } from '../src/data/drafts.ts';
 import { outbox } from '../src/data/queue.ts';
 import { leaveAccount, wasSignedIn } from '../src/data/session.tsx';
 import { AccountPage } from '../src/pages/people/AccountPage.tsx';
@@ -111,6 +112,25 @@ describe('the gate', () => {
     arrive();
     await screen.findByText('inside');
     await waitFor(() => expect(wasSignedIn()).toBe(true));
+  });
+
+  test('what is half typed outlives a page loaded anew, and another person who signs in there finds none of it', async () => {
+    const Note = () => {
+      const [text, set] = useDraft('j1 note', '');
+      return <input aria-label="Notes" value={text} onChange={(e) => set(e.target.value)} />;
+    };
+    const of = async (account: AccountView) => {
+      cleanup();
+      server({ 'GET /session': { body: { account, setupNeeded: false, demo: null } } });
+      const page = openRoutes([{ path: '/', Component: Gate, children: [{ index: true, Component: Note }] }]);
+      return { ...page, notes: (await screen.findByLabelText('Notes')) as HTMLInputElement };
+    };
+    const { person, notes } = await of(LEAD);
+    await person.type(notes, 'plug loose');
+    expect((await of(LEAD)).notes.value).toBe('plug loose');
+    // The tab was left open, the session ended by itself: nobody signed out.
+    expect((await of({ ...LEAD, id: 'somebody-else' })).notes.value).toBe('');
+    expect((await of(LEAD)).notes.value).toBe('');
   });
 
   test('a session that is ended elsewhere asks for sign-in at once; the same person finds what was typed, another does not', async () => {

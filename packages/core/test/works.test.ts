@@ -13,6 +13,7 @@ import {
   cleanedInVain,
   cleaningsOf,
   type Happened,
+  type PlanInput,
   plainDone,
   REPAIR_WORKS,
   runState,
@@ -24,7 +25,7 @@ import {
 } from '../src/procedures/index.ts';
 import { msOf } from '../src/time/index.ts';
 import { DEFAULT_LIMITS } from '../src/trims/index.ts';
-import { job, repaired, T } from './jobs.ts';
+import { job, reading, repaired, T, taken } from './jobs.ts';
 
 const procedure = (id: string) => SHIPPED_PROCEDURES.find((p) => p.id === id)!;
 /** A run with these events, an hour apart from `from` on. */
@@ -87,20 +88,25 @@ describe('cleanings of a part', () => {
     const decided = (day: number, chosen: 'clean' | 'replace') => [
       { part: 'airflow-sensor' as const, chosen, at: T(day) },
     ];
-    expect(cleanedInVain(worked, decided(4, 'replace'), [])).toEqual(['airflow-sensor']);
+    const read = [msOf(T(3, 20))];
+    const vain = (decisions: ReturnType<typeof decided>, readMs = read) => cleanedInVain(worked, decisions, [], readMs);
+    expect(vain(decided(4, 'replace'))).toEqual(['airflow-sensor']);
+    // Decided without having read it again: nobody knows whether it helped.
+    expect(vain(decided(4, 'replace'), [])).toEqual([]);
+    expect(vain(decided(4, 'replace'), [msOf(T(5))])).toEqual([]);
     // Decided first, cleaned all the same: nothing is said of it yet.
-    expect(cleanedInVain(worked, decided(2, 'replace'), [])).toEqual([]);
-    expect(cleanedInVain(worked, decided(4, 'clean'), [])).toEqual([]);
+    expect(vain(decided(2, 'replace'))).toEqual([]);
+    expect(vain(decided(4, 'clean'))).toEqual([]);
     const said = (held: boolean) => [{ part: 'airflow-sensor' as const, held, at: T(5) }];
-    expect(cleanedInVain(worked, [], said(false))).toEqual(['airflow-sensor']);
-    expect(cleanedInVain(worked, [], said(true))).toEqual([]);
-    expect(cleanedInVain({ runs: [], repairs: [] }, decided(4, 'replace'), said(false))).toEqual([]);
+    expect(cleanedInVain(worked, [], said(false), [])).toEqual(['airflow-sensor']);
+    expect(cleanedInVain(worked, [], said(true), read)).toEqual([]);
+    expect(cleanedInVain({ runs: [], repairs: [] }, decided(4, 'replace'), said(false), read)).toEqual([]);
   });
 });
 
 describe('a decision moves the plan', () => {
   const vehicle: VehicleSpec = { fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4 };
-  const plan = (decided: { part: 'airflow-sensor'; chosen: 'clean' | 'replace' }[]) =>
+  const plan = (decided: { part: 'airflow-sensor'; chosen: 'clean' | 'replace' }[], more: Partial<PlanInput> = {}) =>
     servicePlan({
       vehicle,
       causes: [
@@ -111,6 +117,7 @@ describe('a decision moves the plan', () => {
       procedures: SHIPPED_PROCEDURES,
       done: [],
       decided,
+      ...more,
     });
   const ids = (p: ReturnType<typeof plan>) => p.map((x) => x.procedure.id);
   test('what was decided comes first, the other way not at all; the newest decision counts', () => {
@@ -124,6 +131,17 @@ describe('a decision moves the plan', () => {
     const clean = ids(plan([{ part: 'airflow-sensor', chosen: 'clean' }]));
     expect(clean[0]).toBe('airflow-sensor-clean');
     expect(clean).not.toContain('airflow-sensor-replace');
+  });
+  test('a cleaning that was decided hides the new part neither once it is done or stopped, nor from a condemned one', () => {
+    const decided = [{ part: 'airflow-sensor', chosen: 'clean' }] as const;
+    const done = (stopped: string | null) => ({ done: [{ procedure: 'airflow-sensor-clean', stopped }] });
+    expect(ids(plan([...decided], done(null)))).toContain('airflow-sensor-replace');
+    const turned = plan([...decided], done('broken'));
+    expect([ids(turned)[0], turned[0]!.why]).toEqual([
+      'airflow-sensor-replace',
+      'A stop rule ended the cleaning: the part is replaced.',
+    ]);
+    expect(ids(plan([...decided], { condemned: ['maf-damaged'] }))[0]).toBe('airflow-sensor-replace');
   });
 });
 
@@ -173,7 +191,8 @@ describe('papers', () => {
       by: 'x',
       data: { part: 'airflow-sensor', chosen: 'replace' },
     };
-    const d = documents(job({ repairs: [cleaned], entries: [decision] }));
+    const readings = [...job().readings, taken('after', T(3, 20), reading('idle', 12.7, 2.4))];
+    const d = documents(job({ readings, repairs: [cleaned], entries: [decision] }));
     expect(all(d.customer)).toContain('Cleaning the airflow sensor did not help.');
     expect(all(d.technician)).toContain('Cleaned; it did not help: airflow sensor.');
     expect(all(documents(job({ repairs: [cleaned] })).customer)).not.toContain('did not help');

@@ -17,6 +17,8 @@ export function Gate() {
   const opened = useRef<string | null>(null);
   if (accountId !== null) opened.current ??= accountId;
   const other = accountId !== null && accountId !== opened.current;
+  // Before any form below is drawn: in an effect it would read first what another person half typed.
+  if (accountId !== null) draftsBelongTo(accountId);
   useEffect(() => {
     // What this page has read was another's: it begins anew, with nothing of it.
     if (other) location.assign('/');
@@ -29,10 +31,7 @@ export function Gate() {
     if (known) noteSignedIn(accountId !== null);
   }, [known, accountId]);
   useEffect(() => {
-    if (accountId !== null) {
-      leaveAccount(false);
-      draftsBelongTo(accountId);
-    }
+    if (accountId !== null) leaveAccount(false);
     writeAs(accountId);
     void outbox.useAccount(accountId);
     void uploader.useAccount(accountId);

@@ -85,10 +85,11 @@ export function standing<T>(job: Pick<HandOverJob, 'entries'>, kind: string): (T
 }
 
 /** Parts that were cleaned on this job, and it did not help, in a person's words. */
-export function cleanedForNothing(job: Pick<HandOverJob, 'runs' | 'repairs' | 'entries'>): string[] {
+export function cleanedForNothing(job: Pick<HandOverJob, 'runs' | 'repairs' | 'entries' | 'readings'>): string[] {
   const decisions = standing<{ part: CleanablePart; chosen: 'clean' | 'replace' }>(job, 'decision');
   const outcomes = standing<{ part: CleanablePart; held: boolean }>(job, 'outcome');
-  return cleanedInVain(job, decisions, outcomes).map((p) => midSentence(cleanablePart(p).label));
+  const readMs = job.readings.filter((r) => r.phase === 'after').map((r) => msOf(r.at));
+  return cleanedInVain(job, decisions, outcomes, readMs).map((p) => midSentence(cleanablePart(p).label));
 }
 
 /** Faults that standing repairs were for, as somebody said; a guess of an earlier version is none. */

@@ -51,9 +51,10 @@ const SURE = 0.75;
 /** Of one fault: look before you open, clean before you replace. */
 const ORDER: readonly ProcedureKind[] = ['check', 'inspect', 'repair', 'clean', 'replace', 'relearn'];
 
-/** Rank of what is seen, of what must go, before any chance. */
+/** Rank of what is seen, of what must go, of what was decided, before any chance. */
 const SEEN_RANK = 20;
 const MUST_RANK = 10;
+const DECIDED_RANK = 5;
 
 interface Ranked {
   rank: number;
@@ -80,7 +81,9 @@ export function servicePlan(input: PlanInput): Proposal[] {
   const choiceOf = (p: Procedure) => {
     const row = CLEANABLE.find((c) => c.clean === p.id || c.replace === p.id);
     const chosen = row && decided.get(row.id);
-    return chosen && { chosen, mine: row[chosen] === p.id };
+    // A cleaning that was decided and has been done, or was stopped, decides nothing any more.
+    if (!chosen || (chosen === 'clean' && done.has(row.clean))) return undefined;
+    return { chosen, mine: row[chosen] === p.id };
   };
   const out: (Proposal & Ranked)[] = [];
   for (const procedure of suited) {
@@ -88,7 +91,9 @@ export function servicePlan(input: PlanInput): Proposal[] {
     // What it would find out is known already.
     if (procedure.kind === 'check' && answeredBy(procedure, tested)) continue;
     const choice = choiceOf(procedure);
-    if (choice && !choice.mine) continue;
+    // What is condemned goes whatever its sum said.
+    const goes = procedure.kind === 'replace' && (procedure.for?.faults ?? []).some((f) => condemned.has(f));
+    if (choice && !choice.mine && !goes) continue;
     const faults = (procedure.for?.faults ?? [])
       .filter(
         (f) => choice?.mine || (chance.get(f) ?? 0) >= Math.max(WORTH, inOrder) || condemned.has(f) || seen.has(f),
@@ -125,10 +130,10 @@ export function servicePlan(input: PlanInput): Proposal[] {
                 .join(', ')}.`
             : turned
               ? 'A stop rule ended the cleaning: the part is replaced.'
-              : choice
+              : choice?.mine
                 ? `Decided by its sum: ${choice.chosen}.`
                 : `For ${words}.`,
-      rank: (visible.length > 0 ? SEEN_RANK : mustGo || turned || choice ? MUST_RANK : 0) + best,
+      rank: (visible.length > 0 ? SEEN_RANK : mustGo || turned ? MUST_RANK : choice?.mine ? DECIDED_RANK : 0) + best,
       mustGo,
     });
   }

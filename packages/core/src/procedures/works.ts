@@ -70,19 +70,23 @@ export interface PartDecision {
 }
 
 /**
- * Parts whose cleaning did not help: somebody said that it did not hold, or it was decided to replace them once they had
- * been cleaned.
+ * Parts whose cleaning did not help: somebody said that it did not hold, or they were read again after it, and then it was
+ * decided to replace them. `readMs`: when something was read after the work, ms since 1970.
  */
 export function cleanedInVain(
   job: Worked,
   decisions: readonly PartDecision[],
   outcomes: readonly { part: CleanablePart; held: boolean; at: string }[],
+  readMs: readonly number[],
 ): CleanablePart[] {
+  const before = (part: CleanablePart, at: string) => cleaningsOf(job, part).filter((ms) => ms <= msOf(at));
   const failed = [
-    ...outcomes.filter((o) => !o.held).map((o) => ({ part: o.part, atMs: msOf(o.at) })),
-    ...decisions.filter((d) => d.chosen === 'replace').map((d) => ({ part: d.part, atMs: msOf(d.at) })),
+    ...outcomes.filter((o) => !o.held && before(o.part, o.at).length > 0),
+    ...decisions.filter(
+      (d) =>
+        d.chosen === 'replace' &&
+        before(d.part, d.at).some((ms) => readMs.some((read) => read >= ms && read <= msOf(d.at))),
+    ),
   ];
-  return [...new Set(failed.map((f) => f.part))].filter((part) =>
-    failed.some((f) => f.part === part && cleaningsOf(job, part).some((atMs) => atMs <= f.atMs)),
-  );
+  return [...new Set(failed.map((f) => f.part))];
 }

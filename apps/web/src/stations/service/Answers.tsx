@@ -1,5 +1,6 @@
 import { testLabel } from '@just-balance/core/catalogue';
 import { answersFor, knownAnswer } from '@just-balance/core/procedures';
+import { storyOf } from '@just-balance/core/proof';
 import { Say } from '../../ui/preferences.tsx';
 import type { StepProps } from './stepProps.ts';
 
@@ -10,8 +11,8 @@ const MANY = 6;
 export function Answers({ job, handle, step, done }: StepProps) {
   const answers = answersFor(step, job.vehicle, job.vehicle.banks ?? 1);
   const { run } = handle;
-  const repairedMs = Math.max(0, ...job.repairs.filter((r) => !r.undone).map((r) => Date.parse(r.at)));
-  const asItIs = job.tests.filter((t) => t.found?.run !== run.id && Date.parse(t.at) >= repairedMs);
+  const { repairedAt } = storyOf(job);
+  const asItIs = job.tests.filter((t) => t.found?.run !== run.id && (repairedAt === null || t.at >= repairedAt));
   const known = knownAnswer(run.procedure, step, asItIs);
   return (
     <>
