@@ -407,6 +407,8 @@ describe('steps', () => {
     const back = input(`Back on, of ${off.count}`);
     await person.type(back, String(off.count));
     expect(said(back)).toBe(`0 to ${off.count! - 1}`);
+    // The other button still says what it would write down.
+    expect(document.body.textContent).toContain(`Done means: all ${off.count} fasteners are back on.`);
     await person.clear(back);
     await person.type(back, String(off.count! - 1));
     await person.click(screen.getByRole('button', { name: 'On, with 1 missing' }));

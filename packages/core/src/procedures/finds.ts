@@ -2,8 +2,9 @@ import type { TestResult } from '../case/index.ts';
 import { type EngineKind, outcomeFits, standTogether, TEST_BY_ID } from '../catalogue/index.ts';
 import type { Answer, Finds, Procedure, ProcedureStep } from './format.ts';
 import { leadsOf } from './limits.ts';
-import { type RunState, runState, type StepResult } from './run.ts';
+import { runState } from './run.ts';
 import type { RunEvent } from './runEvents.ts';
+import type { RunState, StepResult } from './runState.ts';
 
 /** What a run has found that is evidence: a test with its outcome, who saw it, when, and where in which work. */
 export interface Found {

@@ -34,6 +34,7 @@ export {
 } from './format.ts';
 export { against, LIES, leadsOf, limitsOf, measuredWords, type StepLimits } from './limits.ts';
 export { LIVE_CONDITIONS, type LiveCondition, type LiveTick, liveTicks } from './liveConditions.ts';
+export { goesBackOn, type OpenAtEnd, openAtEnd } from './openAtEnd.ts';
 export {
   missingTools,
   NOT_DONE,
@@ -43,21 +44,9 @@ export {
   suits,
   waitingMinutes,
 } from './plan.ts';
-export {
-  type DirtFound,
-  goesBackOn,
-  inOrder,
-  type Mishap,
-  type OffItem,
-  type OpenAtEnd,
-  openAtEnd,
-  type RunState,
-  runState,
-  type StepResult,
-  type Timer,
-  timerLeftS,
-} from './run.ts';
+export { inOrder, runState, timerLeftS } from './run.ts';
 export type { Happened, HappenedKind, RunEvent, TakenOff } from './runEvents.ts';
+export type { DirtFound, Mishap, OffItem, RunState, StepResult, Timer } from './runState.ts';
 export { SHIPPED_PROCEDURES } from './shipped/index.ts';
 export { asks, plainDone, SHORT_REASON, shortLines } from './short.ts';
 export { type TorqueDoubt, torqueDoubt } from './torque.ts';

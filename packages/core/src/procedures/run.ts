@@ -1,99 +1,8 @@
-import { type Procedure, type ProcedureStep, type StopRule } from './format.ts';
-import { against, leadsOf, limitsOf, type StepLimits } from './limits.ts';
-import type { Happened, RunEvent, TakenOff } from './runEvents.ts';
-
-/** How a step went, the last time it was through. */
-export interface StepResult {
-  kind: 'done' | 'skipped';
-  atMs: number;
-  by: string;
-  answer: string | null;
-  /** The test whose outcome the answer is, where it was not asked again. */
-  from: string | null;
-  value: number | null;
-  /** Of a measured value: what it was held against. Null where nothing was measured. */
-  limits: StepLimits | null;
-  /** Whether it is inside them. */
-  inside: boolean | null;
-  note: string | null;
-  photo: string | null;
-  /** Why it was skipped, or a timer cut short. */
-  reason: string | null;
-}
-
-/** Something that is off the car, with how it sat. */
-export interface OffItem extends TakenOff {
-  /** The step's id, or that of the event for what was added by hand. */
-  id: string;
-  atMs: number;
-  by: string;
-  back: boolean;
-  /** Fasteners that went back on with it; null while it is off, or where nobody counted. */
-  fastenersBack: number | null;
-}
-
-/** Something that broke or fell, and whether it is out of the engine. */
-export interface Mishap {
-  /** Of its event. */
-  id: string;
-  step: string;
-  what: string;
-  where: string;
-  next: string | null;
-  out: boolean;
-  atMs: number;
-  by: string;
-}
-
-/** A wait that was begun: its end in ms since 1970. */
-export interface Timer {
-  step: string;
-  startedMs: number;
-  endsMs: number;
-}
-
-/** Where the dirt came from, and whether that was repaired. */
-export interface DirtFound {
-  source: string;
-  repaired: boolean;
-  note: string | null;
-  by: string;
-  atMs: number;
-  /** The step that was answered by it; null: said at the end, or after it. */
-  step: string | null;
-}
-
-/** A run as its events make it. */
-export interface RunState {
-  status: 'running' | 'parked' | 'ended' | 'given-up';
-  /** Of the steps on the way from the first one on; the others have none. */
-  results: ReadonlyMap<string, StepResult>;
-  /** Of steps that lie ahead of the open one: done before their turn. */
-  early: ReadonlyMap<string, StepResult>;
-  /** How often each step has been opened again. */
-  rounds: ReadonlyMap<string, number>;
-  /** Ids of the steps through, in the order of the way, then the current one. */
-  way: readonly string[];
-  /** Null once the way is at its end. */
-  current: ProcedureStep | null;
-  /** Steps of the way that lie ahead if nothing branches. */
-  ahead: readonly string[];
-  timers: readonly Timer[];
-  off: readonly OffItem[];
-  mishaps: readonly Mishap[];
-  /** Ids of cautions that have been acknowledged. */
-  cautions: ReadonlySet<string>;
-  /** The rule that ended the work as it was planned. */
-  stopped: StopRule | null;
-  /** When and by whom it was come by, and at which step; null: said by a person without a question about it. */
-  stoppedBy: { atMs: number; by: string; step: string | null } | null;
-  parked: { reason: string; toOrder: readonly string[]; atMs: number; by: string } | null;
-  source: DirtFound | null;
-  ended: { atMs: number; by: string; left: readonly { item: string; reason: string }[]; counted: boolean } | null;
-  givenUp: { reason: string; atMs: number; by: string } | null;
-  startedMs: number | null;
-  lastMs: number | null;
-}
+import type { Procedure, ProcedureStep, StopRule } from './format.ts';
+import { against, leadsOf, limitsOf } from './limits.ts';
+import { openAtEnd } from './openAtEnd.ts';
+import type { Happened, RunEvent } from './runEvents.ts';
+import type { DirtFound, Mishap, OffItem, RunState, StepResult, Timer } from './runState.ts';
 
 /** Events in the one order that all devices agree on, however they came in. */
 export function inOrder(events: readonly RunEvent[]): RunEvent[] {
@@ -413,35 +322,6 @@ const putBack = (item: OffItem, back: number | undefined): OffItem => ({
   back: true,
   fastenersBack: back ?? item.count ?? null,
 });
-
-/** What a run cannot end with unless a person says why: off, with fasteners missing, or still in there. */
-export interface OpenAtEnd {
-  /** Of the item or the mishap. */
-  id: string;
-  what: 'off' | 'missing' | 'in there';
-  text: string;
-}
-
-/** In the order in which it happened. A fastener that did not go back on may lie in the engine. */
-export function openAtEnd({ off, mishaps }: Pick<RunState, 'off' | 'mishaps'>): OpenAtEnd[] {
-  return [
-    ...off.flatMap((o): OpenAtEnd[] => {
-      if (!o.back) return [{ id: o.id, what: 'off', text: o.item }];
-      const missing = (o.count ?? 0) - (o.fastenersBack ?? o.count ?? 0);
-      return missing > 0
-        ? [{ id: o.id, what: 'missing', text: `${missing} of ${o.count} fasteners of ${o.item}` }]
-        : [];
-    }),
-    ...mishaps
-      .filter((m) => !m.out)
-      .map((m): OpenAtEnd => ({ id: m.id, what: 'in there', text: `${m.what}, ${m.where}` })),
-  ];
-}
-
-/** What is off the car, in the order in which it goes back on. */
-export function goesBackOn(state: RunState): OffItem[] {
-  return state.off.filter((o) => !o.back).reverse();
-}
 
 /** Seconds a timer has still to run; 0 once it is over. */
 export function timerLeftS(timer: Timer, nowMs: number): number {

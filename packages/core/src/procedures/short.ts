@@ -1,6 +1,6 @@
 import type { Procedure, ProcedureStep, StepKind } from './format.ts';
-import type { RunState } from './run.ts';
 import type { Happened } from './runEvents.ts';
+import type { RunState } from './runState.ts';
 
 /** So many lines somebody reads at a glance. */
 const MOST_LINES = 5;

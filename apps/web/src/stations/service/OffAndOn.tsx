@@ -127,12 +127,14 @@ export function Refit({ job, handle, step, done }: StepProps) {
     <div className="flex flex-wrap items-start gap-4">
       <div className="min-w-64 flex-1">
         <OffList job={job} items={items} />
-        {all > 0 && fewer === null && (
+        {all > 0 && (
           <p className="mt-3 mb-0 flex flex-wrap items-center gap-3">
             Done means: {all === 1 ? 'the fastener is' : `all ${all} fasteners are`} back on.
-            <button type="button" className="btn" onClick={() => setFewer('')}>
-              Fewer went back on
-            </button>
+            {fewer === null && (
+              <button type="button" className="btn" onClick={() => setFewer('')}>
+                Fewer went back on
+              </button>
+            )}
           </p>
         )}
         {fewer !== null && (
