@@ -600,6 +600,8 @@ describe('a repair by hand', () => {
       expect(sent(asked)).toMatchObject({ text: 'Maintenance: fuel filter', work: 'maintenance', part: 'fuel filter' }),
     );
     expect(sent(asked)).not.toHaveProperty('fault');
+    // The form is a new one once it is kept.
+    await waitFor(() => expect(input('Part').value).toBe(''));
     asked.length = 0;
     await person.click(screen.getByLabelText('cleaned'));
     await person.type(input('Part'), 'airflow sensor');
