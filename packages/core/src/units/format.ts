@@ -2,13 +2,23 @@ import { convert, type Unit } from './convert.ts';
 import { twinOf, type UnitSystem } from './display.ts';
 import type { Figure } from './figure.ts';
 
-/** A number for a reader: thousands, a real minus, so many digits behind the point; absent: as many as it has. */
-export function numberText(v: number, digits?: number): string {
-  if (!Number.isFinite(v)) return '—';
-  const size = Math.abs(v).toLocaleString('en-US', {
+/** One formatter for each number of digits: made anew for every figure it cost more than the judgement. */
+const formatters = new Map<number | undefined, Intl.NumberFormat>();
+function formatterOf(digits: number | undefined): Intl.NumberFormat {
+  const known = formatters.get(digits);
+  if (known) return known;
+  const made = new Intl.NumberFormat('en-US', {
     minimumFractionDigits: digits ?? 0,
     maximumFractionDigits: digits ?? 6,
   });
+  formatters.set(digits, made);
+  return made;
+}
+
+/** A number for a reader: thousands, a real minus, so many digits behind the point; absent: as many as it has. */
+export function numberText(v: number, digits?: number): string {
+  if (!Number.isFinite(v)) return '—';
+  const size = formatterOf(digits).format(Math.abs(v));
   return v < 0 && Number(size.replaceAll(',', '')) !== 0 ? `−${size}` : size;
 }
 
