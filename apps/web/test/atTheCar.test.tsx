@@ -451,13 +451,13 @@ describe('steps with a hand at the car', () => {
     test('one taken since the run began is kept; one from before it may be taken, and its time is said', async () => {
       server({ ...SIGNED_IN, ...BAYS });
       const old = shown(job({ readings: [{ ...reading, at: '2026-05-04T07:59:00Z' }] }));
-      expect((await screen.findByText(/^Idle was read at .* before this work/)).textContent).toMatch(/3\.1 g\/s/);
+      expect((await screen.findByText(/^Idle was read at .* before this work/)).textContent).toMatch(/3\.10 g\/s/);
       expect(screen.getByRole('button', { name: 'Read it again' })).toBeTruthy();
       await old.person.click(screen.getByRole('button', { name: 'Take this one' }));
       expect(old.gone).toEqual([{ note: expect.stringMatching(/^the reading of /) }]);
       cleanup();
       const { person, gone } = shown(job({ readings: [{ ...reading, at: '2026-05-04T08:01:00Z' }] }));
-      expect((await screen.findByText(/^Idle is kept/)).textContent).toMatch(/3\.1 g\/s/);
+      expect((await screen.findByText(/^Idle is kept/)).textContent).toMatch(/3\.10 g\/s/);
       await person.click(screen.getByRole('button', { name: 'Go on' }));
       expect(gone).toEqual([{}]);
       cleanup();

@@ -105,6 +105,31 @@ describe('a reading by hand', () => {
     });
   });
 
+  test('volts without a curve are kept as volts, and come back as volts', async () => {
+    const asked = server(routes);
+    const { airflowCurve: _, ...vehicle } = JOB.vehicle;
+    const bare = { ...JOB, vehicle } as JobView;
+    const { person } = await openWithSwitch(<HandEntry job={bare} phase="before" at="idle" close={() => {}} />);
+    await screen.findByText('Enter by hand');
+    await person.selectOptions(input('Airflow (MAF): the unit it is shown in'), 'V');
+    await person.type(input('Airflow (MAF), V'), '9');
+    await keep(person);
+    await waitFor(() => expect(said(input('Airflow (MAF), V'))).toMatch(/9 V cannot be: 0 to 6 V/));
+    await person.clear(input('Airflow (MAF), V'));
+    await person.type(input('Airflow (MAF), V'), '1,31');
+    await keep(person);
+    await waitFor(() => expect(asked.filter((a) => a.method === 'POST')).toHaveLength(1));
+    const { reading } = asked.find((a) => a.method === 'POST')!.body;
+    expect([reading.mafV, reading.mafGps]).toEqual([1.31, undefined]);
+    cleanup();
+    const kept = { id: 'r1', rev: 1, phase: 'before', source: 'hand', reading: { at: 'idle', mafV: 1.31 } };
+    await openWithSwitch(
+      <HandEntry job={bare} phase="before" at="idle" reading={kept as unknown as ReadingView} close={() => {}} />,
+    );
+    expect((await screen.findByLabelText<HTMLInputElement>('Airflow (MAF), V')).value).toBe('1.31');
+    await screen.findByText(/Kept as volts/);
+  });
+
   test('nothing entered is refused; mg a stroke without a speed says what is missing', async () => {
     const asked = server(routes);
     const { person } = await openWithSwitch(<HandEntry job={JOB} phase="before" at="idle" close={() => {}} />);

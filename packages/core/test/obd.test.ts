@@ -83,6 +83,10 @@ describe('what the standard fixes (SAE J1979, from memory)', () => {
     ['41 0E 80', 'sparkAdv', 0],
     ['41 45 FF', 'tpRel', 100],
     ['41 32 FF FF', 'evapPressure', -0.25],
+    // Sensor 1 alone: 4,000 steps of a tenth from −40 °C.
+    ['41 78 01 0F A0 00 00 00 00 00 00', 'egt11', 360],
+    ['41 61 AF', 'torqueDemanded', 50],
+    ['41 5D 69 00', 'injectionTiming', 0],
   ])('%s: %s %d', (hex, name, value) => expect(new Map(values(hex)).get(name)).toBe(value));
   test('λ below 1 is rich: not inverted', () =>
     expect(new Map(values('41 24 73 33 00 00')).get('lambda11')).toBeCloseTo(0.9, 4));

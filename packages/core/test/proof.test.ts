@@ -7,12 +7,14 @@ import {
   compareFigures,
   effectOf,
   judgeProof as judgeProof_,
+  keyFigure,
   leakToday,
   leakTodayWords,
   matchConditions,
   newestOfEach,
   type ProofInput,
   pendingLine,
+  readingInWords,
   storyOf,
   weakened,
 } from '../src/proof/index.ts';
@@ -118,6 +120,41 @@ describe('the verdict on a repair', () => {
       'Back where it belongs: relative throttle 5.12 → 2.36 %, at most 3.4 %.',
     ]);
     expect(judge({ before: idle(5.12), after: idle(4.1), limits }).verdict).toBe('better, still outside');
+  });
+  test('volts of an airflow sensor without its curve: the way they went is said, and what would prove it', () => {
+    const volts = (v: number): Reading[] => [{ at: 'idle', rpm: 740, mafV: v }];
+    const up = judge({ before: volts(1.04), after: volts(1.31), repaired: ['maf-dirty'] });
+    expect([up.verdict, wordsOf(up.why, 'us')]).toEqual([
+      'better, still outside',
+      'airflow sensor’s signal 1.04 → 1.31 V. More signal at the same point; without the sensor’s curve nothing says where it should be.',
+    ]);
+    expect(up.next).toMatch(/fuel trims or λ/);
+    // 3 % of 1.31 V and a step of 0.02 V.
+    const same = judge({ before: volts(1.31), after: volts(1.33) });
+    expect([same.verdict, same.why]).toEqual([
+      'smaller than the readings can show',
+      'The sensor’s signal reads as before, as far as two readings agree.',
+    ]);
+    const two = (a: number, b: number): Reading[] => [...volts(a), { at: 'hold-2500', rpm: 2500, mafV: b }];
+    expect(wordsOf(judge({ before: two(1.04, 1.9), after: two(1.3, 1.6) }).why, 'us')).toMatch(/Not one way/);
+    expect(wordsOf(judge({ before: two(1.3, 1.9), after: two(1.1, 1.6) }).why, 'us')).toMatch(/Less signal/);
+    // With the curve on the card since, the later one is airflow: no pair.
+    expect(judge({ before: volts(1.04), after: [{ at: 'idle', rpm: 740, mafGps: 3 }] }).verdict).toBe(
+      'nothing to compare',
+    );
+  });
+  test('the one figure of a reading is what it was taken for', () => {
+    const idle = r('idle', 1, 4, { relativeThrottlePct: 4.31, mapKPa: 33, o2: { bank1s1: { crossingsPer10s: 8 } } });
+    const key = (...of: Parameters<typeof keyFigure>) => wordsOf(keyFigure(...of), 'metric');
+    expect(key(idle)).toBe('+5.0 %');
+    expect(key(idle, 'throttle')).toBe('relative throttle 4.31 %');
+    expect(key({ at: 'idle', relativeThrottleDeg: 2.4 }, 'throttle')).toBe('relative throttle 2.4°');
+    expect(key(idle, 'crossings')).toBe('crossings in 10 s, sensor 1/1: 8');
+    expect(key(idle, 'pressure')).toBe('manifold 33.0 kPa');
+    expect(key(r('idle', 1, 4), 'throttle')).toBe('relative throttle not read; +5.0 %');
+    expect(key({ at: 'koeo' }, 'pressure')).toBe('manifold pressure not read; kept');
+    expect(key({ at: 'idle', mafV: 1.2 })).toBe('1.20 V of the airflow sensor');
+    expect(wordsOf(readingInWords(idle), 'metric')).toBe('+5.0 %, 2.60 g/s, 33 kPa');
   });
   // A good transition takes under about 100 ms, several crossings in 10 s; behind a catalyst there is hardly one. Common practice, no source.
   test('an oxygen sensor is proven by its switching, a catalyst by the sensor behind it', () => {

@@ -5,6 +5,7 @@ import fc from 'fast-check';
 import { findPoints } from '../src/capture/index.ts';
 import { airflowOver } from '../src/expected/index.ts';
 import { judgeDownstream, judgeNarrow, judgeWide, meantSensors, switching } from '../src/oxygen/index.ts';
+import { doubtfulChannels } from '../src/recordingFiles/index.ts';
 import {
   type Channel,
   COLUMN_MAX_SAMPLES,
@@ -16,6 +17,7 @@ import {
   type Series,
 } from '../src/series/index.ts';
 import { totalsOver, trimMap } from '../src/trims/index.ts';
+import { wordsOf } from '../src/units/index.ts';
 
 const channel = (id: string, unit: string, hz: number, seconds: number, of: (t: number) => number): Channel => {
   const time = Float64Array.from({ length: Math.round(hz * seconds) }, (_, i) => Math.round((i / hz) * 1e6) / 1e6);
@@ -388,5 +390,36 @@ describe('what is drawn over a recording', () => {
     expect(
       airflowOver({ ...s, channels: s.channels.slice(0, 1) }, { displacementL: 2, baroKPa: 101, airC: 25 }),
     ).toEqual([]);
+  });
+});
+
+describe('figures that no engine has are asked about before anything is taken from them', () => {
+  const engine = { turbo: false, baroKPa: 98 };
+  const doubts = (of: Channel[], more: Partial<typeof engine> = {}) =>
+    doubtfulChannels({ startedAt: null, channels: of, marks: [] }, { ...engine, ...more }).map((d) => [
+      d.channel,
+      wordsOf(d.text, 'metric'),
+    ]);
+  test('the most telling of the odd figures is said, to a tenth, in its unit', () => {
+    // Kelvin taken for °C: every one is odd, the last is the farthest.
+    const kelvin = channel('ect', '°C', 2, 20, (t) => 350.04 + t / 9);
+    expect(doubts([kelvin])).toEqual([['ect', '352.2 °C cannot be: another unit, or another channel?']]);
+    const low = channel('baro', 'kPa', 2, 20, (t) => (t < 10 ? 52 : 14.7));
+    expect(doubts([low])[0]![1]).toMatch(/^14\.7 kPa/);
+  });
+  test('one in twenty outside is a spike, more is another unit', () => {
+    const odd = (share: number) => channel('vbat', 'V', 10, 10, (t) => (t < 10 * share ? 33 : 14));
+    expect(doubts([odd(0.05)])).toEqual([]);
+    expect(doubts([odd(0.06)])).toHaveLength(1);
+  });
+  test('a manifold above the air outside is odd only where nothing charges it', () => {
+    const at = (kPa: number) => [channel('map', 'kPa', 4, 10, () => kPa)];
+    expect(doubts(at(112))).toEqual([]);
+    expect(doubts(at(120))).toEqual([
+      ['map', '120 kPa on an engine without a charger: another unit, or another channel?'],
+    ]);
+    expect(doubts(at(120), { turbo: true })).toEqual([]);
+    expect(doubts(at(455))[0]![1]).toMatch(/cannot be/);
+    expect(doubts([channel('mine', 'V', 4, 10, () => 1e6)])).toEqual([]);
   });
 });

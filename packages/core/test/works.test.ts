@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { partOf, type VehicleSpec } from '../src/case/index.ts';
 import {
   handOverDocuments,
+  leftOpen,
   provenHere,
   recentWorkFrom,
   sectionWords,
@@ -131,6 +132,27 @@ describe('a decision moves the plan', () => {
     const clean = ids(plan([{ part: 'airflow-sensor', chosen: 'clean' }]));
     expect(clean[0]).toBe('airflow-sensor-clean');
     expect(clean).not.toContain('airflow-sensor-replace');
+  });
+  test('a work is as likely to be needed as its causes together, at most sure', () => {
+    const clean = (causes: PlanInput['causes']) =>
+      plan([{ part: 'airflow-sensor', chosen: 'clean' }], { causes }).find(
+        (x) => x.procedure.id === 'airflow-sensor-clean',
+      )!.probability;
+    const mine = (procedure('airflow-sensor-clean').for?.faults ?? []).slice(0, 2);
+    expect(mine).toHaveLength(2);
+    expect(clean([{ fault: mine[0]!, probability: 0.3 }])).toBeCloseTo(0.3, 12);
+    expect(
+      clean([
+        { fault: mine[0]!, probability: 0.3 },
+        { fault: mine[1]!, probability: 0.25 },
+      ]),
+    ).toBeCloseTo(0.55, 12);
+    expect(
+      clean([
+        { fault: mine[0]!, probability: 0.7 },
+        { fault: mine[1]!, probability: 0.6 },
+      ]),
+    ).toBe(1);
   });
   test('a cleaning that was decided hides the new part neither once it is done or stopped, nor from a condemned one', () => {
     const decided = [{ part: 'airflow-sensor', chosen: 'clean' }] as const;
@@ -345,6 +367,22 @@ describe('what is still open', () => {
     expect(text).not.toContain('has not been shown');
     expect(text).not.toContain('Stored in the car');
     expect(text).not.toContain('has not been repaired');
+  });
+  test('steps that were left out are open, pictures that were not taken are not', () => {
+    const p = procedure('airflow-sensor-clean');
+    const all = p.steps.map(
+      (s): Happened => ({
+        kind: 'skipped',
+        step: s.id,
+        round: 0,
+        reason: s.kind === 'photo' ? 'short form' : 'done before',
+      }),
+    );
+    const pictures = p.steps.filter((s) => s.kind === 'photo').length;
+    expect(pictures).toBeGreaterThan(0);
+    expect(leftOpen({ runs: [run(p.id, T(4), ...all, ENDED)] }).join(' ')).toContain(
+      `${p.steps.length - pictures} steps left out (done before)`,
+    );
   });
 });
 

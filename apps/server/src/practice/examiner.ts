@@ -7,9 +7,10 @@ import { type Diagnosis, diagnose, SURE } from '@just-balance/core/diagnosis';
 import { resultInWords } from '@just-balance/core/job';
 import type { MonitorId } from '@just-balance/core/obd';
 import type { PracticeScenario } from '@just-balance/core/practice';
-import { bankTotals } from '@just-balance/core/proof';
+import { readingInWords } from '@just-balance/core/proof';
 import { type CarState, driveProcedure, reviewDrive } from '@just-balance/core/readiness';
-import { figure, joined, type Said, said, signed } from '@just-balance/core/units';
+import { joined } from '@just-balance/core/units';
+
 import { BadRequestException, Injectable } from '@nestjs/common';
 import { badFields } from '../common/errors.ts';
 import type { AttemptData } from '../rows/practice.ts';
@@ -45,7 +46,7 @@ export class Examiner {
       if (!(PRACTICE_POINTS as readonly string[]).includes(body.what))
         throw badFields([{ field: 'what', message: `one of ${PRACTICE_POINTS.join(', ')}` }]);
       const row = (await this.examine(scenario, { reading: body.what })) as Reading;
-      return { minutes: READING_MINUTES[body.what]!, showed: readingWords(row), row, test: null };
+      return { minutes: READING_MINUTES[body.what]!, showed: readingInWords(row), row, test: null };
     }
     const t = TEST_BY_ID.get(body.what);
     const fit = t && !t.reading && (await this.testsOf()).includes(t.id);
@@ -123,7 +124,7 @@ export class Examiner {
       const r = (await this.examine(scenario, { reading: at })) as Reading;
       c.readings = [...(c.readings ?? []), r];
       minutes += READING_MINUTES[at]!;
-      steps.push({ what: pointLabel(at as OperatingPoint), minutes: READING_MINUTES[at]!, showed: readingWords(r) });
+      steps.push({ what: pointLabel(at as OperatingPoint), minutes: READING_MINUTES[at]!, showed: readingInWords(r) });
     };
     await read('idle');
     await read('hold-2500');
@@ -173,16 +174,4 @@ export class Examiner {
       throw e;
     }
   }
-}
-
-function readingWords(r: Reading): Said {
-  const totals = bankTotals(r).map((t) => `${signed(t.totalPct)} %`);
-  return joined(
-    [
-      ...totals,
-      ...(r.mafGps === undefined ? [] : [said`${figure(r.mafGps, 'g/s', 2)}`]),
-      ...(r.mapKPa === undefined ? [] : [said`${figure(r.mapKPa, 'kPa', 1)}`]),
-    ],
-    ', ',
-  );
 }

@@ -1,10 +1,11 @@
 import type { JobView, Phase } from '@just-balance/contract';
 import { pointLabel } from '@just-balance/core/case';
+import { keyFigure } from '@just-balance/core/proof';
 import { type Said } from '@just-balance/core/units';
 import { Check } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useRef, useSyncExternalStore } from 'react';
 import type { JobLive } from '../data/live.tsx';
-import { keyFigure, newestReadings } from '../job/judgement/figures.ts';
+import { newestReadings } from '../job/judgement/figures.ts';
 import { Cautions } from '../job/work/Cautions.tsx';
 import { useAdapter } from '../link/captures.ts';
 import { CaptureSession, planOfPhase, underWay } from '../sessions/CaptureSession.ts';

@@ -29,6 +29,7 @@ import {
   type HandText,
   handProblems,
   handReading,
+  keptAsVolts,
   SENSOR_FIGURES,
   TERMS,
   unitOf,
@@ -61,7 +62,9 @@ export function HandEntry({
   const { limits } = useAccount().shop.settings;
   const [toolId, setToolId] = useState(() => localStorage.getItem('jb-tool') ?? 'reader-full');
   const tool = toolProfile(toolId) ?? TOOL_PROFILES[1]!;
-  const [picked, setPicked] = useState<Record<string, string>>({});
+  const [picked, setPicked] = useState<Record<string, string>>(
+    reading?.reading.mafV === undefined ? {} : { mafGps: 'V' },
+  );
   const [gauge, setGauge] = useState(false);
   const sensors = sensorsOf(job);
   const setup: HandSetup = { vehicle, tool, units, picked, gauge, baroKPa: stationPressure(job.ambient).baroKPa };
@@ -163,6 +166,11 @@ export function HandEntry({
             </option>
           ))}
         </select>
+        {keptAsVolts(f, setup) && (
+          <p className="m-0 text-[0.9rem] text-soft">
+            Kept as volts: what airflow they mean needs the sensor’s curve, on the vehicle’s card.
+          </p>
+        )}
         {f.key === 'mapKPa' && (
           <select
             className="select select-sm"

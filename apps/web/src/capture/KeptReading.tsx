@@ -35,6 +35,7 @@ export function readingLines(r: Reading, banks: number, show: ReturnType<typeof 
     const s = show(v, f.unit, Number.isInteger(v) ? 0 : 1, f.role);
     put(f.label, `${numberText(s.value, s.digits)} ${s.unit}`);
   }
+  put('Airflow sensor’s signal', r.mafV === undefined ? undefined : `${r.mafV.toFixed(2)} V`);
   put('Relative throttle', r.relativeThrottlePct === undefined ? undefined : `${r.relativeThrottlePct} %`);
   put('Relative throttle', r.relativeThrottleDeg === undefined ? undefined : `${r.relativeThrottleDeg}°`);
   put('Air conditioning', r.airCon === undefined ? undefined : r.airCon ? 'on' : 'off');

@@ -87,6 +87,11 @@ export function unitOf(f: HandField, { tool, units, picked }: Pick<HandSetup, 't
   return picked[f.key] ?? tool.unit[f.channel] ?? shown(0, f.unit, 0, units, f.role).unit;
 }
 
+/** Volts of an airflow sensor without a curve are no airflow: they are kept as volts. */
+export function keptAsVolts(f: HandField, setup: HandSetup): boolean {
+  return f.key === 'mafGps' && unitOf(f, setup) === 'V' && (setup.vehicle.airflowCurve?.length ?? 0) < 2;
+}
+
 /** A field's figure in its metric unit; NaN where it is no number, or nothing that can be worked out. */
 export function metricFigure(f: HandField, text: string, unit: string, setup: HandSetup, rpm: number): number {
   const v = Number(typed(text));
@@ -100,12 +105,10 @@ export function metricFigure(f: HandField, text: string, unit: string, setup: Ha
 }
 
 /** Why a figure that is a number cannot be worked out; null where it can. */
-function missing(f: HandField, unit: string, setup: HandSetup, rpm: number): string | null {
+function missing(f: HandField, unit: string, rpm: number): string | null {
   if (f.key !== 'mafGps') return null;
   if (unit === 'mg/stroke' && !(rpm > 0)) return 'mg a stroke needs the engine speed beside it';
   if (unit !== 'V') return null;
-  if ((setup.vehicle.airflowCurve?.length ?? 0) < 2)
-    return 'volts need the sensor’s curve: enter it on the vehicle’s card';
   return 'outside the curve on the vehicle’s card';
 }
 
@@ -126,8 +129,14 @@ export function handProblems(t: HandText, setup: HandSetup, sensors: readonly st
       wrong[f.key] = `“${text}” is not a number`;
       continue;
     }
+    if (keptAsVolts(f, setup)) {
+      const [low, high] = READING_RANGES.mafV;
+      const volts = Number(typed(text));
+      if (!(volts >= low && volts <= high)) wrong[f.key] = `${text} V cannot be: ${low} to ${high} V`;
+      continue;
+    }
     const v = metricFigure(f, text, unit, setup, rpm);
-    if (Number.isNaN(v)) wrong[f.key] = missing(f, unit, setup, rpm) ?? `“${text}” is not a number`;
+    if (Number.isNaN(v)) wrong[f.key] = missing(f, unit, rpm) ?? `“${text}” is not a number`;
     else {
       const [low, high] = READING_RANGES[f.key];
       if (v >= low && v <= high) continue;
@@ -176,7 +185,8 @@ export function handReading(t: HandText, setup: HandSetup, sensors: readonly str
   const rpm = number('rpm') ?? Number.NaN;
   for (const f of HAND_FIELDS) {
     const text = t[f.key]?.trim();
-    if (text) reading[f.key] = metricFigure(f, text, unitOf(f, setup), setup, rpm);
+    if (text && keptAsVolts(f, setup)) reading.mafV = Number(typed(text));
+    else if (text) reading[f.key] = metricFigure(f, text, unitOf(f, setup), setup, rpm);
   }
   for (const bank of [1, 2]) {
     const key = `bank${bank}` as BankKey;

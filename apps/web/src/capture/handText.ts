@@ -20,6 +20,7 @@ export function textOf(r: Reading, units: UnitSystem, sensors: readonly string[]
   return {
     ...Object.fromEntries(
       HAND_FIELDS.map((f) => {
+        if (f.key === 'mafGps' && r.mafV !== undefined) return [f.key, text(r.mafV)];
         const v = r[f.key];
         return [
           f.key,

@@ -84,6 +84,7 @@ class AmbientDto {
 export const READING_RANGES = {
   rpm: [0, 20_000],
   mafGps: [0, 2000],
+  mafV: [0, 6],
   mapKPa: [0, 800],
   ectC: [-60, 250],
   iatC: [-60, 250],
@@ -178,6 +179,7 @@ export class ReadingDto implements Reading {
   @IsIn(OPERATING_POINTS) at!: (typeof OPERATING_POINTS)[number];
   @Optional() @InRange(READING_RANGES.rpm) rpm?: number;
   @Optional() @InRange(READING_RANGES.mafGps) mafGps?: number;
+  @Optional() @InRange(READING_RANGES.mafV) mafV?: number;
   @Optional() @InRange(READING_RANGES.mapKPa) mapKPa?: number;
   @Optional() @InRange(READING_RANGES.ectC) ectC?: number;
   @Optional() @InRange(READING_RANGES.iatC) iatC?: number;

@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { OPERATING_POINTS, type OperatingPoint } from '@just-balance/core/case';
+import { OPERATING_POINTS, type OperatingPoint, READ_FIGURES, type ReadFigure } from '@just-balance/core/case';
 import { FAULT_BY_ID } from '@just-balance/core/catalogue';
 import {
   AFTERWARDS,
@@ -115,6 +115,7 @@ class StepDto implements ProcedureStep {
   @Optional() @Positive('newton metres, a number above 0') torqueNm?: number;
   @Optional() @ListOfWords(60, 80) sequence?: string[];
   @Optional() @IsIn(OPERATING_POINTS) at?: OperatingPoint;
+  @Optional() @IsIn(READ_FIGURES) figure?: ReadFigure;
 }
 
 class StopRuleDto implements StopRule {

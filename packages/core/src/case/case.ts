@@ -70,6 +70,8 @@ export interface Reading {
   at: OperatingPoint;
   rpm?: number;
   mafGps?: number;
+  /** The airflow sensor’s signal, V, where its curve is not known: no airflow follows from it. */
+  mafV?: number;
   mapKPa?: number;
   ectC?: number;
   iatC?: number;
@@ -93,6 +95,11 @@ export interface Reading {
   sampleHz?: number;
   quantum?: Record<string, number>;
 }
+
+/** What a reading may be taken for, where it is not the trims. */
+export const READ_FIGURES = ['throttle', 'crossings', 'pressure'] as const;
+/** One of them. */
+export type ReadFigure = (typeof READ_FIGURES)[number];
 
 /** A trouble code with its state (SAE J2012, J1979). */
 export interface CodeReading {

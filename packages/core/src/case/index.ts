@@ -5,13 +5,14 @@ export type {
   CodeReading,
   O2Reading,
   OperatingPoint,
+  ReadFigure,
   Reading,
   RecentWork,
   TestResult,
   TrimReading,
   VehicleSpec,
 } from './case.ts';
-export { OPERATING_POINTS, PART_MAKES } from './case.ts';
+export { OPERATING_POINTS, PART_MAKES, READ_FIGURES } from './case.ts';
 export { complaintLabel, pointLabel } from './labels.ts';
 export {
   fuelPressureLimits,

@@ -170,7 +170,9 @@ export function leftOpen(job: Pick<HandOverJob, 'runs'>): string[] {
     const s = runState(run.procedure, run.events);
     const { title } = run.procedure;
     const dirt = s.source && !s.source.repaired ? dirtSource(s.source.source) : undefined;
-    const skipped = [...s.results].filter(([, r]) => r.kind === 'skipped');
+    // A picture that was not taken leaves nothing open on the car.
+    const pictures = new Set(run.procedure.steps.flatMap((x) => (x.kind === 'photo' ? [x.id] : [])));
+    const skipped = [...s.results].filter(([id, r]) => r.kind === 'skipped' && !pictures.has(id));
     return [
       ...(dirt && dirt.left < 1
         ? [

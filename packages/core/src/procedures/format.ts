@@ -1,4 +1,4 @@
-import type { OperatingPoint } from '../case/index.ts';
+import type { OperatingPoint, ReadFigure } from '../case/index.ts';
 import { outcomesOf, TEST_BY_ID } from '../catalogue/index.ts';
 import type { Role, Said } from '../units/index.ts';
 import { dirtSource } from './dirt.ts';
@@ -85,8 +85,9 @@ export interface ProcedureStep {
   /** torque. */
   torqueNm?: number;
   sequence?: string[];
-  /** read. */
+  /** read: where, and for which figure; absent: the trims. */
   at?: OperatingPoint;
+  figure?: ReadFigure;
 }
 
 /** Ends the work as it was planned. */

@@ -12,6 +12,7 @@ export interface FigureChange {
   at: Reading['at'];
   quantity:
     | 'Airflow'
+    | 'Airflow sensor’s signal'
     | 'Manifold pressure'
     | 'Relative throttle'
     | 'Slowest transition'
@@ -19,7 +20,7 @@ export interface FigureChange {
     | 'Downstream crossings in 10 s';
   /** Of the sensor; null for what the whole engine has. */
   bank: 1 | 2 | null;
-  unit: 'g/s' | 'kPa' | '%' | '°' | 'ms' | '';
+  unit: 'g/s' | 'V' | 'kPa' | '%' | '°' | 'ms' | '';
   before: number;
   after: number;
   /** What two readings of it differ by anyway. */
@@ -33,8 +34,8 @@ export interface FigureChange {
  * Two readings of the same figure differ by about 3 % of it, by its step (SAE J1979: MAF 0.01 g/s, MAP 1 kPa, throttle
  * 0.392 %), and by what differs between two visits; switching differs by more. [house]
  */
-const SHARE = { 'g/s': 0.03, kPa: 0.03, '%': 0.03, '°': 0.03, ms: 0.2, '': 0.1 } as const;
-const STEP = { 'g/s': 0.1, kPa: 1.5, '%': 0.5, '°': 0.3, ms: 5, '': 1 } as const;
+const SHARE = { 'g/s': 0.03, V: 0.03, kPa: 0.03, '%': 0.03, '°': 0.03, ms: 0.2, '': 0.1 } as const;
+const STEP = { 'g/s': 0.1, V: 0.02, kPa: 1.5, '%': 0.5, '°': 0.3, ms: 5, '': 1 } as const;
 
 /** Whether a figure is where a part in order has it; true where nothing says. */
 export function insideLimit(v: number, limit: FigureLimit | null): boolean {
@@ -68,6 +69,8 @@ export function compareFigures(
       out.push({ at: a.at, quantity, bank, unit, before: then, after: now, uncertainty, changed, limit });
     };
     add('Airflow', 'g/s', b.mafGps, a.mafGps);
+    // Only where both are volts: with the curve on the card since, the later one is airflow.
+    add('Airflow sensor’s signal', 'V', b.mafV, a.mafV);
     add('Manifold pressure', 'kPa', b.mapKPa, a.mapKPa);
     for (const bank of [1, 2] as const) {
       const [up, upNow] = [b.o2?.[`bank${bank}s1`], a.o2?.[`bank${bank}s1`]];
@@ -86,6 +89,12 @@ export function compareFigures(
     add('Relative throttle', '%', b.relativeThrottlePct, a.relativeThrottlePct, against('%'));
   }
   return out;
+}
+
+/** The relative throttle on the channel it was read on. */
+export function throttleOf(r: Reading): { value: number; unit: '%' | '°' } | null {
+  if (r.relativeThrottlePct !== undefined) return { value: r.relativeThrottlePct, unit: '%' };
+  return r.relativeThrottleDeg === undefined ? null : { value: r.relativeThrottleDeg, unit: '°' };
 }
 
 /** The slower of the two ways a sensor switches, ms. */

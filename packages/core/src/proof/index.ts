@@ -10,6 +10,7 @@ export {
 } from './compare.ts';
 export { effectOf, leakToday, leakTodayWords } from './conditions.ts';
 export { compareFigures, digitsOf, type FigureChange, insideLimit } from './figures.ts';
+export { keyFigure, readingInWords } from './keyFigure.ts';
 export { type PendingLine, pendingLine } from './pending.ts';
 export { ROAD_TEST, type RoadSample, type RoadTest, roadSamples, roadTest } from './roadTest.ts';
 export { newestOfEach, phaseNow, type Story, storyOf } from './story.ts';

@@ -260,16 +260,40 @@ function byFigures(input: ProofInput, figures: readonly FigureChange[], say: Say
     return say(
       'smaller than the readings can show',
       'No change that these readings can show',
-      'Airflow and pressure read as before, as far as two readings agree.',
+      figures.every((f) => f.unit === 'V')
+        ? 'The sensor’s signal reads as before, as far as two readings agree.'
+        : 'Airflow and pressure read as before, as far as two readings agree.',
       remains.length > 0 ? 'Take it back to Balance.' : 'Take the readings under the load that set the code.',
       remains,
     );
+  if (remains.length > 0)
+    return say(
+      'a second fault shows',
+      'Changed, and something is left',
+      said`${joined(changed, '; ')}.`,
+      'Take what remains back to Balance.',
+      remains,
+    );
+  if (figures.every((f) => f.unit === 'V')) return byVolts(figures, changed, say);
   return say(
-    remains.length > 0 ? 'a second fault shows' : 'better, still outside',
-    remains.length > 0 ? 'Changed, and something is left' : 'Changed, not proven yet',
+    'better, still outside',
+    'Changed, not proven yet',
     said`${joined(changed, '; ')}.`,
-    remains.length > 0 ? 'Take what remains back to Balance.' : 'Compare with the target under load, then read again.',
-    remains,
+    'Compare with the target under load, then read again.',
+  );
+}
+
+/** Only volts of the airflow sensor, and no curve: which way they went is known, not where they should be. */
+function byVolts(figures: readonly FigureChange[], changed: readonly Said[], say: Say): ProofJudgement {
+  const moved = figures.filter((f) => f.changed);
+  const up = moved.every((f) => f.after > f.before);
+  const down = moved.every((f) => f.after < f.before);
+  const way = up ? 'More' : down ? 'Less' : 'Not one way: less at one point, more at another:';
+  return say(
+    'better, still outside',
+    'The sensor’s signal has changed, not proven yet',
+    said`${joined(changed, '; ')}. ${up || down ? `${way} signal at the same point; without the sensor’s curve nothing says where it should be.` : `${way} no change of the sensor alone does that.`}`,
+    'Read the fuel trims or λ beside it, or enter the sensor’s curve on the vehicle’s card.',
   );
 }
 

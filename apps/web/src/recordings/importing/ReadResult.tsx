@@ -1,8 +1,8 @@
 import { pointLabel } from '@just-balance/core/case';
+import { keyFigure } from '@just-balance/core/proof';
 import type { BackStep } from '@just-balance/core/recordingFiles';
 import { counted, numberText } from '@just-balance/core/units';
 import { ReadingLine, readingLines } from '../../capture/KeptReading.tsx';
-import { keyFigure } from '../../job/judgement/figures.ts';
 import type { ReadFile } from '../../sessions/importProtocol.ts';
 import { Fold } from '../../ui/Fold.tsx';
 import { clock } from '../../ui/figures.ts';

@@ -1,10 +1,9 @@
 import type { ReadingView } from '@just-balance/contract';
-import { pointLabel } from '@just-balance/core/case';
-import { phaseNow } from '@just-balance/core/proof';
+import { pointLabel, type ReadFigure } from '@just-balance/core/case';
+import { keyFigure, phaseNow } from '@just-balance/core/proof';
 import { midSentence } from '@just-balance/core/units';
 import { useState } from 'react';
 import { HandEntry } from '../../capture/HandEntry.tsx';
-import { keyFigure } from '../../job/judgement/figures.ts';
 import { useAdapter } from '../../link/captures.ts';
 import { later } from '../../ui/later.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -49,7 +48,7 @@ export function Reading({ job, live, handle, step, done }: StepProps) {
           <progress className="progress" value={mine.goodS} max={mine.wantedS} aria-label="Steady seconds" />
         </div>
       ) : newest ? (
-        <Kept reading={newest} fresh={fresh} />
+        <Kept reading={newest} fresh={fresh} asked={step.figure} />
       ) : (
         <p className="m-0 text-soft">
           {job.adapter
@@ -101,12 +100,12 @@ export function Reading({ job, live, handle, step, done }: StepProps) {
   );
 }
 
-function Kept({ reading, fresh }: { reading: ReadingView; fresh: boolean }) {
+function Kept({ reading, fresh, asked }: { reading: ReadingView; fresh: boolean; asked: ReadFigure | undefined }) {
   return (
     <p className="m-0 text-[1.1rem]">
       {pointLabel(reading.reading.at)} {fresh ? 'is kept' : `was read at ${timeOf(reading.at)}, before this work`}:{' '}
       <strong className="font-[650]">
-        <Say text={keyFigure(reading.reading)} />
+        <Say text={keyFigure(reading.reading, asked)} />
       </strong>
       {reading.doubtful && <span className="badge badge-warning ml-2">doubtful</span>}
     </p>

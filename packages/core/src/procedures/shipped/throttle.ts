@@ -33,6 +33,7 @@ export const THROTTLE = [
         text: 'Warm idle, all loads off: read the throttle on the vehicle’s own channel.',
         caution: 'running-engine',
         at: 'idle',
+        figure: 'throttle',
       },
       {
         id: 'cold',
@@ -207,7 +208,13 @@ export const THROTTLE = [
         text: 'Five minutes of idle, throttle closed, nobody at the pedal.',
         seconds: 300,
       },
-      { id: 'again', kind: 'read', text: 'Read idle under the same conditions as before.', at: 'idle' },
+      {
+        id: 'again',
+        kind: 'read',
+        text: 'Read idle under the same conditions as before.',
+        at: 'idle',
+        figure: 'throttle',
+      },
     ],
     afterwards: 'none',
     prove: ['idle'],
