@@ -166,3 +166,103 @@ describe('a turbo diesel, and a petrol car without an adapter, entered by hand',
     await until(async () => (await job('readings')).readings.length === 0);
   });
 });
+
+/** What a hand does, counted: a press, a field filled, a choice made. */
+function counting() {
+  let inputs = 0;
+  return {
+    press: (name: string, css?: string) => browser.press(name, css).then(() => void inputs++),
+    fill: (label: string, value: string) => browser.fill(label, value).then(() => void inputs++),
+    choose: (label: string, option: string) => choose(label, option).then(() => void inputs++),
+    station: (name: string) => browser.press(name, 'nav[aria-label="Stations"] a').then(() => void inputs++),
+    inputs: () => inputs,
+  };
+}
+const opened = async () => {
+  await browser.text('Readings this complaint asks for');
+  id = /jobs\/([0-9a-f-]{36})/.exec(await browser.driver.getCurrentUrl())![1]!;
+};
+
+describe('how many inputs a job asks of a hand', () => {
+  test('the simplest, typed and nothing measured: eleven, and the paper says that nothing was measured', async () => {
+    await browser.go('/new');
+    const hand = counting();
+    await hand.fill('What you call it', 'Brae 1.4');
+    await hand.fill('Displacement', '1.4');
+    await hand.press('hesitation');
+    await hand.press('Open the job');
+    await opened();
+    await hand.station('Service');
+    await hand.press('By hand', '[role=tab]');
+    await hand.press('replaced', 'label');
+    await hand.fill('Part', 'air filter');
+    await hand.press('Keep the repair');
+    await until(async () => (await job('repairs')).repairs.length === 1);
+    await hand.station('Hand-over');
+    await browser.text('We have not measured the engine yet.');
+    expect(await bodyText(browser)).not.toMatch(/Proven|back where it should be/);
+    await hand.press('Close the job');
+    await browser.text('Handed over');
+    expect(hand.inputs()).toBeLessThanOrEqual(11);
+  });
+
+  test('before and after by hand, with codes: at most fifty', async () => {
+    await browser.go('/new');
+    const hand = counting();
+    const record = async (stored: string, lamp: string) => {
+      await hand.press('Enter by hand', 'main button');
+      if (stored) await hand.fill('Stored codes', stored);
+      if (lamp !== 'off') await hand.choose('The lamp is', lamp);
+      await hand.press('Keep this record');
+      await browser.text('On record, entered by hand');
+    };
+    const reading = async (figures: Record<string, string>, count: number) => {
+      await hand.press('Enter by hand', 'main button');
+      await browser.find(By.css('dialog[open]'));
+      for (const [label, value] of Object.entries(figures)) await hand.fill(label, value);
+      await hand.press('Keep this reading');
+      await until(async () => (await job('readings')).readings.length === count);
+    };
+    const trims = (rpm: string, maf: string, stft: string, ltft: string) => ({
+      'Engine speed': rpm,
+      'Airflow (MAF)': maf,
+      'Short-term trim': stft,
+      'Long-term trim': ltft,
+    });
+    await hand.fill('What you call it', 'Brae 1.8');
+    await hand.fill('Displacement', '1.8');
+    await hand.press('rough idle');
+    await hand.press('Open the job');
+    await opened();
+    await record('P0171', 'on');
+    await hand.press('To Readings');
+    await reading(trims('730', '2.6', '2', '15'), 1);
+    await reading(trims('2500', '9.4', '1', '5'), 2);
+    await hand.station('Service');
+    await hand.press('By hand', '[role=tab]');
+    await hand.press('replaced', 'label');
+    await hand.fill('Part', 'intake gasket');
+    await hand.fill('What it was for', 'Air leak after the throttle');
+    await hand.press('Keep the repair');
+    await until(async () => (await job('repairs')).repairs.length === 1);
+    await hand.station('Prove');
+    await reading(trims('720', '2.8', '0', '1'), 3);
+    await reading(trims('2500', '9.9', '0', '1'), 4);
+    await browser.text('Proven by the trims');
+    await hand.station('Complaint');
+    await record('', 'off');
+    await hand.station('Hand-over');
+    await browser.text('before the repair; now');
+    await hand.press('Close the job');
+    await browser.text('Handed over');
+    const { records, readings } = await job('records', 'readings');
+    expect(records.map((r: { phase: string }) => r.phase)).toEqual(['before', 'after']);
+    expect(readings.map((r: { phase: string; reading: { at: string } }) => [r.phase, r.reading.at])).toEqual([
+      ['before', 'idle'],
+      ['before', 'hold-2500'],
+      ['after', 'idle'],
+      ['after', 'hold-2500'],
+    ]);
+    expect(hand.inputs()).toBeLessThanOrEqual(50);
+  });
+});
