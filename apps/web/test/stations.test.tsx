@@ -217,7 +217,7 @@ describe('Hand-over', () => {
     expect(plain).toMatch(/Lamp came on/);
     expect(plain).toMatch(/Hose renewed/);
     expect(plain).toMatch(/where the dirt came from has not been mended yet/);
-    expect(plain).toMatch(/We have not measured the engine yet/);
+    expect(plain).toMatch(/What has been measured and tested so far does not tell a cause/);
     await person.click(screen.getByRole('tab', { name: 'For the next technician' }));
     const page = (await screen.findByRole('article', { name: /Job record/ })).textContent!;
     expect(page).toMatch(/Hose renewed, JB-77/);

@@ -69,6 +69,9 @@ const SHOWS_CAUSE: ReadonlySet<ProofVerdict> = new Set([
 
 type Job = HandOverInput['job'];
 
+/** Whether anything was read of the engine or tested on it. */
+const lookedAt = (job: Job) => job.readings.length > 0 || job.tests.some((t) => !t.undone);
+
 function told(job: Job): DraftBlock[] {
   const symptoms = job.complaint.symptoms.filter((s) => s !== 'none').map((s) => midSentence(complaintLabel(s)));
   const story = job.complaint.story?.trim();
@@ -97,7 +100,14 @@ function wrong(job: Job, proof: HandOverInput['proof']): DraftBlock[] {
   if (out.length === 0 && first) {
     const plain = CUSTOMER_WORDS[first.fault]?.wrong ?? faultLabel(first.fault);
     // It is said of the mixture: what is read has to be so, however many causes are left.
-    if (first.fault === 'balanced' && job.diagnoses.at(-1)!.output.mixture === 'balanced') out.push(text(plain));
+    if (first.fault === 'balanced')
+      out.push(
+        text(
+          job.diagnoses.at(-1)!.output.mixture === 'balanced'
+            ? plain
+            : 'What has been looked at so far shows nothing wrong; the mixture itself has not been measured.',
+        ),
+      );
     else if (first.probability >= LIKELY)
       out.push(
         text(
@@ -113,7 +123,14 @@ function wrong(job: Job, proof: HandOverInput['proof']): DraftBlock[] {
         ),
       );
   }
-  if (out.length === 0) out.push(text('We have not measured the engine yet.'));
+  if (out.length === 0)
+    out.push(
+      text(
+        lookedAt(job)
+          ? 'What has been measured and tested so far does not tell a cause.'
+          : 'We have not measured the engine yet.',
+      ),
+    );
   if (proof?.verdict === 'a second fault shows' && proof.remains[0])
     out.push(
       text(
@@ -180,9 +197,14 @@ function measured(job: Job, limits: TrimLimits): DraftBlock[] {
   const pct = (v: number) => `${Math.abs(v).toFixed(0)} % of fuel`;
   const itDoes = (v: number) =>
     Math.round(v) === 0 ? 'it needs no correction' : `it ${v > 0 ? 'adds' : 'takes away'} ${pct(v)}`;
+  const had =
+    Math.round(then.totalPct) === 0
+      ? 'needed no correction'
+      : `had to ${then.totalPct >= 0 ? 'add' : 'take away'} ${pct(then.totalPct)}`;
+  const again = now ? `now ${itDoes(now.totalPct)}` : 'it has not been measured again yet';
   return [
     text(
-      `An engine corrects its own mixture. Up to ${limits.watchPct} % either way is usual. ${widest.label}: yours had to ${then.totalPct >= 0 ? 'add' : 'take away'} ${pct(then.totalPct)} before the repair; ${now ? `now ${itDoes(now.totalPct)}` : 'it has not been measured again yet'}.`,
+      `An engine corrects its own mixture. Up to ${limits.watchPct} % either way is usual. ${widest.label}: yours ${phaseNow(job) === 'after' ? `${had} before the repair; ${again}` : had}.`,
     ),
     ...chart,
   ];
@@ -207,7 +229,7 @@ function done(job: Job): DraftBlock[] {
     ...cleanedForNothing(job).map((p) => `Cleaning the ${p} did not help.`),
   ];
   return all.length === 0
-    ? [text('We measured and tested. Nothing has been repaired yet.')]
+    ? [text(lookedAt(job) ? 'We measured and tested. Nothing has been repaired yet.' : 'Nothing has been done yet.')]
     : [{ kind: 'list', items: all }];
 }
 
