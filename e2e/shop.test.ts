@@ -290,6 +290,25 @@ test('two browsers on one job: each sees the other is there; of two changes both
       LONG,
       'what the other kept does not stand in the first browser',
     );
+    // One card open at both: whoever keeps it second keeps only what they changed.
+    const cardOpen = async (b: Browser) => {
+      await b.press('Change the card');
+      await b.find(By.css('dialog[open]'));
+    };
+    await cardOpen(other);
+    await other.fill('Cylinders', '5');
+    await cardOpen(browser);
+    await browser.fill('Displacement', '3.0');
+    await browser.fill('Cylinders', '6');
+    await browser.press('Keep the card');
+    await browser.text('6 cylinders');
+    await other.fill('Number plate', 'KB 9001');
+    await other.text('theirs “6”');
+    await expectAccessible(other, 'a clash in the card');
+    await other.press('Take theirs');
+    await other.press('Keep the card');
+    await other.text('KB 9001');
+    expect((await jobOf(browser, id)).vehicle).toMatchObject({ displacementL: 3, cylinders: 6, plate: 'KB 9001' });
   } finally {
     await other.close();
   }

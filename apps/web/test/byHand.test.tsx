@@ -9,10 +9,11 @@ import { HandRecord } from '../src/job/record/HandRecord.tsx';
 import { usePhase, WhichState } from '../src/job/record/WhichState.tsx';
 import { VehicleEditor } from '../src/stations/complaint/VehicleEditor.tsx';
 import { usePreferences } from '../src/ui/preferences.tsx';
-import { EMPTY_JOB, open, openSignedIn, SIGNED_IN, said, server } from './page.tsx';
+import { EMPTY_JOB, open, openSignedIn, refused, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(async () => {
   localStorage.clear();
+  sessionStorage.clear();
   await outbox.useAccount('a1');
 });
 afterEach(cleanup);
@@ -328,6 +329,70 @@ describe('the vehicle’s card', () => {
     expect(sent.tankL).toBeCloseTo(49.97, 1);
     expect(sent.boostTarget.kPa).toBeCloseTo(99.97, 1);
     expect(sent.limits.fuelPressureKPa).toBeCloseTo(380, 0);
+  });
+
+  test('somebody else was quicker: their changes come in, one of both is asked about, only the rest is sent', async () => {
+    let theirs = { ...VEHICLE, rev: 5, displacementL: 3, cylinders: 6, odometerKm: 98_001 };
+    const asked = server({
+      ...SIGNED_IN,
+      'PUT /jobs/j1/vehicle': (a) =>
+        a.body.rev === theirs.rev
+          ? { body: { ...a.body.vehicle, id: 'v1', rev: theirs.rev + 1 } }
+          : refused(409, 'the vehicle was changed by someone else meanwhile', { current: theirs }),
+    });
+    localStorage.setItem('jb-units', 'us');
+    let closed = 0;
+    const close = () => void closed++;
+    const { person } = open(<VehicleEditor job={{ ...JOB, vehicle: VEHICLE } as unknown as JobView} close={close} />);
+    await person.type(input(/plate/), 'kb 44');
+    await person.click(screen.getByRole('button', { name: 'Keep the card' }));
+    await waitFor(() => expect(closed).toBe(1));
+    const sent = asked.filter((a) => a.method === 'PUT');
+    expect(sent.map((a) => a.body.rev)).toEqual([3, 5]);
+    // The kilometres as they were typed there, not as miles that were rounded here.
+    const { id: _, rev: __, ...card } = theirs;
+    expect(sent.at(-1)!.body.vehicle).toMatchObject({ ...card, plate: 'KB 44' });
+    cleanup();
+
+    theirs = { ...theirs, rev: 7, cylinders: 8 };
+    const again = open(<VehicleEditor job={{ ...JOB, vehicle: VEHICLE } as unknown as JobView} close={close} />);
+    await again.person.clear(input('Cylinders'));
+    await again.person.type(input('Cylinders'), '5');
+    await again.person.click(screen.getByRole('button', { name: 'Keep the card' }));
+    const clash = (await screen.findByText(/^Somebody else has changed this meanwhile\. Which/)).closest('div')!;
+    expect(clash.textContent).toMatch(/Cylinders: yours “5”, theirs “8”/);
+    expect(input('Displacement, L').value).toBe('3');
+    await again.person.click(screen.getByRole('button', { name: 'Take theirs' }));
+    expect(input('Cylinders').value).toBe('8');
+    await again.person.click(screen.getByRole('button', { name: 'Keep the card' }));
+    await waitFor(() => expect(closed).toBe(2));
+    expect(asked.filter((a) => a.method === 'PUT').at(-1)!.body).toMatchObject({ rev: 7, vehicle: { cylinders: 8 } });
+  });
+
+  test('Escape loses nothing: what was half typed is there again, over what stands by then; Cancel drops it', async () => {
+    server(SIGNED_IN);
+    const card = (more: object = {}) => ({ ...JOB, vehicle: { ...VEHICLE, ...more } }) as unknown as JobView;
+    const first = open(<VehicleEditor job={card()} close={() => {}} />);
+    await first.person.type(input(/plate/), 'KB 4');
+    cleanup();
+    // Meanwhile somebody else has changed the card.
+    const second = open(<VehicleEditor job={card({ rev: 4, cylinders: 6 })} close={() => {}} />);
+    await waitFor(() => expect(input(/plate/).value).toBe('KB 4'));
+    await waitFor(() => expect(input('Cylinders').value).toBe('6'));
+    await second.person.click(screen.getByRole('button', { name: 'Cancel' }));
+    cleanup();
+    open(<VehicleEditor job={card()} close={() => {}} />);
+    expect(input(/plate/).value).toBe('');
+    cleanup();
+    const reading = await openWithSwitch(<HandEntry job={JOB} phase="before" at="idle" close={() => {}} />);
+    await screen.findByText('Enter by hand');
+    await reading.person.selectOptions(input('Airflow (MAF): the unit it is shown in'), 'kg/h');
+    await reading.person.type(input('Airflow (MAF), kg/h'), '12.5');
+    cleanup();
+    await openWithSwitch(<HandEntry job={JOB} phase="before" at="idle" close={() => {}} />);
+    await screen.findByText('Enter by hand');
+    // With the unit it was typed in.
+    await waitFor(() => expect(input('Airflow (MAF), kg/h').value).toBe('12.5'));
   });
 
   test('asked of the vehicle: what it says is filled in, what it does not say is said', async () => {

@@ -105,6 +105,8 @@ test('every field of the contract’s case can be entered in the interface', asy
     expect(handProblems(typedIn(unit), setup, sensors)).toEqual({});
     return handReading(typedIn(unit), setup, sensors);
   });
+  // The airflow sensor's signal where its curve is not known.
+  readings.push(handReading({ ...typedIn('%'), mafGps: '1.2' }, { ...setup, picked: { mafGps: 'V' } }, sensors));
 
   const job = { ...EMPTY_JOB, rev: 1, vehicle, complaint: { symptoms: [] }, status: 'open' } as unknown as JobView;
   const kept = (a: { body: { id: string } }) => ({ status: 201, body: { id: a.body.id } });

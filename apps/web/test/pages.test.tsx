@@ -79,7 +79,7 @@ describe('settings of the shop', () => {
     expect(screen.queryByText('Saved.')).toBeNull();
   });
 
-  test('a faulty figure stands at its field; a conflict shows both, and saved again it is meant', async () => {
+  test('a faulty figure stands at its field; what two changed stands in both versions until one is said to be right', async () => {
     let theirs = 6;
     const asked = server({
       ...SIGNED_IN,
@@ -106,12 +106,19 @@ describe('settings of the shop', () => {
     await person.type(watch, '4');
     await person.clear(input(new RegExp(`^${TESTS[0]!.label}`)));
     await person.click(screen.getByRole('button', { name: 'Save' }));
-    const row = (await screen.findByRole('rowheader', { name: 'settings' })).closest('tr')!;
-    expect(row.cells[1]!.textContent).toMatch(/watchPct: 4/);
-    expect(row.cells[2]!.textContent).toMatch(/watchPct: 3/);
+    const clash = (await screen.findByText(/^Somebody else has changed this meanwhile\. Which/)).closest('div')!;
+    expect(clash.textContent).toMatch(/Watch past ±.*: yours “4”, theirs “3”/);
+    // What only they changed has come into the form.
+    expect(input('Act past ±').value).toBe('5');
+    await person.click(screen.getByRole('button', { name: 'Save' }));
+    await screen.findByText(/say of each field which is right/);
+    expect(asked.filter((a) => a.method === 'PUT')).toHaveLength(1);
+    await person.click(screen.getByRole('button', { name: 'Keep mine' }));
     await person.click(screen.getByRole('button', { name: 'Save' }));
     await screen.findByText('Saved.');
-    expect(asked.filter((a) => a.method === 'PUT').map((a) => a.body.rev)).toEqual([4, 6]);
+    const saved = asked.filter((a) => a.method === 'PUT');
+    expect(saved.map((a) => a.body.rev)).toEqual([4, 6]);
+    expect(saved.at(-1)!.body.settings.limits).toEqual({ watchPct: 4, actPct: 5 });
   });
 
   test('only the lead changes them', async () => {

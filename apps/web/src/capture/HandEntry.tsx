@@ -12,10 +12,13 @@ import { stationPressure } from '@just-balance/core/expected';
 import { DEFAULT_LIMITS } from '@just-balance/core/trims';
 import { useEffect, useRef, useState } from 'react';
 import { newId } from '../data/api.ts';
+import { useDraft } from '../data/drafts.ts';
 import { useAccount } from '../data/session.tsx';
 import { queueWrite, write } from '../data/writes.ts';
+import { Clashes } from '../ui/Clashes.tsx';
 import { Field } from '../ui/Field.tsx';
 import { Fold } from '../ui/Fold.tsx';
+import { onlyChanged } from '../ui/merge.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
 import { SignedField } from '../ui/SignedField.tsx';
@@ -36,6 +39,9 @@ import {
 } from './handFields.ts';
 import { sensorLabel, sensorsOf, textOf } from './handText.ts';
 import { often, TotalNow } from './TotalNow.tsx';
+
+const NONE_PICKED: Readonly<Record<string, string>> = {};
+const VOLTS_PICKED: Readonly<Record<string, string>> = { mafGps: 'V' };
 
 /** Both banks on one screen; what your tool shows, as it shows it. Comma or point. `reading`: one to be put right. */
 export function HandEntry({
@@ -62,10 +68,11 @@ export function HandEntry({
   const { limits } = useAccount().shop.settings;
   const [toolId, setToolId] = useState(() => localStorage.getItem('jb-tool') ?? 'reader-full');
   const tool = toolProfile(toolId) ?? TOOL_PROFILES[1]!;
-  const [picked, setPicked] = useState<Record<string, string>>(
-    reading?.reading.mafV === undefined ? {} : { mafGps: 'V' },
-  );
-  const [gauge, setGauge] = useState(false);
+  // Half typed it outlives the dialog, with the units it is typed in.
+  const name = `${reading ? reading.id : `${job.id} ${phase} ${at}`} reading`;
+  const start = reading?.reading.mafV === undefined ? NONE_PICKED : VOLTS_PICKED;
+  const [picked, setPicked, forgetPicked] = useDraft(`${name} units`, start);
+  const [gauge, setGauge, forgetGauge] = useDraft(`${name} gauge`, false);
   const sensors = sensorsOf(job);
   const setup: HandSetup = { vehicle, tool, units, picked, gauge, baroKPa: stationPressure(job.ambient).baroKPa };
   const chooseTool = (id: string) => {
@@ -74,16 +81,17 @@ export function HandEntry({
   };
   const number = (text: string | undefined) => (text?.trim() ? Number(typed(text)) : undefined);
   const fields = HAND_FIELDS.filter((f) => f.key !== 'mafGps' || vehicle.metering !== 'speed-density');
-  const { register, watch, setValue, getValues, submit, busy, trouble, error, rest } = useTypedForm<
-    HandText,
-    NewReadingRequest | ReadingChangeRequest
-  >({
+  const opened: HandSetup = { ...setup, picked: start, gauge: false };
+  const asText = (r: Reading): HandText => ({ at: r.at, ethanol: '', ...textOf(r, opened, sensors) });
+  const forget = () => {
+    forgetPicked();
+    forgetGauge();
+  };
+  const form = useTypedForm<HandText, NewReadingRequest | ReadingChangeRequest, ReadingView>({
     dto: reading ? ReadingChangeRequest : NewReadingRequest,
-    defaults: {
-      at: reading?.reading.at ?? at,
-      ethanol: '',
-      ...textOf(reading?.reading ?? { at: 'idle' }, units, sensors),
-    },
+    keep: `${name} ${units}`,
+    ...(reading ? { over: { now: reading, text: (v) => asText(v.reading) } } : {}),
+    defaults: asText(reading?.reading ?? ({ at } as Reading)),
     fields: Object.fromEntries(
       [1, 2].flatMap((b) => [
         [`reading.trims.bank${b}.stft`, `stft${b}`],
@@ -92,9 +100,13 @@ export function HandEntry({
         [`reading.o2V.bank${b}`, `o2V${b}`],
       ]),
     ),
-    body: (t) => {
-      const typedReading = handReading(t, setup, sensors, reading?.reading) as NewReadingRequest['reading'];
-      return reading ? { rev: reading.rev, reading: typedReading } : { id: newId(), phase, reading: typedReading };
+    body: (t, stands) => {
+      const of = (text: HandText, how: HandSetup) =>
+        handReading(text, how, sensors, stands?.reading) as NewReadingRequest['reading'];
+      if (!stands) return { id: newId(), phase, reading: of(t, setup) };
+      // In the units it was opened in: another unit at a figure is another figure.
+      const untouched = of(asText(stands.reading), opened);
+      return { rev: stands.rev, reading: onlyChanged(stands.reading, untouched, of(t, setup)) };
     },
     check: (t) => {
       setDoubt(null);
@@ -124,13 +136,15 @@ export function HandEntry({
           id: newId(),
           test: { id: 'fuel-ethanol', values: { pct: ethanol } },
         });
+      forget();
       close();
     },
   });
+  const { register, watch, setValue, getValues, submit, busy, trouble, error, rest } = form;
   useFollowUnits(
     Object.fromEntries(fields.filter((f) => !picked[f.key]).map((f) => [f.key, unitOf(f, setup)])),
     (k) => getValues(k),
-    (k, text) => setValue(k, text),
+    (k, text) => form.follow(k, text),
   );
   const press = (certain: boolean) => (e: React.SyntheticEvent) => {
     sure.current = certain;
@@ -138,7 +152,14 @@ export function HandEntry({
   };
   const now = watch();
   const signedField = (key: string, label: string) => (
-    <SignedField key={key} label={label} value={now[key] ?? ''} set={(v) => setValue(key, v)} error={error(key)} />
+    <SignedField
+      key={key}
+      name={key}
+      label={label}
+      value={now[key] ?? ''}
+      set={(v) => setValue(key, v)}
+      error={error(key)}
+    />
   );
   const plainField = (key: string, label: string) => (
     <Field key={key} label={label} error={error(key)}>
@@ -291,6 +312,7 @@ export function HandEntry({
           </Fold>
         )}
         <p className="m-0 text-soft">Read by eye counts with more noise than a capture.</p>
+        <Clashes clashes={form.clashes} settle={form.settle} />
         <Problem text={rest ?? doubt} trouble={trouble} />
         <div className="flex justify-end gap-4">
           {doubt && (
@@ -298,7 +320,15 @@ export function HandEntry({
               Keep it as it is
             </button>
           )}
-          <button type="button" className="btn" onClick={() => dialog.current?.close()}>
+          <button
+            type="button"
+            className="btn"
+            onClick={() => {
+              form.forget();
+              forget();
+              dialog.current?.close();
+            }}
+          >
             Cancel
           </button>
           <button type="submit" className="btn btn-primary" disabled={busy}>

@@ -1,8 +1,8 @@
 import { type JobView } from '@just-balance/contract';
 import { type Reading } from '@just-balance/core/case';
-import { shown, type UnitSystem } from '@just-balance/core/units';
+import { convert, UNITS, type Unit } from '@just-balance/core/units';
 import { asTyped } from '../ui/useFollowUnits.ts';
-import { HAND_FIELDS, type HandText, SENSOR_FIGURES } from './handFields.ts';
+import { HAND_FIELDS, type HandSetup, type HandText, SENSOR_FIGURES, unitOf } from './handFields.ts';
 
 /** The sensors a person may read: those the vehicle has, else one before and one after each catalyst. */
 export function sensorsOf(job: JobView): string[] {
@@ -15,17 +15,18 @@ export const sensorLabel = (key: string) =>
   `Bank ${key[4]}, sensor ${key[6]}, ${key.endsWith('s1') ? 'before the catalyst' : 'after it'}`;
 
 /** A kept reading as it is typed. */
-export function textOf(r: Reading, units: UnitSystem, sensors: readonly string[]): HandText {
+export function textOf(r: Reading, setup: HandSetup, sensors: readonly string[]): HandText {
   const text = (v: number | undefined) => (v === undefined ? '' : String(v));
   return {
     ...Object.fromEntries(
       HAND_FIELDS.map((f) => {
         if (f.key === 'mafGps' && r.mafV !== undefined) return [f.key, text(r.mafV)];
         const v = r[f.key];
-        return [
-          f.key,
-          v === undefined ? '' : units === 'metric' ? String(v) : asTyped(shown(v, f.unit, 2, units).value, 3),
-        ];
+        const unit = unitOf(f, setup);
+        if (v === undefined) return [f.key, ''];
+        // A tool's own unit, or the reader's; a share of a stroke or volts are worked out one way only.
+        const back = unit === f.unit || !(unit in UNITS) ? v : convert(v, f.unit as Unit, unit as Unit);
+        return [f.key, unit === f.unit ? String(v) : asTyped(back, 3)];
       }),
     ),
     ...Object.fromEntries(

@@ -21,6 +21,17 @@ export class ApiFailure extends Error {
   }
 }
 
+const CONFLICT = 409;
+
+/** What stands now, where a write was refused because somebody else was quicker; null for every other failure. */
+export function standsNow<V extends { rev: number }>(e: unknown): V | null {
+  const current = e instanceof ApiFailure && e.status === CONFLICT ? (e.current as V | null) : null;
+  return typeof current?.rev === 'number' ? current : null;
+}
+
+/** So many others in a row are quicker, and a person is asked. */
+export const MOST_TRIES = 4;
+
 /** This page, by an id it gives itself: the server does not tell it of its own writes. */
 export const SCREEN = uuidv7();
 

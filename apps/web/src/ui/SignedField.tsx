@@ -7,12 +7,15 @@ export function SignedField({
   set,
   error,
   placeholder,
+  name,
 }: {
   label: string;
   value: string;
   set: (v: string) => void;
   error?: string | undefined;
   placeholder?: string;
+  /** In its form. */
+  name?: string;
 }) {
   const id = useId();
   const minus = /^[-−–]/.test(value.trim());
@@ -31,6 +34,7 @@ export function SignedField({
         </button>
         <input
           id={id}
+          name={name}
           className="input join-item"
           inputMode="decimal"
           placeholder={placeholder}

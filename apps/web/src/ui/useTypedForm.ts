@@ -5,36 +5,42 @@ import { type DefaultValues, type FieldErrors, type FieldValues, type Path, useF
 import { ApiFailure } from '../data/api.ts';
 import { draftOf, keepDraft } from '../data/drafts.ts';
 import { useAction } from './useAction.ts';
+import { type Over, useOver } from './useOver.ts';
 
-interface Options<T extends FieldValues, B extends object> {
+interface Options<T extends FieldValues, B extends object, V extends { rev: number }> {
   /** The contract's class of what is sent; none where nothing is sent, and `check` says all there is to say. */
   dto?: new () => B;
   defaults: T;
   /** The name under which it is kept while it is half typed; absent: it goes with the form. */
   keep?: string;
-  /** What was typed, as what is sent. */
-  body: (typed: T) => B;
+  /** What is put right here, where it is something that stands already. */
+  over?: Over<T, V>;
+  /** What was typed, as what is sent; over what stands. */
+  body: (typed: T, stands: V | undefined) => B;
   /** What only the form can say, in the words and units typed: per field, before the contract's class is asked. */
   check?: (typed: T) => Partial<Record<Path<T>, string>>;
   /** Fields of the body that are called otherwise in the form; the others are called the same. */
   fields?: Readonly<Record<string, Path<T>>>;
-  send: (body: B, typed: T) => Promise<unknown>;
+  send: (body: B, typed: T, stands: V | undefined) => Promise<unknown>;
 }
 
 /**
  * A form of typed text: kept apart from the body it makes, checked by the contract's own class before it is sent; what
  * the server finds wrong stands at its field too.
  */
-export function useTypedForm<T extends FieldValues, B extends object>({
+export function useTypedForm<T extends FieldValues, B extends object, V extends { rev: number } = { rev: number }>({
   dto,
   defaults,
   keep,
-  body,
+  over,
+  body: bodyOf,
   check,
   fields,
   send,
-}: Options<T, B>) {
+}: Options<T, B, V>) {
   const names = Object.keys(defaults) as Path<T>[];
+  const stands = useRef<() => V | undefined>(() => over?.now);
+  const body = (typed: T) => bodyOf(typed, stands.current());
   /** The form's field for one of the body's; null when the form has none. */
   const placeOf = (field: string): Path<T> | null => {
     const given = Object.entries(fields ?? {}).find(
@@ -91,12 +97,23 @@ export function useTypedForm<T extends FieldValues, B extends object>({
     const kept = watch((typed) => keepDraft(keep, JSON.stringify(typed) === untouched ? null : typed));
     return () => kept.unsubscribe();
   }, [keep]);
+  // After what was half typed is back: theirs is brought together with it.
+  const both = useOver(form, over, keep);
+  stands.current = both.stands;
+  const forget = () => {
+    if (keep !== undefined) keepDraft(keep, null);
+    both.forget();
+  };
   const { busy, trouble, run } = useAction();
   const submit = form.handleSubmit((typed) =>
     run(async () => {
       try {
-        await send(body(typed), typed);
-        if (keep !== undefined) keepDraft(keep, null);
+        // Somebody else's change may have come into it meanwhile: what is sent is what stands in the form then.
+        await both.send(() => {
+          const now = over ? form.getValues() : typed;
+          return send(body(now), now, stands.current());
+        });
+        forget();
       } catch (e) {
         const { errors, others } = sorted(e instanceof ApiFailure ? e.errors : []);
         for (const [at, error] of Object.entries(errors)) form.setError(at as Path<T>, error);
@@ -119,6 +136,11 @@ export function useTypedForm<T extends FieldValues, B extends object>({
     changed: form.formState.isDirty,
     /** Whether all is well, where a button outside of the form asks; what is not stands at its field. */
     valid: () => form.trigger(),
+    /** What is half typed here is not wanted. */
+    forget,
+    clashes: both.clashes,
+    settle: both.settle,
+    follow: both.follow,
     submit: (e: React.SyntheticEvent) => void submit(e),
     busy,
     trouble,

@@ -47,10 +47,13 @@ export function dayOf(t: DayForm, units: UnitSystem): Partial<Record<Key, number
 export function DayFields({
   value,
   set,
+  follow = set,
   error,
 }: {
   value: DayForm;
   set: (key: Key, text: string) => void;
+  /** The same figure in another unit. */
+  follow?: (key: Key, text: string) => void;
   error: (key: Key) => string | undefined;
 }) {
   const { units } = usePreferences();
@@ -58,7 +61,7 @@ export function DayFields({
   useFollowUnits(
     Object.fromEntries(KEYS.map((k) => [k, unit(k)])),
     (k) => value[k as Key],
-    (k, text) => set(k as Key, text),
+    (k, text) => follow(k as Key, text),
   );
   return (
     <>
@@ -66,6 +69,7 @@ export function DayFields({
         {KEYS.map((k) => (
           <SignedField
             key={k}
+            name={k}
             label={`${FIELDS[k].label}, ${unit(k)}`}
             value={value[k]}
             set={(v) => set(k, v)}

@@ -3,6 +3,7 @@ import { decodeMonitors, encodeMonitors, MONITORS, type MonitorId, type MonitorS
 import { metricOf, shown } from '@just-balance/core/units';
 import { newId } from '../../data/api.ts';
 import { queueWrite, write } from '../../data/writes.ts';
+import { Clashes } from '../../ui/Clashes.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -62,6 +63,13 @@ interface Typed extends Text {
   lamp: 'on' | 'off';
 }
 
+const frozenIn = (r: RecordView | undefined, name: string) => r?.freezeFrame.find((f) => f.name === name)?.value;
+const countersOf = (r: RecordView | undefined): Record<string, number | null | undefined> => ({
+  ...r?.counters,
+  warmupsSinceClear: r?.warmupsSinceClear,
+  distanceSinceClearKm: r?.distanceSinceClearKm,
+});
+
 /** Codes, lamp, monitors, counters and freeze frame as a tool without an adapter shows them; typed anew or put right. */
 export function HandRecord({
   job,
@@ -79,29 +87,28 @@ export function HandRecord({
   const unitOf = (unit: string) => shown(0, unit, 0, units).unit;
   const figure = (v: number | null | undefined, unit: string) =>
     v === null || v === undefined ? '' : asTyped(shown(v, unit, 0, units).value, 2);
-  const metric = (text: string | undefined, unit: string) =>
-    text?.trim() ? Math.round(metricOf(Number(typed(text)), unit, units) * 1000) / 1000 : undefined;
+  const metric = (text: string | undefined, unit: string, before?: unknown) => {
+    if (!text?.trim()) return undefined;
+    // What nobody touched stays as it was read, however it was rounded to be shown.
+    if (typeof before === 'number' && text === figure(before, unit)) return before;
+    return Math.round(metricOf(Number(typed(text)), unit, units) * 1000) / 1000;
+  };
   const monitors = monitorsOf(job.vehicle.fuel);
   const frozen = FROZEN.filter((f) => job.vehicle.banks === 2 || !f.name.endsWith('2'));
-  const frozenBefore = (name: string) => record?.freezeFrame.find((f) => f.name === name)?.value;
-  const listed = (state: string) =>
-    (record?.codes ?? [])
-      .filter((c) => c.state === state)
-      .map((c) => c.code)
-      .join(' ');
-  const body = (t: Typed) => {
+  const body = (t: Typed, stands: RecordView | undefined) => {
+    const counters = countersOf(stands);
     const states = Object.fromEntries(monitors.flatMap((m) => (t[`m_${m}`] ? [[m, t[`m_${m}`] as MonitorState]] : [])));
     const frame = [
       ...(t.f_code?.trim() ? [{ name: 'freezeDtc', value: t.f_code.trim().toUpperCase(), unit: '' }] : []),
       ...frozen.flatMap((f) => {
-        const v = metric(t[`f_${f.name}`], f.unit);
+        const v = metric(t[`f_${f.name}`], f.unit, frozenIn(stands, f.name));
         return v === undefined ? [] : [{ name: f.name, value: v, unit: f.unit }];
       }),
       // What the form has no field for stays as it was.
-      ...(record?.freezeFrame ?? []).filter((f) => f.name !== 'freezeDtc' && !frozen.some((x) => x.name === f.name)),
+      ...(stands?.freezeFrame ?? []).filter((f) => f.name !== 'freezeDtc' && !frozen.some((x) => x.name === f.name)),
     ];
     return {
-      phase: record?.phase ?? phase,
+      phase: stands?.phase ?? phase,
       stored: codes(t.stored),
       pending: codes(t.pending),
       permanent: codes(t.permanent),
@@ -110,39 +117,44 @@ export function HandRecord({
       ...(frame.length > 0 ? { freezeFrame: frame } : {}),
       ...Object.fromEntries(
         COUNTERS.flatMap((c) => {
-          const v = metric(t[c.name], c.unit);
+          const v = metric(t[c.name], c.unit, counters[c.name]);
           return v === undefined ? [] : [[c.name, v]];
         }),
       ),
-      ...(record ? { rev: record.rev } : { id: newId() }),
+      ...(stands ? { rev: stands.rev } : { id: newId() }),
     };
   };
-  const { register, submit, watch, setValue, getValues, busy, trouble, error, rest } = useTypedForm<
-    Typed,
-    HandRecordRequest | RecordChangeRequest
-  >({
-    dto: record ? RecordChangeRequest : HandRecordRequest,
-    defaults: {
+  const asText = (r: RecordView | undefined): Typed => {
+    const listed = (state: string) =>
+      (r?.codes ?? [])
+        .filter((c) => c.state === state)
+        .map((c) => c.code)
+        .join(' ');
+    const counters = countersOf(r);
+    return {
       stored: listed('stored'),
       pending: listed('pending'),
       permanent: listed('permanent'),
-      lamp: record?.lampOn ? 'on' : 'off',
+      lamp: r?.lampOn ? 'on' : 'off',
       ...Object.fromEntries(
-        monitors.map((m) => [`m_${m}`, record?.monitors?.monitors.find((x) => x.id === m)?.state ?? '']),
+        monitors.map((m) => [`m_${m}`, r?.monitors?.monitors.find((x) => x.id === m)?.state ?? '']),
       ),
-      f_code: String(frozenBefore('freezeDtc') ?? ''),
+      f_code: String(frozenIn(r, 'freezeDtc') ?? ''),
       ...Object.fromEntries(
         frozen.map((f) => {
-          const v = frozenBefore(f.name);
+          const v = frozenIn(r, f.name);
           return [`f_${f.name}`, typeof v === 'number' ? figure(v, f.unit) : ''];
         }),
       ),
-      warmupsSinceClear: figure(record?.warmupsSinceClear, ''),
-      distanceSinceClearKm: figure(record?.distanceSinceClearKm, 'km'),
-      minutesSinceClear: figure(record?.counters.minutesSinceClear, 'min'),
-      lampDistanceKm: figure(record?.counters.lampDistanceKm, 'km'),
-    } as Typed,
-    body: body as (t: Typed) => HandRecordRequest,
+      ...Object.fromEntries(COUNTERS.map((c) => [c.name, figure(counters[c.name], c.unit)])),
+    } as Typed;
+  };
+  const form = useTypedForm<Typed, HandRecordRequest | RecordChangeRequest, RecordView>({
+    dto: record ? RecordChangeRequest : HandRecordRequest,
+    keep: `${record ? record.id : `${job.id} ${phase}`} record ${units}`,
+    ...(record ? { over: { now: record, text: asText } } : {}),
+    defaults: asText(record),
+    body: body as (t: Typed, stands: RecordView | undefined) => HandRecordRequest,
     check: (t) =>
       Object.fromEntries(
         [...frozen.map((f) => `f_${f.name}`), ...COUNTERS.map((c) => c.name)].flatMap((k) =>
@@ -155,13 +167,14 @@ export function HandRecord({
       done();
     },
   });
+  const { register, submit, watch, setValue, getValues, busy, trouble, error, rest } = form;
   useFollowUnits(
     Object.fromEntries([
       ...frozen.map((f) => [`f_${f.name}`, unitOf(f.unit)]),
       ...COUNTERS.map((c) => [c.name, unitOf(c.unit)]),
     ]),
     (k) => getValues(k),
-    (k, text) => setValue(k, text),
+    (k, text) => form.follow(k, text),
   );
   const now = watch();
   const withUnit = (label: string, unit: string) => (unit ? `${label}, ${unitOf(unit)}` : label);
@@ -206,6 +219,7 @@ export function HandRecord({
           {frozen.map((f) => (
             <SignedField
               key={f.name}
+              name={`f_${f.name}`}
               label={withUnit(f.label, f.unit)}
               value={now[`f_${f.name}`] ?? ''}
               set={(v) => setValue(`f_${f.name}`, v)}
@@ -223,9 +237,17 @@ export function HandRecord({
           ))}
         </div>
       </Fold>
+      <Clashes clashes={form.clashes} settle={form.settle} />
       <Problem text={rest} trouble={trouble} />
       <div className="flex justify-end gap-4">
-        <button type="button" className="btn" onClick={done}>
+        <button
+          type="button"
+          className="btn"
+          onClick={() => {
+            form.forget();
+            done();
+          }}
+        >
           Cancel
         </button>
         <button type="submit" className="btn btn-primary" disabled={busy}>

@@ -4,10 +4,12 @@ import { TRIM_LIMIT_SETS } from '@just-balance/core/trims';
 import { idInWords, shown } from '@just-balance/core/units';
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
-import { ApiFailure, api } from '../../data/api.ts';
+import { api } from '../../data/api.ts';
 import { useMay, useSession } from '../../data/session.tsx';
 import { useRules } from '../../job/work/rules.ts';
+import { Clashes } from '../../ui/Clashes.tsx';
 import { Field } from '../../ui/Field.tsx';
+import { onlyChanged } from '../../ui/merge.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
@@ -36,26 +38,22 @@ export function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now:
   const lead = useMay('lead');
   const { units } = usePreferences();
   const [done, setDone] = useState(false);
-  /** What the form was filled from: somebody else's change meanwhile is a conflict, not lost. */
-  const [base, setBase] = useState(kept);
-  const form = useTypedForm<Typed, ShopSettingsRequest>({
+  const form = useTypedForm<Typed, ShopSettingsRequest, SettingsView>({
     dto: ShopSettingsRequest,
+    over: { now: kept, text: (s) => startOf(s, units) },
     defaults: startOf(kept, units),
-    body: (t) => bodyOf(t, base, units),
+    body: (t, stands = kept) => {
+      const of = (typed: Typed) => bodyOf(typed, stands, units).settings;
+      return { rev: stands.rev, settings: onlyChanged(stands.settings, of(startOf(stands, units)), of(t)) };
+    },
     check: (t) => {
       const { wrong } = pricesOf(t.prices);
       return wrong ? { prices: wrong } : {};
     },
     fields: PLACES,
     send: async (body) => {
-      const now = await api.send(WRITES.settings, body).catch((e: unknown) => {
-        // Both versions are shown now: saved again, it is meant.
-        const theirs = e instanceof ApiFailure && e.status === 409 ? (e.current as SettingsView | null) : null;
-        if (theirs) setBase(theirs);
-        throw e;
-      });
+      const now = await api.send(WRITES.settings, body);
       form.reset(startOf(now, units));
-      setBase(now);
       setDone(true);
       await saved(now);
       await refresh();
@@ -82,6 +80,7 @@ export function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now:
           Save
         </button>
       </NextStep>
+      <Clashes clashes={form.clashes} settle={form.settle} />
       <Problem trouble={form.trouble} text={form.rest} />
       <section className="card grid gap-3 p-4" aria-labelledby="limits">
         <h2 id="limits" className="card-title">

@@ -1,9 +1,9 @@
-import { type JobView, ROUTES, WRITES } from '@just-balance/contract';
+import { type JobView, ROUTES } from '@just-balance/contract';
 import { toolProfile } from '@just-balance/core/capture';
 import { idInWords } from '@just-balance/core/units';
+import { changeHead } from '../../data/jobHead.ts';
 import type { JobLive } from '../../data/live.tsx';
 import { useRead } from '../../data/reads.ts';
-import { write } from '../../data/writes.ts';
 import { DeviceAdapter } from '../../link/DeviceAdapter.tsx';
 import { EngineUnit } from '../../link/EngineUnit.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -16,10 +16,7 @@ export function AdapterChoice({ job, live }: { job: JobView; live: JobLive }) {
   const shop = live.atDevice ? null : job.adapter;
   const { data } = useRead(ROUTES.adapters);
   const { problem, run } = useAction();
-  const choose = (adapter: string) =>
-    run(async () => {
-      await write(WRITES.changeJob(job.id), { rev: job.rev, adapter });
-    });
+  const choose = (adapter: string) => run(() => changeHead(job, { adapter }));
   return (
     <section className="card grid gap-2 p-4">
       <label className="field">

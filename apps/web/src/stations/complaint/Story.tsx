@@ -1,4 +1,4 @@
-import { COMPLAINTS, type JobView, RecentWorkDto, SITUATIONS, WRITES } from '@just-balance/contract';
+import { COMPLAINTS, type JobSummary, type JobView, RecentWorkDto, SITUATIONS, WRITES } from '@just-balance/contract';
 import { pointsFor } from '@just-balance/core/capture';
 import {
   complaintLabel,
@@ -13,6 +13,8 @@ import {
 import { counted, idInWords } from '@just-balance/core/units';
 import { X } from 'lucide-react';
 import { useRef, useState } from 'react';
+import { MOST_TRIES, standsNow } from '../../data/api.ts';
+import { showAnswer } from '../../data/job.ts';
 import { write } from '../../data/writes.ts';
 import { SymptomPicker } from '../../job/record/SymptomPicker.tsx';
 import { PhotosOf } from '../../photos/PhotosOf.tsx';
@@ -33,18 +35,26 @@ export function Story({ job }: { job: JobView }) {
   const turn = useRef(Promise.resolve());
   if (job.rev > head.current.rev) head.current = { rev: job.rev, complaint: job.complaint };
   const patch: Patch = (change) => {
-    const next = turn.current.then(() => {
-      const complaint = change(head.current.complaint);
-      return run(
-        async () => {
-          const answer = await write(WRITES.changeJob(job.id), { rev: head.current.rev, complaint });
-          head.current = { rev: answer.rev, complaint: answer.complaint };
-        },
-        { complaint },
-      );
-    });
+    const next = turn.current.then(() => run(() => over(change)));
     turn.current = next;
     return next;
+  };
+  // Over the newest: where somebody else was quicker, the change is made of what they have left.
+  const over = async (change: Parameters<Patch>[0]) => {
+    for (let tries = 1; ; tries++) {
+      const complaint = change(head.current.complaint);
+      if (complaint === null) throw new Error('Somebody else has changed these words meanwhile: say which is right.');
+      try {
+        const answer = await write(WRITES.changeJob(job.id), { rev: head.current.rev, complaint });
+        head.current = { rev: answer.rev, complaint: answer.complaint };
+        return;
+      } catch (e) {
+        const now = standsNow<JobSummary>(e);
+        if (now === null || tries === MOST_TRIES) throw e;
+        head.current = { rev: now.rev, complaint: now.complaint };
+        await showAnswer(job.id, '', now);
+      }
+    }
   };
   const recent = job.complaint.recentWork ?? [];
   return (
@@ -190,7 +200,8 @@ function WorkForm({ add }: { add: (w: RecentWorkDto) => Promise<void> }) {
 }
 
 type Complaint = JobView['complaint'];
-type Patch = (change: (now: Complaint) => Complaint) => Promise<void>;
+/** Null: it would overwrite what somebody else has put there. */
+type Patch = (change: (now: Complaint) => Complaint | null) => Promise<void>;
 
 /** Each symptom with the situations it shows in. */
 function When({ job, patch }: { job: JobView } & { patch: Patch }) {
@@ -258,7 +269,7 @@ function Words({
   const keep = (words: string) => {
     setTheirs(null);
     setText(words);
-    if (words !== stands) void patch((c) => ({ ...c, ...set(words) }));
+    if (words !== stands) void patch((c) => ((of(c) ?? '') === stands ? { ...c, ...set(words) } : null));
   };
   const shared = {
     value: text,
@@ -266,7 +277,8 @@ function Words({
     onChange: (e: React.ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => setText(e.target.value),
     onBlur: () => {
       // Two versions: a person says which.
-      if (text !== stands && theirs === null) void patch((c) => ({ ...c, ...set(text) }));
+      if (text !== stands && theirs === null)
+        void patch((c) => ((of(c) ?? '') === stands ? { ...c, ...set(text) } : null));
     },
   };
   return (

@@ -1,12 +1,12 @@
-import { clockOf, PAPERS, type PaperSize, WRITES } from '@just-balance/contract';
+import { clockOf, PAPERS, type PaperSize } from '@just-balance/contract';
 import { handOverDocuments, UTC } from '@just-balance/core/handOver';
 import { STATION_LABELS } from '@just-balance/core/standing';
 import { type Said, said } from '@just-balance/core/units';
 import { FileText, Package, Printer } from 'lucide-react';
 import { useMemo, useState } from 'react';
+import { changeHead } from '../../data/jobHead.ts';
 import { useLimits } from '../../data/limits.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
-import { write } from '../../data/writes.ts';
 import { useProof } from '../../job/compare/afterRepair.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { useStanding } from '../../job/frame/ToNext.tsx';
@@ -71,10 +71,7 @@ export function HandOverStation({ job }: StationProps) {
     station === 'hand-over' || station === 'readiness'
       ? ''
       : said`It stands at ${STATION_LABELS[station]}: ${next.title}. `;
-  const status = (s: 'open' | 'closed') =>
-    run(async () => {
-      await write(WRITES.changeJob(job.id), { rev: job.rev, status: s });
-    });
+  const status = (s: 'open' | 'closed') => run(() => changeHead(job, { status: s }));
   return (
     <>
       <NextStep

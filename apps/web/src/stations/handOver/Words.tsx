@@ -4,9 +4,17 @@ import { WordingEntry } from '@just-balance/contract/service';
 import { type DocumentId, type DocumentSection, sectionWords } from '@just-balance/core/handOver';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
+import { Clashes } from '../../ui/Clashes.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
+
+/** What the words were put over. */
+interface Stands {
+  rev: number;
+  own: string;
+  words: string;
+}
 
 /** A section's words in a box; a line a paragraph, a line that begins with a bullet a point of a list. */
 export function Words({
@@ -24,14 +32,21 @@ export function Words({
     await queueWrite('Wording', WRITES.addEntry(job.id), { id: newId(), kind: 'wording', data: { ...data } });
     done();
   };
-  const body = (text: string): WordingEntry => ({ document, section: section.id, text, was: section.own });
-  const { register, watch, submit, busy, trouble, error, rest } = useTypedForm({
+  const body = (text: string, was = section.own): WordingEntry => ({ document, section: section.id, text, was });
+  // As often as it was put in other words: somebody else's come beside what is being typed here.
+  const rev = job.entries.filter(
+    (e) => e.kind === 'wording' && e.data.document === document && e.data.section === section.id,
+  ).length;
+  const form = useTypedForm<{ text: string }, WordingEntry, Stands>({
     dto: WordingEntry,
+    keep: `${job.id} ${document} ${section.id} words`,
+    over: { now: { rev, own: section.own, words: sectionWords(section) }, text: (s) => ({ text: s.words }) },
     defaults: { text: sectionWords(section) },
-    body: (t) => body(t.text),
+    body: (t, stands) => body(t.text, stands?.own),
     check: (t) => (t.text.trim() === '' ? { text: 'write at least a word, or take our words again' } : {}),
     send: put,
   });
+  const { register, watch, submit, busy, trouble, error, rest } = form;
   const ours = useAction();
   const text = watch('text');
   return (
@@ -53,13 +68,21 @@ export function Words({
             Our words again
           </button>
         )}
-        <button type="button" className="btn btn-ghost" onClick={done}>
+        <button
+          type="button"
+          className="btn btn-ghost"
+          onClick={() => {
+            form.forget();
+            done();
+          }}
+        >
           Cancel
         </button>
       </div>
       <p className="m-0 text-[0.93rem] text-soft">
         A line is a paragraph; a line that begins with • is a point. Figures, pictures and tables stay as measured.
       </p>
+      <Clashes clashes={form.clashes} settle={form.settle} />
       <Problem text={error('text') ?? rest} trouble={trouble ?? ours.trouble} />
     </form>
   );
