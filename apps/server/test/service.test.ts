@@ -53,6 +53,29 @@ describe('a run', () => {
     expect(runState(run.procedure, run.events).way).toHaveLength(1);
   });
 
+  test('a stop and a harmless answer: the stop holds until somebody says with a reason which is right', async () => {
+    const { job, path } = await begun();
+    const look = CLEAN.steps.find((s) => s.answers?.some((a) => a.stopRule) && s.answers.some((a) => !a.stopRule))!;
+    const harmless = done(look.id, { answer: look.answers!.find((a) => !a.stopRule)!.text });
+    const stop = done(look.id, { answer: look.answers!.find((a) => a.stopRule)!.text });
+    await say(path, harmless);
+    await say(path, stop);
+    const now = async () => {
+      const [run] = (await me.get(`/jobs/${job}/runs`)).body;
+      return runState(run.procedure, run.events);
+    };
+    const s = await now();
+    expect([s.stopped !== null, s.disputes.map((d) => d.id)]).toEqual([true, [harmless.id]]);
+    const bad = await say(path, event({ kind: 'settled', dispute: harmless.id, keep: 'other', reason: '' }));
+    expect([bad.status, bad.body.errors[0].field]).toEqual([400, 'events[0].what.reason']);
+    expect((await say(path, event({ kind: 'settled', dispute: harmless.id } as never))).status).toBe(400);
+    await say(path, event({ kind: 'settled', dispute: harmless.id, keep: 'other', reason: 'it was the light' }));
+    const after = await now();
+    expect([after.stopped, after.disputes, after.settled[0]!.reason]).toEqual([null, [], 'it was the light']);
+    const history = JSON.stringify((await me.get(`/audit?job=${job}`)).body);
+    expect(history).toContain('it was the light');
+  });
+
   test('what is found in it is evidence at once: judgement, papers and the exported case; opened again, it is not', async () => {
     const procedure = SHIPPED_PROCEDURES.find((p) => p.id === 'catalyst-inspection')!;
     const job = await me.newJob();

@@ -15,10 +15,13 @@ import { CameBackButton, ComeBack } from '../src/stations/handOver/ComeBack.tsx'
 import { LeaveOut } from '../src/stations/handOver/LeaveOut.tsx';
 import { Attempts } from '../src/stations/readiness/Attempts.tsx';
 import { InspectionSheet } from '../src/stations/readiness/InspectionSheet.tsx';
+import { LastWork } from '../src/stations/service/LastWork.tsx';
 import { Refit, TakeOff } from '../src/stations/service/OffAndOn.tsx';
 import { PartsAndFigures } from '../src/stations/service/PartsAndFigures.tsx';
 import { Reading } from '../src/stations/service/Reading.tsx';
 import type { StepProps } from '../src/stations/service/stepProps.ts';
+import { TwoAnswers } from '../src/stations/service/TwoAnswers.tsx';
+import { useRun } from '../src/stations/service/useRun.ts';
 import { drawsNothing, EMPTY_JOB, open, openSignedIn, refused, SIGNED_IN, said, server } from './page.tsx';
 
 drawsNothing();
@@ -542,3 +545,58 @@ describe('steps with a hand at the car', () => {
     expect(posted()[1]).toMatchObject({ kind: 'outcome', data: { held: true } });
   });
 });
+
+describe('two people at one work', () => {
+  const procedure = SHIPPED_PROCEDURES.find((p) => p.id === 'airflow-sensor-clean')!;
+  const look = procedure.steps.find((s) => s.answers?.some((a) => a.stopRule) && s.answers.some((a) => !a.stopRule))!;
+  const [harmless, broken] = [
+    look.answers!.find((a) => !a.stopRule)!.text,
+    look.answers!.find((a) => a.stopRule)!.text,
+  ];
+  const event = (id: string, by: string, what: Happened, atMs: number) => ({ id, by, atMs, what });
+  const answered = [
+    event('e1', 'A. Lund', { kind: 'done', step: look.id, round: 0, answer: harmless }, 1_750_000_000_000),
+    event('e2', 'M. Duarte', { kind: 'done', step: look.id, round: 0, answer: broken }, 1_750_000_060_000),
+  ];
+  const run = (...events: RunView['events']) =>
+    ({ id: 'r1', at: '2026-05-04T09:00:00Z', by: 'A. Lund', procedure, events }) as unknown as RunView;
+  /** What a press says of the run. */
+  const lastSaid = async () => (await kept()).at(-1)!.events[0] as unknown as { what: Happened };
+
+  test('both answers stand with their names; which is right is said with a reason', async () => {
+    server({ ...SIGNED_IN, 'POST /jobs/j1/runs/r1/events': 'away' });
+    const { person } = await openSignedIn(<RunsOnly run={run(...answered)} />);
+    const box = (await screen.findByText('Two answers to one step')).closest('section')!;
+    expect(box.textContent).toContain(`M. Duarte “${broken}”, A. Lund “${harmless}”; the stop holds.`);
+    await person.click(within(box).getByRole('button', { name: `A. Lund: “${harmless}” is right` }));
+    await person.click(within(box).getByRole('button', { name: 'Say so' }));
+    await within(box).findByText('say why in a few words');
+    await person.type(within(box).getByLabelText('Why'), 'it was the light');
+    await person.click(within(box).getByRole('button', { name: 'Say so' }));
+    await waitFor(async () =>
+      expect((await lastSaid()).what).toEqual({
+        ...{ kind: 'settled', dispute: 'e1', keep: 'other', reason: 'it was the light' },
+      }),
+    );
+  });
+
+  test('given up by one, gone on by the other: what was done is said, and it can be taken up again', async () => {
+    server({ ...SIGNED_IN, 'POST /jobs/j1/runs/r1/events': 'away' });
+    const [first] = procedure.steps.filter((s) => s.kind === 'do');
+    const events = [
+      event('e1', 'A. Lund', { kind: 'given-up', reason: 'no time' }, 1_750_000_000_000),
+      event('e2', 'M. Duarte', { kind: 'done', step: first!.id, round: 0 }, 1_750_000_060_000),
+    ];
+    const { person } = await openSignedIn(<LastWork jobId="j1" run={run(...events)} />);
+    const beside = await screen.findByRole('region', { name: 'Written down beside it' });
+    expect(beside.textContent).toMatch(/after its end, M\. Duarte: .* done/);
+    expect(screen.getByRole('region', { name: 'Given up' }).textContent).toMatch(/given up by A\. Lund: no time/);
+    await person.click(screen.getByRole('button', { name: 'Go on with it' }));
+    await waitFor(async () => expect((await lastSaid()).what).toEqual({ kind: 'resumed' }));
+  });
+});
+
+/** The piece alone, at a run. */
+function RunsOnly({ run }: { run: RunView }) {
+  return <TwoAnswers handle={useRun('j1', run)} />;
+}

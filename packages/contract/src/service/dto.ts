@@ -84,6 +84,7 @@ const KINDS: readonly HappenedKind[] = [
   'mishap',
   'mishap-out',
   'stop',
+  'settled',
   'parked',
   'resumed',
   'source',
@@ -103,6 +104,7 @@ const NEEDS: Readonly<Record<HappenedKind, readonly (keyof HappenedDto)[]>> = {
   mishap: ['step', 'what', 'where', 'out'],
   'mishap-out': ['mishap'],
   stop: ['rule'],
+  settled: ['dispute', 'keep', 'reason'],
   parked: ['reason', 'toOrder'],
   resumed: [],
   source: ['source', 'repaired'],
@@ -134,6 +136,9 @@ export class HappenedDto {
   @Optional() @IsString() @MaxLength(300) next?: string;
   @Optional() @IsString() @MinLength(1) @MaxLength(60) mishap?: string;
   @Optional() @IsString() @MinLength(1) @MaxLength(200) rule?: string;
+  /** The event of the answer that does not stand. */
+  @Optional() @IsUUID() dispute?: string;
+  @Optional() @IsIn(['stands', 'other']) keep?: 'stands' | 'other';
   @Optional()
   @IsArray()
   @ArrayMaxSize(20)

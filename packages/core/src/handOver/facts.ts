@@ -17,6 +17,7 @@ import {
   cleanablePart,
   cleanedInVain,
   dirtSource,
+  disputeSaid,
   openAtEnd,
   type Procedure,
   type RepairWork,
@@ -27,7 +28,7 @@ import {
 import { judgeProof, newestOfEach, type ProofJudgement, storyOf, weakened } from '../proof/index.ts';
 import { msOf } from '../time/index.ts';
 import { DEFAULT_LIMITS } from '../trims/index.ts';
-import { midSentence } from '../units/index.ts';
+import { midSentence, type Said, said } from '../units/index.ts';
 
 type Phase = 'before' | 'after';
 
@@ -165,7 +166,7 @@ export function openMonitors(job: Pick<HandOverJob, 'records'>) {
 const LEFT = { off: 'off the car:', missing: 'missing:', 'in there': 'still in the engine:' } as const;
 
 /** What the next owner of the trouble must know: dirt whose source stays, what was left off, steps left out. */
-export function leftOpen(job: Pick<HandOverJob, 'runs'>): string[] {
+export function leftOpen(job: Pick<HandOverJob, 'runs'>): Said[] {
   return job.runs.flatMap((run) => {
     const s = runState(run.procedure, run.events);
     const { title } = run.procedure;
@@ -183,8 +184,14 @@ export function leftOpen(job: Pick<HandOverJob, 'runs'>): string[] {
         const open = openAtEnd(s).find((o) => o.id === l.item);
         return open ? [`${title}: ${LEFT[open.what]} ${open.text}: ${l.reason}.`] : [];
       }),
-      // The work is not over, or was given up: nobody has said yet what becomes of it.
-      ...(s.ended ? [] : openAtEnd(s).map((o) => `${title}: ${LEFT[o.what]} ${o.text}.`)),
+      // Nobody has said yet what becomes of it: the work is not over, was given up, or went on after its end.
+      ...openAtEnd(s)
+        .filter((o) => !s.ended?.left.some((l) => l.item === o.id))
+        .map((o) => `${title}: ${LEFT[o.what]} ${o.text}.`),
+      ...s.disputes.map(
+        (d) =>
+          said`${title}: two answers to one step, and nobody has said which is right. ${disputeSaid(run.procedure, d)}.`,
+      ),
       ...(s.status === 'running' || s.status === 'parked' ? [`${title} is not finished.`] : []),
       ...(skipped.length > 0
         ? [

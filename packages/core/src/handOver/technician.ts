@@ -3,7 +3,7 @@ import { faultLabel, sizeFigure, TEST_BY_ID } from '../catalogue/index.ts';
 import { findPins, type PinReadings } from '../electrical/index.ts';
 import { resultInWords } from '../job/index.ts';
 import { MONITORS } from '../obd/index.ts';
-import { CAUTIONS, measuredWords, runState } from '../procedures/index.ts';
+import { CAUTIONS, measuredWords, notedSaid, runState, wordSaid } from '../procedures/index.ts';
 import { bankTotals, compareFigures, compareTrims, digitsOf, newestOfEach, storyOf } from '../proof/index.ts';
 import {
   chanceText,
@@ -256,7 +256,16 @@ function work(input: HandOverInput): DraftBlock[] {
       minutesOf(s),
       String(r.procedure.minutes),
       joined(
-        [...figures, ...(s.stopped ? [`stopped: ${s.stopped.if}`] : []), ...(s.givenUp ? [s.givenUp.reason] : [])],
+        [
+          ...figures,
+          ...(s.stopped ? [`stopped: ${s.stopped.if}`] : []),
+          ...(s.givenUp ? [s.givenUp.reason] : []),
+          ...s.settled.map(
+            (x) =>
+              said`${x.by} took back what ${x.dropped.by} said, ${wordSaid(r.procedure, x.step, x.dropped)}: ${x.reason}`,
+          ),
+          ...s.noted.map((n) => notedSaid(r.procedure, n)),
+        ],
         '; ',
       ),
       people,

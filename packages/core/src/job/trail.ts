@@ -142,6 +142,10 @@ const ROWS: Readonly<Record<string, EventKind>> = {
     said: (d) => `wrote down that something broke or fell: ${text(d.what)}, ${text(d.where)}`,
   },
   'run-stop': { reads: { rule: 'text' }, said: (d) => `stopped: ${text(d.rule)}` },
+  'run-settled': {
+    reads: { reason: 'text' },
+    said: (d) => `said which of two answers to a step is right: ${text(d.reason)}`,
+  },
   'run-parked': { reads: { reason: 'text' }, said: (d) => `parked the work: ${text(d.reason)}` },
   'run-resumed': { said: () => 'went on with the work' },
   'run-source': {
@@ -286,6 +290,7 @@ export const TRAIL_KINDS: readonly { id: string; label: string; kinds: readonly 
       'run-resumed',
       'run-given-up',
       'run-stop',
+      'run-settled',
       'run-mishap',
       'cleared',
     ],

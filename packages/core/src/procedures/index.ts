@@ -15,6 +15,15 @@ export {
   type Way,
 } from './cleanOrReplace.ts';
 export { DIRT_SOURCES, type DirtSource, dirtSource } from './dirt.ts';
+export {
+  type Dispute,
+  disputeSaid,
+  type Noted,
+  notedSaid,
+  type Settled,
+  type StepWord,
+  wordSaid,
+} from './disputes.ts';
 export { answersFor, type Found, foundGood, foundIn, knownAnswer } from './finds.ts';
 export {
   AFTERWARDS,

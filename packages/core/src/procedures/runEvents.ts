@@ -62,7 +62,13 @@ export type Happened =
   | { kind: 'mishap-out'; mishap: string }
   /** The same figure of the stop rule as its `if`, found by a person without a question about it. */
   | { kind: 'stop'; rule: string }
+  /**
+   * Of two answers to one step, which is right: the one that stands, or the other, by the id of its event. A stop is only
+   * lifted so.
+   */
+  | { kind: 'settled'; dispute: string; keep: 'stands' | 'other'; reason: string }
   | { kind: 'parked'; reason: string; toOrder: string[] }
+  /** Taken up again: parked, or given up. */
   | { kind: 'resumed' }
   | { kind: 'source'; source: string; repaired: boolean; note?: string }
   /** Over. `left`: what stays off, by item, and why. */

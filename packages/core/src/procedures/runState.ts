@@ -1,3 +1,4 @@
+import type { Dispute, Noted, Settled } from './disputes.ts';
 import type { ProcedureStep, StopRule } from './format.ts';
 import type { StepLimits } from './limits.ts';
 import type { TakenOff } from './runEvents.ts';
@@ -87,6 +88,11 @@ export interface RunState {
   stopped: StopRule | null;
   /** When and by whom it was come by, and at which step; null: said by a person without a question about it. */
   stoppedBy: { atMs: number; by: string; step: string | null } | null;
+  /** Answers that contradict each other, not settled yet. */
+  disputes: readonly Dispute[];
+  settled: readonly Settled[];
+  /** What changes nothing of this, or came after the end. */
+  noted: readonly Noted[];
   parked: { reason: string; toOrder: readonly string[]; atMs: number; by: string } | null;
   source: DirtFound | null;
   ended: { atMs: number; by: string; left: readonly { item: string; reason: string }[]; counted: boolean } | null;

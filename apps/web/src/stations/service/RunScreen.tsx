@@ -19,6 +19,7 @@ import { ShortRun } from './ShortRun.tsx';
 import { StepBody } from './StepBody.tsx';
 import { StepList } from './StepList.tsx';
 import { Stopped } from './Stopped.tsx';
+import { TwoAnswers } from './TwoAnswers.tsx';
 import type { RunHandle } from './useRun.ts';
 
 /** Whether this tablet shows works in short. */
@@ -46,12 +47,19 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
   const keys = { ' ': press, ArrowRight: press, ArrowLeft: () => void session.back() };
   useSingleKeys(short ? {} : keys, true);
 
-  if (state.status === 'parked') return <Parked job={job} handle={handle} />;
+  if (state.status === 'parked')
+    return (
+      <>
+        <Parked job={job} handle={handle} />
+        <TwoAnswers handle={handle} />
+      </>
+    );
   if (!step)
     return (
       <>
         <EndOfRun job={job} live={live} handle={handle} />
         {state.stopped && <Stopped handle={handle} />}
+        <TwoAnswers handle={handle} />
       </>
     );
 
@@ -101,6 +109,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
       </NextStep>
       <Problem trouble={trouble} />
       {state.stopped && <Stopped handle={handle} />}
+      <TwoAnswers handle={handle} />
       {asking === 'skip' && (
         <section className="card p-4" aria-label="Skip this step">
           <ReasonBox label="Why this step is left out" button="Skip it" keep={(reason) => session.skip(reason)} />
@@ -111,7 +120,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
       {asking === 'give-up' && (
         <section className="card p-4" aria-label="Give up">
           <p className="m-0 mb-2 text-soft">
-            The run stays on record with all that was done; nothing more can be added to it.
+            The run stays on record with all that was done, and can be taken up again.
           </p>
           <ReasonBox
             label="Why it is given up"

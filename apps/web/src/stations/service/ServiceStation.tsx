@@ -10,6 +10,7 @@ import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Tabs } from '../../ui/Tabs.tsx';
+import { LastWork } from './LastWork.tsx';
 import { Plan, useBegin, useProcedures, useServicePlan } from './Plan.tsx';
 import { runsOf, useRun } from './useRun.ts';
 
@@ -95,12 +96,14 @@ function Between(props: StationProps) {
   const procedures = useProcedures();
   const plan = useServicePlan(job, procedures);
   const repaired = phaseNow(job) === 'after';
+  const last = job.runs.at(-1);
   const [chosen, setView] = useView();
   const view = chosen ?? (repaired ? 'After the repair' : 'Plan');
   const Shown = VIEWS[view];
   return (
     <>
       <Head job={job} repaired={repaired} first={plan[0] ?? null} setView={setView} />
+      {last && <LastWork key={last.id} jobId={job.id} run={last} />}
       <Cautions job={job} step="repair" />
       <Tabs label="Service" views={Object.keys(VIEWS) as View[]} view={view} choose={setView}>
         <Shown {...props} />

@@ -1,0 +1,110 @@
+import { type Said, said } from '../units/index.ts';
+import type { Procedure } from './format.ts';
+import type { Happened, RunEvent } from './runEvents.ts';
+import type { StepResult } from './runState.ts';
+
+/** What somebody wrote of a step. */
+export interface StepWord {
+  kind: 'done' | 'skipped';
+  by: string;
+  atMs: number;
+  answer: string | null;
+  value: number | null;
+  /** Why it was skipped. */
+  reason: string | null;
+}
+
+/** Two people have answered one step differently: both are kept until somebody says, with a reason, which stands. */
+export interface Dispute {
+  /** The event of the answer that does not stand. */
+  id: string;
+  step: string;
+  other: StepWord;
+  /** What stands meanwhile; null: the step was opened again since, and is not answered yet. */
+  stands: StepWord | null;
+  /** What stands is a stop: it outweighs the other until then. */
+  stops: boolean;
+}
+
+/** A dispute that was settled. */
+export interface Settled {
+  step: string;
+  /** What was said not to be so. */
+  dropped: StepWord;
+  reason: string;
+  by: string;
+  atMs: number;
+}
+
+/** Something written down that changes nothing of where the run stands, or came after its end: said, not lost. */
+export interface Noted {
+  id: string;
+  by: string;
+  atMs: number;
+  what: Happened;
+  why: 'after the end' | 'another stop' | 'not over yet';
+}
+
+/** An answer to a step, or that it was left out. */
+export type StepEvent = Extract<Happened, { kind: 'done' | 'skipped' }>;
+
+export function wordOf(e: RunEvent, w: StepEvent): StepWord {
+  const done = w.kind === 'done' ? w : null;
+  return {
+    kind: w.kind,
+    by: e.by,
+    atMs: e.atMs,
+    answer: done?.answer ?? null,
+    value: done?.value ?? null,
+    reason: w.kind === 'skipped' ? w.reason : null,
+  };
+}
+
+export function wordOfResult(r: StepResult): StepWord {
+  const { kind, by, atMs, answer, value } = r;
+  return { kind, by, atMs, answer, value, reason: kind === 'skipped' ? r.reason : null };
+}
+
+/** Whether two say the same of a step; why it was skipped may be said in other words. */
+export function sameWord(a: StepWord, b: StepWord): boolean {
+  return a.kind === b.kind && a.answer === b.answer && a.value === b.value;
+}
+
+/** One of them in words: “bright”, 4.2 Ω, skipped (no light). */
+export function wordSaid(procedure: Procedure, step: string, w: StepWord): Said {
+  if (w.kind === 'skipped') return `left out (${w.reason ?? ''})`;
+  if (w.answer !== null) return `“${w.answer}”`;
+  const unit = procedure.steps.find((s) => s.id === step)?.unit;
+  return w.value === null ? 'done' : said`${String(w.value)}${unit ? ` ${unit}` : ''}`;
+}
+
+/** A dispute in one sentence: who said what, and what holds meanwhile. */
+export function disputeSaid(procedure: Procedure, d: Dispute): Said {
+  const text = procedure.steps.find((s) => s.id === d.step)?.text ?? d.step;
+  const other = said`${d.other.by} ${wordSaid(procedure, d.step, d.other)}`;
+  if (!d.stands) return said`${text} ${other}, before it was opened again`;
+  return said`${text} ${d.stands.by} ${wordSaid(procedure, d.step, d.stands)}, ${other}${d.stops ? '; the stop holds' : ''}`;
+}
+
+/** What was noted, in words. */
+export function notedSaid(procedure: Procedure, n: Noted): Said {
+  const { what: w } = n;
+  if (n.why === 'another stop' && w.kind === 'stop') return `${n.by} found as well: ${w.rule}`;
+  if (n.why === 'not over yet') return `${n.by} said that it is over, while something was still open`;
+  if (w.kind === 'done' || w.kind === 'skipped') {
+    const text = procedure.steps.find((s) => s.id === w.step)?.text ?? w.step;
+    return said`after its end, ${n.by}: ${text} ${wordSaid(procedure, w.step, wordOf({ id: n.id, by: n.by, atMs: n.atMs, what: w }, w))}`;
+  }
+  return `after its end, ${n.by}: ${AFTER_END[w.kind] ?? w.kind}`;
+}
+
+const AFTER_END: Readonly<Partial<Record<Happened['kind'], string>>> = {
+  'took-off': 'something was taken off',
+  mishap: 'something broke or fell',
+  stop: 'a reason to stop was found',
+  parked: 'it was parked',
+  ended: 'it was said to be over',
+  'given-up': 'it was given up',
+  timer: 'a wait was begun',
+  reopened: 'a step was opened again',
+};
