@@ -353,9 +353,36 @@ describe('procedures of the shop', () => {
       'attachment; filename="our-airflow-clean.yaml"',
       stringify({ ...inWords(own, 'own'), minutes: 30 }, { aliasDuplicateObjects: false }),
     ]);
-    const again = await me.post('/procedures/file', { id: uuid(), text: text.replace('minutes: 30', 'minutes: 40') });
-    expect(again.body).toMatchObject({ id, rev: 3, procedure: { minutes: 40 } });
-    expect((await me.ask('PATCH', `/procedures/${id}`, { rev: 3, undone: true })).body.undone).toBe(true);
+    // The same id from somewhere else is a question, never a new version without a word.
+    const longer = text.replace('minutes: 30', 'minutes: 40');
+    const again = await me.post('/procedures/file', { id: uuid(), text: longer });
+    expect([again.status, again.body.current]).toMatchObject([409, { id, rev: 2 }]);
+    expect(again.body.message).toMatch(/has a procedure "our-airflow-clean" already, version 2 by/);
+    const over = await me.post('/procedures/file', { id, rev: 2, text: longer });
+    expect(over.body).toMatchObject({ id, rev: 3, procedure: { minutes: 40 } });
+    // Two who change it: the second is told.
+    const second = await me.post('/procedures/file', { id, rev: 2, text });
+    expect([second.status, second.body.current.rev]).toEqual([409, 3]);
+    const versions = () => me.get(`/procedures/${id}/versions`);
+    expect((await versions()).body.map((v: { rev: number }) => v.rev)).toEqual([3, 2, 1]);
+    const take = (body: object) => me.post(`/procedures/${id}/take-back`, body);
+    expect((await take({ rev: 2, version: 1 })).status).toBe(409);
+    expect((await take({ rev: 3, version: 9 })).status).toBe(404);
+    expect((await take({ rev: 3, version: 2 })).body).toMatchObject({ rev: 4, procedure: { minutes: 30 } });
+    expect((await versions()).body.map((v: { rev: number }) => v.rev)).toEqual([4, 3, 2, 1]);
+    expect((await me.ask('PATCH', `/procedures/${id}`, { rev: 4, undone: true })).body.undone).toBe(true);
+    const told = (await me.get('/shop/changes')).body.filter((c: { kind: string }) => c.kind === 'procedure');
+    expect(told.map((c: { data: { what: string; version: number } }) => [c.data.what, c.data.version])).toEqual([
+      ['removed', 5],
+      ['took version 2 back', 4],
+      ['changed', 3],
+      ['changed', 2],
+      ['copied', 1],
+    ]);
+    // Another shop has none of it.
+    const stranger = await signInToOtherShop(() => fixture.base);
+    expect((await stranger.get(`/procedures/${id}/versions`)).status).toBe(404);
+    expect((await stranger.post(`/procedures/${id}/take-back`, { rev: 5, version: 1 })).status).toBe(404);
   });
 
   test('ours go out as files that the same reader takes', async () => {

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { leavesOf, merged, onlyChanged } from '../src/ui/merge.ts';
+import { leavesOf, merged, onlyChanged, sameContent } from '../src/ui/merge.ts';
 
 describe('two people at one form', () => {
   const was = { displacementL: '1.8', cylinders: '4', banks: '1' };
@@ -42,6 +42,11 @@ describe('two people at one form', () => {
       }),
     );
   });
+});
+
+test('the same content, in whatever order its fields stand', () => {
+  expect(sameContent({ a: [{ b: 1, c: 2 }], d: 3 }, { d: 3, a: [{ c: 2, b: 1 }] })).toBe(true);
+  expect(sameContent({ a: [1, 2] }, { a: [2, 1] })).toBe(false);
 });
 
 describe('only what was changed is sent', () => {

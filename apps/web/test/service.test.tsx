@@ -803,4 +803,75 @@ describe('procedures of the shop', () => {
     await screen.findByText(/copied from purge-valve · version 1/);
     expect(asked.filter((a) => a.method === 'POST').at(-1)!.body).toMatchObject({ copiedFrom: 'purge-valve' });
   });
+
+  test('a second copy has an id of its own; of one that is there a person says what becomes of it; versions hold again', async () => {
+    const own = { ...procedure('purge-valve'), id: 'our-purge-valve' };
+    const P1 = '11111111-1111-4111-8111-111111111111';
+    let rev = 3;
+    const now = () => ({
+      id: P1,
+      rev,
+      at: '',
+      by: 'A. Lund',
+      undone: false,
+      copiedFrom: 'purge-valve',
+      procedure: own,
+    });
+    const asked = server({
+      ...SIGNED_IN,
+      'GET /procedures': () => ({ body: [now()] }),
+      'GET /procedures/ours/purge-valve?kind=service': { body: 'format: x\nid: purge-valve\ntitle: Purge valve\n' },
+      [`GET /procedures/${P1}/file`]: { body: 'format: x\nid: our-purge-valve\ntitle: Theirs\n' },
+      [`GET /procedures/${P1}/versions?rev=3`]: {
+        body: [
+          { rev: 3, by: 'A. Lund', title: 'Purge valve' },
+          { rev: 2, by: 'R. Okafor', title: 'Purge valve, long' },
+        ],
+      },
+      [`POST /procedures/${P1}/take-back`]: () => {
+        rev = 4;
+        return { body: now() };
+      },
+      'POST /procedures/file': (a) =>
+        a.body.id === P1 && a.body.rev === 3
+          ? { body: now() }
+          : /our-purge-valve-2/.test(a.body.text)
+            ? { body: { ...now(), id: a.body.id } }
+            : refused(409, 'the shop has a procedure "our-purge-valve" already', { current: now() }),
+    });
+    const { person } = await openSignedIn(<OwnTexts kind="service" />);
+    const copied = async () => {
+      await person.click(await screen.findByRole('button', { name: 'Copy: Purge valve' }));
+      return (await screen.findByLabelText('Copied from purge-valve')) as HTMLTextAreaElement;
+    };
+    const text = await copied();
+    expect(text.value).toMatch(/^id: our-purge-valve-2$/m);
+    // Somebody writes the other's id into it.
+    await person.clear(text);
+    await person.type(text, 'id: our-purge-valve');
+    const keep = () => person.click(screen.getByRole('button', { name: 'Keep the procedure' }));
+    await keep();
+    await screen.findByText(/already/);
+    await person.click(await screen.findByRole('button', { name: 'Show version 3, by A. Lund' }));
+    expect(((await screen.findByLabelText('Version 3')) as HTMLTextAreaElement).value).toMatch(/title: Theirs/);
+    await person.click(screen.getByRole('button', { name: 'Mine under an id of its own' }));
+    expect(text.value).toBe('id: our-purge-valve-2');
+    await keep();
+    await screen.findByText('Purge valve: kept.');
+    const again = await copied();
+    await person.clear(again);
+    await person.type(again, 'id: our-purge-valve');
+    await keep();
+    await person.click(await screen.findByRole('button', { name: /^Mine as version 4 of/ }));
+    await keep();
+    await waitFor(() =>
+      expect(asked.filter((a) => a.path === '/procedures/file').at(-1)!.body).toMatchObject({ id: P1, rev: 3 }),
+    );
+    await person.click(screen.getByText('Earlier versions'));
+    await person.click(await screen.findByRole('button', { name: 'Let version 2 hold again' }));
+    await waitFor(() =>
+      expect(asked.find((a) => a.path === `/procedures/${P1}/take-back`)!.body).toEqual({ rev: 3, version: 2 }),
+    );
+    await screen.findByText(/version 4 · A\. Lund/);
+  });
 });

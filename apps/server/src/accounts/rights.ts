@@ -134,6 +134,8 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'GET /api/vehicles/:vehicleId/history': 'look',
   'GET /api/procedures': 'look',
   'GET /api/procedures/:procedureId/file': 'look',
+  'GET /api/procedures/:procedureId/versions': 'look',
+  'POST /api/procedures/:procedureId/take-back': 'judge',
   'GET /api/procedures/ours/:slug': 'look',
   'PUT /api/procedures/:procedureId': 'judge',
   'POST /api/procedures/file': 'judge',

@@ -1,5 +1,11 @@
-import { type OwnView, UndoRequest } from '@just-balance/contract';
-import { OWN_KINDS, type OwnKind, OwnProcedureRequest, ProcedureFileRequest } from '@just-balance/contract/service';
+import { type OwnVersionView, type OwnView, UndoRequest } from '@just-balance/contract';
+import {
+  OWN_KINDS,
+  type OwnKind,
+  OwnProcedureRequest,
+  ProcedureFileRequest,
+  TakeBackRequest,
+} from '@just-balance/contract/service';
 import { Body, Controller, Get, Param, ParseUUIDPipe, Patch, Post, Put, Query, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
@@ -41,6 +47,21 @@ export class ProceduresController {
     @Body() body: UndoRequest,
   ): Promise<OwnView<OwnData>> {
     return this.procedures.undo(who, id, body);
+  }
+
+  /** What it said so far, the newest first. */
+  @Get(':procedureId/versions')
+  versions(@Who() who: Actor, @Param('procedureId', ParseUUIDPipe) id: string): Promise<OwnVersionView[]> {
+    return this.procedures.versions(who, id);
+  }
+
+  @Post(':procedureId/take-back')
+  takeBack(
+    @Who() who: Actor,
+    @Param('procedureId', ParseUUIDPipe) id: string,
+    @Body() body: TakeBackRequest,
+  ): Promise<OwnView<OwnData>> {
+    return this.procedures.takeBack(who, id, body);
   }
 
   /** As a YAML file. */

@@ -1,15 +1,22 @@
-import type { OwnView, UndoRequest } from '@just-balance/contract';
-import type { OwnKind, OwnProcedureRequest, ProcedureFileRequest } from '@just-balance/contract/service';
+import type { OwnVersionView, OwnView, UndoRequest } from '@just-balance/contract';
+import type {
+  OwnKind,
+  OwnProcedureRequest,
+  ProcedureFileRequest,
+  TakeBackRequest,
+} from '@just-balance/contract/service';
 import { procedureProblems } from '@just-balance/core/procedures';
 import { inWords } from '@just-balance/core/units';
 import { BadRequestException, ConflictException, Injectable, type OnModuleDestroy } from '@nestjs/common';
-import { UniqueConstraintError } from 'sequelize';
+import { type Transaction, UniqueConstraintError } from 'sequelize';
+import { v7 as uuidv7 } from 'uuid';
 import { stringify } from 'yaml';
 import { Aside, AsideEnded } from '../common/aside.ts';
 import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { Work } from '../database/work.ts';
-import { OwnProcedure } from '../rows/procedures.ts';
+import { OwnProcedure, OwnVersion } from '../rows/procedures.ts';
+import { ShopChange } from '../rows/shop.ts';
 import { KINDS, type OwnData, type ReadOwn } from './kinds.ts';
 
 /** Procedures a shop may keep. [house] */
@@ -55,11 +62,61 @@ export class ProceduresService implements OnModuleDestroy {
         message: read.errors.map((e) => `line ${e.line}${e.field ? `, ${e.field}` : ''}: ${e.message}`)[0],
         errors: read.errors,
       });
-    const { slug, rev, id } = (await OwnProcedure.findOne({
-      where: { shopId: who.shopId, kind, slug: read.value.id },
-    })) ?? { slug: null, rev: null, id: body.id };
-    // The same procedure again is a new version of it.
-    return this.keep(who, kind, slug === null ? body.id : id, read.value, rev, body.copiedFrom ?? null);
+    const known = await OwnProcedure.findOne({ where: { shopId: who.shopId, kind, slug: read.value.id } });
+    // Of the same id as one that is there: a person says whether it is a new version of that one.
+    if (known && known.id !== body.id)
+      throw new ConflictException({
+        statusCode: 409,
+        message: `the shop has a ${KINDS[kind].one} "${known.slug}" already, version ${known.rev} by ${known.by}: make this a new version of it, or give it an id of its own`,
+        current: view(known),
+      });
+    return this.keep(who, kind, body.id, read.value, body.rev ?? null, body.copiedFrom ?? null);
+  }
+
+  async versions(who: Actor, id: string): Promise<OwnVersionView[]> {
+    const now = await this.find(who, id);
+    const before = await OwnVersion.findAll({ where: { shopId: who.shopId, ownId: id }, order: [['rev', 'DESC']] });
+    return [now, ...before].map(({ rev, by, data }) => ({ rev, by, title: data.title }));
+  }
+
+  async takeBack(who: Actor, id: string, body: TakeBackRequest): Promise<OwnView<OwnData>> {
+    return this.work.run(async (transaction) => {
+      const row = await this.find(who, id, transaction);
+      if (row.rev !== body.rev) throw conflict('the procedure', view(row));
+      const where = { shopId: who.shopId, ownId: id, rev: body.version };
+      const version = await OwnVersion.findOne({ where, transaction });
+      if (!version) throw notHere('version');
+      const data = version.data as OwnData;
+      await this.replace(who, row, { data, slug: data.id, undone: false }, transaction);
+      await this.tell(who, row, `took version ${body.version} back`, transaction);
+      return view(row);
+    });
+  }
+
+  /** What it says from now on; what it said stays among its versions. */
+  private async replace(
+    who: Actor,
+    row: OwnProcedure,
+    next: Pick<OwnProcedure, 'data' | 'slug' | 'undone'>,
+    transaction: Transaction,
+  ): Promise<void> {
+    const { shopId, id: ownId, rev, by, data } = row;
+    await OwnVersion.create({ id: uuidv7(), shopId, ownId, rev, by, data }, { transaction });
+    await row.update({ ...next, rev: rev + 1, by: who.name }, { transaction });
+  }
+
+  private async tell(who: Actor, { id, kind, rev, data }: OwnProcedure, what: string, transaction: Transaction) {
+    await ShopChange.create(
+      {
+        id: uuidv7(),
+        shopId: who.shopId,
+        accountId: who.accountId,
+        by: who.name,
+        kind: 'procedure',
+        data: { own: id, what, of: KINDS[kind].one, title: data.title, version: rev },
+      },
+      { transaction },
+    );
   }
 
   private async keep(
@@ -84,10 +141,8 @@ export class ProceduresService implements OnModuleDestroy {
             if (rev === null && before.rev === 1) return view(before);
             throw conflict('the procedure', view(before));
           }
-          await before.update(
-            { data: procedure, slug: procedure.id, rev: before.rev + 1, by: who.name, undone: false },
-            { transaction },
-          );
+          await this.replace(who, before, { data: procedure, slug: procedure.id, undone: false }, transaction);
+          await this.tell(who, before, 'changed', transaction);
           return view(before);
         }
         if ((await OwnProcedure.count({ where: { shopId: who.shopId, kind }, transaction })) >= MOST)
@@ -95,22 +150,15 @@ export class ProceduresService implements OnModuleDestroy {
             statusCode: 409,
             message: `the shop has ${MOST} of the kind “${KINDS[kind].one}”: no more`,
           });
-        return view(
-          await OwnProcedure.create(
-            {
-              id,
-              shopId: who.shopId,
-              by: who.name,
-              rev: 1,
-              undone: false,
-              slug: procedure.id,
-              kind,
-              copiedFrom,
-              data: procedure,
-            },
-            { transaction },
-          ),
+        const made = await OwnProcedure.create(
+          {
+            ...{ id, shopId: who.shopId, by: who.name, rev: 1, undone: false },
+            ...{ slug: procedure.id, kind, copiedFrom, data: procedure },
+          },
+          { transaction },
         );
+        await this.tell(who, made, copiedFrom === null ? 'brought in' : 'copied', transaction);
+        return view(made);
       });
     } catch (e) {
       if (!(e instanceof UniqueConstraintError)) throw e;
@@ -124,7 +172,8 @@ export class ProceduresService implements OnModuleDestroy {
     return this.work.run(async (transaction) => {
       const row = await this.find(who, id, transaction);
       if (row.rev !== body.rev) throw conflict('the procedure', view(row));
-      await row.update({ undone: body.undone, rev: row.rev + 1 }, { transaction });
+      await this.replace(who, row, { data: row.data, slug: row.slug, undone: body.undone }, transaction);
+      await this.tell(who, row, body.undone ? 'removed' : 'put back', transaction);
       return view(row);
     });
   }
@@ -141,7 +190,7 @@ export class ProceduresService implements OnModuleDestroy {
     return { name: slug, text: stringify(inWords(procedure, 'own'), { aliasDuplicateObjects: false }) };
   }
 
-  private async find(who: Actor, id: string, transaction?: import('sequelize').Transaction): Promise<OwnProcedure> {
+  private async find(who: Actor, id: string, transaction?: Transaction): Promise<OwnProcedure> {
     const row = await OwnProcedure.findOne({
       where: { id, shopId: who.shopId },
       ...(transaction ? { transaction, lock: true } : {}),

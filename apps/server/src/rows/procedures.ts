@@ -1,6 +1,6 @@
 import { type OwnKind } from '@just-balance/contract/service';
 import { DataTypes } from 'sequelize';
-import { type Define, flag, id, json, Owned, rev, shopId, text } from './columns.ts';
+import { type Define, flag, id, json, Owned, rev, shopId, text, uuid } from './columns.ts';
 
 export class OwnProcedure extends Owned {
   declare rev: number;
@@ -11,6 +11,14 @@ export class OwnProcedure extends Owned {
   declare kind: OwnKind;
   declare copiedFrom: string | null;
   declare data: { id: string; title: string };
+}
+
+/** What one of them said up to a change; `rev` and `by` are those it had then, `createdAt` when it was replaced. */
+export class OwnVersion extends Owned {
+  declare ownId: string;
+  declare rev: number;
+  declare by: string;
+  declare data: OwnProcedure['data'];
 }
 
 export function defineProcedures(define: Define): void {
@@ -25,4 +33,5 @@ export function defineProcedures(define: Define): void {
     copiedFrom: { type: DataTypes.STRING(60) },
     data: json,
   });
+  define(OwnVersion, 'own_version', { id, shopId, ownId: uuid, rev, by: text(120), data: json });
 }

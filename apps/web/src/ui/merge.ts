@@ -11,6 +11,13 @@ const plain = (v: unknown): v is Record<string, unknown> =>
   typeof v === 'object' && v !== null && !Array.isArray(v) && Object.getPrototypeOf(v) === Object.prototype;
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
+/** Whether two say the same, in whatever order their fields stand. */
+export function sameContent(a: unknown, b: unknown): boolean {
+  const inOrder = (_: string, v: unknown) =>
+    plain(v) ? Object.fromEntries(Object.entries(v).sort(([x], [y]) => (x < y ? -1 : 1))) : v;
+  return JSON.stringify(a, inOrder) === JSON.stringify(b, inOrder);
+}
+
 /** A form's values one by one, by their path in it. */
 export function leavesOf(values: object, parent = ''): Record<string, unknown> {
   return Object.fromEntries(

@@ -9,7 +9,7 @@ import type { AdapterView, LinkStatus } from './links.ts';
 import type { LogbookCounts, LogbookRow, SavedViewView, VehicleVisit } from './logbook.ts';
 import type { BayView } from './practice.ts';
 import type { RecordingView } from './recordings.ts';
-import type { CleaningOutcomes, OwnProcedureView, OwnView, PhotoView } from './service.ts';
+import type { CleaningOutcomes, OwnProcedureView, OwnVersionView, OwnView, PhotoView } from './service.ts';
 import type { SettingsView, ShopChangeView } from './settings.ts';
 import type { AttemptLine, AttemptView, ScenarioView } from './trainer.ts';
 import type { KeptDrive, VehicleChangeView, VehicleView } from './vehicles.ts';
@@ -57,6 +57,7 @@ export const ROUTES = {
 
   adapters: at<AdapterView[]>`/adapters`,
   bays: at<BayView[]>`/bays`,
+  procedureVersions: (id: string, rev: number) => at<OwnVersionView[]>`/procedures/${id}/versions?rev=${rev}`,
   procedures: at<OwnProcedureView[]>`/procedures`,
   driveProcedures: at<OwnView<DriveProcedure>[]>`/procedures?kind=drive`,
   inspectionRules: at<OwnView<InspectionRule>[]>`/procedures?kind=rule`,

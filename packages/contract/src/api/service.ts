@@ -51,6 +51,13 @@ export interface OwnView<T> {
   procedure: T;
 }
 
+/** A version of one of the shop's own, the newest first; `at`: since when it held. */
+export interface OwnVersionView {
+  rev: number;
+  by: string;
+  title: string;
+}
+
 export type OwnProcedureView = OwnView<Procedure>;
 
 /** How this shop's cleanings of a kind of part have turned out. */

@@ -7,6 +7,7 @@ import type {
   PhotoPatch,
   ProcedureFileRequest,
   RunEventsRequest,
+  TakeBackRequest,
 } from '../service/index.ts';
 import type {
   AccountView,
@@ -116,6 +117,7 @@ export const WRITES = {
 
   settings: put<ShopSettingsRequest, SettingsView>()`/shop/settings`,
   ownProcedure: post<ProcedureFileRequest, OwnView<unknown>>()`/procedures/file`,
+  takeBackProcedure: (id: string) => post<TakeBackRequest, OwnView<unknown>>()`/procedures/${id}/take-back`,
   changeProcedure: (id: string) => patch<UndoRequest, OwnView<unknown>>()`/procedures/${id}`,
   learnFrom: (job: string) => put<LeaveOutRequest, LearnedView>()`/learned/jobs/${job}`,
   keepView: (view: string) => put<SavedViewRequest, SavedViewView[]>()`/logbook/views/${view}`,

@@ -372,5 +372,13 @@ export class ProcedureFileRequest {
   /** `service` unless said. */
   @Optional() @IsIn(OWN_KINDS) kind?: OwnKind;
   @IsString() @MaxLength(MOST_CHARACTERS) text!: string;
+  /** Of the one it changes, by its `id`; absent: it is a new one. */
+  @Optional() @IsInt() @Min(1) rev?: number;
   @Optional() @IsString() @MaxLength(60) copiedFrom?: string;
+}
+
+/** An earlier version is to hold again: it becomes the newest. */
+export class TakeBackRequest {
+  @IsInt() @Min(1) rev!: number;
+  @IsInt() @Min(1) version!: number;
 }

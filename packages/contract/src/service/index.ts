@@ -24,6 +24,7 @@ export {
   ResetEntry,
   RunEventsRequest,
   storedProcedureProblems,
+  TakeBackRequest,
   ValueEntry,
   WordingEntry,
 } from './dto.ts';

@@ -154,6 +154,10 @@ const ROWS: Readonly<Record<string, EventKind>> = {
   },
   'run-ended': { said: () => 'ended the work' },
   'run-given-up': { reads: { reason: 'text' }, said: (d) => `gave the work up: ${text(d.reason)}` },
+  procedure: {
+    reads: { what: 'text', of: 'text', title: 'text', version: 'number' },
+    said: (d) => `${text(d.what)} the shop’s ${text(d.of)} “${text(d.title)}”: version ${Number(d.version ?? 1)} now`,
+  },
   settings: { said: (d) => `changed the shop’s settings: ${settingsInWords(d)}` },
   'left-out': {
     reads: { reason: 'text' },
@@ -176,7 +180,7 @@ const EVENTS: ReadonlyMap<string, EventKind> = new Map(Object.entries(ROWS));
 
 /** Kinds of the shop itself: no job has them in its history. */
 const OF_THE_SHOP = new Set([
-  ...['settings', 'left-out', 'taken-in', 'person', 'erased'],
+  ...['settings', 'procedure', 'left-out', 'taken-in', 'person', 'erased'],
   ...['signed-in', 'signed-out', 'sign-in-failed', 'session-ended', 'password'],
 ]);
 const TAKEN_BACK = /^([a-zA-Z-]{1,24})-(undone|redone|corrected)$/;
@@ -306,5 +310,9 @@ export const TRAIL_KINDS: readonly { id: string; label: string; kinds: readonly 
     label: 'Sign-ins',
     kinds: ['signed-in', 'signed-out', 'sign-in-failed', 'session-ended', 'password'],
   },
-  { id: 'shop', label: 'Settings and people', kinds: ['settings', 'left-out', 'taken-in', 'person', 'erased'] },
+  {
+    id: 'shop',
+    label: 'Settings and people',
+    kinds: ['settings', 'procedure', 'left-out', 'taken-in', 'person', 'erased'],
+  },
 ];

@@ -1,21 +1,17 @@
 import type { OwnView } from '@just-balance/contract';
 import { WRITES } from '@just-balance/contract';
-import { type OwnKind, ProcedureFileRequest } from '@just-balance/contract/service';
+import type { OwnKind } from '@just-balance/contract/service';
 import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { DRIVE_PROCEDURES, INSPECTION_RULES } from '@just-balance/core/readiness';
 import { useRef, useState } from 'react';
 import useSWR from 'swr';
 import { api, newId } from '../../data/api.ts';
 import { useMay } from '../../data/session.tsx';
-import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
-import { useTypedForm } from '../../ui/useTypedForm.ts';
-
-interface Titled {
-  id: string;
-  title: string;
-}
+import { type Draft, OwnTextForm } from './OwnTextForm.tsx';
+import { fileText, freeId, type Titled, withId } from './ownText.ts';
+import { Versions } from './Versions.tsx';
 
 interface Words {
   title: string;
@@ -47,11 +43,6 @@ const WORDS: Readonly<Record<OwnKind, Words>> = {
   },
 };
 
-interface Draft {
-  text: string;
-  copiedFrom: string | null;
-}
-
 /** Ours and the shop's own of a kind: copied, changed as text, brought in and taken out as files. */
 export function OwnTexts({ kind }: { kind: OwnKind }) {
   const words = WORDS[kind];
@@ -66,10 +57,15 @@ export function OwnTexts({ kind }: { kind: OwnKind }) {
   const copy = (slug: string) =>
     run(async () => {
       const text = await fileText(`/procedures/ours/${slug}?kind=${kind}`);
-      setDraft({ text: text.replace(/^id: .*$/m, `id: our-${slug}`), copiedFrom: slug });
+      setDraft({ id: newId(), text: withId(text, freeId(`our-${slug}`, own)), copiedFrom: slug });
     });
   const edit = (p: OwnView<Titled>) =>
-    run(async () => setDraft({ text: await fileText(`/procedures/${p.id}/file`), copiedFrom: p.copiedFrom }));
+    run(async () =>
+      setDraft({
+        ...{ id: p.id, rev: p.rev, copiedFrom: p.copiedFrom },
+        text: await fileText(`/procedures/${p.id}/file`),
+      }),
+    );
   const undo = (p: OwnView<Titled>) =>
     run(async () => {
       await api.send(WRITES.changeProcedure(p.id), { rev: p.rev, undone: !p.undone });
@@ -86,8 +82,10 @@ export function OwnTexts({ kind }: { kind: OwnKind }) {
         {saved}
       </p>
       {draft ? (
-        <DraftForm
+        <OwnTextForm
           kind={kind}
+          one={words.one}
+          own={own}
           draft={draft}
           leave={() => setDraft(null)}
           kept={async (title) => {
@@ -109,7 +107,8 @@ export function OwnTexts({ kind }: { kind: OwnKind }) {
               onChange={(e) => {
                 const chosen = e.target.files?.[0];
                 e.target.value = '';
-                if (chosen) void run(async () => setDraft({ text: await chosen.text(), copiedFrom: null }));
+                if (chosen)
+                  void run(async () => setDraft({ id: newId(), text: await chosen.text(), copiedFrom: null }));
               }}
             />
             <button type="button" className="btn" onClick={() => file.current?.click()}>
@@ -127,6 +126,7 @@ export function OwnTexts({ kind }: { kind: OwnKind }) {
                 {p.copiedFrom ? `copied from ${p.copiedFrom} · ` : ''}
                 version {p.rev} · {p.by}
               </span>
+              {p.rev > 1 && <Versions own={p} may={may} changed={() => void mutate()} />}
             </span>
             <a className="btn btn-sm" href={`/api/procedures/${p.id}/file`} download>
               Take out
@@ -172,67 +172,4 @@ export function OwnTexts({ kind }: { kind: OwnKind }) {
       </ul>
     </section>
   );
-}
-
-/** A copy, a file or an own one as text; every fault of it with its line. */
-function DraftForm({
-  kind,
-  draft,
-  leave,
-  kept,
-}: {
-  kind: OwnKind;
-  draft: Draft;
-  leave: () => void;
-  kept: (title: string) => Promise<void>;
-}) {
-  const { one } = WORDS[kind];
-  const { copiedFrom } = draft;
-  const { register, submit, busy, trouble, error, rest } = useTypedForm({
-    dto: ProcedureFileRequest,
-    defaults: { file: draft.text },
-    body: (t) => ({ id: newId(), kind, text: t.file, ...(copiedFrom ? { copiedFrom } : {}) }),
-    fields: { text: 'file' },
-    send: async (body) => {
-      const { procedure } = await api.send(WRITES.ownProcedure, body);
-      await kept((procedure as Titled).title);
-    },
-  });
-  return (
-    <form className="grid gap-3" onSubmit={submit} noValidate>
-      <Field
-        label={copiedFrom ? `Copied from ${copiedFrom}` : `${one[0]!.toUpperCase()}${one.slice(1)} as text`}
-        error={error('file')}
-      >
-        {(aria) => (
-          <textarea className="textarea figure h-96 text-[0.9rem]" spellCheck={false} {...register('file')} {...aria} />
-        )}
-      </Field>
-      <Problem text={rest} trouble={trouble && { ...trouble, errors: [] }} />
-      {trouble && trouble.errors.length > 1 && (
-        <ul className="m-0 pl-5 text-caution" aria-label="Faults of the text">
-          {trouble.errors.slice(0, 12).map((e) => (
-            <li key={`${e.field} ${e.message}`}>
-              {'line' in e ? `line ${String(e.line)}, ` : ''}
-              {e.field}: {e.message}
-            </li>
-          ))}
-        </ul>
-      )}
-      <div className="flex gap-3">
-        <button type="submit" className="btn btn-primary" disabled={busy}>
-          Keep the {one}
-        </button>
-        <button type="button" className="btn" onClick={leave}>
-          Leave it
-        </button>
-      </div>
-    </form>
-  );
-}
-
-async function fileText(path: string): Promise<string> {
-  const r = await fetch(`/api${path}`);
-  if (!r.ok) throw new Error(`The server answered ${r.status}.`);
-  return r.text();
 }

@@ -1,9 +1,12 @@
-import { PRECEDENCE } from '@just-balance/core/procedures';
+import { ROUTES } from '@just-balance/contract';
+import { PRECEDENCE, type Procedure } from '@just-balance/core/procedures';
 import { Volume2, VolumeX } from 'lucide-react';
 import { useEffect, useState } from 'react';
+import { useRead } from '../../data/reads.ts';
 import { shopNow } from '../../data/shopClock.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { IconButton } from '../../ui/IconButton.tsx';
+import { sameContent } from '../../ui/merge.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useSay } from '../../ui/preferences.tsx';
@@ -108,6 +111,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
         )}
       </NextStep>
       <Problem trouble={trouble} />
+      <OlderText procedure={procedure} />
       {state.stopped && <Stopped handle={handle} />}
       <TwoAnswers handle={handle} />
       {asking === 'skip' && (
@@ -178,6 +182,19 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
       </div>
       <p className="m-0 text-[0.93rem] text-soft">{PRECEDENCE}</p>
     </>
+  );
+}
+
+/** The text of a run is the one it was begun with: said where the shop has another by now. */
+function OlderText({ procedure }: { procedure: Procedure }) {
+  const { data } = useRead(ROUTES.procedures);
+  const own = data?.find((p) => p.procedure.id === procedure.id && !p.undone);
+  if (!own || sameContent(own.procedure, procedure)) return null;
+  return (
+    <p role="status" className="m-0">
+      The shop’s text of this work has changed since it was begun: version {own.rev}, by {own.by}. Here it goes on as it
+      was.
+    </p>
   );
 }
 
