@@ -69,6 +69,24 @@ describe('the outbox', () => {
     expect(store.rows.size).toBe(0);
   });
 
+  test('a network that is frozen locks nobody: kept at once, sent when it answers, refused later where it has to be', async () => {
+    let answer = (_: SendResult) => {};
+    const answered = new Promise<SendResult>((resolve) => {
+      answer = resolve;
+    });
+    const { outbox, timers, sent } = make(() => answered);
+    await outbox.useAccount('me');
+    const pressed = outbox.queue([write('a')]);
+    for (let i = 0; i < 1000 && timers.length === 0; i++) await new Promise((r) => setTimeout(r, 1));
+    expect(timers.map((t) => t.ms)).toEqual([1500]);
+    timers[0]!.f();
+    expect(await pressed).toEqual({ sent: false, refused: null });
+    expect(outbox.waiting().map((w) => w.label)).toEqual(['a']);
+    answer(done);
+    for (let i = 0; i < 1000 && outbox.waiting().length > 0; i++) await new Promise((r) => setTimeout(r, 1));
+    expect([sent, outbox.waiting()]).toEqual([['a'], []]);
+  });
+
   test('one entry that the server breaks on is set aside with its reason; those behind it go on', async () => {
     const { outbox, sent } = make((w) =>
       w.label === 'poison' ? { kind: 'refused', reason: 'something broke' } : done,

@@ -16,7 +16,7 @@ import { Job } from '../rows/jobs.ts';
 /** How often the sessions of open sockets are looked at again, ms. */
 const RECHECK_MS = 60_000;
 /** A screen that has not answered for this long has gone without a word: a lid closed, a network left, ms. [house] */
-const GONE_MS = 15_000;
+const GONE_MS = 7000;
 const MAX_PAYLOAD = 4096;
 /** Jobs one screen may watch. [house] */
 const MAX_JOBS = 50;
@@ -97,6 +97,7 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
     if (!client) return;
     const message = readClientMessage(text);
     if (typeof message === 'string') return reply({ type: 'error', message });
+    if (message.type === 'beat') return reply({ type: 'beat' });
     if (message.type === 'unsubscribe') {
       client.jobs.delete(message.jobId);
       this.live.tellPresent(client.shopId, message.jobId);

@@ -51,6 +51,9 @@ interface Parts extends SenderParts {
   sent(w: Waiting, answer: unknown): void;
 }
 
+/** So long the answer to a press is waited for; then it waits on this device, ms. [house] */
+const PATIENCE_MS = 1500;
+
 /**
  * The order in which writes of this device go up: once each, oldest first. An entry that is refused, or that the server
  * breaks on, is set aside with its reason and those behind it go on. Nothing goes away unless it has reached the server
@@ -61,7 +64,10 @@ export class Outbox extends Sender<Waiting, Parts> {
     return this.parts.store.all();
   }
 
-  /** Put writes down, all or none; then send what waits. Resolves with whether they reached the server meanwhile. */
+  /**
+   * Put writes down, all or none; then send what waits. Resolves with whether they reached the server meanwhile, at once
+   * where it answers, else after a moment: what is kept is kept, and is refused later where it has to be.
+   */
   async queue(writes: readonly NewWrite[]): Promise<{ sent: boolean; refused: string | null }> {
     const { accountId, parts } = this;
     if (accountId === null) throw new Error('Sign in first.');
@@ -70,7 +76,13 @@ export class Outbox extends Sender<Waiting, Parts> {
       writes.map((w) => ({ ...w, accountId, group, idempotencyKey: parts.newId(), refused: null })),
     );
     await this.refresh();
-    await this.flush();
+    // Kept it is; the answer is waited for a moment only: at the edge of a network it may take very long.
+    let stop = () => {};
+    const moment = new Promise<void>((resolve) => {
+      stop = parts.later(resolve, PATIENCE_MS);
+    });
+    await Promise.race([this.flush(), moment]);
+    stop();
     const left = this.entries.filter((w) => seqs.includes(w.seq!));
     return { sent: left.length === 0, refused: left.find((w) => w.refused !== null)?.refused ?? null };
   }

@@ -2,6 +2,7 @@ import { type CaptureStatus, type LinkStatus, ROUTES, type ServerMessage } from 
 import { type Sample, unpackSecond } from '@just-balance/core/link';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, SCREEN, saySignedOut } from './api.ts';
+import { byInterval, heartbeat } from './heartbeat.ts';
 import { catchUp, lookAgain } from './job.ts';
 import { type TracePoint, Traces } from './traces.ts';
 
@@ -51,6 +52,7 @@ export function useJobLive(jobId: string): JobLive {
 
   useEffect(() => {
     let socket: WebSocket | null = null;
+    let heart: ReturnType<typeof heartbeat> | null = null;
     let tries = 0;
     let timer: ReturnType<typeof setTimeout> | undefined;
     let over = false;
@@ -67,9 +69,23 @@ export function useJobLive(jobId: string): JobLive {
       );
     };
     const open = () => {
-      socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/ws`);
+      const mine = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/ws`);
+      socket = mine;
+      heart?.stop();
+      heart = heartbeat({
+        ask: () => mine.readyState === WebSocket.OPEN && mine.send(JSON.stringify({ type: 'beat' })),
+        // Nothing comes any more, and nobody closes it: another one is tried.
+        gone: () => {
+          mine.onclose = null;
+          mine.onmessage = null;
+          mine.close();
+          closed();
+        },
+        every: byInterval,
+      });
       socket.onopen = () => socket?.send(JSON.stringify({ type: 'subscribe', jobId, screen: SCREEN }));
       socket.onmessage = (e: MessageEvent<string>) => {
+        heart?.heard();
         const m = JSON.parse(e.data) as ServerMessage;
         if (m.type === 'subscribed') {
           tries = 0;
@@ -93,15 +109,20 @@ export function useJobLive(jobId: string): JobLive {
       socket.onclose = ({ code }) => {
         if (over) return;
         if (code === NOT_SIGNED_IN) saySignedOut();
-        setConnected(false);
-        setPresent([]);
-        setLost(true);
-        timer = setTimeout(open, RECONNECT_MS[Math.min(tries++, RECONNECT_MS.length - 1)]);
+        closed();
       };
+    };
+    const closed = () => {
+      heart?.stop();
+      setConnected(false);
+      setPresent([]);
+      setLost(true);
+      timer = setTimeout(open, RECONNECT_MS[Math.min(tries++, RECONNECT_MS.length - 1)]);
     };
     // A page that is left may be kept whole by the browser for the way back, its socket open and answering.
     const away = () => {
       clearTimeout(timer);
+      heart?.stop();
       if (socket) socket.onclose = null;
       socket?.close();
     };

@@ -28,8 +28,7 @@ export function WaitingBar() {
             <span className="font-[650]">
               {groups.size === 1 ? 'One entry waits' : `${groups.size} entries wait`} on this device
             </span>
-            : {[...groups.values()].slice(0, 3).join(', ')}
-            {groups.size > 3 && ' …'}. {groups.size === 1 ? 'It goes' : 'They go'} up by{' '}
+            : {[...groups.values()].join(', ')}. {groups.size === 1 ? 'It goes' : 'They go'} up by{' '}
             {groups.size === 1 ? 'itself' : 'themselves'}, once, in order.
           </span>
         </span>

@@ -27,13 +27,18 @@ export type ServerMessage =
   /** Who has the job open now, each screen once. */
   | { type: 'present'; jobId: string; people: string[] }
   | { type: 'error'; message: string }
+  /** It is there: the answer to the same from the screen. */
+  | { type: 'beat' }
   /** From here on every change is told; `changes`: how many writes the job had seen by then. */
   | { type: 'subscribed'; jobId: string; changes: number };
 
 /** Socket messages, screen to server. */
 export type ClientMessage =
   /** `screen`: the page, by the id it gave itself; where it comes again over another socket it is the same screen. */
-  { type: 'subscribe'; jobId: string; screen?: string } | { type: 'unsubscribe'; jobId: string };
+  | { type: 'subscribe'; jobId: string; screen?: string }
+  | { type: 'unsubscribe'; jobId: string }
+  /** Whether the server is there. */
+  | { type: 'beat' };
 
 const ID = /^[0-9a-f-]{36}$/i;
 
@@ -47,6 +52,7 @@ export function readClientMessage(text: string): ClientMessage | string {
   }
   if (json === null || typeof json !== 'object') return 'unknown message';
   const { type, jobId, screen } = json as Record<string, unknown>;
+  if (type === 'beat') return { type };
   if (type !== 'subscribe' && type !== 'unsubscribe') return 'unknown message';
   if (typeof jobId !== 'string' || !ID.test(jobId)) return 'no such job in this shop';
   return type === 'subscribe' && typeof screen === 'string' && ID.test(screen)

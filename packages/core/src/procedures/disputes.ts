@@ -1,49 +1,7 @@
 import { type Said, said } from '../units/index.ts';
 import type { Procedure } from './format.ts';
 import type { Happened, RunEvent } from './runEvents.ts';
-import type { StepResult } from './runState.ts';
-
-/** What somebody wrote of a step. */
-export interface StepWord {
-  kind: 'done' | 'skipped';
-  by: string;
-  atMs: number;
-  answer: string | null;
-  value: number | null;
-  /** Why it was skipped. */
-  reason: string | null;
-}
-
-/** Two people have answered one step differently: both are kept until somebody says, with a reason, which stands. */
-export interface Dispute {
-  /** The event of the answer that does not stand. */
-  id: string;
-  step: string;
-  other: StepWord;
-  /** What stands meanwhile; null: the step was opened again since, and is not answered yet. */
-  stands: StepWord | null;
-  /** What stands is a stop: it outweighs the other until then. */
-  stops: boolean;
-}
-
-/** A dispute that was settled. */
-export interface Settled {
-  step: string;
-  /** What was said not to be so. */
-  dropped: StepWord;
-  reason: string;
-  by: string;
-  atMs: number;
-}
-
-/** Something written down that changes nothing of where the run stands, or came after its end: said, not lost. */
-export interface Noted {
-  id: string;
-  by: string;
-  atMs: number;
-  what: Happened;
-  why: 'after the end' | 'another stop' | 'not over yet';
-}
+import type { Dispute, Noted, StepResult, StepWord } from './runState.ts';
 
 /** An answer to a step, or that it was left out. */
 export type StepEvent = Extract<Happened, { kind: 'done' | 'skipped' }>;

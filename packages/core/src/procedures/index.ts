@@ -15,15 +15,7 @@ export {
   type Way,
 } from './cleanOrReplace.ts';
 export { DIRT_SOURCES, type DirtSource, dirtSource } from './dirt.ts';
-export {
-  type Dispute,
-  disputeSaid,
-  type Noted,
-  notedSaid,
-  type Settled,
-  type StepWord,
-  wordSaid,
-} from './disputes.ts';
+export { disputeSaid, notedSaid, wordSaid } from './disputes.ts';
 export { answersFor, type Found, foundGood, foundIn, knownAnswer } from './finds.ts';
 export {
   AFTERWARDS,
@@ -55,7 +47,7 @@ export {
 } from './plan.ts';
 export { inOrder, runState, timerLeftS } from './run.ts';
 export type { Happened, HappenedKind, RunEvent, TakenOff } from './runEvents.ts';
-export type { DirtFound, Mishap, OffItem, RunState, StepResult, Timer } from './runState.ts';
+export type { DirtFound, Dispute, Mishap, OffItem, RunState, StepResult, StepWord, Timer } from './runState.ts';
 export { SHIPPED_PROCEDURES } from './shipped/index.ts';
 export { asks, plainDone, SHORT_REASON, shortLines } from './short.ts';
 export { type TorqueDoubt, torqueDoubt } from './torque.ts';

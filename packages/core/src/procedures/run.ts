@@ -1,9 +1,9 @@
-import { type Dispute, type Noted, type Settled, type StepEvent, sameWord, wordOf, wordOfResult } from './disputes.ts';
+import { type StepEvent, sameWord, wordOf, wordOfResult } from './disputes.ts';
 import type { Procedure, ProcedureStep, StopRule } from './format.ts';
 import { against, leadsOf, limitsOf } from './limits.ts';
 import { openAtEnd } from './openAtEnd.ts';
 import type { Happened, RunEvent } from './runEvents.ts';
-import type { DirtFound, Mishap, OffItem, RunState, StepResult, Timer } from './runState.ts';
+import type { DirtFound, Dispute, Mishap, Noted, OffItem, RunState, Settled, StepResult, Timer } from './runState.ts';
 
 /** Events in the one order that all devices agree on, however they came in. */
 export function inOrder(events: readonly RunEvent[]): RunEvent[] {

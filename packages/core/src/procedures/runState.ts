@@ -1,7 +1,6 @@
-import type { Dispute, Noted, Settled } from './disputes.ts';
 import type { ProcedureStep, StopRule } from './format.ts';
 import type { StepLimits } from './limits.ts';
-import type { TakenOff } from './runEvents.ts';
+import type { Happened, TakenOff } from './runEvents.ts';
 
 /** How a step went, the last time it was through. */
 export interface StepResult {
@@ -62,6 +61,48 @@ export interface DirtFound {
   atMs: number;
   /** The step that was answered by it; null: said at the end, or after it. */
   step: string | null;
+}
+
+/** What somebody wrote of a step. */
+export interface StepWord {
+  kind: 'done' | 'skipped';
+  by: string;
+  atMs: number;
+  answer: string | null;
+  value: number | null;
+  /** Why it was skipped. */
+  reason: string | null;
+}
+
+/** Two people have answered one step differently: both are kept until somebody says, with a reason, which stands. */
+export interface Dispute {
+  /** The event of the answer that does not stand. */
+  id: string;
+  step: string;
+  other: StepWord;
+  /** What stands meanwhile; null: the step was opened again since, and is not answered yet. */
+  stands: StepWord | null;
+  /** What stands is a stop: it outweighs the other until then. */
+  stops: boolean;
+}
+
+/** A dispute that was settled. */
+export interface Settled {
+  step: string;
+  /** What was said not to be so. */
+  dropped: StepWord;
+  reason: string;
+  by: string;
+  atMs: number;
+}
+
+/** Something written down that changes nothing of where the run stands, or came after its end: said, not lost. */
+export interface Noted {
+  id: string;
+  by: string;
+  atMs: number;
+  what: Happened;
+  why: 'after the end' | 'another stop' | 'not over yet';
 }
 
 /** A run as its events make it. */
