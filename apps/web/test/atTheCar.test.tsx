@@ -64,7 +64,7 @@ const input = (label: RegExp | string) => screen.getByLabelText(label) as HTMLIn
 const kept = async () => (await outbox.waiting()).map((w) => JSON.parse(w.body as string) as Record<string, never>);
 
 describe('when the car is looked at again', () => {
-  const due = { dueAt: '2026-06-01T08:00:00Z', what: 'the hose clamp' };
+  const due = { dueAt: '2031-06-01T08:00:00Z', what: 'the hose clamp' };
 
   test('a day is shown with what it is for, taken back with its revision, and given out as a calendar file', async () => {
     let undone = false;
@@ -82,13 +82,13 @@ describe('when the car is looked at again', () => {
     URL.revokeObjectURL = () => {};
     const click = jest.spyOn(HTMLAnchorElement.prototype, 'click').mockImplementation(() => {});
     const { person } = open(<ComeBack job={job({ entries: [entry('recheck', due)] })} mayWork />);
-    expect(screen.getByRole('listitem').textContent).toMatch(/^1 Jun 2026 the hose clamp/);
+    expect(screen.getByRole('listitem').textContent).toMatch(/^1 Jun 2031 the hose clamp/);
     await person.click(screen.getByRole('button', { name: 'Calendar file' }));
     click.mockRestore();
     const text = String(await files[0]!.text());
     // RFC 5545 3.6.1: an event has a begin and an end; 20 minutes here.
-    expect(text).toMatch(/DTSTART:20260601T080000Z/);
-    expect(text).toMatch(/DTEND:20260601T082000Z|DURATION:PT20M/);
+    expect(text).toMatch(/DTSTART:20310601T080000Z/);
+    expect(text).toMatch(/DTEND:20310601T082000Z|DURATION:PT20M/);
     expect(text).toMatch(/SUMMARY:Look again: Marl 2\.0/);
     await person.click(screen.getByRole('button', { name: 'Take back: the hose clamp' }));
     await waitFor(() => expect(undone).toBe(true));

@@ -59,7 +59,8 @@ describe('the calendar file', () => {
   // RFC 5545, read by a general-purpose parser.
   test('says when, how long and what, with a reminder', () => {
     const entry = { uid: 'j1-drive@just-balance', title: 'Drive: Tarn, 2.0; grey', at: '2026-02-11T04:15:00Z' };
-    const text = calendarFile([{ ...entry, minutes: 20, words: 'Steady,\nthen stop.' }]);
+    const before = Date.parse('2026-02-10T20:00:00Z');
+    const text = calendarFile([{ ...entry, minutes: 20, words: 'Steady,\nthen stop.' }], before);
     const calendar = new ICAL.Component(ICAL.parse(text));
     const [component] = calendar.getAllSubcomponents('vevent');
     const event = new ICAL.Event(component!);
@@ -67,6 +68,32 @@ describe('the calendar file', () => {
     expect(event.startDate.toJSDate().toISOString()).toBe('2026-02-11T04:15:00.000Z');
     expect(event.duration.toSeconds()).toBe(1200);
     expect(component!.getAllSubcomponents('valarm')).toHaveLength(1);
+  });
+  test('no line is longer than 75 bytes, whatever is in it, and reads back the same', () => {
+    const words = `Zündkerze → λ ${'große Öffnung; 12 °C, '.repeat(12)}🚗 fertig`;
+    const entry = {
+      uid: 'j1@just-balance',
+      title: `Prüfung: ${'Übersäuerung '.repeat(9)}`,
+      at: '2026-02-11T04:15:00Z',
+    };
+    const text = calendarFile([{ ...entry, minutes: 20, words }], Date.parse('2026-02-01T00:00:00Z'));
+    for (const line of text.split('\r\n')) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75);
+    const [component] = new ICAL.Component(ICAL.parse(text)).getAllSubcomponents('vevent');
+    const event = new ICAL.Event(component!);
+    expect([event.summary, event.description]).toEqual([entry.title, words]);
+  });
+  test('nothing is booked in the past: just now is the next minute, what lies further back is left out', () => {
+    const at = (iso: string) => ({ uid: iso, title: 'x', at: iso, minutes: 5, words: 'y' });
+    const now = Date.parse('2026-02-11T04:15:20Z');
+    const text = calendarFile(
+      [at('2026-02-11T04:15:00Z'), at('2026-02-10T04:15:00Z'), at('2026-02-12T06:00:00Z')],
+      now,
+    );
+    const starts = new ICAL.Component(ICAL.parse(text))
+      .getAllSubcomponents('vevent')
+      .map((c) => new ICAL.Event(c).startDate.toJSDate().toISOString());
+    expect(starts).toEqual(['2026-02-11T04:16:00.000Z', '2026-02-12T06:00:00.000Z']);
+    expect(() => calendarFile([at('2026-02-10T04:15:00Z')], now)).toThrow(/lies in the past/);
   });
 });
 

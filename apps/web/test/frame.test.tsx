@@ -1,6 +1,7 @@
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { namesOf, noteName } from '../src/data/names.ts';
 import type { NewWrite } from '../src/data/Outbox.ts';
 import { offlineStore, uploader } from '../src/data/offlineRecordings.ts';
 import type { OfflineRecording } from '../src/data/offlineTypes.ts';
@@ -51,7 +52,9 @@ describe('what waits on this device', () => {
     await outbox.queue([entry('Reading by hand'), entry('Reading by hand')]);
     for (const label of ['a third', 'a fourth']) await outbox.queue([entry(label)]);
     open(<WaitingBar />);
-    expect(bar().textContent).toMatch(/4 entries wait on this device: Result: smoke, Reading by hand, a third …/);
+    expect(bar().textContent).toMatch(
+      /4 entries wait on this device: Result: smoke, Reading by hand, a third, a fourth\./,
+    );
   });
 
   test('what somebody else wrote waits for them, and says nothing of what it is', async () => {
@@ -64,6 +67,12 @@ describe('what waits on this device', () => {
       /One entry of somebody else waits on this device and goes up once that person signs in/,
     );
     expect(bar().textContent).not.toMatch(/smoke/);
+    cleanup();
+    // Whose it is, where they have signed in on this device.
+    noteName('a2', 'I. Sato');
+    open(<WaitingBar />);
+    expect(bar().textContent).toMatch(/One entry of I\. Sato waits on this device/);
+    expect(namesOf(['a2', 'a9', 'a2'])).toEqual(['I. Sato']);
   });
 
   describe('refused', () => {

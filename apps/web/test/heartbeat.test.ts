@@ -3,7 +3,7 @@ import { heartbeat } from '../src/data/heartbeat.ts';
 
 function beating(answers: (n: number) => boolean) {
   let tick = () => {};
-  let every = 0;
+  let everyMs = 0;
   let stopped = 0;
   let asked = 0;
   let gone = 0;
@@ -13,15 +13,15 @@ function beating(answers: (n: number) => boolean) {
       if (answers(asked)) heart.heard();
     },
     gone: () => void gone++,
-    every: (f, ms) => {
-      [tick, every] = [f, ms];
+    often: (f, ms) => {
+      [tick, everyMs] = [f, ms];
       return () => {
         stopped++;
         tick = () => {};
       };
     },
   });
-  return { tick: () => tick(), heart, state: () => ({ asked, gone, stopped }), everyMs: () => every };
+  return { tick: () => tick(), heart, state: () => ({ asked, gone, stopped }), everyMs: () => everyMs };
 }
 
 test('one that answers is there, however long; one lost answer is none', () => {

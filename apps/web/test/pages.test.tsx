@@ -170,6 +170,17 @@ describe('a new job', () => {
     expect([body.complaint.symptoms, body.ambient]).toEqual([['stall'], { airC: -3.5 }]);
   });
 
+  test('nothing known here: nothing to choose from; a bay alone is offered', async () => {
+    const offered = () => screen.queryByRole('button', { name: /^Bay \d, simulated/ });
+    server({ ...page, 'GET /vehicles': { body: [] } });
+    await openSignedIn(<NewJob />);
+    await screen.findByText('Say what it is and what is wrong');
+    await waitFor(() => expect(screen.getByLabelText('Number plate')).toBeTruthy());
+    expect([offered(), screen.queryByRole('combobox', { name: 'A vehicle known here' })]).toEqual([null, null]);
+    const card = screen.getByRole('heading', { name: 'Vehicle' }).closest('section')!;
+    expect(card.querySelector(':scope > .flex-wrap.items-end:empty')).toBeNull();
+  });
+
   test('what is missing or cannot be stands at its field', async () => {
     const asked = server(page);
     const { person } = await openSignedIn(<NewJob />);
@@ -191,6 +202,7 @@ describe('people', () => {
     const people = [
       { ...LEAD, ...row, sessions: 1 },
       { ...LEAD, ...row, id: 'b2', name: 'I. Sato', email: 'sato@linden.example', role: 'technician', sessions: 2 },
+      { ...LEAD, ...row, id: 'b3', name: 'P. Egan', email: 'egan@linden.example', disabled: true, hasPassword: false },
     ];
     const asked = server({
       ...SIGNED_IN,
@@ -198,11 +210,32 @@ describe('people', () => {
       'POST /people': refused(409, 'that address signs somebody in already'),
       'POST /people/b2/link': { status: 201, body: { token: 't'.repeat(43), expiresAt: '2031-01-02T03:04:05Z' } },
       'PATCH /people/b2': {},
+      'PATCH /people/b3': {},
+      'DELETE /people/b2/sessions': { status: 204 },
     });
     const { person } = await openSignedIn(<PeoplePage />);
     await screen.findByText('signed in on 2 browsers');
-    // Nobody shuts themselves out, or gives themselves a link.
-    expect(screen.getAllByRole('button', { name: 'Shut out' })).toHaveLength(1);
+    // Nobody shuts themselves out, signs themselves out here, or gives themselves a link.
+    const rows = within(screen.getByRole('list', { name: 'People' })).getAllByRole('listitem');
+    const buttons = rows.map((r) =>
+      within(r)
+        .queryAllByRole('button')
+        .map((b) => b.textContent),
+    );
+    expect(buttons).toEqual([[], ['Link for a new password', 'Sign out', 'Shut out'], ['Give a link', 'Let in again']]);
+    expect(rows.map((r) => (within(r).getByRole('combobox') as HTMLSelectElement).disabled)).toEqual([
+      false,
+      false,
+      true,
+    ]);
+    expect(rows[0]!.textContent).toMatch(/signed in on 1 browser(?!s)/);
+    expect(rows[2]!.textContent).toMatch(/shut out/);
+    await person.click(within(rows[1]!).getByRole('button', { name: 'Sign out' }));
+    await waitFor(() =>
+      expect(asked.some((a) => a.method === 'DELETE' && a.path === '/people/b2/sessions')).toBe(true),
+    );
+    await person.click(screen.getByRole('button', { name: 'Let in again' }));
+    await waitFor(() => expect(asked.find((a) => a.path === '/people/b3')?.body).toEqual({ rev: 1, disabled: false }));
     await person.click(screen.getByRole('button', { name: 'Link for a new password' }));
     const link = (await screen.findByLabelText('One-time link', { selector: 'input' })) as HTMLInputElement;
     expect(link.value).toBe(`http://localhost/welcome#${'t'.repeat(43)}`);

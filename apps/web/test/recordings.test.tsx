@@ -178,6 +178,12 @@ test('a mark is put on the part shown, with what happened in it', async () => {
   expect(asked.find((a) => a.method === 'POST')!.body).toEqual({ at: 'fan came on', from: 0, to: 39 });
 });
 
+test('without any channel that is looked at first it still shows four', async () => {
+  const others = RECORDING.channels.filter((c) => ['map', 'iat', 'ect', 'load', 'o2s12'].includes(c.id));
+  await opened({ channels: others });
+  await waitFor(() => expect(Object.keys(figures())).toHaveLength(4));
+});
+
 test('strips are chosen, six at most', async () => {
   const { person } = await opened();
   await waitFor(() => expect(Object.keys(figures())).toHaveLength(4));

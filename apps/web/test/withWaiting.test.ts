@@ -69,8 +69,8 @@ describe('a job and what waits for it on this device', () => {
       { id: 'run1', events: [{ id: 'e1' }, { id: 'e3', by: 'this device' }] },
       { id: 'run2', procedure: { title: CLEAN.title }, events: [{ id: 'e2' }] },
     ]);
-    expect(view.entries).toMatchObject([{ id: 'x1', kind: 'outcome', rev: 1 }]);
-    expect(view.repairs).toMatchObject([{ id: 'r1', text: 'hose', fault: null, part: null }]);
+    expect(view.entries).toMatchObject([{ id: 'x1', kind: 'outcome', rev: 1, undone: false }]);
+    expect(view.repairs).toMatchObject([{ id: 'r1', rev: 1, undone: false, text: 'hose', fault: null, part: null }]);
     expect(view.photos).toMatchObject([{ id: 'p1', run: 'run2', step: 'sits', label: 'how it sat', bytes: 7 }]);
     // What was there before is not changed.
     expect(job.runs[0]!.events).toHaveLength(1);

@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react';
 import { Outlet, useNavigation } from 'react-router';
 import { ApiFailure, onOtherAccount, onSignedOut, writeAs } from '../data/api.ts';
 import { draftsBelongTo } from '../data/drafts.ts';
+import { noteName } from '../data/names.ts';
 import { uploader } from '../data/offlineRecordings.ts';
 import { outbox } from '../data/queue.ts';
 import { hasLeft, leaveAccount, noteSignedIn, useSession } from '../data/session.tsx';
@@ -13,6 +14,7 @@ export function Gate() {
   const { session, error, loading, refresh } = useSession();
   const going = useNavigation().state !== 'idle';
   const accountId = session?.account?.id ?? null;
+  const name = session?.account?.name ?? null;
   const known = session !== undefined;
   const opened = useRef<string | null>(null);
   if (accountId !== null) opened.current ??= accountId;
@@ -32,10 +34,11 @@ export function Gate() {
   }, [known, accountId]);
   useEffect(() => {
     if (accountId !== null) leaveAccount(false);
+    if (accountId !== null && name !== null) noteName(accountId, name);
     writeAs(accountId);
     void outbox.useAccount(accountId);
     void uploader.useAccount(accountId);
-  }, [accountId]);
+  }, [accountId, name]);
   if (!session) {
     if (loading) return <p className="p-6 text-soft">Opening…</p>;
     return (

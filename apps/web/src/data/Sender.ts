@@ -44,6 +44,10 @@ export abstract class Sender<T extends { accountId: string }, P extends SenderPa
   /** How many entries wait for other accounts to sign in here. */
   ofOthers = (): number => this.entries.length - this.shown.length;
 
+  /** Whose those are: account ids, each once, with a blank between; the same text until it changes. */
+  othersIds = (): string =>
+    [...new Set(this.entries.map((e) => e.accountId))].filter((id) => id !== this.accountId).join(' ');
+
   subscribe = (f: () => void): (() => void) => {
     this.listeners.add(f);
     return () => this.listeners.delete(f);

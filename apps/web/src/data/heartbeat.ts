@@ -10,10 +10,10 @@ const UNANSWERED = 2;
 export function heartbeat(parts: {
   ask: () => void;
   gone: () => void;
-  every: (f: () => void, ms: number) => () => void;
+  often: (f: () => void, ms: number) => () => void;
 }): { heard: () => void; stop: () => void } {
   let open = 0;
-  const stop = parts.every(() => {
+  const stop = parts.often(() => {
     if (open >= UNANSWERED) {
       stop();
       parts.gone();

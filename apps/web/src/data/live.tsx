@@ -81,7 +81,7 @@ export function useJobLive(jobId: string): JobLive {
           mine.close();
           closed();
         },
-        every: byInterval,
+        often: byInterval,
       });
       socket.onopen = () => socket?.send(JSON.stringify({ type: 'subscribe', jobId, screen: SCREEN }));
       socket.onmessage = (e: MessageEvent<string>) => {

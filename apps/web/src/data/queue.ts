@@ -1,6 +1,7 @@
 import { useSyncExternalStore } from 'react';
 import { newId } from './api.ts';
 import { showAnswer } from './job.ts';
+import { namesOf } from './names.ts';
 import { type NewWrite, Outbox, type Waiting } from './Outbox.ts';
 import { partsOfBrowser, sendOne } from './sending.ts';
 import { outboxStore } from './store.ts';
@@ -22,6 +23,11 @@ export function useWaiting(): readonly Waiting[] {
 /** How many entries of other accounts wait on this device. */
 export function useOthersWaiting(): number {
   return useSyncExternalStore(outbox.subscribe, outbox.ofOthers);
+}
+
+/** Whose entries those are, as far as this device knows their names. */
+export function useOthersNames(): string[] {
+  return namesOf(useSyncExternalStore(outbox.subscribe, outbox.othersIds).split(' '));
 }
 
 export function queue(writes: readonly NewWrite[]) {

@@ -3,13 +3,15 @@ import { useState } from 'react';
 import { said } from '../data/api.ts';
 import type { Waiting } from '../data/Outbox.ts';
 import { useOthersOfflineRecordings } from '../data/offlineRecordings.ts';
-import { outbox, useOthersWaiting, useWaiting } from '../data/queue.ts';
+import { outbox, useOthersNames, useOthersWaiting, useWaiting } from '../data/queue.ts';
 import { Problem } from '../ui/Problem.tsx';
 
 /** What was entered on this device and has not reached the server. */
 export function WaitingBar() {
   const waiting = useWaiting();
   const others = useOthersWaiting() + useOthersOfflineRecordings();
+  const names = useOthersNames();
+  const whose = names.length > 0 ? names.join(', ') : 'somebody else';
   if (waiting.length === 0 && others === 0) return null;
   const refused = waiting.filter((w) => w.refused !== null);
   const groups = new Map(
@@ -40,8 +42,8 @@ export function WaitingBar() {
         <span className="flex items-center gap-2">
           <UserRound size={19} aria-hidden />
           <span>
-            {others === 1 ? 'One entry of somebody else waits' : `${others} entries of somebody else wait`} on this
-            device and {others === 1 ? 'goes' : 'go'} up once that person signs in here.
+            {others === 1 ? `One entry of ${whose} waits` : `${others} entries of ${whose} wait`} on this device and{' '}
+            {others === 1 ? 'goes' : 'go'} up once {names.length > 1 ? 'each of them' : 'that person'} signs in here.
           </span>
         </span>
       )}

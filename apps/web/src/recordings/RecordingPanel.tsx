@@ -4,7 +4,7 @@ import { airflowOver, COOLANT_BAND } from '@just-balance/core/expected';
 import { type Gap, gapsOf, pyramid } from '@just-balance/core/series';
 import { counted, numberText } from '@just-balance/core/units';
 import { Minus, Plus } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { mutate } from 'swr';
 import { around, type Range, zoomed } from '../charts/range.ts';
 import { TraceChart, type TraceStrip } from '../charts/TraceChart.tsx';
@@ -28,20 +28,25 @@ import { AirflowAgainstExpected, TrimAgainstAirflow, TrimMapPlot } from './Plots
 import { useRecording } from './useRecording.ts';
 import { FIRST, FOR_DRIVE, FOR_TRACES, FOR_VIEWS, labelOf, MOST_STRIPS, VIEWS, type View } from './views.ts';
 
+/** Strips that are shown where a recording has as many channels. [house] */
+const LEAST_STRIPS = 4;
+
 /** A recording: traces with a shared cursor, and what they make when drawn against each other. */
 export function RecordingPanel({ job, captureId, close }: { job: JobView; captureId: string; close: () => void }) {
   const [view, setView] = useState<View>('Traces');
   const [chosen, setChosen] = useState<readonly string[] | null>(null);
   const [reading, setReading] = useState(false);
+  /** What is shown while nobody has chosen: known once it is known which channels there are. */
+  const [unasked, setUnasked] = useState<readonly string[]>([]);
   const wanted = useMemo(
     () => [
       ...new Set<string>([
         ...(reading ? FOR_THE_CASE : []),
         ...(view === 'Traces' ? FOR_TRACES : view === 'Drive' ? FOR_DRIVE : FOR_VIEWS),
-        ...(chosen ?? []),
+        ...(chosen ?? unasked),
       ]),
     ],
-    [view, chosen, reading],
+    [view, chosen, unasked, reading],
   );
   const { view: recording, series, levels, loading, problem } = useRecording(job.id, captureId, wanted);
   const [zoom, setZoom] = useState<Range | null>(null);
@@ -53,14 +58,12 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
     const ids = (recording?.channels ?? []).filter((c) => c.kind === 'number').map((c) => c.id);
     return [...['1', '2'].filter((b) => ids.includes(`stft${b}`)).map((b) => `total${b}`), ...ids];
   }, [recording]);
-  const ids: readonly string[] = useMemo(
-    () =>
-      chosen ??
-      FIRST.filter((id) => available.includes(id))
-        .concat(available.filter((id) => !FIRST.includes(id)))
-        .slice(0, Math.min(MOST_STRIPS, Math.max(4, FIRST.filter((id) => available.includes(id)).length))),
-    [chosen, available],
-  );
+  useEffect(() => {
+    const first = FIRST.filter((id) => available.includes(id));
+    const others = available.filter((id) => !FIRST.includes(id));
+    setUnasked([...first, ...others].slice(0, Math.min(MOST_STRIPS, Math.max(LEAST_STRIPS, first.length))));
+  }, [available]);
+  const ids = chosen ?? unasked;
   const [maf, rpm, map, iat] = ['maf', 'rpm', 'map', 'iat'].map((id) => series.channels.find((c) => c.id === id));
   const expectedAir = useMemo(() => {
     const channels = [maf, rpm, map, iat].filter((c) => c !== undefined);

@@ -3,6 +3,7 @@ import { storyOf } from '@just-balance/core/proof';
 import { type SettlesLine, settlesLines } from '@just-balance/core/readiness';
 import { format } from 'date-fns';
 import { CalendarPlus } from 'lucide-react';
+import { shopNow } from '../../data/shopClock.ts';
 import { calendarFile, takeCalendar } from '../../job/work/calendar.ts';
 import { openMonitors, provenBy } from '../../job/work/drives.tsx';
 
@@ -38,7 +39,10 @@ export function Settles({ job }: { job: JobView }) {
           </li>
         ))}
       </ul>
-      {remind !== undefined && (
+      {remind !== undefined && remind <= shopNow() && (
+        <p className="m-0">It was to be read again on {format(new Date(remind), 'EEE d MMM')}.</p>
+      )}
+      {remind !== undefined && remind > shopNow() && (
         <button
           type="button"
           className="btn justify-self-start"

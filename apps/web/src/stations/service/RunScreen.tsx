@@ -1,7 +1,7 @@
 import { ROUTES } from '@just-balance/contract';
 import { PRECEDENCE, type Procedure } from '@just-balance/core/procedures';
 import { Volume2, VolumeX } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useRead } from '../../data/reads.ts';
 import { shopNow } from '../../data/shopClock.ts';
 import type { StationProps } from '../../job/frame/station.ts';
@@ -36,9 +36,16 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
   const [aloud, setAloud] = useState(false);
   const step = state.current;
 
+  // Once a step and round, whatever comes in meanwhile from somebody else.
+  const open = step && `${step.id} ${state.rounds.get(step.id) ?? 0}`;
+  const spoken = useRef<string | null>(null);
   useEffect(() => {
-    if (aloud && step) speak(step.spoken ?? words(step.text));
-  }, [aloud, step, words]);
+    if (!aloud || !step) spoken.current = null;
+    else if (spoken.current !== open) {
+      spoken.current = open;
+      speak(step.spoken ?? words(step.text));
+    }
+  }, [aloud, step, open, words]);
 
   const [short, setShort] = useState(() => localStorage.getItem(SHORT) === 'on');
   const turnShort = () => {
