@@ -238,21 +238,31 @@ test('two screens on one job know of each other, and when one has gone', async (
   const { id } = await me.newJob();
   const watch = (c: Client, screen?: string) => {
     const seen: string[][] = [];
+    const at: (string | null)[][] = [];
     const ws = new WebSocket(`${fixture.base.replace('http', 'ws')}/ws`, {
       headers: { cookie: c.cookie, origin: fixture.base },
     });
     ws.on('open', () => ws.send(JSON.stringify({ type: 'subscribe', jobId: id, screen })));
     ws.on('message', (m) => {
       const x = JSON.parse(String(m));
-      if (x.type === 'present') seen.push([...x.people].sort());
+      if (x.type !== 'present') return;
+      seen.push([...x.people].sort());
+      at.push(x.at);
     });
-    return { seen, ws };
+    return { seen, at, ws };
   };
   const a = watch(me);
   await until(() => a.seen.length > 0);
   const b = watch(other);
   await until(() => a.seen.at(-1)?.length === 2);
   expect(a.seen.at(-1)).toEqual(['M. Duarte', 'R. Okafor']);
+  // Each sees at what the other is; what is no place is refused.
+  b.ws.send(JSON.stringify({ type: 'at', at: 'Service: Unplug it.' }));
+  await until(() => a.at.at(-1)?.includes('Service: Unplug it.') === true);
+  b.ws.send(JSON.stringify({ type: 'at', at: 'x'.repeat(121) }));
+  b.ws.send(JSON.stringify({ type: 'at', at: 7 }));
+  b.ws.send(JSON.stringify({ type: 'beat' }));
+  await new Promise((r) => b.ws.once('message', r));
   b.ws.close();
   await until(() => a.seen.at(-1)?.length === 1);
   // A page that came again before its old socket is missed is one screen; one that does not answer is gone.

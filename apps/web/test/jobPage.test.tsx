@@ -137,6 +137,9 @@ describe('what its socket tells', () => {
     expect(document.body.textContent).not.toMatch(/Also here/);
     socket().tell({ type: 'present', jobId: 'j1', people: [LEAD.name, 'B. Ortiz', LEAD.name] } as never);
     expect(document.body.textContent).toMatch(/Also here: B\. Ortiz, you, on another screen/);
+    const at = [null, 'Service: Unplug it.', null];
+    socket().tell({ type: 'present', jobId: 'j1', people: [LEAD.name, 'B. Ortiz', LEAD.name], at } as never);
+    expect(document.body.textContent).toMatch(/Also here: B\. Ortiz at Service: Unplug it\., you, on another screen/);
   });
   test('what another screen changed is looked at again; what this one wrote is not', async () => {
     const { socket, asked } = page();

@@ -15,6 +15,8 @@ interface Client {
   /** It has answered since it was last asked whether it is there. */
   answered: boolean;
   jobs: Set<string>;
+  /** At what the person is, in the words of their page. */
+  at: string | null;
 }
 
 /** The page connects again by itself. */
@@ -41,6 +43,7 @@ export class Live {
       screen: null,
       answered: true,
       jobs: new Set(),
+      at: null,
     });
   }
 
@@ -54,11 +57,19 @@ export class Live {
   /** Tell every screen of a job who else has it open; those of this server. */
   tellPresent(shopId: string, jobId: string): void {
     // A page that came again over another socket is one screen, however long the old one takes to be missed.
-    const screens = new Map<unknown, string>();
-    for (const c of this.clients.values())
-      if (c.shopId === shopId && c.jobs.has(jobId)) screens.set(c.screen ?? c, c.name);
-    const people = [...screens.values()];
-    if (people.length > 0) this.publish(shopId, { type: 'present', jobId, people });
+    const screens = new Map<unknown, Client>();
+    for (const c of this.clients.values()) if (c.shopId === shopId && c.jobs.has(jobId)) screens.set(c.screen ?? c, c);
+    const here = [...screens.values()];
+    if (here.length === 0) return;
+    this.publish(shopId, { type: 'present', jobId, people: here.map((c) => c.name), at: here.map((c) => c.at) });
+  }
+
+  /** Somebody goes on to something else: the others on the same jobs see it. */
+  isAt(socket: WebSocket, at: string): void {
+    const c = this.clients.get(socket);
+    if (!c || c.at === at) return;
+    c.at = at;
+    for (const jobId of c.jobs) this.tellPresent(c.shopId, jobId);
   }
 
   client(socket: WebSocket): Client | undefined {

@@ -98,6 +98,7 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
     const message = readClientMessage(text);
     if (typeof message === 'string') return reply({ type: 'error', message });
     if (message.type === 'beat') return reply({ type: 'beat' });
+    if (message.type === 'at') return this.live.isAt(socket, message.at);
     if (message.type === 'unsubscribe') {
       client.jobs.delete(message.jobId);
       this.live.tellPresent(client.shopId, message.jobId);

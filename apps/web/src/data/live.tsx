@@ -1,10 +1,16 @@
-import { type CaptureStatus, type LinkStatus, ROUTES, type ServerMessage } from '@just-balance/contract';
+import { type CaptureStatus, type LinkStatus, MOST_AT, ROUTES, type ServerMessage } from '@just-balance/contract';
 import { type Sample, unpackSecond } from '@just-balance/core/link';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, SCREEN, saySignedOut } from './api.ts';
 import { byInterval, heartbeat } from './heartbeat.ts';
 import { catchUp, lookAgain } from './job.ts';
 import { type TracePoint, Traces } from './traces.ts';
+
+/** A screen that has the job open, and at what it is. */
+export interface Present {
+  name: string;
+  at: string | null;
+}
 
 export interface JobLive {
   connected: boolean;
@@ -17,7 +23,7 @@ export interface JobLive {
   capture: CaptureStatus | null;
   setCapture: (c: CaptureStatus | null) => void;
   /** Who has the job open, each screen once; one's own is among them. */
-  present: readonly string[];
+  present: readonly Present[];
   /** Through the adapter at this device. */
   atDevice: boolean;
   /** Every figure as it comes in, on the wall clock. */
@@ -35,13 +41,26 @@ const RECONNECT_MS = [500, 1000, 2000, 4000];
 /** What the server closes a socket with whose session is over. */
 const NOT_SIGNED_IN = 4401;
 
+/** At what this page is, and the way to tell the others; one job is open in a page. */
+const place: { at: string | null; tell: (message: object) => void } = { at: null, tell: () => {} };
+
+/** Tell who else has the job open at what this screen is. */
+export function useAt(words: string | null): void {
+  useEffect(() => {
+    const at = words?.slice(0, MOST_AT) ?? null;
+    if (at === null || at === place.at) return;
+    place.at = at;
+    place.tell({ type: 'at', at });
+  }, [words]);
+}
+
 /** Live values, link and capture of one job over the socket; reconnects by itself. */
 export function useJobLive(jobId: string): JobLive {
   const [connected, setConnected] = useState(false);
   const [lost, setLost] = useState(false);
   const [values, setValues] = useState<Record<string, number | string>>({});
   const [link, setLink] = useState<LinkStatus | null>(null);
-  const [present, setPresent] = useState<readonly string[]>([]);
+  const [present, setPresent] = useState<readonly Present[]>([]);
   const [capture, setCapture] = useState<CaptureStatus | null>(null);
   const traces = useRef(new Traces());
   const hearing = useRef(new Set<(samples: readonly Sample[]) => void>());
@@ -71,9 +90,13 @@ export function useJobLive(jobId: string): JobLive {
     const open = () => {
       const mine = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/ws`);
       socket = mine;
+      const tell = (message: object) => {
+        if (mine.readyState === WebSocket.OPEN) mine.send(JSON.stringify(message));
+      };
+      place.tell = tell;
       heart?.stop();
       heart = heartbeat({
-        ask: () => mine.readyState === WebSocket.OPEN && mine.send(JSON.stringify({ type: 'beat' })),
+        ask: () => tell({ type: 'beat' }),
         // Nothing comes any more, and nobody closes it: another one is tried.
         gone: () => {
           mine.onclose = null;
@@ -92,6 +115,7 @@ export function useJobLive(jobId: string): JobLive {
           setConnected(true);
           setLost(false);
           refresh();
+          if (place.at !== null) tell({ type: 'at', at: place.at });
           void catchUp(jobId, m.changes);
         } else if (m.type === 'live' && m.jobId === jobId) {
           const t = m.t / 1000;
@@ -101,7 +125,8 @@ export function useJobLive(jobId: string): JobLive {
           setValues((old) => ({ ...old, ...m.values }));
           const samples = samplesOf(m);
           for (const f of hearing.current) f(samples);
-        } else if (m.type === 'present' && m.jobId === jobId) setPresent(m.people);
+        } else if (m.type === 'present' && m.jobId === jobId)
+          setPresent(m.people.map((name, i) => ({ name, at: m.at?.[i] ?? null })));
         else if (m.type === 'link') setLink(m.status);
         else if (m.type === 'capture') setCapture(m.status);
         else if (m.type === 'changed' && m.screen !== SCREEN) void lookAgain(m.jobId, m.resources);
@@ -124,6 +149,7 @@ export function useJobLive(jobId: string): JobLive {
       clearTimeout(timer);
       heart?.stop();
       if (socket) socket.onclose = null;
+      place.tell = () => {};
       socket?.close();
     };
     const back = (e: PageTransitionEvent) => {

@@ -25,7 +25,12 @@ export type ServerMessage =
   /** `resources`: what to look at again, all where it is null; `screen`: whose own write it was, it knows already. */
   | { type: 'changed'; jobId: string; resources: JobResource[] | null; screen: string | null }
   /** Who has the job open now, each screen once. */
-  | { type: 'present'; jobId: string; people: string[] }
+  | {
+      type: 'present';
+      jobId: string;
+      people: string[] /** At what each of them is, as their page says; null: it says nothing. */;
+      at: (string | null)[];
+    }
   | { type: 'error'; message: string }
   /** It is there: the answer to the same from the screen. */
   | { type: 'beat' }
@@ -37,9 +42,13 @@ export type ClientMessage =
   /** `screen`: the page, by the id it gave itself; where it comes again over another socket it is the same screen. */
   | { type: 'subscribe'; jobId: string; screen?: string }
   | { type: 'unsubscribe'; jobId: string }
+  /** At what the person at this screen is. */
+  | { type: 'at'; at: string }
   /** Whether the server is there. */
   | { type: 'beat' };
 
+/** Characters of a place in the work. */
+export const MOST_AT = 120;
 const ID = /^[0-9a-f-]{36}$/i;
 
 /** A frame from a screen as a message, or what is wrong with it. Never throws. */
@@ -51,8 +60,9 @@ export function readClientMessage(text: string): ClientMessage | string {
     return 'not JSON';
   }
   if (json === null || typeof json !== 'object') return 'unknown message';
-  const { type, jobId, screen } = json as Record<string, unknown>;
+  const { type, jobId, screen, at } = json as Record<string, unknown>;
   if (type === 'beat') return { type };
+  if (type === 'at') return typeof at === 'string' && at.length <= MOST_AT ? { type, at } : 'too long, or no words';
   if (type !== 'subscribe' && type !== 'unsubscribe') return 'unknown message';
   if (typeof jobId !== 'string' || !ID.test(jobId)) return 'no such job in this shop';
   return type === 'subscribe' && typeof screen === 'string' && ID.test(screen)

@@ -1,13 +1,13 @@
 import type { JobView } from '@just-balance/contract';
 import type { CameBackEntry } from '@just-balance/contract/service';
 import { standing } from '@just-balance/core/handOver';
-import { STATIONS, type StationId, standingOf } from '@just-balance/core/standing';
+import { STATION_LABELS, STATIONS, type StationId, standingOf } from '@just-balance/core/standing';
 import { CloudOff, Users } from 'lucide-react';
 import { useEffect, useMemo } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { ApiFailure } from '../../data/api.ts';
 import { useJob } from '../../data/job.ts';
-import { type JobLive, useJobLive } from '../../data/live.tsx';
+import { type JobLive, type Present, useAt, useJobLive } from '../../data/live.tsx';
 import { useWaiting } from '../../data/queue.ts';
 import { useAccount } from '../../data/session.tsx';
 import { withWaiting } from '../../data/withWaiting.ts';
@@ -96,6 +96,8 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
   );
   useSingleKeys(keys);
   useEffect(bringTheRest, []);
+  // A work under way says itself at which step.
+  useAt(station === 'service' ? null : STATION_LABELS[station]);
   const Page = PAGES[station];
   const came = standing<CameBackEntry>(job, 'cameBack').at(-1);
   const show = useShown();
@@ -153,7 +155,9 @@ function Chips({ job, live }: { job: JobView; live: JobLive }) {
       {others && (
         <span className="badge badge-lg badge-outline" role="status">
           <Users size={16} aria-hidden /> <span className="sr-only">Also here: </span>
-          <span className="max-w-56 truncate max-xl:sr-only">{others}</span>
+          <span className="max-w-72 truncate max-xl:sr-only" title={others}>
+            {others}
+          </span>
         </span>
       )}
       {job.ambient.baroKPa !== undefined && (
@@ -184,11 +188,15 @@ function Chips({ job, live }: { job: JobView; live: JobLive }) {
   );
 }
 
-/** Who else has it open; one's own other screens too. */
-function othersOf(present: readonly string[], me: string): string {
-  const others = [...new Set(present.filter((n) => n !== me))];
-  const mine = present.filter((n) => n === me).length;
-  return [...others, ...(mine > 1 ? ['you, on another screen'] : [])].join(', ');
+/** Who else has it open and at what they are; one's own other screens too. */
+function othersOf(present: readonly Present[], me: string): string {
+  const others = new Map<string, string | null>();
+  for (const p of present) if (p.name !== me) others.set(p.name, p.at ?? others.get(p.name) ?? null);
+  const mine = present.filter((p) => p.name === me).length;
+  return [
+    ...[...others].map(([name, at]) => (at ? `${name} at ${at}` : name)),
+    ...(mine > 1 ? ['you, on another screen'] : []),
+  ].join(', ');
 }
 
 /** A station that cannot be shown; the others can. */

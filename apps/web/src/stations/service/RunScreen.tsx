@@ -2,6 +2,7 @@ import { ROUTES } from '@just-balance/contract';
 import { PRECEDENCE, type Procedure } from '@just-balance/core/procedures';
 import { Volume2, VolumeX } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
+import { useAt } from '../../data/live.tsx';
 import { useRead } from '../../data/reads.ts';
 import { shopNow } from '../../data/shopClock.ts';
 import type { StationProps } from '../../job/frame/station.ts';
@@ -46,6 +47,8 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
       speak(step.spoken ?? words(step.text));
     }
   }, [aloud, step, open, words]);
+
+  useAt(step ? `Service: ${words(step.text)}` : 'Service');
 
   const [short, setShort] = useState(() => localStorage.getItem(SHORT) === 'on');
   const turnShort = () => {

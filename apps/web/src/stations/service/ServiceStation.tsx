@@ -3,6 +3,7 @@ import { PRECEDENCE, type Proposal, waitingMinutes } from '@just-balance/core/pr
 import { phaseNow } from '@just-balance/core/proof';
 import { joined } from '@just-balance/core/units';
 import { useSearchParams } from 'react-router';
+import { useAt } from '../../data/live.tsx';
 import type { StationProps } from '../../job/frame/station.ts';
 import { ToStation } from '../../job/frame/ToStation.tsx';
 import { Cautions } from '../../job/work/Cautions.tsx';
@@ -93,6 +94,7 @@ function UnderWay({ run, ...props }: StationProps & { run: RunView }) {
 
 function Between(props: StationProps) {
   const { job } = props;
+  useAt('Service');
   const procedures = useProcedures();
   const plan = useServicePlan(job, procedures);
   const repaired = phaseNow(job) === 'after';
