@@ -216,12 +216,14 @@ describe('how many inputs a job asks of a hand', () => {
       await hand.press('Keep this record');
       await browser.text('On record, entered by hand');
     };
-    const reading = async (figures: Record<string, string>, count: number) => {
+    // The next point is offered once this one stands on the page.
+    const reading = async (figures: Record<string, string>, count: number, then: string) => {
       await hand.press('Enter by hand', 'main button');
       await browser.find(By.css('dialog[open]'));
       for (const [label, value] of Object.entries(figures)) await hand.fill(label, value);
       await hand.press('Keep this reading');
       await until(async () => (await job('readings')).readings.length === count);
+      await browser.text(then);
     };
     const trims = (rpm: string, maf: string, stft: string, ltft: string) => ({
       'Engine speed': rpm,
@@ -236,8 +238,8 @@ describe('how many inputs a job asks of a hand', () => {
     await opened();
     await record('P0171', 'on');
     await hand.press('To Readings');
-    await reading(trims('730', '2.6', '2', '15'), 1);
-    await reading(trims('2500', '9.4', '1', '5'), 2);
+    await reading(trims('730', '2.6', '2', '15'), 1, 'Take hold 2,500');
+    await reading(trims('2500', '9.4', '1', '5'), 2, 'Both points are kept');
     await hand.station('Service');
     await hand.press('By hand', '[role=tab]');
     await hand.press('replaced', 'label');
@@ -246,8 +248,8 @@ describe('how many inputs a job asks of a hand', () => {
     await hand.press('Keep the repair');
     await until(async () => (await job('repairs')).repairs.length === 1);
     await hand.station('Prove');
-    await reading(trims('720', '2.8', '0', '1'), 3);
-    await reading(trims('2500', '9.9', '0', '1'), 4);
+    await reading(trims('720', '2.8', '0', '1'), 3, 'Take hold 2,500');
+    await reading(trims('2500', '9.9', '0', '1'), 4, 'Proven by the trims');
     await browser.text('Proven by the trims');
     await hand.station('Complaint');
     await record('', 'off');

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobView, ReadingView, RecordView } from '@just-balance/contract';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import 'fake-indexeddb/auto';
 import { HandEntry } from '../src/capture/HandEntry.tsx';
 import { outbox } from '../src/data/queue.ts';
@@ -104,6 +104,44 @@ describe('a reading by hand', () => {
       id: 'fuel-ethanol',
       values: { pct: 21 },
     });
+  });
+
+  test('the page goes on to the next point while the answer is waited for: nothing of this reading is in the next one', async () => {
+    sessionStorage.clear();
+    let answer = () => {};
+    const waited = new Promise<void>((resolve) => {
+      answer = resolve;
+    });
+    server(routes);
+    const real = globalThis.fetch;
+    globalThis.fetch = (async (...a: Parameters<typeof fetch>) => {
+      if (a[1]?.method === 'POST') await waited;
+      return real(...a);
+    }) as never;
+    function Page() {
+      const [at, setAt] = useState('idle');
+      const [open, setOpen] = useState(true);
+      return (
+        <>
+          <button type="button" onClick={() => setAt('hold-2500')}>
+            next point
+          </button>
+          <button type="button" onClick={() => setOpen(true)}>
+            again
+          </button>
+          {open && <HandEntry job={JOB} phase="before" at={at} close={() => setOpen(false)} />}
+        </>
+      );
+    }
+    const { person } = await openWithSwitch(<Page />);
+    await screen.findByText('Enter by hand');
+    await person.type(input('Engine speed, rpm'), '730');
+    await keep(person);
+    await person.click(screen.getByText('next point'));
+    answer();
+    await waitFor(() => expect(screen.queryByText('Enter by hand')).toBeNull());
+    await person.click(screen.getByText('again'));
+    expect([input('Engine speed, rpm').value, input('Operating point').value]).toEqual(['', 'hold-2500']);
   });
 
   test('volts without a curve are kept as volts, and come back as volts', async () => {

@@ -69,7 +69,9 @@ export function HandEntry({
   const [toolId, setToolId] = useState(() => localStorage.getItem('jb-tool') ?? 'reader-full');
   const tool = toolProfile(toolId) ?? TOOL_PROFILES[1]!;
   // Half typed it outlives the dialog, with the units it is typed in.
-  const name = `${reading ? reading.id : `${job.id} ${phase} ${at}`} reading`;
+  // The point it was opened at: as soon as it is kept the page goes on to the next one.
+  const [first] = useState(at);
+  const name = `${reading ? reading.id : `${job.id} ${phase} ${first}`} reading`;
   const start = reading?.reading.mafV === undefined ? NONE_PICKED : VOLTS_PICKED;
   const [picked, setPicked, forgetPicked] = useDraft(`${name} units`, start);
   const [gauge, setGauge, forgetGauge] = useDraft(`${name} gauge`, false);

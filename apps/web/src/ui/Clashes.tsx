@@ -18,7 +18,7 @@ export function Clashes({
   }, [clashes]);
   if (clashes.length === 0) return null;
   return (
-    <div ref={here} role="alert" className="alert alert-warning grid gap-3 px-4 py-3">
+    <div ref={here} role="alert" className="alert alert-warning flex flex-col items-stretch gap-3 px-4 py-3">
       <strong className="font-[650]">Somebody else has changed this meanwhile. Which is right?</strong>
       {clashes.map((c) => (
         <div key={c.field} className="flex flex-wrap items-center gap-x-4 gap-y-2">

@@ -101,7 +101,7 @@ export function useTypedForm<T extends FieldValues, B extends object, V extends 
   const both = useOver(form, over, keep);
   stands.current = both.stands;
   const forget = () => {
-    if (keep !== undefined) keepDraft(keep, null);
+    for (const name of [keep, named.current]) if (name !== undefined) keepDraft(name, null);
     both.forget();
   };
   const { busy, trouble, run } = useAction();

@@ -70,7 +70,9 @@ export function Story({ job }: { job: JobView }) {
       <SymptomPicker
         all={COMPLAINTS}
         chosen={job.complaint.symptoms}
-        change={(symptoms) => patch((c) => ({ ...c, symptoms }))}
+        change={(symptoms) =>
+          patch((c) => ({ ...c, symptoms: withChange(c.symptoms, job.complaint.symptoms, symptoms) }))
+        }
       />
       {job.complaint.symptoms.some((s) => s !== 'none' && s !== 'lamp-only' && s !== 'failed-inspection') && (
         <When job={job} patch={patch} />
@@ -119,6 +121,12 @@ export function Story({ job }: { job: JobView }) {
       <Problem trouble={trouble} />
     </section>
   );
+}
+
+/** What was put in and taken out of a list here, done to the list as it is by now: somebody else's changes of it stay. */
+function withChange<T>(now: readonly T[], shown: readonly T[], next: readonly T[]): T[] {
+  const out = now.filter((x) => next.includes(x) || !shown.includes(x));
+  return [...out, ...next.filter((x) => !shown.includes(x) && !out.includes(x))];
 }
 
 /** The list without the entry that stood at a place; what has moved meanwhile is found by what it says. */
@@ -208,9 +216,11 @@ function When({ job, patch }: { job: JobView } & { patch: Patch }) {
   const { complaint } = job;
   const of = (symptom: string) => complaint.when?.find((w) => w.symptom === symptom)?.situations ?? [];
   const toggle = (symptom: string, situation: string) => {
-    const now = of(symptom);
-    const situations = now.includes(situation) ? now.filter((s) => s !== situation) : [...now, situation];
+    const shown = of(symptom);
+    const next = shown.includes(situation) ? shown.filter((s) => s !== situation) : [...shown, situation];
     return patch((c) => {
+      const now = c.when?.find((w) => w.symptom === symptom)?.situations ?? [];
+      const situations = withChange(now, shown, next);
       const others = (c.when ?? []).filter((w) => w.symptom !== symptom);
       return { ...c, when: situations.length > 0 ? [...others, { symptom, situations }] : others };
     });
@@ -293,7 +303,7 @@ function Words({
         }
       </Field>
       {theirs !== null && (
-        <div role="alert" className="alert alert-warning grid gap-2 px-4 py-3">
+        <div role="alert" className="alert alert-warning flex flex-col items-start gap-2 px-4 py-3">
           <strong className="font-[650]">Somebody else has changed this meanwhile. Theirs is stored:</strong>
           <q>{theirs || 'nothing'}</q>
           <div className="flex flex-wrap gap-3">

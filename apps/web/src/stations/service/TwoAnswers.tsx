@@ -46,7 +46,11 @@ function OneDispute({ handle, dispute }: { handle: RunHandle; dispute: Dispute }
     </button>
   );
   return (
-    <section role="alert" aria-label="Two answers to one step" className="alert alert-warning grid gap-3 px-4 py-3">
+    <section
+      role="alert"
+      aria-label="Two answers to one step"
+      className="alert alert-warning flex flex-col items-stretch gap-3 px-4 py-3"
+    >
       <p className="m-0">
         <strong className="block font-[650]">Two answers to one step</strong>
         <Say text={disputeSaid(procedure, dispute)} />.
