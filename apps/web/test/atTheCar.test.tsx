@@ -589,7 +589,7 @@ describe('two people at one work', () => {
     ];
     const { person } = await openSignedIn(<LastWork jobId="j1" run={run(...events)} />);
     const beside = await screen.findByRole('region', { name: 'Written down beside it' });
-    expect(beside.textContent).toMatch(/after its end, M\. Duarte: .* done/);
+    expect(beside.textContent).toMatch(/after its end, M\. Duarte: done, at the step “/);
     expect(screen.getByRole('region', { name: 'Given up' }).textContent).toMatch(/given up by A\. Lund: no time/);
     await person.click(screen.getByRole('button', { name: 'Go on with it' }));
     await waitFor(async () => expect((await lastSaid()).what).toEqual({ kind: 'resumed' }));

@@ -53,6 +53,15 @@ describe('what was wrong, for the customer', () => {
     const calm = { records: [], complaint: { symptoms: ['none'] }, readings: healthy };
     expect(wrong(job({ ...calm, repairs: [{ ...fuel, fault: null }] }))).toBe(CUSTOMER_WORDS.balanced!.wrong);
   });
+  test('in order without trims: the mixture is not said to be measured, and of a diesel it is not spoken of', () => {
+    const first = job().diagnoses[0]!.output;
+    const causes = [{ ...first.causes[0]!, fault: 'balanced', probability: 0.8 }];
+    const of = (mixture: typeof first.mixture) =>
+      wrong(job({ diagnoses: [{ at: T(2, 12), output: { ...first, causes, mixture } }] }));
+    expect(of('undetermined')).toMatch(/shows nothing wrong; the mixture itself has not been measured\.$/);
+    expect(of('not-applicable')).toBe('What has been looked at so far shows nothing wrong.');
+    expect(of('balanced')).toBe(CUSTOMER_WORDS.balanced!.wrong);
+  });
   test('work whose cause nobody named is not said to be outstanding', () => {
     const one = [{ ...fuel, fault: null }];
     expect(wrong(job({ repairs: one }))).not.toMatch(/has not been repaired yet/);

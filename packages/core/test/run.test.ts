@@ -444,6 +444,18 @@ describe('two people at one run', () => {
     }
   });
 
+  test('two figures of one step are said in the units of the reader', () => {
+    const p = {
+      ...CLEAN,
+      steps: [{ ...CLEAN.steps.at(-1)!, unit: 'kPa', low: 300, high: 400, role: 'fuel' as const }],
+    };
+    const read = (who: string, value: number) => by(who, { kind: 'done', step: 'ohms', round: 0, value });
+    const [d] = runState(p, [read('Ann', 350), read('Bo', 210)]).disputes;
+    expect(wordsOf(disputeSaid(p, d!), 'metric')).toMatch(/Ann 350 kPa, Bo 210 kPa/);
+    // NIST SP 811: 1 psi is 6.894757 kPa.
+    expect(wordsOf(disputeSaid(p, d!), 'us')).toMatch(/Ann 50\.8 psi, Bo 30\.5 psi/);
+  });
+
   test('an answer to a step that was opened again since is kept as what was seen before', () => {
     const s = way(
       ...upToLook(),
@@ -470,7 +482,7 @@ describe('two people at one run', () => {
     expect(s.status).toBe('given-up');
     expect(openAtEnd(s).map((o) => o.text)).toEqual(['plug', 'sensor']);
     expect(s.noted.map((n) => wordsOf(notedSaid(CLEAN, n), 'metric'))).toEqual([
-      'after its end, Bo: Two screws. done',
+      'after its end, Bo: done, at the step “Two screws.”',
       'after its end, Bo: it was parked',
     ]);
     const on = way(plug, given, { ...done('out'), by: 'Bo' }, by('Bo', { kind: 'resumed' }));

@@ -51,7 +51,7 @@ export interface OwnView<T> {
   procedure: T;
 }
 
-/** A version of one of the shop's own, the newest first; `at`: since when it held. */
+/** A version of one of the shop's own. */
 export interface OwnVersionView {
   rev: number;
   by: string;

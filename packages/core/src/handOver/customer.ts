@@ -69,6 +69,12 @@ const SHOWS_CAUSE: ReadonlySet<ProofVerdict> = new Set([
 
 type Job = HandOverInput['job'];
 
+/** An engine in order, where that does not say that its mixture is: without trims, and on a diesel, which has none. */
+const IN_ORDER: Readonly<Record<string, string>> = {
+  undetermined: 'What has been looked at so far shows nothing wrong; the mixture itself has not been measured.',
+  'not-applicable': 'What has been looked at so far shows nothing wrong.',
+};
+
 /** Whether anything was read of the engine or tested on it. */
 const lookedAt = (job: Job) => job.readings.length > 0 || job.tests.some((t) => !t.undone);
 
@@ -100,14 +106,7 @@ function wrong(job: Job, proof: HandOverInput['proof']): DraftBlock[] {
   if (out.length === 0 && first) {
     const plain = CUSTOMER_WORDS[first.fault]?.wrong ?? faultLabel(first.fault);
     // It is said of the mixture: what is read has to be so, however many causes are left.
-    if (first.fault === 'balanced')
-      out.push(
-        text(
-          job.diagnoses.at(-1)!.output.mixture === 'balanced'
-            ? plain
-            : 'What has been looked at so far shows nothing wrong; the mixture itself has not been measured.',
-        ),
-      );
+    if (first.fault === 'balanced') out.push(text(IN_ORDER[job.diagnoses.at(-1)!.output.mixture] ?? plain));
     else if (first.probability >= LIKELY)
       out.push(
         text(

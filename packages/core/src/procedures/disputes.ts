@@ -1,4 +1,4 @@
-import { type Said, said } from '../units/index.ts';
+import { figure, type Said, said } from '../units/index.ts';
 import type { Procedure } from './format.ts';
 import type { Happened, RunEvent } from './runEvents.ts';
 import type { Dispute, Noted, StepResult, StepWord } from './runState.ts';
@@ -6,7 +6,7 @@ import type { Dispute, Noted, StepResult, StepWord } from './runState.ts';
 /** An answer to a step, or that it was left out. */
 export type StepEvent = Extract<Happened, { kind: 'done' | 'skipped' }>;
 
-export function wordOf(e: RunEvent, w: StepEvent): StepWord {
+export function wordOf(e: Pick<RunEvent, 'by' | 'atMs'>, w: StepEvent): StepWord {
   const done = w.kind === 'done' ? w : null;
   return {
     kind: w.kind,
@@ -32,8 +32,8 @@ export function sameWord(a: StepWord, b: StepWord): boolean {
 export function wordSaid(procedure: Procedure, step: string, w: StepWord): Said {
   if (w.kind === 'skipped') return `left out (${w.reason ?? ''})`;
   if (w.answer !== null) return `“${w.answer}”`;
-  const unit = procedure.steps.find((s) => s.id === step)?.unit;
-  return w.value === null ? 'done' : said`${String(w.value)}${unit ? ` ${unit}` : ''}`;
+  const { unit = '', role } = procedure.steps.find((s) => s.id === step) ?? {};
+  return w.value === null ? 'done' : said`${figure(w.value, unit, undefined, role ? { role } : {})}`;
 }
 
 /** A dispute in one sentence: who said what, and what holds meanwhile. */
@@ -51,7 +51,7 @@ export function notedSaid(procedure: Procedure, n: Noted): Said {
   if (n.why === 'not over yet') return `${n.by} said that it is over, while something was still open`;
   if (w.kind === 'done' || w.kind === 'skipped') {
     const text = procedure.steps.find((s) => s.id === w.step)?.text ?? w.step;
-    return said`after its end, ${n.by}: ${text} ${wordSaid(procedure, w.step, wordOf({ id: n.id, by: n.by, atMs: n.atMs, what: w }, w))}`;
+    return said`after its end, ${n.by}: ${wordSaid(procedure, w.step, wordOf(n, w))}, at the step “${text}”`;
   }
   return `after its end, ${n.by}: ${AFTER_END[w.kind] ?? w.kind}`;
 }
