@@ -8,7 +8,7 @@ import { createMemoryRouter, MemoryRouter, type RouteObject, RouterProvider } fr
 import { mutate, SWRConfig } from 'swr';
 import { patient } from '../../../scripts/lib/patience.cjs';
 import { read } from '../src/data/reads.ts';
-import { useSession } from '../src/data/session.tsx';
+import { Rights, useSession } from '../src/data/session.tsx';
 import { PreferencesProvider } from '../src/ui/preferences.tsx';
 
 // A page's first piece of code may take seconds on a machine that builds something beside: what comes is waited for.
@@ -114,7 +114,9 @@ export const SIGNED_IN = {
 /** What stands around everything, routes included. */
 const housed = (what: ReactNode) => (
   <PreferencesProvider>
-    <SWRConfig value={{ fetcher: read, dedupingInterval: 0, errorRetryCount: 0 }}>{what}</SWRConfig>
+    <SWRConfig value={{ fetcher: read, dedupingInterval: 0, errorRetryCount: 0 }}>
+      <Rights value={LEAD.rights}>{what}</Rights>
+    </SWRConfig>
   </PreferencesProvider>
 );
 
@@ -176,6 +178,9 @@ export function said(control: HTMLElement): string {
 
 /** The same for somebody who is signed in, once the page knows it. */
 export function openSignedIn(what: ReactNode, path?: string): ReturnType<typeof open> {
-  const Gate = () => (useSession().session ? what : null);
+  const Gate = () => {
+    const account = useSession().session?.account;
+    return account ? <Rights value={account.rights}>{what}</Rights> : null;
+  };
   return open(<Gate />, path);
 }

@@ -5,7 +5,7 @@ import { draftsBelongTo } from '../data/drafts.ts';
 import { noteName } from '../data/names.ts';
 import { uploader } from '../data/offlineRecordings.ts';
 import { outbox } from '../data/queue.ts';
-import { hasLeft, leaveAccount, noteSignedIn, useSession } from '../data/session.tsx';
+import { hasLeft, leaveAccount, noteSignedIn, Rights, useSession } from '../data/session.tsx';
 import { SignIn } from '../pages/signIn/SignIn.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 
@@ -17,6 +17,9 @@ export function Gate() {
   const name = session?.account?.name ?? null;
   const known = session !== undefined;
   const opened = useRef<string | null>(null);
+  // What is open under a session that has ended stays as it was.
+  const held = useRef<readonly string[]>([]);
+  if (session?.account) held.current = session.account.rights;
   if (accountId !== null) opened.current ??= accountId;
   const other = accountId !== null && accountId !== opened.current;
   // Before any form below is drawn: in an effect it would read first what another person half typed.
@@ -68,7 +71,9 @@ export function Gate() {
         />
       )}
       <div className={accountId === null ? 'hidden' : 'contents'} inert={accountId === null}>
-        <Outlet />
+        <Rights value={held.current}>
+          <Outlet />
+        </Rights>
       </div>
     </>
   );

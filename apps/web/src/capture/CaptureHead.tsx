@@ -2,6 +2,7 @@ import type { CaptureCommand, CaptureStatus, JobView } from '@just-balance/contr
 import type { CapturePoint } from '@just-balance/core/capture';
 import { firstPart, midSentence, type Said } from '@just-balance/core/units';
 import type { ReactNode } from 'react';
+import { Press } from '../ui/May.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 import { useSay } from '../ui/preferences.tsx';
 
@@ -27,19 +28,19 @@ export function CaptureHead({ job, point, status, complete, busy, next, start, c
   const keep = () => command('keep-doubtful');
   const pause = () => command(status?.state === 'paused' ? 'resume' : 'pause');
   const byHand = (
-    <button type="button" className="btn btn-lg" onClick={hand}>
+    <Press className="btn btn-lg" onClick={hand}>
       Enter by hand
-    </button>
+    </Press>
   );
   const stopButton = (
-    <button type="button" className="btn btn-lg" disabled={busy} onClick={stop}>
+    <Press className="btn btn-lg" disabled={busy} onClick={stop}>
       Stop
-    </button>
+    </Press>
   );
   const pauseButton = (
-    <button type="button" className="btn btn-lg" disabled={busy} onClick={pause}>
+    <Press className="btn btn-lg" disabled={busy} onClick={pause}>
       Pause
-    </button>
+    </Press>
   );
   if (status?.state === 'paused') {
     return (
@@ -49,9 +50,9 @@ export function CaptureHead({ job, point, status, complete, busy, next, start, c
         why="Nothing is recorded meanwhile; the gap will be marked. The window starts anew."
       >
         {stopButton}
-        <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={pause}>
+        <Press className="btn btn-primary btn-lg" disabled={busy} onClick={pause}>
           Go on
-        </button>
+        </Press>
       </NextStep>
     );
   }
@@ -79,9 +80,9 @@ export function CaptureHead({ job, point, status, complete, busy, next, start, c
         why="Every second is committed as it comes. Stop when you have seen enough; it stands under Recordings."
       >
         {pauseButton}
-        <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={stop}>
+        <Press className="btn btn-primary btn-lg" disabled={busy} onClick={stop}>
           Stop
-        </button>
+        </Press>
       </NextStep>
     );
   }
@@ -92,12 +93,12 @@ export function CaptureHead({ job, point, status, complete, busy, next, start, c
         title={`Not good enough to keep: ${status.reason ?? 'it wandered'}`}
         why={`Steady means within ${Math.round(point.airflowSteadyShare * 100)} % for ${point.windowS} s. Likely the fan or the air conditioning cycling; switch both off.`}
       >
-        <button type="button" className="btn btn-ghost underline" disabled={busy} onClick={keep}>
+        <Press className="btn btn-ghost underline" disabled={busy} onClick={keep}>
           Keep, marked doubtful
-        </button>
-        <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={() => command('again')}>
+        </Press>
+        <Press className="btn btn-primary btn-lg" disabled={busy} onClick={() => command('again')}>
           Try again
-        </button>
+        </Press>
       </NextStep>
     );
   }
@@ -130,9 +131,9 @@ export function CaptureHead({ job, point, status, complete, busy, next, start, c
         why={`${point.instruction} It starts by itself; put the tablet down.`}
       >
         {status.keepable && (
-          <button type="button" className="btn btn-lg" disabled={busy} onClick={keep}>
+          <Press className="btn btn-lg" disabled={busy} onClick={keep}>
             Keep it now, marked doubtful
-          </button>
+          </Press>
         )}
         {pauseButton}
         {stopButton}
@@ -143,9 +144,9 @@ export function CaptureHead({ job, point, status, complete, busy, next, start, c
     return (
       <NextStep title={complete.title} why={complete.why}>
         {byHand}
-        <button type="button" className="btn btn-lg" onClick={again}>
+        <Press className="btn btn-lg" onClick={again}>
           Take again
-        </button>
+        </Press>
         {next}
       </NextStep>
     );
@@ -160,9 +161,9 @@ export function CaptureHead({ job, point, status, complete, busy, next, start, c
       }
     >
       {byHand}
-      <button type="button" className="btn btn-primary btn-lg" disabled={busy || !job.adapter} onClick={start}>
+      <Press className="btn btn-primary btn-lg" disabled={busy || !job.adapter} onClick={start}>
         Start
-      </button>
+      </Press>
     </NextStep>
   );
 }

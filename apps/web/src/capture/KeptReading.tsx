@@ -5,6 +5,7 @@ import { displayedTotal } from '@just-balance/core/trims';
 import { counted, numberText, signed } from '@just-balance/core/units';
 import { Fragment, useState } from 'react';
 import { write } from '../data/writes.ts';
+import { Press } from '../ui/May.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { Say, useShown } from '../ui/preferences.tsx';
 import { useAction } from '../ui/useAction.ts';
@@ -84,13 +85,13 @@ export function KeptReading({ job, kept }: { job: JobView; kept: ReadingView }) 
           {pointLabel(kept.reading.at)}, {SOURCE[kept.source]}
         </h2>
         {kept.source === 'hand' && (
-          <button type="button" className="btn" onClick={() => setOpen(true)}>
+          <Press className="btn" onClick={() => setOpen(true)}>
             Put it right
-          </button>
+          </Press>
         )}
-        <button type="button" className="btn btn-ghost underline" disabled={busy} onClick={undo}>
+        <Press className="btn btn-ghost underline" disabled={busy} onClick={undo}>
           Remove it
-        </button>
+        </Press>
       </div>
       {kept.doubtful && (
         <p className="m-0 font-[550] text-caution">

@@ -1,4 +1,5 @@
 import { type AccountView, ROUTES } from '@just-balance/contract';
+import { createContext, useContext } from 'react';
 import { forgetDrafts } from './drafts.ts';
 import { useRead } from './reads.ts';
 
@@ -40,7 +41,10 @@ export function useAccount(): AccountView {
   return newest;
 }
 
+/** What the signed-in account may do: given by the gate to all that stands below it. */
+export const Rights = createContext<readonly string[]>([]);
+
 /** Whether the signed-in account's role may do this; the server has the last word. */
 export function useMay(right: string): boolean {
-  return useAccount().rights.includes(right);
+  return useContext(Rights).includes(right);
 }

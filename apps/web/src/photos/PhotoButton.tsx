@@ -3,6 +3,7 @@ import { Camera } from 'lucide-react';
 import { useRef } from 'react';
 import { newId } from '../data/api.ts';
 import { waits } from '../data/Outbox.ts';
+import { useMay } from '../data/session.tsx';
 import { queueAll } from '../data/writes.ts';
 import { Problem } from '../ui/Problem.tsx';
 import { useAction } from '../ui/useAction.ts';
@@ -22,6 +23,7 @@ interface Props {
 
 /** Take a picture with the tablet's camera, or choose a file. It is kept here first and goes up by itself. */
 export function PhotoButton({ jobId, run, step, label, children, primary, taken }: Props) {
+  const may = useMay('work');
   const input = useRef<HTMLInputElement>(null);
   const { busy, trouble, run: act } = useAction();
   const take = (file: File) =>
@@ -32,6 +34,7 @@ export function PhotoButton({ jobId, run, step, label, children, primary, taken 
       await queueAll([waits(`Picture: ${label}`.slice(0, 80), write, bytes)]);
       await taken(id);
     });
+  if (!may) return null;
   return (
     <span className="grid gap-2">
       <input

@@ -1,6 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { WRITES } from '@just-balance/contract';
 import { write } from '../data/writes.ts';
+import { Press } from '../ui/May.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { useAction } from '../ui/useAction.ts';
 import { JobPhoto } from './JobPhoto.tsx';
@@ -19,8 +20,7 @@ export function PhotosOf({ job, step, label }: { job: JobView; step: string; lab
               <a href={`/api/jobs/${job.id}/photos/${p.id}`} target="_blank" rel="noreferrer">
                 <JobPhoto jobId={job.id} photo={p} small className="h-24 w-36 rounded-box object-cover" />
               </a>
-              <button
-                type="button"
+              <Press
                 className="btn btn-ghost btn-sm underline"
                 disabled={busy}
                 onClick={() =>
@@ -30,7 +30,7 @@ export function PhotosOf({ job, step, label }: { job: JobView; step: string; lab
                 }
               >
                 Remove
-              </button>
+              </Press>
             </li>
           ))}
         </ul>

@@ -4,6 +4,7 @@ import { mutate } from 'swr';
 import { api } from '../data/api.ts';
 import { useRead } from '../data/reads.ts';
 import { Fold } from '../ui/Fold.tsx';
+import { MayChange } from '../ui/May.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { Quantity, Say, useShown } from '../ui/preferences.tsx';
 import { useAction } from '../ui/useAction.ts';
@@ -63,31 +64,33 @@ export function BayControls({
         </span>
         {children && <span className="ml-auto">{children}</span>}
       </div>
-      <div className="mt-3 grid gap-3">
-        <Drive send={send} busy={busy} view={view} />
-        {drives && <WholeDrive send={send} busy={busy} view={view} />}
-        {!compact && <Faults view={view} send={send} post={post} busy={busy} />}
-        {!compact && <WorkOnIt send={send} busy={busy} />}
-        {!compact && (
-          <Fold title="Vehicle, surroundings, time, link, bench tests">
-            <div className="grid gap-3">
-              <Surroundings view={view} send={send} post={post} busy={busy} />
-              <BenchTests view={view} post={post} busy={busy} />
-            </div>
-          </Fold>
-        )}
-        {compact && (
-          <Fold title="Instructor: fault in this car">
-            <div className="mt-2 flex flex-wrap items-center gap-3">
-              <span>{faultsText(view, show) || 'none'}</span>
-              <Press busy={busy || view.faultsIn.length === 0} act={() => send('repair')}>
-                Repair it
-              </Press>
-            </div>
-          </Fold>
-        )}
-        <Problem trouble={trouble} />
-      </div>
+      <MayChange needs="drive">
+        <div className="mt-3 grid gap-3">
+          <Drive send={send} busy={busy} view={view} />
+          {drives && <WholeDrive send={send} busy={busy} view={view} />}
+          {!compact && <Faults view={view} send={send} post={post} busy={busy} />}
+          {!compact && <WorkOnIt send={send} busy={busy} />}
+          {!compact && (
+            <Fold title="Vehicle, surroundings, time, link, bench tests">
+              <div className="grid gap-3">
+                <Surroundings view={view} send={send} post={post} busy={busy} />
+                <BenchTests view={view} post={post} busy={busy} />
+              </div>
+            </Fold>
+          )}
+          {compact && (
+            <Fold title="Instructor: fault in this car">
+              <div className="mt-2 flex flex-wrap items-center gap-3">
+                <span>{faultsText(view, show) || 'none'}</span>
+                <Press busy={busy || view.faultsIn.length === 0} act={() => send('repair')}>
+                  Repair it
+                </Press>
+              </div>
+            </Fold>
+          )}
+          <Problem trouble={trouble} />
+        </div>
+      </MayChange>
     </section>
   );
 }

@@ -7,7 +7,9 @@ import { Link, useNavigate } from 'react-router';
 import { mutate } from 'swr';
 import { api, newId } from '../data/api.ts';
 import { lookAgain } from '../data/job.ts';
+import { useAccount } from '../data/session.tsx';
 import { Field } from '../ui/Field.tsx';
+import { Press } from '../ui/May.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { Say } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';
@@ -47,6 +49,8 @@ function Bar({ attempt, job }: { attempt: AttemptView; job: JobView }) {
       await lookAgain(job.id, ['readings', 'tests']);
     });
   const over = attempt.answer !== null;
+  // A try is answered by whoever began it.
+  const mine = useAccount().name === attempt.by;
   return (
     <section
       aria-label="Practice"
@@ -75,24 +79,26 @@ function Bar({ attempt, job }: { attempt: AttemptView; job: JobView }) {
             <Link className="btn btn-primary" to={`/practice/${attempt.id}`}>
               {attempt.exam && !attempt.exam.over ? 'On with the exam' : 'Look back at it'}
             </Link>
+          ) : !mine ? (
+            <span className="text-soft">a try of {attempt.by}</span>
           ) : (
             <>
-              <button
-                type="button"
+              <Press
+                needs="drive"
                 className="btn"
                 aria-expanded={asking === 'ask'}
                 onClick={() => setAsking(asking === 'ask' ? '' : 'ask')}
               >
                 Ask the car
-              </button>
-              <button
-                type="button"
+              </Press>
+              <Press
+                needs="drive"
                 className="btn btn-primary"
                 aria-expanded={asking === 'answer'}
                 onClick={() => setAsking(asking === 'answer' ? '' : 'answer')}
               >
                 Name the cause
-              </button>
+              </Press>
             </>
           )}
         </span>

@@ -21,6 +21,7 @@ import { queueWrite } from '../data/writes.ts';
 import { openMonitors, useAttempts, useDriveChoice } from '../job/work/drives.tsx';
 import { Field } from '../ui/Field.tsx';
 import { clock } from '../ui/figures.ts';
+import { May } from '../ui/May.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { Say, SentenceList } from '../ui/preferences.tsx';
 import { Scrolls } from '../ui/Scrolls.tsx';
@@ -238,14 +239,14 @@ function Count({
           Counted among the drives of this vehicle{data ? `, ${data.length} so far` : ''}.
         </p>
       ) : (
-        <>
+        <May>
           <Field label="Road, in your words" error={error('road')}>
             {(aria) => <input className="input" maxLength={120} {...register('road')} {...aria} />}
           </Field>
           <button type="submit" className="btn" disabled={busy}>
             Count this drive
           </button>
-        </>
+        </May>
       )}
       <Problem text={rest} trouble={trouble} />
     </form>

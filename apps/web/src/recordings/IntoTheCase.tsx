@@ -10,6 +10,7 @@ import type { Range } from '../charts/range.ts';
 import { newId } from '../data/api.ts';
 import { queueWrite } from '../data/writes.ts';
 import { clock } from '../ui/figures.ts';
+import { Press } from '../ui/May.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { Say, useShown } from '../ui/preferences.tsx';
 import { useAction } from '../ui/useAction.ts';
@@ -113,9 +114,9 @@ export function IntoTheCase({
             ))}
           </select>
         </label>
-        <button type="button" className="btn btn-primary" disabled={busy || !made.reading} onClick={put}>
+        <Press className="btn btn-primary" disabled={busy || !made.reading} onClick={put}>
           Put it into the case
-        </button>
+        </Press>
         <span className="figure text-soft">
           {clock(range.from)}–{clock(range.to)}
         </span>

@@ -2,6 +2,7 @@ import { MarkDto } from '@just-balance/contract';
 import { type Range } from '../charts/range.ts';
 import { Field } from '../ui/Field.tsx';
 import { clock } from '../ui/figures.ts';
+import { May } from '../ui/May.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { useTypedForm } from '../ui/useTypedForm.ts';
 
@@ -40,16 +41,18 @@ export function Marks({
         ))}
         {marks.length === 0 && <span className="text-soft">None yet.</span>}
       </div>
-      <form className="flex items-end gap-2" onSubmit={submit} noValidate>
-        <Field className="flex-1" label={`Mark ${at}`} error={error('at')}>
-          {(aria) => (
-            <input className="input" maxLength={60} placeholder="what happened" {...register('at')} {...aria} />
-          )}
-        </Field>
-        <button type="submit" className="btn" disabled={busy}>
-          Mark
-        </button>
-      </form>
+      <May>
+        <form className="flex items-end gap-2" onSubmit={submit} noValidate>
+          <Field className="flex-1" label={`Mark ${at}`} error={error('at')}>
+            {(aria) => (
+              <input className="input" maxLength={60} placeholder="what happened" {...register('at')} {...aria} />
+            )}
+          </Field>
+          <button type="submit" className="btn" disabled={busy}>
+            Mark
+          </button>
+        </form>
+      </May>
       <Problem trouble={trouble} />
     </section>
   );

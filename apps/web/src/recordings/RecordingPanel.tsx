@@ -14,6 +14,7 @@ import { captureLabel } from '../job/judgement/figures.ts';
 import { engineFacts } from '../job/vehicle/engineFacts.ts';
 import { clock } from '../ui/figures.ts';
 import { IconButton } from '../ui/IconButton.tsx';
+import { Press } from '../ui/May.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 import { Problem } from '../ui/Problem.tsx';
 import { Tabs } from '../ui/Tabs.tsx';
@@ -121,9 +122,9 @@ export function RecordingPanel({ job, captureId, close }: { job: JobView; captur
         title={`${recording.name ?? captureLabel(recording.at)}, ${clock(recording.durationS)}`}
         why={about(recording, recording.source === 'import' && series.channels.length === 0 ? null : gaps)}
       >
-        <button type="button" className="btn btn-lg" aria-expanded={reading} onClick={() => setReading(!reading)}>
+        <Press className="btn btn-lg" aria-expanded={reading} onClick={() => setReading(!reading)}>
           A reading of the part shown
-        </button>
+        </Press>
         <ExportMenu jobId={job.id} captureId={captureId} onTheBus={recording.onTheBus} />
         <button type="button" className="btn btn-primary btn-lg" onClick={close}>
           Back to Readings

@@ -1,6 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { WRITES } from '@just-balance/contract';
 import { useEffect, useState } from 'react';
+import { useMay } from '../../data/session.tsx';
 import { write } from '../../data/writes.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -16,6 +17,7 @@ export function announceUndo(testId: string) {
 
 /** For eight seconds after a result: take it back with one press. The list of tests can undo it later too. */
 export function UndoBar({ job }: { job: JobView }) {
+  const may = useMay('work');
   const [id, setId] = useState<string | null>(null);
   const { busy, trouble, run } = useAction();
   useEffect(() => {
@@ -32,7 +34,7 @@ export function UndoBar({ job }: { job: JobView }) {
     };
   }, []);
   const test = job.tests.find((t) => t.id === id && !t.undone);
-  if (!test) return null;
+  if (!test || !may) return null;
   return (
     <div role="status" className="toast toast-center z-40 no-print">
       <div className="alert border-ink bg-sheet">

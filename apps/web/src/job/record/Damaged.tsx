@@ -2,8 +2,8 @@ import type { DamageView, JobView } from '@just-balance/contract';
 import { WRITES } from '@just-balance/contract';
 import { useState } from 'react';
 import { said } from '../../data/api.ts';
-import { useMay } from '../../data/session.tsx';
 import { write } from '../../data/writes.ts';
+import { Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -35,7 +35,6 @@ export function Damaged({ job }: { job: JobView }) {
 function Mend({ job, damage }: { job: JobView; damage: DamageView }) {
   const [text, setText] = useState(() => JSON.stringify(damage.stored, null, 2));
   const [open, setOpen] = useState(false);
-  const may = useMay('judge');
   const { busy, trouble, run } = useAction();
   const save = () =>
     run(async () => {
@@ -58,9 +57,9 @@ function Mend({ job, damage }: { job: JobView; damage: DamageView }) {
         .
       </p>
       {!open ? (
-        <button type="button" className="btn justify-self-start" onClick={() => setOpen(true)}>
+        <Press needs="judge" className="btn justify-self-start" onClick={() => setOpen(true)}>
           Open it
-        </button>
+        </Press>
       ) : (
         <>
           <label className="field">
@@ -72,8 +71,8 @@ function Mend({ job, damage }: { job: JobView; damage: DamageView }) {
               onChange={(e) => setText(e.target.value)}
             />
           </label>
-          <button type="button" className="btn btn-primary justify-self-start" disabled={busy || !may} onClick={save}>
-            {may ? 'Keep it like this' : 'Only a technician may mend it'}
+          <button type="button" className="btn btn-primary justify-self-start" disabled={busy} onClick={save}>
+            Keep it like this
           </button>
           <Problem trouble={trouble} />
         </>

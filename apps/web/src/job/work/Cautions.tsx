@@ -5,6 +5,7 @@ import { TriangleAlert } from 'lucide-react';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
 import { Fold } from '../../ui/Fold.tsx';
+import { Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
@@ -52,9 +53,9 @@ export function Cautions({ job, step }: { job: JobView; step: string }) {
           </li>
         ))}
       </ul>
-      <button type="button" className="btn" disabled={busy} onClick={acknowledge}>
+      <Press className="btn" disabled={busy} onClick={acknowledge}>
         Understood
-      </button>
+      </Press>
       <Problem trouble={trouble} />
     </section>
   );

@@ -5,6 +5,7 @@ import { resultInWords } from '@just-balance/core/job';
 import { counted } from '@just-balance/core/units';
 import { write } from '../../data/writes.ts';
 import { PhotosOf } from '../../photos/PhotosOf.tsx';
+import { Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
@@ -60,9 +61,9 @@ export function TestList({ job }: { job: JobView }) {
               t.found ? (
                 <span className="text-[0.9rem] text-soft">undone at its step</span>
               ) : (
-                <button type="button" className="btn" disabled={busy} onClick={() => toggle(t.id, t.rev, !t.undone)}>
+                <Press className="btn" disabled={busy} onClick={() => toggle(t.id, t.rev, !t.undone)}>
                   {t.undone ? 'Put back' : 'Undo'}
-                </button>
+                </Press>
               ),
           },
         ]}

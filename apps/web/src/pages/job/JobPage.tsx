@@ -9,7 +9,7 @@ import { ApiFailure } from '../../data/api.ts';
 import { useJob } from '../../data/job.ts';
 import { type JobLive, type Present, useAt, useJobLive } from '../../data/live.tsx';
 import { useWaiting } from '../../data/queue.ts';
-import { useAccount } from '../../data/session.tsx';
+import { useAccount, useMay } from '../../data/session.tsx';
 import { withWaiting } from '../../data/withWaiting.ts';
 import { Frame } from '../../frame/Frame.tsx';
 import { Spine } from '../../job/frame/Spine.tsx';
@@ -123,6 +123,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
       docked={job.practice ? <PracticeBar job={job} /> : undefined}
     >
       {(offline || live.lost) && <Offline />}
+      <LookOnly />
       <OfflineRecordings jobId={job.id} />
       {job.damaged.length > 0 && <Damaged job={job} />}
       <Boundary key={station} fallback={(e, again) => <Broken error={e} again={again} />}>
@@ -211,6 +212,16 @@ function Broken({ error, again }: { error: Error; again: () => void }) {
         Try again
       </button>
     </NextStep>
+  );
+}
+
+/** Why there is nothing to press here, to whom there is not. */
+function LookOnly() {
+  if (useMay('work')) return null;
+  return (
+    <p role="status" className="m-0 text-soft no-print">
+      Your account looks at this job: nothing in it is changed from here.
+    </p>
   );
 }
 

@@ -8,7 +8,7 @@ import {
   WRITES,
 } from '@just-balance/contract';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import { api, newId } from '../../data/api.ts';
 import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
@@ -20,6 +20,7 @@ import { VehicleAsked } from '../../job/vehicle/VehicleAsked.tsx';
 import { cardOf, EMPTY_VEHICLE, type VehicleForm, vehicleOf } from '../../job/vehicle/vehicleForm.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
 import { Field } from '../../ui/Field.tsx';
+import { May } from '../../ui/May.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
@@ -34,6 +35,27 @@ const EMPTY: Form = { ...EMPTY_VEHICLE, ...EMPTY_DAY, story: '', adapter: '' };
 
 /** A job starts with the vehicle in front of you: by hand, from the shop's list, or a simulated bay. */
 export function NewJob() {
+  return (
+    <Frame title="New job" subtitle="the vehicle in front of you" side={<HouseNav current="board" />}>
+      <May
+        otherwise={
+          <NextStep
+            title="This account looks at jobs, and opens none"
+            why="The lead of the shop can give it another role, under People."
+          >
+            <Link className="btn btn-primary btn-lg" to="/">
+              To the board
+            </Link>
+          </NextStep>
+        }
+      >
+        <NewJobForm />
+      </May>
+    </Frame>
+  );
+}
+
+function NewJobForm() {
   const { data: newest } = useRead(ROUTES.vehicles);
   // The newest are there at once; any other is found by its words, plate and VIN too.
   const [words, setWords] = useState('');
@@ -92,7 +114,7 @@ export function NewJob() {
   const adapter = watch('adapter');
 
   return (
-    <Frame title="New job" subtitle="the vehicle in front of you" side={<HouseNav current="board" />}>
+    <>
       <NextStep
         title="Say what it is and what is wrong"
         why="Displacement, metering and banks make the expected values; the rest helps later."
@@ -162,6 +184,6 @@ export function NewJob() {
           </button>
         </section>
       </form>
-    </Frame>
+    </>
   );
 }

@@ -15,10 +15,12 @@ import { mutate } from 'swr';
 import { around, type Range } from '../../charts/range.ts';
 import { TraceChart, type TraceStrip } from '../../charts/TraceChart.tsx';
 import { api } from '../../data/api.ts';
+import { useAccount } from '../../data/session.tsx';
 import { ReviewSheet } from '../../recordings/DriveReview.tsx';
 import { channelLabel } from '../../recordings/importing/channels.ts';
 import { Field } from '../../ui/Field.tsx';
 import { clock } from '../../ui/figures.ts';
+import { May } from '../../ui/May.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say, useShown } from '../../ui/preferences.tsx';
@@ -64,6 +66,8 @@ export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }
     setZoom(around(s, s, all));
     setCursor(s);
   };
+  // A try is answered by whoever began it.
+  const mine = useAccount().name === a.by;
   const open = (ids: readonly string[]) => ids.map((m) => MONITORS[m as MonitorId] ?? m).join(', ') || 'none';
   return (
     <>
@@ -122,7 +126,11 @@ export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }
           setCursor={setCursor}
         />
       </section>
-      {a.driveAnswer === null && <Answer a={a} drive={drive} cursor={cursor} />}
+      {a.driveAnswer === null && mine && (
+        <May needs="drive">
+          <Answer a={a} drive={drive} cursor={cursor} />
+        </May>
+      )}
       {review && (
         <section className="card p-4" aria-label="The drive, step by step">
           <h2 className="card-title">As the coach saw it</h2>

@@ -6,6 +6,7 @@ import { mutate } from 'swr';
 import { api, newId } from '../../data/api.ts';
 import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
+import { Press } from '../../ui/May.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -32,9 +33,9 @@ export function Exam({ attempt }: { attempt: AttemptView }) {
           why="What was wrong is told once the exam is over."
         >
           {attempt.answer && attempt.by === account.name && (
-            <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={next}>
+            <Press needs="drive" className="btn btn-primary btn-lg" disabled={busy} onClick={next}>
               Next car
-            </button>
+            </Press>
           )}
         </NextStep>
         <Problem trouble={trouble} />

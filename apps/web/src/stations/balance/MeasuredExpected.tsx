@@ -16,6 +16,7 @@ import { Ruler } from '../../charts/Ruler.tsx';
 import { write } from '../../data/writes.ts';
 import { newestReadings } from '../../job/judgement/figures.ts';
 import { engineFacts } from '../../job/vehicle/engineFacts.ts';
+import { Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useSay, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
@@ -104,15 +105,15 @@ export function MeasuredExpected({ job }: { job: JobView }) {
             unseen: true,
             cellClass: 'right',
             cell: (r) => (
-              <button
-                type="button"
+              <Press
+                needs="judge"
                 className="btn px-3"
                 aria-expanded={asked?.at === r.at && asked.quantity === r.quantity}
                 aria-label={`${nameOf(r)}: enter a better figure`}
                 onClick={() => setAsked({ at: r.at, quantity: r.quantity })}
               >
                 <Pencil size={17} aria-hidden />
-              </button>
+              </Press>
             ),
           },
         ]}
@@ -153,8 +154,8 @@ function KnownList({ job }: { job: JobView }) {
               {high!.unit} · {k.source} · {k.by}
             </span>
             {k.rev > 0 && (
-              <button
-                type="button"
+              <Press
+                needs="judge"
                 className="btn"
                 disabled={busy}
                 onClick={() =>
@@ -164,7 +165,7 @@ function KnownList({ job }: { job: JobView }) {
                 }
               >
                 Take back
-              </button>
+              </Press>
             )}
           </li>
         );

@@ -19,6 +19,7 @@ import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
 import { announceUndo } from '../../job/frame/UndoBar.tsx';
 import { Cautions } from '../../job/work/Cautions.tsx';
+import { May } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { startOf, useFigures, Values } from './outcomeFigures.tsx';
@@ -103,118 +104,124 @@ export function OutcomePanel({
   return (
     <section className="grid gap-3" aria-label={`Record: ${row.label}`}>
       <Cautions job={job} step={`test:${row.id}`} />
-      <div className="card flex flex-row flex-wrap items-center gap-x-6 gap-y-4 px-5 py-4">
-        <h2 className="card-title">What did it show?</h2>
-        {aimed &&
-          choose(
-            'Bank',
-            [
-              ['1', 'Bank 1'],
-              ['2', 'Bank 2'],
-            ],
-            String(bank),
-            (v) => setBank(v === '2' ? 2 : 1),
-          )}
-        {repaired &&
-          choose(
-            'Done',
-            [
-              ['before', 'Before the repair'],
-              ['after', 'After the repair'],
-            ],
-            phase,
-            (v) => setPhase(v as Phase),
-          )}
-        {row.swaps && (
-          <label className="field w-64">
-            Part that was swapped in
-            <select className="select" value={swapped} onChange={(e) => setSwapped(e.target.value)}>
-              {Object.keys(SWAP_PARTS).map((p) => (
-                <option key={p} value={p}>
-                  {SWAP_LABELS[p]}
-                </option>
-              ))}
-            </select>
-          </label>
-        )}
-        {besides.fields}
-        {NAMES_CYLINDERS.includes(row.id) && (
-          <div className="flex flex-wrap items-center gap-2" role="group" aria-label="Cylinders, where they are known">
-            <span className="text-soft">Cylinders:</span>
-            {Array.from({ length: job.vehicle.cylinders }, (_, i) => i + 1).map((n) => (
-              <button
-                key={n}
-                type="button"
-                aria-pressed={cylinders.includes(n)}
-                className={`btn px-4 ${cylinders.includes(n) ? 'btn-neutral' : ''}`}
-                onClick={() =>
-                  setCylinders(cylinders.includes(n) ? cylinders.filter((x) => x !== n) : [...cylinders, n].sort())
-                }
-              >
-                {n}
-              </button>
-            ))}
-          </div>
-        )}
-        {row.measure ? (
-          <Values row={row} vehicle={job.vehicle} record={(values) => record({ values })} />
-        ) : (
-          <>
-            {outcomes.map((o) => (
-              <button
-                key={o}
-                type="button"
-                disabled={busy}
-                aria-pressed={several === null ? undefined : several.includes(o)}
-                className={`btn btn-lg ${o === outcomes[0] ? 'rounded-full' : ''} ${several?.includes(o) ? 'btn-neutral' : ''}`}
-                onClick={() => (several === null ? record({ outcome: o }) : toggle(o))}
-              >
-                {o === outcomes[0] ? <CircleCheck size={22} aria-hidden /> : <OctagonAlert size={22} aria-hidden />}
-                {outcomeLabel(row.id, o)}
-              </button>
-            ))}
-            {severalCanBe(row.id) && several === null && (
-              <button type="button" className="btn btn-ghost underline" onClick={() => setSeveral([])}>
-                More than one
-              </button>
+      <May>
+        <div className="card flex flex-row flex-wrap items-center gap-x-6 gap-y-4 px-5 py-4">
+          <h2 className="card-title">What did it show?</h2>
+          {aimed &&
+            choose(
+              'Bank',
+              [
+                ['1', 'Bank 1'],
+                ['2', 'Bank 2'],
+              ],
+              String(bank),
+              (v) => setBank(v === '2' ? 2 : 1),
             )}
-            {several !== null && (
-              <>
+          {repaired &&
+            choose(
+              'Done',
+              [
+                ['before', 'Before the repair'],
+                ['after', 'After the repair'],
+              ],
+              phase,
+              (v) => setPhase(v as Phase),
+            )}
+          {row.swaps && (
+            <label className="field w-64">
+              Part that was swapped in
+              <select className="select" value={swapped} onChange={(e) => setSwapped(e.target.value)}>
+                {Object.keys(SWAP_PARTS).map((p) => (
+                  <option key={p} value={p}>
+                    {SWAP_LABELS[p]}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
+          {besides.fields}
+          {NAMES_CYLINDERS.includes(row.id) && (
+            <div
+              className="flex flex-wrap items-center gap-2"
+              role="group"
+              aria-label="Cylinders, where they are known"
+            >
+              <span className="text-soft">Cylinders:</span>
+              {Array.from({ length: job.vehicle.cylinders }, (_, i) => i + 1).map((n) => (
                 <button
+                  key={n}
                   type="button"
-                  className="btn btn-primary btn-lg"
-                  disabled={busy || several.length === 0}
-                  onClick={() => record({ outcome: several.length === 1 ? several[0]! : several })}
+                  aria-pressed={cylinders.includes(n)}
+                  className={`btn px-4 ${cylinders.includes(n) ? 'btn-neutral' : ''}`}
+                  onClick={() =>
+                    setCylinders(cylinders.includes(n) ? cylinders.filter((x) => x !== n) : [...cylinders, n].sort())
+                  }
                 >
-                  Record {several.length > 1 ? `these ${several.length}` : ''}
+                  {n}
                 </button>
-                <button type="button" className="btn btn-ghost underline" onClick={() => setSeveral(null)}>
-                  One only
+              ))}
+            </div>
+          )}
+          {row.measure ? (
+            <Values row={row} vehicle={job.vehicle} record={(values) => record({ values })} />
+          ) : (
+            <>
+              {outcomes.map((o) => (
+                <button
+                  key={o}
+                  type="button"
+                  disabled={busy}
+                  aria-pressed={several === null ? undefined : several.includes(o)}
+                  className={`btn btn-lg ${o === outcomes[0] ? 'rounded-full' : ''} ${several?.includes(o) ? 'btn-neutral' : ''}`}
+                  onClick={() => (several === null ? record({ outcome: o }) : toggle(o))}
+                >
+                  {o === outcomes[0] ? <CircleCheck size={22} aria-hidden /> : <OctagonAlert size={22} aria-hidden />}
+                  {outcomeLabel(row.id, o)}
                 </button>
-              </>
-            )}
-          </>
-        )}
-        <span className="ml-auto flex flex-wrap gap-4 border-rule md:border-l md:pl-6">
-          <button
-            type="button"
-            className="btn btn-lg"
-            disabled={busy}
-            onClick={() => record({ outcome: 'inconclusive' })}
-          >
-            <CircleHelp size={19} aria-hidden /> Could not tell
-          </button>
-          <button
-            type="button"
-            className="btn btn-lg"
-            disabled={busy}
-            onClick={() => record({ outcome: 'not-accessible' })}
-          >
-            <Ban size={19} aria-hidden /> No access
-          </button>
-        </span>
-        <Problem trouble={trouble} />
-      </div>
+              ))}
+              {severalCanBe(row.id) && several === null && (
+                <button type="button" className="btn btn-ghost underline" onClick={() => setSeveral([])}>
+                  More than one
+                </button>
+              )}
+              {several !== null && (
+                <>
+                  <button
+                    type="button"
+                    className="btn btn-primary btn-lg"
+                    disabled={busy || several.length === 0}
+                    onClick={() => record({ outcome: several.length === 1 ? several[0]! : several })}
+                  >
+                    Record {several.length > 1 ? `these ${several.length}` : ''}
+                  </button>
+                  <button type="button" className="btn btn-ghost underline" onClick={() => setSeveral(null)}>
+                    One only
+                  </button>
+                </>
+              )}
+            </>
+          )}
+          <span className="ml-auto flex flex-wrap gap-4 border-rule md:border-l md:pl-6">
+            <button
+              type="button"
+              className="btn btn-lg"
+              disabled={busy}
+              onClick={() => record({ outcome: 'inconclusive' })}
+            >
+              <CircleHelp size={19} aria-hidden /> Could not tell
+            </button>
+            <button
+              type="button"
+              className="btn btn-lg"
+              disabled={busy}
+              onClick={() => record({ outcome: 'not-accessible' })}
+            >
+              <Ban size={19} aria-hidden /> No access
+            </button>
+          </span>
+          <Problem trouble={trouble} />
+        </div>
+      </May>
       {row.calculator && (
         <details>
           <summary className="btn w-fit cursor-pointer list-none">Work it out</summary>

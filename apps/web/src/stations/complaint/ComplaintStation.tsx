@@ -6,6 +6,7 @@ import { usePhase, WhichState } from '../../job/record/WhichState.tsx';
 import { Cautions } from '../../job/work/Cautions.tsx';
 import { useAdapter } from '../../link/captures.ts';
 import { later } from '../../ui/later.tsx';
+import { May, MayChange, Press } from '../../ui/May.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -40,13 +41,13 @@ export function ComplaintStation({ job, live }: StationProps) {
               : 'Readings come next: idle, then a 2,500 rpm hold.'
           }
         >
-          <button type="button" className="btn" onClick={() => setByHand('new')}>
+          <Press className="btn" onClick={() => setByHand('new')}>
             Enter by hand
-          </button>
+          </Press>
           {job.adapter && (
-            <button type="button" className="btn" disabled={busy} onClick={read}>
+            <Press className="btn" disabled={busy} onClick={read}>
               Read again
-            </button>
+            </Press>
           )}
           <ToStation station="readings">To Readings</ToStation>
         </NextStep>
@@ -63,15 +64,17 @@ export function ComplaintStation({ job, live }: StationProps) {
               : 'No adapter chosen: choose one below, or enter what your tool shows.'
           }
         >
-          <button type="button" className="btn" onClick={() => setByHand('new')}>
+          <Press className="btn" onClick={() => setByHand('new')}>
             Enter by hand
-          </button>
-          <button type="button" className="btn btn-primary btn-lg" disabled={busy || !job.adapter} onClick={read}>
+          </Press>
+          <Press className="btn btn-primary btn-lg" disabled={busy || !job.adapter} onClick={read}>
             {busy ? 'Reading…' : 'Read from the vehicle'}
-          </button>
+          </Press>
         </NextStep>
       )}
-      <WhichState job={job} />
+      <May>
+        <WhichState job={job} />
+      </May>
       <Problem trouble={trouble} />
       <Cautions job={job} step="record" />
       {byHand && (
@@ -84,7 +87,9 @@ export function ComplaintStation({ job, live }: StationProps) {
         />
       )}
       <div className="grid items-start gap-3 lg:grid-cols-[1.2fr_1fr]">
-        <Story job={job} />
+        <MayChange>
+          <Story job={job} />
+        </MayChange>
         <div className="grid gap-3">
           <VehicleCard job={job} record={record} />
           {record ? (
@@ -94,8 +99,10 @@ export function ComplaintStation({ job, live }: StationProps) {
               Nothing recorded yet. What stands in the ECU now is the evidence that clearing would wipe.
             </section>
           )}
-          <Surroundings job={job} />
-          <AdapterChoice job={job} live={live} />
+          <MayChange>
+            <Surroundings job={job} />
+            <AdapterChoice job={job} live={live} />
+          </MayChange>
         </div>
       </div>
       {job.adapter?.startsWith('sim:') && <BayControls bay={Number(job.adapter.slice(4))} compact />}

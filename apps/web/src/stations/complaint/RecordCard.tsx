@@ -10,6 +10,7 @@ import { SensorMap } from '../../job/vehicle/SensorMap.tsx';
 import { channelLabel } from '../../recordings/importing/channels.ts';
 import { Fold } from '../../ui/Fold.tsx';
 import { later } from '../../ui/later.tsx';
+import { Press } from '../../ui/May.tsx';
 import { Quantity, Say, useShown } from '../../ui/preferences.tsx';
 import { Table } from '../../ui/Table.tsx';
 import { VehicleChanges } from './VehicleChanges.tsx';
@@ -39,9 +40,9 @@ export function VehicleCard({ job, record }: { job: JobView; record: RecordView 
     <section className="card p-4">
       <div className="flex items-center justify-between gap-3">
         <h2 className="card-title">Vehicle</h2>
-        <button type="button" className="btn" onClick={() => setOpen(true)}>
+        <Press className="btn" onClick={() => setOpen(true)}>
           Change the card
-        </button>
+        </Press>
       </div>
       {open && <VehicleEditor job={job} close={() => setOpen(false)} />}
       <dl className="m-0 mt-2 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
@@ -98,9 +99,9 @@ export function RecordCard({ record, correct }: { record: RecordView; correct?: 
           On record, {record.source === 'link' ? 'read from the vehicle' : 'entered by hand'}
         </h2>
         {record.source === 'hand' && correct && (
-          <button type="button" className="btn" onClick={correct}>
+          <Press className="btn" onClick={correct}>
             Put it right
-          </button>
+          </Press>
         )}
       </div>
       <Table

@@ -17,6 +17,7 @@ import { useAdapter } from '../../link/captures.ts';
 import { DeviceAdapter } from '../../link/DeviceAdapter.tsx';
 import { CoachSession } from '../../sessions/CoachSession.ts';
 import { later } from '../../ui/later.tsx';
+import { May, Press } from '../../ui/May.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say, usePreferences } from '../../ui/preferences.tsx';
@@ -70,9 +71,9 @@ export function Coach({ job, live }: StationProps) {
           why="Two people, or a dynamometer, which is best. The driver looks at the road only: the passenger reads this screen."
         >
           {back}
-          <button type="button" className="btn btn-primary btn-lg" disabled={!ready || busy} onClick={begin}>
+          <Press className="btn btn-primary btn-lg" disabled={!ready || busy} onClick={begin}>
             Start
-          </button>
+          </Press>
         </NextStep>
       )}
       <Problem trouble={trouble} />
@@ -109,13 +110,15 @@ export function Coach({ job, live }: StationProps) {
               Night colours
             </label>
           </div>
-          <DeviceAdapter jobId={job.id} detail={live.atDevice ? live.link?.detail : undefined} />
+          <May>
+            <DeviceAdapter jobId={job.id} detail={live.atDevice ? live.link?.detail : undefined} />
+          </May>
           {!ready && !live.atDevice && job.adapter && (
             <div className="flex flex-wrap items-center gap-3">
               <span className="min-w-40 flex-1">On a dynamometer or in a simulated bay: the shop’s own adapter.</span>
-              <button type="button" className="btn" disabled={connecting.busy} onClick={connect}>
+              <Press className="btn" disabled={connecting.busy} onClick={connect}>
                 Connect the shop’s adapter
-              </button>
+              </Press>
             </div>
           )}
           <Problem trouble={connecting.trouble} />

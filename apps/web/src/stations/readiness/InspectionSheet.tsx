@@ -7,6 +7,7 @@ import { Link } from 'react-router';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
+import { MayChange } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -58,25 +59,27 @@ export function InspectionSheet({ job }: StationProps) {
             ? `Monitors read ${format(new Date(record.at), 'd MMM yyyy, HH:mm')}: ${open === 0 ? 'all complete' : `${open} open`}; lamp ${record.lampOn ? 'on' : 'off'}; ${record.codes.length === 0 ? 'no codes' : record.codes.map((c) => `${c.code} ${c.state}`).join(', ')}.`
             : 'Monitors not read yet.'}
         </p>
-        <ul className="m-0 grid list-none gap-2 p-0">
-          {BEFORE_INSPECTION.map((b) => (
-            <li key={b.id}>
-              <label className="flex min-h-12 cursor-pointer items-start gap-3">
-                <input
-                  type="checkbox"
-                  className="checkbox mt-1"
-                  checked={seen.includes(b.id)}
-                  disabled={busy}
-                  onChange={() => void tick(b.id)}
-                />
-                <span>
-                  <span className="font-[650]">{b.says}</span>
-                  <span className="block text-[0.93rem] text-soft">{b.why}</span>
-                </span>
-              </label>
-            </li>
-          ))}
-        </ul>
+        <MayChange>
+          <ul className="m-0 grid list-none gap-2 p-0">
+            {BEFORE_INSPECTION.map((b) => (
+              <li key={b.id}>
+                <label className="flex min-h-12 cursor-pointer items-start gap-3">
+                  <input
+                    type="checkbox"
+                    className="checkbox mt-1"
+                    checked={seen.includes(b.id)}
+                    disabled={busy}
+                    onChange={() => void tick(b.id)}
+                  />
+                  <span>
+                    <span className="font-[650]">{b.says}</span>
+                    <span className="block text-[0.93rem] text-soft">{b.why}</span>
+                  </span>
+                </label>
+              </li>
+            ))}
+          </ul>
+        </MayChange>
         {answers.length > 0 && (
           <>
             <h2 className="card-title">What rules say of it as read</h2>

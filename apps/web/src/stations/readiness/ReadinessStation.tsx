@@ -8,6 +8,7 @@ import { Cautions, Precedence } from '../../job/work/Cautions.tsx';
 import { openMonitors, provenBy } from '../../job/work/drives.tsx';
 import { useAdapter } from '../../link/captures.ts';
 import { later } from '../../ui/later.tsx';
+import { Press } from '../../ui/May.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -48,12 +49,12 @@ function Monitors({ job, live }: StationProps) {
   const names = open.map((m) => MONITORS[m]).join(', ');
   const readAgain = (
     <>
-      <button type="button" className="btn btn-lg" onClick={() => setByHand(true)}>
+      <Press className="btn btn-lg" onClick={() => setByHand(true)}>
         Enter by hand
-      </button>
-      <button type="button" className="btn btn-lg" disabled={busy || !job.adapter} onClick={read}>
+      </Press>
+      <Press className="btn btn-lg" disabled={busy || !job.adapter} onClick={read}>
         {busy ? 'Reading…' : record?.monitors ? 'Read again' : 'Read the monitors'}
-      </button>
+      </Press>
     </>
   );
   return (

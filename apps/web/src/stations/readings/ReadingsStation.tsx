@@ -10,6 +10,7 @@ import { EngineUnit } from '../../link/EngineUnit.tsx';
 import { FreeRecord } from '../../recordings/FreeRecord.tsx';
 import { Recordings } from '../../recordings/Recordings.tsx';
 import { later } from '../../ui/later.tsx';
+import { May, Press } from '../../ui/May.tsx';
 
 const wait = <p className="m-0 text-soft">Opening…</p>;
 const ImportPanel = later(async () => (await import('../../recordings/importing/ImportPanel.tsx')).ImportPanel, wait);
@@ -46,7 +47,9 @@ export function ReadingsStation({ job, live }: StationProps) {
         setSearch({ import: '1' });
       }}
     >
-      <WhichState job={job} />
+      <May>
+        <WhichState job={job} />
+      </May>
       <CaptureRunner
         key={phase}
         job={job}
@@ -61,14 +64,16 @@ export function ReadingsStation({ job, live }: StationProps) {
         }
         below={(free) => (
           <Recordings job={job} look={(id) => setSearch({ recording: id })}>
-            {(live.atDevice || !job.adapter) && (
-              <DeviceAdapter jobId={job.id} detail={live.atDevice ? live.link?.detail : undefined} />
-            )}
-            <EngineUnit jobId={job.id} live={live} />
-            {job.adapter && <FreeRecord {...free} banks={job.vehicle.banks ?? 1} />}
-            <button type="button" className="btn" onClick={() => setSearch({ import: '1' })}>
+            <May>
+              {(live.atDevice || !job.adapter) && (
+                <DeviceAdapter jobId={job.id} detail={live.atDevice ? live.link?.detail : undefined} />
+              )}
+              <EngineUnit jobId={job.id} live={live} />
+              {job.adapter && <FreeRecord {...free} banks={job.vehicle.banks ?? 1} />}
+            </May>
+            <Press className="btn" onClick={() => setSearch({ import: '1' })}>
               <FileUp size={18} aria-hidden /> Import a log
-            </button>
+            </Press>
           </Recordings>
         )}
       />

@@ -12,6 +12,7 @@ import { clock } from '../../job/frame/TimerBar.tsx';
 import { newestReadings } from '../../job/judgement/figures.ts';
 import { AT_DEVICE } from '../../link/deviceLive.ts';
 import { later } from '../../ui/later.tsx';
+import { May, Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -162,24 +163,26 @@ function Reset({ job }: StationProps) {
           />
         </p>
       </div>
-      <label className="flex min-h-12 items-center gap-3">
-        <input
-          type="checkbox"
-          className="checkbox"
-          checked={understood}
-          onChange={(e) => setUnderstood(e.target.checked)}
-        />
-        Understood. Key on, engine off, standing still.
-      </label>
+      <May needs="judge">
+        <label className="flex min-h-12 items-center gap-3">
+          <input
+            type="checkbox"
+            className="checkbox"
+            checked={understood}
+            onChange={(e) => setUnderstood(e.target.checked)}
+          />
+          Understood. Key on, engine off, standing still.
+        </label>
+      </May>
       <Problem trouble={trouble} />
-      <button
-        type="button"
+      <Press
+        needs="judge"
         className="btn btn-lg justify-self-start"
         disabled={busy || !understood || !ready || !shop}
         onClick={clear}
       >
         {busy ? 'Clearing and reading again…' : 'Clear now'}
-      </button>
+      </Press>
       {!shop && (
         <p className="m-0 text-soft">
           No adapter of the shop: clear with your own tool, then read the record again at Complaint.

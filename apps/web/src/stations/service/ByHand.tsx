@@ -8,6 +8,7 @@ import { queueWrite, write } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { TestList } from '../../job/work/TestList.tsx';
 import { Field } from '../../ui/Field.tsx';
+import { May, Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
@@ -45,45 +46,52 @@ export function ByHand({ job }: StationProps) {
     });
   return (
     <div className="grid items-start gap-6 lg:grid-cols-2">
-      <form className="grid gap-3" onSubmit={form.submit} noValidate>
-        <h2 className="card-title">What was done</h2>
-        <fieldset className="m-0 flex flex-wrap gap-2 border-0 p-0">
-          <legend className="sr-only">Cleaned, replaced, repaired, adjusted or maintenance</legend>
-          {REPAIR_WORKS.map((w) => (
-            <label key={w} className={`btn ${work === w ? 'btn-neutral' : ''}`}>
-              <input
-                type="radio"
-                className="sr-only"
-                value={w}
-                aria-invalid={form.error('work') !== undefined}
-                {...form.register('work')}
-              />
-              {w}
-            </label>
-          ))}
-        </fieldset>
-        <Problem text={form.error('work')} />
-        <Field label="Part" error={form.error('part')}>
-          {(aria) => <input className="input" maxLength={200} list="work-parts" {...form.register('part')} {...aria} />}
-        </Field>
-        <datalist id="work-parts">
-          {PARTS.map((p) => (
-            <option key={p.id} value={p.label} />
-          ))}
-        </datalist>
-        {work !== 'maintenance' && (
-          <Field label="What it was for" error={form.error('fault')}>
-            {(aria) => <WorkedFor job={job} {...form.register('fault')} {...aria} />}
+      <May
+        needs="judge"
+        otherwise={<p className="m-0 text-soft">What was done is written down by whoever may judge a repair.</p>}
+      >
+        <form className="grid gap-3" onSubmit={form.submit} noValidate>
+          <h2 className="card-title">What was done</h2>
+          <fieldset className="m-0 flex flex-wrap gap-2 border-0 p-0">
+            <legend className="sr-only">Cleaned, replaced, repaired, adjusted or maintenance</legend>
+            {REPAIR_WORKS.map((w) => (
+              <label key={w} className={`btn ${work === w ? 'btn-neutral' : ''}`}>
+                <input
+                  type="radio"
+                  className="sr-only"
+                  value={w}
+                  aria-invalid={form.error('work') !== undefined}
+                  {...form.register('work')}
+                />
+                {w}
+              </label>
+            ))}
+          </fieldset>
+          <Problem text={form.error('work')} />
+          <Field label="Part" error={form.error('part')}>
+            {(aria) => (
+              <input className="input" maxLength={200} list="work-parts" {...form.register('part')} {...aria} />
+            )}
           </Field>
-        )}
-        <Field label="In a few words" error={form.error('text')}>
-          {(aria) => <textarea className="textarea" maxLength={500} {...form.register('text')} {...aria} />}
-        </Field>
-        <Problem text={form.rest} trouble={form.trouble} />
-        <button type="submit" className="btn btn-primary btn-lg" disabled={form.busy}>
-          Keep the repair
-        </button>
-      </form>
+          <datalist id="work-parts">
+            {PARTS.map((p) => (
+              <option key={p.id} value={p.label} />
+            ))}
+          </datalist>
+          {work !== 'maintenance' && (
+            <Field label="What it was for" error={form.error('fault')}>
+              {(aria) => <WorkedFor job={job} {...form.register('fault')} {...aria} />}
+            </Field>
+          )}
+          <Field label="In a few words" error={form.error('text')}>
+            {(aria) => <textarea className="textarea" maxLength={500} {...form.register('text')} {...aria} />}
+          </Field>
+          <Problem text={form.rest} trouble={form.trouble} />
+          <button type="submit" className="btn btn-primary btn-lg" disabled={form.busy}>
+            Keep the repair
+          </button>
+        </form>
+      </May>
       <div className="grid gap-4">
         <section>
           <h2 className="card-title">Repairs</h2>
@@ -106,9 +114,9 @@ export function ByHand({ job }: StationProps) {
                       .join(' · ')}
                   </span>
                 </span>
-                <button type="button" className="btn" disabled={busy} onClick={() => undo(r.id, r.rev, !r.undone)}>
+                <Press needs="judge" className="btn" disabled={busy} onClick={() => undo(r.id, r.rev, !r.undone)}>
                   {r.undone ? 'Put back' : 'Undo'}
-                </button>
+                </Press>
               </li>
             ))}
             {job.repairs.length === 0 && <li className="text-soft">None yet.</li>}

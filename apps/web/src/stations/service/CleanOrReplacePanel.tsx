@@ -21,6 +21,7 @@ import { useAccount } from '../../data/session.tsx';
 import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
+import { Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { SentenceList } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
@@ -128,17 +129,12 @@ export function CleanOrReplacePanel({ job }: StationProps) {
                 : 'Prices and rates are examples until changed; the shop’s own are kept under Shop.'}
             </p>
             <div className="flex flex-wrap gap-3">
-              <button
-                type="button"
-                className="btn"
-                disabled={busy || sum.overruled !== null}
-                onClick={() => decide('clean')}
-              >
+              <Press className="btn" disabled={busy || sum.overruled !== null} onClick={() => decide('clean')}>
                 Decide: clean
-              </button>
-              <button type="button" className="btn" disabled={busy} onClick={() => decide('replace')}>
+              </Press>
+              <Press className="btn" disabled={busy} onClick={() => decide('replace')}>
                 Decide: replace
-              </button>
+              </Press>
             </div>
           </>
         ) : (

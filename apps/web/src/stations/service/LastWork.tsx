@@ -1,4 +1,5 @@
 import type { RunView } from '@just-balance/contract';
+import { MayChange, Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { TwoAnswers } from './TwoAnswers.tsx';
 import { useRun } from './useRun.ts';
@@ -14,18 +15,15 @@ export function LastWork({ jobId, run }: { jobId: string; run: RunView }) {
           <p className="m-0 min-w-60 flex-1">
             <strong className="font-[650]">{run.procedure.title}</strong> was given up by {givenUp.by}: {givenUp.reason}
           </p>
-          <button
-            type="button"
-            className="btn"
-            disabled={handle.busy}
-            onClick={() => void handle.say({ kind: 'resumed' })}
-          >
+          <Press className="btn" disabled={handle.busy} onClick={() => void handle.say({ kind: 'resumed' })}>
             Go on with it
-          </button>
+          </Press>
         </section>
       )}
       <Problem trouble={handle.trouble} />
-      <TwoAnswers handle={handle} />
+      <MayChange>
+        <TwoAnswers handle={handle} />
+      </MayChange>
     </>
   );
 }

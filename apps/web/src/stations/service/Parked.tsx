@@ -1,6 +1,7 @@
 import type { JobView } from '@just-balance/contract';
 import { goesBackOn } from '@just-balance/core/procedures';
 import { counted } from '@just-balance/core/units';
+import { Press } from '../../ui/May.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
@@ -18,14 +19,9 @@ export function Parked({ job, handle }: { job: JobView; handle: RunHandle }) {
         title={`Parked: ${state.parked!.reason}`}
         why={`${run.procedure.title} · by ${state.parked!.by}`}
       >
-        <button
-          type="button"
-          className="btn btn-primary btn-lg"
-          disabled={busy}
-          onClick={() => say({ kind: 'resumed' })}
-        >
+        <Press className="btn btn-primary btn-lg" disabled={busy} onClick={() => say({ kind: 'resumed' })}>
           Go on
-        </button>
+        </Press>
       </NextStep>
       <Problem trouble={trouble} />
       <div className="grid items-start gap-3 lg:grid-cols-3">

@@ -8,6 +8,7 @@ import { newId } from '../../data/api.ts';
 import { queueWrite, write } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
+import { May, Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
@@ -23,10 +24,14 @@ export function PartsAndFigures({ job }: StationProps) {
   const shown = job.entries.filter((e) => e.kind === 'part' || e.kind === 'value' || e.kind === 'outcome');
   return (
     <div className="grid items-start gap-6 lg:grid-cols-2">
-      <PartForm jobId={job.id} />
+      <May>
+        <PartForm jobId={job.id} />
+      </May>
       <div className="grid gap-6">
-        <ValueForm jobId={job.id} />
-        <Outcome jobId={job.id} />
+        <May>
+          <ValueForm jobId={job.id} />
+          <Outcome jobId={job.id} />
+        </May>
         <section>
           <h2 className="card-title">On record</h2>
           <Problem trouble={trouble} />
@@ -40,9 +45,9 @@ export function PartsAndFigures({ job }: StationProps) {
                   {wordsOf(e)}
                   <span className="block text-[0.9rem] text-soft">{e.by}</span>
                 </span>
-                <button type="button" className="btn" disabled={busy} onClick={() => undo(e)}>
+                <Press className="btn" disabled={busy} onClick={() => undo(e)}>
                   {e.undone ? 'Put back' : 'Undo'}
-                </button>
+                </Press>
               </li>
             ))}
             {shown.length === 0 && <li className="text-soft">Nothing yet.</li>}

@@ -6,6 +6,7 @@ import { write } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
+import { Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { useGoodPhotos } from './StepPictures.tsx';
@@ -55,16 +56,10 @@ export function Pictures({ job }: StationProps) {
       {pair.length === 1 && <Magnified jobId={pair[0]!.jobId ?? job.id} photo={pair[0]!} />}
       {pair.length === 1 && !pair[0]!.jobId && (
         <div className="flex gap-3">
-          <button
-            type="button"
-            className="btn"
-            disabled={busy}
-            onClick={() => patch(pair[0]!, { good: !pair[0]!.good })}
-          >
+          <Press className="btn" disabled={busy} onClick={() => patch(pair[0]!, { good: !pair[0]!.good })}>
             <Star size={18} aria-hidden /> {pair[0]!.good ? 'No longer a good part' : 'Keep as a good part'}
-          </button>
-          <button
-            type="button"
+          </Press>
+          <Press
             className="btn"
             disabled={busy}
             onClick={() => {
@@ -73,7 +68,7 @@ export function Pictures({ job }: StationProps) {
             }}
           >
             Take it out
-          </button>
+          </Press>
         </div>
       )}
       {photos.length === 0 ? (

@@ -14,6 +14,7 @@ import { useDraft } from '../../data/drafts.ts';
 import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Field } from '../../ui/Field.tsx';
+import { Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Table } from '../../ui/Table.tsx';
 import { typed } from '../../ui/typed.ts';
@@ -153,14 +154,14 @@ export function PinFinder({ job }: StationProps) {
           </p>
         ))}
         <Problem text={rest} trouble={trouble} />
-        <button
+        <Press
           type="submit"
           form="pins-of-connector"
           className="btn justify-self-start"
           disabled={busy || rows.length === 0}
         >
           Keep these readings
-        </button>
+        </Press>
         {kept.length > 0 && (
           <ul className="m-0 grid list-none gap-2 p-0" aria-label="Kept pair readings">
             {kept.map((k) => (

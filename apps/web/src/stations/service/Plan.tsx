@@ -20,6 +20,7 @@ import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
 import { Fold } from '../../ui/Fold.tsx';
+import { Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say, useSay } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
@@ -111,14 +112,13 @@ export function Plan({ job }: StationProps) {
                 )}
               </span>
               <Minutes procedure={p.procedure} />
-              <button
-                type="button"
+              <Press
                 className={`btn ${i === 0 ? 'btn-primary' : ''}`}
                 disabled={busy}
                 onClick={() => begin(p.procedure)}
               >
                 Begin
-              </button>
+              </Press>
             </div>
             <Needs procedure={p.procedure} open={i === 0} />
           </li>
@@ -135,9 +135,9 @@ export function Plan({ job }: StationProps) {
           placeholder="part of its name"
           className="min-w-72 flex-1"
         />
-        <button type="button" className="btn" disabled={!other || busy} onClick={() => other && begin(other)}>
+        <Press className="btn" disabled={!other || busy} onClick={() => other && begin(other)}>
           Begin it
-        </button>
+        </Press>
       </div>
       {other && <Needs procedure={other} open />}
       {over.length > 0 && (

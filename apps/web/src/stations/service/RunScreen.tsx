@@ -4,9 +4,11 @@ import { Volume2, VolumeX } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { useAt } from '../../data/live.tsx';
 import { useRead } from '../../data/reads.ts';
+import { useMay } from '../../data/session.tsx';
 import { shopNow } from '../../data/shopClock.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { IconButton } from '../../ui/IconButton.tsx';
+import { May, MayChange, Press } from '../../ui/May.tsx';
 import { sameContent } from '../../ui/merge.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -56,23 +58,36 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
     setShort(!short);
     window.scrollTo({ top: 0 });
   };
+  const may = useMay('work');
   const press = () => session.pressDone();
   const keys = { ' ': press, ArrowRight: press, ArrowLeft: () => void session.back() };
-  useSingleKeys(short ? {} : keys, true);
+  useSingleKeys(short || !may ? {} : keys, true);
 
   if (state.status === 'parked')
     return (
       <>
-        <Parked job={job} handle={handle} />
-        <TwoAnswers handle={handle} />
+        <MayChange>
+          <Parked job={job} handle={handle} />
+        </MayChange>
+        <MayChange>
+          <TwoAnswers handle={handle} />
+        </MayChange>
       </>
     );
   if (!step)
     return (
       <>
-        <EndOfRun job={job} live={live} handle={handle} />
-        {state.stopped && <Stopped handle={handle} />}
-        <TwoAnswers handle={handle} />
+        <MayChange>
+          <EndOfRun job={job} live={live} handle={handle} />
+        </MayChange>
+        {state.stopped && (
+          <MayChange>
+            <Stopped handle={handle} />
+          </MayChange>
+        )}
+        <MayChange>
+          <TwoAnswers handle={handle} />
+        </MayChange>
       </>
     );
 
@@ -94,36 +109,41 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
       >
         {shown ? (
           <>
-            <button type="button" className="btn btn-lg" onClick={() => void session.again()}>
+            <Press className="btn btn-lg" onClick={() => void session.again()}>
               Do it again
-            </button>
+            </Press>
             <button type="button" className="btn btn-primary btn-lg" onClick={() => session.look(null)}>
               To the open step
             </button>
           </>
         ) : (
           <>
-            <button
-              type="button"
-              className="btn btn-lg"
-              disabled={busy || state.way.length === 0}
-              onClick={() => void session.back()}
-            >
+            <Press className="btn btn-lg" disabled={busy || state.way.length === 0} onClick={() => void session.back()}>
               Back
-            </button>
+            </Press>
             {!short && (
-              <button type="button" className="btn btn-lg" disabled={busy} onClick={() => session.ask('skip')}>
+              <Press className="btn btn-lg" disabled={busy} onClick={() => session.ask('skip')}>
                 Skip
-              </button>
+              </Press>
             )}
-            {!short && session.hasDone && <DoneButton fromMs={session.doneFromMs} press={press} />}
+            {!short && session.hasDone && (
+              <May>
+                <DoneButton fromMs={session.doneFromMs} press={press} />
+              </May>
+            )}
           </>
         )}
       </NextStep>
       <Problem trouble={trouble} />
       <OlderText procedure={procedure} />
-      {state.stopped && <Stopped handle={handle} />}
-      <TwoAnswers handle={handle} />
+      {state.stopped && (
+        <MayChange>
+          <Stopped handle={handle} />
+        </MayChange>
+      )}
+      <MayChange>
+        <TwoAnswers handle={handle} />
+      </MayChange>
       {asking === 'skip' && (
         <section className="card p-4" aria-label="Skip this step">
           <ReasonBox label="Why this step is left out" button="Skip it" keep={(reason) => session.skip(reason)} />
@@ -150,20 +170,28 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
           </div>
         )}
         <div className="order-1 grid gap-3 lg:order-2">
-          {!shown && short && <ShortRun job={job} live={live} handle={handle} />}
+          {!shown && short && (
+            <MayChange>
+              <ShortRun job={job} live={live} handle={handle} />
+            </MayChange>
+          )}
           {!shown && !short && (
             <section className="card p-4" aria-label={procedure.title}>
-              <StepBody
-                key={`${step.id} ${state.rounds.get(step.id) ?? 0}`}
-                job={job}
-                live={live}
-                handle={handle}
-                step={step}
-                done={(more) => void session.done(more)}
-              />
+              <MayChange>
+                <StepBody
+                  key={`${step.id} ${state.rounds.get(step.id) ?? 0}`}
+                  job={job}
+                  live={live}
+                  handle={handle}
+                  step={step}
+                  done={(more) => void session.done(more)}
+                />
+              </MayChange>
             </section>
           )}
-          <OffTheCar job={job} handle={handle} />
+          <MayChange>
+            <OffTheCar job={job} handle={handle} />
+          </MayChange>
           <div className="flex flex-wrap items-center gap-3">
             {/* First: at the right edge of a phone its tooltip would widen the page. */}
             {speaks() && (
@@ -178,15 +206,15 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
             <button type="button" className="btn" onClick={turnShort}>
               {short ? 'Step by step' : 'Short form'}
             </button>
-            <button type="button" className="btn" onClick={() => session.ask('park')}>
+            <Press className="btn" onClick={() => session.ask('park')}>
               Park it
-            </button>
-            <button type="button" className="btn" onClick={() => session.ask('mishap')}>
+            </Press>
+            <Press className="btn" onClick={() => session.ask('mishap')}>
               Something broke or fell
-            </button>
-            <button type="button" className="btn" onClick={() => session.ask('give-up')}>
+            </Press>
+            <Press className="btn" onClick={() => session.ask('give-up')}>
               Give up
-            </button>
+            </Press>
           </div>
         </div>
       </div>

@@ -8,6 +8,7 @@ import type { StationProps } from '../../job/frame/station.ts';
 import { ToStation } from '../../job/frame/ToStation.tsx';
 import { Cautions } from '../../job/work/Cautions.tsx';
 import { later } from '../../ui/later.tsx';
+import { Press } from '../../ui/May.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Tabs } from '../../ui/Tabs.tsx';
@@ -164,9 +165,9 @@ function Head({
           ' ',
         )}
       >
-        <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={() => begin(first.procedure)}>
+        <Press className="btn btn-primary btn-lg" disabled={busy} onClick={() => begin(first.procedure)}>
           Begin
-        </button>
+        </Press>
       </NextStep>
       <Problem trouble={trouble} />
     </>
