@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { WholeJob } from '@just-balance/contract';
+import type { PartOrderView, WholeJob } from '@just-balance/contract';
 import { type Happened, runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { inWords } from '@just-balance/core/units';
 import sharp from 'sharp';
@@ -127,6 +127,7 @@ describe('a run', () => {
       step: expect.stringMatching(/clean cloth/),
       off: ['airflow sensor (2)', 'plug of the airflow sensor'],
       toOrder: ['seal ring'],
+      ordered: [],
       reason: 'ring not in stock',
     });
     expect((await me.get(`/jobs/${job}`)).body.work).toEqual(row.work);
@@ -137,6 +138,39 @@ describe('a run', () => {
       expect.arrayContaining(['run-begun', 'run-parked', 'run-given-up']),
     );
     expect(runs[0].events).toHaveLength(7);
+  });
+
+  test('parts of all jobs are one list: ordered, here, struck out; a closed job still has what it ordered', async () => {
+    const { job, path } = await begun();
+    const orders = async (who = me) =>
+      ((await who.get('/jobs/orders')).body as PartOrderView[]).filter((o) => o.job === job);
+    const order = (part: string, is: string) => say(path, event({ kind: 'order', part, is } as Happened));
+    await say(path, event({ kind: 'parked', reason: 'not in stock', toOrder: ['seal ring', 'hose'] }));
+    expect((await orders()).map((o) => [o.part, o.is, o.by])).toEqual([
+      ['seal ring', 'wanted', expect.any(String)],
+      ['hose', 'wanted', expect.any(String)],
+    ]);
+    const waits = async () => (await me.get(`/jobs/${job}`)).body.waits.map((w: { what: string }) => w.what);
+    expect((await order('seal ring', 'ordered')).status).toBe(201);
+    expect(await waits()).toEqual(['seal ring (ordered), hose']);
+    await order('hose', 'struck');
+    expect((await orders()).map((o) => [o.part, o.is])).toEqual([['seal ring', 'ordered']]);
+    const { rev } = (await me.get(`/jobs/${job}`)).body;
+    await me.patch(`/jobs/${job}`, { rev, status: 'closed' });
+    await order('seal ring', 'arrived');
+    expect((await orders()).map((o) => o.is)).toEqual(['arrived']);
+    // Here, and the work is over: nobody has anything to do with it.
+    await say(path, event({ kind: 'given-up', reason: 'sold as it is' }));
+    expect(await orders()).toEqual([]);
+    const other = await signInToOtherShop(() => fixture.base);
+    expect(await orders(other)).toEqual([]);
+    const { events } = (await me.get(`/jobs/${job}/export`)).body.job;
+    expect(events.filter((e: { kind: string }) => e.kind === 'run-order')).toHaveLength(3);
+    for (const what of [
+      { kind: 'order', part: 'x', is: 'lost' },
+      { kind: 'order', is: 'ordered' },
+    ])
+      expect((await say(path, event(what as unknown as Happened))).status).toBe(400);
   });
 
   test('nonsense is refused by field, nothing of it is kept; another shop finds nothing', async () => {

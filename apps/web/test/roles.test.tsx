@@ -12,6 +12,7 @@ import { judge } from '../src/job/judgement/diagnosis.worker.ts';
 import { Board } from '../src/pages/board/Board.tsx';
 import { JobPage } from '../src/pages/job/JobPage.tsx';
 import { NewJob } from '../src/pages/newJob/NewJob.tsx';
+import { PartsPage } from '../src/pages/parts/PartsPage.tsx';
 import { Practice } from '../src/pages/practice/Practice.tsx';
 import { OwnTexts } from '../src/pages/shop/OwnTexts.tsx';
 import { type Answer, drawsNothing, EMPTY_JOB, LEAD, openSignedIn } from './page.tsx';
@@ -98,6 +99,9 @@ function serverFor(role: Role, more: Readonly<Record<string, Answer>>) {
     '/session': { account, setupNeeded: false, demo: null },
     '/jobs/j1': HEAD,
     ...rows,
+    '/jobs/orders': [
+      { job: 'j1', label: 'Marl 2.0', note: null, run: 'w1', part: 'seal ring', is: 'wanted', by: 'A. Lund', at: AT },
+    ],
     '/jobs/j1/link': null,
     '/jobs/j1/captures/running': { status: null },
     ...more,
@@ -156,7 +160,8 @@ async function pressAll(before: readonly string[], only: boolean): Promise<Set<s
 
 const PAGES: Readonly<Record<string, ReactNode>> = {
   '/': <Board />,
-  '/jobs/new': <NewJob />,
+  '/new': <NewJob />,
+  '/parts': <PartsPage />,
   '/practice': <Practice />,
   '/shop/texts': <OwnTexts kind="service" />,
 };
@@ -210,7 +215,8 @@ const SCREENS: readonly {
   { path: '/jobs/j1/readiness?inspection=1', is: /Before the inspection/, presses: {} },
   { path: '/jobs/j1/hand-over', is: /Close|Read it once/, presses: { 'Close the job': 'work' } },
   { path: '/', is: /.*/, presses: {} },
-  { path: '/jobs/new', is: /New job/, presses: { 'Open the job': 'work' } },
+  { path: '/new', is: /New job/, presses: { 'Open the job': 'work' } },
+  { path: '/parts', is: /1 part to order/, presses: { 'seal ring: Ordered': 'work' } },
   { path: '/practice', is: /Practice/, presses: {} },
   { path: '/shop/texts', is: /procedure/i, presses: {} },
 ];
@@ -241,6 +247,9 @@ describe('screens and roles', () => {
         const main = screen.queryByRole('main') ?? document.body;
         expect([...main.querySelectorAll('[type=submit]:enabled')].map(nameOf)).toEqual([]);
         expect([...main.querySelectorAll('input[type=file]')]).toEqual([]);
+        for (const key of ['h', ' ', 'ArrowLeft']) fireEvent.keyDown(document.body, { key });
+        expect(main.querySelectorAll('dialog[open]')).toHaveLength(0);
+        expect(written).toEqual([]);
       }
     });
 });

@@ -6,7 +6,7 @@ import {
   provenHere,
   sectionWords,
 } from '../src/handOver/index.ts';
-import { type Happened, openAtEnd, runState, SHIPPED_PROCEDURES } from '../src/procedures/index.ts';
+import { type Happened, ORDER_STATES, openAtEnd, runState, SHIPPED_PROCEDURES } from '../src/procedures/index.ts';
 import { DEFAULT_LIMITS } from '../src/trims/index.ts';
 import { job, reading, T, taken } from './jobs.ts';
 
@@ -77,6 +77,12 @@ function anyJob(r: ReturnType<typeof random>): HandOverJob {
       ),
     ...(r.chance(0.2)
       ? [{ kind: 'mishap', step: 'x', what: 'a clip broke', where: 'under the duct', out: r.chance(0.4) } as const]
+      : []),
+    ...(r.chance(0.3)
+      ? ([
+          { kind: 'parked', reason: 'not in stock', toOrder: ['seal ring', 'hose'] },
+          { kind: 'order', part: 'seal ring', is: r.pick(ORDER_STATES) },
+        ] satisfies Happened[])
       : []),
     ...(r.chance(0.2) ? [{ kind: 'given-up', reason: 'no time' } as const] : []),
   ];
@@ -269,6 +275,16 @@ const SENTENCES: readonly [string, RegExp, (f: Facts, words: string) => boolean]
     'open',
     /^A part was found damaged and is still fitted: /,
     ({ job: j }) => j.diagnoses.at(-1)!.output.condemned.length > 0,
+  ],
+  [
+    'open',
+    /: a part has still to be ordered: /,
+    (f, w) => states(f).some((x) => x.orders.some((o) => o.is === 'wanted' && w.endsWith(`: ${o.part}.`))),
+  ],
+  [
+    'open',
+    /: a part is ordered and not here yet: /,
+    (f, w) => states(f).some((x) => x.orders.some((o) => o.is === 'ordered' && w.endsWith(`: ${o.part}.`))),
   ],
   ['open', /: not finished\.$/, (f) => states(f).some((x) => x.status === 'running' || x.status === 'parked')],
   [

@@ -5,7 +5,9 @@ import {
   type Happened,
   inOrder,
   notedSaid,
+  ORDER_STATES,
   openAtEnd,
+  orderSaid,
   type Procedure,
   type ProcedureStep,
   procedureProblems,
@@ -222,6 +224,25 @@ describe('a run of a procedure', () => {
     expect(way(...all, event({ ...fell.what, out: true } as Happened), end()).status).toBe('ended');
   });
 
+  test('a part that was asked for stays on the list, whatever becomes of the work, until it is here or struck out', () => {
+    const park = (...toOrder: string[]) => event({ kind: 'parked', reason: 'not in stock', toOrder });
+    const order = (part: string, is: (typeof ORDER_STATES)[number]) => event({ kind: 'order', part, is });
+    const said = (...events: RunEvent[]) => way(...events).orders.map((o) => orderSaid(o));
+    const asked = [park('seal ring', 'hose'), event({ kind: 'resumed' })];
+    expect(said(...asked)).toEqual(['seal ring, to order', 'hose, to order']);
+    const ordered = [...asked, order('seal ring', 'ordered')];
+    // Parked for it once more: it is on its way already.
+    expect(said(...ordered, park('seal ring'))).toEqual(['seal ring, ordered', 'hose, to order']);
+    const over = [...ordered, event({ kind: 'given-up', reason: 'sold' })];
+    expect(said(...over, order('seal ring', 'arrived'), order('hose', 'struck'))).toEqual([
+      'seal ring, here',
+      'hose, not wanted any more',
+    ]);
+    // Here, and asked for again: the first one did not fit.
+    expect(said(...ordered, order('seal ring', 'arrived'), park('seal ring'))[0]).toBe('seal ring, to order');
+    expect(way(...over, order('hose', 'ordered')).noted).toEqual([]);
+  });
+
   test('parked, taken up again; a value is judged against its limits; the source may be named afterwards', () => {
     const parked = way(done('unplug'), event({ kind: 'parked', reason: 'seal not in stock', toOrder: ['seal ring'] }));
     expect([parked.status, parked.parked!.toOrder]).toEqual(['parked', ['seal ring']]);
@@ -318,7 +339,9 @@ function anyEvents(r: ReturnType<typeof random>, p: Procedure): RunEvent[] {
       case 4:
         return { kind: 'refitted', item: item() };
       case 5:
-        return r.below(2) ? { kind: 'parked', reason: 'rain', toOrder: [] } : { kind: 'resumed' };
+        return r.below(2)
+          ? { kind: 'parked', reason: 'rain', toOrder: r.below(2) ? ['ring'] : [] }
+          : r.pick<Happened>([{ kind: 'resumed' }, { kind: 'order', part: 'ring', is: r.pick(ORDER_STATES) }]);
       case 6:
         return {
           kind: 'ended',

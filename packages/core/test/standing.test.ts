@@ -107,6 +107,9 @@ describe('where a job stands', () => {
     });
     expect(s.next.why).toBe('Off the car: duct. To order: ring.');
     expect(s.stations.find((v) => v.id === 'service')).toMatchObject({ done: false, figure: 'parked: rain' });
+    const on = { id: '3', atMs: 3, by: 'B', what: { kind: 'order', part: 'ring', is: 'ordered' } };
+    const runs = [{ at: T(2), by: 'A', procedure, events: [...events, on] }] as unknown as HandOverJob['runs'];
+    expect(of(job({ runs })).next.why).toBe('Off the car: duct. Ordered: ring.');
     const begun = of(job({ runs: [{ at: T(2), by: 'A', procedure, events: [] }] as unknown as HandOverJob['runs'] }));
     expect([begun.next.title, begun.next.why]).toEqual(['clean the plate', 'Nothing is off the car.']);
     expect(begun.stations.find((v) => v.id === 'service')!.figure).toBe('clean the plate under way');

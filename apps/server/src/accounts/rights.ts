@@ -51,6 +51,7 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'GET /api/jobs/counts': 'look',
   'GET /api/jobs/due': 'look',
   'GET /api/jobs/running': 'look',
+  'GET /api/jobs/orders': 'look',
   'GET /api/logbook': 'look',
   'GET /api/logbook/counts': 'look',
   'GET /api/logbook/csv': 'look',

@@ -74,6 +74,11 @@ export async function seedYear(db: Sequelize, shopId: string, file: string): Pro
       await query.bulkInsert(name, rows);
     }
   }
+  // Its parts to order came after it was made: what asked for some is filed anew.
+  await db.query(
+    "UPDATE job j SET filed = 0 WHERE shopId = :shopId AND EXISTS (SELECT 1 FROM service_event e WHERE e.jobId = j.id AND JSON_VALUE(e.data, '$.kind') = 'parked')",
+    { replacements: { shopId } },
+  );
   await db.query(
     "INSERT IGNORE INTO shop_word (shopId, word) SELECT DISTINCT shopId, value FROM job_tag WHERE shopId = :shopId AND kind = 'word'",
     { replacements: { shopId } },

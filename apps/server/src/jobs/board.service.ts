@@ -1,11 +1,18 @@
-import { type JobCounts, type JobListItem, type JobListQuery, RunningCapture } from '@just-balance/contract';
+import {
+  type JobCounts,
+  type JobListItem,
+  type JobListQuery,
+  type PartOrderView,
+  type RunningCapture,
+} from '@just-balance/contract';
+import { ORDER_STATES } from '@just-balance/core/procedures';
 import { Injectable } from '@nestjs/common';
 import { Op, type WhereOptions } from 'sequelize';
 import { badFields } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { Capture } from '../rows/captures.ts';
 import { Job } from '../rows/jobs.ts';
-import { LISTED, type ListedJob, listItem } from './summaries.ts';
+import { keptSummary, LISTED, type ListedJob, listItem } from './summaries.ts';
 import { JobWrites } from './write.ts';
 
 /** Rows of the board a page. [house] */
@@ -14,6 +21,8 @@ const PAGE = 50;
 const DUE_AHEAD_MS = 86_400_000;
 const DUE_BEHIND_MS = 60 * 86_400_000;
 const MOST_DUE = 40;
+/** Jobs whose parts are listed at once. [house] */
+const MOST_WITH_ORDERS = 200;
 /** Captures shown at once: one a bay. [house] */
 const MOST_RUNNING = 50;
 
@@ -103,6 +112,24 @@ export class BoardService {
       });
     }
     return out;
+  }
+
+  /** Parts that the works of all jobs ask for, those not ordered yet first, the oldest of each first. */
+  async orders(who: Actor): Promise<PartOrderView[]> {
+    const rows = await Job.findAll({
+      where: { shopId: who.shopId, practice: false, orders: { [Op.gt]: 0 } },
+      order: [['createdAt', 'ASC']],
+      limit: MOST_WITH_ORDERS,
+      attributes: [...LISTED],
+      raw: true,
+    });
+    const place = (o: PartOrderView) => ORDER_STATES.indexOf(o.is);
+    return rows
+      .flatMap((job) => {
+        const { label, note, orders } = keptSummary(job) ?? {};
+        return (orders ?? []).map((o) => ({ job: job.id, label: label ?? '', note: note ?? null, ...o }));
+      })
+      .sort((a, b) => place(a) - place(b) || (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
   }
 
   async counts(who: Actor): Promise<JobCounts> {

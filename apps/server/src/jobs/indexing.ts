@@ -28,7 +28,7 @@ export async function indexJob(
   parts: JobParts,
   settings: Settings,
   transaction: Transaction,
-): Promise<{ summary: StoredSummary; remindAt: Date | null; taught: boolean }> {
+): Promise<{ summary: StoredSummary; remindAt: Date | null; orders: number; taught: boolean }> {
   const whole = handOverJobOf(job, parts);
   const proof = provenHere(whole, settings);
   const known = storedSummary(whole, parts, proof);
@@ -37,11 +37,11 @@ export async function indexJob(
     codes: [...new Set(whole.records.flatMap((r) => r.codes.map((c) => c.code)))].sort(),
   };
   const summary = { ...known, found: { cause: found.causes[0] ?? null, codes: found.codes } };
-  if (job.practice) return { summary, remindAt: null, taught: false };
+  if (job.practice) return { summary, remindAt: null, orders: 0, taught: false };
   await keepTags(job, tagsOf(job, whole, summary, found), transaction);
   const taught = await keepOutcome(job, jobOutcome(whole, proof), transaction);
   const due = summary.waits.find((w) => w.for === 'trip' || w.for === 'look-again')?.until;
-  return { summary, remindAt: due ? new Date(due) : null, taught };
+  return { summary, remindAt: due ? new Date(due) : null, orders: summary.orders?.length ?? 0, taught };
 }
 
 /** What was repaired; of a job without a repair what leads. */

@@ -8,7 +8,8 @@ import {
   type JobSummary,
   MendRequest,
   NewJobRequest,
-  RunningCapture,
+  type PartOrderView,
+  type RunningCapture,
   type StoredDiagnosis,
   VehicleChangeRequest,
   type VehicleView,
@@ -67,6 +68,12 @@ export class JobsController {
   @Get('due')
   due(@Who() who: Actor): Promise<JobListItem[]> {
     return this.board.due(who);
+  }
+
+  /** Parts that the works of all jobs ask for: to order, under way, or here and not fitted. */
+  @Get('orders')
+  orders(@Who() who: Actor): Promise<PartOrderView[]> {
+    return this.board.orders(who);
   }
 
   /** Captures that run now, in every bay: each can be watched from here. */

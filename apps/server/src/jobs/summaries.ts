@@ -1,8 +1,9 @@
 import { type JobListItem, type JobSummary } from '@just-balance/contract';
 import { type HandOverJob, provenHere } from '@just-balance/core/handOver';
 import { type ProofJudgement } from '@just-balance/core/proof';
-import { waitsOf } from '@just-balance/core/shop';
+import { ordersOf, waitsOf } from '@just-balance/core/shop';
 import { standingOf } from '@just-balance/core/standing';
+import { isoOf } from '@just-balance/core/time';
 import { Job, type StoredSummary } from '../rows/jobs.ts';
 import { Vehicle } from '../rows/vehicles.ts';
 import { handOverJobOf, handsOf, type JobParts } from './parts.ts';
@@ -30,6 +31,7 @@ export function storedSummary(job: HandOverJob, parts: JobParts, proof: ProofJud
     waits:
       job.status === 'closed' ? waitsOf(job).filter((w) => w.for === 'trip' || w.for === 'look-again') : waitsOf(job),
     hands: handsOf(parts),
+    orders: ordersOf(job).map(({ atMs, ...o }) => ({ ...o, at: isoOf(atMs / 1000) })),
   };
 }
 
@@ -71,7 +73,7 @@ export const LISTED = [
 export type ListedJob = Pick<Job, (typeof LISTED)[number]>;
 
 /** A row of the board, from the job's own row alone. */
-export function listItem(job: ListedJob, { found: _, ...summary }: StoredSummary): JobListItem {
+export function listItem(job: ListedJob, { found: _, orders: __, ...summary }: StoredSummary): JobListItem {
   const { complaint, damage } = readHead(job);
   return {
     id: job.id,
@@ -90,7 +92,7 @@ export function listItem(job: ListedJob, { found: _, ...summary }: StoredSummary
 
 export function summaryView(job: Job, vehicle: Vehicle, stored: StoredSummary): JobSummary {
   const { complaint, ambient } = readHead(job);
-  const { label, note, found, ...summary } = stored;
+  const { label, note, found, orders, ...summary } = stored;
   return {
     id: job.id,
     rev: job.rev,

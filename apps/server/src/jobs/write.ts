@@ -94,8 +94,8 @@ export class JobWrites {
     // Locked: a write under way sums up after us, never before us with what we do not see.
     const job = (await Job.findOne({ where: { id, shopId }, transaction, lock: true }))!;
     const settings = await settingsOf(shopId, transaction);
-    const { summary, remindAt } = await indexJob(job, await partsOf(job, transaction), settings, transaction);
-    await Job.update({ summary, remindAt, filed: true }, { where: { id, shopId }, transaction });
+    const { summary, remindAt, orders } = await indexJob(job, await partsOf(job, transaction), settings, transaction);
+    await Job.update({ summary, remindAt, orders, filed: true }, { where: { id, shopId }, transaction });
     this.learning.later(shopId);
   }
 
@@ -148,8 +148,8 @@ export class JobWrites {
     const parts = await partsOf(job, transaction);
     const settings = await settingsOf(job.shopId, transaction);
     parts.diagnosis = job.sealed ? null : await judge(who, job, parts, settings, transaction, this.log);
-    const { summary, remindAt, taught } = await indexJob(job, parts, settings, transaction);
-    await Job.update({ summary, remindAt, filed: true, changes: job.changes + 1 }, at);
+    const { summary, remindAt, orders, taught } = await indexJob(job, parts, settings, transaction);
+    await Job.update({ summary, remindAt, orders, filed: true, changes: job.changes + 1 }, at);
     if (taught) transaction.afterCommit(() => this.learning.later(job.shopId));
   }
 

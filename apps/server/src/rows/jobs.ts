@@ -1,6 +1,7 @@
 import { type ComplaintDto, type JobSummary } from '@just-balance/contract';
 import { type Ambient, type Case } from '@just-balance/core/case';
 import { type Diagnosis, type Settings } from '@just-balance/core/diagnosis';
+import type { JobOrder } from '@just-balance/core/shop';
 import { DataTypes, type Model, type ModelStatic } from 'sequelize';
 import { type Define, flag, id, imported, json, Owned, rev, shopId, text, uuid } from './columns.ts';
 import { ReadingRow } from './readings.ts';
@@ -26,6 +27,8 @@ export class Job extends Owned {
   declare filed: boolean;
   /** When somebody should look at it again. */
   declare remindAt: Date | null;
+  /** How many parts its works still ask for, or have here and not fitted. */
+  declare orders: number;
   declare summary: StoredSummary | null;
   declare changes: number;
   /** Who brought it in from an archive, and when. */
@@ -48,6 +51,8 @@ export type StoredSummary = Pick<JobSummary, 'counts' | 'leading' | 'standing' |
   note: string | null;
   /** What the logbook shows beside it: the cause that was repaired, else the leading one; every code that was read. */
   found?: { cause: string | null; codes: string[] };
+  /** Parts its works ask for; absent: of before there was a list of them. */
+  orders?: (Omit<JobOrder, 'atMs'> & { at: string })[];
 };
 
 export class JobEvent extends Owned {
@@ -84,6 +89,7 @@ export function defineJobs(define: Define): void {
     sealed: flag,
     filed: flag,
     remindAt: { type: DataTypes.DATE(3) },
+    orders: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
     summary: { type: DataTypes.JSON },
     changes: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
     ...imported,

@@ -22,7 +22,17 @@ import { OLDEST_FIRST } from '../rows/order.ts';
 import { ServiceEntry, ServiceEvent, ServiceRun } from '../rows/service.ts';
 
 /** What of a run belongs in the job's history. */
-const TOLD: readonly HappenedKind[] = ['stop', 'settled', 'mishap', 'parked', 'resumed', 'ended', 'given-up', 'source'];
+const TOLD: readonly HappenedKind[] = [
+  'stop',
+  'settled',
+  'mishap',
+  'parked',
+  'order',
+  'resumed',
+  'ended',
+  'given-up',
+  'source',
+];
 /** What one run may hold. [house] */
 const MOST_EVENTS = 5000;
 const MOST_RUNS = 200;

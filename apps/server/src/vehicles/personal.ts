@@ -48,7 +48,7 @@ export const PERSONAL: readonly PersonalColumn[] = [
   {
     model: ServiceEvent,
     column: 'data',
-    typed: ['note', 'detail', 'reason', 'torqueSource', 'whose', 'toOrder', 'what', 'where', 'next'],
+    typed: ['note', 'detail', 'reason', 'torqueSource', 'whose', 'toOrder', 'part', 'what', 'where', 'next'],
   },
   { model: ServiceEntry, column: 'data', typed: ['note', 'source', 'substitute', 'what', 'road', 'reason', 'text'] },
   {

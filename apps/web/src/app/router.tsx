@@ -51,6 +51,11 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('../pages/newJob/NewJob.tsx')).NewJob }),
           },
           {
+            path: 'parts',
+            loader: () => ahead(ROUTES.orders),
+            lazy: async () => ({ Component: (await import('../pages/parts/PartsPage.tsx')).PartsPage }),
+          },
+          {
             path: 'logbook',
             lazy: async () => ({ Component: (await import('../pages/logbook/LogbookPage.tsx')).LogbookPage }),
           },

@@ -5,6 +5,7 @@ import { type Said } from '@just-balance/core/units';
 import { Check } from 'lucide-react';
 import { type ReactNode, useEffect, useMemo, useRef, useSyncExternalStore } from 'react';
 import type { JobLive } from '../data/live.tsx';
+import { useMay } from '../data/session.tsx';
 import { newestReadings } from '../job/judgement/figures.ts';
 import { Cautions } from '../job/work/Cautions.tsx';
 import { useAdapter } from '../link/captures.ts';
@@ -68,7 +69,8 @@ export function CaptureRunner({ job, live, phase, next, summary, children, below
   const status = underWay(live.capture, phase);
   const { wanted, open, point, offered } = planOfPhase(job, phase, choice, status);
   const kept = chosen === null ? undefined : have(chosen);
-  useSingleKeys({ h: () => session.byHand(true) });
+  const may = useMay('work');
+  useSingleKeys(may ? { h: () => session.byHand(true) } : {});
 
   return (
     <>

@@ -2,6 +2,7 @@ import type { CaptureStatus, JobView } from '@just-balance/contract';
 import { type CapturePoint, WARM_FROM_C } from '@just-balance/core/capture';
 import { figure, said } from '@just-balance/core/units';
 import { Check, Circle } from 'lucide-react';
+import { May } from '../ui/May.tsx';
 import { useSay } from '../ui/preferences.tsx';
 
 /** What must be true for a capture, and what is; before it runs, what will be looked at. */
@@ -55,7 +56,11 @@ export function Conditions({
         )}
       </ul>
       <p className="m-0 mt-2 text-[0.9rem] text-soft">
-        Hands free once started. <kbd className="kbd kbd-sm">H</kbd> hand entry.
+        Hands free once started.
+        <May>
+          {' '}
+          <kbd className="kbd kbd-sm">H</kbd> hand entry.
+        </May>
       </p>
     </section>
   );

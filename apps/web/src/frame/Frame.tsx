@@ -165,11 +165,12 @@ function Toggles() {
 export function HouseNav({
   current,
 }: {
-  current: 'board' | 'logbook' | 'learned' | 'practice' | 'calculators' | 'shop' | 'audit' | 'people' | null;
+  current: 'board' | 'parts' | 'logbook' | 'learned' | 'practice' | 'calculators' | 'shop' | 'audit' | 'people' | null;
 }) {
   const lead = useMay('lead');
   const items = [
     { id: 'board', to: '/', label: 'Today' },
+    { id: 'parts', to: '/parts', label: 'Parts' },
     { id: 'logbook', to: '/logbook', label: 'Logbook' },
     { id: 'learned', to: '/learned', label: 'Learned here' },
     { id: 'practice', to: '/practice', label: 'Practice' },

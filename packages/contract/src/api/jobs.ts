@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 import type { Ambient } from '@just-balance/core/case';
+import type { OrderState } from '@just-balance/core/procedures';
 import type { ProofVerdict } from '@just-balance/core/proof';
 import type { Wait } from '@just-balance/core/shop';
 import type { JobStanding } from '@just-balance/core/standing';
@@ -80,6 +81,20 @@ export interface JobListItem {
   waits: JobSummary['waits'];
   hands: JobSummary['hands'];
   practice: boolean;
+}
+
+/** A part that a work of some job asks for. */
+export interface PartOrderView {
+  job: string;
+  label: string;
+  note: string | null;
+  /** The run that asks for it. */
+  run: string;
+  part: string;
+  is: OrderState;
+  /** Who said so last, and when. */
+  by: string;
+  at: string;
 }
 
 /** A capture that runs now, on whichever job of the shop. */

@@ -3,7 +3,7 @@ import type { OwnSessionView, PersonView, SessionView } from './accounts.ts';
 import type { AuditLine } from './audit.ts';
 import type { CaptureStatus } from './captures.ts';
 import type { StoredDiagnosis } from './diagnosis.ts';
-import type { JobCounts, JobListItem, JobSummary, RunningCapture } from './jobs.ts';
+import type { JobCounts, JobListItem, JobSummary, PartOrderView, RunningCapture } from './jobs.ts';
 import type { LearnedView } from './learning.ts';
 import type { AdapterView, LinkStatus } from './links.ts';
 import type { LogbookCounts, LogbookRow, SavedViewView, VehicleVisit } from './logbook.ts';
@@ -35,6 +35,7 @@ export const ROUTES = {
 
   jobCounts: at<JobCounts>`/jobs/counts`,
   jobsDue: at<JobListItem[]>`/jobs/due`,
+  orders: at<PartOrderView[]>`/jobs/orders`,
   capturesRunning: at<RunningCapture[]>`/jobs/running`,
   /** `query` of this and the other two: as an address says it, made by URLSearchParams or the like. */
   jobs: (query: string) => `/jobs?${query}` as Route<JobListItem[]>,

@@ -9,6 +9,8 @@ import {
   DIRT_SOURCES,
   type Happened,
   type HappenedKind,
+  ORDER_STATES,
+  type OrderState,
   type Procedure,
   procedureProblems,
   type StepLimits,
@@ -86,6 +88,7 @@ const KINDS: readonly HappenedKind[] = [
   'stop',
   'settled',
   'parked',
+  'order',
   'resumed',
   'source',
   'ended',
@@ -106,6 +109,7 @@ const NEEDS: Readonly<Record<HappenedKind, readonly (keyof HappenedDto)[]>> = {
   stop: ['rule'],
   settled: ['dispute', 'keep', 'reason'],
   parked: ['reason', 'toOrder'],
+  order: ['part', 'is'],
   resumed: [],
   source: ['source', 'repaired'],
   ended: ['left', 'counted'],
@@ -146,6 +150,8 @@ export class HappenedDto {
   @MinLength(1, { each: true })
   @MaxLength(120, { each: true })
   toOrder?: string[];
+  @Optional() @IsString() @MinLength(1) @MaxLength(120) part?: string;
+  @Optional() @IsIn(ORDER_STATES) is?: OrderState;
   @Optional() @IsIn(DIRT_SOURCES.map((s) => s.id)) source?: string;
   @Optional() @IsBoolean() repaired?: boolean;
   @Optional() @IsArray() @ArrayMaxSize(60) @Nested(() => LeftDto, { each: true }) left?: LeftDto[];

@@ -1,7 +1,7 @@
 import { complaintLabel, pointLabel } from '../case/index.ts';
 import { faultLabel } from '../catalogue/index.ts';
 import { MONITORS } from '../obd/index.ts';
-import { openAtEnd, runState } from '../procedures/index.ts';
+import { openAtEnd, orderIsOpen, runState } from '../procedures/index.ts';
 import { bankTotals, newestOfEach, type ProofVerdict, phaseNow, storyOf } from '../proof/index.ts';
 import { msOf } from '../time/index.ts';
 import type { TrimLimits } from '../trims/index.ts';
@@ -272,6 +272,14 @@ function stillOpen(job: Job, proof: HandOverInput['proof']): DraftBlock[] {
     ...runs
       .filter((r) => r.state.status === 'running' || r.state.status === 'parked')
       .map((r) => `${r.title}: not finished.`),
+    ...runs.flatMap((r) =>
+      r.state.orders
+        .filter(orderIsOpen)
+        .map(
+          (o) =>
+            `${r.title}: a part ${o.is === 'ordered' ? 'is ordered and not here yet' : 'has still to be ordered'}: ${o.part}.`,
+        ),
+    ),
     ...runs.flatMap((r) => openAtEnd(r.state).map((o) => `${r.title}: ${LEFT[o.what]} ${o.text}.`)),
   ];
   const pending = pendingOf(job);

@@ -19,6 +19,7 @@ import {
   dirtSource,
   disputeSaid,
   openAtEnd,
+  orderIsOpen,
   type Procedure,
   type RepairWork,
   type RunEvent,
@@ -193,6 +194,9 @@ export function leftOpen(job: Pick<HandOverJob, 'runs'>): Said[] {
           said`${title}: two answers to one step, and nobody has said which is right. ${disputeSaid(run.procedure, d)}.`,
       ),
       ...(s.status === 'running' || s.status === 'parked' ? [`${title} is not finished.`] : []),
+      ...s.orders
+        .filter(orderIsOpen)
+        .map((o) => `${title}: ${o.is === 'ordered' ? 'ordered, not here yet' : 'still to be ordered'}: ${o.part}.`),
       ...(skipped.length > 0
         ? [
             `${title}: ${skipped.length} ${skipped.length === 1 ? 'step' : 'steps'} left out (${[...new Set(skipped.map(([, r]) => r.reason))].join('; ')}).`,

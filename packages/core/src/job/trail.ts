@@ -20,6 +20,12 @@ const FITS: Readonly<Record<Reads, { fits(v: unknown): boolean; what: string }>>
   result: { fits: isResult, what: 'what a test showed: a text, a list of texts, or its figures' },
 };
 
+const ORDER_WORDS: Readonly<Record<string, string>> = {
+  wanted: 'put on the list of parts to order',
+  ordered: 'ordered',
+  arrived: 'took in',
+  struck: 'struck off the list of parts to order',
+};
 const text = (v: unknown) => (typeof v === 'string' ? v : '');
 const point = (v: unknown) => {
   const at = text(v);
@@ -147,6 +153,10 @@ const ROWS: Readonly<Record<string, EventKind>> = {
     said: (d) => `said which of two answers to a step is right: ${text(d.reason)}`,
   },
   'run-parked': { reads: { reason: 'text' }, said: (d) => `parked the work: ${text(d.reason)}` },
+  'run-order': {
+    reads: { part: 'text', is: 'text' },
+    said: (d) => `${ORDER_WORDS[text(d.is)] ?? 'said of a part'}: ${text(d.part)}`,
+  },
   'run-resumed': { said: () => 'went on with the work' },
   'run-source': {
     reads: { source: 'text' },
@@ -291,6 +301,7 @@ export const TRAIL_KINDS: readonly { id: string; label: string; kinds: readonly 
       'run-begun',
       'run-ended',
       'run-parked',
+      'run-order',
       'run-resumed',
       'run-given-up',
       'run-stop',

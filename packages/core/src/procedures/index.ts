@@ -36,6 +36,7 @@ export {
 export { against, LIES, leadsOf, limitsOf, measuredWords, type StepLimits } from './limits.ts';
 export { LIVE_CONDITIONS, type LiveCondition, type LiveTick, liveTicks } from './liveConditions.ts';
 export { goesBackOn, type OpenAtEnd, openAtEnd } from './openAtEnd.ts';
+export { isOpen as orderIsOpen, orderSaid, type PartOrder } from './orders.ts';
 export {
   missingTools,
   NOT_DONE,
@@ -46,7 +47,14 @@ export {
   waitingMinutes,
 } from './plan.ts';
 export { inOrder, runState, timerLeftS } from './run.ts';
-export type { Happened, HappenedKind, RunEvent, TakenOff } from './runEvents.ts';
+export {
+  type Happened,
+  type HappenedKind,
+  ORDER_STATES,
+  type OrderState,
+  type RunEvent,
+  type TakenOff,
+} from './runEvents.ts';
 export type { DirtFound, Dispute, Mishap, OffItem, RunState, StepResult, StepWord, Timer } from './runState.ts';
 export { SHIPPED_PROCEDURES } from './shipped/index.ts';
 export { asks, plainDone, SHORT_REASON, shortLines } from './short.ts';

@@ -2,6 +2,7 @@ import { type StepEvent, sameWord, wordOf, wordOfResult } from './disputes.ts';
 import type { Procedure, ProcedureStep, StopRule } from './format.ts';
 import { against, leadsOf, limitsOf } from './limits.ts';
 import { openAtEnd } from './openAtEnd.ts';
+import { ordersWith, type PartOrder } from './orders.ts';
 import type { Happened, RunEvent } from './runEvents.ts';
 import type { DirtFound, Dispute, Mishap, Noted, OffItem, RunState, Settled, StepResult, Timer } from './runState.ts';
 
@@ -42,6 +43,7 @@ class Fold {
   private stopped: StopRule | null = null;
   private stoppedBy: RunState['stoppedBy'] = null;
   private parked: RunState['parked'] = null;
+  private orders: ReadonlyMap<string, PartOrder> = new Map();
   private source: DirtFound | null = null;
   private ended: RunState['ended'] = null;
   private givenUp: RunState['givenUp'] = null;
@@ -57,8 +59,11 @@ class Fold {
     this.startedMs ??= e.atMs;
     this.lastMs = e.atMs;
     const over = this.ended !== null || this.givenUp !== null;
+    this.orders = ordersWith(this.orders, e);
     const w = e.what;
     switch (w.kind) {
+      case 'order':
+        return;
       case 'caution':
         this.cautions.add(w.caution);
         return;
@@ -383,6 +388,7 @@ class Fold {
       settled: this.settled,
       noted: this.noted,
       parked: this.parked,
+      orders: [...this.orders.values()],
       source: this.source,
       ended: this.ended,
       givenUp: this.givenUp,

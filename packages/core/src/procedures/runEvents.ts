@@ -11,6 +11,10 @@ export interface RunEvent {
   what: Happened;
 }
 
+/** Where a part that a work asks for stands: to be ordered, ordered, here, or not wanted any more. */
+export const ORDER_STATES = ['wanted', 'ordered', 'arrived', 'struck'] as const;
+export type OrderState = (typeof ORDER_STATES)[number];
+
 /** Fasteners and parts that came off, beside what the procedure says. */
 export interface TakenOff {
   item: string;
@@ -68,6 +72,8 @@ export type Happened =
    */
   | { kind: 'settled'; dispute: string; keep: 'stands' | 'other'; reason: string }
   | { kind: 'parked'; reason: string; toOrder: string[] }
+  /** What becomes of a part that the work asks for, by its words; said last holds. */
+  | { kind: 'order'; part: string; is: OrderState }
   /** Taken up again: parked, or given up. */
   | { kind: 'resumed' }
   | { kind: 'source'; source: string; repaired: boolean; note?: string }

@@ -1,5 +1,6 @@
 import type { ProcedureStep, StopRule } from './format.ts';
 import type { StepLimits } from './limits.ts';
+import type { PartOrder } from './orders.ts';
 import type { Happened, TakenOff } from './runEvents.ts';
 
 /** How a step went, the last time it was through. */
@@ -135,6 +136,8 @@ export interface RunState {
   /** What changes nothing of this, or came after the end. */
   noted: readonly Noted[];
   parked: { reason: string; toOrder: readonly string[]; atMs: number; by: string } | null;
+  /** Parts that the work asks for, each once, with what became of it. */
+  orders: readonly PartOrder[];
   source: DirtFound | null;
   ended: { atMs: number; by: string; left: readonly { item: string; reason: string }[]; counted: boolean } | null;
   givenUp: { reason: string; atMs: number; by: string } | null;

@@ -22,5 +22,6 @@ export {
   PRIOR_STRENGTH,
   TEST_STRENGTH,
 } from './learn.ts';
+export { type JobOrder, ordersOf } from './orders.ts';
 export { searchWords } from './searchWords.ts';
 export { type Wait, waitsOf } from './waits.ts';

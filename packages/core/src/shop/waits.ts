@@ -1,5 +1,5 @@
 import { type HandOverJob, remindersOf, standing } from '../handOver/index.ts';
-import { runState } from '../procedures/index.ts';
+import { orderIsOpen, runState } from '../procedures/index.ts';
 import {
   type CarState,
   type CoolingPoint,
@@ -33,8 +33,14 @@ export function waitsOf(job: HandOverJob): Wait[] {
   for (const run of job.runs) {
     const s = runState(run.procedure, run.events);
     const by = run.events.at(-1)?.by ?? run.by;
-    if (s.status === 'parked' && s.parked && s.parked.toOrder.length > 0)
-      out.push({ for: 'part', until: null, what: s.parked.toOrder.join(', '), by: s.parked.by });
+    const parts = s.orders.filter(orderIsOpen);
+    if (s.status === 'parked' && parts.length > 0)
+      out.push({
+        for: 'part',
+        until: null,
+        what: parts.map((o) => (o.is === 'ordered' ? `${o.part} (ordered)` : o.part)).join(', '),
+        by: parts.at(-1)!.by,
+      });
     if (s.status !== 'running') continue;
     for (const t of s.timers) {
       const step = run.procedure.steps.find((x) => x.id === t.step);

@@ -123,12 +123,13 @@ function stationOf(s: Seen): StationId {
 function nextOf(s: Seen, station: StationId): JobStanding['next'] {
   const here = (title: string, why: Said) => ({ station, title, why });
   if (s.work) {
-    const { title, state, off, toOrder, reason } = s.work;
+    const { title, state, off, toOrder, ordered, reason } = s.work;
     return here(
       state === 'parked' ? `parked, ${reason}` : midSentence(title),
       [
         off.length > 0 ? `Off the car: ${off.join(', ')}.` : 'Nothing is off the car.',
         ...(toOrder.length > 0 ? [`To order: ${toOrder.join(', ')}.`] : []),
+        ...(ordered.length > 0 ? [`Ordered: ${ordered.join(', ')}.`] : []),
       ].join(' '),
     );
   }

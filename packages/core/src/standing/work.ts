@@ -1,5 +1,5 @@
 import type { HandOverJob } from '../handOver/index.ts';
-import { goesBackOn, runState } from '../procedures/index.ts';
+import { goesBackOn, type PartOrder, runState } from '../procedures/index.ts';
 import type { Said } from '../units/index.ts';
 
 /** A service run that is not over. */
@@ -10,7 +10,9 @@ export interface WorkUnderWay {
   step: Said | null;
   /** What is off the car. */
   off: string[];
+  /** Parts still to be ordered, and those under way. */
   toOrder: string[];
+  ordered: string[];
   /** Why it is parked. */
   reason: string | null;
 }
@@ -25,9 +27,13 @@ export function workUnderWay(runs: HandOverJob['runs']): WorkUnderWay | null {
       state: s.status,
       step: s.current?.text ?? null,
       off: goesBackOn(s).map((o) => (o.count === undefined ? o.item : `${o.item} (${o.count})`)),
-      toOrder: [...(s.parked?.toOrder ?? [])],
+      toOrder: partsThat(s.orders, 'wanted'),
+      ordered: partsThat(s.orders, 'ordered'),
       reason: s.parked?.reason ?? null,
     };
   }
   return null;
 }
+
+const partsThat = (orders: readonly PartOrder[], is: PartOrder['is']) =>
+  orders.flatMap((o) => (o.is === is ? [o.part] : []));

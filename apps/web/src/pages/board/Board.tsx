@@ -19,7 +19,7 @@ import { NextStep } from '../../ui/NextStep.tsx';
 import { useSay } from '../../ui/preferences.tsx';
 import { FirstDay } from './FirstDay.tsx';
 import { Running } from './Running.tsx';
-import { Due, Waits } from './Waits.tsx';
+import { Due, ToOrder, Waits } from './Waits.tsx';
 
 /** How many stations lie behind it; all of them once it is handed over. */
 const behind = (j: JobListItem) => (j.status === 'closed' ? STATIONS.length : STATIONS.indexOf(j.standing.station));
@@ -89,6 +89,7 @@ export function Board() {
       )}
       <Running />
       <Due />
+      <ToOrder />
       <div className={counts?.all === 0 ? 'hidden' : 'flex flex-wrap items-center gap-3'}>
         {(['mine', 'everyone', 'closed'] as const).map((w) => (
           <button

@@ -1,5 +1,6 @@
 import { ROUTES } from '@just-balance/contract';
 import type { Wait } from '@just-balance/core/shop';
+import { counted } from '@just-balance/core/units';
 import { format, formatDistanceToNowStrict, isSameDay } from 'date-fns';
 import { CalendarClock, Hourglass, Package } from 'lucide-react';
 import { Link } from 'react-router';
@@ -68,5 +69,17 @@ export function Due() {
         })}
       </ul>
     </details>
+  );
+}
+
+/** Parts that somebody has still to order, for whichever job. */
+export function ToOrder() {
+  const { data } = useRead(ROUTES.orders, { refreshInterval: 60_000 });
+  const number = data?.filter((o) => o.is === 'wanted').length ?? 0;
+  if (number === 0) return null;
+  return (
+    <Link to="/parts" className="card flex min-h-11 flex-row items-center gap-2 p-3 font-[650]">
+      <Package size={18} aria-hidden /> {counted(number, 'part')} to order
+    </Link>
   );
 }

@@ -2,6 +2,7 @@ import { FileUp } from 'lucide-react';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { CaptureRunner } from '../../capture/CaptureRunner.tsx';
+import { useMay } from '../../data/session.tsx';
 import type { StationProps } from '../../job/frame/station.ts';
 import { ToStation } from '../../job/frame/ToStation.tsx';
 import { usePhase, WhichState } from '../../job/record/WhichState.tsx';
@@ -21,7 +22,8 @@ export function ReadingsStation({ job, live }: StationProps) {
   const [search, setSearch] = useSearchParams();
   const [dropped, setDropped] = useState<File | null>(null);
   const recording = search.get('recording');
-  const importing = search.has('import');
+  const may = useMay('work');
+  const importing = may && search.has('import');
   const phase = usePhase(job);
   const back = () => {
     setDropped(null);
@@ -41,7 +43,7 @@ export function ReadingsStation({ job, live }: StationProps) {
       }}
       onDrop={(e) => {
         const file = e.dataTransfer.files[0];
-        if (!file) return;
+        if (!file || !may) return;
         e.preventDefault();
         setDropped(file);
         setSearch({ import: '1' });

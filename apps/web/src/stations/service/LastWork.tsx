@@ -1,6 +1,8 @@
 import type { RunView } from '@just-balance/contract';
+import { orderIsOpen } from '@just-balance/core/procedures';
 import { MayChange, Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { PartsOfRun } from './PartsOfRun.tsx';
 import { TwoAnswers } from './TwoAnswers.tsx';
 import { useRun } from './useRun.ts';
 
@@ -21,6 +23,7 @@ export function LastWork({ jobId, run }: { jobId: string; run: RunView }) {
         </section>
       )}
       <Problem trouble={handle.trouble} />
+      {handle.state.orders.some(orderIsOpen) && <PartsOfRun handle={handle} />}
       <MayChange>
         <TwoAnswers handle={handle} />
       </MayChange>

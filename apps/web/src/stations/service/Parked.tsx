@@ -6,6 +6,7 @@ import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { OffList } from './OffAndOn.tsx';
+import { PartsOfRun } from './PartsOfRun.tsx';
 import type { RunHandle } from './useRun.ts';
 
 /** A run that waits: for what, what is off, what is open, what is to be ordered. */
@@ -38,15 +39,7 @@ export function Parked({ job, handle }: { job: JobView; handle: RunHandle }) {
           </p>
           <p className="m-0 text-soft">{counted(state.ahead.length, 'step')} after it.</p>
         </section>
-        <section className="card p-4">
-          <h2 className="card-title">To order</h2>
-          <ul className="m-0 mt-2 list-none p-0">
-            {state.parked!.toOrder.map((p) => (
-              <li key={p}>{p}</li>
-            ))}
-            {state.parked!.toOrder.length === 0 && <li className="text-soft">Nothing.</li>}
-          </ul>
-        </section>
+        <PartsOfRun handle={handle} />
       </div>
     </>
   );

@@ -20,6 +20,7 @@ import { MishapForm } from './MishapForm.tsx';
 import { OffTheCar } from './OffTheCar.tsx';
 import { Park } from './Park.tsx';
 import { Parked } from './Parked.tsx';
+import { PartsOfRun } from './PartsOfRun.tsx';
 import { ReasonBox } from './ReasonBox.tsx';
 import { ShortRun } from './ShortRun.tsx';
 import { StepBody } from './StepBody.tsx';
@@ -191,6 +192,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
           )}
           <MayChange>
             <OffTheCar job={job} handle={handle} />
+            <PartsOfRun handle={handle} />
           </MayChange>
           <div className="flex flex-wrap items-center gap-3">
             {/* First: at the right edge of a phone its tooltip would widen the page. */}
