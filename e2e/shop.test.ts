@@ -207,6 +207,9 @@ describe('hand-over', () => {
       const { jobs } = JSON.parse(spawnSync('unzip', ['-p', shop, 'manifest.json'], { encoding: 'utf8' }).stdout);
       await there.go('/logbook');
       await (await there.find(By.css('input[type=file]'))).sendKeys(shop);
+      await there.text('what would change');
+      await there.text(`${jobs} jobs`);
+      await there.press('Bring in what is ticked');
       await there.text(`${jobs} jobs read: ${jobs - 1} taken in, 1 here already`);
     } finally {
       await there.close();

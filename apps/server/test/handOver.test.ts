@@ -316,7 +316,40 @@ describe('the archive', () => {
     );
     // Of days on which nothing was opened: none.
     const none = unzipSync(new Uint8Array(await (await bytes(me, '/archives?to=2001-01-01')).arrayBuffer()));
-    expect(Object.keys(none).sort()).toEqual(['manifest.json', 'settings.json']);
+    expect(Object.keys(none).sort()).toEqual(['layouts.json', 'manifest.json', 'settings.json']);
+  });
+
+  test('of the whole shop: its own texts and how it reads tables go along, and come into another shop', async () => {
+    const ours = (await bytes(me, '/procedures/ours/airflow-sensor-clean?kind=service')).text();
+    const text = (await ours).replace(/^id: .*$/m, 'id: our-way');
+    const mine = { id: uuid(), kind: 'service', text };
+    expect((await me.post('/procedures/file', mine)).status).toBe(201);
+    const layout = { layout: 'wide', roles: [{ column: 0, kind: 'time' }] };
+    expect((await me.put('/layouts', { headers: 'Zeit\u001fDrehzahl', ...layout })).status).toBe(204);
+    const all = unzipSync(new Uint8Array(await (await bytes(me, '/archives?to=2001-01-01')).arrayBuffer()));
+    const inside = (name: string) => Buffer.from(all[name]!).toString();
+    expect(inside('own/service/our-way.yaml')).toBe(await (await bytes(me, `/procedures/${mine.id}/file`)).text());
+    const [kept] = JSON.parse(inside('layouts.json'));
+    expect(kept).toMatchObject({ ...layout, hash: expect.stringMatching(/^[0-9a-f]{64}$/) });
+    // Removed texts stay here.
+    await me.patch(`/procedures/${mine.id}`, { rev: 1, undone: true });
+    const after = unzipSync(new Uint8Array(await (await bytes(me, '/archives?to=2001-01-01')).arrayBuffer()));
+    expect(Object.keys(after)).not.toContain('own/service/our-way.yaml');
+    const there = await signInToOtherShop(() => fixture.base);
+    const { hash, ...rest } = kept;
+    expect((await there.put('/layouts', { hash, ...rest })).status).toBe(204);
+    expect((await there.post('/layouts/find', { headers: 'Zeit\u001fDrehzahl' })).body.found).toMatchObject(layout);
+    expect((await there.get('/layouts')).body).toMatchObject([{ hash, ...layout }]);
+    expect((await there.put('/layouts', layout)).body.errors[0].field).toBe('headers');
+    expect((await there.put('/layouts', { hash: 'x', ...layout })).status).toBe(400);
+    const id = uuid();
+    const came = await there.post('/procedures/file', {
+      id,
+      kind: 'service',
+      text: inside('own/service/our-way.yaml'),
+    });
+    expect(came.status).toBe(201);
+    expect(await (await bytes(there, `/procedures/${id}/file`)).text()).toBe(inside('own/service/our-way.yaml'));
   });
 
   test('every fault is named with its file, and nothing of it is kept', async () => {

@@ -241,7 +241,7 @@ describe('archives read in', () => {
     expect(document.body.textContent).toMatch(/b\.jb\.zip: here already, the same\./);
     expect(document.body.textContent).toMatch(/c\.jb\.zip: here already, and has changed since; left as it is\./);
   });
-  test('what is refused names its file, and those behind it are not read', async () => {
+  test('what is refused names its file and holds up none behind it; without the server none is read', async () => {
     let sent = 0;
     server(SIGNED_IN);
     const get = globalThis.fetch;
@@ -254,8 +254,17 @@ describe('archives read in', () => {
     const { person } = openSignedIn(<ArchiveIn from={null} to={null} />);
     await screen.findByRole('link', { name: /The whole shop as one file/ });
     await person.upload(box(), [file('a.jb.zip'), file('b.jb.zip')]);
-    await screen.findByText('a.jb.zip: manifest.json: is missing');
-    expect(sent).toBe(1);
+    await screen.findByText('b.jb.zip: manifest.json: is missing');
+    expect(screen.getByText('a.jb.zip: manifest.json: is missing')).toBeTruthy();
+    expect(sent).toBe(2);
+    globalThis.fetch = (async (url: string, init: RequestInit) => {
+      if (url !== '/api/archives') return get(url, init);
+      sent++;
+      throw new TypeError('Failed to fetch');
+    }) as never;
+    await person.upload(box(), [file('c.jb.zip'), file('d.jb.zip')]);
+    await screen.findByText(/^c\.jb\.zip: /);
+    expect(sent).toBe(3);
   });
   test('not for who may not judge', async () => {
     const rights = ['look', 'work'];

@@ -111,6 +111,7 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'POST /api/jobs/:id/imports': 'work',
   'PUT /api/jobs/:id/imports/:captureId/columns/:channel': 'work',
   'POST /api/jobs/:id/imports/:captureId/finish': 'work',
+  'GET /api/layouts': 'look',
   'POST /api/layouts/find': 'work',
   'PUT /api/layouts': 'work',
   'GET /api/jobs/:id/export': 'look',

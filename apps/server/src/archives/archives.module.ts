@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { JobsModule } from '../jobs/jobs.module.ts';
+import { ProceduresModule } from '../procedures/procedures.module.ts';
 import { RecordingsModule } from '../recordings/recordings.module.ts';
 import { ReportsModule } from '../reports/reports.module.ts';
 import { ArchivesController } from './archives.controller.ts';
@@ -7,7 +8,7 @@ import { ArchivesService } from './archives.service.ts';
 
 /** Jobs out and in again as files. */
 @Module({
-  imports: [JobsModule, RecordingsModule, ReportsModule],
+  imports: [JobsModule, ProceduresModule, RecordingsModule, ReportsModule],
   controllers: [ArchivesController],
   providers: [ArchivesService],
 })

@@ -1,5 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { ArchiveTaken, ShopArchiveQuery, WholeJob } from '@just-balance/contract';
+import { OWN_KINDS } from '@just-balance/contract/service';
 import {
   BadRequestException,
   ConflictException,
@@ -14,12 +15,14 @@ import type { Actor } from '../common/request.ts';
 import { Work } from '../database/work.ts';
 import { JobsService } from '../jobs/jobs.service.ts';
 import { JobWrites } from '../jobs/write.ts';
+import { ProceduresService } from '../procedures/procedures.service.ts';
 import { captureJson, csvProblem, exported, fitsLog } from '../recordings/exporting.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
 import { ReportsService } from '../reports/reports.service.ts';
 import { CaptureColumn, CaptureFrames } from '../rows/captures.ts';
 import { Job } from '../rows/jobs.ts';
 import { Photo } from '../rows/photos.ts';
+import { TableLayout } from '../rows/recordings.ts';
 import { Shop } from '../rows/shop.ts';
 import { Vehicle } from '../rows/vehicles.ts';
 import { type ArchiveRow, type ArchiveRows, rowOut, TABLE_NAMES, TABLES, type TableName } from './rows.ts';
@@ -51,6 +54,7 @@ export class ArchivesService implements OnModuleDestroy {
     private readonly job: JobsService,
     private readonly recordings: RecordingsService,
     private readonly reports: ReportsService,
+    private readonly procedures: ProceduresService,
   ) {}
 
   onModuleDestroy(): Promise<void> {
@@ -70,7 +74,7 @@ export class ArchivesService implements OnModuleDestroy {
   }
 
   /**
-   * The archive of a shop: the settings, and the archive of each job under `jobs/`. The reports are left out: they are
+   * The archive of a shop: the settings, its own procedures, drives and rules, how it reads tables, and the archive of each job under `jobs/`. The reports are left out: they are
    * made from the rows again. A job that cannot go out is named in the manifest, under `leftOut`, with the reason.
    */
   async writeShop(who: Actor, { from, to }: ShopArchiveQuery): Promise<AsyncGenerator<Uint8Array>> {
@@ -116,6 +120,24 @@ export class ArchivesService implements OnModuleDestroy {
     leftOut: { job: string; why: string }[],
   ): AsyncGenerator<ArchiveFile> {
     yield { name: 'settings.json', pieces: [JSON.stringify(shop.settings, null, 1)] };
+    for (const kind of OWN_KINDS)
+      for (const own of await this.procedures.list(who, kind))
+        if (!own.undone)
+          yield {
+            name: `own/${kind}/${own.procedure.id}.yaml`,
+            pieces: [(await this.procedures.file(who, own.id)).text],
+          };
+    const layouts = await TableLayout.findAll({ where: { shopId: who.shopId }, order: [['headersHash', 'ASC']] });
+    yield {
+      name: 'layouts.json',
+      pieces: [
+        JSON.stringify(
+          layouts.map((l) => ({ hash: l.headersHash, ...l.data })),
+          null,
+          1,
+        ),
+      ],
+    };
     for (const id of ids) {
       const pieces = await this.write(who, id, false).catch((e: unknown) => {
         if (!(e instanceof HttpException)) throw e;

@@ -3,5 +3,5 @@ import { ProceduresController } from './procedures.controller.ts';
 import { ProceduresService } from './procedures.service.ts';
 
 /** The shop's own service procedures. */
-@Module({ controllers: [ProceduresController], providers: [ProceduresService] })
+@Module({ controllers: [ProceduresController], providers: [ProceduresService], exports: [ProceduresService] })
 export class ProceduresModule {}

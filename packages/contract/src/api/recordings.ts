@@ -8,6 +8,7 @@ import {
   IsNumber,
   IsString,
   IsUUID,
+  Matches,
   Max,
   MaxLength,
   Min,
@@ -111,9 +112,17 @@ export class LayoutQuery {
 }
 
 /** How tables with these headers are read in this shop from now on. */
-export class LayoutRequest extends LayoutQuery {
+export class LayoutRequest {
+  /** The headers as in `LayoutQuery`; of a layout that comes from another shop their SHA-256, hex, stands in their place. */
+  @Optional() @IsString() @MinLength(1) @MaxLength(900_000) headers?: string;
+  @Optional() @Matches(/^[0-9a-f]{64}$/, { message: 'a SHA-256, 64 hex digits' }) hash?: string;
   @IsIn(['wide', 'long']) layout!: 'wide' | 'long';
   @IsArray() @ArrayMaxSize(MOST_REMEMBERED) @Nested(() => ColumnRoleDto, { each: true }) roles!: ColumnRoleDto[];
+}
+
+/** A layout as it is kept, and goes from shop to shop: by the SHA-256 of its headers. */
+export interface KeptLayoutView extends LayoutView {
+  hash: string;
 }
 
 export interface LayoutView {

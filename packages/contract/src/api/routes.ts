@@ -8,7 +8,7 @@ import type { LearnedView } from './learning.ts';
 import type { AdapterView, LinkStatus } from './links.ts';
 import type { LogbookCounts, LogbookRow, SavedViewView, VehicleVisit } from './logbook.ts';
 import type { BayView } from './practice.ts';
-import type { RecordingView } from './recordings.ts';
+import type { KeptLayoutView, RecordingView } from './recordings.ts';
 import type { CleaningOutcomes, OwnProcedureView, OwnVersionView, OwnView, PhotoView } from './service.ts';
 import type { SettingsView, ShopChangeView } from './settings.ts';
 import type { AttemptLine, AttemptView, ScenarioView } from './trainer.ts';
@@ -61,6 +61,7 @@ export const ROUTES = {
   procedureVersions: (id: string, rev: number) => at<OwnVersionView[]>`/procedures/${id}/versions?rev=${rev}`,
   procedures: at<OwnProcedureView[]>`/procedures`,
   driveProcedures: at<OwnView<DriveProcedure>[]>`/procedures?kind=drive`,
+  layouts: at<KeptLayoutView[]>`/layouts`,
   inspectionRules: at<OwnView<InspectionRule>[]>`/procedures?kind=rule`,
   cleaningOutcomes: at<CleaningOutcomes[]>`/service/outcomes`,
   goodPhotos: at<(PhotoView & { jobId: string })[]>`/photos/good`,

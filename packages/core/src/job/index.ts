@@ -7,4 +7,4 @@ export {
   type TestField,
   valuesInWords,
 } from './testWords.ts';
-export { eventProblem, TRAIL_KINDS, trailSentence } from './trail.ts';
+export { eventProblem, settingsInWords, TRAIL_KINDS, trailSentence } from './trail.ts';

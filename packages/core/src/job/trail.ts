@@ -224,8 +224,12 @@ const settingName = (key: string) => SETTING_NAMES[key] ?? idInWords(key);
 /** Changes of one save that are told; the others are counted. [house] */
 const MOST_TOLD = 6;
 
-/** What changed in the settings, each from what to what; lists by what came and went. */
-function settingsInWords(changes: Data): string {
+/**
+ * What changed in the settings, each from what to what; lists by what came and went.
+ *
+ * @param changes By the setting's key, `{ before, after }`; null or absent: not set.
+ */
+export function settingsInWords(changes: Data): string {
   const told: string[] = [];
   const look = (name: string, before: unknown, after: unknown) => {
     if (JSON.stringify(before ?? null) === JSON.stringify(after ?? null)) return;

@@ -2,11 +2,12 @@ import { type OwnView, WRITES } from '@just-balance/contract';
 import { type OwnKind, ProcedureFileRequest } from '@just-balance/contract/service';
 import { useState } from 'react';
 import { api, newId, standsNow } from '../../data/api.ts';
+import { fileText } from '../../data/fileText.ts';
 import { Field } from '../../ui/Field.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
-import { fileText, freeId, type Titled, withId } from './ownText.ts';
+import { freeId, type Titled, withId } from './ownText.ts';
 
 /** A text before it is kept: a new one, or with its revision the one it changes. */
 export interface Draft {

@@ -6,11 +6,12 @@ import { DRIVE_PROCEDURES, INSPECTION_RULES } from '@just-balance/core/readiness
 import { useRef, useState } from 'react';
 import useSWR from 'swr';
 import { api, newId } from '../../data/api.ts';
+import { fileText } from '../../data/fileText.ts';
 import { useMay } from '../../data/session.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { type Draft, OwnTextForm } from './OwnTextForm.tsx';
-import { fileText, freeId, type Titled, withId } from './ownText.ts';
+import { freeId, type Titled, withId } from './ownText.ts';
 import { Versions } from './Versions.tsx';
 
 interface Words {

@@ -6,12 +6,6 @@ export interface Titled {
   title: string;
 }
 
-export async function fileText(path: string): Promise<string> {
-  const r = await fetch(`/api${path}`);
-  if (!r.ok) throw new Error(`The server answered ${r.status}.`);
-  return r.text();
-}
-
 /** The text under another id. */
 export const withId = (text: string, id: string): string => text.replace(/^id: .*$/m, `id: ${id}`);
 
