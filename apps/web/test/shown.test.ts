@@ -9,7 +9,9 @@ describe('figures as they stand on screen', () => {
   test.each([
     [3.24, 1, '+3.2'],
     [-3.25, 1, '−3.3'],
-    [0, 0, '+0'],
+    [0, 0, '0'],
+    [-0.04, 1, '0.0'],
+    [0.05, 1, '+0.1'],
     [-12, 0, '−12'],
   ])('signed %p to %p digits', (v, digits, text) => {
     // The engine's own rounding of −3.25, which binary holds exactly, is away from zero.

@@ -115,7 +115,9 @@ export function ShopLook({
               />
               <span>
                 <span className="font-[650]">{c.label}</span>{' '}
-                <span className={`badge ${c.is === 'differs' ? 'badge-warning' : 'badge-outline'}`}>{TAG[c.is]}</span>
+                {c.what !== 'jobs' && (
+                  <span className={`badge ${c.is === 'differs' ? 'badge-warning' : 'badge-outline'}`}>{TAG[c.is]}</span>
+                )}
                 <span className="block text-[0.93rem] text-soft">
                   {may(c) ? c.detail : 'Settings are the lead’s to bring in.'}
                 </span>

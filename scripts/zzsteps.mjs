@@ -1,0 +1,25 @@
+import { writeFileSync } from 'node:fs';
+export default async ({ browser, By, wait, shot, post, bytes }) => {
+  const [, text] = await post('GET', '/procedures/ours/airflow-sensor-clean?kind=service', null);
+  const id = crypto.randomUUID();
+  console.log(await post('POST', '/procedures/file', { id, kind: 'service', text: text.replace(/^id: .*$/m, 'id: our-airflow').replace(/^title: .*$/m, 'title: Our way with the airflow sensor') }).then((r) => r[0]));
+  const s = (await post('GET', '/shop/settings', null))[1];
+  await post('PUT', '/shop/settings', { rev: s.rev, settings: { ...s.settings, limits: { watchPct: 6, actPct: 11 }, place: { altitudeM: 120 } } });
+  writeFileSync('/tmp/shop.jb.zip', Buffer.from(await bytes('/archives?from=2026-11-25'), 'base64'));
+  await post('PUT', '/shop/settings', { rev: s.rev + 1, settings: s.settings });
+  const t2 = text.replace(/^id: .*$/m, 'id: our-airflow').replace(/^title: .*$/m, 'title: Another');
+  console.log((await post('POST', '/procedures/file', { id, rev: 1, kind: 'service', text: t2 }))[0]);
+  await browser.go('/logbook'); await wait(800);
+  await (await browser.find(By.css('input[type=file]'))).sendKeys('/tmp/shop.jb.zip');
+  await browser.text('what would change'); await wait(1500);
+  const el = await browser.find(By.css('section[aria-label*="what would change"]'));
+  await browser.driver.executeScript('arguments[0].scrollIntoView({block:"center"})', el);
+  await shot('shop-look');
+  await browser.press('Bring in what is ticked'); await wait(4000);
+  await browser.driver.executeScript('arguments[0].scrollIntoView({block:"center"})', el);
+  await shot('shop-in');
+  const jobs = (await post('GET', '/jobs?status=open&limit=100', null))[1];
+  for (const j of jobs) if (j.waits.length) console.log(j.label, JSON.stringify(j.waits).slice(0, 400));
+  const due = (await post('GET', '/jobs/due', null))[1];
+  for (const j of due) console.log('due', j.label, JSON.stringify(j.waits).slice(0, 500));
+};
