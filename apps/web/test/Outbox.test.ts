@@ -69,6 +69,57 @@ describe('the outbox', () => {
     expect(store.rows.size).toBe(0);
   });
 
+  test('a full device: straight to the server behind what waits; without it nothing is kept, and it is said what to do', async () => {
+    let result: SendResult = done;
+    const { outbox, sent, told, store, timers } = make(() => result);
+    await outbox.useAccount('me');
+    const full = () => Promise.reject(Object.assign(new Error('x'), { name: 'QuotaExceededError' }));
+    const { add } = store;
+    store.add = full;
+    expect(await outbox.queue([write('a'), write('b')])).toEqual({ sent: true, refused: null });
+    expect([sent, told]).toEqual([
+      ['a', 'b'],
+      ['a: row', 'b: row'],
+    ]);
+    result = { kind: 'refused', reason: 'no such job' };
+    expect(await outbox.queue([write('c')])).toEqual({ sent: false, refused: 'no such job' });
+    result = { kind: 'later' };
+    await expect(outbox.queue([write('d')])).rejects.toThrow(
+      'Nothing of this was kept: this device has no room left. Delete pictures or downloads on it that nobody needs, or go where the server answers; then press it once more.',
+    );
+    // What waits goes up first: its order is not lost.
+    store.add = add;
+    const waiting = outbox.queue([write('e')]);
+    for (let i = 0; i < 1000 && timers.length === 0; i++) await new Promise((r) => setTimeout(r, 1));
+    for (const t of [...timers]) t.f();
+    await waiting;
+    store.add = full;
+    await expect(outbox.queue([write('f')])).rejects.toThrow(
+      /^Nothing of this was kept, and what waits here goes up first/,
+    );
+    expect(outbox.waiting().map((w) => w.label)).toEqual(['e']);
+    result = done;
+    expect((await outbox.queue([write('f')])).sent).toBe(true);
+    expect(sent).toEqual(['a', 'b', 'e', 'f']);
+    // What no device would keep is not the device's fault.
+    store.add = () => Promise.reject(Object.assign(new Error('no clone'), { name: 'DataCloneError' }));
+    await expect(outbox.queue([write('g')])).rejects.toThrow('no clone');
+  });
+
+  test('what belongs together and is in the shop in part is sent again until it is whole', async () => {
+    const answers: SendResult[] = [done, { kind: 'later' }, { kind: 'later' }, done];
+    const { outbox, sent, store, timers } = make(() => answers.shift()!);
+    await outbox.useAccount('me');
+    store.add = () => Promise.reject(Object.assign(new Error('x'), { name: 'QuotaExceededError' }));
+    const pressed = outbox.queue([write('a'), write('b')]);
+    for (let i = 0; i < 2000 && sent.length < 2; i++) {
+      for (const t of timers.splice(0)) t.f();
+      await new Promise((r) => setTimeout(r, 1));
+    }
+    expect(await pressed).toEqual({ sent: true, refused: null });
+    expect(sent).toEqual(['a', 'b']);
+  });
+
   test('a network that is frozen locks nobody: kept at once, sent when it answers, refused later where it has to be', async () => {
     let answer = (_: SendResult) => {};
     const answered = new Promise<SendResult>((resolve) => {

@@ -1,4 +1,5 @@
 import type { Write as TypedWrite } from '@just-balance/contract';
+import { deviceRefuses, whyNotKept } from './room.ts';
 import { Sender, type SenderParts, type SendResult, type Write } from './Sender.ts';
 
 /** A write that waits on this device for its turn. */
@@ -53,6 +54,8 @@ interface Parts extends SenderParts {
 
 /** So long the answer to a press is waited for; then it waits on this device, ms. [house] */
 const PATIENCE_MS = 1500;
+/** How often the rest of what belongs together is sent again where the device cannot keep it. [house] */
+const TRIES = 5;
 
 /**
  * The order in which writes of this device go up: once each, oldest first. An entry that is refused, or that the server
@@ -72,9 +75,14 @@ export class Outbox extends Sender<Waiting, Parts> {
     const { accountId, parts } = this;
     if (accountId === null) throw new Error('Sign in first.');
     const group = parts.newId();
-    const seqs = await parts.store.add(
-      writes.map((w) => ({ ...w, accountId, group, idempotencyKey: parts.newId(), refused: null })),
-    );
+    const entries = writes.map((w) => ({ ...w, accountId, group, idempotencyKey: parts.newId(), refused: null }));
+    let seqs: number[];
+    try {
+      seqs = await parts.store.add(entries);
+    } catch (e) {
+      if (!deviceRefuses(e)) throw e;
+      return this.straight(entries, e);
+    }
     await this.refresh();
     // Kept it is; the answer is waited for a moment only: at the edge of a network it may take very long.
     let stop = () => {};
@@ -85,6 +93,34 @@ export class Outbox extends Sender<Waiting, Parts> {
     stop();
     const left = this.entries.filter((w) => seqs.includes(w.seq!));
     return { sent: left.length === 0, refused: left.find((w) => w.refused !== null)?.refused ?? null };
+  }
+
+  /** The device keeps nothing more: straight to the server, behind what waits; or it is said that nothing was kept. */
+  private async straight(
+    entries: readonly Waiting[],
+    why: unknown,
+  ): Promise<{ sent: boolean; refused: string | null }> {
+    const { parts } = this;
+    const nothing = (kept: string) =>
+      new Error(`${kept}: ${whyNotKept(why)}, or go where the server answers; then press it once more.`);
+    await this.flush();
+    if (this.entries.some((w) => w.accountId === this.accountId && w.refused === null))
+      throw nothing('Nothing of this was kept, and what waits here goes up first');
+    for (const [i, w] of entries.entries()) {
+      let result = await parts.send(w);
+      // What belongs together is in the shop in part: the same again, it counts once.
+      for (let tries = 0; result.kind === 'later' && i > 0 && tries < TRIES; tries++) {
+        await new Promise<void>((done) => parts.later(done, PATIENCE_MS));
+        result = await parts.send(w);
+      }
+      if (result.kind === 'later')
+        throw nothing(
+          i === 0 ? 'Nothing of this was kept' : `Only the first of it is in the shop (${i} of ${entries.length})`,
+        );
+      if (result.kind === 'refused') return { sent: false, refused: result.reason };
+      parts.sent(w, result.answer);
+    }
+    return { sent: true, refused: null };
   }
 
   /** Drop an entry and what only makes sense after it. */

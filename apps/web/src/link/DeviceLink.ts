@@ -20,6 +20,7 @@ import {
   unpackSecond,
 } from '@just-balance/core/link';
 import type { KeptSecond, OfflineRecording } from '../data/offlineTypes.ts';
+import { whyNotKept } from '../data/room.ts';
 import { Traces } from '../data/traces.ts';
 import type { OfflineStore } from '../data/Uploader.ts';
 
@@ -205,7 +206,7 @@ export class DeviceLink {
     } catch (e) {
       // The device will not take it, full perhaps: it comes again with the next second, and the screen says so.
       this.batch = [...batch, ...this.batch];
-      const detail = `this device cannot keep what comes in: ${(e as Error).message}`;
+      const detail = `what comes in is not kept: ${whyNotKept(e)}; it is tried again every second`;
       return this.show({ status: { ...this.state.status, detail } });
     }
     const now = { ...recording, seconds: recording.seconds + 1 };
