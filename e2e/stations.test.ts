@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import { AGAIN, type Browser, bodyText, expectAccessible, newJob, openDemo, put } from './support/app.ts';
@@ -107,6 +108,22 @@ describe('every station', () => {
     await browser.press('Open the sheet');
     await browser.text('sheet for the passenger');
     await expectAccessible(browser, 'road test');
+    // Of two banks it has ten columns: all of them are on paper, whole.
+    const complaint = { symptoms: ['rough-idle'], story: 'Shakes.' };
+    const wide = { ...vehicle, banks: 2, cylinders: 6 };
+    const two = await newJob(browser, { vehicle: wide, complaint, ambient: { baroKPa: 97.8 } });
+    await browser.go(`/jobs/${two}/prove?road-test=1`);
+    await browser.text('sheet for the passenger');
+    const { data } = await browser.devTools('Page.printToPDF', {});
+    const paper = execFileSync('pdftotext', ['-bbox-layout', '-', '-'], {
+      input: Buffer.from(data, 'base64'),
+    }).toString();
+    const lines = paper.replace(/<[^>]*>/g, ' ').replace(/\s+/g, ' ');
+    for (const c of ['STFT,', 'LTFT,', 'Total,']) expect([c, lines.split(c).length - 1]).toEqual([c, 2]);
+    expect(lines).toContain('What was noticed');
+    const width = Number(/<page width="([\d.]+)"/.exec(paper)![1]);
+    for (const [, right] of paper.matchAll(/xMax="([\d.]+)"/g)) expect(Number(right)).toBeLessThanOrEqual(width);
+    await browser.go(`/jobs/${id}/prove?road-test=1`);
     await browser.press('Back to Prove');
     await browser.text('Before and after, one picture');
   });

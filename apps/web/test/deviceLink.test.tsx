@@ -338,7 +338,9 @@ describe('the link of this device', () => {
     const keep = store.keep;
     store.keep = async () => Promise.reject(new Error('full'));
     await idle(1);
-    expect(own.state.status.detail).toMatch(/^what comes in is not kept: this device .*; it is tried again every second$/);
+    expect(own.state.status.detail).toMatch(
+      /^what comes in is not kept: this device .*; it is tried again every second$/,
+    );
     store.keep = keep;
     await idle(1);
     // Both seconds, in one.

@@ -566,6 +566,43 @@ describe('which sensor', () => {
     expect(words).toMatch(/One sensor after the common catalyst/);
     expect(document.body.textContent).toMatch(/From the vehicle/);
   });
+  test.each([
+    [4, 1],
+    [6, 1],
+    [6, 2],
+    [8, 2],
+  ])('%p cylinders on %p banks: nothing of the drawing lies outside of it', (cylinders, banks) => {
+    const vehicle = { ...JOB.vehicle, cylinders, banks: banks as 1 | 2 };
+    open(<SensorMap job={{ ...JOB, vehicle } as unknown as JobView} />);
+    const svg = screen.getByRole('img');
+    const [left, top, width, height] = svg.getAttribute('viewBox')!.split(' ').map(Number) as number[];
+    const number = (e: Element, name: string) => Number(e.getAttribute(name));
+    const boxes = [
+      ...[...svg.querySelectorAll('circle')].map((c) => {
+        const r = number(c, 'r') + 1.5;
+        return [number(c, 'cx') - r, number(c, 'cy') - r, number(c, 'cx') + r, number(c, 'cy') + r];
+      }),
+      ...[...svg.querySelectorAll('rect')].map((c) => {
+        // Turned by an eighth it is as wide as its diagonal.
+        const more = c.hasAttribute('transform') ? number(c, 'width') * 0.21 + 1.5 : 1.5;
+        const [x, y] = [number(c, 'x'), number(c, 'y')];
+        return [x - more, y - more, x + number(c, 'width') + more, y + number(c, 'height') + more];
+      }),
+      ...[...svg.querySelectorAll('text')].map((c) => [
+        number(c, 'x'),
+        number(c, 'y') - 13,
+        number(c, 'x'),
+        number(c, 'y') + 4,
+      ]),
+    ];
+    expect(boxes.length).toBeGreaterThan(6);
+    for (const [a, b, c, d] of boxes) {
+      expect(a).toBeGreaterThanOrEqual(left!);
+      expect(b).toBeGreaterThanOrEqual(top!);
+      expect(c).toBeLessThanOrEqual(left! + width!);
+      expect(d).toBeLessThanOrEqual(top! + height!);
+    }
+  });
 });
 
 describe('a repair by hand', () => {

@@ -164,6 +164,40 @@ describe('units', () => {
   });
 });
 
+describe('pictures', () => {
+  const procedure = SHIPPED_PROCEDURES.find((p) => p.id === 'airflow-sensor-clean')!;
+  const photo = (more: object) => ({ id: 'f', label: 'Picture', undone: false, at: T(4), by: 'I. Sato', ...more });
+  const titles = (...photos: ReturnType<typeof photo>[]) => {
+    const done = { kind: 'done', step: 'pins', round: 0, answer: 'green, black or burnt' };
+    const events = [{ id: 'e', atMs: 1, by: 'I. Sato', what: done }] as RunEvent[];
+    const runs = [{ id: 'r', at: T(3), by: 'I. Sato', procedure, events }];
+    const test = { id: 'smoke-intake', outcome: 'duct' };
+    const tests = [{ id: 't', undone: false, phase: 'before' as const, at: T(2), by: 'I. Sato', test }];
+    const { technician } = documents(job({ photos, runs, tests }));
+    return technician.sections.flatMap((s) =>
+      s.blocks.flatMap((b) => (b.kind === 'photos' ? b.photos.map((p) => p.label) : [])),
+    );
+  };
+  test('are titled by what they show: a part and what was found, a result; else by whom and when', () => {
+    const step = procedure.steps.find((s) => s.kind === 'photo')!;
+    const shown = titles(
+      photo({ run: 'r', step: step.id, label: 'x' }),
+      photo({ run: 'r', step: 'pins', label: 'x' }),
+      photo({ step: 'test:t' }),
+      photo({}),
+      photo({ label: 'Complaint', step: 'complaint' }),
+    );
+    expect(shown[0]).not.toMatch(/Picture/);
+    expect(shown[0]).toMatch(/^[A-Z].*[^.]$/);
+    expect(shown.slice(1)).toEqual([
+      expect.stringMatching(/: green, black or burnt$/),
+      expect.stringMatching(/^Smoke.*: at the duct$/),
+      'Taken 4 February 2026 by I. Sato',
+      'Complaint, taken 4 February 2026 by I. Sato',
+    ]);
+  });
+});
+
 describe('own words', () => {
   const wording = (text: string, was: string, at = T(4)) => ({
     kind: 'wording',

@@ -34,7 +34,7 @@ export type DraftBlock =
   | { kind: 'list'; items: Said[] }
   | { kind: 'table'; caption: string; head: Said[]; rows: Said[][]; right: number[] }
   | { kind: 'trimChart'; caption: string; banks: 1 | 2; watchPct: number; actPct: number; rows: TrimChartRow[] }
-  | { kind: 'photos'; photos: { id: string; label: string }[] };
+  | { kind: 'photos'; photos: { id: string; label: Said }[] };
 
 /** One operating point of a small trim chart: totals by bank, percent. */
 export interface TrimChartRow {

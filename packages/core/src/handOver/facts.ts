@@ -60,7 +60,7 @@ export interface HandOverJob {
     warmupsSinceClear: number | null;
   }[];
   readings: { phase: Phase; at: string; source: string; doubtful: string | null; reading: Reading }[];
-  tests: { undone: boolean; phase: Phase; at: string; by: string; test: TestResult }[];
+  tests: { id?: string; undone: boolean; phase: Phase; at: string; by: string; test: TestResult }[];
   repairs: {
     at: string;
     by: string;
@@ -75,7 +75,16 @@ export interface HandOverJob {
   }[];
   runs: { id?: string; at: string; by: string; procedure: Procedure; events: readonly RunEvent[] }[];
   entries: readonly { kind: string; undone: boolean; at: string; by: string; data: unknown }[];
-  photos: { id: string; label: string; undone: boolean; at: string; by: string }[];
+  photos: {
+    id: string;
+    label: string;
+    undone: boolean;
+    at: string;
+    by: string;
+    /** The run and the step it was taken in; `test:ID` of a result. */
+    run?: string | null;
+    step?: string | null;
+  }[];
   diagnoses: { at: string; output: Diagnosis }[];
   cautions: { caution: string; step: string; at: string; by: string }[];
   known?: Settings['known'];

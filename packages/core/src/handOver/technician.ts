@@ -23,6 +23,7 @@ import type { Draft, DraftBlock } from './document.ts';
 import { cleanedForNothing, leftOpen, standing, stillCondemned, torquesOf } from './facts.ts';
 import type { HandOverInput } from './input.ts';
 import { labourInWords, partsInWords } from './labour.ts';
+import { pictureTitle } from './pictures.ts';
 import { pendingOf, remindersOf } from './reminders.ts';
 
 type Job = HandOverInput['job'];
@@ -46,7 +47,7 @@ export function technicianDocument(input: HandOverInput): Draft {
     ['work', 'Work', work(input)],
     ['proof', 'Proof', proofBlocks(input)],
     ['open', 'Open', open(input)],
-    ['pictures', 'Pictures', pictures(job)],
+    ['pictures', 'Pictures', pictures(job, clock)],
     ['people', 'Who did what', people(job)],
   ];
   return {
@@ -386,8 +387,8 @@ function open({ job, clock }: HandOverInput): DraftBlock[] {
   return items.length === 0 ? [text('Nothing.')] : list(items);
 }
 
-function pictures(job: Job): DraftBlock[] {
-  const photos = job.photos.filter((p) => !p.undone).map(({ id, label }) => ({ id, label }));
+function pictures(job: Job, clock: HandOverInput['clock']): DraftBlock[] {
+  const photos = job.photos.filter((p) => !p.undone).map((p) => ({ id: p.id, label: pictureTitle(job, p, clock) }));
   return photos.length === 0 ? [] : [{ kind: 'photos', photos }];
 }
 

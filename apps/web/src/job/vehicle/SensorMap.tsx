@@ -60,7 +60,7 @@ export function SensorMap({ job }: { job: JobView }) {
   };
   return (
     <figure className="m-0 block">
-      <svg viewBox={`0 0 520 ${height}`} className="w-full max-w-[680px]" role="img" aria-label={words}>
+      <svg viewBox={`0 -6 520 ${height}`} className="w-full max-w-[680px]" role="img" aria-label={words}>
         {layout.banks.map((b) => {
           const cy = y(b.bank);
           const n = b.cylinders;

@@ -167,7 +167,7 @@ function Table({ banks, petrol }: { banks: number; petrol: boolean }) {
     'Minute',
     `Speed, ${show(0, 'km/h', 0).unit}`,
     'rpm',
-    ...(petrol ? trims : ['MAF, g/s', `MAP, ${show(0, 'kPa', 0).unit}`]),
+    ...(petrol ? trims : [`MAF, ${show(0, 'g/s', 1).unit}`, `MAP, ${show(0, 'kPa', 0).unit}`]),
     'What was noticed',
   ];
   return (
