@@ -8,7 +8,7 @@ import { createMemoryRouter, MemoryRouter, type RouteObject, RouterProvider } fr
 import { mutate, SWRConfig } from 'swr';
 import { patient } from '../../../scripts/lib/patience.cjs';
 import { read } from '../src/data/reads.ts';
-import { Rights, useSession } from '../src/data/session.tsx';
+import { Me, useSession } from '../src/data/session.tsx';
 import { PreferencesProvider } from '../src/ui/preferences.tsx';
 
 // A page's first piece of code may take seconds on a machine that builds something beside: what comes is waited for.
@@ -115,7 +115,7 @@ export const SIGNED_IN = {
 const housed = (what: ReactNode) => (
   <PreferencesProvider>
     <SWRConfig value={{ fetcher: read, dedupingInterval: 0, errorRetryCount: 0 }}>
-      <Rights value={LEAD.rights}>{what}</Rights>
+      <Me value={LEAD}>{what}</Me>
     </SWRConfig>
   </PreferencesProvider>
 );
@@ -180,7 +180,7 @@ export function said(control: HTMLElement): string {
 export function openSignedIn(what: ReactNode, path?: string): ReturnType<typeof open> {
   const Gate = () => {
     const account = useSession().session?.account;
-    return account ? <Rights value={account.rights}>{what}</Rights> : null;
+    return account ? <Me value={account}>{what}</Me> : null;
   };
   return open(<Gate />, path);
 }

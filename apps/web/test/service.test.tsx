@@ -605,6 +605,41 @@ describe('which sensor', () => {
   });
 });
 
+describe('whose hands are on a work', () => {
+  const at = (name: string, where: string | null) => ({ name, at: where });
+  const shown = (present: { name: string; at: string | null }[], ...what: Happened[]) => {
+    const run = running('airflow-sensor-clean', ...what);
+    const handle = handleOf({ ...run, events: run.events.map((e) => ({ ...e, by: 'B. Ortiz' })) });
+    const opened = open(<RunScreen job={JOB} live={{ ...live, present } as never} handle={handle} />);
+    return { ...opened, handle };
+  };
+  const bar = () => screen.queryByLabelText('Who has this work in hand');
+
+  test('somebody else at it is named with the step, and can be taken over from', async () => {
+    const { person, handle } = shown([at('R. Okafor', 'Service: x'), at('B. Ortiz', 'Service: Unplug it.')]);
+    expect(bar()!.textContent).toMatch(/^B\. Ortiz is at this work: Unplug it\./);
+    await person.click(within(bar()!).getByRole('button', { name: 'Take over' }));
+    expect(handle.said).toEqual([{ kind: 'took-over' }]);
+  });
+
+  test('nobody else at it, or somebody at another station: nothing is asked', () => {
+    shown([at('R. Okafor', 'Service: Unplug it.'), at('B. Ortiz', 'Balance'), at('I. Sato', null)]);
+    expect(bar()).toBeNull();
+  });
+
+  test('taken over by another: said at once, keys do nothing here until it is taken back', async () => {
+    const cold: Happened = { kind: 'done', step: 'cold', round: 0, answer: 'cool' };
+    const { person, handle } = shown([], cold, { kind: 'took-over' });
+    expect(bar()!.getAttribute('role')).toBe('alert');
+    expect(bar()!.textContent).toMatch(/B\. Ortiz took this work over at \d\d:\d\d\./);
+    await person.keyboard('{ArrowLeft}');
+    expect(handle.said).toEqual([]);
+    // Hands go on all the same: a button is a button.
+    await person.click(screen.getByRole('button', { name: 'Back' }));
+    expect(handle.said).toEqual([{ kind: 'reopened', step: 'cold' }]);
+  });
+});
+
 describe('a repair by hand', () => {
   const diagnosis = {
     id: 'd1',

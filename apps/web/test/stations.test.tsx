@@ -261,6 +261,27 @@ describe('Hand-over', () => {
       data: { document: 'customer', section: 'open', text: 'All is well.', was: 'Nothing that we know of.' },
     });
   });
+  test('worded by two out of sight of each other: both stand there, and one of them is chosen', async () => {
+    const worded = (id: string, by: string, text: string) => ({
+      ...{ id, rev: 1, at: '2026-05-04T10:00:00Z', by, undone: false, kind: 'wording' },
+      data: { document: 'customer', section: 'open', text, was: 'Nothing that we know of.', over: [] },
+    });
+    const entries = [worded('e1', 'B. Ortiz', 'Brakes soon.'), worded('e2', 'I. Sato', 'Tyres soon.')];
+    const asked = server({
+      ...SIGNED_IN,
+      'POST /jobs/j1/entries': (a) => ({ body: { ...entries[0]!, id: a.body.id, data: a.body.data } }),
+    });
+    const job = { ...JOB, entries } as unknown as JobView;
+    const { person } = await openSignedIn(<HandOverStation job={job} live={live} />);
+    const two = within(await screen.findByRole('alert', { name: /^Two wordings/ }));
+    expect(two.getByText(/What I\. Sato wrote stands/)).toBeTruthy();
+    expect(two.getByText('Brakes soon.')).toBeTruthy();
+    await person.click(two.getByRole('button', { name: 'Take what B. Ortiz wrote' }));
+    await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
+    expect(asked.find((a) => a.method === 'POST')!.body.data).toMatchObject({
+      ...{ text: 'Brakes soon.', section: 'open', over: ['e2', 'e1'] },
+    });
+  });
   test('closed with its revision; a conflict is shown and nothing is lost', async () => {
     const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1': refused(409, 'Somebody else changed the job meanwhile.') });
     const { person } = await openSignedIn(<HandOverStation job={JOB} live={live} />);

@@ -226,6 +226,7 @@ describe('own words', () => {
   test('the newest counts; empty ones bring ours back; a trim chart stays under other words', () => {
     const doc = documents(repaired()).customer;
     const w = (text: string, section = 'watch') => ({
+      id: text,
       document: 'customer' as const,
       section,
       text,
@@ -236,6 +237,27 @@ describe('own words', () => {
     expect(inOwnWords(doc, [w('one'), w('')]).sections.find((s) => s.id === 'watch')!.edited).toBeUndefined();
     const measured = inOwnWords(doc, [w('Much better.', 'measured')]).sections.find((s) => s.id === 'measured')!;
     expect(measured.blocks.map((b) => b.kind)).toEqual(['text', 'trimChart']);
+  });
+
+  test('two worded at the same time, out of sight of each other: both are there until somebody has seen both', () => {
+    const doc = documents(repaired()).customer;
+    const w = (id: string, by: string, over?: string[]) => ({
+      ...{ id, document: 'customer' as const, section: 'watch', text: `by ${id}`, was: '', by, at: T(4) },
+      ...(over ? { over } : {}),
+    });
+    const watch = (...all: ReturnType<typeof w>[]) => inOwnWords(doc, all).sections.find((s) => s.id === 'watch')!;
+    const [first, mine, theirs] = [w('1', 'x', []), w('2', 'x', ['1']), w('3', 'y', ['1'])];
+    expect(watch(first, mine)).toMatchObject({ heads: ['2'], others: [] });
+    const two = watch(first, mine, theirs);
+    expect([two.edited!.by, two.heads, two.others]).toEqual(['y', ['3', '2'], [{ by: 'x', at: T(4), text: 'by 2' }]]);
+    // In whatever order they arrive, and a second one of the same tablet in its own sight.
+    expect(watch(first, theirs, mine, w('4', 'x', ['2'])).heads).toEqual(['4', '3']);
+    expect(watch(first, mine, theirs, w('5', 'x', two.heads as string[]))).toMatchObject({ heads: ['5'], others: [] });
+    // One of before this was kept had all before it in sight; the same words twice are no question.
+    expect(watch(first, mine, w('6', 'y')).others).toEqual([]);
+    expect(watch(first, mine, { ...theirs, text: 'by 2 ' }).others).toEqual([]);
+    // Ours again, while somebody worded it: that is a question too.
+    expect(watch(first, mine, { ...theirs, text: '' })).toMatchObject({ others: [{ text: 'by 2' }] });
   });
 });
 

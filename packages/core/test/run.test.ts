@@ -224,6 +224,18 @@ describe('a run of a procedure', () => {
     expect(way(...all, event({ ...fell.what, out: true } as Happened), end()).status).toBe('ended');
   });
 
+  test('who took the work over has it in hand, whatever else anybody says', () => {
+    const by = (who: string, what: Happened) => ({ ...event(what), by: who });
+    expect(way(done('unplug')).hands).toBeNull();
+    const over = by('Bo', { kind: 'took-over' });
+    expect(way(done('unplug'), over, done('out')).hands).toEqual({ by: 'Bo', atMs: over.atMs });
+    const back = by('Al', { kind: 'took-over' });
+    expect(way(over, back).hands!.by).toBe('Al');
+    // Of a run that is over it changes nothing else.
+    const ended = way(event({ kind: 'given-up', reason: 'sold' }), by('Bo', { kind: 'took-over' }));
+    expect([ended.status, ended.noted, ended.hands!.by]).toEqual(['given-up', [], 'Bo']);
+  });
+
   test('a part that was asked for stays on the list, whatever becomes of the work, until it is here or struck out', () => {
     const park = (...toOrder: string[]) => event({ kind: 'parked', reason: 'not in stock', toOrder });
     const order = (part: string, is: (typeof ORDER_STATES)[number]) => event({ kind: 'order', part, is });
@@ -341,7 +353,11 @@ function anyEvents(r: ReturnType<typeof random>, p: Procedure): RunEvent[] {
       case 5:
         return r.below(2)
           ? { kind: 'parked', reason: 'rain', toOrder: r.below(2) ? ['ring'] : [] }
-          : r.pick<Happened>([{ kind: 'resumed' }, { kind: 'order', part: 'ring', is: r.pick(ORDER_STATES) }]);
+          : r.pick<Happened>([
+              { kind: 'took-over' },
+              { kind: 'resumed' },
+              { kind: 'order', part: 'ring', is: r.pick(ORDER_STATES) },
+            ]);
       case 6:
         return {
           kind: 'ended',

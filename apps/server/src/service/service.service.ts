@@ -28,6 +28,7 @@ const TOLD: readonly HappenedKind[] = [
   'mishap',
   'parked',
   'order',
+  'took-over',
   'resumed',
   'ended',
   'given-up',

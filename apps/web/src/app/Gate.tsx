@@ -1,11 +1,11 @@
-import { useEffect, useRef } from 'react';
+import { type ContextType, useEffect, useRef } from 'react';
 import { Outlet, useNavigation } from 'react-router';
 import { ApiFailure, onOtherAccount, onSignedOut, writeAs } from '../data/api.ts';
 import { draftsBelongTo } from '../data/drafts.ts';
 import { noteName } from '../data/names.ts';
 import { uploader } from '../data/offlineRecordings.ts';
 import { outbox } from '../data/queue.ts';
-import { hasLeft, leaveAccount, noteSignedIn, Rights, useSession } from '../data/session.tsx';
+import { hasLeft, leaveAccount, Me, noteSignedIn, useSession } from '../data/session.tsx';
 import { SignIn } from '../pages/signIn/SignIn.tsx';
 import { NextStep } from '../ui/NextStep.tsx';
 
@@ -18,8 +18,8 @@ export function Gate() {
   const known = session !== undefined;
   const opened = useRef<string | null>(null);
   // What is open under a session that has ended stays as it was.
-  const held = useRef<readonly string[]>([]);
-  if (session?.account) held.current = session.account.rights;
+  const held = useRef<ContextType<typeof Me>>({ name: '', rights: [] });
+  if (session?.account) held.current = session.account;
   if (accountId !== null) opened.current ??= accountId;
   const other = accountId !== null && accountId !== opened.current;
   // Before any form below is drawn: in an effect it would read first what another person half typed.
@@ -71,9 +71,9 @@ export function Gate() {
         />
       )}
       <div className={accountId === null ? 'hidden' : 'contents'} inert={accountId === null}>
-        <Rights value={held.current}>
+        <Me value={held.current}>
           <Outlet />
-        </Rights>
+        </Me>
       </div>
     </>
   );

@@ -41,10 +41,12 @@ export function useAccount(): AccountView {
   return newest;
 }
 
-/** What the signed-in account may do: given by the gate to all that stands below it. */
-export const Rights = createContext<readonly string[]>([]);
+/** Who is signed in, by name, and what they may do: given by the gate to all that stands below it. */
+export const Me = createContext<Pick<AccountView, 'name' | 'rights'>>({ name: '', rights: [] });
+
+export const useMe = () => useContext(Me);
 
 /** Whether the signed-in account's role may do this; the server has the last word. */
 export function useMay(right: string): boolean {
-  return useContext(Rights).includes(right);
+  return useMe().rights.includes(right);
 }

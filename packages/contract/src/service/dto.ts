@@ -89,6 +89,7 @@ const KINDS: readonly HappenedKind[] = [
   'settled',
   'parked',
   'order',
+  'took-over',
   'resumed',
   'source',
   'ended',
@@ -110,6 +111,7 @@ const NEEDS: Readonly<Record<HappenedKind, readonly (keyof HappenedDto)[]>> = {
   settled: ['dispute', 'keep', 'reason'],
   parked: ['reason', 'toOrder'],
   order: ['part', 'is'],
+  'took-over': [],
   resumed: [],
   source: ['source', 'repaired'],
   ended: ['left', 'counted'],
@@ -291,6 +293,8 @@ export class WordingEntry {
   @IsString() @MaxLength(4000) text!: string;
   /** What stood there when it was written. */
   @IsString() @MaxLength(20_000) was!: string;
+  /** Which wordings were seen by whoever wrote it, by their ids; absent: all there were. */
+  @Optional() @IsArray() @ArrayMaxSize(50) @IsUUID('all', { each: true }) over?: string[];
 }
 
 /** A day on which somebody looks at the car again. */

@@ -23,6 +23,17 @@ export interface DocumentSection {
   own: string;
   /** Its words were changed by a person. `stale`: what the product would say has changed since. */
   edited?: { by: string; at: string; stale: boolean };
+  /** Wordings that nobody has put others in place of, by their id, the one that stands first; none: never worded. */
+  heads: readonly string[];
+  /** Of those all but the one that stands: written at the same time, neither in sight of the other. */
+  others: readonly OtherWords[];
+}
+
+/** Words that do not stand, and were not seen by whoever wrote those that do. */
+export interface OtherWords {
+  by: string;
+  at: string;
+  text: string;
 }
 
 /** Sections of words can be put in other words; tables, pictures and trim charts stay as they were measured. */
@@ -43,8 +54,13 @@ export interface TrimChartRow {
   after: { bank: 1 | 2; totalPct: number }[];
 }
 
-/** Other words for one section of one document; the newest counts. `was`: what they were written in place of. */
+/**
+ * Other words for one section of one document; the newest counts. `was`: what they were written in place of. `over`: the
+ * wordings that whoever wrote them had before them, by id; absent: all that there were.
+ */
 export interface Wording {
+  id: string;
+  over?: readonly string[];
   document: DocumentId;
   section: string;
   text: string;
@@ -66,6 +82,8 @@ export function inUnits(draft: Draft, units: UnitSystem): HandOverDocument {
       ...s,
       blocks: inWords(s.blocks, units),
       own: sectionWords({ blocks: inWords(s.blocks, 'metric') }),
+      heads: [],
+      others: [],
     })),
   };
 }
@@ -79,21 +97,41 @@ export function sectionWords(section: Pick<DocumentSection, 'blocks'>): string {
 
 /** The document in a person's own words where there are any. Empty words bring the product's own back. */
 export function inOwnWords(document: HandOverDocument, wordings: readonly Wording[]): HandOverDocument {
-  const newest = new Map<string, Wording>();
-  for (const w of wordings) if (w.document === document.id) newest.set(w.section, w);
   return {
     ...document,
     sections: document.sections.map((s) => {
-      const w = newest.get(s.id);
-      if (!w || w.text.trim() === '') return s;
+      const all = wordings.filter((w) => w.document === document.id && w.section === s.id);
+      const w = all.at(-1);
+      if (!w) return s;
+      const others = unseen(all).filter((o) => o.text.trim() !== w.text.trim());
+      const section = {
+        ...s,
+        heads: [w.id, ...others.map((o) => o.id)],
+        others: others.map(({ by, at, text }) => ({ by, at, text })),
+      };
+      if (w.text.trim() === '') return section;
       const kept = s.blocks.filter((b) => b.kind !== 'text' && b.kind !== 'list');
       return {
-        ...s,
+        ...section,
         blocks: [...blocksOf(w.text), ...kept],
         edited: { by: w.by, at: w.at, stale: w.was !== s.own },
       };
     }),
   };
+}
+
+/** Wordings before the newest that neither it nor any before it was written over. */
+function unseen(all: readonly Wording[]): Wording[] {
+  const seen = new Set<string>();
+  const walk = (id: string) => {
+    if (seen.has(id)) return;
+    seen.add(id);
+    const at = all.findIndex((w) => w.id === id);
+    if (at < 0) return;
+    for (const before of all[at]!.over ?? all.slice(0, at).map((w) => w.id)) walk(before);
+  };
+  walk(all.at(-1)!.id);
+  return all.filter((w) => !seen.has(w.id));
 }
 
 /** Lines that begin with a bullet become one list, every other line a paragraph. */

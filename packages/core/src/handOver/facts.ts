@@ -74,7 +74,7 @@ export interface HandOverJob {
     guessed?: boolean;
   }[];
   runs: { id?: string; at: string; by: string; procedure: Procedure; events: readonly RunEvent[] }[];
-  entries: readonly { kind: string; undone: boolean; at: string; by: string; data: unknown }[];
+  entries: readonly { id?: string; kind: string; undone: boolean; at: string; by: string; data: unknown }[];
   photos: {
     id: string;
     label: string;

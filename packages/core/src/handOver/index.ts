@@ -1,6 +1,5 @@
 import { customerDocument } from './customer.ts';
 import { type Draft, type HandOverDocument, inOwnWords, inUnits, type Wording } from './document.ts';
-import { standing } from './facts.ts';
 import type { HandOverInput } from './input.ts';
 import { technicianDocument } from './technician.ts';
 
@@ -13,6 +12,7 @@ export {
   type DocumentSection,
   type HandOverDocument,
   inOwnWords,
+  type OtherWords,
   sectionWords,
   type TrimChartRow,
   type Wording,
@@ -36,7 +36,11 @@ export { pendingOf, type Recheck, type Reminder, remindersOf } from './reminders
 
 /** Both documents from the same facts, in the words that people have put in place of ours. */
 export function handOverDocuments(input: HandOverInput): { customer: HandOverDocument; technician: HandOverDocument } {
-  const wordings = standing<Omit<Wording, 'at' | 'by'>>(input.job, 'wording');
+  const wordings = input.job.entries.flatMap((e, i) =>
+    e.kind === 'wording' && !e.undone
+      ? [{ ...(e.data as Omit<Wording, 'id' | 'at' | 'by'>), id: e.id ?? String(i), at: e.at, by: e.by }]
+      : [],
+  );
   const worded = (d: Draft) => inOwnWords(inUnits(d, input.units), wordings);
   return { customer: worded(customerDocument(input)), technician: worded(technicianDocument(input)) };
 }

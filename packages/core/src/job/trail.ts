@@ -157,6 +157,7 @@ const ROWS: Readonly<Record<string, EventKind>> = {
     reads: { part: 'text', is: 'text' },
     said: (d) => `${ORDER_WORDS[text(d.is)] ?? 'said of a part'}: ${text(d.part)}`,
   },
+  'run-took-over': { said: () => 'took the work over' },
   'run-resumed': { said: () => 'went on with the work' },
   'run-source': {
     reads: { source: 'text' },
@@ -306,6 +307,7 @@ export const TRAIL_KINDS: readonly { id: string; label: string; kinds: readonly 
       'run-ended',
       'run-parked',
       'run-order',
+      'run-took-over',
       'run-resumed',
       'run-given-up',
       'run-stop',

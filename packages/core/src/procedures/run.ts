@@ -44,6 +44,7 @@ class Fold {
   private stoppedBy: RunState['stoppedBy'] = null;
   private parked: RunState['parked'] = null;
   private orders: ReadonlyMap<string, PartOrder> = new Map();
+  private hands: RunState['hands'] = null;
   private source: DirtFound | null = null;
   private ended: RunState['ended'] = null;
   private givenUp: RunState['givenUp'] = null;
@@ -63,6 +64,9 @@ class Fold {
     const w = e.what;
     switch (w.kind) {
       case 'order':
+        return;
+      case 'took-over':
+        this.hands = { by: e.by, atMs: e.atMs };
         return;
       case 'caution':
         this.cautions.add(w.caution);
@@ -388,6 +392,7 @@ class Fold {
       settled: this.settled,
       noted: this.noted,
       parked: this.parked,
+      hands: this.hands,
       orders: [...this.orders.values()],
       source: this.source,
       ended: this.ended,

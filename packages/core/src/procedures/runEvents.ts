@@ -72,6 +72,8 @@ export type Happened =
    */
   | { kind: 'settled'; dispute: string; keep: 'stands' | 'other'; reason: string }
   | { kind: 'parked'; reason: string; toOrder: string[] }
+  /** Whoever says it has the work in hand from now on. */
+  | { kind: 'took-over' }
   /** What becomes of a part that the work asks for, by its words; said last holds. */
   | { kind: 'order'; part: string; is: OrderState }
   /** Taken up again: parked, or given up. */

@@ -136,6 +136,8 @@ export interface RunState {
   /** What changes nothing of this, or came after the end. */
   noted: readonly Noted[];
   parked: { reason: string; toOrder: readonly string[]; atMs: number; by: string } | null;
+  /** Who took the work over last; null: nobody had to, it is whoever is at it. */
+  hands: { by: string; atMs: number } | null;
   /** Parts that the work asks for, each once, with what became of it. */
   orders: readonly PartOrder[];
   source: DirtFound | null;

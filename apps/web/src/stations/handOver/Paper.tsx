@@ -5,7 +5,7 @@ import { Pencil } from 'lucide-react';
 import { useState } from 'react';
 import { TrimChart } from '../../charts/TrimChart.tsx';
 import { JobPhoto } from '../../photos/JobPhoto.tsx';
-import { Words } from './Words.tsx';
+import { TwoWordings, Words } from './Words.tsx';
 
 /** One of the two documents as it will be printed, its words open to change section by section. */
 export function Paper({ job, document, mayEdit }: { job: JobView; document: HandOverDocument; mayEdit: boolean }) {
@@ -41,6 +41,7 @@ export function Paper({ job, document, mayEdit }: { job: JobView; document: Hand
               </button>
             )}
           </div>
+          {mayEdit && s.others.length > 0 && <TwoWordings job={job} document={document.id} section={s} />}
           {editing === s.id ? (
             <Words job={job} document={document.id} section={s} done={() => setEditing(null)} />
           ) : (

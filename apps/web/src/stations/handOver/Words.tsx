@@ -5,6 +5,7 @@ import { type DocumentId, type DocumentSection, sectionWords } from '@just-balan
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
 import { Clashes } from '../../ui/Clashes.tsx';
+import { Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
@@ -32,7 +33,10 @@ export function Words({
     await queueWrite('Wording', WRITES.addEntry(job.id), { id: newId(), kind: 'wording', data: { ...data } });
     done();
   };
-  const body = (text: string, was = section.own): WordingEntry => ({ document, section: section.id, text, was });
+  const body = (text: string, was = section.own): WordingEntry => ({
+    ...{ document, section: section.id, text, was },
+    over: [...section.heads],
+  });
   // As often as it was put in other words: somebody else's come beside what is being typed here.
   const rev = job.entries.filter(
     (e) => e.kind === 'wording' && e.data.document === document && e.data.section === section.id,
@@ -85,5 +89,56 @@ export function Words({
       <Clashes clashes={form.clashes} settle={form.settle} />
       <Problem text={error('text') ?? rest} trouble={trouble ?? ours.trouble} />
     </form>
+  );
+}
+
+/** Two wordings of a section, neither written in sight of the other: which of them is it? */
+export function TwoWordings({
+  job,
+  document,
+  section,
+}: {
+  job: JobView;
+  document: DocumentId;
+  section: DocumentSection;
+}) {
+  const { busy, trouble, run } = useAction();
+  const stands = section.edited ? sectionWords(section) : '';
+  const settle = (text: string) =>
+    run(async () => {
+      const data: WordingEntry = {
+        ...{ document, section: section.id, text, was: section.own },
+        over: [...section.heads],
+      };
+      await queueWrite('Wording', WRITES.addEntry(job.id), { id: newId(), kind: 'wording', data: { ...data } });
+    });
+  return (
+    <div
+      role="alert"
+      aria-label={`Two wordings: ${section.heading}`}
+      className="alert alert-warning flex flex-col items-start gap-2 px-4 py-3 no-print"
+    >
+      <strong className="font-[650]">
+        {section.edited
+          ? `Worded twice at the same time. What ${section.edited.by} wrote stands. It does not say:`
+          : 'Worded twice at the same time. Our words stand. They do not say:'}
+      </strong>
+      {section.others.map((o) => (
+        <p key={`${o.by} ${o.at}`} className="m-0">
+          {o.by}: <q className="whitespace-pre-line">{o.text || 'our words again'}</q>
+        </p>
+      ))}
+      <div className="flex flex-wrap gap-3">
+        <Press className="btn" disabled={busy} onClick={() => settle(stands)}>
+          Keep what stands
+        </Press>
+        {section.others.map((o) => (
+          <Press key={`${o.by} ${o.at}`} className="btn" disabled={busy} onClick={() => settle(o.text)}>
+            Take what {o.by} wrote
+          </Press>
+        ))}
+      </div>
+      <Problem trouble={trouble} />
+    </div>
   );
 }

@@ -4,7 +4,7 @@ import { Volume2, VolumeX } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { useAt } from '../../data/live.tsx';
 import { useRead } from '../../data/reads.ts';
-import { useMay } from '../../data/session.tsx';
+import { useMay, useMe } from '../../data/session.tsx';
 import { shopNow } from '../../data/shopClock.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { IconButton } from '../../ui/IconButton.tsx';
@@ -16,6 +16,7 @@ import { useSay } from '../../ui/preferences.tsx';
 import { speak, speaks } from '../../ui/speech.ts';
 import { useSingleKeys } from '../../ui/useSingleKeys.ts';
 import { EndOfRun } from './EndOfRun.tsx';
+import { InHand, inOthersHands } from './InHand.tsx';
 import { MishapForm } from './MishapForm.tsx';
 import { OffTheCar } from './OffTheCar.tsx';
 import { Park } from './Park.tsx';
@@ -39,17 +40,18 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
   const { procedure } = run;
   const [aloud, setAloud] = useState(false);
   const step = state.current;
+  const theirs = inOthersHands(handle, useMe().name);
 
   // Once a step and round, whatever comes in meanwhile from somebody else.
   const open = step && `${step.id} ${state.rounds.get(step.id) ?? 0}`;
   const spoken = useRef<string | null>(null);
   useEffect(() => {
-    if (!aloud || !step) spoken.current = null;
+    if (!aloud || !step || theirs) spoken.current = null;
     else if (spoken.current !== open) {
       spoken.current = open;
       speak(step.spoken ?? words(step.text));
     }
-  }, [aloud, step, open, words]);
+  }, [aloud, step, open, words, theirs]);
 
   useAt(step ? `Service: ${words(step.text)}` : 'Service');
 
@@ -59,7 +61,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
     setShort(!short);
     window.scrollTo({ top: 0 });
   };
-  const may = useMay('work');
+  const may = useMay('work') && !theirs;
   const press = () => session.pressDone();
   const keys = { ' ': press, ArrowRight: press, ArrowLeft: () => void session.back() };
   useSingleKeys(short || !may ? {} : keys, true);
@@ -136,6 +138,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
         )}
       </NextStep>
       <Problem trouble={trouble} />
+      <InHand handle={handle} live={live} />
       <OlderText procedure={procedure} />
       {state.stopped && (
         <MayChange>
