@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobView } from '@just-balance/contract';
 import type { Sample } from '@just-balance/core/link';
-import type { CoachNow } from '@just-balance/core/readiness';
+import { type CoachNow, DRIVE_PROCEDURES } from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
 import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import ICAL from 'ical.js';
@@ -15,7 +15,7 @@ import { Coach } from '../src/stations/readiness/Coach.tsx';
 import { instruction } from '../src/stations/readiness/CoachDriving.tsx';
 import { DrivePlan } from '../src/stations/readiness/DrivePlan.tsx';
 import { typedForecast } from '../src/stations/readiness/forecast.ts';
-import { EMPTY_JOB, open, SIGNED_IN, server } from './page.tsx';
+import { around, EMPTY_JOB, open, SIGNED_IN, server } from './page.tsx';
 
 /** What every screen of a drive asks. */
 const ASKED = {
@@ -132,6 +132,40 @@ describe('the plan on its page', () => {
     expect(
       ['Coolant now, °C', 'Intake air now, °C', 'Fuel in the tank, %', 'Battery at rest, V', 'Altitude, m'].map(field),
     ).toEqual(['63.2', '17', '58.4', '12.4', '500']);
+  });
+  test('somebody else’s plan comes into what nobody touched here; what both put differently is asked about', async () => {
+    const plan = (id: string, state: object, road: string) => ({
+      ...{ id, rev: 1, at: '2026-01-01T08:00:00Z', by: 'B. Ortiz', undone: false, kind: 'plan' },
+      data: { procedure: DRIVE_PROCEDURES[0]!.id, state, forecast: [], cooling: [], road },
+    });
+    const of = (...entries: object[]) => <DrivePlan job={{ ...JOB, entries } as unknown as JobView} live={STILL} />;
+    const asked = server({
+      'POST /jobs/j1/entries': (a) => ({ body: { ...plan(a.body.id, {}, ''), data: a.body.data } }),
+    });
+    await outbox.useAccount('a1');
+    const first = plan('p1', { fuelPct: 58.44, altitudeM: 200 }, 'A1');
+    const opened = open(of(first));
+    const box = (name: string) => screen.getByLabelText(name) as HTMLInputElement;
+    await opened.person.clear(box('Altitude, m'));
+    await opened.person.type(box('Altitude, m'), '300');
+    opened.rerender(around(of(first, plan('p2', { fuelPct: 40, altitudeM: 250, batteryV: 12.4 }, 'A2'))));
+    const question = within(await screen.findByRole('alert'));
+    expect([box('Fuel in the tank, %').value, box('Battery at rest, V').value, box('Altitude, m').value]).toEqual([
+      '40',
+      '12.4',
+      '300',
+    ]);
+    // Until it is settled nothing of theirs is written over.
+    await opened.person.click(box('Fuel in the tank, %'));
+    expect(asked.filter((a) => a.method === 'POST')).toEqual([]);
+    await opened.person.click(question.getByRole('button', { name: 'Keep mine' }));
+    await opened.person.click(box('Fuel in the tank, %'));
+    await opened.person.tab();
+    await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
+    expect(asked.find((a) => a.method === 'POST')!.body.data).toMatchObject({
+      state: { fuelPct: 40, altitudeM: 300, batteryV: 12.4 },
+      road: 'A2',
+    });
   });
   test('what the record says stands in it; fuel to burn in litres and kilometres; a figure that cannot be is said', async () => {
     const { person } = open(<DrivePlan job={JOB} live={STILL} />);

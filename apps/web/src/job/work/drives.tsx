@@ -16,9 +16,11 @@ export function useDriveProcedures(): readonly DriveProcedure[] {
 export function useDriveChoice(
   label: string,
   className = '',
-  start = DRIVE_PROCEDURES[0]!.id,
+  /** Where it is kept; absent: here. */
+  kept?: { id: string; choose: (id: string) => void },
 ): { procedure: DriveProcedure; choice: React.ReactNode; choose: (id: string) => void } {
-  const [id, setId] = useState(start);
+  const own = useState(DRIVE_PROCEDURES[0]!.id);
+  const [id, setId] = kept ? [kept.id, kept.choose] : own;
   const all = useDriveProcedures();
   const procedure = all.find((p) => p.id === id) ?? DRIVE_PROCEDURES[0]!;
   return {

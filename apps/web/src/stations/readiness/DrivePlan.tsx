@@ -1,12 +1,12 @@
 import { WRITES } from '@just-balance/contract';
-import { type CarState, carFromValues, planDrive } from '@just-balance/core/readiness';
+import { type CarState, carFromValues, DRIVE_PROCEDURES, planDrive } from '@just-balance/core/readiness';
 import { metricOf, numberText } from '@just-balance/core/units';
 import { format } from 'date-fns';
-import { useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
 import { type StationProps } from '../../job/frame/station.ts';
 import { useDriveChoice, useDriveProcedures } from '../../job/work/drives.tsx';
+import { Clashes } from '../../ui/Clashes.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
@@ -18,6 +18,7 @@ import { Compared } from './Compared.tsx';
 import { Answer, HOUR_MS } from './DriveAnswer.tsx';
 import { FIELDS, fromRecord, localMinute } from './driveFrom.ts';
 import { typedForecast } from './forecast.ts';
+import { type PlanTyped, usePlanTyped } from './usePlanTyped.ts';
 
 /** Every enabling condition of a drive with its state now, when it will hold, and the earliest start; kept with the job. */
 export function DrivePlan({ job, live }: StationProps) {
@@ -27,24 +28,36 @@ export function DrivePlan({ job, live }: StationProps) {
   const kept = entry?.kind === 'plan' ? entry.data : null;
   const line = (at: string, airC: number) =>
     `${format(new Date(at), 'yyyy-MM-dd HH:mm')} ${Number(show(airC, '°C', 1).value.toFixed(1))}`;
-  const { procedure, choice } = useDriveChoice('Procedure', 'sm:col-span-2', kept?.procedure);
-  const procedures = useDriveProcedures();
-  const [text, setText] = useState<Record<string, string>>(() =>
-    Object.fromEntries(
-      FIELDS.flatMap((f) => {
-        const v = kept?.state[f.key];
-        return v === undefined ? [] : [[f.key, String(Number(show(v, f.unit, 1).value.toFixed(1)))]];
+  const typedOf = (data: typeof kept): PlanTyped => ({
+    procedure: data?.procedure ?? '',
+    off: data?.state.engineOffSince ? localMinute(data.state.engineOffSince) : '',
+    road: data?.road ?? '',
+    forecast: (data?.forecast ?? []).map((p) => line(p.at, p.airC)).join('\n'),
+    cooled: (data?.cooling ?? []).map((p) => line(p.at, p.coolantC)).join('\n'),
+    ...Object.fromEntries(
+      FIELDS.map((f) => {
+        const v = data?.state[f.key];
+        return [f.key, v === undefined ? '' : String(Number(show(v, f.unit, 1).value.toFixed(1)))];
       }),
     ),
+  });
+  const stands = typedOf(kept);
+  const { values, set, setAll, clashes, settle, wrote } = usePlanTyped(
+    entry ? { id: entry.id, typed: stands } : null,
+    stands,
   );
-  const [off, setOff] = useState(kept?.state.engineOffSince ? localMinute(kept.state.engineOffSince) : '');
-  const [forecast, setForecast] = useState(() => (kept?.forecast ?? []).map((p) => line(p.at, p.airC)).join('\n'));
-  const [cooled, setCooled] = useState(() => (kept?.cooling ?? []).map((p) => line(p.at, p.coolantC)).join('\n'));
-  const [road, setRoad] = useState(kept?.road ?? '');
+  const { off = '', road = '', forecast = '', cooled = '' } = values;
+  const { procedure, choice } = useDriveChoice('Procedure', 'sm:col-span-2', {
+    id: values.procedure || DRIVE_PROCEDURES[0]!.id,
+    choose: (id) => set('procedure', id),
+  });
+  const procedures = useDriveProcedures();
   // A page that was left open overnight plans from now.
   const now = useMinute();
   const read = (f: (typeof FIELDS)[number]) => {
-    const raw = text[f.key]?.trim() ?? '';
+    const raw = values[f.key]?.trim() ?? '';
+    // As it was kept, however it was rounded to be shown.
+    if (kept && raw === stands[f.key] && kept.state[f.key] !== undefined) return { v: kept.state[f.key]! };
     if (raw === '') return {};
     const v = metricOf(Number(typed(raw)), f.unit, units);
     if (Number.isNaN(v)) return { error: `“${raw}” is not a number` };
@@ -65,22 +78,27 @@ export function DrivePlan({ job, live }: StationProps) {
     procedure,
     now: now.toISOString(),
     state: car,
-    forecast: air.points.map((p) => ({ at: p.at, airC: metricOf(p.value, '°C', units) })),
-    cooling: past.points.map((p) => ({ at: p.at, coolantC: metricOf(p.value, '°C', units) })),
+    forecast:
+      kept && forecast === stands.forecast
+        ? kept.forecast
+        : air.points.map((p) => ({ at: p.at, airC: metricOf(p.value, '°C', units) })),
+    cooling:
+      kept && cooled === stands.cooled
+        ? kept.cooling
+        : past.points.map((p) => ({ at: p.at, coolantC: metricOf(p.value, '°C', units) })),
   };
   const plan = planDrive(request);
   // What it says of itself now; the height from its air pressure, which weather moves by some 200 m.
   const take = () => {
     const said = carFromValues(live.values);
-    setText({
-      ...text,
-      ...Object.fromEntries(
+    setAll(
+      Object.fromEntries(
         FIELDS.flatMap((f) => {
           const v = said[f.key];
           return v === undefined ? [] : [[f.key, String(Number(show(v, f.unit, 1).value.toFixed(1)))]];
         }),
       ),
-    });
+    );
   };
   const { trouble, run } = useAction();
   const keep = () => {
@@ -102,8 +120,11 @@ export function DrivePlan({ job, live }: StationProps) {
       cooling: kept.cooling,
       ...(kept.road ? { road: kept.road } : {}),
     };
-    if (JSON.stringify(data) === JSON.stringify(before)) return;
-    void run(() => queueWrite('Plan of the drive', WRITES.addEntry(job.id), { id: newId(), kind: 'plan', data }));
+    // What two have put differently is chosen first.
+    if (clashes.length > 0 || JSON.stringify(data) === JSON.stringify(before)) return;
+    const id = newId();
+    wrote(id);
+    void run(() => queueWrite('Plan of the drive', WRITES.addEntry(job.id), { id, kind: 'plan', data }));
   };
   const input = (f: (typeof FIELDS)[number]) => (
     <Field key={f.key} label={`${f.label}, ${show(0, f.unit, 0).unit}`} error={read(f).error}>
@@ -111,8 +132,8 @@ export function DrivePlan({ job, live }: StationProps) {
         <input
           className="input figure"
           inputMode={f.low < 0 ? 'text' : 'decimal'}
-          value={text[f.key] ?? ''}
-          onChange={(e) => setText({ ...text, [f.key]: e.target.value })}
+          value={values[f.key] ?? ''}
+          onChange={(e) => set(f.key, e.target.value)}
           {...aria}
         />
       )}
@@ -135,11 +156,11 @@ export function DrivePlan({ job, live }: StationProps) {
           {choice}
           <label className="field sm:col-span-2">
             Engine off since
-            <input className="input" type="datetime-local" value={off} onChange={(e) => setOff(e.target.value)} />
+            <input className="input" type="datetime-local" value={off} onChange={(e) => set('off', e.target.value)} />
           </label>
           <label className="field sm:col-span-2">
             Road where the speed is safe and lawful
-            <input className="input" maxLength={120} value={road} onChange={(e) => setRoad(e.target.value)} />
+            <input className="input" maxLength={120} value={road} onChange={(e) => set('road', e.target.value)} />
           </label>
           {FIELDS.filter((f) => units === 'metric' || f.key !== 'consumptionLPer100Km').map(input)}
         </div>
@@ -151,7 +172,7 @@ export function DrivePlan({ job, live }: StationProps) {
             <textarea
               className="textarea figure min-h-24"
               value={forecast}
-              onChange={(e) => setForecast(e.target.value)}
+              onChange={(e) => set('forecast', e.target.value)}
               {...aria}
             />
           )}
@@ -165,12 +186,13 @@ export function DrivePlan({ job, live }: StationProps) {
               <textarea
                 className="textarea figure min-h-20"
                 value={cooled}
-                onChange={(e) => setCooled(e.target.value)}
+                onChange={(e) => set('cooled', e.target.value)}
                 {...aria}
               />
             )}
           </Field>
         </Fold>
+        <Clashes clashes={clashes} settle={settle} />
         <Problem trouble={trouble} />
       </fieldset>
       <Answer
