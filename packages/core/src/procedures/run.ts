@@ -5,6 +5,7 @@ import { openAtEnd } from './openAtEnd.ts';
 import { ordersWith, type PartOrder } from './orders.ts';
 import type { Happened, RunEvent } from './runEvents.ts';
 import type { DirtFound, Dispute, Mishap, Noted, OffItem, RunState, Settled, StepResult, Timer } from './runState.ts';
+import { wayOf } from './way.ts';
 
 /** Events in the one order that all devices agree on, however they came in. */
 export function inOrder(events: readonly RunEvent[]): RunEvent[] {
@@ -348,40 +349,18 @@ class Fold {
   }
 
   state(): RunState {
-    const way: string[] = [];
-    let i = 0;
-    let current: ProcedureStep | null = null;
-    const seen = new Set<number>();
-    const without = this.without();
-    while (i < this.steps.length && !seen.has(i)) {
-      seen.add(i);
-      const step = this.steps[i]!;
-      const r = this.results.get(step.id);
-      if (!r && without.has(step.id)) {
-        i++;
-        continue;
-      }
-      if (!r) {
-        current = step;
-        break;
-      }
-      way.push(step.id);
-      i = this.after(i, r);
-    }
-    if (this.stopped !== null && current !== null) {
-      // The work as planned is over: what is off goes back on, nothing else of it is done.
-      for (const s of this.steps.slice(i)) if (s.kind === 'refit' && this.results.has(s.id)) way.push(s.id);
-      current = this.nextRefit(i);
-    }
-    const open = this.ended === null && this.givenUp === null;
+    const way = wayOf({
+      steps: this.steps,
+      index: this.index,
+      results: this.results,
+      off: [...this.off.values()],
+      stopped: this.stopped !== null,
+      open: this.ended === null && this.givenUp === null,
+    });
     return {
+      ...way,
       status: this.ended ? 'ended' : this.givenUp ? 'given-up' : this.parked ? 'parked' : 'running',
-      results: new Map([...this.results].filter(([id]) => way.includes(id))),
-      early: this.earlyOf(open ? current : null, way),
       rounds: this.rounds,
-      way,
-      current: open ? current : null,
-      ahead: open && current ? this.aheadOf(current) : [],
       timers: [...this.timers.values()].filter((t) => !this.results.has(t.step)),
       off: [...this.off.values()],
       mishaps: [...this.mishaps.values()],
@@ -400,50 +379,6 @@ class Fold {
       startedMs: this.startedMs,
       lastMs: this.lastMs,
     };
-  }
-
-  /** Steps that fall away by an answer that stands. */
-  private without(): ReadonlySet<string> {
-    return new Set(
-      this.steps.flatMap((s) => {
-        const answer = this.results.get(s.id)?.answer;
-        return s.answers?.find((a) => a.text === answer)?.without ?? [];
-      }),
-    );
-  }
-
-  private after(i: number, r: StepResult): number {
-    const answer = this.steps[i]!.answers?.find((a) => a.text === r.answer);
-    if (answer?.goTo !== undefined) return this.index.get(answer.goTo)!;
-    return i + 1;
-  }
-
-  private nextRefit(from: number): ProcedureStep | null {
-    const left = [...this.off.values()].filter((o) => !o.back);
-    for (let i = from; i < this.steps.length; i++) {
-      const s = this.steps[i]!;
-      if (s.kind === 'refit' && !this.results.has(s.id) && left.some((o) => o.id === s.item || o.item === s.item))
-        return s;
-    }
-    return null;
-  }
-
-  private earlyOf(current: ProcedureStep | null, way: readonly string[]): ReadonlyMap<string, StepResult> {
-    if (!current) return new Map();
-    const from = this.index.get(current.id)!;
-    return new Map([...this.results].filter(([id]) => this.index.get(id)! > from && !way.includes(id)));
-  }
-
-  private aheadOf(current: ProcedureStep): string[] {
-    const out: string[] = [];
-    const from = this.index.get(current.id)!;
-    const without = this.without();
-    for (let i = from + 1; i < this.steps.length; i++) {
-      const s = this.steps[i]!;
-      if (!this.results.has(s.id) && !without.has(s.id) && (this.stopped === null || s.kind === 'refit'))
-        out.push(s.id);
-    }
-    return out;
   }
 }
 
