@@ -171,6 +171,51 @@ test('a pressure is held against the vehicle’s own figure, and counts as a tes
   await browser.text('More work');
 });
 
+test('pins typed as the meter shows them are kept with the job', async () => {
+  await browser.go(`/jobs/${id}/service?view=pins`);
+  await browser.fill('Connector', 'airflow sensor');
+  await browser.fill('Pins', '3');
+  const lead = async (label: string, pin: string) => {
+    const select = await browser.find(By.xpath(`//label[contains(., '${label}')]//select`));
+    await (await select.findElement(By.css(`option[value="${pin}"]`))).click();
+  };
+  for (const [red, volts] of [
+    ['1', '12.4'],
+    ['2', '0.02'],
+    ['3', '1.1'],
+  ] as const) {
+    await lead('Red lead', red);
+    await lead('Black lead', 'battery-');
+    await browser.fill('Shows, V', volts);
+    await browser.press('Add', 'form button');
+  }
+  await browser.press('Keep these readings');
+  await until(
+    async () => (await jobOf(browser, id, 'entries')).entries.some((e: { kind: string }) => e.kind === 'pins'),
+    'kept',
+  );
+});
+
+test('a log of a tool that speaks German is known without help, and a stretch of it is a reading', async () => {
+  const rows = Array.from({ length: 300 }, (_, i) =>
+    [(i / 10).toFixed(1), 761, (3.4 + (i % 3) / 50).toFixed(2), 91, (7 + (i % 2)).toFixed(1), '-1.0']
+      .join(';')
+      .replaceAll('.', ','),
+  );
+  const head =
+    'Zeit [s];Drehzahl [1/min];Luftmasse [g/s];Kühlmitteltemperatur [°C];Langzeit-Kraftstoffkorrektur Bank 1 [%];Kurzzeit-Kraftstoffkorrektur Bank 1 [%]';
+  const file = join(work, 'messung.csv');
+  writeFileSync(file, [head, ...rows].join('\n'));
+  await browser.go(`/jobs/${id}/readings?import=1`);
+  await (await browser.find(By.css('input[type=file]'))).sendKeys(file);
+  await browser.text('Look over the columns');
+  await browser.press('Read it');
+  await browser.text('Operating points found');
+  expect(await bodyText(browser)).toMatch(/Idle 0:\d\d–0:\d\d/);
+  await browser.press('Keep');
+  await browser.text('messung.csv is kept');
+});
+
 test('both papers say it: what did not help, what was measured against what, what is still open', async () => {
   const customer = await paper('customer');
   expect(customer).toContain('Clean the airflow sensor');
@@ -184,6 +229,9 @@ test('both papers say it: what did not help, what was measured against what, wha
     'fuel pressure at idle: 352 kPa; 377',
     'the vehicle’s card',
     'a clip broke, under the rail',
+    'Pins of airflow sensor',
+    // Of the log.
+    '761',
   ])
     expect(technician).toContain(said);
   // The text that the person gave for giving up stands there too.

@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { By, Key } from 'selenium-webdriver';
 import { TRUTH } from '../apps/web/test/csvLayouts.ts';
-import { type Browser, bodyText, expectAccessible, jobOf, openDemo } from './support/app.ts';
+import { type Browser, bodyText, expectAccessible, jobOf, LONG, openDemo } from './support/app.ts';
 import { type CsvFile, writeCsvFiles } from './support/csvFiles.ts';
 
 let browser: Browser;
@@ -60,6 +60,8 @@ describe('two logs of the same drive, laid out differently', () => {
     if (file === files[0]) await expectAccessible(browser, 'what was read');
     await browser.press('Keep');
     await browser.text(`${file.name} is kept`);
+    // On this device first: under load it may be there before it is in the shop.
+    await browser.driver.wait(async () => (await job()).readings.length > 1, LONG);
     const { readings, captures } = await job();
     expect(captures).toMatchObject([{ source: 'import', name: file.name, state: 'done' }]);
     for (const [at, truth] of [

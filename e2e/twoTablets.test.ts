@@ -98,7 +98,7 @@ describe('two tablets', () => {
     for (const name of ['R. Okafor', 'M. Duarte']) expect(await bodyText(b)).toContain(name);
     await a.press('“bright and straight” is right', 'section[aria-label="Two answers to one step"] button');
     await a.fill('Why', 'looked again with a lamp');
-    await a.press('Keep', 'section[aria-label="Two answers to one step"] button[type=submit]');
+    await a.press('Say so', 'section[aria-label="Two answers to one step"] button[type=submit]');
     await until(async () => (await stateOf(b, job)).disputes.length === 0, 'it is settled');
     await until(async () => !(await says(b, /Two answers to one step/)()), 'B sees that it is');
   });

@@ -245,7 +245,7 @@ describe('reset: what is lost is said before it is lost', () => {
     [{ openedMonitors: ['evap', 'catalyst'] }, /Incomplete again: 2 monitors\./],
     [
       { before: [{ bank: 1, longPct: 12.5 }], after: [{ bank: 1, longPct: 0 }], adaptationKept: false },
-      /Bank 1 long term \+12\.5 %, then \+0\.0 %.*The adaptations went with the codes\./,
+      /Bank 1 long term \+12\.5 %, then 0\.0 %.*The adaptations went with the codes\./,
     ],
     [{ adaptationKept: true }, /the adaptations are not: the vehicle goes on correcting a fault that is gone/],
   ])('what came of it: %j', (data, words) => {

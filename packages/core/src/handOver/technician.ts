@@ -320,9 +320,12 @@ function pinsOf(job: HandOverInput['job']): DraftBlock[] {
   return standing<PinReadings & { connector: string }>(job, 'pins').flatMap((e) => {
     const { connector, pins: names, readings, running, batteryV = 0 } = e;
     const { pins, warnings } = findPins({ pins: names, readings, running, ...(batteryV > 0 ? { batteryV } : {}) });
+    const of = `Pins of ${connector || 'a connector'}`;
     return [
+      // On paper a table has no heading of its own.
+      text(`${of}:`),
       ...table(
-        `Pins of ${connector || 'a connector'}`,
+        of,
         ['Pin', 'Volts', 'It is', 'Because'],
         pins.map((p) => [p.pin, p.volts === null ? '' : said`${figure(p.volts, 'V', 2)}`, p.role, p.because]),
         [1],

@@ -13,6 +13,7 @@ export interface RunEvent {
 
 /** Where a part that a work asks for stands: to be ordered, ordered, here, or not wanted any more. */
 export const ORDER_STATES = ['wanted', 'ordered', 'arrived', 'struck'] as const;
+/** One of them. */
 export type OrderState = (typeof ORDER_STATES)[number];
 
 /** Fasteners and parts that came off, beside what the procedure says. */
