@@ -5,12 +5,18 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { deflateSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { JOB_RESOURCES } from '@just-balance/contract';
 import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { encodeColumn } from '@just-balance/core/series';
 import { unzipSync, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { v7 as uuid } from 'uuid';
 import { Client, type Fixture, readingAt, signInToOtherShop, startFixture } from './harness.ts';
+
+/** What says that it was brought in, and how often this server has written to it. */
+const BROUGHT = ['imported', 'importedBy', 'importedAt', 'changes', 'shop', 'product', 'exportedAt'];
+
+const KNOWN = uuid();
 
 let fixture: Fixture;
 let me: Client;
@@ -62,7 +68,7 @@ async function fullJob(): Promise<string> {
     test: { id: 'fuel-pressure', values: { idleKPa: 381, loadKPa: 376, specKPa: 380 } },
   });
   await me.into(`/jobs/${id}/known`, {
-    id: uuid(),
+    id: KNOWN,
     layer: 'entered',
     at: 'idle',
     quantity: 'airflow',
@@ -493,14 +499,71 @@ describe('the archive', () => {
     expect(await read(me, first)).toEqual({ status: 200, body: { job: jobId, taken: false, differs: [] } });
     const neighbour = await signInToOtherShop(() => fixture.base);
     expect((await read(neighbour, first)).status).toBe(409);
+    const here = await everyRead(me);
     // Last of all: the models belong to the application that was started last.
     const second = await startFixture({ sim: null });
     try {
-      await sameThere(await new Client(() => second.base).signIn(), second.base, first);
+      const other = await new Client(() => second.base).signIn();
+      await sameThere(other, second.base, first);
+      // What a page, an export or a paper says of it there is what it says here, but that it was brought in.
+      const there = await everyRead(other, second.base);
+      expect(Object.keys(there)).toEqual(Object.keys(here));
+      for (const [path, said] of Object.entries(here)) expect([path, there[path]]).toEqual([path, said]);
     } finally {
       await second.close();
     }
   });
+
+  /** All that can be read of the job, by its address; without what says where it was read. */
+  async function everyRead(who: Client, base = fixture.base): Promise<Record<string, unknown>> {
+    const { captures, vehicle, runs } = await who.job(jobId);
+    const json = [
+      `/jobs/${jobId}`,
+      ...JOB_RESOURCES.map((r) => `/jobs/${jobId}/${r}`),
+      `/jobs/${jobId}/export`,
+      ...captures.map((c: { id: string }) => `/jobs/${jobId}/captures/${c.id}/recording`),
+      `/vehicles/${vehicle.id}/history`,
+      `/vehicles/${vehicle.id}/drives`,
+      '/logbook?q=gasket',
+    ];
+    expect([captures.length, runs.length]).toEqual([1, 1]);
+    const out: Record<string, unknown> = {};
+    for (const path of json) {
+      const r = await who.get(path);
+      expect([path, r.status]).toEqual([path, 200]);
+      out[path] = JSON.parse(
+        JSON.stringify(r.body, (k, v) => {
+          if (BROUGHT.includes(k)) return undefined;
+          if (!Array.isArray(v)) return v;
+          // Other jobs of a shop have the same car and know figures of its family: those are the shop's.
+          if (k === 'known' || (k === '' && path.endsWith('/known'))) return v.filter((x) => x.id === KNOWN);
+          const rows = k === '' && path.startsWith('/logbook');
+          return v.filter((x) => (rows ? x.id === jobId : x?.job === undefined || x.job === jobId));
+        }),
+      );
+    }
+    for (const c of captures as { id: string }[])
+      for (const [format, path] of [
+        ['columns', `/jobs/${jobId}/captures/${c.id}/columns/rpm?part=0`],
+        ...['csv', 'json', 'candump'].map((f) => [f, `/jobs/${jobId}/captures/${c.id}/export?as=${f}`]),
+      ] as const) {
+        const r = await bytes(who, path, {}, base);
+        expect([format, r.status]).toEqual([format, 200]);
+        out[format] = createHash('sha256')
+          .update(Buffer.from(await r.arrayBuffer()))
+          .digest('hex');
+      }
+    for (const paper of ['customer', 'technician']) {
+      const r = await bytes(who, `/jobs/${jobId}/hand-over/${paper}`, {}, base);
+      const file = join(work, `${paper}.pdf`);
+      writeFileSync(file, Buffer.from(await r.arrayBuffer()));
+      out[paper] = outside('pdftotext', ['-layout', file, '-'])
+        .split('\n')
+        .map((l) => l.replace(/\s+/g, ' ').trim())
+        .filter((l) => l !== '' && !/printed|From an archive|archive’s/.test(l));
+    }
+    return out;
+  }
 
   async function sameThere(other: Client, base: string, first: Buffer) {
     expect(await read(other, first, base)).toEqual({ status: 200, body: { job: jobId, taken: true, differs: [] } });
