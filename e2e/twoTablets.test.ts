@@ -103,6 +103,61 @@ describe('two tablets', () => {
     await until(async () => !(await says(b, /Two answers to one step/)()), 'B sees that it is');
   });
 
+  test('3. a clock ten minutes behind: said, a wait ends at the same moment on both, “Go on” goes on', async () => {
+    const { job, run } = await atThePins();
+    const clock = await b.devTools('Page.addScriptToEvaluateOnNewDocument', {
+      source: 'const own = Date.now.bind(Date); Date.now = () => own() - 600000;',
+    });
+    const at = (id: string) => procedure.steps.findIndex((s) => s.id === id);
+    const wait = procedure.steps[at('drain')]!;
+    const before = procedure.steps.slice(at('pins'), at('drain'));
+    await a.post(`/jobs/${job}/runs/${run}/events`, {
+      events: [
+        ...before.map((s) =>
+          event({ kind: 'done', step: s.id, round: 0, ...(s.answers ? { answer: s.answers[0]!.text } : {}) }),
+        ),
+        event({ kind: 'timer', step: wait.id, round: 0 }),
+      ],
+    });
+    await both(`/jobs/${job}/service`);
+    await b.text('clock is 10 minutes behind the shop’s');
+    /** Seconds left as a screen shows them. */
+    const left = async (tablet: Browser) => {
+      const [, m, s] = /(\d+):(\d\d)/.exec(await (await tablet.find(By.css('.radial-progress'))).getText())!;
+      return Number(m) * 60 + Number(s);
+    };
+    expect(Math.abs((await left(a)) - (await left(b)))).toBeLessThanOrEqual(3);
+    await b.press('Park it');
+    await b.fill('What it waits for', 'rain');
+    await b.press('Park it', 'form button');
+    await b.text('Parked: rain');
+    await b.press('Go on');
+    await until(async () => (await stateOf(a, job)).status === 'running', 'it goes on');
+    await b.devTools('Page.removeScriptToEvaluateOnNewDocument', clock as object);
+  });
+
+  test('4. two copy one of our procedures: each is one of its own, none takes another’s place', async () => {
+    await both('/shop');
+    for (const tablet of [a, b]) await tablet.press(`Copy: ${procedure.title}`, 'button[aria-label]');
+    for (const tablet of [a, b]) await tablet.text('Keep the procedure');
+    await a.press('Keep the procedure');
+    const own = async () =>
+      ((await a.json('/api/procedures')) as { by: string; procedure: { id: string } }[]).map(
+        (p) => `${p.procedure.id} ${p.by}`,
+      );
+    await until(async () => (await own()).length === 1, 'the first copy');
+    await b.press('Keep the procedure');
+    await b.text('already');
+    expect(await own()).toEqual([expect.stringMatching(/R\. Okafor$/)]);
+    await b.press('Mine under an id of its own');
+    await b.press('Keep the procedure');
+    await until(async () => (await own()).length === 2, 'the second copy');
+    expect((await own()).sort()).toEqual([
+      expect.stringMatching(/Duarte|Okafor/),
+      expect.stringMatching(/Duarte|Okafor/),
+    ]);
+  });
+
   test('5. a frozen network: the press is kept at once and said to wait, the banner comes, nothing is lost', async () => {
     const { job } = await atThePins();
     await b.go(`/jobs/${job}/service`);
@@ -130,7 +185,9 @@ describe('two tablets', () => {
       "const [id, done] = arguments; fetch('/api/people/' + id + '/sessions', { method: 'DELETE' }).then((r) => done(r.status))",
       duarte,
     );
+    await b.text('Sign in as');
     await b.press('M. Duarte');
+    await until(async () => !(await says(b, /Sign in as/)()), 'B is signed in');
     const box = await b.find(By.xpath("//label[contains(., 'Stored codes')]//*[self::input or self::textarea]"));
     await until(async () => (await box.getAttribute('value')) === 'P0171', 'what was typed');
   });
@@ -157,5 +214,25 @@ describe('two tablets', () => {
     await until(says(b, /Undo its two small screws/), 'B is at the next step');
     const typed = await b.find(By.css('form input, form textarea'));
     expect(await typed.getAttribute('value')).toBe('a clip of the du');
+  });
+
+  test('8. who may only look is shown the job and nothing to press in it', async () => {
+    const { job } = await atThePins();
+    const id = uuid();
+    await a.post('/people', { id, name: 'L. Okonski', email: `${id}@linden.example`, role: 'read-only' });
+    const { token } = await a.post(`/people/${id}/link`, {});
+    await b.go(`/welcome#${token}`);
+    await b.fill('Password', 'a long password of theirs');
+    await b.press('Set it and sign in');
+    await b.text('L. Okonski');
+    for (const station of ['complaint', 'readings', 'balance', 'service', 'readiness', 'hand-over']) {
+      await b.go(`/jobs/${job}/${station}`);
+      await b.text('Your account looks at this job');
+      await b.settle();
+      const left = await b.driver.executeScript<string[]>(
+        "return [...document.querySelectorAll('main button:enabled')].map((b) => b.innerText.trim()).filter((t) => /^(Keep|Start|Read|Begin|Enter|Understood|Change|Close|Skip|Park|Clear|Undo|Put|Add|Import|Done)\\b/.test(t))",
+      );
+      expect([station, left]).toEqual([station, []]);
+    }
   });
 });
