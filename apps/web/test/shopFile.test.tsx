@@ -17,6 +17,8 @@ const FILE = new Map([
   ['own/service/our-way.yaml', 'id: our-way\ntitle: "Our way"\n'],
   ['own/drive/hill.yaml', 'id: hill\ntitle: Up the hill\n'],
   ['own/other/x.yaml', 'id: x\n'],
+  // The text says which one it is.
+  ['own/drive/copy.yaml', 'id: hill\ntitle: Up the hill\n'],
 ]);
 const JOBS = [{ name: 'job 1', bytes: async () => new Blob([]) }];
 const file = shopFileOf('shop.jb.zip', FILE, JOBS);

@@ -21,8 +21,6 @@ const PAGE = 50;
 const DUE_AHEAD_MS = 86_400_000;
 const DUE_BEHIND_MS = 60 * 86_400_000;
 const MOST_DUE = 40;
-/** Jobs whose parts are listed at once. [house] */
-const MOST_WITH_ORDERS = 200;
 /** Captures shown at once: one a bay. [house] */
 const MOST_RUNNING = 50;
 
@@ -119,8 +117,7 @@ export class BoardService {
     const rows = await Job.findAll({
       where: { shopId: who.shopId, practice: false, orders: { [Op.gt]: 0 } },
       order: [['createdAt', 'ASC']],
-      limit: MOST_WITH_ORDERS,
-      attributes: [...LISTED],
+      attributes: ['id', 'summary'],
       raw: true,
     });
     const place = (o: PartOrderView) => ORDER_STATES.indexOf(o.is);

@@ -71,24 +71,25 @@ export function ShopLook({
     run(async () => {
       stop.current = false;
       setSaid([]);
-      for (const [done, c] of ticked.entries()) {
-        if (stop.current) break;
-        setAt({ done, of: ticked.length });
-        if (c.what === 'jobs') {
-          setAt(null);
-          await jobs();
-          continue;
+      try {
+        for (const [done, c] of ticked.entries()) {
+          if (stop.current) break;
+          setAt(c.what === 'jobs' ? null : { done, of: ticked.length });
+          if (c.what === 'jobs') await jobs();
+          else {
+            // One that is refused holds up none of the others.
+            const trouble = await bring(c).then(
+              () => null,
+              (e: unknown) => (e as Error).message,
+            );
+            setSaid((list) => [...list, { label: c.label, trouble }]);
+          }
         }
-        // One that is refused holds up none of the others.
-        const trouble = await bring(c).then(
-          () => null,
-          (e: unknown) => (e as Error).message,
-        );
-        setSaid((list) => [...list, { label: c.label, trouble }]);
+      } finally {
+        setAt(null);
+        for (const route of [...Object.values(LISTS), ROUTES.settings, ROUTES.layouts, ROUTES.session])
+          void mutate(route);
       }
-      setAt(null);
-      for (const route of [...Object.values(LISTS), ROUTES.settings, ROUTES.layouts, ROUTES.session])
-        void mutate(route);
       setNow(await shopNow(file));
     });
   const refused = said.filter((s) => s.trouble !== null);

@@ -4,6 +4,7 @@ const JOB = /^jobs\/([0-9a-f-]{36})\.jb\.zip$/i;
 /** What of a shop's file is read at once, and how long each may be, unpacked. [house] */
 const TEXTS = /^(?:manifest\.json|settings\.json|layouts\.json|own\/\w+\/[\w-]+\.yaml)$/;
 const LONGEST = 20_000_000;
+const MOST_TEXTS = 1000;
 
 /**
  * What is in an archive: a file of one job is itself; a file of a whole shop gives its jobs one after the other, each read
@@ -17,6 +18,8 @@ export async function jobArchives(file: File): Promise<{ jobs: JobArchive[]; sho
   try {
     const entries = await zip.getEntries().catch(() => []);
     if (!entries.some((e) => e.filename === 'settings.json')) return itself;
+    if (entries.filter((e) => TEXTS.test(e.filename)).length > MOST_TEXTS)
+      throw new Error(`${file.name}: more than ${MOST_TEXTS} texts: no shop has so many`);
     const texts = new Map<string, string>();
     for (const e of entries) {
       if (e.directory || !TEXTS.test(e.filename)) continue;

@@ -69,11 +69,7 @@ export function shopFileOf(name: string, texts: ReadonlyMap<string, string>, job
     name,
     shop: typeof manifest.shop === 'string' ? manifest.shop : 'another shop',
     settings: part('settings.json', group, {}),
-    texts: [...texts].flatMap(([file, text]) => {
-      const [, kind, id] = OWN.exec(file) ?? [];
-      const known = OWN_KINDS.find((k) => k === kind);
-      return known && id ? [{ kind: known, id, text }] : [];
-    }),
+    texts: ownTexts(texts),
     layouts: (Array.isArray(layouts) ? layouts : []).filter(
       (l): l is ShopFile['layouts'][number] =>
         l !== null && typeof l === 'object' && typeof (l as { hash?: unknown }).hash === 'string',
@@ -81,6 +77,18 @@ export function shopFileOf(name: string, texts: ReadonlyMap<string, string>, job
     jobs,
     leftOut: Array.isArray(manifest.leftOut) ? manifest.leftOut.length : 0,
   };
+}
+
+/** The shop's own texts in it, each once: which one it is says the text itself, whatever its file is called. */
+function ownTexts(texts: ReadonlyMap<string, string>): ShopFile['texts'] {
+  const out = new Map<string, ShopFile['texts'][number]>();
+  for (const [file, text] of texts) {
+    const [, folder, name] = OWN.exec(file) ?? [];
+    const kind = OWN_KINDS.find((k) => k === folder);
+    const id = /^id: *["']?([\w-]{1,60})/m.exec(text)?.[1] ?? name;
+    if (kind && id) out.set(`${kind} ${id}`, { kind, id, text });
+  }
+  return [...out.values()];
 }
 
 /** The first line of a text that says its title. */
