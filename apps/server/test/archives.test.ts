@@ -1,5 +1,6 @@
 import { request } from 'node:http';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { unzipSync } from 'fflate';
 import { v7 as uuid } from 'uuid';
 import { JobEvent } from '../src/rows/jobs.ts';
@@ -223,6 +224,34 @@ describe('a body of somebody who is not signed in', () => {
     const r = await answerOf(path, type, n, method);
     expect(r.status).toBe(401);
     expect(r.taken).toBeLessThan(5000);
+  });
+});
+
+describe('events of a run that no client of ours writes', () => {
+  const event = (data: unknown) =>
+    changed((rows) => {
+      const { id: job } = rows.job![0]!;
+      const run = uuid();
+      const at = '2026-05-04T09:12:33.120Z';
+      const procedure = SHIPPED_PROCEDURES[0]!;
+      rows.runs = [{ id: run, createdAt: at, by: 'x', data: procedure }] as never;
+      rows.runEvents = [{ id: uuid(), createdAt: at, by: 'x', runId: run, atMs: 1_700_000_000_000, data }] as never;
+      expect(job).toBeTruthy();
+    });
+  test.each([
+    [{ kind: 'parked', reason: 'rain' }, /toOrder: parked needs it/],
+    [{ kind: 'order', is: 'ordered' }, /part: order needs it/],
+    [{ kind: 'order', part: 'ring', is: 'lost' }, /is/],
+    [{ kind: 'done', step: 'cold' }, /round: done needs it/],
+  ])('%p is refused, named', async (data, said) => {
+    const r = await send(event(data));
+    expect([r.status, r.message]).toEqual([400, expect.stringMatching(said)]);
+  });
+  test('one that is whole comes in, and its part stands on the list of the shop', async () => {
+    const r = await send(event({ kind: 'parked', reason: 'rain', toOrder: ['seal ring'] }));
+    expect(r.status).toBe(200);
+    const orders = (await me.get('/jobs/orders')).body as { job: string; part: string; is: string }[];
+    expect(orders.filter((o) => o.job === r.job)).toMatchObject([{ part: 'seal ring', is: 'wanted' }]);
   });
 });
 

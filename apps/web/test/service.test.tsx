@@ -108,6 +108,21 @@ describe('pins', () => {
       readings: [{ red: '1', volts: 12.45 }],
     });
   });
+  test('a pin that readings only bound says between what it lies', async () => {
+    const readings = [
+      { red: '1', black: '2', volts: 12.4, signed: false },
+      { red: '2', black: 'battery-', volts: 0.02, signed: false },
+    ];
+    const data = { connector: 'x', pins: ['1', '2', '3'], batteryV: 12.6, running: false, readings };
+    const kept = { id: 'k1', rev: 1, at: '2026-05-04T09:12:33.120Z', by: 'x', undone: false, kind: 'pins', data };
+    server({});
+    const { person } = open(<PinFinder job={{ ...JOB, entries: [kept as never] }} live={live} />);
+    await person.click(screen.getByRole('button', { name: 'Look at them' }));
+    const row = (pin: string) => screen.getByRole('rowheader', { name: pin }).closest('tr')!;
+    const volts = (pin: string) => row(pin).querySelectorAll('td')[0]!.textContent!;
+    expect(volts('2')).toBe('0.02−0.02 to 0.06');
+    expect(volts('3')).toBe('—');
+  });
   test('pairs typed as the meter shows them become volts and roles; what to read next is named; all of it is kept', async () => {
     const asked = server({ 'POST /jobs/j1/entries': entry as never });
     const { person } = open(<PinFinder job={JOB} live={live} />);

@@ -443,6 +443,20 @@ describe('the plan', () => {
       ),
     );
     expect(short.warnings.join(' ')).toMatch(/forecast does not reach/);
+    // Warm only until the soak is over: no start, and a longer forecast is asked for; only then.
+    const airs: readonly (readonly [number, number])[] = [
+      [12, 12],
+      [20, 12],
+      [21, -25],
+      [36, -25],
+    ];
+    const cold = airs.map(([h, airC]) => ({ at: isoOf(unixOf('2026-02-10T00:00:00Z')! + h * 3600), airC }));
+    const never = planDrive(request({}, { forecast: cold }));
+    expect([never.earliestStart, never.warnings.join(' ')]).toEqual([
+      null,
+      expect.stringMatching(/paste a longer one/),
+    ]);
+    for (const other of [r, short]) expect(other.warnings.join(' ')).not.toMatch(/paste a longer one/);
   });
   test('forecast windows against every minute looked at by itself', () => {
     fc.assert(

@@ -1,5 +1,5 @@
 import { dtoProblems } from '@just-balance/contract';
-import { ENTRY_KINDS, RunEventsRequest } from '@just-balance/contract/service';
+import { ENTRY_KINDS, type HappenedDto, happenedProblems, RunEventsRequest } from '@just-balance/contract/service';
 import { eventProblem } from '@just-balance/core/job';
 import type { Model, ModelStatic } from 'sequelize';
 import { isGroup } from '../common/group.ts';
@@ -54,7 +54,8 @@ const rev = whole(1, 1_000_000);
 
 const happened: Check = (v) => {
   const event = { id: '00000000-0000-7000-8000-000000000000', atMs: 1_600_000_000_000, what: v };
-  const p = dtoProblems(RunEventsRequest, { events: [event] })[0];
+  const p =
+    dtoProblems(RunEventsRequest, { events: [event] })[0] ?? happenedProblems(v as HappenedDto, 'events[0].what')[0];
   return p ? `${p.field}: ${p.message}` : null;
 };
 
