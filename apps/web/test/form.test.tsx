@@ -2,6 +2,7 @@ import { afterEach, describe, expect, test } from '@jest/globals';
 import { KnownFigureRequest } from '@just-balance/contract';
 import { cleanup, screen, waitFor } from '@testing-library/react';
 import { api } from '../src/data/api.ts';
+import { Clashes } from '../src/ui/Clashes.tsx';
 import { Field } from '../src/ui/Field.tsx';
 import { Problem } from '../src/ui/Problem.tsx';
 import { typed } from '../src/ui/typed.ts';
@@ -113,5 +114,39 @@ describe('a form of typed text', () => {
     await person.click(screen.getByText('Keep'));
     await screen.findByText('The server does not answer. Nothing was sent; try again.');
     expect((field('from') as HTMLInputElement).value).toBe('3');
+  });
+});
+
+describe('what two have put differently', () => {
+  test('is said by the words that stand at the field, and by those of its list', async () => {
+    const settled: string[] = [];
+    const clashes = [
+      { field: 'metering', mine: 'maf', theirs: 'speed-density' },
+      { field: 'year', mine: '', theirs: '2012' },
+      { field: 'turbo', mine: true, theirs: false },
+    ];
+    const { person } = open(
+      <form>
+        <label>
+          Air is
+          <select name="metering" defaultValue="maf">
+            <option value="maf">metered</option>
+            <option value="speed-density">worked out from pressure</option>
+          </select>
+        </label>
+        <label>
+          Model year
+          <input name="year" />
+        </label>
+        <Clashes clashes={clashes} settle={(field, theirs) => settled.push(`${field} ${theirs}`)} />
+      </form>,
+    );
+    const alert = screen.getByRole('alert').textContent;
+    expect(alert).toMatch(/Air is: yours “metered”, theirs “worked out from pressure”/);
+    expect(alert).toMatch(/Model year: yours nothing, theirs “2012”/);
+    expect(alert).toMatch(/turbo: yours yes, theirs no/i);
+    await person.click(screen.getAllByRole('button', { name: 'Take theirs' })[0]!);
+    await person.click(screen.getAllByRole('button', { name: 'Keep mine' })[1]!);
+    expect(settled).toEqual(['metering true', 'year false']);
   });
 });

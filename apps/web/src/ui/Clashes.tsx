@@ -12,10 +12,18 @@ export function Clashes({
 }) {
   const here = useRef<HTMLDivElement>(null);
   const [labels, setLabels] = useState<Record<string, string>>({});
+  /** What is chosen from a list, as the list says it. */
+  const [choices, setChoices] = useState<Record<string, Record<string, string>>>({});
   useLayoutEffect(() => {
     const form = here.current?.closest('form');
-    if (form) setLabels(Object.fromEntries(clashes.map((c) => [c.field, labelIn(form, c.field)])));
+    if (!form) return;
+    setLabels(Object.fromEntries(clashes.map((c) => [c.field, labelIn(form, c.field)])));
+    setChoices(Object.fromEntries(clashes.map((c) => [c.field, choicesIn(form, c.field)])));
   }, [clashes]);
+  const said = (c: Clash, v: unknown) => {
+    const chosen = typeof v === 'string' && v !== '' ? choices[c.field]?.[v] : undefined;
+    return inWords(chosen ?? v);
+  };
   if (clashes.length === 0) return null;
   return (
     <div ref={here} role="alert" className="alert alert-warning flex flex-col items-stretch gap-3 px-4 py-3">
@@ -23,8 +31,8 @@ export function Clashes({
       {clashes.map((c) => (
         <div key={c.field} className="flex flex-wrap items-center gap-x-4 gap-y-2">
           <span className="min-w-0 flex-1">
-            <span className="font-[650]">{labels[c.field] ?? idInWords(c.field)}:</span> yours {inWords(c.mine)}, theirs{' '}
-            {inWords(c.theirs)}
+            <span className="font-[650]">{labels[c.field] ?? idInWords(c.field)}:</span> yours {said(c, c.mine)}, theirs{' '}
+            {said(c, c.theirs)}
           </span>
           <button type="button" className="btn" onClick={() => settle(c.field, false)}>
             Keep mine
@@ -45,6 +53,12 @@ function labelIn(form: HTMLFormElement, field: string): string {
   const label = one instanceof HTMLElement && 'labels' in one ? (one as HTMLInputElement).labels?.[0] : undefined;
   const words = [...(label?.childNodes ?? [])].filter((n) => n.nodeType === Node.TEXT_NODE).map((n) => n.textContent);
   return words.join('').trim() || idInWords(field);
+}
+
+function choicesIn(form: HTMLFormElement, field: string): Record<string, string> {
+  const control = form.elements.namedItem(field);
+  if (!(control instanceof HTMLSelectElement)) return {};
+  return Object.fromEntries([...control.options].map((o) => [o.value, o.text]));
 }
 
 function inWords(v: unknown): string {
