@@ -261,8 +261,22 @@ test('two screens on one job know of each other, and when one has gone', async (
   await until(() => a.at.at(-1)?.includes('Service: Unplug it.') === true);
   b.ws.send(JSON.stringify({ type: 'at', at: 'x'.repeat(121) }));
   b.ws.send(JSON.stringify({ type: 'at', at: 7 }));
-  b.ws.send(JSON.stringify({ type: 'beat' }));
-  await new Promise((r) => b.ws.once('message', r));
+  // Asked whether it is there, it says what o'clock it is, and gives back when it was asked.
+  const beats: { type: string; sentMs: unknown; clockMs: number }[] = [];
+  b.ws.on('message', (data) => {
+    const m = JSON.parse(String(data));
+    if (m.type === 'beat') beats.push(m);
+  });
+  const beat = async (sentMs: unknown) => {
+    const had = beats.length;
+    b.ws.send(JSON.stringify({ type: 'beat', sentMs }));
+    await until(() => beats.length > had);
+    return beats.at(-1)!;
+  };
+  const asked = Date.now();
+  expect(await beat(asked - 5000)).toEqual({ type: 'beat', sentMs: asked - 5000, clockMs: expect.any(Number) });
+  const { sentMs, clockMs } = await beat('soon');
+  expect([sentMs, clockMs >= asked && clockMs <= Date.now()]).toEqual([null, true]);
   b.ws.close();
   await until(() => a.seen.at(-1)?.length === 1);
   // A page that came again before its old socket is missed is one screen; one that does not answer is gone.

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { PartOrderView, WholeJob } from '@just-balance/contract';
-import { type Happened, runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
+import { type Happened, inOrder, runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { inWords } from '@just-balance/core/units';
 import sharp from 'sharp';
 import { v7 as uuid } from 'uuid';
@@ -51,6 +51,20 @@ describe('a run', () => {
     const [run] = (await me.get(`/jobs/${job}/runs`)).body;
     expect(run.events).toHaveLength(2);
     expect(runState(run.procedure, run.events).way).toHaveLength(1);
+  });
+
+  test('what comes at once stands in the order it came in, whatever the tablets’ clocks say; what comes late by its own moment', async () => {
+    const { job, path } = await begun();
+    const at = Date.now();
+    const first = event({ kind: 'took-over' }, at);
+    const second = event({ kind: 'took-over' }, at - 1500);
+    const late = event({ kind: 'took-over' }, at - 60_000);
+    for (const e of [first, second, late]) expect((await say(path, e)).status).toBe(201);
+    const [run] = (await me.get(`/jobs/${job}/runs`)).body;
+    expect(inOrder(run.events).map((e) => e.id)).toEqual([late.id, first.id, second.id]);
+    // The moment of each is its own all the same: a wait counts from it.
+    const momentOf = (id: string) => run.events.find((e: { id: string }) => e.id === id).atMs;
+    expect([first, second, late].map((e) => momentOf(e.id) - e.atMs)).toEqual([0, 0, 0]);
   });
 
   test('a stop and a harmless answer: the stop holds until somebody says with a reason which is right', async () => {

@@ -4,6 +4,7 @@ import { JOB_RESOURCES, type ServerMessage } from '@just-balance/contract';
 import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import { Route, Routes } from 'react-router';
 import { outbox } from '../src/data/queue.ts';
+import { shopClock } from '../src/data/shopClock.ts';
 import { Traces } from '../src/data/traces.ts';
 import { announceUndo } from '../src/job/frame/UndoBar.tsx';
 import { judge } from '../src/job/judgement/diagnosis.worker.ts';
@@ -148,6 +149,18 @@ describe('what its socket tells', () => {
     const before = reads();
     socket().tell({ type: 'changed', jobId: 'j1', resources: ['tests'], screen: 'another' } as never);
     await waitFor(() => expect(reads()).toBe(before + 1));
+  });
+  test('each beat of the socket says what o’clock it is in the shop', async () => {
+    const { socket } = page();
+    await stations();
+    const at = Date.now();
+    socket().tell({ type: 'beat', sentMs: at, clockMs: at + 600_000 });
+    expect(Math.abs(shopClock.offsetMs - 600_000)).toBeLessThan(2000);
+    // One that does not say when it was asked says nothing of the way.
+    socket().tell({ type: 'beat', sentMs: null, clockMs: at });
+    expect(Math.abs(shopClock.offsetMs - 600_000)).toBeLessThan(2000);
+    socket().tell({ type: 'beat', sentMs: at, clockMs: Date.now() });
+    expect(Math.abs(shopClock.offsetMs)).toBeLessThan(2000);
   });
   test('away it says so, and connects again by itself', async () => {
     const { socket } = page();

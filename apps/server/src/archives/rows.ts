@@ -48,6 +48,12 @@ const orNull =
   (check: Check): Check =>
   (v) =>
     v === null ? null : check(v);
+/** Of a column that archives of before did not have. */
+const absentOr =
+  (check: Check): Check =>
+  (v) =>
+    v === undefined ? null : check(v);
+const eventMs = whole(1_500_000_000_000, 4_000_000_000_000);
 /** What it holds is looked at by every reader of it: see `stored.ts`. */
 const object: Check = (v) => (isGroup(v) ? null : 'an object');
 const rev = whole(1, 1_000_000);
@@ -168,7 +174,7 @@ export const TABLES = {
   runs: { model: ServiceRun, columns: { ...own, by, data: object }, most: 1000 },
   runEvents: {
     model: ServiceEvent,
-    columns: { ...own, by, runId: uuid, atMs: whole(1_500_000_000_000, 4_000_000_000_000), data: happened },
+    columns: { ...own, by, runId: uuid, atMs: eventMs, orderMs: absentOr(orNull(eventMs)), data: happened },
     most: 100_000,
   },
   entries: {
@@ -205,7 +211,7 @@ export function rowOut(table: TableName, row: Model): ArchiveRow {
   const out: Record<string, unknown> = {};
   for (const column of Object.keys(TABLES[table].columns)) {
     const v = row.get(column);
-    out[column] = v instanceof Date ? v.toISOString() : column === 'atMs' ? Number(v) : (v ?? null);
+    out[column] = v instanceof Date ? v.toISOString() : v != null && column.endsWith('Ms') ? Number(v) : (v ?? null);
   }
   return out as ArchiveRow;
 }

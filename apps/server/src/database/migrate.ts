@@ -14,6 +14,7 @@ import { STEPS as broughtIn } from './migrations/0010-brought-in.ts';
 import { STEPS as onTheBus } from './migrations/0011-on-the-bus.ts';
 import { STEPS as versions } from './migrations/0012-versions.ts';
 import { STEPS as orders } from './migrations/0013-orders.ts';
+import { STEPS as orderOfEvents } from './migrations/0014-order-of-events.ts';
 
 /** Oldest first. Every step may be run again: a server that dies between two of them starts over at the migration. */
 const MIGRATIONS: readonly { name: string; steps: readonly string[] }[] = [
@@ -30,6 +31,7 @@ const MIGRATIONS: readonly { name: string; steps: readonly string[] }[] = [
   { name: '0011-on-the-bus', steps: onTheBus },
   { name: '0012-versions', steps: versions },
   { name: '0013-orders', steps: orders },
+  { name: '0014-order-of-events', steps: orderOfEvents },
 ];
 
 /** How long a start waits for another server that is migrating, ms. */

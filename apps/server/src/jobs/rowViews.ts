@@ -119,7 +119,13 @@ export function runView(r: ServiceRun): RunView {
     at: r.createdAt.toISOString(),
     by: r.by,
     procedure: r.data,
-    events: (r.events ?? []).map((e) => ({ id: e.id, atMs: Number(e.atMs), by: e.by, what: e.data })),
+    events: (r.events ?? []).map((e) => ({
+      id: e.id,
+      atMs: Number(e.atMs),
+      ...(e.orderMs == null ? {} : { orderMs: Number(e.orderMs) }),
+      by: e.by,
+      what: e.data,
+    })),
   };
 }
 

@@ -23,6 +23,7 @@ export const json = { type: DataTypes.JSON, allowNull: false };
 export const text = (n: number) => ({ type: DataTypes.STRING(n), allowNull: false });
 export const rev = { type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 };
 export const count = { type: DataTypes.BIGINT, allowNull: false, defaultValue: 0 };
+export const countOrNull = { type: DataTypes.BIGINT };
 export const flag = { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false };
 export const time = { type: DataTypes.DATE(3), allowNull: false };
 /** Of a row that was brought in from an archive: by whom and when. */

@@ -1,6 +1,6 @@
 import { type EntryData, type EntryKind } from '@just-balance/contract/service';
 import { type Happened, type Procedure } from '@just-balance/core/procedures';
-import { count, type Define, flag, id, json, Owned, rev, shopId, text, uuid } from './columns.ts';
+import { count, countOrNull, type Define, flag, id, json, Owned, rev, shopId, text, uuid } from './columns.ts';
 
 /** A run of a service procedure; `data` is what is followed, as it was when the run began. */
 export class ServiceRun extends Owned {
@@ -17,6 +17,8 @@ export class ServiceEvent extends Owned {
   declare runId: string;
   declare by: string;
   declare atMs: number;
+  /** Its place among the run's others, where it came at once. */
+  declare orderMs: number | null;
   declare data: Happened;
 }
 
@@ -33,7 +35,7 @@ export class ServiceEntry extends Owned {
 export function defineService(define: Define): void {
   const ofJob = { id, shopId, jobId: uuid, by: text(120) };
   define(ServiceRun, 'service_run', { ...ofJob, data: json });
-  define(ServiceEvent, 'service_event', { ...ofJob, runId: uuid, atMs: count, data: json });
+  define(ServiceEvent, 'service_event', { ...ofJob, runId: uuid, atMs: count, orderMs: countOrNull, data: json });
   define(ServiceEntry, 'service_entry', { ...ofJob, rev, undone: flag, kind: text(12), data: json });
   ServiceRun.hasMany(ServiceEvent, { as: 'events', foreignKey: 'runId', constraints: false });
 }

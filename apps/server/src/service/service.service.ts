@@ -8,7 +8,7 @@ import {
   type OutcomeEntry,
   type RunEventsRequest,
 } from '@just-balance/contract/service';
-import { CLEANABLE, type HappenedKind, procedureProblems } from '@just-balance/core/procedures';
+import { CLEANABLE, type HappenedKind, type Placed, placeOf, procedureProblems } from '@just-balance/core/procedures';
 import { ConflictException, Injectable } from '@nestjs/common';
 import { Op, type Transaction } from 'sequelize';
 import { badFields, conflict, notHere } from '../common/errors.ts';
@@ -110,21 +110,24 @@ export class ServiceService {
     const where = { id: runId, jobId, shopId: who.shopId };
     if (!(await ServiceRun.findOne({ where, transaction }))) throw notHere('run');
     const ids = body.events.map((e) => e.id);
-    const there = await ServiceEvent.findAll({ where: { id: { [Op.in]: ids } }, transaction });
-    if (there.some((e) => e.runId !== runId || e.shopId !== who.shopId)) throw conflict('this id', null);
-    const known = new Set(there.map((e) => e.id));
-    if ((await ServiceEvent.count({ where: { runId, shopId: who.shopId }, transaction })) + ids.length > MOST_EVENTS)
-      throw tooMany('events in this run', MOST_EVENTS);
+    const before = await ServiceEvent.findAll({ where: { id: { [Op.in]: ids } }, transaction });
+    if (before.some((e) => e.runId !== runId || e.shopId !== who.shopId)) throw conflict('this id', null);
+    const known = new Set(before.map((e) => e.id));
+    const attributes = ['atMs', 'orderMs', 'by'];
+    const there: Placed[] = (
+      await ServiceEvent.findAll({ where: { runId, shopId: who.shopId }, attributes, transaction })
+    ).map(({ atMs, orderMs, by }) => ({ atMs: Number(atMs), orderMs: orderMs === null ? null : Number(orderMs), by }));
+    if (there.length + ids.length > MOST_EVENTS) throw tooMany('events in this run', MOST_EVENTS);
     const now = Date.now();
     for (const e of body.events) {
       if (known.has(e.id)) continue;
       known.add(e.id);
       const what = happened(e.what);
-      await ServiceEvent.create(
-        // A clock that is ahead would end timers that have not begun.
-        { id: e.id, shopId: who.shopId, jobId, runId, by: who.name, atMs: Math.min(e.atMs, now), data: what },
-        { transaction },
-      );
+      // A clock that is ahead would end timers that have not begun.
+      const own = { atMs: Math.min(e.atMs, now), by: who.name };
+      const placed = { ...own, orderMs: placeOf(own, now, there) };
+      there.push(placed);
+      await ServiceEvent.create({ id: e.id, shopId: who.shopId, jobId, runId, ...placed, data: what }, { transaction });
       if (TOLD.includes(what.kind)) {
         const { kind, ...data } = what;
         await appendEvent(who, jobId, `run-${kind}`, { run: runId, ...data }, transaction);

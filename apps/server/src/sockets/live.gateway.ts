@@ -97,7 +97,7 @@ export class LiveGateway implements OnGatewayConnection, OnGatewayDisconnect, On
     if (!client) return;
     const message = readClientMessage(text);
     if (typeof message === 'string') return reply({ type: 'error', message });
-    if (message.type === 'beat') return reply({ type: 'beat' });
+    if (message.type === 'beat') return reply({ type: 'beat', sentMs: message.sentMs, clockMs: Date.now() });
     if (message.type === 'at') return this.live.isAt(socket, message.at);
     if (message.type === 'unsubscribe') {
       client.jobs.delete(message.jobId);

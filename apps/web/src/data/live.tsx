@@ -4,6 +4,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { api, SCREEN, saySignedOut } from './api.ts';
 import { byInterval, heartbeat } from './heartbeat.ts';
 import { catchUp, lookAgain } from './job.ts';
+import { shopClock } from './shopClock.ts';
 import { type TracePoint, Traces } from './traces.ts';
 
 /** A screen that has the job open, and at what it is. */
@@ -96,7 +97,7 @@ export function useJobLive(jobId: string): JobLive {
       place.tell = tell;
       heart?.stop();
       heart = heartbeat({
-        ask: () => tell({ type: 'beat' }),
+        ask: () => tell({ type: 'beat', sentMs: Date.now() }),
         // Nothing comes any more, and nobody closes it: another one is tried.
         gone: () => {
           mine.onclose = null;
@@ -110,7 +111,9 @@ export function useJobLive(jobId: string): JobLive {
       socket.onmessage = (e: MessageEvent<string>) => {
         heart?.heard();
         const m = JSON.parse(e.data) as ServerMessage;
-        if (m.type === 'subscribed') {
+        if (m.type === 'beat') {
+          if (m.sentMs !== null) shopClock.heard(m.sentMs, m.clockMs);
+        } else if (m.type === 'subscribed') {
           tries = 0;
           setConnected(true);
           setLost(false);

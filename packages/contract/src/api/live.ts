@@ -32,8 +32,8 @@ export type ServerMessage =
       at: (string | null)[];
     }
   | { type: 'error'; message: string }
-  /** It is there: the answer to the same from the screen. */
-  | { type: 'beat' }
+  /** It is there: the answer to the same from the screen, with what that said of its own clock, and the server's, ms since 1970. */
+  | { type: 'beat'; sentMs: number | null; clockMs: number }
   /** From here on every change is told; `changes`: how many writes the job had seen by then. */
   | { type: 'subscribed'; jobId: string; changes: number };
 
@@ -44,8 +44,8 @@ export type ClientMessage =
   | { type: 'unsubscribe'; jobId: string }
   /** At what the person at this screen is. */
   | { type: 'at'; at: string }
-  /** Whether the server is there. */
-  | { type: 'beat' };
+  /** Whether the server is there; `sentMs`: by this device's clock, ms since 1970. */
+  | { type: 'beat'; sentMs: number | null };
 
 /** Characters of a place in the work. */
 export const MOST_AT = 120;
@@ -60,8 +60,8 @@ export function readClientMessage(text: string): ClientMessage | string {
     return 'not JSON';
   }
   if (json === null || typeof json !== 'object') return 'unknown message';
-  const { type, jobId, screen, at } = json as Record<string, unknown>;
-  if (type === 'beat') return { type };
+  const { type, jobId, screen, at, sentMs } = json as Record<string, unknown>;
+  if (type === 'beat') return { type, sentMs: Number.isFinite(sentMs) ? (sentMs as number) : null };
   if (type === 'at') return typeof at === 'string' && at.length <= MOST_AT ? { type, at } : 'too long, or no words';
   if (type !== 'subscribe' && type !== 'unsubscribe') return 'unknown message';
   if (typeof jobId !== 'string' || !ID.test(jobId)) return 'no such job in this shop';

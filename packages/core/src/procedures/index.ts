@@ -37,6 +37,7 @@ export { against, LIES, leadsOf, limitsOf, measuredWords, type StepLimits } from
 export { LIVE_CONDITIONS, type LiveCondition, type LiveTick, liveTicks } from './liveConditions.ts';
 export { goesBackOn, type OpenAtEnd, openAtEnd } from './openAtEnd.ts';
 export { isOpen as orderIsOpen, orderSaid, type PartOrder } from './orders.ts';
+export { type Placed, placeOf } from './place.ts';
 export {
   missingTools,
   NOT_DONE,

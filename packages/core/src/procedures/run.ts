@@ -11,7 +11,8 @@ import { wayOf } from './way.ts';
 export function inOrder(events: readonly RunEvent[]): RunEvent[] {
   const seen = new Map<string, RunEvent>();
   for (const e of events) if (!seen.has(e.id)) seen.set(e.id, e);
-  return [...seen.values()].sort((a, b) => a.atMs - b.atMs || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0));
+  const place = (e: RunEvent) => e.orderMs ?? e.atMs;
+  return [...seen.values()].sort((a, b) => place(a) - place(b) || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0));
 }
 
 /**

@@ -2,11 +2,13 @@ import type { StepLimits } from './limits.ts';
 
 /**
  * What happens in a run of a procedure, each written once and never changed. `id` orders events of one moment (UUIDv7 of
- * the device that wrote it), `atMs` is the moment, ms since 1970.
+ * the device that wrote it), `atMs` is the moment, ms since 1970. `orderMs` is where it stands among the others, ms since
+ * 1970: the moment it came to the shop where it came at once, absent where only its own moment says when it was.
  */
 export interface RunEvent {
   id: string;
   atMs: number;
+  orderMs?: number;
   by: string;
   what: Happened;
 }
