@@ -143,6 +143,11 @@ describe('pins', () => {
     expect(row('1')).toMatch(/12\.4\d.*supply/);
     expect(row('2')).toMatch(/0\.03.*ground/);
     expect(row('3')).toMatch(/5\.0\d.*reference/);
+    await waitFor(() =>
+      expect(screen.getByRole('status').textContent).toMatch(
+        /Read right, two settle all of them: this one, then red on pin 2, black on pin 3\.$/,
+      ),
+    );
     await person.type(input('Connector'), 'airflow sensor');
     await person.click(screen.getByRole('button', { name: 'Keep these readings' }));
     await waitFor(() => expect(asked.filter((a) => a.method === 'POST')).toHaveLength(1));

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { inverse, Matrix, SingularValueDecomposition, solve } from 'ml-matrix';
-import { findPins, type PairReading, type PinReadings } from '../src/electrical/index.ts';
+import { findPins, type PairReading, type PinReadings, settlingPairs } from '../src/electrical/index.ts';
 import { leastSquares } from '../src/electrical/leastSquares.ts';
 
 const PINS = ['1', '2', '3', '4', '5'];
@@ -71,6 +71,15 @@ describe('the pins of a connector', () => {
       expect([i, r.outliers, r.ambiguous]).toEqual([i, [i], false]);
       expect(rolesOf(r)).toEqual(['supply', 'ground', 'ground', 'reference', 'signal']);
       expect(r.nextPair).toMatchObject({ red: RING[i]![0], black: RING[i]![1] });
+      expect(r.warnings.join(' ')).toMatch(/Read it again/);
+      // Read again, it is asked for no more; the first figure stays out.
+      const again = of([
+        ...bad,
+        ...['3', '2', '1', '4'].map((p) => read(p, 'battery-')),
+        read(RING[i]![0], RING[i]![1]),
+      ]);
+      expect([again.outliers, again.nextPair]).toEqual([[i], null]);
+      expect(again.warnings.join(' ')).toMatch(/read again since, and is left out/);
     }
   });
 
@@ -179,6 +188,44 @@ describe('the pins of a connector', () => {
       }
     // Without an anchor and a sign nothing can tell up from down; a misreading is asked for again.
     expect([o, told > 10]).toEqual([o, o.anchored && !o.misread]);
+  });
+  test('one reading that settles it is named alone; where nothing is open, or more are wanted, none', () => {
+    const given = (...readings: PairReading[]) => ({ pins: PINS, running: false, batteryV: 12.5, readings });
+    expect(settlingPairs(given(...ring, read('3', 'battery-')))).toBeNull();
+    const four = ring.slice(0, 4);
+    const first = { red: '2', black: 'battery-' };
+    expect(settlingPairs(given(read('5', 'battery-'), ...four))).toEqual({ first, second: [] });
+    const two = { first: { red: '2', black: '5' }, second: [{ red: '1', black: '5' }] };
+    expect(settlingPairs(given(read('2', 'battery-'), ...four))).toEqual(two);
+    expect(settlingPairs(given(...ring.slice(0, 2)))).toBeNull();
+  });
+  test('two readings that would settle it are named, and they do, where they show what one of the open ways says', () => {
+    let [said, settled] = [0, 0];
+    for (const o of [
+      { anchored: false, misread: false },
+      { anchored: true, misread: true },
+    ])
+      for (const { truth, batteryV, readings } of sets(31, 12, o))
+        for (let n = 5; n <= readings.length; n++) {
+          const given = { pins: PINS, batteryV, running: batteryV > 13.4, readings: readings.slice(0, n) };
+          const s = settlingPairs(given);
+          if (!s) continue;
+          said++;
+          const now = findPins(given).nextPair!;
+          expect(s.first).toEqual({ red: now.red, black: now.black });
+          const once = [...given.readings, read(s.first.red, s.first.black, { truth })];
+          let r = findPins({ ...given, readings: once });
+          if (r.nextPair) {
+            const { red, black } = r.nextPair;
+            if (!s.second.some((p) => p.red === red && p.black === black)) continue;
+            r = findPins({ ...given, readings: [...once, read(red, black, { truth })] });
+          }
+          if (!r.ambiguous && !r.nextPair) {
+            settled++;
+            expect(wrongPins(r, truth)).toEqual([]);
+          }
+        }
+    expect([said > 60, settled / said > 0.9]).toEqual([true, true]);
   });
   test('ten readings of a practised hand: another one more never turns over what the others say', () => {
     for (const { truth, batteryV, readings } of sets(7, 25, { anchored: false, misread: false })) {

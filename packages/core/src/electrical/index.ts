@@ -8,3 +8,4 @@ export {
   type PinRole,
   type PinsResult,
 } from './readings.ts';
+export { type Pair, type Settling, settlingPairs } from './settle.ts';

@@ -16,7 +16,7 @@ export function loneAnchor(
   edges: readonly Edge[],
   best: Solution,
   fixed: ReadonlyMap<number, number>,
-): { index: number; next: PinsResult['nextPair'] } | null {
+): { index: number; next: PinsResult['nextPair']; without: (number | null)[] } | null {
   const ties = edges.filter(
     (e) => best.signs.has(e.index) && (fixed.has(e.a) || fixed.has(e.b)) && !onFloating(e, best.floating),
   );
@@ -36,7 +36,15 @@ export function loneAnchor(
     pin === undefined
       ? null
       : { red: given.pins[pin]!, black: BATTERY_NEGATIVE, why: 'one reading alone ties all of them to the battery' };
-  return { index: tie.index, next };
+  return { index: tie.index, next, without };
+}
+
+/** Whether the pair of a reading that is left out has another one that counts. */
+export function readAgain(index: number, { readings }: PinReadings, outliers: readonly number[]): boolean {
+  const { red, black } = readings[index]!;
+  return readings.some(
+    (r, i) => !outliers.includes(i) && ((r.red === red && r.black === black) || (r.red === black && r.black === red)),
+  );
 }
 
 /** The pair whose reading would settle most; null when nothing would change. */
@@ -66,7 +74,7 @@ export function nextPair(
       }
     if (most) return { red: most.red, black: most.black, why: 'tells the two sets of signs apart' };
   }
-  const outlier = best.outliers[0];
+  const outlier = best.outliers.find((i) => !readAgain(i, given, best.outliers));
   if (outlier !== undefined) {
     const r = given.readings[outlier]!;
     return { red: r.red, black: r.black, why: 'disagrees with all the others: read it again' };

@@ -1,4 +1,4 @@
-import { DOUBTFUL, loneAnchor, nextPair } from './nextPair.ts';
+import { DOUBTFUL, loneAnchor, nextPair, readAgain } from './nextPair.ts';
 import {
   BATTERY_NEGATIVE,
   BATTERY_POSITIVE,
@@ -18,7 +18,10 @@ import { type Edge, onFloating, READING_SD, refine, type Solution, search, unusu
  * misreadings and floating pins found, then weighted least squares. Readings give differences only; one against a battery
  * post anchors them, else the lowest pin is taken for ground. Never throws on readings between known pins.
  */
-export function findPins(given: PinReadings): PinsResult {
+export const findPins = (given: PinReadings): PinsResult => solved(given).result;
+
+/** What `findPins` says, and each set of volts, V by node, that cannot be told from it by what was read; its own first. */
+export function solved(given: PinReadings): { result: PinsResult; ways: (number | null)[][] } {
   const nodes = [...given.pins, BATTERY_NEGATIVE, BATTERY_POSITIVE];
   const at = new Map(nodes.map((n, i) => [n, i]));
   const edges = given.readings.map(
@@ -74,9 +77,9 @@ export function findPins(given: PinReadings): PinsResult {
   for (const e of edges)
     if (best.outliers.includes(e.index))
       warnings.push(
-        `Reading ${e.index + 1}, ${given.readings[e.index]!.red} to ${given.readings[e.index]!.black}: disagrees with all the others. Read it again.`,
+        `Reading ${e.index + 1}, ${given.readings[e.index]!.red} to ${given.readings[e.index]!.black}: disagrees with all the others. ${readAgain(e.index, given, best.outliers) ? 'It was read again since, and is left out.' : 'Read it again.'}`,
       );
-  const post = !rival && loneAnchor(given, edges, best, fixed);
+  const post = rival ? null : loneAnchor(given, edges, best, fixed);
   if (post)
     warnings.push(
       `Reading ${post.index + 1} alone ties all of them to the battery, and by it the levels are unusual: read another pin against battery negative.`,
@@ -88,11 +91,14 @@ export function findPins(given: PinReadings): PinsResult {
         : 'With one misreading the levels would be usual ones: take the next pair named.',
     );
   return {
-    pins,
-    outliers: [...best.outliers].sort((a, b) => a - b),
-    ambiguous: rival !== undefined || post !== null,
-    nextPair: post ? post.next : nextPair(given, edges, best, rival ?? null, pins, anchored),
-    warnings,
+    result: {
+      pins,
+      outliers: [...best.outliers].sort((a, b) => a - b),
+      ambiguous: rival !== undefined || post !== null,
+      nextPair: post ? post.next : nextPair(given, edges, best, rival ?? null, pins, anchored),
+      warnings,
+    },
+    ways: [best.volts, ...(rival ? [rival.volts] : post ? [post.without] : [])],
   };
 }
 

@@ -6,9 +6,11 @@ import {
   findPins,
   type PairReading,
   type Pin,
+  type Settling,
+  settlingPairs,
 } from '@just-balance/core/electrical';
 import { counted, numberText } from '@just-balance/core/units';
-import { useMemo, useRef } from 'react';
+import { useDeferredValue, useMemo, useRef } from 'react';
 import { newId } from '../../data/api.ts';
 import { useDraft } from '../../data/drafts.ts';
 import { queueWrite } from '../../data/writes.ts';
@@ -32,6 +34,15 @@ interface Row {
 }
 const POSTS: Readonly<Record<string, string>> = { [BATTERY_NEGATIVE]: 'battery −', [BATTERY_POSITIVE]: 'battery +' };
 const nameOf = (pin: string) => POSTS[pin] ?? `pin ${pin}`;
+
+/** How much more is to be read until all of it is settled, where it is no more than two. */
+const saidOf = ({ second }: Settling): string => {
+  const pairs = second.map((p) => `red on ${nameOf(p.red)}, black on ${nameOf(p.black)}`);
+  if (pairs.length === 0) return 'Read right, this one settles all of them.';
+  return pairs.length === 1
+    ? `Read right, two settle all of them: this one, then ${pairs[0]}.`
+    : `Read right, two settle all of them: this one, then, by what it shows, ${pairs.join('; or ')}.`;
+};
 
 /** Voltmeter readings between pairs of pins, as the meter shows them, into pin voltages and roles. */
 export function PinFinder({ job }: StationProps) {
@@ -64,6 +75,12 @@ export function PinFinder({ job }: StationProps) {
   const batteryV = Number(typed(battery));
   const known = useMemo(() => ({ pins, running, ...(batteryV > 0 ? { batteryV } : {}) }), [pins, running, batteryV]);
   const result = useMemo(() => findPins({ ...known, readings }), [known, readings]);
+  // A dozen times the work of the above: not before the next key.
+  const asked = useDeferredValue(readings);
+  const settling = useMemo(
+    () => (asked === readings ? settlingPairs({ ...known, readings: asked }) : null),
+    [known, asked, readings],
+  );
   const takeUp = ({ connector, pins: kept, batteryV: volts, running: ran, readings: pairs }: PinsEntry) => {
     reset({ connector, count: String(kept.length), battery: volts > 0 ? String(volts) : '', running: ran });
     setRows(pairs.map((p) => ({ key: newId(), red: p.red, black: p.black, text: String(p.volts) })));
@@ -101,6 +118,7 @@ export function PinFinder({ job }: StationProps) {
               Read next: red on {nameOf(result.nextPair.red)}, black on {nameOf(result.nextPair.black)}.
             </strong>{' '}
             {result.nextPair.why}
+            {settling && <span className="block text-soft">{saidOf(settling)}</span>}
           </p>
         )}
         <ol className="m-0 grid list-none gap-1 p-0" aria-label="Pair readings">
