@@ -118,6 +118,12 @@ describe('the outbox', () => {
     }
     expect(await pressed).toEqual({ sent: true, refused: null });
     expect(sent).toEqual(['a', 'b']);
+    // Where the rest is refused it says that the first stands.
+    answers.push(done, { kind: 'refused', reason: 'no such step' });
+    expect(await outbox.queue([write('c'), write('d')])).toEqual({
+      sent: false,
+      refused: 'Only the first of it is in the shop (1 of 2), the rest was refused: no such step',
+    });
   });
 
   test('a network that is frozen locks nobody: kept at once, sent when it answers, refused later where it has to be', async () => {

@@ -651,7 +651,8 @@ describe('whose hands are on a work', () => {
     const cold: Happened = { kind: 'done', step: 'cold', round: 0, answer: 'cool' };
     const { person, handle } = shown([], cold, { kind: 'took-over' });
     expect(bar()!.getAttribute('role')).toBe('alert');
-    expect(bar()!.textContent).toMatch(/B\. Ortiz took this work over at \d\d:\d\d\./);
+    // On another day it says which.
+    expect(bar()!.textContent).toMatch(/B\. Ortiz took this work over at \d+ \w{3}, \d\d:\d\d\./);
     await person.keyboard('{ArrowLeft}');
     expect(handle.said).toEqual([]);
     // Hands go on all the same: a button is a button.

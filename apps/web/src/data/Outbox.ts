@@ -101,6 +101,7 @@ export class Outbox extends Sender<Waiting, Parts> {
     why: unknown,
   ): Promise<{ sent: boolean; refused: string | null }> {
     const { parts } = this;
+    const part = (i: number) => `Only the first of it is in the shop (${i} of ${entries.length})`;
     const nothing = (kept: string) =>
       new Error(`${kept}: ${whyNotKept(why)}, or go where the server answers; then press it once more.`);
     await this.flush();
@@ -113,11 +114,9 @@ export class Outbox extends Sender<Waiting, Parts> {
         await new Promise<void>((done) => parts.later(done, PATIENCE_MS));
         result = await parts.send(w);
       }
-      if (result.kind === 'later')
-        throw nothing(
-          i === 0 ? 'Nothing of this was kept' : `Only the first of it is in the shop (${i} of ${entries.length})`,
-        );
-      if (result.kind === 'refused') return { sent: false, refused: result.reason };
+      if (result.kind === 'later') throw nothing(i === 0 ? 'Nothing of this was kept' : part(i));
+      if (result.kind === 'refused')
+        return { sent: false, refused: i === 0 ? result.reason : `${part(i)}, the rest was refused: ${result.reason}` };
       parts.sent(w, result.answer);
     }
     return { sent: true, refused: null };

@@ -7,6 +7,7 @@ import { Link } from 'react-router';
 import { ApiFailure, api } from '../../data/api.ts';
 import { useMay } from '../../data/session.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { StopBar } from '../../ui/StopBar.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { jobArchives } from './jobArchives.ts';
 import { ShopLook } from './ShopLook.tsx';
@@ -102,24 +103,13 @@ export function ArchiveIn({ from, to }: { from: string | null; to: string | null
           </a>
         )}
         {at && (
-          <>
-            <progress
-              className="progress progress-primary w-56"
-              aria-label="Reading jobs in"
-              value={at.done}
-              max={at.of}
-            />
-            <span role="status">{at.of - at.done} to go…</span>
-            <button
-              type="button"
-              className="btn"
-              onClick={() => {
-                stop.current = true;
-              }}
-            >
-              Stop after this one
-            </button>
-          </>
+          <StopBar
+            label="Reading jobs in"
+            at={at}
+            stop={() => {
+              stop.current = true;
+            }}
+          />
         )}
       </div>
       <p className="m-0 text-soft">

@@ -7,6 +7,7 @@ import { fileText } from '../../data/fileText.ts';
 import { read } from '../../data/reads.ts';
 import { useMay } from '../../data/session.tsx';
 import { Problem } from '../../ui/Problem.tsx';
+import { StopBar } from '../../ui/StopBar.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { type Change, changesOf, type ShopFile, type ShopNow } from './shopFile.ts';
 
@@ -143,30 +144,20 @@ export function ShopLook({
         <Problem key={s.label} text={`${s.label}: ${s.trouble}`} />
       ))}
       <Problem trouble={trouble} />
-      {at && (
-        <progress
-          className="progress progress-primary w-full"
-          aria-label="Bringing it in"
-          value={at.done}
-          max={at.of}
-        />
-      )}
-      <div className="flex flex-wrap gap-3">
+      <div className="flex flex-wrap items-center gap-3">
         {shown.length > 0 && (
           <button type="button" className="btn btn-primary" disabled={busy || ticked.length === 0} onClick={begin}>
             Bring in what is ticked
           </button>
         )}
         {at ? (
-          <button
-            type="button"
-            className="btn"
-            onClick={() => {
+          <StopBar
+            label="Bringing it in"
+            at={at}
+            stop={() => {
               stop.current = true;
             }}
-          >
-            Stop after this one
-          </button>
+          />
         ) : (
           <button type="button" className="btn" disabled={busy} onClick={close}>
             {said.length > 0 ? 'Done with it' : 'Leave it'}

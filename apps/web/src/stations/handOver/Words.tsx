@@ -17,6 +17,15 @@ interface Stands {
   words: string;
 }
 
+/** Words of a section, put down in sight of all that stand. */
+const wording = (
+  { document, section }: { document: DocumentId; section: DocumentSection },
+  text: string,
+  was = section.own,
+): WordingEntry => ({ document, section: section.id, text, was, over: [...section.heads] });
+const keepWording = (job: string, data: WordingEntry) =>
+  queueWrite('Wording', WRITES.addEntry(job), { id: newId(), kind: 'wording', data: { ...data } });
+
 /** A section's words in a box; a line a paragraph, a line that begins with a bullet a point of a list. */
 export function Words({
   job,
@@ -30,13 +39,9 @@ export function Words({
   done: () => void;
 }) {
   const put = async (data: WordingEntry) => {
-    await queueWrite('Wording', WRITES.addEntry(job.id), { id: newId(), kind: 'wording', data: { ...data } });
+    await keepWording(job.id, data);
     done();
   };
-  const body = (text: string, was = section.own): WordingEntry => ({
-    ...{ document, section: section.id, text, was },
-    over: [...section.heads],
-  });
   // As often as it was put in other words: somebody else's come beside what is being typed here.
   const rev = job.entries.filter(
     (e) => e.kind === 'wording' && e.data.document === document && e.data.section === section.id,
@@ -46,7 +51,7 @@ export function Words({
     keep: `${job.id} ${document} ${section.id} words`,
     over: { now: { rev, own: section.own, words: sectionWords(section) }, text: (s) => ({ text: s.words }) },
     defaults: { text: sectionWords(section) },
-    body: (t, stands) => body(t.text, stands?.own),
+    body: (t, stands) => wording({ document, section }, t.text, stands?.own),
     check: (t) => (t.text.trim() === '' ? { text: 'write at least a word, or take our words again' } : {}),
     send: put,
   });
@@ -68,7 +73,12 @@ export function Words({
           Keep these words
         </button>
         {section.edited && (
-          <button type="button" className="btn" disabled={ours.busy} onClick={() => void ours.run(() => put(body('')))}>
+          <button
+            type="button"
+            className="btn"
+            disabled={ours.busy}
+            onClick={() => void ours.run(() => put(wording({ document, section }, '')))}
+          >
             Our words again
           </button>
         )}
@@ -106,11 +116,7 @@ export function TwoWordings({
   const stands = section.edited ? sectionWords(section) : '';
   const settle = (text: string) =>
     run(async () => {
-      const data: WordingEntry = {
-        ...{ document, section: section.id, text, was: section.own },
-        over: [...section.heads],
-      };
-      await queueWrite('Wording', WRITES.addEntry(job.id), { id: newId(), kind: 'wording', data: { ...data } });
+      await keepWording(job.id, wording({ document, section }, text));
     });
   return (
     <div

@@ -1,12 +1,15 @@
-import { format } from 'date-fns';
+import { format, isSameDay } from 'date-fns';
 import { Users } from 'lucide-react';
 import type { JobLive } from '../../data/live.tsx';
 import { useMe } from '../../data/session.tsx';
+import { shopNow } from '../../data/shopClock.ts';
 import { Press } from '../../ui/May.tsx';
 import type { RunHandle } from './useRun.ts';
 
 /** What presence says of somebody at a step of a work. */
 const AT_WORK = /^Service: (.*)$/;
+
+const saidWhen = (atMs: number, nowMs: number) => format(atMs, isSameDay(atMs, nowMs) ? 'HH:mm' : 'd MMM, HH:mm');
 
 /** Whether somebody else has taken this work over: keys and the voice are theirs then. */
 export const inOthersHands = ({ state }: Pick<RunHandle, 'state'>, me: string): boolean =>
@@ -37,7 +40,7 @@ export function InHand({ handle, live }: { handle: RunHandle; live: Pick<JobLive
         <span>
           {theirs && (
             <strong className="font-[650]">
-              {state.hands!.by} took this work over at {format(new Date(state.hands!.atMs), 'HH:mm')}.{' '}
+              {state.hands!.by} took this work over at {saidWhen(state.hands!.atMs, shopNow())}.{' '}
             </strong>
           )}
           {here.join(' ')}

@@ -72,9 +72,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
         <MayChange>
           <Parked job={job} handle={handle} />
         </MayChange>
-        <MayChange>
-          <TwoAnswers handle={handle} />
-        </MayChange>
+        <Asked handle={handle} />
       </>
     );
   if (!step)
@@ -83,14 +81,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
         <MayChange>
           <EndOfRun job={job} live={live} handle={handle} />
         </MayChange>
-        {state.stopped && (
-          <MayChange>
-            <Stopped handle={handle} />
-          </MayChange>
-        )}
-        <MayChange>
-          <TwoAnswers handle={handle} />
-        </MayChange>
+        <Asked handle={handle} />
       </>
     );
 
@@ -140,14 +131,7 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
       <Problem trouble={trouble} />
       <InHand handle={handle} live={live} />
       <OlderText procedure={procedure} />
-      {state.stopped && (
-        <MayChange>
-          <Stopped handle={handle} />
-        </MayChange>
-      )}
-      <MayChange>
-        <TwoAnswers handle={handle} />
-      </MayChange>
+      <Asked handle={handle} />
       {asking === 'skip' && (
         <section className="card p-4" aria-label="Skip this step">
           <ReasonBox label="Why this step is left out" button="Skip it" keep={(reason) => session.skip(reason)} />
@@ -225,6 +209,17 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
       </div>
       <p className="m-0 text-[0.93rem] text-soft">{PRECEDENCE}</p>
     </>
+  );
+}
+
+/** What is to be said before the work goes on: it was stopped, or two have answered one step. */
+function Asked({ handle }: { handle: RunHandle }) {
+  const { stopped, status } = handle.state;
+  return (
+    <MayChange>
+      {stopped && status !== 'parked' && <Stopped handle={handle} />}
+      <TwoAnswers handle={handle} />
+    </MayChange>
   );
 }
 
