@@ -214,5 +214,17 @@ describe('the drive, through the adapter at the tablet', () => {
     expect(readings[0]).toMatchObject({ source: 'capture', reading: { at: 'idle' } });
     expect(readings[0].reading.mafGps).toBeGreaterThan(1.5);
     expect(readings[0].reading.mafGps).toBeLessThan(3);
+    // What was on the adapter's bus came up with it, and is the log.
+    const fetched = (path: string) =>
+      browser.driver.executeAsyncScript<string>(
+        'const done = arguments[1]; fetch(arguments[0]).then((r) => r.text()).then(done)',
+        path,
+      );
+    const at = `/jobs/${id}/captures/${readings[0].captureId}`;
+    const { onTheBus } = JSON.parse(await fetched(`/api${at}/recording`));
+    const lines = (await fetched(`/api${at}/export?as=candump`)).trim().split('\n');
+    expect([lines.length, onTheBus.lost]).toEqual([onTheBus.frames, 0]);
+    expect(lines.filter((l) => / 7E0#/.test(l)).length).toBeGreaterThan(20);
+    expect(lines.filter((l) => / 7E8#/.test(l)).length).toBeGreaterThan(20);
   });
 });

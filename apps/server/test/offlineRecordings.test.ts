@@ -1,4 +1,6 @@
+import { deflateSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { type CanFrame, formatCandumpLine, packFrames, type TimedFrame } from '@just-balance/core/can';
 import { v4 as uuid } from 'uuid';
 import { Capture, CaptureRow } from '../src/rows/captures.ts';
 import { Client, type Fixture, signInToOtherShop, startFixture, until } from './harness.ts';
@@ -74,6 +76,49 @@ describe('a capture of a browser’s own link comes up', () => {
       await end(40, { setAside });
       expect((await me.get(`${path}/${id}/recording`)).body).toMatchObject({ seconds: 40, setAside });
     }
+  });
+  test('what was on the device’s bus is the log of the recording; the same again doubles nothing; what is no frame of it is refused', async () => {
+    const { path, id, send, end } = await recording('free');
+    const frame = (canId: number, ...data: number[]): CanFrame => ({
+      id: canId,
+      extended: false,
+      data: Uint8Array.from(data),
+    });
+    const bus = (n: number, frames: TimedFrame[], lost = 0) => ({
+      ...second(n),
+      bus: { frames: deflateSync(packFrames(frames, second(n).atMs * 1000)).toString('base64'), lost },
+    });
+    const at = (n: number, us: number) => second(n).atMs * 1000 + us;
+    const asked = (n: number) => ({ atUs: at(n, -1500), frame: frame(0x7e0, 2, 1, 12, 0, 0, 0, 0, 0) });
+    const answer = (n: number) => ({ atUs: at(n, 250_125), frame: frame(0x7e8, 4, 0x41, 12, 11, 0x40, 0, 0, 0) });
+    const chunk = [bus(0, [asked(0), answer(0)]), second(1), bus(2, [asked(2), answer(2)], 7)];
+    for (const [wrong, field] of [
+      [{ frames: 'no base64!', lost: 0 }, /^seconds\[1\]\.bus\.frames$/],
+      [{ frames: Buffer.from('no deflate').toString('base64'), lost: 0 }, /^seconds\[1\]\.bus\.frames$/],
+      [{ frames: deflateSync(Buffer.from([2, 8, 1])).toString('base64'), lost: 0 }, /^seconds\[1\]\.bus\.frames$/],
+      // A bomb, an identifier of no bus, a frame of another day.
+      [{ frames: deflateSync(Buffer.alloc(5_000_000)).toString('base64'), lost: 0 }, /^seconds\[1\]\.bus\.frames$/],
+      [bus(0, [{ atUs: at(0, 0), frame: frame(0x800) }]).bus, /^seconds\[1\]\.bus\.frames$/],
+      [bus(0, [{ atUs: at(0, 86_400_000_000), frame: frame(0x7e8) }]).bus, /^seconds\[1\]\.bus\.frames$/],
+      [{ ...chunk[0]!, lost: -1 }, /^seconds\[1\]\.bus/],
+    ] as const) {
+      const no = await send(0, [second(0), { ...second(1), bus: wrong }]);
+      expect([no.status, no.body.errors[0].field]).toEqual([400, expect.stringMatching(field)]);
+    }
+    expect((await send(0, chunk)).body).toEqual({ committed: 3 });
+    expect((await send(0, chunk)).body).toEqual({ committed: 3 });
+    expect((await send(2, [chunk[2]!, bus(3, [answer(3)])])).body).toEqual({ committed: 4 });
+    await end(4);
+    const view = (await me.get(`${path}/${id}/recording`)).body;
+    expect([view.seconds, view.onTheBus]).toEqual([4, { frames: 5, lost: 7 }]);
+    const log = await fetch(`${fixture.base}/api${path}/${id}/export?as=candump`, { headers: { cookie: me.cookie } });
+    const line = ({ atUs, frame: f }: TimedFrame) => formatCandumpLine(f, atUs);
+    const lines = [asked(0), answer(0), asked(2), answer(2), answer(3)].map(line);
+    const shown = (await log.text()).trim().split('\n');
+    const [time, what] = [(l: string) => Number(/\((.*?)\)/.exec(l)![1]), (l: string) => l.replace(/\(.*?\)/, '')];
+    expect(shown.map(what)).toEqual(lines.map(what));
+    // A row begins at a whole millisecond.
+    for (const [i, l] of shown.entries()) expect(Math.abs(time(l) - time(lines[i]!))).toBeLessThan(0.0006);
   });
   test('two chunks at once: every second once', async () => {
     const { id, send } = await recording('free');

@@ -1,5 +1,7 @@
 import 'fake-indexeddb/auto';
+import { deflateSync, inflateSync } from 'node:zlib';
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { type CanFrame, MOST_IN_BATCH, unpackFrames } from '@just-balance/core/can';
 import { beginRun } from '@just-balance/core/capture';
 import { PLANS, type Sample, type ShellHandlers, unpackSecond } from '@just-balance/core/link';
 import { SlcanPort } from '@just-balance/vehicle';
@@ -115,6 +117,17 @@ describe('what is on this device goes up', () => {
     expect(rows).toHaveLength(70);
     expect([arrived, store.all.size, uploader.waiting()]).toEqual([['s1'], 0, []]);
   });
+  test('what was on the bus goes with its second, as text', async () => {
+    const store = await filled(1, { ended: 'stop' });
+    const frames = Uint8Array.from({ length: 20_000 }, (_, i) => i % 251);
+    await store.keep('s1', { ...second(1), bus: { frames, lost: 3 } });
+    const { uploader, rows } = shop(store);
+    await uploader.useAccount('a1');
+    expect(rows).toEqual([
+      second(0),
+      { ...second(1), bus: { frames: Buffer.from(frames).toString('base64'), lost: 3 } },
+    ]);
+  });
   test('answers lost, servers away: every second once and in order, whatever is lost', async () => {
     for (let lost = 0; lost < 6; lost++) {
       const store = await filled(65, { ended: 'stop' });
@@ -190,6 +203,7 @@ describe('the link of this device', () => {
   let us = 1_700_000_000_000_000;
   let aside: Record<string, number> = {};
   let behindMs = 0;
+  let breaks = false;
   const plans: string[] = [];
   const chosen: (string | null)[] = [];
   function link(store = memory()) {
@@ -215,6 +229,10 @@ describe('the link of this device', () => {
       every: (f) => {
         tick = f;
         return () => {};
+      },
+      deflate: async (bytes) => {
+        if (breaks) throw new Error('no stream');
+        return deflateSync(bytes);
       },
       flush: () => {},
     });
@@ -346,6 +364,71 @@ describe('the link of this device', () => {
     // Both seconds, in one.
     expect(store.all.get('c1')!.seconds).toBe(1);
     expect((await store.seconds('c1', 0))[0]!.data.rpm).toHaveLength(8);
+    // Away for a minute and more: in pieces that the shop takes.
+    store.keep = async () => Promise.reject(new Error('full'));
+    await idle(70);
+    store.keep = keep;
+    await idle(1);
+    const later = (await store.seconds('c1', 0)).slice(1);
+    expect(later.map((s) => s.data.rpm!.length)).toEqual([30, 30, 11].map((s) => 4 * s));
+    for (const s of later)
+      expect(Math.max(...Object.values(s.data).flatMap((l) => l.map(([ms]) => ms)))).toBeLessThan(30_001);
+  });
+  test('what was on the bus lies beside the seconds: packed, bounded, given up before a value is', async () => {
+    behindMs = 600_000;
+    const { own, store } = link();
+    const frame = (id: number, ...data: number[]): CanFrame => ({ id, extended: false, data: Uint8Array.from(data) });
+    const [asked, answer] = [frame(0x7df, 2, 1, 12), frame(0x7e8, 4, 0x41, 12, 11, 64)];
+    // Before the recording, and while it is paused: of no recording.
+    handlers.frames!([asked], us);
+    await own.start({ ...begin, ...free });
+    const begun = us;
+    for (let i = 0; i < 2; i++) {
+      handlers.frames!([asked], us - 2000);
+      handlers.frames!([answer], us);
+      await idle(1);
+    }
+    const busOf = async (i: number) => (await store.seconds('c1', i, 1))[0]!.bus!;
+    const read = async (i: number) => {
+      const { atMs } = (await store.seconds('c1', i, 1))[0]!;
+      return [...unpackFrames(inflateSync((await busOf(i)).frames), atMs * 1000)];
+    };
+    const shopUs = (at: number) => at + 600_000_000;
+    expect(await read(1)).toEqual([
+      { atUs: shopUs(begun + 1_000_000 - 2000), frame: asked },
+      { atUs: shopUs(begun + 1_000_000), frame: answer },
+    ]);
+    await own.command('pause');
+    handlers.frames!([asked], us);
+    await own.command('resume');
+    // More than is kept, and what lies too far back: counted.
+    handlers.frames!([asked], us - 60_000_000);
+    handlers.frames!(
+      Array.from({ length: MOST_IN_BATCH + 6 }, () => answer),
+      us,
+    );
+    await idle(1);
+    expect([(await read(2)).length, (await busOf(2)).lost]).toEqual([MOST_IN_BATCH - 1, 8]);
+    // A device that cannot pack keeps the values all the same, and says with the next how many frames there were.
+    breaks = true;
+    handlers.frames!([asked, answer], us);
+    await idle(1);
+    breaks = false;
+    const [plain] = await store.seconds('c1', 3, 1);
+    expect([plain!.bus, plain!.data.rpm!.length]).toEqual([undefined, 4]);
+    handlers.frames!([asked], us);
+    await idle(1);
+    expect([(await read(4)).length, (await busOf(4)).lost]).toEqual([1, 2]);
+    // One that would not keep the second keeps its frames with the next.
+    const keep = store.keep;
+    store.keep = async () => Promise.reject(new Error('full'));
+    handlers.frames!([asked], us);
+    await idle(1);
+    store.keep = keep;
+    handlers.frames!([answer], us);
+    await idle(1);
+    expect((await read(5)).map((f) => f.frame.id)).toEqual([0x7df, 0x7e8]);
+    behindMs = 0;
   });
   test('a second as it is kept and as it is read again: in time order, whole ms', () => {
     const batch: Sample[] = [

@@ -5,16 +5,18 @@ import {
   type OfflineEndRequest,
   type OfflineSecondsRequest,
 } from '@just-balance/contract';
+import { MOST_BUS_BYTES, type TimedFrame } from '@just-balance/core/can';
 import { followRun, runStatus } from '@just-balance/core/capture';
 import { unpackSecond } from '@just-balance/core/link';
 import { ConflictException, Injectable } from '@nestjs/common';
 import { UniqueConstraintError } from 'sequelize';
-import { conflict, notHere } from '../common/errors.ts';
+import { badFields, conflict, notHere } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { appendEvent } from '../jobs/events.ts';
 import { JobWrites } from '../jobs/write.ts';
+import { bytesOnTheBus, framesOfDevice, storedFrames } from '../recordings/onTheBus.ts';
 import { RecordingsService } from '../recordings/recordings.service.ts';
-import { Capture, CaptureRow } from '../rows/captures.ts';
+import { Capture, CaptureFrames, CaptureRow } from '../rows/captures.ts';
 import { type Job } from '../rows/jobs.ts';
 import { keepReading, runOf } from './runs.ts';
 
@@ -83,22 +85,45 @@ export class OfflineRecordingsService {
       throw new ConflictException({ statusCode: 409, message: `a capture holds at most ${MOST_SECONDS} seconds` });
     const fresh = body.seconds.slice(there - body.from);
     if (fresh.length === 0) return { committed: there };
+    const whose = { captureId, epoch: EPOCH, shopId: who.shopId };
+    const bus = await this.busOf(body, fresh, there);
     try {
-      await CaptureRow.bulkCreate(
-        fresh.map((s, i) => ({
-          captureId,
-          epoch: EPOCH,
-          seq: there + i,
-          shopId: who.shopId,
-          atMs: s.atMs,
-          data: s.data,
-        })),
-      );
+      await CaptureRow.sequelize!.transaction(async (transaction) => {
+        await CaptureRow.bulkCreate(
+          fresh.map((s, i) => ({ ...whose, seq: there + i, atMs: s.atMs, data: s.data })),
+          { transaction },
+        );
+        if (bus.length === 0) return;
+        let bytes = await bytesOnTheBus(captureId, transaction);
+        for (const { seq, frames, lost } of bus) {
+          // Beyond what is kept one stands for all: with it how many there were.
+          const kept = bytes < MOST_BUS_BYTES ? frames : frames.slice(0, 1);
+          const row = await storedFrames(kept, kept[0]!.atUs / 1000);
+          bytes += row.data.length;
+          await CaptureFrames.create(
+            { ...whose, seq, ...row, lost: lost + frames.length - kept.length },
+            { transaction },
+          );
+        }
+      });
     } catch (e) {
       // Two at once: one of them wrote these rows, whole.
       if (!(e instanceof UniqueConstraintError)) throw e;
     }
     return { committed: await this.count(row) };
+  }
+
+  /** What was on the bus in the seconds that are new. */
+  private async busOf(body: OfflineSecondsRequest, fresh: OfflineSecondsRequest['seconds'], there: number) {
+    const out: { seq: number; frames: TimedFrame[]; lost: number }[] = [];
+    for (const [i, { atMs, bus }] of fresh.entries()) {
+      if (!bus) continue;
+      const frames = await framesOfDevice(Buffer.from(bus.frames, 'base64'), atMs);
+      const field = `seconds[${body.seconds.length - fresh.length + i}].bus.frames`;
+      if (!frames) throw badFields([{ field, message: 'no frames of this second, packed and deflated' }]);
+      out.push({ seq: there + i, frames, lost: bus.lost });
+    }
+    return out;
   }
 
   async end(who: Actor, job: Job, captureId: string, body: OfflineEndRequest): Promise<OfflineAnswer> {

@@ -1,5 +1,5 @@
 import { type OfflineAnswer, WRITES, type Write } from '@just-balance/contract';
-import type { KeptSecond, OfflineRecording } from './offlineTypes.ts';
+import type { KeptSecond, NewSecond, OfflineRecording } from './offlineTypes.ts';
 import { Sender, type SenderParts, type SendResult } from './Sender.ts';
 
 export interface OfflineStore {
@@ -8,7 +8,7 @@ export interface OfflineStore {
   /** In one transaction: link and uploader change different fields of the same row. */
   update(id: string, change: (now: OfflineRecording) => Partial<OfflineRecording>): Promise<void>;
   /** The next second, and the count of them: both on disk, or neither. */
-  keep(id: string, second: Pick<KeptSecond, 'atMs' | 'data'>): Promise<void>;
+  keep(id: string, second: NewSecond): Promise<void>;
   /** Seconds from number `from` on, at most `most`, all of them where it is not given. */
   seconds(id: string, from: number, most?: number): Promise<KeptSecond[]>;
   /** A recording and all its seconds. */
@@ -24,6 +24,19 @@ interface Parts extends SenderParts {
 }
 
 const CHUNK = 30;
+/** Bytes in one call of a function: beyond, its arguments are too many. */
+const AT_ONCE = 8192;
+
+function base64(bytes: Uint8Array): string {
+  let text = '';
+  for (let i = 0; i < bytes.length; i += AT_ONCE) text += String.fromCharCode(...bytes.subarray(i, i + AT_ONCE));
+  return btoa(text);
+}
+
+const onItsWay = ({ atMs, data, bus }: KeptSecond) => ({
+  ...{ atMs, data },
+  ...(bus ? { bus: { frames: base64(bus.frames), lost: bus.lost } } : {}),
+});
 
 /**
  * Takes recordings of this device up to the shop: begun, then in numbered chunks, then ended. A second goes from the
@@ -88,7 +101,7 @@ export class Uploader extends Sender<OfflineRecording, Parts> {
         const seconds = await this.parts.store.seconds(id, s.sent, chunk);
         result = await this.parts.post(accountId, WRITES.offlineSeconds(jobId, id), {
           from: s.sent,
-          seconds: seconds.map(({ atMs, data }) => ({ atMs, data })),
+          seconds: seconds.map(onItsWay),
         });
       }
       if (result.kind === 'later') return 'later';

@@ -17,11 +17,11 @@ export const offlineStore: OfflineStore = {
     if (now) await tx.store.put({ ...now, ...change(now) });
     await tx.done;
   },
-  async keep(id, { atMs, data }) {
+  async keep(id, second) {
     const tx = (await store()).transaction(['spools', 'seconds'], 'readwrite', { durability: 'strict' });
     const now = await tx.objectStore('spools').get(id);
     if (now) {
-      await tx.objectStore('seconds').put({ spool: id, seq: now.seconds, atMs, data });
+      await tx.objectStore('seconds').put({ spool: id, seq: now.seconds, ...second });
       await tx.objectStore('spools').put({ ...now, seconds: now.seconds + 1 });
     }
     await tx.done;

@@ -27,10 +27,21 @@ export interface OfflineRecording {
   refused: string | null;
 }
 
+/** What was on the bus in a second: `packFrames` from its time on, deflated. */
+export interface KeptBus {
+  frames: Uint8Array;
+  lost: number;
+}
+
 /** One second: wall-clock time of its first sample, ms; samples by channel, ms after it. */
 export interface KeptSecond {
   spool: string;
   seq: number;
   atMs: number;
   data: Record<string, [number, number | string][]>;
+  /** Absent where nothing was on it, and from recordings of before it was kept. */
+  bus?: KeptBus;
 }
+
+/** A second as the link puts it down. */
+export type NewSecond = Pick<KeptSecond, 'atMs' | 'data' | 'bus'>;

@@ -7,6 +7,7 @@ import {
   type NewCaptureRequest,
   type Phase,
 } from '@just-balance/contract';
+import { FrameBatch, packFrames, type TakenFrames } from '@just-balance/core/can';
 import { type CaptureRun, followRun, type GuidedEvent, runStatus } from '@just-balance/core/capture';
 import {
   type Answer,
@@ -19,7 +20,7 @@ import {
   type ShellHandlers,
   unpackSecond,
 } from '@just-balance/core/link';
-import type { KeptSecond, OfflineRecording } from '../data/offlineTypes.ts';
+import type { KeptBus, KeptSecond, OfflineRecording } from '../data/offlineTypes.ts';
 import { whyNotKept } from '../data/room.ts';
 import { Traces } from '../data/traces.ts';
 import type { OfflineStore } from '../data/Uploader.ts';
@@ -43,6 +44,7 @@ interface Deps {
   /** How far that clock is behind the shop's, ms. */
   offsetMs(): number;
   every(f: () => void, ms: number): () => void;
+  deflate(bytes: Uint8Array): Promise<Uint8Array>;
   /** Something is to go up. */
   flush(): void;
 }
@@ -67,6 +69,8 @@ export interface NewRecording {
 }
 
 const SECOND_MS = 1000;
+/** A second that had to wait is no longer than this, µs: the shop takes none of more than a minute. [house] */
+const PIECE_US = 30e6;
 /** How often what is recorded is offered to the shop, s. */
 const OFFER_S = 5;
 
@@ -86,6 +90,9 @@ export class DeviceLink {
   private count = 0;
   private counts = new Map<string, number>();
   private run: CaptureRun | null = null;
+  private readonly bus = new FrameBatch();
+  /** What is kept of the bus in this recording, deflated. */
+  private busBytes = 0;
   private keeping: Promise<void> = Promise.resolve();
   private sinceOffer = 0;
   /** Frames that had not counted before this page took the recording up, of the link and of the recording. */
@@ -113,6 +120,9 @@ export class DeviceLink {
     };
     this.shell = deps.shell({
       samples: (s) => this.onSamples(s),
+      frames: (frames, atUs) => {
+        if (this.keeps) this.bus.add(frames, atUs, this.busBytes);
+      },
       state: (state, detail, units) => this.onState(state, detail, units),
     });
     this.stopTimer = deps.every(() => this.onSecond(), SECOND_MS);
@@ -147,9 +157,14 @@ export class DeviceLink {
       if (typeof s.value === 'number') this.traces.add(s.channel, s.atUs / 1e6, s.value);
     }
     this.values = { ...this.values, ...Object.fromEntries(samples.map((s) => [s.channel, s.value])) };
-    if (this.state.recording && this.state.capture?.state !== 'paused') this.batch.push(...samples);
+    if (this.keeps) this.batch.push(...samples);
     for (const f of this.hearing) f(samples);
     for (const f of this.listeners) f();
+  }
+
+  /** Whether what comes in now belongs to a recording. */
+  private get keeps(): boolean {
+    return this.state.recording !== null && this.state.capture?.state !== 'paused';
   }
 
   /** The unit to ask as the engine's; null: the one that is found. */
@@ -181,7 +196,11 @@ export class DeviceLink {
     this.counts = new Map();
     this.batch = [];
     this.show({ status: { ...this.state.status, valuesPerSecond: count, rates } });
-    if (batch.length > 0 && this.state.recording) this.keeping = this.keeping.then(() => this.keep(batch));
+    if (batch.length > 0 && this.state.recording) {
+      // What was on the bus goes with the samples it brought.
+      const bus = this.bus.take();
+      this.keeping = this.keeping.then(() => this.keep(batch, bus));
+    }
     if (++this.sinceOffer >= OFFER_S && this.state.recording) {
       this.sinceOffer = 0;
       void this.deps.store.update(this.state.recording.id, () => ({ setAside: this.asideNow() })).catch(() => {});
@@ -198,24 +217,44 @@ export class DeviceLink {
   }
 
   /** On disk first, then the capture sees it. */
-  private async keep(batch: readonly Sample[]): Promise<void> {
-    const { recording } = this.state;
-    if (!recording) return;
-    try {
-      await this.deps.store.keep(recording.id, secondOf(batch, this.offsetMs));
-    } catch (e) {
-      // The device will not take it, full perhaps: it comes again with the next second, and the screen says so.
-      this.batch = [...batch, ...this.batch];
-      const detail = `what comes in is not kept: ${whyNotKept(e)}; it is tried again every second`;
-      return this.show({ status: { ...this.state.status, detail } });
+  private async keep(batch: readonly Sample[], taken: TakenFrames | null): Promise<void> {
+    const all = pieces(batch);
+    for (const [i, piece] of all.entries()) {
+      const { recording } = this.state;
+      if (!recording) return;
+      const second = secondOf(piece, this.offsetMs);
+      const bus = taken && i === 0 ? await this.keptBus(taken, (second.atMs - this.offsetMs) * 1000) : null;
+      try {
+        await this.deps.store.keep(recording.id, bus ? { ...second, bus } : second);
+      } catch (e) {
+        // The device will not take it, full perhaps: it comes again with the next second, and the screen says so.
+        this.batch = [...all.slice(i).flat(), ...this.batch];
+        if (taken && bus) this.bus.giveBack(taken);
+        const detail = `what comes in is not kept: ${whyNotKept(e)}; it is tried again every second`;
+        return this.show({ status: { ...this.state.status, detail } });
+      }
+      this.busBytes += bus?.frames.length ?? 0;
+      const now = { ...recording, seconds: recording.seconds + 1 };
+      this.follow({ kind: 'samples', samples: unpackSecond(second) });
+      this.show({
+        recording: this.state.recording?.id === recording.id ? now : this.state.recording,
+        capture: this.statusNow(now),
+      });
+      if (this.run && runStatus(this.run).state === 'done') await this.end('stop');
     }
-    const now = { ...recording, seconds: recording.seconds + 1 };
-    this.follow({ kind: 'samples', samples: unpackSecond(secondOf(batch, this.offsetMs)) });
-    this.show({
-      recording: this.state.recording?.id === recording.id ? now : this.state.recording,
-      capture: this.statusNow(now),
-    });
-    if (this.run && runStatus(this.run).state === 'done') await this.end('stop');
+  }
+
+  /** No value's proof: where it cannot be packed, the second is kept without it. */
+  private async keptBus(taken: TakenFrames, fromUs: number): Promise<KeptBus | null> {
+    const near = taken.frames.filter((f) => Math.abs(f.atUs - fromUs) <= PIECE_US);
+    try {
+      if (near.length === 0) throw new RangeError('none of this second');
+      const frames = await this.deps.deflate(packFrames(near, fromUs));
+      return { frames, lost: taken.lost + taken.frames.length - near.length };
+    } catch {
+      this.bus.lose(taken);
+      return null;
+    }
   }
 
   private follow(event: GuidedEvent): void {
@@ -262,6 +301,7 @@ export class DeviceLink {
     });
     this.go(recording, run, plan);
     for (const [i, s] of seconds.entries()) {
+      this.busBytes += s.bus?.frames.length ?? 0;
       for (const e of recording.events) if (e.after === i) this.follow({ kind: e.kind });
       this.follow({ kind: 'samples', samples: unpackSecond(s) });
     }
@@ -273,6 +313,8 @@ export class DeviceLink {
   private go(recording: OfflineRecording, run: CaptureRun, plan: PollingPlan): void {
     this.run = run;
     this.batch = [];
+    this.bus.clear();
+    this.busBytes = 0;
     this.offsetMs = recording.offsetMs ?? 0;
     this.aside = { link: this.shell.setAside, recording: recording.setAside ?? {} };
     this.shell.poll(plan);
@@ -328,6 +370,17 @@ export class DeviceLink {
       status: { ...this.state.status, state: 'off', detail: 'disconnected', valuesPerSecond: 0, rates: {} },
     });
   }
+}
+
+/** A batch in pieces of which each can be a second: of more than one only where the device would not keep them before. */
+function pieces(batch: readonly Sample[]): Sample[][] {
+  const out: Sample[][] = [];
+  for (const s of batch) {
+    const last = out.at(-1);
+    if (last && Math.abs(s.atUs - last[0]!.atUs) < PIECE_US) last.push(s);
+    else out.push([s]);
+  }
+  return out;
 }
 
 /** A batch as it is kept: times in whole ms of the shop's clock, which this device's is `offsetMs` behind. */

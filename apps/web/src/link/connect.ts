@@ -19,6 +19,10 @@ export function connectDevice(jobId: string, port: SerialPort): DeviceLink {
       const timer = setInterval(f, ms);
       return () => clearInterval(timer);
     },
+    deflate: async (bytes) => {
+      const stream = new Blob([new Uint8Array(bytes)]).stream().pipeThrough(new CompressionStream('deflate'));
+      return new Uint8Array(await new Response(stream).arrayBuffer());
+    },
     flush: () => void uploader.flush(),
   });
   takeLink(link);

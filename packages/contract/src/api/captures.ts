@@ -6,6 +6,7 @@ import {
   ArrayMaxSize,
   ArrayMinSize,
   IsArray,
+  IsBase64,
   IsIn,
   IsInt,
   IsString,
@@ -127,10 +128,21 @@ function asideProblem(why: string, frames: unknown): string | null {
   return Number.isInteger(frames) && (frames as number) > 0 ? null : 'how many frames: a whole number';
 }
 
+/** What was on the bus in a second, as a device keeps it. */
+class OfflineBusDto {
+  /** `packFrames` from the second's own time on, deflated, base64. */
+  @IsBase64() @MaxLength(800_000) frames!: string;
+  /** Frames that came and are not kept. */
+  @IsInt() @Min(0) @Max(1_000_000) lost!: number;
+}
+
 class OfflineSecondDto {
   /** Wall-clock time of its first sample, ms since 1970. */
   @IsInt() @Min(1_500_000_000_000) @Max(4_000_000_000_000) atMs!: number;
   @ByKey(secondProblem) data!: Record<string, [number, number | string][]>;
+  @Optional()
+  @Nested(() => OfflineBusDto)
+  bus?: OfflineBusDto;
 }
 
 /** Seconds in order, from number `from` on; the same again changes nothing. */
