@@ -2,6 +2,7 @@
  * What each principle of the weighing brings: drawn cases played once more with the principle taken out of its table, as
  * JSON. `node scripts/accuracy/ablation.mjs NAME CASES SEED`. The tables are worked out once a process: one name a run.
  */
+import { fileURLToPath } from 'node:url';
 import { FAULT_BY_ID, MOST_ODDS, NOTICES, RESULTS, SCATTER, TESTS } from '@just-balance/core/catalogue';
 import { playDrawn } from './play.mjs';
 import { summary } from './summary.mjs';
@@ -66,7 +67,8 @@ export const ABLATIONS = {
   },
 };
 
-if (process.argv[2]) {
+// Asked for by itself, and not for its table.
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
   const [name, cases, seed] = process.argv.slice(2);
   ABLATIONS[name]();
   process.stdout.write(JSON.stringify(summary(playDrawn(Number(cases), Number(seed)))));

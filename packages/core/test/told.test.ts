@@ -92,7 +92,9 @@ const TURBO: VehicleSpec = { ...FOUR, induction: 'turbo' };
 /** Each fault on the engine on which it has most to show; then what tests, work and the shop's own settings add. */
 function* all(): Generator<[string, object]> {
   for (const f of FAULTS) {
-    for (const [name, vehicle] of Object.entries({ six: SIX, pressure: SPEED_DENSITY, turbo: TURBO })) {
+    const kinds = { six: SIX, pressure: SPEED_DENSITY, turbo: TURBO };
+    const byPressure = { pressure: SPEED_DENSITY, six: SIX, turbo: TURBO };
+    for (const [name, vehicle] of Object.entries(f.needs?.includes('map') ? byPressure : kinds)) {
       const c = withFault(vehicle, f.id);
       if (!c) continue;
       yield [`${name} ${f.id}`, told(c)];

@@ -7,20 +7,24 @@ import type { Need } from './needs.ts';
  */
 export type Shape =
   | { kind: 'none' }
+  /** It comes and goes: now, everything reads right. */
+  | { kind: 'absent' }
   /** Air that enters after the metering point, s g/s at idle. `spill`: share of it that the other bank gets. */
   | { kind: 'leak'; bank?: 1 | 2; spill?: number }
   /** The airflow signal reads a share s % low (−1) or high (+1) at every flow; `duct`: air lost ahead of the sensor's count. */
   | { kind: 'meter'; sign: -1 | 1 }
   /**
    * Hot wire skewed: reads under by s % at road load, right at the crossing, over below it, linear in log flow.
-   * `crossing`: where, from 0 (idle) to 1 (road load); below 0 it is under at idle too.
+   * `crossing`: where, from 0 (idle) to 1 (road load); below 0 it is under at idle too. `right`: below the crossing it reads
+   * right: a coat of dirt costs the wire most where it has most heat to give off.
    */
-  | { kind: 'skew'; crossing: number }
+  | { kind: 'skew'; crossing: number; right?: true }
   /**
    * Fuel pressure s kPa short at road load. `from`: the flow, as a share of road load, at which the pump no longer keeps
-   * up; 'everywhere': short by as much at idle (regulator, spring).
+   * up; 'everywhere': short by as much at idle (regulator, spring). `share`: of it that is short at every flow, beside what
+   * comes with load: a worn pump behind a tired regulator, a filter that is nearly shut.
    */
-  | { kind: 'sag'; from: number | 'everywhere' }
+  | { kind: 'sag'; from: number | 'everywhere'; share?: number }
   /** Fuel pressure s kPa too high at every flow. */
   | { kind: 'overPressure' }
   /** Injectors of one bank deliver s % less. */
@@ -49,6 +53,8 @@ export type Shape =
   | { kind: 'recirculated' }
   /** Intake air shown s °C off: a speed-density engine takes its density from it. */
   | { kind: 'chargeTemperature' }
+  /** The plugs of both banks' sensors crossed: each bank is driven by the other, one trim to its limit, the other to the opposite. */
+  | { kind: 'crossed'; lean: 1 | 2 }
   /** Upstream sensor dead: the trim runs to the ECU's limit one way. */
   | { kind: 'sensorStuck'; sign: -1 | 1 };
 
@@ -109,6 +115,15 @@ const pct = (low: number, high: number, usual?: readonly [number, number]): Seve
 const LEAK: SeverityRange = { unit: 'g/s', low: 0.03, high: 0.75, usual: [0.07, 0.32], of: 'idleFlow' };
 /** The same where it feeds one bank of two. */
 const RUNNER_LEAK: SeverityRange = { ...LEAK, low: 0.02, usual: [0.05, 0.2] };
+/**
+ * A leak into the plenum: near one runner it feeds the banks unevenly, wherever it comes in (a gasket, the EGR joint, the
+ * crankcase hose, the booster); with one bank all three are the same.
+ */
+const plenum = (weight: number): FaultRow['variants'] => [
+  { weight: 0.8 * weight, shape: { kind: 'leak' } },
+  { weight: 0.1 * weight, shape: { kind: 'leak', bank: 1, spill: 0.36 } },
+  { weight: 0.1 * weight, shape: { kind: 'leak', bank: 2, spill: 0.36 } },
+];
 /** Fuel beside the injectors, as a share of the idle airflow: 1 % of it is 14 % of trim. [house] */
 const EXTRA_FUEL: SeverityRange = { unit: 'g/s', low: 0.003, high: 0.04, usual: [0.005, 0.02], of: 'idleFlow' };
 
@@ -121,12 +136,7 @@ export const FAULTS: readonly FaultRow[] = [
     label: 'Air leak after the throttle',
     weight: 8,
     severity: LEAK,
-    // In the plenum near one runner it feeds the banks unevenly; with one bank all three are the same.
-    variants: [
-      { weight: 0.8, shape: { kind: 'leak' } },
-      { weight: 0.1, shape: { kind: 'leak', bank: 1, spill: 0.36 } },
-      { weight: 0.1, shape: { kind: 'leak', bank: 2, spill: 0.36 } },
-    ],
+    variants: plenum(1),
     needs: ['petrol'],
     source: TRADE,
   },
@@ -156,7 +166,7 @@ export const FAULTS: readonly FaultRow[] = [
     label: 'Crankcase system leak',
     weight: 8,
     severity: LEAK,
-    variants: only({ kind: 'leak' }),
+    variants: plenum(1),
     needs: ['petrol'],
     source: TRADE,
   },
@@ -175,7 +185,7 @@ export const FAULTS: readonly FaultRow[] = [
     label: 'Air leak at the EGR joint',
     weight: 2,
     severity: LEAK,
-    variants: only({ kind: 'leak' }),
+    variants: plenum(1),
     needs: ['petrol'],
     source: TRADE,
   },
@@ -231,8 +241,9 @@ export const FAULTS: readonly FaultRow[] = [
       { weight: 0.15, shape: { kind: 'skew', crossing: -0.45 } },
       { weight: 0.2, shape: { kind: 'skew', crossing: -0.15 } },
       { weight: 0.2, shape: { kind: 'skew', crossing: 0.1 } },
-      { weight: 0.2, shape: { kind: 'skew', crossing: 0.35 } },
-      { weight: 0.15, shape: { kind: 'skew', crossing: 0.6 } },
+      { weight: 0.18, shape: { kind: 'skew', crossing: 0.35 } },
+      { weight: 0.12, shape: { kind: 'skew', crossing: 0.6 } },
+      { weight: 0.05, shape: { kind: 'skew', crossing: 0.7, right: true } },
     ],
     needs: ['maf'],
     fullLoad: { shareSign: -1 },
@@ -299,7 +310,11 @@ export const FAULTS: readonly FaultRow[] = [
     weight: 2,
     severity: pct(-20, 20),
     sizeless: true,
-    variants: only({ kind: 'meterDead' }),
+    // A plug or a wire that comes and goes reads right while it is there.
+    variants: [
+      { weight: 0.65, shape: { kind: 'meterDead' } },
+      { weight: 0.35, shape: { kind: 'absent' } },
+    ],
     needs: ['maf'],
     fullLoad: { ratio: 0.4, spread: 0.6 },
     source: TRADE,
@@ -376,10 +391,11 @@ export const FAULTS: readonly FaultRow[] = [
     needs: ['petrol'],
     source: TRADE,
     variants: [
-      { weight: 0.44, shape: { kind: 'sag', from: 0 } },
-      { weight: 0.3, shape: { kind: 'sag', from: 0.25 } },
+      { weight: 0.36, shape: { kind: 'sag', from: 0 } },
+      { weight: 0.26, shape: { kind: 'sag', from: 0.25 } },
       { weight: 0.06, shape: { kind: 'sag', from: 0.6 } },
-      { weight: 0.2, shape: { kind: 'sag', from: 'everywhere' } },
+      { weight: 0.16, shape: { kind: 'sag', from: 'everywhere' } },
+      { weight: 0.16, shape: { kind: 'sag', from: 0, share: 0.4 } },
     ],
   },
   {
@@ -434,7 +450,7 @@ export const FAULTS: readonly FaultRow[] = [
     source: TRADE,
     // By what the canister holds: empty it is a leak, full it is fuel.
     variants: [
-      { weight: 0.5, shape: { kind: 'leak' } },
+      ...plenum(0.5),
       { weight: 0.35, shape: { kind: 'vapour', richness: -0.7 } },
       { weight: 0.15, shape: { kind: 'vapour', richness: -0.3 } },
     ],
@@ -527,6 +543,19 @@ export const FAULTS: readonly FaultRow[] = [
     variants: NONE,
     perBank: true,
     needs: ['petrol'],
+    source: TRADE,
+  },
+  {
+    id: 'o2-crossed',
+    label: 'Plugs of the upstream sensors crossed',
+    weight: 0.2,
+    severity: null,
+    variants: [
+      { weight: 0.5, shape: { kind: 'crossed', lean: 1 } },
+      { weight: 0.5, shape: { kind: 'crossed', lean: 2 } },
+    ],
+    needs: ['petrol', 'bank2'],
+    help: 'Each bank is corrected by what the other one burns: one trim runs to one limit, the other to the other. Met after both sensors, or the exhaust, were off.',
     source: TRADE,
   },
   {
@@ -625,9 +654,12 @@ export const FAULTS: readonly FaultRow[] = [
 /** A fault by its id. */
 export const FAULT_BY_ID: ReadonlyMap<string, FaultRow> = new Map(FAULTS.map((f) => [f.id, f]));
 
+/** Whether a shape moves anything that is read. */
+export const moves = (shape: Shape): boolean => shape.kind !== 'none' && shape.kind !== 'absent';
+
 /** Faults that move no trim: they compete as main cause only when no bank is off or something speaks for them. */
 export function movesNoTrim(row: FaultRow): boolean {
-  return row.id !== 'balanced' && row.variants.every((v) => v.shape.kind === 'none');
+  return row.id !== 'balanced' && row.variants.every((v) => !moves(v.shape));
 }
 
 /** Sizes without a range of their own that are pressures: a charger that gives too little. */

@@ -105,6 +105,9 @@ export const HINTS: readonly HintRow[] = [
   { sign: 'snap-low', faults: ['maf-dirty', 'maf-under', 'air-filter'], factor: 3 },
   { sign: 'pressure-flat', faults: ['map-port-blocked'], factor: 12 },
   { sign: 'pressure-flat', faults: ['map-circuit', 'map-hose-split'], factor: 3 },
+  // What follows the engine from one point to the next is neither shut off nor dead.
+  { sign: 'pressure-moves', faults: ['map-port-blocked'], factor: 0.15 },
+  { sign: 'pressure-moves', faults: ['map-circuit'], factor: 0.3 },
   { sign: 'boost-low', faults: ['turbo-underboost', 'boost-leak'], factor: 8 },
   { sign: 'boost-low', faults: ['map-port-blocked', 'map-hose-split'], factor: 4 },
   { sign: 'boost-low', faults: ['air-filter', 'exhaust-restricted'], factor: 1.5 },
@@ -129,6 +132,9 @@ export const HINTS: readonly HintRow[] = [
   { work: ['exhaust'], faults: ['exhaust-leak'], factor: 3 },
   { work: ['catalyst'], faults: ['exhaust-leak'], factor: 3 },
   { work: ['o2-sensor'], faults: ['exhaust-leak'], factor: 2 },
+  // Both were out, and their plugs are the same.
+  { work: ['o2-sensor'], faults: ['o2-crossed'], factor: 15 },
+  { work: ['exhaust', 'catalyst'], faults: ['o2-crossed'], factor: 6 },
   { work: ['injector'], faults: ['vac-leak-bank1', 'vac-leak-bank2', 'injector-leaking'], factor: 2 },
   { work: ['fuel-pump', 'fuel-filter', 'fuel-regulator', 'fuel-rail'], faults: ['fuel-low', 'fuel-high'], factor: 2 },
   { work: ['refuelled'], faults: ['ethanol-high'], factor: 4 },

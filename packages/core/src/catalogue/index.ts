@@ -18,7 +18,16 @@ export {
   testLabel,
 } from './benchTests.ts';
 export { CONDEMNS, faultsSeen } from './condemns.ts';
-export { FAULT_BY_ID, FAULTS, type FaultRow, faultLabel, movesNoTrim, type Shape, sizeFigure } from './faults.ts';
+export {
+  FAULT_BY_ID,
+  FAULTS,
+  type FaultRow,
+  faultLabel,
+  moves,
+  movesNoTrim,
+  type Shape,
+  sizeFigure,
+} from './faults.ts';
 export { COPY_POWER, HINTS, type HintRow, PENDING_POWER, WORK_HALF_DAYS } from './hints.ts';
 export { type EngineKind, engineHas } from './needs.ts';
 export { DIESEL_SMOKES, NO_REASON, NOTICES, type NoticeRow } from './notices.ts';

@@ -6,6 +6,8 @@ export interface EngineKind {
   metering: string;
   induction?: string;
   fuel: string;
+  /** A pressure of its manifold or its boost has been read: what is read is fitted, whatever meters the fuel. */
+  pressureRead?: boolean;
 }
 
 /** Whether an engine has all of it. */
@@ -15,7 +17,8 @@ export function engineHas(needs: readonly Need[] | undefined, v: EngineKind, ban
       case 'maf':
         return v.metering !== 'speed-density';
       case 'map':
-        return v.metering !== 'maf';
+        // A turbocharger is governed by what its boost sensor says. Common practice, no source.
+        return v.metering !== 'maf' || v.induction === 'turbo' || v.pressureRead === true;
       case 'turbo':
         return v.induction === 'turbo';
       case 'petrol':

@@ -77,6 +77,7 @@ export const NOTICES: Readonly<Record<string, NoticeRow>> = {
   'o2-slow': { owner: 0.3, says: { 'high-consumption': 0.7, surge: 0.3 }, code: 0.65 },
   'o2-circuit': { owner: 0.4, says: { 'high-consumption': 0.7, hesitation: 0.3 }, code: 0.88 },
   'o2-heater': { owner: 0.15, says: { 'high-consumption': 1 }, code: 0.9 },
+  'o2-crossed': { owner: 0.85, says: { 'rough-idle': 0.5, hesitation: 0.3, 'fuel-smell': 0.2 }, code: 0.6 },
   'exhaust-leak': { owner: 0.65, says: { noise: 0.9, 'fuel-smell': 0.1 } },
   'misfire-ignition': { owner: 0.8, says: { 'misfire-felt': 0.6, 'rough-idle': 0.3, 'low-power': 0.1 }, code: 0.7 },
   'compression-timing': {

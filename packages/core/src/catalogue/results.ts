@@ -258,7 +258,8 @@ export const RESULTS: Readonly<Record<string, ResultRow>> = {
       'biased-lean': { 'o2-biased-lean': 0.82, 'exhaust-leak': 0.33, 'secondary-air': 0.3 },
       'biased-rich': { 'o2-biased-rich': 0.82 },
       slow: { 'o2-slow': 0.86, 'o2-heater': 0.32 },
-      dead: { 'o2-circuit': 0.93, 'o2-heater': 0.05 },
+      // Forced at one bank, the other one answers.
+      dead: { 'o2-circuit': 0.93, 'o2-crossed': 0.4, 'o2-heater': 0.05 },
     },
     anyway: { 'biased-lean': 0.012, 'biased-rich': 0.012, slow: 0.035, dead: 0.004 },
   },

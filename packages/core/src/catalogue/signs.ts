@@ -17,6 +17,7 @@ export type SignId =
   | 'lambda-not-held'
   | 'snap-low'
   | 'pressure-flat'
+  | 'pressure-moves'
   | 'boost-low'
   | 'boost-right';
 

@@ -16,7 +16,7 @@ import { honesty } from './words/honesty.ts';
 import { paragraphOf, shapesOf } from './words/paragraph.ts';
 
 /** Bumped when the same case may give another answer; stored with every diagnosis. */
-export const CORE_VERSION = '0.4.1';
+export const CORE_VERSION = '0.5.0';
 
 /** Probabilities this close, as a share of their sum, are the same. */
 const TIE = 1e-6;
@@ -75,7 +75,7 @@ export function diagnosed(c: Case, ev: Evidence, settings: Settings): Diagnosed 
     cannotTellApart: apart,
     warnings: [...ev.warnings, ...contradictions(ranked[0]!, ev), ...honesty(ranked, nextTests, apart, found)],
     shape,
-    paragraph: paragraphOf(ev.banks, mixture, shape, named, nextTests, apart),
+    paragraph: paragraphOf(ev.banks, mixture, shape, named, pairs, nextTests, apart),
   };
   return { ranked, diagnosis };
 }

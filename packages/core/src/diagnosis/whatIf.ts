@@ -1,5 +1,5 @@
 import type { OperatingPoint } from '../case/index.ts';
-import { FAULT_BY_ID } from '../catalogue/index.ts';
+import { FAULT_BY_ID, moves } from '../catalogue/index.ts';
 import type { Evidence } from './evidence/types.ts';
 import { predict } from './model/forward.ts';
 import { severityGrid } from './model/severity.ts';
@@ -28,11 +28,11 @@ export function playedFault(fault: string, ranked: readonly Weighed[], ev: Evide
   const row = FAULT_BY_ID.get(fault);
   const weighed = ranked.find((w) => w.row === row);
   if (!row || !weighed) return { sizes: null, read: () => [] };
-  const moving = weighed.grid.filter((g) => g.shape.kind !== 'none');
+  const moving = weighed.grid.filter((g) => moves(g.shape));
   const shape =
     moving.length > 0
       ? moving.reduce((a, b) => (b.probability > a.probability ? b : a)).shape
-      : (row.variants.find((v) => v.shape.kind !== 'none') ?? row.variants[0]!).shape;
+      : (row.variants.find((v) => moves(v.shape)) ?? row.variants[0]!).shape;
   const grid = severityGrid(row, ev);
   return {
     sizes:

@@ -88,6 +88,7 @@ export const CUSTOMER_WORDS: Readonly<Record<string, CustomerWords>> = {
   'o2-biased-rich': said('The oxygen sensor in the exhaust reported wrongly.', SENSOR_WATCH),
   'o2-slow': said('The oxygen sensor in the exhaust had become slow.', SENSOR_WATCH),
   'o2-circuit': said('The wiring of the oxygen sensor was at fault.', SENSOR_WATCH),
+  'o2-crossed': said('The plugs of two oxygen sensors in the exhaust had been swapped.', SENSOR_WATCH),
   'o2-heater': said('The heater inside the oxygen sensor had failed.', SENSOR_WATCH),
   'exhaust-leak': said(
     'The exhaust was leaking ahead of its sensor.',

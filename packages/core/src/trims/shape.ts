@@ -40,15 +40,21 @@ export function classifyMixture(
 }
 
 /** How the error goes with airflow. */
-export type ShapeWord = 'fades' | 'grows' | 'flat' | 'crosses' | 'one point';
+export type ShapeWord = 'fades' | 'grows' | 'flat' | 'crosses' | 'turns' | 'one point';
 
-/** How totals move with airflow, in one word. `points` in any order; a change under 4 points is flat. [house] */
+/**
+ * How totals move with airflow, in one word. `points` in any order; a change under 4 points is flat, and one that goes
+ * there and back by more in between is no shape of one cause. [house]
+ */
 export function shapeWord(points: readonly { airflowGps: number; totalPct: number }[]): ShapeWord {
   if (points.length < 2) return 'one point';
   const s = [...points].sort((a, b) => a.airflowGps - b.airflowGps);
   const first = s[0]!.totalPct;
   const last = s[s.length - 1]!.totalPct;
   if (first * last < 0 && Math.abs(first) >= 5 && Math.abs(last) >= 5) return 'crosses';
+  const between = s.slice(1, -1).map((p) => p.totalPct);
+  const [low, high] = [Math.min(first, last), Math.max(first, last)];
+  if (between.some((t) => t < low - 4 || t > high + 4)) return 'turns';
   const change = Math.abs(last) - Math.abs(first);
   return change > 4 ? 'grows' : change < -4 ? 'fades' : 'flat';
 }

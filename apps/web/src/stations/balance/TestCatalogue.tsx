@@ -43,6 +43,8 @@ export function TestCatalogue({
   const done = new Set(job.tests.filter((t) => !t.undone).map((t) => t.test.id));
   const worth = new Map(next.map((t) => [t.test, t]));
   const best = next[0]?.test;
+  // What is read is fitted.
+  const pressureRead = job.readings.some((r) => r.reading.mapKPa !== undefined);
   const gainOf = (row: TestRow) => worth.get(row.id)?.informationBits ?? 0;
   const groups = TEST_GROUPS.map((g) => ({
     label: g.label,
@@ -52,7 +54,7 @@ export function TestCatalogue({
         (row) =>
           !row.reading &&
           !ruledOut(row, settings) &&
-          fitsEngine(row, job.vehicle) &&
+          fitsEngine(row, { ...job.vehicle, pressureRead }) &&
           finds(`${row.label} ${g.label} ${wordsOf(row.how, 'own')} ${row.id.replaceAll('-', ' ')}`, search.trim()),
       )
       // What would tell most first, what would tell nothing last; otherwise as the catalogue has them.

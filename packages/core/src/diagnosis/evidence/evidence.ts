@@ -1,7 +1,8 @@
 import { type Case, partOf, pointLabel, type Reading } from '../../case/index.ts';
-import { SIGN_TEST } from '../../catalogue/index.ts';
+import { SIGN_TEST, TESTS } from '../../catalogue/index.ts';
 import { type EngineFacts, type KnownFigure, stationPressure } from '../../expected/index.ts';
-import { type Said } from '../../units/index.ts';
+import { figure, type Said, said } from '../../units/index.ts';
+import { feelsThinAir, STANDARD_KPA } from './altitude.ts';
 import { resolveBanks } from './banks.ts';
 import { plausible } from './plausible.ts';
 import { DIRECT_RAIL_KPA, fullLoadEvidence, LEAST_FLOW_GPS, PORT_RAIL_KPA, pointEvidence } from './points.ts';
@@ -16,6 +17,11 @@ function newestReadings(readings: readonly Reading[]): Reading[] {
   for (const r of readings) by.set(r.at, r);
   return [...by.values()];
 }
+
+/** Whoever has done one of these has found a pressure sensor. */
+const PRESSURE_TESTS: readonly string[] = TESTS.filter((t) => t.needs?.includes('map') || t.id === 'boost-compare').map(
+  (t) => t.id,
+);
 
 /** Turn a valid case into what the weighing needs, saying in `warnings` what is weak. */
 export function gatherEvidence(c: Case, known: readonly KnownFigure[] = []): Evidence {
@@ -37,6 +43,11 @@ export function gatherEvidence(c: Case, known: readonly KnownFigure[] = []): Evi
     warnings.push(...left);
     return reading;
   });
+  const thin = feelsThinAir(c.vehicle, station.baroKPa);
+  if (thin > 0 && c.complaints?.includes('low-power'))
+    warnings.push(
+      said`${figure(station.baroKPa, 'kPa', 0)} of air: without a charger about ${figure(100 * (1 - station.baroKPa / STANDARD_KPA), '%', 0)} of the power is missing by the altitude alone. With every figure right nothing is to be replaced.`,
+    );
   const diesel = c.vehicle.fuel === 'diesel';
   if (diesel && readings.some((r) => r.trims))
     warnings.push('Fuel trims on a diesel are ignored: there are none to read.');
@@ -55,7 +66,7 @@ export function gatherEvidence(c: Case, known: readonly KnownFigure[] = []): Evi
     for (const t of p.trims) t.point = i;
   });
   const idle = points.find((p) => p.at === 'idle');
-  const tests = testEvidence(c);
+  const tests = testEvidence(c, banks, warnings);
   const done = new Set(tests.map((t) => t.row.id));
   // The same figure counts once: as the test's, where it was tested.
   const signs = signsOf(c, readings, station.baroKPa, (r) => pointLabel(r.at)).filter(
@@ -72,13 +83,19 @@ export function gatherEvidence(c: Case, known: readonly KnownFigure[] = []): Evi
   }
   return {
     vehicle: c.vehicle,
+    engine: {
+      ...c.vehicle,
+      pressureRead:
+        readings.some((r) => r.mapKPa !== undefined) || tests.some((t) => PRESSURE_TESTS.includes(t.row.id)),
+    },
     banks,
     baroKPa: station.baroKPa,
     airC,
     ethanolCalibratedPct: c.vehicle.ethanolPctCalibrated ?? 10,
     railKPa: c.vehicle.limits?.fuelPressureKPa ?? (c.vehicle.injection === 'direct' ? DIRECT_RAIL_KPA : PORT_RAIL_KPA),
     points,
-    trims: points.flatMap((p) => p.trims),
+    // Where the airflow signal is dead the ECU goes by a figure of its own, and its trims say how good that is.
+    trims: points.flatMap((p) => (p.airflowDead ? [] : p.trims)),
     idleFlowGps,
     idleMapKPa: idle?.mapKPa ?? 0.33 * station.baroKPa,
     // A road reading below idle is no road reading.

@@ -1,5 +1,6 @@
 import { type Case, type TestResult } from '../../case/index.ts';
 import { bankNamed, type Measure, NO_EVIDENCE, outcomesOf, TEST_BY_ID } from '../../catalogue/index.ts';
+import type { Said } from '../../units/index.ts';
 import { detailOf, impliedOutcome, measuredOutcome } from './testValues.ts';
 import { type TestEvidence } from './types.ts';
 
@@ -17,7 +18,8 @@ export function testedFigures(c: Case): { ratio?: number; koeoKPa?: number } {
   return { ...(ratio !== undefined && ratio > 0 ? { ratio } : {}), ...(koeoKPa === undefined ? {} : { koeoKPa }) };
 }
 
-export function testEvidence(c: Case): TestEvidence[] {
+/** What names the second bank of an engine that has one is no finding on it: a slip, said and left out. */
+export function testEvidence(c: Case, banks: 1 | 2, warnings: Said[]): TestEvidence[] {
   const newest = new Map<string, TestResult>();
   for (const t of c.tests ?? []) newest.set(`${t.id}|${t.bank ?? ''}|${t.part ?? ''}`, t);
   const out: TestEvidence[] = [];
@@ -26,7 +28,12 @@ export function testEvidence(c: Case): TestEvidence[] {
     if (!row || row.reading) continue;
     const part = t.part ?? null;
     const values = (t.values ?? {}) as Record<string, number | undefined>;
-    const outcomes = [t.outcome ?? impliedOutcome(row, values)].flat().filter((o) => typeof o === 'string');
+    const given = [t.outcome ?? impliedOutcome(row, values)].flat().filter((o) => typeof o === 'string');
+    const outcomes = given.filter((o) => banks === 2 || bankNamed(o) !== 2);
+    if (outcomes.length < given.length) {
+      warnings.push(`${row.label}: names bank 2, and the engine has one. Left out.`);
+      if (outcomes.length === 0) continue;
+    }
     if (outcomes.some((o) => (NO_EVIDENCE as readonly string[]).includes(o))) continue;
     if (outcomes.length > 0) {
       // Beside something that was found, “the rest is in order” is no finding of its own.

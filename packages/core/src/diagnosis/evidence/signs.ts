@@ -34,6 +34,8 @@ const LAMBDA_OFF = 0.03;
 const BOOST_KPA = { petrol: { low: 20, right: 45 }, diesel: { low: 50, right: 80 } } as const;
 /** A snap of the throttle fills the cylinders for a moment: airflow per litre it should reach, g/s at sea level. [house] */
 const SNAP_GPS_PER_L = 10;
+/** A pressure that differs by as much between two points follows the engine, kPa. [house] */
+const MOVES_KPA = 20;
 /** Slower than this a peak is missed, samples/s. Common practice, no source. */
 const SNAP_HZ = 10;
 
@@ -116,6 +118,10 @@ export function signsOf(c: Case, readings: readonly Reading[], baroKPa: number, 
         if (againstLimit(Math.abs(l - 1), LAMBDA_OFF, stepOf(r, 'lambda')) === 'past')
           put('lambda-not-held', `${label(r)}: λ ${l} in closed loop.`, bankOf(key));
   }
+  const running = readings.filter((r) => r.at !== 'koeo' && r.mapKPa !== undefined).map((r) => r.mapKPa!);
+  const [least, most] = [Math.min(...running), Math.max(...running)];
+  if (running.length > 1 && most - least >= MOVES_KPA)
+    put('pressure-moves', said`Manifold pressure moves with the engine, ${figure([least, most], 'kPa', 0)}.`);
   return out;
 }
 

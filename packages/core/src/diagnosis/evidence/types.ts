@@ -1,5 +1,5 @@
 import { type CodeReading, type OperatingPoint, type RecentWork, type VehicleSpec } from '../../case/index.ts';
-import { type TestRow } from '../../catalogue/index.ts';
+import { type EngineKind, type TestRow } from '../../catalogue/index.ts';
 import type { Said } from '../../units/index.ts';
 import { type Sign } from './signs.ts';
 import { type MeasuredSize } from './sizes.ts';
@@ -52,6 +52,8 @@ export interface TestEvidence {
 /** A case as the weighing needs it: gathered once, in metric units, each figure with its spread. */
 export interface Evidence {
   vehicle: VehicleSpec;
+  /** The vehicle with the sensors that it must have, by what was read of it. */
+  engine: EngineKind;
   banks: 1 | 2;
   baroKPa: number;
   airC: number;

@@ -33,6 +33,7 @@ export function predict(shape: Shape, severity: number, bank: 1 | 2, point: Wher
   const at = (t: number): Effect => ({ trimPct: !two || bank === 1 ? [t, 0] : [0, t], airflowLog: 0 });
   switch (shape.kind) {
     case 'none':
+    case 'absent':
       return all(0);
     case 'leak': {
       const leak = leakAt(severity, point, ev);
@@ -52,13 +53,15 @@ export function predict(shape: Shape, severity: number, bank: 1 | 2, point: Wher
     case 'skew': {
       const span = Math.log(Math.max(ev.roadFlowGps / ev.idleFlowGps, 2));
       const x = Math.log(flow / ev.idleFlowGps) / span;
-      const read = Math.min(Math.max(1 - ((severity / 100) * (x - shape.crossing)) / (1 - shape.crossing), 0.3), 1.6);
+      const beyond = (x - shape.crossing) / (1 - shape.crossing);
+      const read = Math.min(Math.max(1 - (severity / 100) * (shape.right ? Math.max(beyond, 0) : beyond), 0.3), 1.6);
       return all(100 * (1 / read - 1), Math.log(read));
     }
     case 'sag': {
       const x = Math.min(flow / ev.roadFlowGps, 3);
-      const missing =
-        shape.from === 'everywhere' ? severity : (severity * Math.max(0, x - shape.from)) / (1 - shape.from);
+      const share = shape.from === 'everywhere' ? 1 : (shape.share ?? 0);
+      const load = shape.from === 'everywhere' ? 0 : Math.max(0, x - shape.from) / (1 - shape.from);
+      const missing = severity * (share + (1 - share) * load);
       return all(pressureTrimPct(Math.max(1 - missing / ev.railKPa, 0.2)));
     }
     case 'overPressure':
@@ -75,6 +78,8 @@ export function predict(shape: Shape, severity: number, bank: 1 | 2, point: Wher
       return all(ethanolTrimPct(Math.max(severity, ev.ethanolCalibratedPct), ev.ethanolCalibratedPct));
     case 'sensorBias':
       return at(shape.sign * severity);
+    case 'crossed':
+      return { trimPct: shape.lean === 1 ? [STUCK_PCT, -STUCK_PCT] : [-STUCK_PCT, STUCK_PCT], airflowLog: 0 };
     case 'sensorStuck':
       return at(shape.sign * STUCK_PCT);
     case 'falseLean': {

@@ -8,6 +8,7 @@ import {
   PENDING_POWER,
   WORK_HALF_DAYS,
 } from '../../catalogue/index.ts';
+import { feelsThinAir } from '../evidence/altitude.ts';
 import type { Evidence } from '../evidence/types.ts';
 
 /** The code of this evidence that a hint is about, if any. */
@@ -17,7 +18,7 @@ export function codeOf(h: HintRow, ev: Evidence) {
 
 /** Whether a hint row applies to this evidence. */
 export function hintApplies(h: HintRow, ev: Evidence): boolean {
-  if (h.withoutTrims && ev.trims.length > 0) return false;
+  if (h.withoutTrims && (ev.trims.length > 0 || ev.airflowDead)) return false;
   if (h.code) return codeOf(h, ev) !== undefined;
   if (h.sign) return ev.signs.some((s) => s.id === h.sign);
   return workOf(h, ev) !== undefined;
@@ -57,6 +58,14 @@ export function hintLog(row: FaultRow, bank: 1 | 2 | null, hints: readonly HintR
   return log;
 }
 
+/** Share of cars whose owner speaks of it whatever is wrong, here. */
+function withoutReason(complaint: string, ev: Evidence): number | undefined {
+  const anyway = NO_REASON[complaint];
+  return anyway === undefined || complaint !== 'low-power'
+    ? anyway
+    : Math.max(anyway, 0.9 * feelsThinAir(ev.vehicle, ev.baroKPa));
+}
+
 /**
  * ln P(complaints | fault) over what owners speak of without a reason. An owner who notices the fault speaks of one of
  * its troubles; the rest is talk that comes with any car, a healthy one too: whatever a cause leaves unexplained costs
@@ -69,7 +78,7 @@ export function complaintsLog(fault: string, ev: Evidence): number {
   let explained = 0;
   for (const c of complaints) {
     const says = row.says[c];
-    const anyway = NO_REASON[c];
+    const anyway = withoutReason(c, ev);
     if (says !== undefined && anyway !== undefined) explained += (says * (1 - anyway)) / anyway;
   }
   return Math.log(1 - row.owner + row.owner * explained);

@@ -157,7 +157,7 @@ function fullLoadAt({ ratio, lean }: NonNullable<Evidence['fullLoad']>, e: FullL
 
 /** ln p(key on, engine off: pressure against the barometer | what a cause adds, kPa). */
 export function koeoLog(ev: Evidence, expectedKPa: number): number {
-  if (expectedKPa === 0 || ev.koeoDifferenceKPa === null || ev.vehicle.metering === 'maf') return 0;
+  if (expectedKPa === 0 || ev.koeoDifferenceKPa === null) return 0;
   const at = (kPa: number) => figureLog(ev.koeoDifferenceKPa! - kPa, SCATTER.koeo.sd, SCATTER.koeo.wrong);
   return at(expectedKPa) - at(0);
 }

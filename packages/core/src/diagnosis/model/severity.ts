@@ -22,6 +22,21 @@ export function severityGrid(row: FaultRow, ev: Evidence): { severity: number; s
   return out;
 }
 
+/** A size that the readings leave as it was taken to be is none that was measured: so far it must be from it, ln. [house] */
+const LEARNT = 0.03;
+
+/** Whether anything that was read says how large a cause is. */
+export function isMeasured(w: Weighed, ev: Evidence): boolean {
+  const now = new Map<number, number>();
+  for (const g of w.grid) now.set(g.severity, (now.get(g.severity) ?? 0) + g.probability);
+  let apart = 0;
+  for (const { severity, share } of severityGrid(w.row, ev)) {
+    const p = now.get(severity) ?? 0;
+    if (p > 0) apart += p * Math.log(p / share);
+  }
+  return apart > LEARNT;
+}
+
 /** Mean and 10–90 % interval of the severity, in the fault's unit; null where a size has no meaning. */
 export function severityOf(w: Weighed): { value: number; low: number; high: number; unit: string } | null {
   if (!w.row.severity || w.row.sizeless) return null;

@@ -26,7 +26,7 @@ export function weigh(ev: Evidence, settings: Settings = {}): Weighed[] {
   const all: Weighed[] = [];
   const hints = HINTS.filter((h) => hintApplies(h, ev));
   for (const row of FAULTS) {
-    if (!engineHas(row.needs, ev.vehicle, ev.banks)) continue;
+    if (!engineHas(row.needs, ev.engine, ev.banks)) continue;
     const weight = settings.priors?.[row.id] ?? row.weight;
     const banks: (1 | 2 | null)[] = row.perBank ? (ev.banks === 2 ? [1, 2] : [1]) : [null];
     const perBank = banks.map((bank) => {
@@ -66,7 +66,9 @@ function weighOne(
   for (const variant of variantsOn(row, ev.banks)) {
     // A size means nothing to a variant that does nothing: one cell stands for all.
     const sizes =
-      variant.shape.kind === 'none' && !row.fullLoad ? [{ severity: severities[0]!.severity, share: 1 }] : severities;
+      variant.shape.kind === 'absent' || (variant.shape.kind === 'none' && !row.fullLoad)
+        ? [{ severity: severities[0]!.severity, share: 1 }]
+        : severities;
     for (const { severity, share } of sizes) {
       const effects = ev.points.map((p) => predict(variant.shape, severity, bank ?? 1, p, ev));
       const silent =
@@ -104,9 +106,14 @@ function weighOne(
 function variantsOn(row: FaultRow, banks: 1 | 2): FaultRow['variants'] {
   if (banks === 2 || row.variants.length === 1) return row.variants;
   const whole = row.variants.filter((v) => !('bank' in v.shape));
-  const total = whole.reduce((s, v) => s + v.weight, 0);
-  return total > 0 && whole.length < row.variants.length
-    ? whole.map((v) => ({ ...v, weight: v.weight / total }))
+  // Each of the others is the one of its kind that favours none.
+  const weightOf = (v: FaultRow['variants'][number]) =>
+    row.variants.reduce(
+      (s, o) => s + (o === v || ('bank' in o.shape && o.shape.kind === v.shape.kind) ? o.weight : 0),
+      0,
+    );
+  return whole.length > 0 && whole.length < row.variants.length
+    ? whole.map((v) => ({ ...v, weight: weightOf(v) }))
     : row.variants;
 }
 
@@ -122,6 +129,7 @@ function figuresLog(row: FaultRow, shape: Shape, severity: number, effects: read
 /** Full-load airflow over expected: what the signal is off by, or what the fault's row says. */
 export function fullLoadRatio(row: FaultRow, shape: Shape, severity: number): number {
   if (shape.kind === 'meter') return 1 + (shape.sign * severity) / 100;
+  if (shape.kind === 'absent') return 1;
   const f = row.fullLoad;
   return !f ? 1 : 'ratio' in f ? f.ratio : 1 + (f.shareSign * severity) / 100;
 }
@@ -136,7 +144,7 @@ function fullLoadEffect(
   const last = effects.at(-1)?.trimPct ?? [0, 0];
   return {
     ratio: fullLoadRatio(row, shape, severity),
-    spread: row.fullLoad && 'spread' in row.fullLoad ? row.fullLoad.spread : 0,
+    spread: row.fullLoad && 'spread' in row.fullLoad && shape.kind !== 'absent' ? row.fullLoad.spread : 0,
     fuelErrorPct: fullLoadFuelError(shape, severity, ev),
     learntPct: (last[0] + last[1]) / 2,
   };
@@ -153,7 +161,7 @@ function fullLoadFuelError(shape: Shape, severity: number, ev: Evidence): number
 }
 
 /** Share by which a cause moves the fuel pressure under load. */
-function railEffect(shape: Shape, severity: number, ev: Evidence): number {
+export function railEffect(shape: Shape, severity: number, ev: Evidence): number {
   if (shape.kind === 'sag') return -severity / ev.railKPa;
   return shape.kind === 'overPressure' ? severity / ev.railKPa : 0;
 }

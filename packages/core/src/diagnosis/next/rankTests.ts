@@ -268,7 +268,7 @@ function possible(row: TestRow, ev: Evidence, settings: Settings, toolHz: number
   if (row.tool && settings.tools && !settings.tools.includes(row.tool)) return false;
   if (row.hazard && settings.hazards && !settings.hazards.includes(row.hazard)) return false;
   if (row.needsHz !== undefined && toolHz !== undefined && toolHz < row.needsHz) return false;
-  return fitsEngine(row, ev.vehicle);
+  return fitsEngine(row, ev.engine);
 }
 
 /** The part whose faults are likeliest together. */

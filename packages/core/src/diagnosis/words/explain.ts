@@ -1,5 +1,5 @@
 import { complaintLabel, partLabel, pointLabel } from '../../case/index.ts';
-import { HINTS, type HintRow, outcomeLabel, sizeFigure } from '../../catalogue/index.ts';
+import { HINTS, type HintRow, outcomeLabel, outcomesOf, sizeFigure, speaksFor } from '../../catalogue/index.ts';
 import { holeForFlow } from '../../gas/index.ts';
 import { counted, figure, isSaid, percent, type Said, said } from '../../units/index.ts';
 import type { Evidence } from '../evidence/types.ts';
@@ -13,9 +13,10 @@ import {
   smokeSpeaks,
   workOf,
 } from '../model/hintWeight.ts';
-import { singleAirflowLog, singleTrimLog } from '../model/likelihood.ts';
+import { railLog, singleAirflowLog, singleTrimLog } from '../model/likelihood.ts';
 import { resultProbability } from '../model/resultProbability.ts';
-import { severityOf } from '../model/severity.ts';
+import { isMeasured, severityOf } from '../model/severity.ts';
+import { railEffect } from '../model/weigh.ts';
 import type { Weighed } from '../model/weighed.ts';
 
 /** A term must move the odds by a fifth to be worth a sentence. */
@@ -32,6 +33,8 @@ interface Term {
 interface Piece {
   logs: number[];
   text: (w: Weighed) => Said;
+  /** Whether it can be a reason for a cause at all; any can where nothing is said. */
+  speaksFor?: (w: Weighed) => boolean;
 }
 
 function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
@@ -57,9 +60,18 @@ function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
   });
   for (const t of ev.tests) {
     const text = said`${t.row.label}: ${isSaid(t.detail) ? t.detail : outcomeLabel(t.row.id, t.outcome)}.`;
+    const normal = t.outcome === outcomesOf(t.row)[0];
+    const shown = speaksFor(t.row, t.outcome);
     out.push({
-      logs: weighed.map((w) => Math.log(resultProbability(t, w.row.id, w.bank, ev.banks))),
+      // By the very terms of the weighing: a figure by its size, any other result by its table.
+      logs: weighed.map((w) =>
+        t.figure === undefined
+          ? Math.log(resultProbability(t, w.row.id, w.bank, ev.banks))
+          : railLog(t.figure, expectedRail(w, ev)),
+      ),
       text: () => text,
+      // A find speaks for whatever shows it; that it spares others is no reason of theirs.
+      speaksFor: (w) => normal || t.part !== null || shown.includes(w.row.id),
     });
   }
   if (ev.complaints.length > 0)
@@ -78,6 +90,10 @@ function pieces(weighed: readonly Weighed[], ev: Evidence): Piece[] {
   }
   return out;
 }
+
+/** The share by which a cause moves the fuel pressure, over its sizes. */
+const expectedRail = (w: Weighed, ev: Evidence) =>
+  w.grid.reduce((s, g) => s + g.probability * railEffect(g.shape, g.severity, ev), 0);
 
 /** Sum of all but one. Next to a cause near certainty nothing would be left of a difference: then it is added up anew. */
 function sumWithout(at: number, mass: readonly number[]): number {
@@ -105,7 +121,8 @@ export function explainAll(weighed: readonly Weighed[], ev: Evidence): { because
     for (const piece of found) {
       const sum = sumWithout(at, piece.mass);
       const log = piece.logs[at]! - Math.log(Math.max(sum / others, 1e-12));
-      if (Math.abs(log) > WORTH_SAYING) terms.push({ log, text: piece.text(w) });
+      if (Math.abs(log) > WORTH_SAYING && !(log > 0 && piece.speaksFor && !piece.speaksFor(w)))
+        terms.push({ log, text: piece.text(w) });
     }
     for (const h of hints) {
       if (!h.faults.includes(w.row.id)) continue;
@@ -133,7 +150,7 @@ function hintText(h: HintRow, ev: Evidence): Said {
 /** The arithmetic that convinces: the size, and for a leak the hole and the raised-rpm trim it must then cause. */
 export function sizeSentence(w: Weighed, ev: Evidence): Said | null {
   const s = severityOf(w);
-  if (!s) return null;
+  if (!s || !isMeasured(w, ev)) return null;
   const shape = w.row.variants[0]!.shape.kind;
   if (shape === 'leak') {
     const idle = ev.points.find((p) => p.at === 'idle');
@@ -141,7 +158,8 @@ export function sizeSentence(w: Weighed, ev: Evidence): Said | null {
     const hold = ev.points.findIndex((p) => p.at === 'hold-2500');
     const e = hold >= 0 ? w.expected[hold]!.trimPct : null;
     const raised = e ? Math.max(e[0], e[1]) : null;
-    return said`${figure(s.value, 'g/s', 2)} past the meter, a hole of about ${figure(hole?.diameterMm ?? 0, 'mm', 1)}${raised === null ? '' : said`: at 2,500 rpm that makes ${percent(raised, 1)}`}.`;
+    const past = ev.vehicle.metering === 'speed-density' ? 'past the throttle' : 'past the meter';
+    return said`${figure(s.value, 'g/s', 2)} ${past}, a hole of about ${figure(hole?.diameterMm ?? 0, 'mm', 1)}${raised === null ? '' : said`: at 2,500 rpm that makes ${percent(raised, 1)}`}.`;
   }
   if (s.unit === 'kPa' && shape === 'sag')
     return said`About ${sizeFigure(w.row.id, s.unit, s.value)} short at ${figure(ev.roadFlowGps, 'g/s', 0)} (${sizeFigure(w.row.id, s.unit, [s.low, s.high])}).`;

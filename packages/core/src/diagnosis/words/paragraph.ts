@@ -11,6 +11,7 @@ const RULES: Readonly<Record<ShapeWord, string>> = {
   grows: 'grows with airflow: delivery, or a sensor that loses reach at high flow',
   flat: 'the same share at every airflow: a sensor, a duct, pressure or the fuel itself',
   crosses: 'crosses from one side to the other: a sensor skewed over its range',
+  turns: 'turns round between low and high airflow: no single shape, two causes at once or one reading that is off',
   'one point': 'one point only: no shape yet',
 };
 
@@ -26,6 +27,9 @@ export function shapesOf(ev: Evidence, off: readonly (1 | 2)[]): Diagnosis['shap
   return out;
 }
 
+/** From this chance on two at once are said before any single cause. [house] */
+const PAIR_SAID = 0.2;
+
 /** The rule that goes with a shape's word. */
 export function ruleOf(word: string): string {
   return RULES[word as ShapeWord] ?? word;
@@ -37,6 +41,7 @@ export function paragraphOf(
   mixture: { mixture: Diagnosis['mixture']; banks: (1 | 2)[] },
   shape: Diagnosis['shape'],
   causes: readonly Cause[],
+  pairs: Diagnosis['pairs'],
   tests: readonly NextTest[],
   apart: readonly string[][],
 ): Said {
@@ -57,6 +62,11 @@ export function paragraphOf(
   out.push(
     `${says[mixture.mixture]}${words.length === 1 && words[0] !== 'one point' ? `: ${ruleOf(words[0]!)}` : ''}.`,
   );
+  const [pair] = pairs;
+  if (pair && pair.probability >= PAIR_SAID) {
+    const [a, b] = pair.faults.map((f) => midSentence(faultLabel(f)));
+    out.push(`Two at once fit: ${a} and ${b} (${chanceText(pair.probability)}).`);
+  }
   const named =
     banks === 2 && first.bank
       ? `${midSentence(faultLabel(first.fault))}, bank ${first.bank}`

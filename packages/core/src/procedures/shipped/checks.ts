@@ -172,7 +172,7 @@ export const CHECKS = [
     title: 'Fuse and connector of a sensor',
     kind: 'check',
     for: {
-      faults: ['maf-circuit', 'map-circuit', 'o2-circuit', 'o2-heater', 'low-voltage'],
+      faults: ['maf-circuit', 'map-circuit', 'o2-circuit', 'o2-crossed', 'o2-heater', 'low-voltage'],
       parts: ['connector', 'fuse'],
     },
     purpose: 'Supply, ground, reference and signal before any sensor is condemned.',
