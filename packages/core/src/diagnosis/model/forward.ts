@@ -125,9 +125,29 @@ export function predict(shape: Shape, severity: number, bank: 1 | 2, point: Wher
  * (negative) under boost.
  */
 export function leakAt(idleGps: number, point: Pick<PointEvidence, 'mapKPa'>, ev: Evidence): number {
-  const atIdle = relativeFlow(ev.idleMapKPa / ev.baroKPa);
-  if (atIdle <= 0) return 0;
-  if (point.mapKPa > ev.baroKPa)
-    return (-idleGps * (point.mapKPa / ev.baroKPa) * relativeFlow(ev.baroKPa / point.mapKPa)) / atIdle;
-  return (idleGps * relativeFlow(point.mapKPa / ev.baroKPa)) / atIdle;
+  return idleGps * leakShare(point.mapKPa, ev);
+}
+
+/** Of one gathered evidence, by pressure: the same few points are asked for with every size of every leak. */
+const SHARES = new WeakMap<Evidence, Map<number, number>>();
+
+/** Flow of a leak at a manifold pressure over its flow at idle. */
+function leakShare(mapKPa: number, ev: Evidence): number {
+  let shares = SHARES.get(ev);
+  if (!shares) {
+    shares = new Map();
+    SHARES.set(ev, shares);
+  }
+  let share = shares.get(mapKPa);
+  if (share === undefined) {
+    const atIdle = relativeFlow(ev.idleMapKPa / ev.baroKPa);
+    share =
+      atIdle <= 0
+        ? 0
+        : mapKPa > ev.baroKPa
+          ? -((mapKPa / ev.baroKPa) * relativeFlow(ev.baroKPa / mapKPa)) / atIdle
+          : relativeFlow(mapKPa / ev.baroKPa) / atIdle;
+    shares.set(mapKPa, share);
+  }
+  return share;
 }

@@ -75,29 +75,56 @@ export function singleTrimLog(t: TrimEvidence, predicted: number): number {
   return -0.5 * ((r * r) / v + Math.log(v));
 }
 
+/** Of one gathered evidence: how each airflow signal scatters, by each row of the table. */
+const AIRFLOWS = new WeakMap<Evidence, readonly AirflowScatter[]>();
+
+interface AirflowScatter {
+  /** Of the rows that scatter so, with what the points' spreads make of its density. */
+  density: number;
+  /** What all points share, as a part of the whole. */
+  shrink: number;
+  at: readonly { point: number; measured: number; d: number; share: number }[];
+}
+
+function airflowsOf(ev: Evidence): readonly AirflowScatter[] {
+  const kept = AIRFLOWS.get(ev);
+  if (kept) return kept;
+  const found = SCATTER.airflowKinds.map((s): AirflowScatter => {
+    const at = ev.points.flatMap((p, point) =>
+      p.airflowLog === null
+        ? []
+        : // What is shared counts by how much of it this point has.
+          [
+            {
+              point,
+              measured: p.airflowLog,
+              d: (p.pressureRead ? s.own : s.ownWithoutPressure) ** 2,
+              share: s.commonFactor * p.airflowSd,
+            },
+          ],
+    );
+    const inverse = at.reduce((sum, a) => sum + (a.share * a.share) / a.d, 0);
+    const determinant = at.reduce((product, a) => product * a.d, 1);
+    return { density: s.share * (determinant * (1 + inverse)) ** -0.5, shrink: 1 / (1 + inverse), at };
+  });
+  AIRFLOWS.set(ev, found);
+  return found;
+}
+
 /** ln p of the airflow signals against physics. */
 export function airflowLogLikelihood(ev: Evidence, effects: readonly Effect[]): number {
   let p = 0;
   let any = false;
-  for (const s of SCATTER.airflowKinds) {
+  for (const s of airflowsOf(ev)) {
     let squares = 0;
     let weighted = 0;
-    let inverse = 0;
-    let determinant = 1;
-    ev.points.forEach((point, i) => {
-      if (point.airflowLog === null) return;
+    for (const a of s.at) {
       any = true;
-      const r = point.airflowLog - effects[i]!.airflowLog;
-      const d = (point.pressureRead ? s.own : s.ownWithoutPressure) ** 2;
-      // What is shared counts by how much of it this point has.
-      const share = s.commonFactor * point.airflowSd;
-      squares += (r * r) / d;
-      weighted += (share * r) / d;
-      inverse += (share * share) / d;
-      determinant *= d;
-    });
-    const k = 1 + inverse;
-    p += s.share * Math.exp(-0.5 * (squares - (weighted * weighted) / k)) * (determinant * k) ** -0.5;
+      const r = a.measured - effects[a.point]!.airflowLog;
+      squares += (r * r) / a.d;
+      weighted += (a.share * r) / a.d;
+    }
+    p += s.density * Math.exp(-0.5 * (squares - weighted * weighted * s.shrink));
   }
   return any ? Math.log(Math.max(p, 1e-30)) : 0;
 }

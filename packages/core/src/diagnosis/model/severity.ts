@@ -7,8 +7,31 @@ const GRID = 14;
 /** Weight of sizes outside a fault's usual range. [house] */
 const UNUSUAL = 1 / 3;
 
+/** Of one gathered evidence, by fault: asked for many times. */
+const GRIDS = new WeakMap<Evidence, Map<string, readonly Size[]>>();
+
+interface Size {
+  severity: number;
+  share: number;
+}
+
+/** Sizes of a fault from low to high with their share of what is expected, worked out once for one evidence. */
+export function severityGrid(row: FaultRow, ev: Evidence): readonly Size[] {
+  let grids = GRIDS.get(ev);
+  if (!grids) {
+    grids = new Map();
+    GRIDS.set(ev, grids);
+  }
+  let grid = grids.get(row.id);
+  if (!grid) {
+    grid = gridOf(row, ev);
+    grids.set(row.id, grid);
+  }
+  return grid;
+}
+
 /** Sizes from low to high, geometric (linear where the range spans zero), with their share of the prior. */
-export function severityGrid(row: FaultRow, ev: Evidence): { severity: number; share: number }[] {
+function gridOf(row: FaultRow, ev: Evidence): Size[] {
   const s = row.severity;
   if (!s) return [{ severity: 0, share: 1 }];
   const k = s.of === 'idleFlow' ? ev.idleFlowGps : s.of === 'rail' ? ev.railKPa : 1;
