@@ -78,7 +78,7 @@ export async function measure() {
       ours: `median ${median.toFixed(1)} ms, p99 ${times[197].toFixed(1)} ms`,
       reference: `JSON.parse of its result ${(parse[100] * 1000).toFixed(0)} µs`,
       ratio: `${(median / parse[100]).toFixed(0)}×`,
-      aim: 'median ≤ 8 ms, p99 ≤ 30 ms',
+      aim: 'median ≤ 5 ms, p99 ≤ 20 ms',
     },
     thousand(),
   ];

@@ -14,7 +14,7 @@ await ensureModules();
 await ensureBuilt();
 const { FAULTS } = await import('@just-balance/core/catalogue');
 const { TRIM_MOVERS } = await import('./accuracy/world/faults.mjs');
-const { playDrawn } = await import('./accuracy/play.mjs');
+const { playDrawn, playTwo } = await import('./accuracy/play.mjs');
 const { ABLATIONS } = await import('./accuracy/ablation.mjs');
 const { generator } = await import('./lib/random.mjs');
 const { playSimulated } = await import('./accuracy/simulated.mjs');
@@ -49,17 +49,19 @@ const part = (x) => (100 * x).toFixed(1);
 const sim = simulated();
 const every = playDrawn(CASES, SEED, undefined, (i) => progress('drawn cases', i, CASES));
 const movers = playDrawn(CASES, SEED, TRIM_MOVERS, (i) => progress('drawn cases', i, CASES));
+const diesels = playDrawn(SIMULATED, SEED, undefined, (i) => progress('diesels', i, SIMULATED), 'diesel');
+const two = playTwo(SIMULATED, SEED, TRIM_MOVERS);
 const ablations = [];
 for (const name of Object.keys(ABLATIONS)) {
   say(`without a principle: ${name}`);
   ablations.push(await ablated(name));
 }
-const columns = [summary(sim), summary(every), summary(movers)];
+const columns = [sim, every, movers, diesels, two].map(summary);
 const row = (what, of) => `| ${what} | ${columns.map(of).join(' | ')} |`;
-const perKind = (results, name) => [
+const perKind = (results, name, key = 'kind') => [
   `| ${name} | cases | first from readings | right at the end | minutes |`,
   '|---|---|---|---|---|',
-  ...byKey(results, 'kind').map(
+  ...byKey(results, key).map(
     (k) =>
       `| ${k.name} | ${k.cases} | ${pct(k.first / k.cases)} | ${pct(k.right / k.cases)} | ${k.minutes.toFixed(0)} |`,
   ),
@@ -94,11 +96,12 @@ const lines = [
   '  be wrong.',
   '- **Drawn cases** (`scripts/accuracy/world`, reasoning in its README): an air and fuel balance with weights, sizes, tests,',
   '  owners and technicians of its own; once over every fault, once over those that move a trim.',
+  `- **Diesels** and **two faults at once** (both move a trim; right is either of them): ${SIMULATED} drawn cases each.`,
   '- **What is shared all the same**: the ids of faults, tests, complaints and operating points, and physics (gas constant,',
   '  flow through an orifice, fuel with the square root of pressure). `scripts/test/world.test.ts` compares the tables.',
   '',
-  '| measure | simulated | drawn, every fault | drawn, trim movers |',
-  '|---|---|---|---|',
+  '| measure | simulated | drawn, every fault | drawn, trim movers | drawn, diesels | drawn, two faults |',
+  '|---|---|---|---|---|---|',
   row('true fault first from the two readings', (s) => pct(s.first)),
   row('first, or side by side with the first', (s) => pct(s.tied)),
   row('among the first three from the two readings', (s) => pct(s.three)),
@@ -113,8 +116,8 @@ const lines = [
   '',
   'Said on average → right, and how many steps.',
   '',
-  '| first cause | simulated | drawn, every fault | drawn, trim movers |',
-  '|---|---|---|---|',
+  '| first cause | simulated | drawn, every fault | drawn, trim movers | drawn, diesels | drawn, two faults |',
+  '|---|---|---|---|---|---|',
   ...BIN_NAMES.map((name, b) =>
     row(name, (s) =>
       s.bins[b].n === 0 ? '—' : `${part(s.bins[b].said)} → ${part(s.bins[b].right)} %, ${s.bins[b].n}`,
@@ -145,6 +148,10 @@ const lines = [
   ...perKind(every, 'drawn'),
   '',
   ...perKind(sim, 'simulated'),
+  '',
+  '## By how it was read',
+  '',
+  ...perKind(every, 'drawn', 'state'),
   '',
   '## By fault, drawn',
   '',

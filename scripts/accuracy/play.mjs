@@ -1,6 +1,6 @@
 import { diagnose } from '@just-balance/core/diagnosis';
 import { generator } from '../lib/random.mjs';
-import { drawCase, kindOf, runTest } from './world/draw.mjs';
+import { drawCase, drawTwo, kindOf, runTest, stateOf } from './world/draw.mjs';
 
 /** The first cause this likely: the work stops. */
 const SURE = 0.85;
@@ -14,6 +14,7 @@ const TIE = 1e-5;
  * says what was asked, the bits promised for it and what the true fault's probability was before.
  */
 export function play(c, fault, answer, settings) {
+  const these = [fault].flat();
   const steps = [];
   const cannot = new Set();
   let minutes = 0;
@@ -21,7 +22,7 @@ export function play(c, fault, answer, settings) {
   for (;;) {
     const d = diagnose(c, settings);
     const [first] = d.causes;
-    const at = d.causes.findIndex((x) => x.fault === fault);
+    const at = d.causes.findIndex((x) => these.includes(x.fault));
     steps.push({
       top: first.fault,
       p: first.probability,
@@ -43,16 +44,26 @@ export function play(c, fault, answer, settings) {
     if (a.reading) c.readings.push(a.reading);
     else c.tests.push(...a.tests);
   }
-  return { fault, first: steps[0], last: steps.at(-1), minutes, tests, steps };
+  return { fault: these.join(' + '), first: steps[0], last: steps.at(-1), minutes, tests, steps };
+}
+
+/** Drawn cars with two faults at once, played to their ends: right is either of them. */
+export function playTwo(cases, seed, faults) {
+  return Array.from({ length: cases }, (_, i) => {
+    const r = generator(seed * 1_000_003 + i);
+    const { truth, c } = drawTwo(r, faults);
+    const named = [truth.fault, truth.also.fault];
+    return { ...play(c, named, (test) => runTest(r, truth, test)), kind: kindOf(truth.v), state: stateOf(truth) };
+  });
 }
 
 /** Drawn cases played to their ends. */
-export function playDrawn(cases, seed, faults, progress = () => {}) {
+export function playDrawn(cases, seed, faults, progress = () => {}, kind = undefined) {
   return Array.from({ length: cases }, (_, i) => {
     progress(i);
     // Each case has its own chance: another order of tests leaves the other cases as they are.
     const r = generator(seed * 1_000_003 + i);
-    const { truth, c } = drawCase(r, { faults });
-    return { ...play(c, truth.fault, (test) => runTest(r, truth, test)), kind: kindOf(truth.v) };
+    const { truth, c } = drawCase(r, { faults, kind });
+    return { ...play(c, truth.fault, (test) => runTest(r, truth, test)), kind: kindOf(truth.v), state: stateOf(truth) };
   });
 }

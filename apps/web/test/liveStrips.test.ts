@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { capturePoint } from '@just-balance/core/capture';
 import { DEFAULT_LIMITS } from '@just-balance/core/trims';
-import { stripsOf } from '../src/capture/liveStrips.ts';
+import { rangeOf, stripsOf } from '../src/capture/liveStrips.ts';
 
 const vehicle = { id: 'v', rev: 1, label: 'Tarn', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 } as const;
 const strips = (at: string | null, change: object = {}, ambient: object = { baroKPa: 101.325 }) =>
@@ -106,5 +106,17 @@ describe('what stands on a strip', () => {
     const trim = strips('idle').find((s) => s.id === 't1')!;
     expect([trim.low, trim.high]).toEqual([-DEFAULT_LIMITS.watchPct, DEFAULT_LIMITS.watchPct]);
     expect(trim.span).toBeGreaterThan(2 * DEFAULT_LIMITS.watchPct);
+  });
+});
+
+describe('what a strip shows from top to bottom', () => {
+  const band = (low: number | null, high: number | null) => ({ low, high, span: 10 });
+  test('its span about what is read; more where it moves more; the band where it is near, a far one not', () => {
+    expect(rangeOf([20, 20], band(null, null))).toEqual([15, 25]);
+    const [low, high] = rangeOf([10, 40], band(null, null));
+    expect([low <= 10, high >= 40]).toEqual([true, true]);
+    expect(rangeOf([20], band(12, 44))).toEqual([10, 50]);
+    expect(rangeOf([20], band(-40, 90))).toEqual([15, 25]);
+    expect(rangeOf([], band(null, null))).toEqual([-5, 5]);
   });
 });

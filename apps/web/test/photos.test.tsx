@@ -50,10 +50,11 @@ describe('pictures of one thing', () => {
 });
 
 describe('all pictures of a job', () => {
-  const pictures = (photos: object[], good: object[] = []) => {
+  const pictures = (photos: object[], good: object[] = [], more: object = {}) => {
     const asked = server({
       ...{ ...SIGNED_IN, 'GET /photos/good': { body: good } },
       'PATCH /jobs/j1/photos/p1': { body: photo('p1', { rev: 5 }) },
+      ...more,
     });
     const page = openSignedIn(<Pictures job={job(photos)} live={live} />);
     const patched = async () => {
@@ -76,6 +77,15 @@ describe('all pictures of a job', () => {
     expect(screen.getByRole('button', { name: /No longer a good part/ })).toBeTruthy();
     await out.person.click(screen.getByRole('button', { name: 'Take it out' }));
     expect(await out.patched()).toEqual({ rev: 4, undone: true });
+  });
+  test('a change that is refused is said, and the picture stays', async () => {
+    const { person } = pictures([photo('p1')], [], {
+      'PATCH /jobs/j1/photos/p1': refused(409, 'somebody was quicker'),
+    });
+    await person.click(await tile(/The hoses/));
+    await person.click(screen.getByRole('button', { name: 'Take it out' }));
+    await screen.findByText('somebody was quicker');
+    expect(await tile(/The hoses/)).toBeTruthy();
   });
   test('two pressed lie one over the other, the border moved by keys', async () => {
     const { person } = pictures([photo('p1', { label: 'before' }), photo('p2', { label: 'after' })]);

@@ -3,10 +3,12 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { PRACTICE_LEVELS } from '@just-balance/core/practice';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { Route, Routes } from 'react-router';
+import { Belief } from '../src/pages/practice/Moves.tsx';
 import { Practice } from '../src/pages/practice/Practice.tsx';
 import { PracticeBar } from '../src/practice/PracticeBar.tsx';
-import { EMPTY_JOB, LEAD, openSignedIn, refused, SIGNED_IN, server } from './page.tsx';
+import { drawsNothing, EMPTY_JOB, LEAD, open, openSignedIn, refused, SIGNED_IN, server } from './page.tsx';
 
+drawsNothing();
 beforeEach(() => localStorage.clear());
 afterEach(cleanup);
 
@@ -145,5 +147,26 @@ describe('the answer at a car', () => {
     await person.click(screen.getByRole('button', { name: 'That is it' }));
     await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
     expect(asked.find((a) => a.method === 'POST')!.body).toEqual({ fault: 'vac-leak', size: 0.4, remedy: 'repair' });
+  });
+  test('what the car showed last stands in the bar, not what it showed first', async () => {
+    const moves = [
+      { kind: 'reading', what: 'idle', bank: null, minutes: 3, showed: '+14.0 %' },
+      { kind: 'test', what: 'smoke-intake', bank: null, minutes: 15, showed: 'none' },
+    ];
+    bar({ 'GET /practice/attempts/t1': { body: { ...attempt, moves } } });
+    const said = await screen.findByText(/Smoke the intake:/);
+    expect(said.textContent).toBe('Smoke the intake: none');
+  });
+});
+
+describe('what was believed as it went', () => {
+  const move = (minutes: number, truth: number) => ({ kind: 'test', what: 'smoke-intake', bank: null, minutes, truth });
+  const label = () => screen.queryByRole('img')?.getAttribute('aria-label') ?? null;
+  test('is drawn over the minutes, from two moves on', () => {
+    open(<Belief a={{ moves: [move(3, 0.2)] } as never} />);
+    expect(label()).toBeNull();
+    cleanup();
+    open(<Belief a={{ moves: [move(3, 0.2), move(15, 0.9)] } as never} />);
+    expect(label()).toBe('Probability of the real cause after each move: 3 minutes 20 %, 18 minutes 90 %');
   });
 });

@@ -247,7 +247,7 @@ test('cleanings by part and source, minutes against the advised, what breaks dri
         cleanings: [{ part: 'airflow-sensor', source: null, held: true }],
         procedures: [run(30)],
         minutesToCause: 10,
-        broke: ['soak', 'cruise-evap'],
+        broke: ['soak', 'idle-hold', 'cruise-evap'],
         drives: 1,
       },
     ),
@@ -261,6 +261,7 @@ test('cleanings by part and source, minutes against the advised, what breaks dri
   expect(l.breaks).toEqual([
     { what: 'soak', count: 2, jobs: ['j1', 'j2'] },
     { what: 'cruise-evap', count: 1, jobs: ['j2'] },
+    { what: 'idle-hold', count: 1, jobs: ['j2'] },
   ]);
   expect(l.drives).toBe(3);
 });

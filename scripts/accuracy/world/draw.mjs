@@ -5,14 +5,15 @@ import { TESTS } from './tests.mjs';
 
 const round = (x, digits = 0) => Math.round(x * 10 ** digits) / 10 ** digits;
 
-function drawVehicle(r) {
-  const kind = r.weighted([
+function drawVehicle(r, only) {
+  const any = r.weighted([
     [46, 'maf'],
     [20, 'speed-density'],
     [10, 'both'],
     [14, 'turbo'],
     [5, 'diesel'],
   ]);
+  const kind = only ?? any;
   const diesel = kind === 'diesel';
   const banks = !diesel && kind !== 'turbo' && r.chance(0.32) ? 2 : 1;
   return {
@@ -32,6 +33,13 @@ export function kindOf(v) {
   if (v.induction === 'turbo') return `turbo, ${v.metering === 'speed-density' ? 'speed-density' : 'metered'}`;
   const banks = v.banks === 2 ? ', two banks' : '';
   return `${v.metering === 'speed-density' ? 'speed-density' : v.metering === 'both' ? 'metered with pressure' : 'metered'}${banks}`;
+}
+
+/** In what state the engine was and how it was read, for the report. */
+export function stateOf({ careful, coldRead, without }) {
+  if (coldRead) return 'read before it was warm';
+  const missing = Object.values(without).filter(Boolean).length;
+  return `${careful ? 'read with care' : 'read in haste'}${missing > 0 ? ', something missing' : ''}`;
 }
 
 /** What every owner speaks of now and then without a reason in this fault. */
@@ -88,22 +96,16 @@ function codesOf(r, truth, readings) {
   return codes;
 }
 
-/** A case before anything was tested, and the truth behind it. `faults`: only these. */
-export function drawCase(r, { faults } = {}) {
-  const fits = (car) =>
-    Object.entries(FAULTS).filter(([id, f]) => (f.if?.(car) ?? true) && (!faults || faults.includes(id)));
-  let v = drawVehicle(r);
-  // Of a fault that is asked for, a car that can have it.
-  while (fits(v).length === 0) v = drawVehicle(r);
-  const possible = fits(v);
+/** One fault of those a car can have, with its size and place. */
+function drawFault(r, v, faults) {
+  const possible = Object.entries(FAULTS).filter(([id, f]) => (f.if?.(v) ?? true) && (!faults || faults.includes(id)));
   const fault = r.weighted(possible.map(([id, f]) => [f.of, id]));
   const row = FAULTS[fault];
   let size = row.size ? r.between(...row.size) : 0;
   // Off by next to nothing is not off.
   if (row.size && row.size[0] < 0) size = (r.chance(0.5) ? row.size[0] : row.size[1]) * r.between(0.35, 1);
   const bank = row.bank ?? (row.one || (row.either && r.chance(0.5)) ? (v.banks === 2 && r.chance(0.5) ? 2 : 1) : null);
-  const truth = {
-    v,
+  return {
     fault,
     size,
     bank,
@@ -111,6 +113,48 @@ export function drawCase(r, { faults } = {}) {
     big: row.size
       ? Math.abs((Math.abs(size) - Math.max(row.size[0], 0)) / (row.size[1] - Math.max(row.size[0], 0)))
       : r.next(),
+  };
+}
+
+/** A case before anything was tested, and the truth behind it. `faults`: only these; `kind`: only such engines. */
+export function drawCase(r, { faults, kind } = {}) {
+  const fits = (car) =>
+    Object.entries(FAULTS).some(([id, f]) => (f.if?.(car) ?? true) && (!faults || faults.includes(id)));
+  let v = drawVehicle(r, kind);
+  // Of a fault that is asked for, a car that can have it.
+  while (!fits(v)) v = drawVehicle(r, kind);
+  const truth = drawTruth(r, v, faults);
+  return { truth, c: caseOf(r, truth) };
+}
+
+/** A car with two faults that move a trim, at once: what they do adds up, and either may be seen. */
+export function drawTwo(r, faults) {
+  const v = drawVehicle(r, r.pick(['maf', 'maf', 'speed-density', 'both', 'turbo']));
+  const one = drawTruth(
+    r,
+    v,
+    faults.filter((f) => f !== 'balanced'),
+  );
+  const other = drawFault(
+    r,
+    v,
+    faults.filter((f) => f !== one.fault && f !== 'balanced'),
+  );
+  const two = { ...one, ...other };
+  const truth = {
+    ...one,
+    also: two,
+    does: (s) => {
+      for (const t of [one, two]) t.does?.(s, t.size, t);
+    },
+  };
+  return { truth, c: caseOf(r, truth) };
+}
+
+function drawTruth(r, v, faults) {
+  const truth = {
+    v,
+    ...drawFault(r, v, faults),
     points: pointsOf(r, v),
     ve: Math.exp(r.gauss(0.065)),
     takesBack: r.between(0.08, 0.3) * (v.metering === 'speed-density' ? 0.4 : 1),
@@ -141,8 +185,14 @@ export function drawCase(r, { faults } = {}) {
     iat: r.chance(0.2),
     rpm: r.chance(0.06),
   };
+  return truth;
+}
+
+function caseOf(r, truth) {
+  const { v } = truth;
   const readings = [readingAt(r, truth, 'idle'), readingAt(r, truth, 'hold-2500')];
-  const c = {
+  const both = truth.also ? [truth, truth.also] : [truth];
+  return {
     format: 'just-balance/case',
     version: 1,
     id: 'drawn',
@@ -157,11 +207,10 @@ export function drawCase(r, { faults } = {}) {
       airC: round(truth.points.airC),
     },
     readings,
-    codes: codesOf(r, truth, readings),
-    complaints: complaintsOf(r, fault, truth.big),
+    codes: [...new Map(both.flatMap((t) => codesOf(r, t, readings)).map((c) => [c.code, c])).values()],
+    complaints: [...new Set(both.flatMap((t) => complaintsOf(r, t.fault, t.big)))],
     tests: [],
   };
-  return { truth, c };
 }
 
 /** A reading as this technician takes it. */
@@ -210,6 +259,22 @@ export function runTest(r, truth, id) {
   if (id === 'road-load' || id === 'hold-2500') return { reading: readingAt(r, truth, id) };
   const test = TESTS[id];
   if (!test?.if(truth.v)) return null;
+  if (!truth.also) return done(r, truth, id, () => {});
+  // What either shows is seen.
+  let found = false;
+  const first = done(r, { ...truth, also: undefined }, id, () => {
+    found = true;
+  });
+  if (found) return first;
+  const second = done(r, truth.also, id, () => {
+    found = true;
+  });
+  return found ? second : first;
+}
+
+/** The test on a car with one fault; `shows`: where it is that fault that was seen. */
+function done(r, truth, id, shows) {
+  const test = TESTS[id];
   const tests = [1, 2].slice(0, test.each ? truth.v.banks : 1).flatMap((bank) => {
     const here = !test.each || truth.bank === null || truth.bank === bank;
     const slips = r.chance(truth.careful ? 0.02 : 0.07);
@@ -219,8 +284,17 @@ export function runTest(r, truth, id) {
       slips,
       big: truth.big,
       bank: truth.bank ?? 1,
-      is: (...ids) => here && ids.includes(truth.fault),
-      finds: (p) => !slips && r.chance(p * (truth.careful ? 1 : 0.9)),
+      is: (...ids) => {
+        const so = here && ids.includes(truth.fault);
+        // A figure shows what it is of.
+        if (so && test.values && !slips) shows();
+        return so;
+      },
+      finds: (p) => {
+        const seen = !slips && r.chance(p * (truth.careful ? 1 : 0.9));
+        if (seen) shows();
+        return seen;
+      },
       amiss: (p, of) => (r.chance(slips ? 0.5 : p * (truth.careful ? 1 : 1.5)) ? r.weighted(of) : null),
     };
     const named = test.each ? { bank } : {};

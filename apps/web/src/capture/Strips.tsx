@@ -2,13 +2,12 @@ import type { CaptureStatus, JobView } from '@just-balance/contract';
 import type { CapturePoint } from '@just-balance/core/capture';
 import { numberText, signed } from '@just-balance/core/units';
 import type { ChartOptions } from 'chart.js';
-import { scaleLinear } from 'd3-scale';
 import { useEffect, useRef, useState } from 'react';
 import { Plot, useChartTheme } from '../charts/Plot.tsx';
 import { useLimits } from '../data/limits.ts';
 import type { JobLive } from '../data/live.tsx';
 import { useShown } from '../ui/preferences.tsx';
-import { type Strip, stripsOf } from './liveStrips.ts';
+import { rangeOf, type Strip, stripsOf } from './liveStrips.ts';
 
 const WINDOW_S = 60;
 
@@ -125,19 +124,10 @@ function Trace({ points, low, high, span, goodS, axis, label }: TraceProps) {
   const theme = useChartTheme();
   const end = points.at(-1)?.t ?? 0;
   const visible = points.filter((p) => p.t >= end - WINDOW_S).map((p) => ({ x: p.t - end, y: p.v }));
-  const values = visible.map((p) => p.y);
-  const middle = values.length > 0 ? values.reduce((a, b) => a + b, 0) / values.length : 0;
-  const lowest = Math.min(
-    ...values,
-    middle - span / 2,
-    low !== null && Math.abs(low - middle) < 3 * span ? low : middle,
+  const [min, max] = rangeOf(
+    visible.map((p) => p.y),
+    { low, high, span },
   );
-  const highest = Math.max(
-    ...values,
-    middle + span / 2,
-    high !== null && Math.abs(high - middle) < 3 * span ? high : middle,
-  );
-  const [min, max] = scaleLinear([lowest, highest], [0, 1]).nice(3).domain() as [number, number];
   const data = {
     datasets: [{ label, data: visible, borderColor: theme.colour.ink, borderWidth: 2, pointRadius: 0, tension: 0 }],
   };

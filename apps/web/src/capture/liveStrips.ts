@@ -3,6 +3,7 @@ import type { CapturePoint } from '@just-balance/core/capture';
 import { airflowBand, manifoldBand } from '@just-balance/core/expected';
 import { holdOnto } from '@just-balance/core/series';
 import type { TrimLimits } from '@just-balance/core/trims';
+import { scaleLinear } from 'd3-scale';
 import type { JobLive } from '../data/live.tsx';
 import type { TracePoint } from '../data/traces.ts';
 import { engineFacts } from '../job/vehicle/engineFacts.ts';
@@ -103,4 +104,16 @@ export function stripsOf(
     },
     ...(job.vehicle.fuel === 'diesel' ? [] : trims),
   ];
+}
+
+/** What a strip shows from its lowest to its highest: all values, at least its span, and the band where it is near. */
+export function rangeOf(
+  values: readonly number[],
+  { low, high, span }: { low: number | null; high: number | null; span: number },
+): [number, number] {
+  const middle = values.length > 0 ? values.reduce((a, b) => a + b, 0) / values.length : 0;
+  const near = (v: number | null) => (v !== null && Math.abs(v - middle) < 3 * span ? v : middle);
+  const lowest = Math.min(...values, middle - span / 2, near(low));
+  const highest = Math.max(...values, middle + span / 2, near(high));
+  return scaleLinear([lowest, highest], [0, 1]).nice(3).domain() as [number, number];
 }
