@@ -21,6 +21,8 @@ export interface TestRow {
   measure?: Measure;
   /** A part known to be good goes in: which, is named with the result. */
   swaps?: true;
+  /** Its tool is no shop's as a matter of course: it is there where the shop says so. */
+  owned?: true;
   /** A figure that may stand beside its outcome, and decide it where none is named. */
   beside?: 'coolant';
   /** The calculator that goes with it. */
@@ -488,6 +490,7 @@ export const TESTS: readonly TestRow[] = [
     minutes: 15,
     reliability: 'physical',
     tool: 'known-good-part',
+    owned: true,
     how: 'Only with a proven part: copies mislead.',
   },
 ];
@@ -521,6 +524,10 @@ export function speaksFor(test: TestRow, outcome: string): readonly string[] {
 export function bankNamed(outcome: string): 1 | 2 | null {
   return outcome.endsWith('bank1') ? 1 : outcome.endsWith('bank2') ? 2 : null;
 }
+
+/** Whether a shop has what a test needs. `tools`: what it says it has; where it says nothing, what every shop has. */
+export const hasTool = (row: Pick<TestRow, 'tool' | 'owned'>, tools: readonly string[] | undefined): boolean =>
+  row.tool === undefined || (tools ? tools.includes(row.tool) : row.owned !== true);
 
 /** Whether an engine is of the kind a test is for. */
 export function fitsEngine(row: TestRow, v: EngineKind): boolean {

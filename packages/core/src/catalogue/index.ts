@@ -4,6 +4,7 @@ export {
   bankNamed,
   fitsEngine,
   HAZARDS,
+  hasTool,
   type Measure,
   MOST_ODDS,
   NO_EVIDENCE,

@@ -35,7 +35,11 @@ export const NOTICES: Readonly<Record<string, NoticeRow>> = {
   'crankcase-leak': SHAKES,
   'pcv-stuck-open': { owner: 0.45, says: { 'high-idle': 0.6, 'rough-idle': 0.3, smoke: 0.1 } },
   'egr-gasket-leak': SHAKES,
-  'egr-stuck-open': { owner: 0.75, says: { 'rough-idle': 0.55, stall: 0.35, hesitation: 0.1 }, code: 0.35 },
+  'egr-stuck-open': {
+    owner: 0.75,
+    says: { 'rough-idle': 0.45, stall: 0.3, hesitation: 0.1, 'low-power': 0.15 },
+    code: 0.35,
+  },
   'duct-leak': STARVED,
   'boost-leak': { owner: 0.85, says: { 'low-power': 0.65, noise: 0.2, 'limp-mode': 0.15 }, code: 0.5 },
   'turbo-underboost': { owner: 0.85, says: { 'low-power': 0.7, 'limp-mode': 0.3 }, code: 0.6 },

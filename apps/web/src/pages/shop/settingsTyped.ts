@@ -4,7 +4,7 @@ import { DEFAULT_LIMITS } from '@just-balance/core/trims';
 import { type UnitSystem } from '@just-balance/core/units';
 import { dayOf, dayText, EMPTY_DAY } from '../../job/record/DayFields.tsx';
 import { typed } from '../../ui/typed.ts';
-import { TOOLS } from './tools.ts';
+import { USUAL_TOOLS } from './tools.ts';
 
 export interface Typed {
   watchPct: string;
@@ -29,7 +29,7 @@ export function startOf({ settings: s }: SettingsView, units: UnitSystem): Typed
   return {
     watchPct: text(s.limits?.watchPct ?? DEFAULT_LIMITS.watchPct),
     actPct: text(s.limits?.actPct ?? DEFAULT_LIMITS.actPct),
-    tools: s.tools ?? TOOLS,
+    tools: s.tools ?? USUAL_TOOLS,
     hazards: s.hazards ?? Object.keys(HAZARDS),
     toolHz: text(s.toolHz),
     altitudeM: dayText(s.place ?? {}, units).altitudeM,
@@ -57,18 +57,18 @@ export function pricesOf(typedPrices: string): { prices: Record<string, number>;
   return { prices, wrong: null };
 }
 
-/** What was typed over what is kept: a list that names everything is none, so that a new tool of the catalogue counts. */
+/** What was typed over what is kept: a list that names all that is usual is none, so that a new tool of the catalogue counts. */
 export function bodyOf(t: Typed, kept: SettingsView, units: UnitSystem): ShopSettingsRequest {
   const { toolHz: _hz, tools: _tools, hazards: _hazards, place: _place, labour: _labour, ...others } = kept.settings;
   const { altitudeM } = dayOf({ ...EMPTY_DAY, altitudeM: t.altitudeM }, units);
   const some = (key: 'tools' | 'hazards', all: readonly string[]) =>
-    all.every((x) => t[key].includes(x)) ? {} : { [key]: t[key] };
+    all.length === t[key].length && all.every((x) => t[key].includes(x)) ? {} : { [key]: t[key] };
   return {
     rev: kept.rev,
     settings: {
       ...others,
       limits: { watchPct: Number(typed(t.watchPct)), actPct: Number(typed(t.actPct)) },
-      ...some('tools', TOOLS),
+      ...some('tools', USUAL_TOOLS),
       ...some('hazards', Object.keys(HAZARDS)),
       ...(t.toolHz.trim() === '' ? {} : { toolHz: Number(typed(t.toolHz)) }),
       ...(altitudeM === undefined && t.rule === ''

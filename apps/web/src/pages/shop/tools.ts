@@ -1,3 +1,7 @@
-import { TESTS } from '@just-balance/core/catalogue';
+import { hasTool, TESTS } from '@just-balance/core/catalogue';
 
-export const TOOLS = [...new Set(TESTS.flatMap((t) => (t.tool ? [t.tool] : [])))];
+const toolsOf = (tests: typeof TESTS) => [...new Set(tests.flatMap((t) => (t.tool ? [t.tool] : [])))];
+
+export const TOOLS = toolsOf(TESTS);
+/** What a shop has of which nothing was said. */
+export const USUAL_TOOLS = toolsOf(TESTS.filter((t) => hasTool(t, undefined)));

@@ -1,5 +1,13 @@
 import type { JobView } from '@just-balance/contract';
-import { ACCESS, fitsEngine, HAZARDS, TEST_BY_ID, TEST_GROUPS, type TestRow } from '@just-balance/core/catalogue';
+import {
+  ACCESS,
+  fitsEngine,
+  HAZARDS,
+  hasTool,
+  TEST_BY_ID,
+  TEST_GROUPS,
+  type TestRow,
+} from '@just-balance/core/catalogue';
 import type { Diagnosis, Settings } from '@just-balance/core/diagnosis';
 import { wordsOf } from '@just-balance/core/units';
 import { useState } from 'react';
@@ -14,8 +22,6 @@ const GAINS = [
 
 const gainInWords = (bits: number): string => GAINS.find((g) => bits >= g.from)!.words;
 
-const hasTool = (row: TestRow, settings: Settings): boolean =>
-  !(row.tool && settings.tools && !settings.tools.includes(row.tool));
 /** A danger that the shop has ruled out is not offered at all. */
 const ruledOut = (row: TestRow, settings: Settings): boolean =>
   row.hazard !== undefined && settings.hazards !== undefined && !settings.hazards.includes(row.hazard);
@@ -78,7 +84,7 @@ export function TestCatalogue({
           <ul className="m-0 mt-1 grid list-none gap-2 p-0 md:grid-cols-2">
             {g.rows.map((row) => {
               const offer = worth.get(row.id);
-              const possible = hasTool(row, settings);
+              const possible = hasTool(row, settings.tools);
               return (
                 <li key={row.id}>
                   <button

@@ -3,6 +3,7 @@ import {
   ACCESS,
   type AccessId,
   fitsEngine,
+  hasTool,
   outcomesOf,
   SIGN_TEST,
   SWAP_PARTS,
@@ -265,7 +266,7 @@ export function confirmingTest(
 }
 
 function possible(row: TestRow, ev: Evidence, settings: Settings, toolHz: number | undefined): boolean {
-  if (row.tool && settings.tools && !settings.tools.includes(row.tool)) return false;
+  if (!hasTool(row, settings.tools)) return false;
   if (row.hazard && settings.hazards && !settings.hazards.includes(row.hazard)) return false;
   if (row.needsHz !== undefined && toolHz !== undefined && toolHz < row.needsHz) return false;
   return fitsEngine(row, ev.engine);
