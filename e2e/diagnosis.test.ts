@@ -115,7 +115,8 @@ describe('a V6 whose pump sags under load', () => {
     await browser.fill('Under load, kPa', String(gauge.loadKPa));
     await browser.fill('Should be, kPa', String(gauge.specKPa));
     await browser.press('Record');
-    await until((r) => r['fuel-low']! > 0.9);
+    // Sure, as the product has it.
+    await until((r) => r['fuel-low']! >= 0.85);
     await browser.text('It is: weak fuel delivery');
     const said = await bodyText(browser);
     expect(said).toMatch(
