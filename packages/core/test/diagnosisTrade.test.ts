@@ -419,6 +419,14 @@ describe('what it says', () => {
       diagnose(caseOf(FOUR, FADES)).causes.map((x) => x.probability),
     );
   });
+  test('a dead airflow signal speaks of its trims only where there are some', () => {
+    const dead = at('idle', 0.1, 17);
+    expect(said(caseOf(FOUR, [dead]))).toMatch(/the signal is dead; .* nothing of a leak/);
+    const { trims: _, ...without } = dead;
+    expect(said(caseOf(FOUR, [without]))).toMatch(/the signal is dead/);
+    for (const c of [caseOf(FOUR, [without]), caseOf(DIESEL, [{ ...without, mapKPa: 100 }])])
+      expect(said(c)).not.toMatch(/Its trims/);
+  });
   test('pressure that is right under load is no reason for weak fuel, of a direct injection’s thousands either', () => {
     const direct = { ...FOUR, injection: 'direct' as const };
     const c = caseOf(direct, GROWS, {

@@ -1,5 +1,6 @@
 export { CORE_VERSION } from './diagnose.ts';
 export { resolveBanks } from './evidence/banks.ts';
+export { engineOf } from './evidence/engine.ts';
 export { HEALTHY_SD } from './evidence/points.ts';
 export type { Sign } from './evidence/signs.ts';
 export type { Evidence } from './evidence/types.ts';

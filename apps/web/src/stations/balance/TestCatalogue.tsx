@@ -8,7 +8,7 @@ import {
   TEST_GROUPS,
   type TestRow,
 } from '@just-balance/core/catalogue';
-import type { Diagnosis, Settings } from '@just-balance/core/diagnosis';
+import { type Diagnosis, engineOf, type Settings } from '@just-balance/core/diagnosis';
 import { wordsOf } from '@just-balance/core/units';
 import { useState } from 'react';
 import { finds } from '../../ui/Combobox.tsx';
@@ -49,8 +49,11 @@ export function TestCatalogue({
   const done = new Set(job.tests.filter((t) => !t.undone).map((t) => t.test.id));
   const worth = new Map(next.map((t) => [t.test, t]));
   const best = next[0]?.test;
-  // What is read is fitted.
-  const pressureRead = job.readings.some((r) => r.reading.mapKPa !== undefined);
+  const engine = engineOf(
+    job.vehicle,
+    job.readings.map((r) => r.reading),
+    job.tests.filter((t) => !t.undone).map((t) => t.test),
+  );
   const gainOf = (row: TestRow) => worth.get(row.id)?.informationBits ?? 0;
   const groups = TEST_GROUPS.map((g) => ({
     label: g.label,
@@ -60,7 +63,7 @@ export function TestCatalogue({
         (row) =>
           !row.reading &&
           !ruledOut(row, settings) &&
-          fitsEngine(row, { ...job.vehicle, pressureRead }) &&
+          fitsEngine(row, engine) &&
           finds(`${row.label} ${g.label} ${wordsOf(row.how, 'own')} ${row.id.replaceAll('-', ' ')}`, search.trim()),
       )
       // What would tell most first, what would tell nothing last; otherwise as the catalogue has them.

@@ -1,9 +1,10 @@
 import { type Case, partOf, pointLabel, type Reading } from '../../case/index.ts';
-import { SIGN_TEST, TESTS } from '../../catalogue/index.ts';
+import { SIGN_TEST } from '../../catalogue/index.ts';
 import { type EngineFacts, type KnownFigure, stationPressure } from '../../expected/index.ts';
 import { figure, type Said, said } from '../../units/index.ts';
 import { feelsThinAir, STANDARD_KPA } from './altitude.ts';
 import { resolveBanks } from './banks.ts';
+import { engineOf } from './engine.ts';
 import { plausible } from './plausible.ts';
 import { DIRECT_RAIL_KPA, fullLoadEvidence, LEAST_FLOW_GPS, PORT_RAIL_KPA, pointEvidence } from './points.ts';
 import { testEvidence, testedFigures } from './results.ts';
@@ -17,11 +18,6 @@ function newestReadings(readings: readonly Reading[]): Reading[] {
   for (const r of readings) by.set(r.at, r);
   return [...by.values()];
 }
-
-/** Whoever has done one of these has found a pressure sensor. */
-const PRESSURE_TESTS: readonly string[] = TESTS.filter((t) => t.needs?.includes('map') || t.id === 'boost-compare').map(
-  (t) => t.id,
-);
 
 /** Turn a valid case into what the weighing needs, saying in `warnings` what is weak. */
 export function gatherEvidence(c: Case, known: readonly KnownFigure[] = []): Evidence {
@@ -83,11 +79,7 @@ export function gatherEvidence(c: Case, known: readonly KnownFigure[] = []): Evi
   }
   return {
     vehicle: c.vehicle,
-    engine: {
-      ...c.vehicle,
-      pressureRead:
-        readings.some((r) => r.mapKPa !== undefined) || tests.some((t) => PRESSURE_TESTS.includes(t.row.id)),
-    },
+    engine: engineOf(c.vehicle, readings, c.tests),
     banks,
     baroKPa: station.baroKPa,
     airC,

@@ -51,7 +51,7 @@ export function pointEvidence(
   const measured = airflowDead ? undefined : shown;
   if (airflowDead && shown !== undefined) {
     warnings.push(
-      said`${pointLabel(r.at)}: ${figure(shown, 'g/s')} cannot be the airflow of a running engine: the signal is dead; estimated at ${figure(estimate, 'g/s', 1)}. Its trims say how good the ECU’s own figure is, and nothing of a leak.`,
+      said`${pointLabel(r.at)}: ${figure(shown, 'g/s')} cannot be the airflow of a running engine: the signal is dead; estimated at ${figure(estimate, 'g/s', 1)}.${r.trims && !diesel ? ' Its trims say how good the ECU’s own figure is, and nothing of a leak.' : ''}`,
     );
   } else if (measured === undefined && vehicle.metering !== 'speed-density') {
     warnings.push(

@@ -4,6 +4,7 @@ import { type Effect, predict } from './forward.ts';
 import { airflowLogLikelihood, trimLogLikelihood } from './likelihood.ts';
 import { resultRow } from './resultProbability.ts';
 import { severityGrid } from './severity.ts';
+import { variantsOn } from './weigh.ts';
 import { logSumExp, type Weighed } from './weighed.ts';
 
 /** Two independent faults at once, as a share of what their separate priors would give. [house] */
@@ -76,9 +77,9 @@ function leading(movers: readonly Weighed[]): Pair[] {
   );
 }
 
-/** Whether some cause alone comes near enough to every trim and airflow as it was read. */
+/** Whether some cause alone comes near enough to every trim as it was read. */
 function explainedAlone(movers: readonly Weighed[], ev: Evidence): boolean {
-  const read: Effect[] = ev.points.map((p) => ({ trimPct: [0, 0], airflowLog: p.airflowLog ?? 0 }));
+  const read: Effect[] = ev.points.map(() => ({ trimPct: [0, 0], airflowLog: 0 }));
   for (const t of ev.trims) read[t.point]!.trimPct[t.bank - 1] = t.totalPct;
   const best = trimLogLikelihood(ev, read);
   return movers.some((w) => w.grid.some((g) => best - trimLogLikelihood(ev, g.effects) < FITS_ALONE));
@@ -87,8 +88,8 @@ function explainedAlone(movers: readonly Weighed[], ev: Evidence): boolean {
 /** Of all pairs that move what was read, in all their kinds, the best by a coarse look and not among the leaders. */
 function among(movers: readonly Weighed[], ev: Evidence): Pair[] {
   const kinds = movers.map((w) =>
-    w.row.variants
-      .filter((v) => moves(v.shape) && (ev.banks === 2 || !('bank' in v.shape)))
+    variantsOn(w.row, ev.banks)
+      .filter((v) => moves(v.shape))
       .map((variant) => ({ variant, sizes: sizesOf(w, variant.shape, COARSE, ev) })),
   );
   const found: { pair: Pair; log: number }[] = [];

@@ -103,7 +103,7 @@ function weighOne(
 }
 
 /** Variants that differ only by the bank they favour are one where there is one bank: weighed once, with all their weight. */
-function variantsOn(row: FaultRow, banks: 1 | 2): FaultRow['variants'] {
+export function variantsOn(row: FaultRow, banks: 1 | 2): FaultRow['variants'] {
   if (banks === 2 || row.variants.length === 1) return row.variants;
   const whole = row.variants.filter((v) => !('bank' in v.shape));
   // Each of the others is the one of its kind that favours none.
