@@ -212,6 +212,41 @@ describe('properties', () => {
     for (const p of PIDS) for (const e of p.elements) expect(e.at + e.bytes).toBeLessThanOrEqual(p.length);
     expect(pidRow(0xff)).toBeUndefined();
   });
+
+  /**
+   * How many bytes each parameter has: the tables of SAE J1979-DA, typed a second time, from memory. Only 53 and later
+   * have lengths that no common tool shows; the others are in every printed list of them.
+   */
+  const LENGTHS: Record<number, string> = {
+    1: '04 05 06 07 08 09 0A 0B 0D 0E 0F 11 12 13 1C 1D 1E 2C 2D 2E 2F 30 33 45 46 47 48 49 4A 4B 4C 51 52 5A 5B 5C 5F 61 62 7D 7E 84 8D 8E',
+    2: '02 03 0C 10 14 15 16 17 18 19 1A 1B 1F 21 22 23 31 32 3C 3D 3E 3F 42 43 44 4D 4E 53 54 55 56 57 58 59 5D 5E 63 65 92 9E A2',
+    3: '67 6F 90 93',
+    4: '00 01 20 24 25 26 27 28 29 2A 2B 34 35 36 37 38 39 3A 3B 40 41 4F 50 60 80 9B 9D A0 A4 A5 A6 A7 A8 A9',
+    5: '64 66 6A 6B 6C 72 73 74 77 86 87 91',
+    6: '71 9A',
+    7: '68 69 75 76 7A 7B 8B 8F',
+    9: '6E 78 79 7C 83 98 99 9F A1 A3',
+    10: '70 85',
+    11: '6D',
+    12: '94',
+    13: '7F 88',
+    17: '8C 9C',
+    41: '81 82 89 8A',
+  };
+
+  test('every parameter has the bytes its standard gives it', () => {
+    const typed = Object.entries(LENGTHS).flatMap(([n, pids]) => pids.split(' ').map((p) => `${p} ${n}`));
+    const have = PIDS.map((p) => `${p.pid.toString(16).toUpperCase().padStart(2, '0')} ${p.length}`);
+    expect([...have].sort()).toEqual([...typed].sort());
+  });
+
+  test('a long record reads every byte it has, but for those that are kept whole', () => {
+    for (const p of PIDS) {
+      const read = Math.max(0, ...p.elements.map((e) => e.at + e.bytes));
+      // 50 keeps three bytes for later use; the secondary trims give two banks in one answer.
+      if (read > 0 && ![0x50, 0x55, 0x56, 0x57, 0x58].includes(p.pid)) expect([p.pid, read]).toEqual([p.pid, p.length]);
+    }
+  });
 });
 
 describe('codes (SAE J2012 / ISO 15031-6)', () => {
