@@ -446,4 +446,39 @@ describe('one judgement', () => {
     ]);
     expect(diagnose(fine, { priors: { balanced: 1e4 } }).standing.is).toBe('sure');
   });
+
+  // A part is bought on more than one look, and what was seen to be broken needs none. Common practice, no source.
+  describe('a second look at the result that a bought part rests on', () => {
+    const starved = (tests: Case['tests']) =>
+      diagnose({
+        ...caseOf(FOUR, [reading('idle', 2.6, 9), reading('hold-2500', 9.5, 12)]),
+        tests,
+      });
+    const low = { id: 'fuel-pressure', values: { idleKPa: 340, loadKPa: 250, specKPa: 380 } };
+    const inOrder = { id: 'fuel-pressure', values: { idleKPa: 380, loadKPa: 378, specKPa: 380 } };
+
+    test('one pressure read low asks to be read once more, and that is the next test', () => {
+      const d = starved([low]);
+      expect(d.causes[0]).toMatchObject({ fault: 'fuel-low' });
+      expect(d.causes[0]!.probability).toBeGreaterThan(SURE);
+      expect(d.standing).toMatchObject({ is: 'confirm', test: 'fuel-pressure' });
+      expect(d.standing.why).toMatch(/look once more before a part is bought/);
+      expect(d.nextTests[0]!.test).toBe('fuel-pressure');
+    });
+
+    test('read low twice it is sure; read in order the second time it is not', () => {
+      expect(starved([low, low]).standing.is).toBe('sure');
+      expect(starved([low, inOrder]).standing.is).not.toBe('sure');
+    });
+
+    test('what was seen to be broken, and what is cleaned, needs none', () => {
+      const damaged = { id: 'maf-inspect', outcome: 'damaged' };
+      const flat = caseOf(FOUR, [reading('idle', 2.6, 9), reading('hold-2500', 9.5, 12)], { tests: [damaged] });
+      const seen = diagnose(flat, { priors: { 'maf-damaged': 60 } });
+      expect([seen.causes[0]!.fault, seen.standing.is]).toEqual(['maf-damaged', 'sure']);
+      const grows = [reading('idle', 2.6, 1), reading('hold-2500', 9.5, 8), reading('road-load', 30, 12)];
+      const dirty = diagnose(caseOf(FOUR, grows, { tests: [{ id: 'maf-inspect', outcome: 'dirty' }] }));
+      expect([dirty.causes[0]!.fault, dirty.standing.is]).toEqual(['maf-dirty', 'sure']);
+    });
+  });
 });

@@ -4,6 +4,7 @@ import { type Diagnosed, diagnosed } from './diagnose.ts';
 import { gatherEvidence } from './evidence/evidence.ts';
 import type { Evidence } from './evidence/types.ts';
 import { asLearned } from './model/resultProbability.ts';
+import { weigh } from './model/weigh.ts';
 import { confirmingTest, furtherTests } from './next/rankTests.ts';
 import { standingOf } from './next/standing.ts';
 import type { Diagnosis, Settings } from './types.ts';
@@ -40,9 +41,13 @@ export function judgement(c: Case, settings: Settings = {}): Judgement {
     : gathered;
   const { ranked, diagnosis: found }: Diagnosed = diagnosed(c, evidence, settings);
   const further = () => furtherTests(c, evidence, settings);
-  const { standing, test } = standingOf(c, evidence, found, (cause) =>
-    confirmingTest(further(), cause, evidence.banks, settings),
-  );
+  const { standing, test } = standingOf(c, evidence, found, {
+    another: (cause) => confirmingTest(further(), cause, evidence.banks, settings),
+    again: (cause, row) => confirmingTest([row], cause, evidence.banks, settings),
+    without: ({ fault }, one) =>
+      weigh({ ...evidence, tests: evidence.tests.filter((t) => t !== one) }, settings).find((w) => w.row.id === fault)
+        ?.probability ?? 0,
+  });
   // The test that it names stands first, also where it tells no causes apart.
   const nextTests = test ? [test, ...found.nextTests.filter((t) => t.test !== test.test)] : found.nextTests;
   return {

@@ -1,21 +1,33 @@
 import type { Case } from '../../case/index.ts';
-import { faultLabel, SIGN_TEST } from '../../catalogue/index.ts';
+import { CONDEMNS, FAULT_BY_ID, faultLabel, faultsSeen, SIGN_TEST } from '../../catalogue/index.ts';
 import { chanceText, midSentence } from '../../units/index.ts';
-import type { Evidence } from '../evidence/types.ts';
+import type { Evidence, TestEvidence } from '../evidence/types.ts';
+import { resultProbability } from '../model/resultProbability.ts';
 import type { Cause, Diagnosis, NextTest, Standing } from '../types.ts';
 import { worthDoing } from './rankTests.ts';
 
 /** From this chance on a cause is sure enough to work on. [house] */
 export const SURE = 0.85;
+/** A cause that one result lifts from below this rests on that result. [house] */
+const CARRIED = 0.5;
 /** Coolant under which a reading is of an engine that is still warming up, °C. */
 const COLD_C = 70;
 
-/** Where a judgement stands, with the test that it names. `confirms`: the test that would confirm a cause, where there is one. */
+export interface Confirming {
+  /** The test, of those not done, that would confirm a cause. */
+  another: (cause: Cause) => NextTest | null;
+  /** That test done once more; null where it says too little of the cause. */
+  again: (cause: Cause, test: TestEvidence['row']) => NextTest | null;
+  /** The cause's probability without one of the results. */
+  without: (cause: Cause, t: TestEvidence) => number;
+}
+
+/** Where a judgement stands, with the test that it names. */
 export function standingOf(
   c: Case,
   ev: Evidence,
   d: Pick<Diagnosis, 'causes' | 'nextTests' | 'cannotTellApart'>,
-  confirms: (cause: Cause) => NextTest | null,
+  confirms: Confirming,
 ): { standing: Standing; test: NextTest | null } {
   const only = (standing: Standing) => ({ standing, test: null });
   const [first] = d.causes;
@@ -25,8 +37,8 @@ export function standingOf(
   if (first.probability >= SURE) {
     // A figure of a reading that a test would give is a test done.
     const tested = ev.tests.length > 0 || ev.signs.some((s) => SIGN_TEST[s.id]);
-    const test = tested || first.fault === 'balanced' ? null : worthDoing(next) ? next : confirms(first);
-    if (!test) return only({ is: 'sure', why: `${chance} of what fits.` });
+    const test = tested || first.fault === 'balanced' ? null : worthDoing(next) ? next : confirms.another(first);
+    if (!test) return secondLook(c, ev, first, confirms) ?? only({ is: 'sure', why: `${chance} of what fits.` });
     const why = `${chance} by the readings alone: one test before a part is touched.`;
     return { standing: { is: 'confirm', test: test.test, why }, test };
   }
@@ -45,6 +57,31 @@ export function standingOf(
       : `No test left is worth its minutes. Most likely: ${midSentence(faultLabel(first.fault))}, ${chance}.`,
   });
 }
+
+/**
+ * A part is bought on more than one look: where one result alone carries the cause, that one is done again first. What
+ * was seen to be broken needs none. Common practice, no source.
+ */
+function secondLook(c: Case, ev: Evidence, first: Cause, confirms: Confirming) {
+  if (!FAULT_BY_ID.get(first.fault)?.bought) return null;
+  const carries = ev.tests.filter(
+    (t) =>
+      resultProbability(t, first.fault, first.bank, ev.banks) > resultProbability(t, 'balanced', null, ev.banks) &&
+      confirms.without(first, t) < CARRIED,
+  );
+  // Where each of two is needed, they bear each other out.
+  const [only] = carries;
+  if (!only || carries.length > 1 || seen(only, first.fault)) return null;
+  if ((c.tests ?? []).filter((t) => t.id === only.row.id).length > 1) return null;
+  const test = confirms.again(first, only.row);
+  if (!test) return null;
+  const why = `${chanceText(first.probability)}, and that rests on this result alone: look once more before a part is bought.`;
+  return { standing: { is: 'confirm' as const, test: test.test, why }, test };
+}
+
+const seen = ({ row, outcome }: TestEvidence, fault: string) =>
+  CONDEMNS.some((k) => k.test === row.id && k.outcome === outcome && k.fault === fault) ||
+  faultsSeen([{ id: row.id, outcome }]).includes(fault);
 
 /** Trims were read, and all of them of an engine that was not warm. */
 function onlyCold(c: Case): boolean {
