@@ -100,6 +100,12 @@ describe('within one step of a limit nothing is said', () => {
     // A finer step, said with the reading, decides.
     expect(fouled(2.5, { tpRel: 0.01 })).toBeGreaterThan(1.5 * silent);
   });
+  test('of a degree nobody knows the step: half a degree past its limit counts', () => {
+    const car = { ...FOUR, limits: { relativeThrottleIdleDeg: 3 } };
+    const at = (deg: number) =>
+      p(caseOf(car, withIdle({ relativeThrottleDeg: deg }), { complaints: ['stall'] }), 'throttle-fouled');
+    expect(at(3.5)).toBeGreaterThan(1.5 * p(caseOf(car, RIGHT, { complaints: ['stall'] }), 'throttle-fouled'));
+  });
   test('the same of the test with its own figures', () => {
     const of = (value: number) =>
       p(

@@ -421,6 +421,14 @@ describe('the plan', () => {
     const cold = planDrive(request({}, { forecast: forecast.map((p) => ({ ...p, airC: p.airC - 30 })) }));
     expect(of(cold, 'ambient').state).toBe('never');
   });
+  test('a forecast that begins later and holds then: not yet, and from when', () => {
+    const forecast = [
+      { at: '2026-02-11T06:00:00Z', airC: -2 },
+      { at: '2026-02-11T18:00:00Z', airC: 10 },
+    ];
+    const r = planDrive(request({ ambientC: 0 }, { forecast }));
+    expect(of(r, 'ambient')).toMatchObject({ state: 'not-yet', holdsFrom: '2026-02-11T12:26:40Z' });
+  });
   test('outside air exactly at its limit holds; a tenth below it does not, where no forecast says when', () => {
     // From 40 °F on: 4.44 °C.
     const at = (ambientC: number) => of(planDrive(request({ ambientC }, { forecast: [] })), 'ambient').state;
