@@ -91,6 +91,7 @@ test('every field of the contract’s case can be entered in the interface', asy
     throttle: '2',
     throttleUnit: unit,
     airCon: 'on',
+    recirculation: 'shut',
     loop: 'closed',
   });
   const setup = {

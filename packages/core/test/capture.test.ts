@@ -32,6 +32,8 @@ interface Now {
   ltft: number;
   loop: string;
   map: number;
+  /** Commanded EGR, %, where the car reports it. */
+  egr?: number;
 }
 const WARM_IDLE: Now = { rpm: 750, maf: 2.4, ect: 90, stft: 3, ltft: 11, loop: 'closed loop', map: 31 };
 
@@ -72,6 +74,7 @@ function feed(g: Followed, from: number, seconds: number, of: (t: number) => Par
       if (k === 0) {
         at('ect', v.ect);
         at('iat', 28);
+        if (v.egr !== undefined) at('egrCommanded', v.egr);
         at('fuelSys1', v.loop);
         at('fuelSys2', 'not reported');
       }
@@ -98,6 +101,14 @@ describe('guided capture', () => {
     expect(r.trims!.bank1!.sd!).toBeCloseTo(1, 0);
     expect(r.trims!.bank1!.n!).toBeGreaterThanOrEqual(50);
     expect(r.sampleHz).toBeCloseTo(5, 0);
+  });
+  test('a diesel’s commanded recirculation: shut, open, or on its way between the two', () => {
+    const of = (egr: number, fuel: 'petrol' | 'diesel' = 'diesel') => {
+      const g = idle({ fuel, unreported: new Set(['loop']) });
+      feed(g, 0, 12, () => ({ egr }));
+      return g.reading().recirculation;
+    };
+    expect([of(0), of(3), of(38), of(0, 'petrol')]).toEqual(['shut', undefined, 'open', undefined]);
   });
   test('at least ten seconds', () => {
     const g = idle();

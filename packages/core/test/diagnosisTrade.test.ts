@@ -45,6 +45,8 @@ const pull = (mapKPa: number | undefined, mafGps: number): Reading => ({
   ...(mapKPa === undefined ? {} : { mapKPa }),
   iatC: 45,
 });
+/** At 101 kPa and 35 °C a 2.0 L four fills with about 14.5 g/s at this speed, a VE of 0.92 taken. */
+const dieselIdle = (mafGps: number): Reading => ({ at: 'idle', rpm: 820, mafGps, mapKPa: 101, iatC: 35, ectC: 88 });
 const AIR = { baroKPa: 99, airC: 20 };
 const caseOf = (vehicle: VehicleSpec, readings: Reading[], more: Partial<Case> = {}): Case =>
   ({ format: 'just-balance/case', version: 1, id: 'trade', vehicle, ambient: AIR, readings, ...more }) as Case;
@@ -320,6 +322,20 @@ const VARIES: readonly Row[] = [
       },
     ),
     first: 'map-port-blocked',
+  },
+  {
+    name: 'a third less air at idle with recirculation shut, and no codes: it is not called balanced',
+    c: caseOf(DIESEL, [{ ...dieselIdle(9.4), recirculation: 'shut' }, pull(205, 108)], { complaints: ['rough-idle'] }),
+    lead: [['egr-stuck-open', ...AIRFLOW], 0.6],
+    most: [['balanced'], 0.15],
+  },
+  {
+    name: 'recirculation shut, all the air there at idle: no exhaust comes in',
+    c: caseOf(DIESEL, [{ ...dieselIdle(14.4), recirculation: 'shut' }, pull(150, 112)], {
+      complaints: ['low-power', 'smoke'],
+    }),
+    lead: [['boost-leak', 'turbo-underboost', 'exhaust-restricted'], 0.6],
+    most: [['egr-stuck-open'], 0.06],
   },
   {
     name: 'boost that falls back slowly after a snap speaks of its port, not of the airflow sensor',
@@ -622,4 +638,11 @@ describe('what it says', () => {
     const main = d.causes[0]!.fault;
     expect(d.pairs.some((p) => p.faults.includes(main as never))).toBe(true);
   });
+});
+
+test('a diesel’s air at idle says nothing while recirculation is open, or nobody knows', () => {
+  const of = (more: object) =>
+    diagnose(caseOf(DIESEL, [{ ...dieselIdle(9.4), ...more }], { complaints: ['rough-idle'] })).causes;
+  expect(of({ recirculation: 'open' })).toEqual(of({}));
+  expect(of({ recirculation: 'shut' })).not.toEqual(of({}));
 });

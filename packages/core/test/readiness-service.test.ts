@@ -150,6 +150,11 @@ describe('cleared not long ago (common practice, no source)', () => {
     const a = clearedLately(signs({ warmupsSinceClear: 1, distanceSinceClearKm: 4, longPct: [0, 0] }));
     expect(a.battery.join(' ')).toMatch(/exactly 0.*battery that was off.*charging voltage/s);
     expect(a.buyer).toMatch(/until shown otherwise/);
+    // Trims that nobody read, and one of two that moved, are none of exactly 0.
+    for (const longPct of [[], [0, 1.6]])
+      expect(
+        clearedLately(signs({ warmupsSinceClear: 1, distanceSinceClearKm: 4, longPct })).battery.join(' '),
+      ).not.toMatch(/exactly 0/);
     expect(clearedLately(signs({})).battery).toEqual([]);
   });
 });

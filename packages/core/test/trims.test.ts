@@ -112,15 +112,23 @@ describe('before and after', () => {
     ]);
   });
   test('road speed, height, fuel that came in and air conditioning too, where both readings say', () => {
-    const then = { at: 'road-load' as const, vssKmh: 82, baroKPa: 99, fuelPct: 40, airCon: false };
+    const then = {
+      at: 'road-load' as const,
+      vssKmh: 82,
+      baroKPa: 99,
+      fuelPct: 40,
+      airCon: false,
+      recirculation: 'shut' as const,
+    };
     const differing = (now: Parameters<typeof matchConditions>[1]) =>
       matchConditions(then, now).flatMap((c) => (c.matched ? [] : [c.quantity]));
     expect(differing({ ...then })).toEqual([]);
-    expect(differing({ vssKmh: 96, baroKPa: 94, fuelPct: 71, airCon: true })).toEqual([
+    expect(differing({ vssKmh: 96, baroKPa: 94, fuelPct: 71, airCon: true, recirculation: 'open' })).toEqual([
       'Road speed',
       'Air pressure',
       'Fuel in the tank',
       'Air conditioning',
+      'Recirculation',
     ]);
     // Burnt is not refuelled; standing both times says nothing; what one reading lacks is not compared.
     expect(differing({ fuelPct: 12 })).toEqual([]);

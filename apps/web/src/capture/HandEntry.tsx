@@ -255,6 +255,12 @@ export function HandEntry({
         </p>
         <div className="grid grid-cols-2 items-start gap-3 sm:grid-cols-3">
           {fields.filter((f) => !f.more).map(field)}
+          {!petrol &&
+            choice('recirculation', 'Recirculation (EGR), as commanded', [
+              ['', 'not noted'],
+              ['shut', 'shut'],
+              ['open', 'open'],
+            ])}
         </div>
         {petrol &&
           Array.from({ length: banks }, (_, i) => i + 1).map((b) => (

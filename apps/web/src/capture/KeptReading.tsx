@@ -40,6 +40,7 @@ export function readingLines(r: Reading, banks: number, show: ReturnType<typeof 
   put('Relative throttle', r.relativeThrottlePct === undefined ? undefined : `${r.relativeThrottlePct} %`);
   put('Relative throttle', r.relativeThrottleDeg === undefined ? undefined : `${r.relativeThrottleDeg}°`);
   put('Air conditioning', r.airCon === undefined ? undefined : r.airCon ? 'on' : 'off');
+  put('Recirculation', r.recirculation);
   put('Fuel control', r.loop && `${r.loop} loop`);
   for (const key of ['bank1', 'bank2'] as const) {
     const name = banks === 2 ? `, bank ${key[4]}` : '';

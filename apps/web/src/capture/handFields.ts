@@ -206,6 +206,7 @@ export function handReading(t: HandText, setup: HandSetup, sensors: readonly str
   if (throttle !== undefined)
     reading[t.throttleUnit === '%' ? 'relativeThrottlePct' : 'relativeThrottleDeg'] = throttle;
   if (t.airCon) reading.airCon = t.airCon === 'on';
+  if (t.recirculation) reading.recirculation = t.recirculation as 'open' | 'shut';
   if (t.loop) reading.loop = t.loop as 'closed' | 'open';
   for (const s of sensors) {
     const figures = Object.fromEntries(

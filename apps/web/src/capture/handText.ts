@@ -40,6 +40,7 @@ export function textOf(r: Reading, setup: HandSetup, sensors: readonly string[])
     throttle: text(r.relativeThrottlePct ?? r.relativeThrottleDeg),
     throttleUnit: r.relativeThrottlePct === undefined ? '°' : '%',
     airCon: r.airCon === undefined ? '' : r.airCon ? 'on' : 'off',
+    recirculation: r.recirculation ?? '',
     loop: r.loop ?? '',
     ...Object.fromEntries(
       sensors.flatMap((s) => SENSOR_FIGURES.map((x) => [`${s}_${x.key}`, text(r.o2?.[s]?.[x.key])])),

@@ -187,6 +187,7 @@ export class ReadingDto implements Reading {
   @Optional() @InRange(READING_RANGES.baroKPa) baroKPa?: number;
   @Optional() @InRange(READING_RANGES.fuelPct) fuelPct?: number;
   @Optional() @IsBoolean() airCon?: boolean;
+  @Optional() @IsIn(['open', 'shut']) recirculation?: 'open' | 'shut';
   @Optional() @IsIn(['closed', 'open']) loop?: 'closed' | 'open';
   @Optional() @Nested(() => PerBankTrimsDto) trims?: PerBankTrimsDto;
   @Optional() @Nested(() => PerBankLambdaDto) lambda?: PerBankLambdaDto;

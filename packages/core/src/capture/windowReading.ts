@@ -15,6 +15,10 @@ const PEGGED = new Set(['rpm', 'maf', 'map', 'ect', 'iat', 'o2s', 'vbat', 'baro'
 const CROSSINGS_FROM_HZ = 2;
 const RESTS_V = 0.15;
 
+/** Commanded EGR up to which it is shut, and from which it is open, %. [house] */
+const EGR_SHUT_PCT = 1;
+const EGR_OPEN_PCT = 5;
+
 /** Where a window began; null for one that was never whole: then its last `windowS` seconds count. */
 interface ClosedWindow {
   readonly signals: Signals;
@@ -59,6 +63,10 @@ export function readingOf(setup: GuidedSetup, { signals, windowFromS }: ClosedWi
   put('fuelPct', rounded(lately('fuelLevel'), 0));
   put('batteryV', rounded(mean('vbat') ?? lately('vbat'), 2));
   put('relativeThrottlePct', rounded(mean('tpRel') ?? lately('tpRel'), 1));
+  // Some commanded opening between the two is neither: it is on its way.
+  const egr = setup.fuel === 'diesel' ? mean('egrCommanded') : undefined;
+  if (egr !== undefined && (egr <= EGR_SHUT_PCT || egr >= EGR_OPEN_PCT))
+    reading.recirculation = egr <= EGR_SHUT_PCT ? 'shut' : 'open';
   const trims: NonNullable<Reading['trims']> = {};
   for (let b = 1; setup.point.trims && b <= setup.banks; b++) {
     const t = totals(signals, b as 1 | 2, from);

@@ -80,6 +80,8 @@ export interface Reading {
   baroKPa?: number;
   fuelPct?: number;
   airCon?: boolean;
+  /** What the ECU had asked of exhaust recirculation: a diesel’s air below full load is known only while it is shut. */
+  recirculation?: 'open' | 'shut';
   loop?: 'closed' | 'open';
   trims?: Partial<Record<BankKey, TrimReading>>;
   lambda?: Partial<Record<BankKey, number>>;

@@ -16,7 +16,7 @@ import { honesty } from './words/honesty.ts';
 import { paragraphOf, shapesOf } from './words/paragraph.ts';
 
 /** Bumped when the same case may give another answer; stored with every diagnosis. */
-export const CORE_VERSION = '0.5.0';
+export const CORE_VERSION = '0.6.0';
 
 /** Probabilities this close, as a share of their sum, are the same. */
 const TIE = 1e-6;

@@ -97,7 +97,7 @@ const RPM: Readonly<Record<string, number>> = { idle: 700, 'idle-ac': 750, 'hold
 export function airflowBand(
   at: OperatingPoint,
   facts: EngineFacts,
-  reading: { rpm?: number; mapKPa?: number; iatC?: number },
+  reading: { rpm?: number; mapKPa?: number; iatC?: number; recirculation?: 'open' | 'shut' },
 ): Band | null {
   const charge = reading.iatC ?? facts.airC + 8;
   const rpm = reading.rpm ?? RPM[at];
@@ -118,13 +118,17 @@ export function airflowBand(
   }
   if (facts.fuel === 'diesel') {
     const one = speedDensityGps(1, reading.mapKPa ?? facts.baroKPa, charge, facts.displacementL, rpm);
-    return {
-      low: 0.4 * one,
-      high: one,
+    const of = (low: number, high: number, note: string): Band => ({
+      low: low * one,
+      high: high * one,
       unit: 'g/s',
       from: 'physics',
-      note: 'a diesel is not throttled; recirculated exhaust may take half of the air',
-    };
+      note: `a diesel is not throttled; ${note}`,
+    });
+    if (reading.recirculation === 'shut') return of(0.8, 1.05, 'recirculation shut: VE 0.8–1.05 of its manifold');
+    if (reading.recirculation === 'open')
+      return of(0.4, 0.9, 'recirculated exhaust takes a tenth to a half of the air');
+    return of(0.4, 1, 'recirculated exhaust may take half of the air');
   }
   if (reading.mapKPa !== undefined) {
     const m = speedDensityGps(

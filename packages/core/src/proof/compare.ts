@@ -79,10 +79,16 @@ export interface MatchedCondition {
   matched: boolean;
 }
 
-/** In place of a unit: 1 is on, 0 is off. */
-export const ON_OFF = 'on/off';
+/** In place of a unit, the words for 1 and 0. */
+export const STATES: Readonly<Record<string, readonly [on: string, off: string]>> = {
+  'on/off': ['on', 'off'],
+  'open/shut': ['open', 'shut'],
+};
 
-type Conditions = Pick<Reading, 'ectC' | 'rpm' | 'iatC' | 'vssKmh' | 'baroKPa' | 'fuelPct' | 'airCon'>;
+type Conditions = Pick<
+  Reading,
+  'ectC' | 'rpm' | 'iatC' | 'vssKmh' | 'baroKPa' | 'fuelPct' | 'airCon' | 'recirculation'
+>;
 
 /**
  * Whether two readings of one point were taken alike. Tolerances [house]: coolant 8 °C, engine speed 8 %, intake air
@@ -109,8 +115,10 @@ export function matchConditions(before: Conditions & { at: OperatingPoint }, aft
       unit: '%',
       matched: after.fuelPct - before.fuelPct <= 8,
     });
-  add('Air conditioning', ON_OFF, load(before.airCon), load(after.airCon), 0);
+  add('Air conditioning', 'on/off', state(before.airCon), state(after.airCon), 0);
+  const open = (r: Conditions) => state(r.recirculation === undefined ? undefined : r.recirculation === 'open');
+  add('Recirculation', 'open/shut', open(before), open(after), 0);
   return out;
 }
 
-const load = (on: boolean | undefined) => (on === undefined ? undefined : Number(on));
+const state = (on: boolean | undefined) => (on === undefined ? undefined : Number(on));

@@ -4,9 +4,9 @@ export {
   compareTrims,
   type MatchedCondition,
   matchConditions,
-  ON_OFF,
   type Proof,
   proofOf,
+  STATES,
 } from './compare.ts';
 export { effectOf, leakToday, leakTodayWords } from './conditions.ts';
 export { compareFigures, digitsOf, type FigureChange, insideLimit } from './figures.ts';

@@ -13,7 +13,7 @@ import {
   leakTodayWords,
   type MatchedCondition,
   matchConditions,
-  ON_OFF,
+  STATES,
 } from '@just-balance/core/proof';
 import { numberText, signed } from '@just-balance/core/units';
 import { Check } from 'lucide-react';
@@ -122,7 +122,7 @@ export function BeforeAfter({ job }: { job: JobView }) {
                 <tr key={q}>
                   <td>
                     {q}
-                    {matches.every((m) => m.quantity !== q || m.unit !== ON_OFF) && (
+                    {matches.every((m) => m.quantity !== q || !(m.unit in STATES)) && (
                       <>
                         , <UnitOf unit={matches.find((m) => m.quantity === q)!.unit} />
                       </>
@@ -246,8 +246,8 @@ function UnitOf({ unit }: { unit: string }) {
 function MatchCell({ match }: { match: MatchedCondition | undefined }) {
   const show = useShown();
   if (!match) return <td className="right">—</td>;
-  const text = (v: number) =>
-    match.unit === ON_OFF ? (v === 1 ? 'on' : 'off') : numberText(show(v, match.unit, 0).value, 0);
+  const words = STATES[match.unit];
+  const text = (v: number) => words?.[v === 1 ? 0 : 1] ?? numberText(show(v, match.unit, 0).value, 0);
   return (
     <td className="right whitespace-nowrap">
       <span className="figure">{text(match.before)}</span> →{' '}

@@ -18,6 +18,8 @@ interface Line {
   band: Band;
   /** The ends of the band are recirculation open and closed. */
   recirculates: boolean;
+  /** What recirculation was, where that decides the band. */
+  recirculation: Reading['recirculation'] | null;
   beside: Said | null;
 }
 
@@ -79,9 +81,12 @@ export function DieselFigures({ job }: { job: JobView }) {
                       <span className="figure">{span(l, l.band.high)}</span>
                     </>
                   ) : (
-                    <span className="figure whitespace-nowrap">
-                      {span(l, l.band.low)}–{span(l, l.band.high)}
-                    </span>
+                    <>
+                      {l.recirculation && `recirculation ${l.recirculation} `}
+                      <span className="figure whitespace-nowrap">
+                        {span(l, l.band.low)}–{span(l, l.band.high)}
+                      </span>
+                    </>
                   )}
                 </span>
               ),
@@ -108,8 +113,9 @@ function linesOf(r: Reading, job: JobView): Line[] {
       measured: r.mafGps,
       digits: 1,
       band,
-      recirculates: !full,
+      recirculates: !full && r.recirculation === undefined,
       beside: Number.isNaN(mg) ? null : said`${figure(mg, 'mg/stroke', 0)}`,
+      recirculation: full ? null : (r.recirculation ?? null),
     });
   }
   if (r.mapKPa !== undefined && (r.at === 'full-load' || r.at === 'boost')) {
@@ -121,6 +127,7 @@ function linesOf(r: Reading, job: JobView): Line[] {
       digits: 0,
       band: DIESEL_BOOST,
       recirculates: false,
+      recirculation: null,
       beside: typeof target === 'number' ? said`target ${figure(target, 'kPa', undefined, { role: 'boost' })}` : null,
     });
   }

@@ -42,8 +42,7 @@ export function pointEvidence(
   const rpm = r.rpm ?? (r.at === 'hold-2500' ? 2500 : r.at === 'road-load' ? 2200 : 700);
   const iatC = r.iatC ?? facts.airC + 8;
   // On the road the load is unknown without a pressure: nothing to compare with.
-  const band =
-    r.at === 'road-load' && r.mapKPa === undefined ? null : airflowBand(r.at, facts, { rpm, mapKPa: r.mapKPa, iatC });
+  const band = r.at === 'road-load' && r.mapKPa === undefined ? null : airflowBand(r.at, facts, { ...r, rpm, iatC });
   const estimate =
     r.at === 'road-load' && !r.mapKPa ? 8 * vehicle.displacementL : band ? middle(band) : 1.5 * vehicle.displacementL;
   const shown = vehicle.metering === 'speed-density' ? undefined : r.mafGps;
@@ -58,15 +57,19 @@ export function pointEvidence(
       said`${pointLabel(r.at)}: no airflow reading on a metered engine; estimated at ${figure(estimate, 'g/s', 1)}.`,
     );
   }
+  if (diesel && measured !== undefined && r.recirculation === undefined)
+    warnings.push(
+      `${pointLabel(r.at)}: whether recirculation was open or shut was not noted, so its airflow says little. Read it with recirculation shut.`,
+    );
   let airflowLog: number | null = null;
   let airflowSd = 0;
   // The better layer wins, as on the screen: a figure known for this engine is not called off by physics.
   const [better] = known.length > 0 ? layersOf('airflow', r.at, facts, r, known) : [];
   const airflowFrom = better && better.from !== 'trade' ? better.from : 'physics';
-  // Whether a diesel recirculates at this moment is not known: part-load airflow says little, full load says more.
-  if (measured !== undefined && measured > 0 && band && !diesel) {
+  // While a diesel recirculates, or nobody knows, its airflow below full load says little.
+  if (measured !== undefined && measured > 0 && band && (!diesel || r.recirculation === 'shut')) {
     const expected =
-      r.mapKPa !== undefined
+      r.mapKPa !== undefined && !diesel
         ? speedDensityGps(partLoadVe(r.mapKPa, facts.baroKPa), r.mapKPa, iatC, facts.displacementL, rpm)
         : middle(band);
     // An engine that stands, or a manifold without pressure, has no airflow to compare with.

@@ -19,6 +19,12 @@ const STUCK_PCT = 25;
 type Where = Pick<PointEvidence, 'airflowGps' | 'mapKPa' | 'iatC'> & { pressureRead?: boolean };
 
 /**
+ * A diesel’s valve passes this many times what a petrol engine’s does: wide open it takes half of the air at idle.
+ * Common practice, no source; figure [house].
+ */
+const DIESEL_RECIRCULATES = 3;
+
+/**
  * The forward model: conservation of mass at one point.
  * Given a shape, its severity in the fault's own unit, and the bank a per-bank fault sits on. Trims are what a tool
  * shows, unclipped (a pegged reading is compared as censored).
@@ -110,10 +116,12 @@ export function predict(shape: Shape, severity: number, bank: 1 | 2, point: Wher
       return all(severity, ev.airflowDead ? 0 : Math.log((1.4 * ev.idleFlowGps) / flow));
     case 'boostLoss':
       return metered && point.mapKPa > 1.05 * ev.baroKPa ? all(-severity) : all(0);
-    case 'recirculated':
+    case 'recirculated': {
+      const wide = ev.vehicle.fuel === 'diesel' ? DIESEL_RECIRCULATES : 1;
       return metered
-        ? expected(-Math.log(1 + ((severity / 100) * ev.idleFlowGps) / flow))
+        ? expected(-Math.log(1 + ((wide * severity) / 100) * (ev.idleFlowGps / flow)))
         : all((-severity * ev.idleFlowGps) / flow);
+    }
     case 'chargeTemperature':
       // Shown warmer than it is: density taken too low, too little fuel, trim adds.
       return metered ? all(0) : all((100 * severity) / (273.15 + point.iatC));
