@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import type { Case } from '../src/case/index.ts';
 import { FAULTS, outcomesOf, speaksFor, TESTS } from '../src/catalogue/index.ts';
 import { diagnose as diagnose_, informationBits, judgement, outcomeProbability, SURE } from '../src/diagnosis/index.ts';
+import { whatDecides } from '../src/diagnosis/next/decides.ts';
 import { inWords, wordsOf } from '../src/units/index.ts';
 import { caseOf, FOUR, reading, SIX } from './cases.ts';
 
@@ -445,6 +446,73 @@ describe('one judgement', () => {
       reading('road-load', 18, 0.1),
     ]);
     expect(diagnose(fine, { priors: { balanced: 1e4 } }).standing.is).toBe('sure');
+  });
+
+  describe('where no test is worth its minutes', () => {
+    const LEAN = caseOf(FOUR, [reading('idle', 2.6, 18), reading('hold-2500', 9.5, 4)]);
+    /** Every test that comes next tells nothing, until none is left. */
+    const stuck = (settings: Parameters<typeof diagnose>[1]) => {
+      const asked: string[] = [];
+      for (;;) {
+        const tests = asked.map((id) => ({ id, outcome: 'inconclusive' }));
+        const d = diagnose({ ...LEAN, tests }, settings);
+        if (d.standing.is !== 'test') return { ...d, asked };
+        asked.push(d.standing.test);
+        expect(asked.length).toBeLessThan(30);
+      }
+    };
+
+    test('what told nothing is not the next test again', () => {
+      const { asked, standing } = stuck({ tools: [] });
+      expect(new Set(asked).size).toBe(asked.length);
+      expect(standing.is).toBe('cannot-tell');
+    });
+
+    test('it says which two would decide, and offers them only where the shop has what they take', () => {
+      const without = stuck({ tools: [] }).standing;
+      expect(without.why).toMatch(
+        /“smoke the intake” and “crankcase vacuum” would decide in \d+ % of such cars, \d+ min: this shop has not all it takes\./,
+      );
+      expect(without).not.toHaveProperty('would');
+    });
+
+    test('its chance is that of the results that make one cause sure, gone through one by one', () => {
+      // Two causes, 0.6 and 0.4. One test shows the first in 9 of 10, the second in 1 of 10; the other says nothing.
+      const leading = [0.6, 0.4].map((probability) => ({ probability })) as never;
+      const test = (id: string, likelihood: number[][]) => ({
+        row: { id },
+        minutes: 10,
+        bits: 0.5,
+        blocked: false,
+        likelihood,
+      });
+      const tells = test('tells', [
+        [0.9, 0.1],
+        [0.1, 0.9],
+      ]);
+      const silent = test('silent', [
+        [0.5, 0.5],
+        [0.5, 0.5],
+      ]);
+      // Shown: 0.54 against 0.04, 93 %, sure. Not shown: 0.06 against 0.36, 86 %, sure. So: always.
+      expect(whatDecides({ leading, tests: [tells, silent] as never })).toEqual({
+        tests: ['tells'],
+        minutes: 10,
+        chance: expect.closeTo(1, 9),
+      });
+      expect(whatDecides({ leading, tests: [silent] as never })).toBeNull();
+      // At 7 of 10 neither result makes one sure alone; two of them do where both show: 0.6 · 0.49 + 0.4 · 0.09.
+      const weak = (id: string) =>
+        test(id, [
+          [0.7, 0.3],
+          [0.3, 0.7],
+        ]);
+      expect(whatDecides({ leading, tests: [weak('a'), weak('b')] as never })).toEqual({
+        tests: ['a', 'b'],
+        minutes: 20,
+        chance: expect.closeTo(0.33, 9),
+      });
+    });
   });
 
   // A part is bought on more than one look, and what was seen to be broken needs none. Common practice, no source.

@@ -8,7 +8,7 @@ export { diagnose, type Judgement, judgement, type PredictedLine } from './judge
 export { predict } from './model/forward.ts';
 export { outcomeProbability } from './model/resultProbability.ts';
 export { informationBits, worthDoing } from './next/rankTests.ts';
-export { SURE } from './next/standing.ts';
+export { SURE } from './next/sure.ts';
 export type { Cause, Diagnosis, MindChange, Mixture, NextTest, Settings, Severity, Standing } from './types.ts';
 export type { WhatIf, WouldRead } from './whatIf.ts';
 export { ruleOf } from './words/paragraph.ts';

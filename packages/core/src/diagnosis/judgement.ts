@@ -1,11 +1,12 @@
 import type { Case, OperatingPoint } from '../case/index.ts';
-import type { TestRow } from '../catalogue/index.ts';
+import { TESTS, type TestRow } from '../catalogue/index.ts';
 import { type Diagnosed, diagnosed } from './diagnose.ts';
 import { gatherEvidence } from './evidence/evidence.ts';
 import type { Evidence } from './evidence/types.ts';
 import { asLearned } from './model/resultProbability.ts';
 import { weigh } from './model/weigh.ts';
-import { confirmingTest, furtherTests } from './next/rankTests.ts';
+import { whatDecides } from './next/decides.ts';
+import { candidates, confirmingTest, furtherTests } from './next/rankTests.ts';
 import { standingOf } from './next/standing.ts';
 import type { Diagnosis, Settings } from './types.ts';
 import { playedFault, type WhatIf } from './whatIf.ts';
@@ -17,6 +18,9 @@ export interface PredictedLine {
   probability: number;
   points: { at: OperatingPoint; airflowGps: number; trimPct: [number, number] }[];
 }
+
+/** Of a shop that has all. */
+const EVERY_TOOL = TESTS.flatMap((t) => t.tool ?? []);
 
 /** Everything that is to be said of one case: worked out from the same evidence, with the same settings. */
 export interface Judgement {
@@ -47,6 +51,15 @@ export function judgement(c: Case, settings: Settings = {}): Judgement {
     without: ({ fault }, one) =>
       weigh({ ...evidence, tests: evidence.tests.filter((t) => t !== one) }, settings).find((w) => w.row.id === fault)
         ?.probability ?? 0,
+    decides: (tools) =>
+      whatDecides(
+        candidates(
+          c,
+          evidence,
+          ranked,
+          tools === 'any' ? { ...settings, tools: EVERY_TOOL, hazards: undefined } : settings,
+        ),
+      ),
   });
   // The test that it names stands first, also where it tells no causes apart.
   const nextTests = test ? [test, ...found.nextTests.filter((t) => t.test !== test.test)] : found.nextTests;

@@ -54,7 +54,13 @@ export interface MindChange {
  * gains most comes next; the engine is to be warmed up and read again; or what is there cannot tell.
  */
 export type Standing =
-  | { is: 'sure' | 'warm-up' | 'cannot-tell'; why: string }
+  | { is: 'sure' | 'warm-up'; why: string }
+  | {
+      is: 'cannot-tell';
+      why: string;
+      /** Tests of this shop that would still decide in a fair share of such cars, one or two. */
+      would?: readonly string[];
+    }
   | { is: 'confirm' | 'test'; test: string; why: string };
 
 /**

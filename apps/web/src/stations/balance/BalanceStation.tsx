@@ -1,5 +1,5 @@
 import { partLabel, pointLabel } from '@just-balance/core/case';
-import { faultLabel, TEST_BY_ID } from '@just-balance/core/catalogue';
+import { faultLabel, TEST_BY_ID, testLabel } from '@just-balance/core/catalogue';
 import type { WouldRead } from '@just-balance/core/diagnosis';
 import { afterJob, repairedFaults } from '@just-balance/core/handOver';
 import { storyOf } from '@just-balance/core/proof';
@@ -140,6 +140,11 @@ function Judged({ job, whole, repaired, after }: JudgedProps) {
       </NextStep>
     ) : test === null && standing.is === 'cannot-tell' ? (
       <NextStep tone="wait" title="No test left is worth its minutes here" why={standing.why}>
+        {standing.would?.map((t) => (
+          <button key={t} type="button" className="btn" onClick={() => setTest(t)}>
+            {testLabel(t)}
+          </button>
+        ))}
         <button type="button" className="btn btn-ghost underline" onClick={() => setOthers(!others)}>
           All tests
         </button>

@@ -1,13 +1,21 @@
 import type { Case } from '../../case/index.ts';
-import { CONDEMNS, FAULT_BY_ID, faultLabel, faultsSeen, SIGN_TEST } from '../../catalogue/index.ts';
+import {
+  CONDEMNS,
+  FAULT_BY_ID,
+  faultLabel,
+  faultsSeen,
+  NO_EVIDENCE,
+  SIGN_TEST,
+  testLabel,
+} from '../../catalogue/index.ts';
 import { chanceText, midSentence } from '../../units/index.ts';
 import type { Evidence, TestEvidence } from '../evidence/types.ts';
 import { resultProbability } from '../model/resultProbability.ts';
 import type { Cause, Diagnosis, NextTest, Standing } from '../types.ts';
+import type { Deciding } from './decides.ts';
 import { worthDoing } from './rankTests.ts';
+import { SURE } from './sure.ts';
 
-/** From this chance on a cause is sure enough to work on. [house] */
-export const SURE = 0.85;
 /** A cause that one result lifts from below this rests on that result. [house] */
 const CARRIED = 0.5;
 /** Coolant under which a reading is of an engine that is still warming up, °C. */
@@ -20,6 +28,8 @@ export interface Confirming {
   again: (cause: Cause, test: TestEvidence['row']) => NextTest | null;
   /** The cause's probability without one of the results. */
   without: (cause: Cause, t: TestEvidence) => number;
+  /** What would still decide, with the tools of the shop, or else with any. */
+  decides: (tools: 'of the shop' | 'any') => Deciding | null;
 }
 
 /** Where a judgement stands, with the test that it names. */
@@ -31,7 +41,8 @@ export function standingOf(
 ): { standing: Standing; test: NextTest | null } {
   const only = (standing: Standing) => ({ standing, test: null });
   const [first] = d.causes;
-  const [next] = d.nextTests;
+  // What could not be done here, or told nothing, may be tried again; it is not what comes next.
+  const next = d.nextTests.find((t) => !couldNot(c, t));
   if (!first) return only({ is: 'cannot-tell', why: 'Nothing was read yet.' });
   const chance = chanceText(first.probability);
   if (first.probability >= SURE) {
@@ -50,12 +61,31 @@ export function standingOf(
   if (worthDoing(next))
     return { standing: { is: 'test', test: next.test, why: 'It gains most for its minutes.' }, test: next };
   const apart = d.cannotTellApart[0];
-  return only({
-    is: 'cannot-tell',
-    why: apart
-      ? `No test left is worth its minutes, and these cannot be told apart here: ${apart.map((f) => midSentence(faultLabel(f))).join(', ')}.`
-      : `No test left is worth its minutes. Most likely: ${midSentence(faultLabel(first.fault))}, ${chance}.`,
-  });
+  const stands = apart
+    ? `No test left is worth its minutes, and these cannot be told apart here: ${apart.map((f) => midSentence(faultLabel(f))).join(', ')}.`
+    : `No test left is worth its minutes. Most likely: ${midSentence(faultLabel(first.fault))}, ${chance}.`;
+  const would = first.fault === 'balanced' ? null : decidingWords(confirms);
+  return {
+    standing: {
+      is: 'cannot-tell',
+      why: would ? `${stands} ${would.words}` : stands,
+      ...(would?.tests ? { would: would.tests } : {}),
+    },
+    test: null,
+  };
+}
+
+/** What would decide, be it slow or with a tool that is not there. */
+function decidingWords({ decides }: Confirming): { words: string; tests: readonly string[] | null } | null {
+  const here = decides('of the shop');
+  const found = here ?? decides('any');
+  if (!found) return null;
+  const names = found.tests.map((t) => `“${midSentence(testLabel(t))}”`).join(' and ');
+  const how = `${names} would decide in ${chanceText(found.chance)} of such cars, ${found.minutes} min`;
+  return {
+    words: here ? `${how}.` : `${how}: this shop has not all it takes.`,
+    tests: here && found.tests,
+  };
 }
 
 /**
@@ -78,6 +108,13 @@ function secondLook(c: Case, ev: Evidence, first: Cause, confirms: Confirming) {
   const why = `${chanceText(first.probability)}, and that rests on this result alone: look once more before a part is bought.`;
   return { standing: { is: 'confirm' as const, test: test.test, why }, test };
 }
+
+/** Whether the newest try at a test told nothing. */
+const couldNot = (c: Case, { test, bank }: NextTest) =>
+  noEvidence(c.tests?.findLast((t) => t.id === test && (bank === undefined || t.bank === bank)));
+
+const noEvidence = (t: NonNullable<Case['tests']>[number] | undefined) =>
+  [t?.outcome ?? []].flat().some((o) => (NO_EVIDENCE as readonly string[]).includes(o));
 
 const seen = ({ row, outcome }: TestEvidence, fault: string) =>
   CONDEMNS.some((k) => k.test === row.id && k.outcome === outcome && k.fault === fault) ||
