@@ -445,6 +445,8 @@ describe('the points and their conditions', () => {
     expect(pointsFor(petrol, ['hard-start-cold']).slice(0, 2)).toEqual(['koeo', 'cold-idle']);
     expect(pointsFor(petrol, ['stall'])).toContain('idle-ac');
     expect(pointsFor({ ...petrol, metering: 'speed-density' }, [])[0]).toBe('koeo');
+    for (const fitted of [{ metering: 'both' }, { induction: 'turbo' }])
+      expect(pointsFor({ ...petrol, ...fitted }, [])[0]).toBe('koeo');
     expect(pointsFor({ ...petrol, fuel: 'diesel' }, [])).toEqual(['koeo', 'idle', 'hold-2500', 'full-load']);
   });
 });

@@ -1,4 +1,5 @@
 import type { OperatingPoint } from '../case/index.ts';
+import { engineHas } from '../catalogue/index.ts';
 import type { PlanId } from '../link/index.ts';
 
 /** How a capture closes: a steady window, or the moment of something that passes (its peak, or a short hold). */
@@ -207,7 +208,8 @@ export function pointsFor(
   symptoms: readonly string[],
 ): OperatingPoint[] {
   const wanted = new Set<OperatingPoint>(['idle', 'hold-2500']);
-  if (vehicle.metering === 'speed-density') wanted.add('koeo');
+  // A pressure sensor is held against the air outside first: nothing else shows so cheaply that it is off.
+  if (engineHas(['map'], vehicle, 1)) wanted.add('koeo');
   if (vehicle.fuel === 'diesel') for (const p of ['koeo', 'full-load'] as const) wanted.add(p);
   for (const a of ASKED_BY) if (symptoms.includes(a.symptom)) for (const p of a.points) wanted.add(p);
   if (vehicle.induction === 'turbo' && wanted.has('full-load')) wanted.add('boost');
