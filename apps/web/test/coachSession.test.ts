@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import type { Sample } from '@just-balance/core/link';
-import type { DriveProcedure } from '@just-balance/core/readiness';
+import type { CarState, DriveProcedure } from '@just-balance/core/readiness';
 import { CoachSession, type Driven } from '../src/sessions/CoachSession.ts';
 
 /** Ten seconds of driving at 50 km/h or more; over after a minute. */
@@ -21,7 +21,7 @@ const at = (second: number, kmh: number): Sample[] => [
   { channel: 'vss', atUs: START_US + second * 1e6, value: kmh } as Sample,
 ];
 
-function made({ rate = 1, broken = 0 } = {}) {
+function made({ rate = 1, broken = 0, car = {} }: { rate?: number; broken?: number; car?: CarState } = {}) {
   const kept: Driven[] = [];
   const failed: unknown[] = [];
   const recorded: string[] = [];
@@ -34,6 +34,7 @@ function made({ rate = 1, broken = 0 } = {}) {
     },
     failed: (e) => void failed.push((e as Error).message),
     open: () => ['evap'],
+    car: (_, heard) => (heard ? { fuelPct: 50 } : car),
     rate: () => rate,
   });
   return { session, kept, failed, recorded };
@@ -75,11 +76,17 @@ test('ended by hand: what there was is kept; a gap is no way driven', async () =
   expect(kept[0]!.review.result).toBe('incomplete');
 });
 
-test('over its time it ends by itself, and says that it failed', async () => {
+test('where no step fits any more it ends by itself, and says what comes next', async () => {
   const { session, kept } = await begun();
-  for (let t = 1; t < 66; t++) session.hear(at(t, 20));
+  for (let t = 1; t <= 50; t++) session.hear(at(t, 20));
   await settled();
-  expect(kept[0]!.review.result).toBe('failed');
+  expect(kept).toEqual([]);
+  session.hear(at(51, 20));
+  await settled();
+  expect(kept[0]!.review).toMatchObject({
+    result: 'incomplete',
+    nextAttempt: 'What is left of its time is too short for any step that is open: start again.',
+  });
 });
 
 test('a hurried bay: its seconds are the car’s', async () => {
@@ -116,4 +123,14 @@ test('a replay is the same as the drive was; it is not taken up beside one under
   const before = live.drive();
   live.resume(DRIVE, seconds as never, unpack as never);
   expect(live.drive()).toBe(before);
+});
+
+test('the car at key-on is what the drive is judged by, live and at its end', async () => {
+  const full = { ...DRIVE, before: [{ id: 'fuel-level' as const, high: 75, unit: '%' }] };
+  const { session, kept } = made({ car: { fuelPct: 91 } });
+  await session.begin(full, new Set(['vss']), START_US);
+  for (let t = 1; t <= 14; t++) session.hear(at(t, 72));
+  await session.end();
+  expect(session.drive()!.car).toEqual({ fuelPct: 91, incomplete: ['evap'] });
+  expect(kept[0]!.review).toMatchObject({ result: 'failed', conditions: [{ id: 'fuel-level', state: 'not-met' }] });
 });

@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobView } from '@just-balance/contract';
 import type { Sample } from '@just-balance/core/link';
-import { type CoachNow, DRIVE_PROCEDURES } from '@just-balance/core/readiness';
+import { type CoachNow, DRIVE_PROCEDURES, type DriveAttempt } from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
 import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import ICAL from 'ical.js';
@@ -233,8 +233,64 @@ describe('the coach over the link of the shop', () => {
     [{ channel: 'vss', side: 'inside', low: 64, high: 70 }, 'Hold it'],
     [{ channel: 'vss', side: 'inside', low: null, high: 0.5 }, 'Stand still'],
     [{ channel: 'vss', side: 'over', low: null, high: 0.5 }, 'Stop where it is safe'],
+    [{ channel: 'rpm', side: 'over', high: 1100, standing: true }, 'Ease off the pedal'],
+    [{ channel: 'rpm', side: 'under', low: 1350, high: 1550, standing: true }, 'A little more pedal'],
+    [{ channel: 'vss', side: 'over', low: null, high: 0.5, standing: true }, 'Stop where it is safe'],
     [{ channel: 'vss', side: 'unknown' }, 'Nothing heard'],
   ])('%j: %s', (now, words) => expect(instruction(now as CoachNow)).toBe(words));
+
+  test('no go at key-on: the figure and what it spoils, red until it is started all the same, and said until the end', async () => {
+    const started = {
+      captureId: 'c9',
+      at: 'free',
+      phase: 'before',
+      state: 'capturing',
+      conditions: [],
+      keptSeconds: 0,
+    };
+    const asked = server({
+      ...ASKED,
+      'POST /jobs/j1/captures': { body: started },
+      'POST /jobs/j1/captures/c9/command': { body: started },
+    });
+    let tell: (samples: readonly Sample[]) => void = () => {};
+    const live = {
+      values: { fuelLevel: 91, ect: 14, iat: 12, ambient: 12, baro: 99 },
+      traces: new Map<string, TracePoint[]>(['vss', 'rpm', 'ect'].map((id) => [id, [{ t: 5, v: 0 }]])),
+      link: { state: 'ready' },
+      capture: started,
+      setCapture() {},
+      listen: (f: typeof tell) => {
+        tell = f;
+        return () => {};
+      },
+    } as unknown as JobLive;
+    const { person } = open(<Coach job={{ ...JOB, adapter: 'sim:1' } as unknown as JobView} live={live} />);
+    const card = within(screen.getByRole('region', { name: 'Go or no go' }));
+    expect(card.getByRole('heading', { name: 'No go' })).toBeTruthy();
+    const fuel = card.getAllByRole('listitem').find((li) => li.textContent!.startsWith('Fuel level'))!;
+    expect(fuel.textContent).toMatch(
+      /does not hold.*Fuel level 91 % is over 75 %\..*Not complete on this drive: EVAP\./,
+    );
+    expect(screen.queryByRole('button', { name: 'Start' })).toBeNull();
+    await person.click(screen.getByRole('button', { name: 'Start all the same' }));
+    const said = () => screen.getByLabelText('Coach').textContent!;
+    await waitFor(() => expect(said()).toMatch(/Started all the same: Fuel level 91 % is over 75 %\./));
+    for (let t = 6; t < 60; t++)
+      act(() =>
+        tell([
+          { channel: 'vss', value: t < 24 ? 0 : 66, atUs: t * 1e6 },
+          { channel: 'rpm', value: 900, atUs: t * 1e6 },
+          { channel: 'ect', value: 40, atUs: t * 1e6 },
+        ]),
+      );
+    expect(said()).toMatch(/Started all the same: Fuel level 91 %/);
+    await person.click(screen.getByRole('button', { name: 'End the drive' }));
+    await waitFor(() => expect(asked.some((a) => a.path === '/jobs/j1/entries')).toBe(true));
+    const entry = asked.find((a) => a.path === '/jobs/j1/entries')!.body as { data: DriveAttempt };
+    expect(entry.data.result).toBe('failed');
+    expect(entry.data.broke.map((b) => b.what)).toContain('fuel-level');
+  });
 
   test('from the start to what was gained: recorded, counted; nothing begins without a link', async () => {
     const started = {
@@ -291,7 +347,7 @@ describe('the coach over the link of the shop', () => {
     await person.click(screen.getByRole('button', { name: 'End the drive' }));
     expect(screen.getByText('The drive is over')).toBeTruthy();
     expect(document.body.textContent).toMatch(
-      /Done: idle, cruise warm\. .*EVAP \(cruise-evap\): running; 35 of 750 s held/,
+      /Done: “Start, and idle where it stands\.”, the step for Oxygen sensor heater, Oxygen sensor and EGR or VVT\. .*EVAP \(cruise-evap\): running; 35 of 750 s held/,
     );
     await waitFor(() => expect(asked.some((a) => a.path === '/jobs/j1/entries')).toBe(true));
     const [begun, stopped, entry] = ['/captures', '/captures/c9/command', '/entries'].map(

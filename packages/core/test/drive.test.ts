@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import {
   type CarState,
+  carAtKeyOn,
   coachNow,
   coachSample,
   coachStart,
@@ -16,6 +17,8 @@ import {
   planDrive as planDrive_,
   reviewDrive as reviewDrive_,
   reviewOf as reviewOf_,
+  startCheck as startCheck_,
+  stepWords,
   stretchesOf,
 } from '../src/readiness/index.ts';
 import type { Series } from '../src/series/index.ts';
@@ -27,6 +30,8 @@ const reviewOf = (...given: Parameters<typeof reviewOf_>) => inWords(reviewOf_(.
 const planDrive = (...given: Parameters<typeof planDrive_>) => inWords(planDrive_(...given), 'own');
 
 const reviewDrive = (...given: Parameters<typeof reviewDrive_>) => inWords(reviewDrive_(...given), 'own');
+
+const startCheck = (...given: Parameters<typeof startCheck_>) => inWords(startCheck_(...given), 'own');
 
 const KMH_PER_MPH = 1.609344;
 const CRUISE = driveProcedure('steady-cruise')!;
@@ -277,7 +282,6 @@ describe('monitors in the log', () => {
 });
 
 describe('what the passenger is told', () => {
-  const all = new Set(CRUISE.steps.map((s) => s.id));
   const after = (rows: readonly Row[]) => {
     let s = coachStart(CRUISE, new Set(['vss', 'rpm', 'ect']));
     rows.forEach((values, t) => {
@@ -289,26 +293,185 @@ describe('what the passenger is told', () => {
   const at = (mph: number, n: number, ect = 20) =>
     Array.from({ length: n }, () => ({ vss: mph * KMH_PER_MPH, rpm: 1700, ect }));
   test('one step at a time, inside or outside its band, what is left, what is lost and when', () => {
-    expect(coachNow(after(idle.slice(0, 6)), all)).toMatchObject({ step: { id: 'idle' }, side: 'inside', leftS: 10 });
-    const now = coachNow(after([...idle, ...at(46, 4)]), all);
+    expect(coachNow(after(idle.slice(0, 6)), null)).toMatchObject({ step: { id: 'idle' }, side: 'inside', leftS: 10 });
+    const now = coachNow(after([...idle, ...at(46, 4)]), null);
     expect(now).toMatchObject({ step: { id: 'cruise-warm' }, next: { id: 'cruise-evap' }, side: 'over', unit: 'km/h' });
     expect(now.low).toBeCloseTo(64.37, 2);
     expect(now.value).toBeCloseTo(74.03, 2);
     const warm = [...idle, ...at(41, 100, 80)];
-    expect(coachNow(after(warm), all)).toMatchObject({ step: { id: 'cruise-evap' }, side: 'inside', leftS: 651 });
-    expect(coachNow(after([...warm, ...at(30, 6, 80)]), all)).toMatchObject({ side: 'under', outsideS: 5, graceS: 10 });
+    expect(coachNow(after(warm), null)).toMatchObject({ step: { id: 'cruise-evap' }, side: 'inside', leftS: 651 });
+    expect(coachNow(after([...warm, ...at(30, 6, 80)]), null)).toMatchObject({
+      side: 'under',
+      outsideS: 5,
+      graceS: 10,
+    });
     // Lost, and begun anew: all of it is left again.
-    expect(coachNow(after([...warm, ...at(30, 20, 80)]), all)).toMatchObject({ leftS: 750, outsideS: 0 });
-    expect(coachNow(after([...warm, ...at(41, 660, 80)]), all)).toMatchObject({ state: 'all-done', step: null });
-    expect(coachNow(after([...idle, ...at(60, 1800, 80)]), all)).toMatchObject({ state: 'over' });
+    expect(coachNow(after([...warm, ...at(30, 20, 80)]), null)).toMatchObject({ leftS: 750, outsideS: 0 });
+    expect(coachNow(after([...warm, ...at(41, 660, 80)]), null)).toMatchObject({ state: 'all-done', step: null });
+    expect(coachNow(after([...idle, ...at(60, 1800, 80)]), null)).toMatchObject({ state: 'over' });
   });
   test('only what is wanted: with the tank’s monitor closed the drive is done once it is warm', () => {
-    expect(coachNow(after([...idle, ...at(41, 20, 80)]), new Set(['idle', 'cruise-warm'])).state).toBe('all-done');
+    expect(coachNow(after([...idle, ...at(41, 20, 80)]), ['o2Heater', 'o2Sensor']).state).toBe('all-done');
   });
   test('a channel that fell silent is not shown as if it stood', () => {
     let s = after([...idle, ...at(41, 10)]);
     s = coachSample(s, { t: 40, values: { ect: 30 } });
-    expect(coachNow(s, all)).toMatchObject({ side: 'unknown', value: null });
+    expect(coachNow(s, null)).toMatchObject({ side: 'unknown', value: null });
+  });
+});
+
+describe('a drive that can bring nothing more ends', () => {
+  const all = new Set(['vss', 'rpm', 'ect']);
+  const after = (rows: readonly Row[], monitors: readonly (readonly [number, readonly string[]])[] = []) => {
+    let s = coachStart(CRUISE, all);
+    rows.forEach((values, t) => {
+      const report = monitors.find(([at]) => at === t);
+      s = coachSample(s, { t, values, ...(report ? { incomplete: report[1] as never } : {}) });
+    });
+    return s;
+  };
+  const rows = (mph: number, n: number, ect = 80): Row[] =>
+    Array.from({ length: n }, () => ({ vss: mph * KMH_PER_MPH, rpm: mph === 0 ? 750 : 1700, ect }));
+
+  test('what is left is shorter than every step that is left', () => {
+    // 750 s of cruise fit into 1,800 until second 1,050.
+    const lost = [...rows(0, 20), ...rows(41, 10), ...rows(60, 1015)];
+    expect(coachNow(after(lost), ['evap'])).toMatchObject({ state: 'driving', leftS: 750 });
+    expect(coachNow(after([...lost, ...rows(60, 10)]), ['evap'])).toMatchObject({ state: 'no-time', step: null });
+    // Warming up ends by a temperature: it may fit still.
+    const cold = [...rows(0, 20), ...rows(60, 1200, 20)];
+    expect(coachNow(after(cold), ['evap', 'o2Sensor'])).toMatchObject({
+      state: 'driving',
+      step: { id: 'cruise-warm' },
+    });
+  });
+
+  test('the vehicle says that nothing of it is open any more, while a step without a monitor still runs', () => {
+    const open = ['catalyst', 'evap'] as const;
+    const general = (monitors: readonly string[]) => {
+      let s = coachStart(driveProcedure('general')!, all);
+      rows(31, 100).forEach((values, t) => {
+        s = coachSample(s, {
+          t,
+          values,
+          ...(t === 5 ? { incomplete: [...open] } : {}),
+          ...(t === 90 ? { incomplete: monitors as never } : {}),
+        });
+      });
+      return s;
+    };
+    expect(coachNow(general(['catalyst', 'evap']), open).state).toBe('driving');
+    // EVAP is not of this drive: it does not keep it going.
+    expect(coachNow(general(['evap']), open).state).toBe('all-done');
+  });
+
+  test('what was lost, how much of it and why; a channel that falls silent takes its seconds back', () => {
+    const held = [...rows(0, 20), ...rows(41, 201)];
+    const broke = coachNow(after([...held, ...rows(30, 12)]), ['evap']);
+    expect(broke.lost).toMatchObject({ heldS: expect.closeTo(200, -1), lapse: { condition: 'vss' } });
+    expect(inWords(broke.lost!.lapse.why, 'own')).toBe('road speed left 40 to 43 mph');
+    let s = after(held);
+    for (let t = 222; t < 229; t++) s = coachSample(s, { t, values: { ect: 80, rpm: 1700 } });
+    expect(coachNow(s, ['evap']).lost).toMatchObject({
+      heldS: expect.closeTo(5, 0),
+      lapse: { condition: 'vss', value: null },
+    });
+  });
+
+  test('a car that rolls where it is to stand is told to stop, whatever the pedal does', () => {
+    let s = coachStart(driveProcedure('seven-stations')!, all);
+    for (let t = 0; t < 5; t++) s = coachSample(s, { t, values: { vss: 20, rpm: 1800, ect: 85 } });
+    expect(coachNow(s, ['fuelSystem'])).toMatchObject({
+      step: { id: 'fuel-adaptation' },
+      standing: true,
+      channel: 'vss',
+      side: 'over',
+    });
+    s = coachSample(s, { t: 5, values: { vss: 0, rpm: 1800, ect: 85 } });
+    expect(coachNow(s, ['fuelSystem'])).toMatchObject({ standing: true, channel: 'rpm', side: 'over' });
+  });
+});
+
+describe('go or no go at key-on', () => {
+  const row = (c: ReturnType<typeof startCheck>, id: string) => c.rows.find((r) => r.id === id);
+
+  test('each condition with its figure; what does not hold names what it spoils', () => {
+    expect(startCheck(CRUISE, GOOD, ['evap', 'o2Sensor']).verdict).toBe('go');
+    const full = startCheck(CRUISE, { ...GOOD, fuelPct: 91 }, ['evap', 'o2Sensor']);
+    expect(full.verdict).toBe('no-go');
+    expect(row(full, 'fuel-level')).toMatchObject({ state: 'no-go', spoils: ['evap'] });
+    expect(row(full, 'fuel-level')!.why).toBe('Fuel level 91 % is over 75 %.');
+    const { fuelPct: _, ...unknown } = GOOD;
+    expect(startCheck(CRUISE, unknown, ['evap']).verdict).toBe('unknown');
+  });
+
+  test('only what a wanted step needs is asked', () => {
+    // The tank is EVAP’s matter alone.
+    const c = startCheck(CRUISE, { ...GOOD, fuelPct: 91 }, ['o2Sensor']);
+    expect([c.verdict, row(c, 'fuel-level'), row(c, 'soak')]).toEqual(['go', undefined, undefined]);
+  });
+
+  test('a full tank: the drive is coached for what it can bring, and is not complete', () => {
+    const car = { ...GOOD, fuelPct: 91 };
+    let s = coachStart(CRUISE, new Set(['vss', 'rpm', 'ect']));
+    for (const sample of driveSamples(CRUISE, steady(900))) s = coachSample(s, sample);
+    expect(coachNow(s, ['evap', 'o2Sensor'], car).state).toBe('all-done');
+    expect(coachNow(coachStart(CRUISE, new Set()), ['evap'], car)).toMatchObject({ state: 'driving' });
+    const review = reviewOf(s, car);
+    expect([review.result, step(review, 'cruise-evap').state]).toEqual(['failed', 'not-possible']);
+  });
+
+  const NOW = '2026-02-04T06:00:00Z';
+  const key = (more: Partial<Parameters<typeof carAtKeyOn>[1]>) => {
+    const car = carAtKeyOn(CRUISE, { at: NOW, planned: {}, values: {}, ranAt: [], rpm: [], ...more });
+    const whole = (t: string | null | undefined) => (t ? isoOf(unixOf(t)!).replace('.000', '') : undefined);
+    return { ...car, startedAt: whole(car.startedAt), engineOffSince: whole(car.engineOffSince) };
+  };
+
+  test('what the car says beats what was planned, but for its height and the names of its codes', () => {
+    const planned = {
+      fuelPct: 60,
+      altitudeM: 300,
+      coolantC: 85,
+      codes: ['P0442'],
+      engineOffSince: '2026-02-03T20:00:00Z',
+    };
+    const values = { fuelLevel: 91, baro: 90, ect: 11, monitorStatus: '82076500' };
+    expect(key({ planned, values })).toMatchObject({
+      ...{ fuelPct: 91, altitudeM: 300, coolantC: 11, codes: ['P0442'], lamp: 'on' },
+      ...{ engineOffSince: '2026-02-03T20:00:00Z', startedAt: NOW },
+    });
+    // Erased since it was recorded.
+    expect(key({ planned, values: { monitorStatus: '00076500' } })).toMatchObject({ codes: [], lamp: 'off' });
+    expect(key({ planned }).coolantC).toBeUndefined();
+  });
+
+  test('a run that the shop knows of ends the soak that was typed; alone it proves only one that is too short', () => {
+    const planned = { engineOffSince: '2026-02-03T20:00:00Z' };
+    expect(key({ planned, ranAt: ['2026-02-04T05:50:00Z', '2026-02-03T19:00:00Z'] }).engineOffSince).toBe(
+      '2026-02-04T05:50:00Z',
+    );
+    expect(key({ ranAt: ['2026-02-04T05:50:00Z'] }).engineOffSince).toBe('2026-02-04T05:50:00Z');
+    expect(key({ ranAt: ['2026-02-02T05:50:00Z'] }).engineOffSince).toBeUndefined();
+    // One that lies after the start is not of before it.
+    expect(key({ planned, ranAt: ['2026-02-04T07:00:00Z'] }).engineOffSince).toBe(planned.engineOffSince);
+  });
+
+  test('the link heard it stop and start: the soak is from there to there', () => {
+    const t0 = unixOf(NOW)!;
+    const heard = [900, 0, 0, 0, 800, 820].map((v, i) => ({ t: t0 - 60 + 10 * i, v }));
+    expect(key({ rpm: heard })).toMatchObject({
+      engineOffSince: '2026-02-04T05:59:00Z',
+      startedAt: '2026-02-04T05:59:40Z',
+    });
+    // Running all the while: nobody knows since when.
+    expect(key({ rpm: [{ t: t0 - 5, v: 800 }] })).toEqual({ startedAt: NOW, engineOffSince: undefined });
+  });
+
+  test('a step in words, by what it is for', () => {
+    expect(inWords(stepWords(CRUISE, 'cruise-evap'), 'own')).toBe('the step for EVAP');
+    expect(inWords(stepWords(CRUISE, 'idle'), 'own')).toBe('“Start, and idle where it stands.”');
+    expect(inWords(stepWords(CRUISE, 'of-another'), 'own')).toBe('of another');
   });
 });
 

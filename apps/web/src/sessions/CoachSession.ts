@@ -1,6 +1,7 @@
 import { type Sample, type unpackSecond } from '@just-balance/core/link';
 import type { MonitorId } from '@just-balance/core/obd';
 import {
+  type CarState,
   type CoachState,
   coachNow,
   coachSample,
@@ -8,7 +9,6 @@ import {
   type DriveProcedure,
   type DriveReview,
   heardSamples,
-  neededSteps,
   reviewOf,
 } from '@just-balance/core/readiness';
 
@@ -19,6 +19,14 @@ export interface Drive {
   fromUs: number;
   km: number;
   ended: boolean;
+  /** The car at key-on: what the review holds the conditions before the start against. */
+  car: CarState;
+}
+
+/** First figures of every channel, by its name, and their moment, ms of the wall clock. */
+export interface Heard {
+  values: Readonly<Record<string, number | string>>;
+  atMs: number;
 }
 
 /** What became of a drive, for whoever keeps it. */
@@ -37,10 +45,18 @@ interface Deps {
   failed(e: unknown): void;
   /** Monitors that are open before the drive; null where that is not known. */
   open(): readonly MonitorId[] | null;
+  /**
+   * The car at key-on.
+   *
+   * @param heard What it said first, in a drive that goes on after a reload; null: it begins now.
+   */
+  car(procedure: DriveProcedure, heard: Heard | null): CarState;
   /** How many seconds of the car pass in one of ours: a simulated bay may be hurried. */
   rate(): number;
 }
 
+/** What a vehicle says of itself this soon is of the moment before the drive, ms. */
+const FIRST_MS = 30_000;
 /** A speed that was not heard for longer than this says nothing of the way between, s. */
 const SPEED_GAP_S = 5;
 
@@ -69,6 +85,8 @@ export class CoachSession {
 
   /** `known`: channels the vehicle is known to give; `nowUs`: the newest moment heard, µs of the wall clock. */
   async begin(procedure: DriveProcedure, known: ReadonlySet<string>, nowUs: number): Promise<void> {
+    // Of the moment at which it was pressed: recording takes a while to begin.
+    const car = this.carNow(procedure, null);
     await this.deps.record(procedure);
     this.speed = null;
     this.put({
@@ -76,6 +94,7 @@ export class CoachSession {
       fromUs: this.hurry.from(nowUs),
       km: 0,
       ended: false,
+      car,
     });
   }
 
@@ -88,7 +107,16 @@ export class CoachSession {
     const [first] = seconds;
     if (this.held || !first) return;
     const known = new Set(seconds.flatMap((s) => Object.keys(s.data)));
-    let d: Drive = { state: coachStart(procedure, known), fromUs: first.atMs * 1000, km: 0, ended: false };
+    const values: Record<string, number | string> = {};
+    for (const s of seconds.filter((x) => x.atMs - first.atMs <= FIRST_MS))
+      for (const { channel, value } of unpack(s)) values[channel] ??= value;
+    let d: Drive = {
+      state: coachStart(procedure, known),
+      fromUs: first.atMs * 1000,
+      km: 0,
+      ended: false,
+      car: this.carNow(procedure, { values, atMs: first.atMs }),
+    };
     for (const s of seconds) d = this.heardBy(d, unpack(s));
     this.put(d);
   }
@@ -99,7 +127,7 @@ export class CoachSession {
     if (!d || d.ended) return;
     const next = this.heardBy(d, this.hurry.of(samples));
     this.put(next);
-    const { state } = coachNow(next.state, neededSteps(next.state.procedure, this.deps.open()));
+    const { state } = coachNow(next.state, this.deps.open(), next.car);
     if (state !== 'driving') void this.end().catch((e: unknown) => this.deps.failed(e));
   }
 
@@ -117,9 +145,8 @@ export class CoachSession {
 
   private async over(d: Drive): Promise<void> {
     this.put({ ...d, ended: true });
-    const open = this.deps.open();
     await this.deps.keep({
-      review: reviewOf(d.state, open ? { incomplete: [...open] } : {}),
+      review: reviewOf(d.state, d.car),
       distanceKm: d.km,
       minutes: (d.state.nowS ?? 0) / 60,
     });
@@ -137,6 +164,12 @@ export class CoachSession {
       this.speed = { t: s.t, v };
     }
     return { ...d, state, km };
+  }
+
+  /** With the monitors that the record says are open, where it says so. */
+  private carNow(procedure: DriveProcedure, heard: Heard | null): CarState {
+    const open = this.deps.open();
+    return { ...this.deps.car(procedure, heard), ...(open ? { incomplete: [...open] } : {}) };
   }
 
   private put(d: Drive): void {

@@ -1,14 +1,16 @@
 import type { JobView } from '@just-balance/contract';
-import { attemptTotals } from '@just-balance/core/readiness';
+import { attemptTotals, CONDITION_NAMES, type DriveAttempt, stepWords } from '@just-balance/core/readiness';
+import { midSentence } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { useAttempts, useDriveProcedures } from '../../job/work/drives.tsx';
 import { Fold } from '../../ui/Fold.tsx';
-import { Quantity, Say } from '../../ui/preferences.tsx';
+import { Quantity, Say, useSay } from '../../ui/preferences.tsx';
 
 /** Drives of this vehicle so far, with distance: some need over a thousand kilometres. */
 export function Attempts({ job }: { job: JobView }) {
   const { data } = useAttempts(job.vehicle.id);
   const procedures = useDriveProcedures();
+  const say = useSay();
   // Those of this job stand in it already, before the list has been read again.
   const kept = [
     ...(data ?? []),
@@ -21,6 +23,13 @@ export function Attempts({ job }: { job: JobView }) {
   if (kept.length === 0) return null;
   const totals = attemptTotals(kept.map((k) => k.attempt));
   const title = (id: string) => procedures.find((p) => p.id === id)?.title ?? id;
+  /** A condition or a step, as a person calls it. */
+  const called = (of: DriveAttempt['procedure'], what: string): string => {
+    const condition = (CONDITION_NAMES as Readonly<Record<string, string>>)[what];
+    const procedure = procedures.find((p) => p.id === of);
+    if (condition) return midSentence(condition);
+    return procedure ? say(stepWords(procedure, what)) : what.replaceAll('-', ' ');
+  };
   const best = totals.best === null ? null : kept[totals.best]!;
   return (
     <section className="card grid gap-2 p-4" aria-label="Drives so far">
@@ -36,7 +45,7 @@ export function Attempts({ job }: { job: JobView }) {
       )}
       {totals.breaks.length > 0 && (
         <p className="m-0">
-          Breaks most: {totals.breaks[0]!.what.replaceAll('-', ' ')}
+          Breaks most: {called(totals.breaks[0]!.procedure, totals.breaks[0]!.what)}
           {totals.breaks[0]!.times > 1 ? `, ${totals.breaks[0]!.times} times` : ''}
           {totals.breaks[0]!.road ? ` on ${totals.breaks[0]!.road}` : ''}. <Say text={totals.breaks[0]!.reason} />
         </p>
@@ -49,7 +58,7 @@ export function Attempts({ job }: { job: JobView }) {
               <Quantity value={a.distanceKm} unit="km" digits={1} />, {a.minutes} min
               {a.road ? `, ${a.road}` : ''}
               {a.broke.length > 0
-                ? `; broke: ${[...new Set(a.broke.map((b) => b.what.replaceAll('-', ' ')))].join(', ')}`
+                ? `; broke: ${[...new Set(a.broke.map((b) => called(a.procedure, b.what)))].join(', ')}`
                 : ''}
             </li>
           ))}

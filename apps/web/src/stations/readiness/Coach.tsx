@@ -2,7 +2,7 @@ import { ROUTES, WRITES } from '@just-balance/contract';
 import { unpackSecond } from '@just-balance/core/link';
 import { type MonitorId } from '@just-balance/core/obd';
 import { phaseNow } from '@just-balance/core/proof';
-import { attemptOf, type DriveProcedure } from '@just-balance/core/readiness';
+import { attemptOf, type DriveProcedure, startCheck } from '@just-balance/core/readiness';
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Link } from 'react-router';
 import { api, newId } from '../../data/api.ts';
@@ -11,6 +11,7 @@ import { useRead } from '../../data/reads.ts';
 import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Cautions } from '../../job/work/Cautions.tsx';
+import { carNow, planOf } from '../../job/work/car.ts';
 import { openMonitors, useDriveChoice } from '../../job/work/drives.tsx';
 import { useDeviceLink } from '../../link/atDevice.ts';
 import { useAdapter } from '../../link/captures.ts';
@@ -25,6 +26,7 @@ import { speaks } from '../../ui/speech.ts';
 import { useAction } from '../../ui/useAction.ts';
 import { Driving } from './CoachDriving.tsx';
 import { Gained } from './CoachGained.tsx';
+import { GoNoGo } from './GoNoGo.tsx';
 
 const BayControls = later(async () => (await import('../../practice/BayControls.tsx')).BayControls);
 
@@ -47,37 +49,35 @@ export function Coach({ job, live }: StationProps) {
     return (
       <>
         <Problem trouble={trouble} />
-        <Driving
-          state={drive.state}
-          open={open}
-          voice={voice}
-          silent={live.link?.state !== 'ready'}
-          end={() => void end()}
-        />
+        <Driving drive={drive} open={open} voice={voice} silent={live.link?.state !== 'ready'} end={() => void end()} />
         {practice}
       </>
     );
   const ready = live.link?.state === 'ready';
+  const check = startCheck(procedure, carNow(job, live, procedure, null), open);
   const connect = () => connecting.run(() => api.send(WRITES.openLink(job.id), {}));
   return (
     <>
       {drive ? (
-        <Gained state={drive.state} open={open}>
-          {back}
-        </Gained>
+        <Gained drive={drive}>{back}</Gained>
       ) : (
         <NextStep
           title="Coach the drive"
           why="Two people, or a dynamometer, which is best. The driver looks at the road only: the passenger reads this screen."
         >
           {back}
-          <Press className="btn btn-primary btn-lg" disabled={!ready || busy} onClick={begin}>
-            Start
+          <Press
+            className={check.verdict === 'no-go' ? 'btn btn-outline btn-lg' : 'btn btn-primary btn-lg'}
+            disabled={!ready || busy}
+            onClick={begin}
+          >
+            {check.verdict === 'no-go' ? 'Start all the same' : 'Start'}
           </Press>
         </NextStep>
       )}
       <Problem trouble={trouble} />
       <Cautions job={job} step="readiness-drive" />
+      {!drive && <GoNoGo check={check} heard={ready} />}
       {!drive && (
         <section className="card grid gap-4 p-4">
           {choice}
@@ -147,6 +147,7 @@ function useCoach(
     () =>
       new CoachSession({
         open: () => now.current.open,
+        car: (of, heard) => carNow(now.current.job, now.current.live, of, heard),
         rate: () => now.current.rate,
         failed: (e) => void now.current.run(() => Promise.reject(e)),
         record: ({ id }) => {
@@ -155,8 +156,7 @@ function useCoach(
         keep: async ({ review, ...log }) => {
           const capture = now.current.live.capture?.captureId;
           if (capture) await now.current.adapter.command(capture, 'stop');
-          const plan = now.current.job.entries.findLast((e) => e.kind === 'plan' && !e.undone);
-          const road = plan?.kind === 'plan' ? (plan.data.road ?? '') : '';
+          const road = planOf(now.current.job)?.data.road ?? '';
           const data = { ...attemptOf(review, log, road), ...(capture ? { capture } : {}) };
           await queueWrite('Drive', WRITES.addEntry(now.current.job.id), { id: newId(), kind: 'drive', data });
         },

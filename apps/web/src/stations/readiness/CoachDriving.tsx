@@ -1,9 +1,10 @@
 import { MONITORS, type MonitorId } from '@just-balance/core/obd';
-import { type CoachNow, type CoachState, coachNow, neededSteps } from '@just-balance/core/readiness';
-import { numberText, type Said } from '@just-balance/core/units';
+import { type CoachNow, coachNow, startCheck } from '@just-balance/core/readiness';
+import { numberText, type Said, said } from '@just-balance/core/units';
 import { useEffect, useRef } from 'react';
+import type { Drive } from '../../sessions/CoachSession.ts';
 import { clock } from '../../ui/figures.ts';
-import { usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
+import { Say, usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
 import { speak } from '../../ui/speech.ts';
 import { playTone } from '../../ui/tone.ts';
 
@@ -11,6 +12,9 @@ import { playTone } from '../../ui/tone.ts';
 export function instruction(now: CoachNow): Said {
   if (now.channel === null) return now.step?.says ?? '';
   const speed = now.channel === 'vss';
+  // It stands: what is to be done is said of the pedal.
+  if (now.standing && !speed && now.side !== 'unknown')
+    return now.side === 'inside' ? 'Hold it' : now.side === 'under' ? 'A little more pedal' : 'Ease off the pedal';
   if (now.side === 'unknown') return 'Nothing heard';
   if (now.side === 'inside') return now.high === 0.5 && now.low === null ? 'Stand still' : 'Hold it';
   if (now.side === 'over')
@@ -19,26 +23,34 @@ export function instruction(now: CoachNow): Said {
   return speed ? 'A little faster' : 'A little more';
 }
 
+const OVER: Readonly<Record<Exclude<CoachNow['state'], 'driving'>, string>> = {
+  'all-done': 'All done',
+  over: 'Time is over',
+  'no-time': 'Too little time is left',
+};
+
 /** The drive under way: for the passenger, at a glance. */
 export function Driving({
-  state,
+  drive,
   open,
   voice,
   silent,
   end,
 }: {
-  state: CoachState;
+  drive: Drive;
   open: readonly MonitorId[] | null;
   voice: boolean;
   /** The adapter is lost, or the vehicle says nothing. */
   silent: boolean;
   end: () => void;
 }) {
-  const now = coachNow(state, neededSteps(state.procedure, open));
+  const { state } = drive;
+  const now = coachNow(state, open, drive.car);
+  const against = startCheck(state.procedure, drive.car, open).rows.filter((r) => r.state === 'no-go');
   const show = useShown();
   const { tones } = usePreferences();
   const say = useSay();
-  const says = now.state === 'driving' ? say(instruction(now)) : now.state === 'all-done' ? 'All done' : 'Time is over';
+  const says = now.state !== 'driving' ? OVER[now.state] : silent ? 'Nothing from the car' : say(instruction(now));
   const side = now.side;
   useEffect(() => {
     if (tones && (side === 'under' || side === 'over')) playTone('trouble');
@@ -99,10 +111,21 @@ export function Driving({
               </strong>
             </p>
           )}
-          {silent && (
-            <p className="m-0 font-[650] text-caution">Nothing from the vehicle: silence never counts as held.</p>
-          )}
+          {silent && <p className="m-0 font-[650] text-caution">Silence never counts as held.</p>}
           {now.step && <p className="m-0 mt-2 max-w-[60ch]">{step}</p>}
+          {now.lost && now.lost.heldS >= 1 && (
+            <p className="m-0 mt-2 max-w-[60ch] font-[650]">
+              {clock(now.lost.heldS)} lost at {clock(now.lost.lapse.atS)}: <Say text={now.lost.lapse.why} />.
+            </p>
+          )}
+          {against.length > 0 && (
+            <p className="m-0 mt-2 max-w-[60ch] text-caution">
+              Started all the same:{' '}
+              {against.map((r) => (
+                <Say key={r.id} text={said`${r.why} `} />
+              ))}
+            </p>
+          )}
         </div>
         <p className="m-0 text-right">
           <span className="text-[clamp(5rem,16vw,11rem)] leading-none font-bold">

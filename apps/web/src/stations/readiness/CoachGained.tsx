@@ -1,21 +1,14 @@
-import { type MonitorId } from '@just-balance/core/obd';
-import { CONDITION_NAMES, type CoachState, reviewOf } from '@just-balance/core/readiness';
+import { CONDITION_NAMES, reviewOf, stepWords } from '@just-balance/core/readiness';
 import { midSentence } from '@just-balance/core/units';
+import type { Drive } from '../../sessions/CoachSession.ts';
 import { NextStep } from '../../ui/NextStep.tsx';
 import { Say, useSay } from '../../ui/preferences.tsx';
 
 /** What the drive brought, ended by itself or by hand. */
-export function Gained({
-  state,
-  open,
-  children,
-}: {
-  state: CoachState;
-  open: readonly MonitorId[] | null;
-  children: React.ReactNode;
-}) {
+export function Gained({ drive, children }: { drive: Drive; children: React.ReactNode }) {
   const say = useSay();
-  const review = reviewOf(state, open ? { incomplete: [...open] } : {});
+  const { procedure } = drive.state;
+  const review = reviewOf(drive.state, drive.car);
   const done = review.steps.filter((s) => s.state === 'done');
   // What had to be so before the start and nobody held against this car: driven as asked is more than its steps.
   const unchecked = review.conditions
@@ -33,7 +26,7 @@ export function Gained({
       why={
         <>
           {done.length > 0
-            ? `Done: ${done.map((s) => s.id.replaceAll('-', ' ')).join(', ')}. `
+            ? `Done: ${done.map((s) => say(stepWords(procedure, s.id))).join(', ')}. `
             : 'No step was finished. '}
           <Say text={review.nextAttempt} />
           {unchecked.length > 0 && (

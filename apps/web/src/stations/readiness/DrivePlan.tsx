@@ -5,6 +5,7 @@ import { format } from 'date-fns';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
 import { type StationProps } from '../../job/frame/station.ts';
+import { fromRecord, planOf, ranAt } from '../../job/work/car.ts';
 import { useDriveChoice, useDriveProcedures } from '../../job/work/drives.tsx';
 import { Clashes } from '../../ui/Clashes.tsx';
 import { Field } from '../../ui/Field.tsx';
@@ -16,7 +17,7 @@ import { useAction } from '../../ui/useAction.ts';
 import { useMinute } from '../../ui/useMinute.ts';
 import { Compared } from './Compared.tsx';
 import { Answer, HOUR_MS } from './DriveAnswer.tsx';
-import { FIELDS, fromRecord, localMinute } from './driveFrom.ts';
+import { FIELDS, OF_THE_MOMENT, offSince } from './driveFrom.ts';
 import { typedForecast } from './forecast.ts';
 import { type PlanTyped, usePlanTyped } from './usePlanTyped.ts';
 
@@ -24,19 +25,22 @@ import { type PlanTyped, usePlanTyped } from './usePlanTyped.ts';
 export function DrivePlan({ job, live }: StationProps) {
   const { units } = usePreferences();
   const show = useShown();
-  const entry = [...job.entries].reverse().find((e) => e.kind === 'plan' && !e.undone);
-  const kept = entry?.kind === 'plan' ? entry.data : null;
+  const entry = planOf(job);
+  const kept = entry?.data ?? null;
+  // It has run since it was planned: the soak begins anew, and what was read then is of then.
+  const ran = ranAt(job).reduce((last, at) => (at > last ? at : last), entry?.at ?? '');
+  const since = ran === (entry?.at ?? '') ? null : ran;
   const line = (at: string, airC: number) =>
     `${format(new Date(at), 'yyyy-MM-dd HH:mm')} ${Number(show(airC, '°C', 1).value.toFixed(1))}`;
   const typedOf = (data: typeof kept): PlanTyped => ({
     procedure: data?.procedure ?? '',
-    off: data?.state.engineOffSince ? localMinute(data.state.engineOffSince) : '',
+    off: offSince(data?.state.engineOffSince, since),
     road: data?.road ?? '',
     forecast: (data?.forecast ?? []).map((p) => line(p.at, p.airC)).join('\n'),
     cooled: (data?.cooling ?? []).map((p) => line(p.at, p.coolantC)).join('\n'),
     ...Object.fromEntries(
       FIELDS.map((f) => {
-        const v = data?.state[f.key];
+        const v = since !== null && OF_THE_MOMENT.has(f.key) ? undefined : data?.state[f.key];
         return [f.key, v === undefined ? '' : String(Number(show(v, f.unit, 1).value.toFixed(1)))];
       }),
     ),
@@ -66,7 +70,7 @@ export function DrivePlan({ job, live }: StationProps) {
     return { error: `${text_(f.low)} to ${text_(f.high)} ${show(0, f.unit, 0).unit}` };
   };
   const car: CarState = {
-    ...fromRecord(job),
+    ...fromRecord(job.records.at(-1)),
     ...(job.ambient.airC === undefined ? {} : { ambientC: job.ambient.airC }),
     ...(off === '' ? {} : { engineOffSince: new Date(off).toISOString() }),
     ...Object.fromEntries(FIELDS.flatMap((f) => (read(f).v === undefined ? [] : [[f.key, read(f).v]]))),

@@ -1,7 +1,5 @@
-import { type JobView } from '@just-balance/contract';
-import { type CarState, type PlanCondition } from '@just-balance/core/readiness';
+import { type PlanCondition } from '@just-balance/core/readiness';
 import { format } from 'date-fns';
-import { openMonitors } from '../../job/work/drives.tsx';
 
 type Numbers = 'coolantC' | 'intakeC' | 'altitudeM' | 'fuelPct' | 'tankL' | 'consumptionLPer100Km' | 'batteryV';
 
@@ -24,16 +22,11 @@ export const STATE: Readonly<Record<PlanCondition['state'], { text: string; tag:
 
 export const day = (iso: string) => format(new Date(iso), 'EEE d MMM, HH:mm');
 
-/** What the latest record says of the car; the rest is typed. */
-export function fromRecord(job: JobView): CarState {
-  const record = job.records.at(-1);
-  const open = openMonitors(record);
-  return {
-    ...(record ? { lamp: record.lampOn ? ('on' as const) : ('off' as const) } : {}),
-    ...(record ? { codes: record.codes.filter((c) => c.state !== 'permanent').map((c) => c.code) } : {}),
-    ...(open ? { incomplete: open } : {}),
-  };
-}
+/** Figures of a car that are true for a while only. */
+export const OF_THE_MOMENT: ReadonlySet<Numbers> = new Set<Numbers>(['coolantC', 'intakeC', 'batteryV']);
 
-/** For a field of the browser's clock: local time, to the minute. */
-export const localMinute = (iso: string) => format(new Date(iso), "yyyy-MM-dd'T'HH:mm");
+/** Since when it is off, for a field of the browser's clock: as it was planned, or since it last ran. */
+export function offSince(planned: string | null | undefined, ran: string | null): string {
+  const last = [planned, ran].flatMap((t) => t ?? []).reduce((a, b) => (a > b ? a : b), '');
+  return last === '' ? '' : format(new Date(last), "yyyy-MM-dd'T'HH:mm");
+}

@@ -42,6 +42,8 @@ interface StepState {
   inside: boolean;
   outside: Lapse | null;
   broke: boolean;
+  /** Seconds that stopped counting when it was last broken or silent, and why. */
+  lost: { heldS: number; lapse: Lapse } | null;
   lapses: readonly Lapse[];
 }
 
@@ -78,6 +80,7 @@ const FRESH: StepState = {
   inside: false,
   outside: null,
   broke: false,
+  lost: null,
   lapses: [],
 };
 
@@ -272,7 +275,8 @@ function advance(step: DriveStep, x: StepState, m: Moment): StepState {
       // What was counted since the silent channel was last heard is not known to have held.
       const back = Math.max(...lost.map((b) => y.open[b.channel] ?? 0));
       const since = Math.min(...lost.map((b) => m.was.last[b.channel]?.t ?? m.t));
-      y = { ...y, heldS: y.heldS - back, open: {}, outside: silence(lost[0]!.band, since) };
+      const quiet = silence(lost[0]!.band, since);
+      y = { ...y, heldS: y.heldS - back, open: {}, outside: quiet, lost: { heldS: back, lapse: quiet } };
     } else {
       const open: Record<string, number> = {};
       for (const b of bands) if (!m.heard.includes(b.channel)) open[b.channel] = (y.open[b.channel] ?? 0) + m.dt;
@@ -334,6 +338,7 @@ function broken(step: DriveStep, x: StepState): StepState {
     ...x,
     begun: false,
     broke: true,
+    lost: { heldS, lapse: x.outside! },
     phase: 0,
     inside: false,
     outside: null,
@@ -353,6 +358,31 @@ export function stepProgress(step: DriveStep, x: StepState): { heldS: number; ne
     heldS: Math.round((behind + certain(x)) * 10) / 10,
     neededS: stretches.some((s) => s.seconds !== undefined && !s.unseen) ? needed : null,
   };
+}
+
+/** Seconds that a step still has to hold; null where something else ends it. */
+export function missingS(s: CoachState, step: DriveStep): number | null {
+  const x = s.steps[s.procedure.steps.indexOf(step)]!;
+  const { heldS, neededS } = stepProgress(step, x);
+  return neededS === null ? null : Math.max(0, neededS - (x.begun || x.phase > 0 ? heldS : 0));
+}
+
+/** Seconds until the drive as a whole is over; null where nothing limits it. */
+export function driveLeftS(s: CoachState): number | null {
+  const { totalMinutes } = s.procedure;
+  return totalMinutes === undefined ? null : Math.max(0, totalMinutes * 60 - (s.nowS ?? 0));
+}
+
+/** Whether a step fits into what is left of the drive. */
+export function fits(s: CoachState, step: DriveStep): boolean {
+  const left = driveLeftS(s);
+  return left === null || (missingS(s, step) ?? 0) <= left;
+}
+
+/** Whether a monitor can still be finished: of the steps that are left, one that finishes one fits. */
+export function timeLeft(s: CoachState, left: ReadonlySet<string>): boolean {
+  const brings = s.procedure.steps.filter((x) => left.has(x.id) && x.finishes);
+  return brings.length === 0 || brings.some((x) => fits(s, x));
 }
 
 export type { StepState };

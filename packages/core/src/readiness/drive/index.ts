@@ -33,16 +33,17 @@ export {
   planDrive,
 } from './plan.ts';
 export {
-  carFromValues,
+  carBeforeDrive,
   channelsOf,
   type DriveReview,
   driveSamples,
   heardSamples,
-  neededSteps,
   reviewDrive,
   reviewOf,
   type StepReview,
 } from './review.ts';
 export { SCHOOLS, type SharedCondition, sharedConditions } from './schools.ts';
 export { DRIVE_PROCEDURES, driveProcedure } from './shipped.ts';
+export { carAtKeyOn, type KeyOn, type StartCheck, type StartRow, startCheck } from './start.ts';
 export { bandInOwnUnit } from './units.ts';
+export { carFromValues, neededSteps, stepWords } from './wanted.ts';

@@ -1,11 +1,15 @@
-import type { CoachState } from './coach.ts';
-import { stepProgress } from './coach.ts';
+import type { MonitorId } from '../../obd/index.ts';
+import type { CoachState, Lapse } from './coach.ts';
+import { driveLeftS, fits, missingS, timeLeft } from './coach.ts';
+import type { CarState } from './conditions.ts';
 import { CHANNEL_UNIT, type DriveStep, type Stretch, stretchesOf } from './format.ts';
 import { inUnit } from './units.ts';
+import { wantedSteps } from './wanted.ts';
 
 /** What the passenger is told at this moment. Bounds and value in the channel's own unit. */
 export interface CoachNow {
-  state: 'driving' | 'all-done' | 'over';
+  /** `no-time`: what is left of the drive is shorter than any step that is left. */
+  state: 'driving' | 'all-done' | 'over' | 'no-time';
   step: DriveStep | null;
   next: DriveStep | null;
   channel: string | null;
@@ -21,6 +25,10 @@ export interface CoachNow {
   /** Seconds outside so far, and how many may pass before the count is lost. */
   outsideS: number;
   graceS: number;
+  /** What the step in hand lost, s, and why: its count began anew, or went back. */
+  lost: { heldS: number; lapse: Lapse } | null;
+  /** The vehicle is to stand; it rolls, or the pedal is not where it should be. */
+  standing: boolean;
   /** Until the drive as a whole is over; null where nothing limits it. */
   driveLeftS: number | null;
 }
@@ -38,31 +46,47 @@ const NOTHING = {
   until: null,
   outsideS: 0,
   graceS: 0,
+  lost: null,
+  standing: false,
   driveLeftS: null,
 } as const;
 
-/** The step in hand and how it goes; `needed`: ids of the steps that are wanted at all. */
-export function coachNow(s: CoachState, needed: ReadonlySet<string>): CoachNow {
-  const done = new Set(s.procedure.steps.filter((_, i) => s.steps[i]!.done).map((x) => x.id));
-  const left = s.procedure.steps.filter((x) => needed.has(x.id) && !done.has(x.id));
-  if (left.length === 0) return { ...NOTHING, state: 'all-done' };
+/** Faster than this a wheel does not stand, km/h. */
+const ROLLS_KMH = 0.5;
+
+/**
+ * The step in hand and how it goes.
+ *
+ * @param open Monitors that were not complete before the drive; null: not known.
+ * @param car The car at key-on: a step that it spoils is not asked for while another can be driven.
+ */
+export function coachNow(s: CoachState, open: readonly MonitorId[] | null, car: CarState = {}): CoachNow {
+  const p = s.procedure;
+  const needed = wantedSteps(p, car, open ?? s.before);
+  const done = new Set(p.steps.filter((_, i) => s.steps[i]!.done).map((x) => x.id));
+  const left = p.steps.filter((x) => needed.has(x.id) && !done.has(x.id));
+  if (left.length === 0 || nothingOpen(s, open)) return { ...NOTHING, state: 'all-done' };
   if (s.overAtS !== null) return { ...NOTHING, state: 'over' };
-  const [step, next] = [left.find((x) => (x.after ?? []).every((a) => done.has(a))) ?? left[0]!, left[1] ?? null];
-  const x = s.steps[s.procedure.steps.indexOf(step)]!;
+  // What only leads to a step that no longer fits brings nothing.
+  if (!timeLeft(s, new Set(left.map((x) => x.id)))) return { ...NOTHING, state: 'no-time', driveLeftS: driveLeftS(s) };
+  const fit = left.filter((x) => fits(s, x));
+  const [step, next] = [fit.find((x) => (x.after ?? []).every((a) => done.has(a))) ?? fit[0]!, fit[1] ?? null];
+  const x = s.steps[p.steps.indexOf(step)]!;
   const stretch = stretchesOf(step)[x.phase]!;
-  const band = stretch.hold?.find((b) => !b.ifKnown) ?? null;
+  const rolls = stretch.standing === true && (s.last.vss?.v ?? 0) > ROLLS_KMH;
+  // To stand comes first: what the pedal should do is said once it does.
+  const band = rolls ? null : (stretch.hold?.find((b) => !b.ifKnown) ?? null);
   const channel = band?.channel ?? (stretch.standing ? 'vss' : null);
   const unit = channel === null ? null : (CHANNEL_UNIT[channel] ?? band?.unit ?? null);
   const own = (v: number | undefined) => (v === undefined || !band || !unit ? null : inUnit(v, band.unit, unit));
   const low = band ? own(band.low) : null;
-  const high = band ? own(band.high) : channel === null ? null : 0.5;
+  const high = band ? own(band.high) : channel === null ? null : ROLLS_KMH;
   const seen = channel === null ? undefined : s.last[channel];
   const fresh = seen !== undefined && s.nowS !== null && s.nowS - seen.t <= 5;
-  const { heldS, neededS } = stepProgress(step, x);
   return {
     state: 'driving',
     step,
-    next: next === step ? (left[2] ?? null) : next,
+    next: next === step ? (fit[2] ?? null) : next,
     channel,
     low,
     high,
@@ -76,11 +100,12 @@ export function coachNow(s: CoachState, needed: ReadonlySet<string>): CoachNow {
           ? 'over'
           : 'inside',
     until: awaited(stretch, s),
-    leftS: neededS === null ? null : Math.max(0, neededS - (x.begun || x.phase > 0 ? heldS : 0)),
+    leftS: missingS(s, step),
     outsideS: x.outside && s.nowS !== null ? Math.max(0, s.nowS - x.outside.atS) : 0,
     graceS: step.graceSeconds ?? 0,
-    driveLeftS:
-      s.procedure.totalMinutes === undefined ? null : Math.max(0, s.procedure.totalMinutes * 60 - (s.nowS ?? 0)),
+    lost: x.lost,
+    standing: stretch.standing === true,
+    driveLeftS: driveLeftS(s),
   };
 }
 
@@ -90,4 +115,13 @@ function awaited(stretch: Stretch, s: CoachState): CoachNow['until'] {
   if (!b || bound === undefined) return null;
   const unit = CHANNEL_UNIT[b.channel] ?? b.unit;
   return { channel: b.channel, bound: inUnit(bound, b.unit, unit), value: s.last[b.channel]?.v ?? null, unit };
+}
+
+/** Of the monitors that were open and that this drive can finish, the vehicle says that all are complete. */
+function nothingOpen(s: CoachState, open: readonly MonitorId[] | null): boolean {
+  const before = open ?? s.before;
+  if (!before || !s.after) return false;
+  const finishes = new Set(s.procedure.steps.flatMap((x) => x.finishes ?? []));
+  const mine = before.filter((m) => finishes.has(m));
+  return mine.length > 0 && mine.every((m) => !s.after!.includes(m));
 }

@@ -12,8 +12,8 @@ import {
   tenths,
 } from './conditions.ts';
 import { type BeforeCondition, type DriveProcedure, stretchesOf } from './format.ts';
-import { neededSteps } from './review.ts';
 import { inUnit } from './units.ts';
+import { neededSteps } from './wanted.ts';
 
 /** Air at a moment (ISO 8601), °C. */
 export interface ForecastPoint {

@@ -2,11 +2,21 @@ import type { Sample } from '../../link/index.ts';
 import { channelName, MONITORS, type MonitorId } from '../../obd/index.ts';
 import { type Series } from '../../series/index.ts';
 import { isSaid, joined, type Said, said } from '../../units/index.ts';
-import { type CoachSample, type CoachState, coachSample, coachStart, type Lapse, stepProgress } from './coach.ts';
+import {
+  type CoachSample,
+  type CoachState,
+  coachSample,
+  coachStart,
+  type Lapse,
+  stepProgress,
+  timeLeft,
+} from './coach.ts';
 import { boundsText, type CarState, type ConditionMet, conditionsMet, tenths } from './conditions.ts';
-import { CHANNEL_UNIT, type DriveProcedure, type DriveStep, stretchesOf } from './format.ts';
+import { CHANNEL_UNIT, type DriveProcedure, stretchesOf } from './format.ts';
 import { incompleteOf } from './monitors.ts';
+import { carAtKeyOn, type KeyOn } from './start.ts';
 import { inUnit } from './units.ts';
+import { carFromValues, impossibleSteps, neededSteps, stepWords } from './wanted.ts';
 
 /** How a step of a drive went: what counted in s, and what broke it. */
 export interface StepReview {
@@ -79,52 +89,29 @@ function firstSecond(series: Series): number {
   return all.reduce((n, c) => Math.min(n, c.time[0] ?? n), Number.POSITIVE_INFINITY);
 }
 
-/** Height of the standard atmosphere at a pressure, m (ISO 2533, troposphere); weather moves it by some 200 m. */
-const altitudeOf = (baroKPa: number) => Math.round(44_330.8 * (1 - (baroKPa / 101.325) ** 0.190_263));
-
-/** What a vehicle says of itself at a moment, as the start of a plan; values in the units of the link. */
-export function carFromValues(values: Readonly<Record<string, number | string>>): Pick<
-  CarState,
-  'coolantC' | 'intakeC' | 'fuelPct' | 'batteryV' | 'altitudeM'
-> & {
-  tankL?: never;
-  consumptionLPer100Km?: never;
-} {
-  const put = (key: string, channel: string, f = (v: number) => v) => {
-    const v = values[channel];
-    return typeof v === 'number' ? { [key]: f(v) } : {};
-  };
-  return {
-    ...put('coolantC', 'ect'),
-    ...put('intakeC', 'iat'),
-    ...put('fuelPct', 'fuelLevel'),
-    ...put('batteryV', 'vbat'),
-    ...put('altitudeM', 'baro', altitudeOf),
-  };
-}
-
 /** What the first seconds of a drive say of the car before it. */
 export function carFromSeries(series: Series): CarState {
+  return carFromValues(firstValues(series));
+}
+
+/** The car before a recorded drive: what the log saw first, what was planned, when it had run before. */
+export function carBeforeDrive(
+  p: DriveProcedure,
+  series: Series,
+  car: Pick<KeyOn, 'at' | 'planned' | 'ranAt'>,
+): CarState {
+  return carAtKeyOn(p, { ...car, values: firstValues(series), rpm: [] });
+}
+
+/** First figures of every channel, in the units of the link. */
+function firstValues(series: Series): Record<string, number | string> {
   const first = firstSecond(series);
-  const value = (id: string, unit: string) => {
-    const c = series.channels.find((x) => x.id === id);
-    return c && c.time.length > 0 && c.time[0]! - first <= FIRST_S ? inUnit(c.value[0]!, c.unit, unit) : undefined;
-  };
-  const put = <K extends keyof CarState>(key: K, v: CarState[K] | undefined) => (v === undefined ? {} : { [key]: v });
+  const values: Record<string, number | string> = {};
+  for (const c of series.channels)
+    if (c.time.length > 0 && c.time[0]! - first <= FIRST_S)
+      values[c.id] = inUnit(c.value[0]!, c.unit, CHANNEL_UNIT[c.id] ?? c.unit);
   const status = series.texts?.find((t) => t.id === 'monitorStatus')?.value.find((v) => incompleteOf(v) !== null);
-  const byte = status === undefined ? Number.NaN : Number.parseInt(status.slice(0, 2), 16);
-  const count = byte & 0x7f;
-  const baroKPa = value('baro', 'kPa');
-  return {
-    ...put('coolantC', value('ect', '°C')),
-    ...put('intakeC', value('iat', '°C')),
-    ...put('ambientC', value('ambient', '°C')),
-    ...put('fuelPct', value('fuelLevel', '%')),
-    ...put('batteryV', value('vbat', 'V')),
-    ...(Number.isNaN(byte) ? {} : { lamp: byte & 0x80 ? ('on' as const) : ('off' as const) }),
-    ...(Number.isNaN(byte) ? {} : { codes: count === 0 ? [] : [`${count} stored`] }),
-    ...put('altitudeM', baroKPa === undefined ? undefined : altitudeOf(baroKPa)),
-  };
+  return status === undefined ? values : { ...values, monitorStatus: status };
 }
 
 /** A recorded drive against a procedure. `car`: what is known of it before the start. */
@@ -140,11 +127,10 @@ export function reviewDrive(p: DriveProcedure, series: Series, car: CarState | n
 export function reviewOf(s: CoachState, car: CarState): DriveReview {
   const p = s.procedure;
   const conditions = conditionsMet(p, car);
-  const unmet = p.before.filter((_, i) => conditions[i]!.state === 'not-met');
-  const impossible = new Set<string>();
-  for (const step of p.steps)
-    if (unmet.some((c) => !c.steps || c.steps.includes(step.id)) || (step.after ?? []).some((a) => impossible.has(a)))
-      impossible.add(step.id);
+  const impossible = impossibleSteps(
+    p,
+    p.before.filter((_, i) => conditions[i]!.state === 'not-met'),
+  );
   const before = (car.incomplete as MonitorId[] | undefined) ?? s.before?.slice() ?? null;
   const after = s.after?.slice() ?? null;
   const steps = p.steps.map((step, i): StepReview => {
@@ -194,22 +180,9 @@ export function reviewOf(s: CoachState, car: CarState): DriveReview {
     steps,
     monitors: { before, after },
     remains: complete ? [] : remains(p, left, inTheWay),
-    nextAttempt: nextAttempt(p, result, left, inTheWay, s.overAtS !== null),
+    nextAttempt: nextAttempt(p, result, left, inTheWay, s),
     warnings: warnings(conditions, steps, s),
   };
-}
-
-/** Steps that a car with these incomplete monitors still needs, with those that come before them; all where unknown. */
-export function neededSteps(p: DriveProcedure, incomplete: readonly string[] | null): Set<string> {
-  const all = new Set(p.steps.map((s) => s.id));
-  if (!incomplete || incomplete.length === 0) return all;
-  const out = new Set<string>();
-  const add = (s: DriveStep) => {
-    out.add(s.id);
-    for (const a of s.after ?? []) add(p.steps.find((x) => x.id === a)!);
-  };
-  for (const s of p.steps) if (!s.finishes || s.finishes.some((m) => incomplete.includes(m))) add(s);
-  return out.size > 0 ? out : all;
 }
 
 const named = (list: readonly MonitorId[]) => list.map((m) => MONITORS[m]).join(', ');
@@ -237,7 +210,7 @@ function nextAttempt(
   result: DriveReview['result'],
   left: readonly StepReview[],
   conditions: readonly ConditionMet[],
-  over: boolean,
+  s: CoachState,
 ): Said {
   if (result === 'complete') return 'Nothing is left to drive: read the monitors and keep them.';
   if (conditions.length > 0)
@@ -245,10 +218,12 @@ function nextAttempt(
       conditions.map((c) => c.why),
       ' ',
     )}`;
-  if (over)
-    return `The ${p.totalMinutes} minutes are over: start again${p.before.some((c) => c.id === 'soak') ? ' after a new soak' : ''}.`;
+  const again = `start again${p.before.some((c) => c.id === 'soak') ? ' after a new soak' : ''}.`;
+  if (s.overAtS !== null) return `The ${p.totalMinutes} minutes are over: ${again}`;
+  if (!timeLeft(s, new Set(left.map((r) => r.id))))
+    return `What is left of its time is too short for any step that is open: ${again}`;
   const [step] = left.map((r) => p.steps.find((s) => s.id === r.id)!);
-  return said`Go straight to ${step!.id}: ${step!.says}`;
+  return said`Go straight to ${stepWords(p, step!.id)} (${step!.id})${(step!.finishes ?? []).length > 0 ? said`: ${step!.says}` : '.'}`;
 }
 
 function warnings(conditions: readonly ConditionMet[], steps: readonly StepReview[], s: CoachState): Said[] {
