@@ -177,9 +177,50 @@ describe('the plan on its page', () => {
     await person.type(screen.getByLabelText('Tank holds, L'), '40');
     await person.type(screen.getByLabelText('Consumption, L/100 km'), '5');
     expect(row(/^Fuel level/).getByText(/Burn 5 L first, about 100 km/)).toBeTruthy();
-    expect(screen.getByText('Not by waiting: something must be done first')).toBeTruthy();
+    expect(screen.getByText('Not by waiting: fuel level comes first')).toBeTruthy();
     await person.type(screen.getByLabelText('Altitude, m'), '99999');
     expect(screen.getByRole('alert').textContent).toBe('−500 to 9,000 m');
+  });
+  test('gallons and miles a gallon in the US; the soak is asked for before a start is named', async () => {
+    localStorage.setItem('jb-units', 'us');
+    const { person } = open(<DrivePlan job={JOB} live={STILL} />);
+    expect(screen.getByText('Since when is the engine off? The soak decides when it can start')).toBeTruthy();
+    expect(screen.queryByRole('button', { name: /Calendar file/ })).toBeNull();
+    await person.type(screen.getByLabelText('Fuel in the tank, %'), '91');
+    await person.type(screen.getByLabelText('Tank holds, gal'), '12.5');
+    await person.type(screen.getByLabelText('Consumption, mpg'), '30');
+    // 16 % of 12.5 gal is 2 gal, 60 miles at 30 mpg.
+    expect(row(/^Fuel level/).getByText(/Burn 2(\.0)? gal first, about 60 mi/)).toBeTruthy();
+  });
+  test('after a drive the plan starts from that drive: off since then, and what was read before it is of before', async () => {
+    const entry = (id: string, kind: string, at: string, data: object) => ({
+      id,
+      rev: 1,
+      at,
+      by: 'B. Ortiz',
+      undone: false,
+      kind,
+      data,
+    });
+    const state = { engineOffSince: '2026-01-01T04:00:00Z', coolantC: 21, fuelPct: 61 };
+    const entries = [
+      entry('p1', 'plan', '2026-01-01T08:00:00Z', { procedure: 'steady-cruise', state, forecast: [], cooling: [] }),
+      entry('d1', 'drive', '2026-01-01T12:30:00Z', {
+        procedure: 'steady-cruise',
+        result: 'incomplete',
+        done: [],
+        broke: [],
+        distanceKm: 9,
+        minutes: 20,
+        road: '',
+        stillOpen: null,
+      }),
+    ];
+    open(<DrivePlan job={{ ...JOB, entries } as unknown as JobView} live={STILL} />);
+    await screen.findByText(/^Drives|Plan the drive/);
+    const box = (name: string) => (screen.getByLabelText(name) as HTMLInputElement).value;
+    expect(new Date(box('Engine off since')).toISOString()).toBe('2026-01-01T12:30:00.000Z');
+    expect([box('Coolant now, °C'), box('Fuel in the tank, %')]).toEqual(['', '61']);
   });
   test('all that time can mend: a start, the open monitor, straight to it; a wrong line of the forecast is named', async () => {
     const { person } = open(<DrivePlan job={JOB} live={STILL} />);
@@ -347,7 +388,7 @@ describe('the coach over the link of the shop', () => {
     await person.click(screen.getByRole('button', { name: 'End the drive' }));
     expect(screen.getByText('The drive is over')).toBeTruthy();
     expect(document.body.textContent).toMatch(
-      /Done: “Start, and idle where it stands\.”, the step for Oxygen sensor heater, Oxygen sensor and EGR or VVT\. .*EVAP \(cruise-evap\): running; 35 of 750 s held/,
+      /Done: “Start, and idle where it stands”, the step for Oxygen sensor heater, Oxygen sensor and EGR or VVT\. .*EVAP \(cruise-evap\): running; 35 of 750 s held/,
     );
     await waitFor(() => expect(asked.some((a) => a.path === '/jobs/j1/entries')).toBe(true));
     const [begun, stopped, entry] = ['/captures', '/captures/c9/command', '/entries'].map(

@@ -470,7 +470,7 @@ describe('go or no go at key-on', () => {
 
   test('a step in words, by what it is for', () => {
     expect(inWords(stepWords(CRUISE, 'cruise-evap'), 'own')).toBe('the step for EVAP');
-    expect(inWords(stepWords(CRUISE, 'idle'), 'own')).toBe('“Start, and idle where it stands.”');
+    expect(inWords(stepWords(CRUISE, 'idle'), 'own')).toBe('“Start, and idle where it stands”');
     expect(inWords(stepWords(CRUISE, 'of-another'), 'own')).toBe('of another');
   });
 });
@@ -591,6 +591,22 @@ describe('the plan', () => {
     ];
     const r = planDrive(request({ ambientC: 0 }, { forecast }));
     expect(of(r, 'ambient')).toMatchObject({ state: 'not-yet', holdsFrom: '2026-02-11T12:26:40Z' });
+  });
+  test('what only a step needs that finishes nothing open keeps nobody waiting', () => {
+    // A hot engine and a full tank are the matter of EVAP and secondary air alone.
+    const hot = { coolantC: 92, fuelPct: 91, incomplete: ['o2Sensor'] };
+    const cruise = planDrive(request(hot));
+    expect([of(cruise, 'fuel-level').state, of(cruise, 'soak').state]).toEqual(['never', 'not-yet']);
+    expect(cruise.earliestStart).toBe('2026-02-10T16:30:00Z');
+    expect(planDrive(request({ ...hot, incomplete: ['o2Sensor', 'evap'] })).earliestStart).toBeNull();
+    const stations = {
+      ...request({ coolantC: 92, incomplete: ['catalyst'] }),
+      procedure: driveProcedure('seven-stations')!,
+    };
+    expect(planDrive(stations).earliestStart).toBe('2026-02-10T16:30:00Z');
+    expect(
+      planDrive({ ...stations, state: { ...stations.state, incomplete: ['secondaryAir'] } }).earliestStart,
+    ).not.toBe('2026-02-10T16:30:00Z');
   });
   test('outside air exactly at its limit holds; a tenth below it does not, where no forecast says when', () => {
     // From 40 °F on: 4.44 °C.

@@ -6,8 +6,9 @@ import {
   type DrivePlan as Plan,
   type PlanCondition,
   stretchesOf,
+  wantedConditions,
 } from '@just-balance/core/readiness';
-import { counted, type Said, said } from '@just-balance/core/units';
+import { counted, midSentence, type Said, said } from '@just-balance/core/units';
 import { CalendarPlus } from 'lucide-react';
 import { useState } from 'react';
 import { calendarFile, takeCalendar } from '../../job/work/calendar.ts';
@@ -38,15 +39,23 @@ export function Answer({
   procedure,
   job,
   soakEnds,
+  open,
 }: {
   road: string;
   plan: Plan;
   procedure: DriveProcedure;
   job: JobView;
   soakEnds: PlanCondition | undefined;
+  /** Monitors that are not complete; null: not known. */
+  open: readonly string[] | null;
 }) {
   const say = useSay();
-  const first = plan.conditions.find((c) => c.state === 'never');
+  // What no step needs that is open keeps nobody waiting.
+  const wanted = new Set(wantedConditions(procedure, open).map((c) => c.id));
+  const counts = plan.conditions.filter((c) => wanted.has(c.id));
+  const decides = counts.find((c) => c.state === 'not-yet' && c.holdsFrom === plan.earliestStart);
+  const first = counts.find((c) => c.state === 'never');
+  const offUnknown = !first && counts.some((c) => c.id === 'soak' && c.state === 'unknown');
   const goes = procedure.steps.find((s) => s.id === plan.goStraightTo);
   // The usual order, easiest first. Common practice, no source.
   const finishes = [...plan.couldFinish]
@@ -87,7 +96,7 @@ export function Answer({
   const rows = [
     ...plan.conditions.map((c) => ({
       name: CALLED[c.id],
-      state: c.state,
+      state: wanted.has(c.id) ? c.state : ('not-needed' as const),
       from: c.state === 'not-yet' && c.holdsFrom ? day(c.holdsFrom) : '—',
       until: c.holdsUntil ? day(c.holdsUntil) : '—',
       why: say(c.why),
@@ -110,11 +119,13 @@ export function Answer({
     <>
       <div className="card grid gap-2 p-4" aria-live="polite">
         <p className="m-0 text-[1.25rem] font-bold">
-          {plan.earliestStart
-            ? `Earliest start${plan.conditions.some((c) => c.state === 'unknown') ? ', as far as is known' : ''}: ${day(plan.earliestStart)}`
-            : first
-              ? 'Not by waiting: something must be done first'
-              : 'No moment in the forecast has all of it'}
+          {offUnknown
+            ? 'Since when is the engine off? The soak decides when it can start'
+            : plan.earliestStart
+              ? `Earliest start${counts.some((c) => c.state === 'unknown') ? ', as far as is known' : ''}: ${day(plan.earliestStart)}${decides ? `. ${CALLED[decides.id]} decides` : ''}`
+              : first
+                ? `Not by waiting: ${midSentence(CALLED[first.id])} comes first`
+                : 'No moment in the forecast has all of it'}
         </p>
         <p className="m-0">
           {first ? `${say(first.why)} ` : ''}
@@ -127,7 +138,7 @@ export function Answer({
             {w}
           </p>
         ))}
-        {plan.earliestStart && (
+        {plan.earliestStart && !offUnknown && (
           <button type="button" className="btn justify-self-start" onClick={take}>
             <CalendarPlus size={18} aria-hidden /> Calendar file
           </button>

@@ -17,7 +17,7 @@ import { useAction } from '../../ui/useAction.ts';
 import { useMinute } from '../../ui/useMinute.ts';
 import { Compared } from './Compared.tsx';
 import { Answer, HOUR_MS } from './DriveAnswer.tsx';
-import { FIELDS, OF_THE_MOMENT, offSince } from './driveFrom.ts';
+import { FIELDS, OF_THE_MOMENT, offSince, planUnit } from './driveFrom.ts';
 import { typedForecast } from './forecast.ts';
 import { type PlanTyped, usePlanTyped } from './usePlanTyped.ts';
 
@@ -41,7 +41,7 @@ export function DrivePlan({ job, live }: StationProps) {
     ...Object.fromEntries(
       FIELDS.map((f) => {
         const v = since !== null && OF_THE_MOMENT.has(f.key) ? undefined : data?.state[f.key];
-        return [f.key, v === undefined ? '' : String(Number(show(v, f.unit, 1).value.toFixed(1)))];
+        return [f.key, v === undefined ? '' : String(Number(planUnit(f, units).shown(v).toFixed(1)))];
       }),
     ),
   });
@@ -63,11 +63,12 @@ export function DrivePlan({ job, live }: StationProps) {
     // As it was kept, however it was rounded to be shown.
     if (kept && raw === stands[f.key] && kept.state[f.key] !== undefined) return { v: kept.state[f.key]! };
     if (raw === '') return {};
-    const v = metricOf(Number(typed(raw)), f.unit, units);
+    const { metric, shown, unit } = planUnit(f, units);
+    const v = metric(Number(typed(raw)));
     if (Number.isNaN(v)) return { error: `“${raw}” is not a number` };
     if (v >= f.low && v <= f.high) return { v };
-    const text_ = (x: number) => numberText(show(x, f.unit, 0).value, 0);
-    return { error: `${text_(f.low)} to ${text_(f.high)} ${show(0, f.unit, 0).unit}` };
+    const [low, high] = [shown(f.low), shown(f.high)].sort((a, b) => a - b);
+    return { error: `${numberText(low!, 0)} to ${numberText(high!, 0)} ${unit}` };
   };
   const car: CarState = {
     ...fromRecord(job.records.at(-1)),
@@ -99,7 +100,7 @@ export function DrivePlan({ job, live }: StationProps) {
       Object.fromEntries(
         FIELDS.flatMap((f) => {
           const v = said[f.key];
-          return v === undefined ? [] : [[f.key, String(Number(show(v, f.unit, 1).value.toFixed(1)))]];
+          return v === undefined ? [] : [[f.key, String(Number(planUnit(f, units).shown(v).toFixed(1)))]];
         }),
       ),
     );
@@ -131,7 +132,7 @@ export function DrivePlan({ job, live }: StationProps) {
     void run(() => queueWrite('Plan of the drive', WRITES.addEntry(job.id), { id, kind: 'plan', data }));
   };
   const input = (f: (typeof FIELDS)[number]) => (
-    <Field key={f.key} label={`${f.label}, ${show(0, f.unit, 0).unit}`} error={read(f).error}>
+    <Field key={f.key} label={`${f.label}, ${planUnit(f, units).unit}`} error={read(f).error}>
       {(aria) => (
         <input
           className="input figure"
@@ -166,7 +167,7 @@ export function DrivePlan({ job, live }: StationProps) {
             Road where the speed is safe and lawful
             <input className="input" maxLength={120} value={road} onChange={(e) => set('road', e.target.value)} />
           </label>
-          {FIELDS.filter((f) => units === 'metric' || f.key !== 'consumptionLPer100Km').map(input)}
+          {FIELDS.map(input)}
         </div>
         <Field
           label={`Forecast of outside air, a line an hour: 06:00 ${show(4, '°C', 0).value.toFixed(0)} (${show(0, '°C', 0).unit})`}
@@ -204,6 +205,7 @@ export function DrivePlan({ job, live }: StationProps) {
         plan={plan}
         procedure={procedure}
         job={job}
+        open={car.incomplete ?? null}
         soakEnds={plan.conditions.find((c) => c.id === 'soak')}
       />
       <Compared procedures={procedures} request={request} />

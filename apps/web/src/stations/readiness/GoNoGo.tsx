@@ -4,7 +4,7 @@ import { CircleCheck, CircleHelp, OctagonX } from 'lucide-react';
 import { Say } from '../../ui/preferences.tsx';
 
 const STATE: Readonly<Record<StartRow['state'], { text: string; icon: typeof CircleCheck; tone: string }>> = {
-  go: { text: 'holds', icon: CircleCheck, tone: 'text-good' },
+  go: { text: 'holds', icon: CircleCheck, tone: 'text-success' },
   'no-go': { text: 'does not hold', icon: OctagonX, tone: 'text-caution' },
   unknown: { text: 'not known', icon: CircleHelp, tone: 'text-soft' },
 };

@@ -46,4 +46,4 @@ export { SCHOOLS, type SharedCondition, sharedConditions } from './schools.ts';
 export { DRIVE_PROCEDURES, driveProcedure } from './shipped.ts';
 export { carAtKeyOn, type KeyOn, type StartCheck, type StartRow, startCheck } from './start.ts';
 export { bandInOwnUnit } from './units.ts';
-export { carFromValues, neededSteps, stepWords } from './wanted.ts';
+export { carFromValues, neededSteps, stepWords, wantedConditions } from './wanted.ts';

@@ -13,7 +13,7 @@ import {
 } from './conditions.ts';
 import { type BeforeCondition, type DriveProcedure, stretchesOf } from './format.ts';
 import { inUnit } from './units.ts';
-import { neededSteps } from './wanted.ts';
+import { neededSteps, wantedConditions } from './wanted.ts';
 
 /** Air at a moment (ISO 8601), °C. */
 export interface ForecastPoint {
@@ -154,9 +154,13 @@ interface Planned {
 export function planDrive(r: PlanRequest): DrivePlan {
   const { procedure: p, state } = r;
   const now = msOf(r.now);
-  const planned = p.before.map((c) => planned_(c, r, now));
-  const conditions = planned.map((x) => x.row);
-  const never = conditions.some((c) => c.state === 'never');
+  const needed = neededSteps(p, state.incomplete ?? null);
+  const all = p.before.map((c) => planned_(c, r, now));
+  const conditions = all.map((x) => x.row);
+  // What only steps need that finish nothing open keeps nobody waiting.
+  const wanted = new Set(wantedConditions(p, state.incomplete ?? null));
+  const planned = all.filter((_, i) => wanted.has(p.before[i]!));
+  const never = planned.some((x) => x.row.state === 'never');
   const start = never ? null : earliest(planned, now);
   const warnings: string[] = [];
   for (const x of planned) {
@@ -175,7 +179,6 @@ export function planDrive(r: PlanRequest): DrivePlan {
       `This drive does not finish ${others.map((m) => MONITORS[m as MonitorId] ?? m).join(', ')}: another procedure, or the vehicle’s own.`,
     );
   }
-  const needed = neededSteps(p, open ?? null);
   const ends = p.steps.filter((s) => (s.finishes ?? []).some((m) => couldFinish.includes(m)));
   return {
     format: 'just-balance/drive-plan',

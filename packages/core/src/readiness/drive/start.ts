@@ -4,7 +4,7 @@ import type { Said } from '../../units/index.ts';
 import { type CarState, type ConditionMet, conditionsMet, NAMES } from './conditions.ts';
 import type { DriveProcedure } from './format.ts';
 import { inUnit } from './units.ts';
-import { carFromValues, impossibleSteps, neededSteps } from './wanted.ts';
+import { carFromValues, impossibleSteps, neededSteps, wantedConditions } from './wanted.ts';
 
 /** A condition before the start, held against the car at key-on. */
 export interface StartRow {
@@ -31,20 +31,18 @@ const STATE = { met: 'go', 'not-met': 'no-go', unknown: 'unknown' } as const;
  */
 export function startCheck(p: DriveProcedure, car: CarState, open: readonly string[] | null): StartCheck {
   const needed = neededSteps(p, open);
-  const met = conditionsMet(p, car);
-  const rows = p.before.flatMap((c, i): StartRow[] => {
-    if (c.steps && !c.steps.some((s) => needed.has(s))) return [];
+  const before = wantedConditions(p, open);
+  const met = conditionsMet({ ...p, before }, car);
+  const rows = before.map((c, i): StartRow => {
     const spoilt = impossibleSteps(p, [c]);
     const spoils = p.steps.flatMap((s) => (needed.has(s.id) && spoilt.has(s.id) ? (s.finishes ?? []) : []));
-    return [
-      {
-        id: c.id,
-        name: NAMES[c.id],
-        state: STATE[met[i]!.state],
-        why: met[i]!.why,
-        spoils: [...new Set(spoils)].filter((m) => !open || open.length === 0 || open.includes(m)),
-      },
-    ];
+    return {
+      id: c.id,
+      name: NAMES[c.id],
+      state: STATE[met[i]!.state],
+      why: met[i]!.why,
+      spoils: [...new Set(spoils)].filter((m) => !open || open.length === 0 || open.includes(m)),
+    };
   });
   const is = (state: StartRow['state']) => rows.some((r) => r.state === state);
   return { verdict: is('no-go') ? 'no-go' : is('unknown') ? 'unknown' : 'go', rows };

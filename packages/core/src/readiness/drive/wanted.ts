@@ -17,6 +17,12 @@ export function neededSteps(p: DriveProcedure, incomplete: readonly string[] | n
   return out.size > 0 ? out : all;
 }
 
+/** Conditions before the start that a needed step depends on. */
+export function wantedConditions(p: DriveProcedure, incomplete: readonly string[] | null): BeforeCondition[] {
+  const needed = neededSteps(p, incomplete);
+  return p.before.filter((c) => !c.steps || c.steps.some((s) => needed.has(s)));
+}
+
 /** Steps that cannot succeed while these conditions do not hold, with those that come after them. */
 export function impossibleSteps(p: DriveProcedure, unmet: readonly BeforeCondition[]): Set<string> {
   const out = new Set<string>();
@@ -49,8 +55,11 @@ export function stepWords(p: DriveProcedure, id: string): Said {
   const step = p.steps.find((s) => s.id === id);
   if (!step) return id.replaceAll('-', ' ');
   const monitors = (step.finishes ?? []).map((m) => MONITORS[m]);
-  return monitors.length > 0 ? `the step for ${listed(monitors)}` : said`“${step.says}”`;
+  return monitors.length > 0 ? `the step for ${listed(monitors)}` : said`“${withoutStop(step.says)}”`;
 }
+
+/** Where it is plain words: a figure may stand at the end of others. */
+const withoutStop = (s: Said): Said => (typeof s === 'string' ? s.replace(/\.$/, '') : s);
 
 const listed = (names: readonly string[]) =>
   names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
