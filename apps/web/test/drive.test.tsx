@@ -10,6 +10,7 @@ import type { JobLive } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
 import type { TracePoint } from '../src/data/traces.ts';
 import { calendarFile } from '../src/job/work/calendar.ts';
+import { driveNumber } from '../src/job/work/car.ts';
 import { DriveReview } from '../src/recordings/DriveReview.tsx';
 import { Coach } from '../src/stations/readiness/Coach.tsx';
 import { instruction } from '../src/stations/readiness/CoachDriving.tsx';
@@ -235,6 +236,20 @@ describe('the plan on its page', () => {
     await person.selectOptions(screen.getByLabelText('Procedure'), 'general');
     expect(screen.queryByRole('row', { name: /^Soak/ })).toBeNull();
   });
+});
+
+test('drives in a row: the complete ones of this job count, of this procedure, from before it began', () => {
+  const drive = (at: string, result: string, procedure = 'twice') =>
+    ({ id: at, kind: 'drive', at, undone: false, data: { procedure, result } }) as never;
+  const twice = { ...DRIVE_PROCEDURES[0]!, id: 'twice', drives: 2 };
+  const of = (...entries: never[]) => ({ ...JOB, entries }) as JobView;
+  const done = drive('2026-01-02T08:00:00Z', 'complete');
+  expect(driveNumber(of(), twice, null)).toBe(1);
+  expect(driveNumber(of(done), twice, null)).toBe(2);
+  expect(driveNumber(of(drive('2026-01-02T08:00:00Z', 'failed'), drive('2026-01-02T09:00:00Z', 'complete', 'other')), twice, null)).toBe(1);
+  // Its own entry is written when it ends.
+  expect(driveNumber(of(done), twice, Date.parse('2026-01-02T07:30:00Z') * 1000)).toBe(1);
+  expect(driveNumber(of(done, drive('2026-01-03T08:00:00Z', 'complete')), twice, null)).toBe(1);
 });
 
 describe('a recorded drive on its page', () => {

@@ -20,6 +20,7 @@ import {
   startCheck as startCheck_,
   stepWords,
   stretchesOf,
+  tonight,
 } from '../src/readiness/index.ts';
 import type { Series } from '../src/series/index.ts';
 import { isoOf, unixOf } from '../src/time/index.ts';
@@ -468,6 +469,13 @@ describe('go or no go at key-on', () => {
     expect(key({ rpm: [{ t: t0 - 5, v: 800 }] })).toEqual({ startedAt: NOW, engineOffSince: undefined });
   });
 
+  test('the evening before a cold start; nothing where nothing has to soak', () => {
+    const list = tonight(CRUISE, ['evap']).map((x) => inWords(x, 'own'));
+    expect(list[0]).toBe('Fuel level 50 to 75 %: fill or burn it off today, not in the morning.');
+    expect(list.join(' ')).toMatch(/level ground.*keys far away.*memory saver.*alarm/s);
+    expect(tonight(CRUISE, ['o2Sensor'])).toEqual([]);
+    expect(tonight(driveProcedure('general')!, null)).toEqual([]);
+  });
   test('a step in words, by what it is for', () => {
     expect(inWords(stepWords(CRUISE, 'cruise-evap'), 'own')).toBe('the step for EVAP');
     expect(inWords(stepWords(CRUISE, 'idle'), 'own')).toBe('“Start, and idle where it stands”');

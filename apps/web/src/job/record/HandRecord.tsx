@@ -197,6 +197,16 @@ export function HandRecord({
       </div>
       <p className="m-0 text-[0.9rem] text-soft">Several codes: with a space or a comma between them.</p>
       <Fold title="Monitors" open={record?.monitors != null}>
+        <button
+          type="button"
+          className="btn mb-3"
+          onClick={() => {
+            // What the car was said not to have stays so.
+            for (const m of monitors) if (getValues(`m_${m}`) !== 'unsupported') setValue(`m_${m}`, 'complete');
+          }}
+        >
+          All complete
+        </button>
         <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
           {monitors.map((m) => (
             <label key={m} className="field">

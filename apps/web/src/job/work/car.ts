@@ -65,3 +65,20 @@ export function carBefore(job: JobView, procedure: DriveProcedure, series: Serie
   }
   return carBeforeDrive(procedure, series, { at, planned: planned(job, at), ranAt: ranAt(job) });
 }
+
+/**
+ * Which of the drives in a row that a procedure asks for this one is, from 1. The complete ones of this job count.
+ *
+ * @param fromUs When it began, µs; null: it has not begun.
+ */
+export function driveNumber(job: JobView, procedure: DriveProcedure, fromUs: number | null): number {
+  const before = job.entries.filter(
+    (e) =>
+      e.kind === 'drive' &&
+      !e.undone &&
+      e.data.procedure === procedure.id &&
+      e.data.result === 'complete' &&
+      (fromUs === null || Date.parse(e.at) * 1000 < fromUs),
+  );
+  return (before.length % (procedure.drives ?? 1)) + 1;
+}

@@ -11,7 +11,7 @@ import { useRead } from '../../data/reads.ts';
 import { queueWrite } from '../../data/writes.ts';
 import type { StationProps } from '../../job/frame/station.ts';
 import { Cautions } from '../../job/work/Cautions.tsx';
-import { carNow, planOf } from '../../job/work/car.ts';
+import { carNow, driveNumber, planOf } from '../../job/work/car.ts';
 import { openMonitors, useDriveChoice } from '../../job/work/drives.tsx';
 import { useDeviceLink } from '../../link/atDevice.ts';
 import { useAdapter } from '../../link/captures.ts';
@@ -40,6 +40,7 @@ export function Coach({ job, live }: StationProps) {
   const connecting = useAction();
   const simulated = job.adapter?.startsWith('sim:') ? Number(job.adapter.slice(4)) : null;
   const practice = simulated !== null && <BayControls bay={simulated} compact drives />;
+  const number = driveNumber(job, drive?.state.procedure ?? procedure, drive?.fromUs ?? null);
   const back = (
     <Link className="btn btn-lg" to={`/jobs/${job.id}/readiness`}>
       Back to Readiness
@@ -49,7 +50,14 @@ export function Coach({ job, live }: StationProps) {
     return (
       <>
         <Problem trouble={trouble} />
-        <Driving drive={drive} open={open} voice={voice} silent={live.link?.state !== 'ready'} end={() => void end()} />
+        <Driving
+          drive={drive}
+          number={number}
+          open={open}
+          voice={voice}
+          silent={live.link?.state !== 'ready'}
+          end={() => void end()}
+        />
         {practice}
       </>
     );
@@ -59,7 +67,9 @@ export function Coach({ job, live }: StationProps) {
   return (
     <>
       {drive ? (
-        <Gained drive={drive}>{back}</Gained>
+        <Gained drive={drive} number={number}>
+          {back}
+        </Gained>
       ) : (
         <NextStep
           title="Coach the drive"

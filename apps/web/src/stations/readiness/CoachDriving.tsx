@@ -32,12 +32,15 @@ const OVER: Readonly<Record<Exclude<CoachNow['state'], 'driving'>, string>> = {
 /** The drive under way: for the passenger, at a glance. */
 export function Driving({
   drive,
+  number,
   open,
   voice,
   silent,
   end,
 }: {
   drive: Drive;
+  /** Which of the drives in a row it is, from 1. */
+  number: number;
   open: readonly MonitorId[] | null;
   voice: boolean;
   /** The adapter is lost, or the vehicle says nothing. */
@@ -93,6 +96,7 @@ export function Driving({
       <div className="flex flex-wrap items-center justify-between gap-4">
         <p className="m-0 font-[650] text-caution">
           For the passenger. The driver watches the road; traffic law first.
+          {(state.procedure.drives ?? 1) > 1 && ` Drive ${number} of ${state.procedure.drives}.`}
         </p>
         <button type="button" className="btn btn-lg" onClick={end}>
           End the drive

@@ -5,7 +5,16 @@ import { NextStep } from '../../ui/NextStep.tsx';
 import { Say, useSay } from '../../ui/preferences.tsx';
 
 /** What the drive brought, ended by itself or by hand. */
-export function Gained({ drive, children }: { drive: Drive; children: React.ReactNode }) {
+export function Gained({
+  drive,
+  number,
+  children,
+}: {
+  drive: Drive;
+  /** Which of the drives in a row it was, from 1. */
+  number: number;
+  children: React.ReactNode;
+}) {
   const say = useSay();
   const { procedure } = drive.state;
   const review = reviewOf(drive.state, drive.car);
@@ -14,21 +23,28 @@ export function Gained({ drive, children }: { drive: Drive; children: React.Reac
   const unchecked = review.conditions
     .filter((c) => c.state === 'unknown')
     .map((c) => midSentence(CONDITION_NAMES[c.id]));
+  const inARow = review.result === 'complete' && number < (procedure.drives ?? 1);
   return (
     <NextStep
       title={
-        review.result !== 'complete'
-          ? 'The drive is over'
-          : unchecked.length > 0
-            ? 'Every step is driven: read the monitors'
-            : 'Driven as asked: read the monitors'
+        inARow
+          ? `Drive ${number} of ${procedure.drives} is done`
+          : review.result !== 'complete'
+            ? 'The drive is over'
+            : unchecked.length > 0
+              ? 'Every step is driven: read the monitors'
+              : 'Driven as asked: read the monitors'
       }
       why={
         <>
           {done.length > 0
             ? `Done: ${done.map((s) => say(stepWords(procedure, s.id))).join(', ')}. `
             : 'No step was finished. '}
-          <Say text={review.nextAttempt} />
+          {inARow ? (
+            `Drive ${number} of ${procedure.drives} counts. Switch it off, let it stand as the procedure says, then drive it once more.`
+          ) : (
+            <Say text={review.nextAttempt} />
+          )}
           {unchecked.length > 0 && (
             <span className="block">
               Not checked by the coach, and asked for before the start: {unchecked.join(', ')}.

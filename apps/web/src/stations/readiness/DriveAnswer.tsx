@@ -6,14 +6,16 @@ import {
   type DrivePlan as Plan,
   type PlanCondition,
   stretchesOf,
+  tonight,
   wantedConditions,
 } from '@just-balance/core/readiness';
 import { counted, midSentence, type Said, said } from '@just-balance/core/units';
 import { CalendarPlus } from 'lucide-react';
 import { useState } from 'react';
+import { shopNow } from '../../data/shopClock.ts';
 import { calendarFile, takeCalendar } from '../../job/work/calendar.ts';
 import { Problem } from '../../ui/Problem.tsx';
-import { useSay } from '../../ui/preferences.tsx';
+import { SentenceList, useSay } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { Table } from '../../ui/Table.tsx';
 import { day, STATE } from './driveFrom.ts';
@@ -53,6 +55,7 @@ export function Answer({
   // What no step needs that is open keeps nobody waiting.
   const wanted = new Set(wantedConditions(procedure, open).map((c) => c.id));
   const counts = plan.conditions.filter((c) => wanted.has(c.id));
+  const list = plan.conditions.some((c) => wanted.has(c.id) && c.state === 'not-yet') ? tonight(procedure, open) : [];
   const decides = counts.find((c) => c.state === 'not-yet' && c.holdsFrom === plan.earliestStart);
   const first = counts.find((c) => c.state === 'never');
   const offUnknown = !first && counts.some((c) => c.id === 'soak' && c.state === 'unknown');
@@ -75,6 +78,17 @@ export function Answer({
                 at: soakEnds.holdsFrom!,
                 minutes: 5,
                 words: 'Do not start the engine before.',
+              },
+            ]
+          : []),
+        ...(list.length > 0
+          ? [
+              {
+                uid: `${job.id}-tonight@just-balance`,
+                title: `Before the cold start: ${job.vehicle.label}`,
+                at: new Date(shopNow()).toISOString(),
+                minutes: 15,
+                words: list.map(say).join(' '),
               },
             ]
           : []),
@@ -145,6 +159,12 @@ export function Answer({
         )}
         <Problem text={trouble} />
       </div>
+      {list.length > 0 && (
+        <section className="card grid gap-2 p-4" aria-label="Tonight">
+          <h2 className="card-title">Tonight, before the cold start</h2>
+          <SentenceList className="m-0 pl-5" sentences={list} />
+        </section>
+      )}
       <Scrolls label="Conditions before the start">
         <Table
           rows={rows}
