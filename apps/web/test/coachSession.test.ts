@@ -1,6 +1,12 @@
-import { expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import type { Sample } from '@just-balance/core/link';
-import type { CarState, DriveProcedure } from '@just-balance/core/readiness';
+import {
+  type CarState,
+  DRIVE_PROCEDURES,
+  type DriveProcedure,
+  driveProcedure,
+  reviewDrive,
+} from '@just-balance/core/readiness';
 import { CoachSession, type Driven } from '../src/sessions/CoachSession.ts';
 
 /** Ten seconds of driving at 50 km/h or more; over after a minute. */
@@ -133,4 +139,115 @@ test('the car at key-on is what the drive is judged by, live and at its end', as
   await session.end();
   expect(session.drive()!.car).toEqual({ fuelPct: 91, incomplete: ['evap'] });
   expect(kept[0]!.review).toMatchObject({ result: 'failed', conditions: [{ id: 'fuel-level', state: 'not-met' }] });
+});
+
+describe('the coach on the page and a review of its log are one', () => {
+  /** Rows of a second each: what the vehicle did, or nothing heard. */
+  const DRIVES: Readonly<
+    Record<string, readonly (readonly [seconds: number, kmh: number | null, rpm: number, ect: number])[]>
+  > = {
+    obeying: [
+      [20, 0, 750, 60],
+      [800, 66, 1700, 85],
+    ],
+    'too fast for a while': [
+      [20, 0, 750, 60],
+      [300, 66, 1700, 85],
+      [25, 80, 2100, 85],
+      [500, 66, 1700, 85],
+    ],
+    'short pauses': [
+      [20, 0, 750, 60],
+      [200, 66, 1700, 85],
+      [6, 72, 1700, 85],
+      [200, 66, 1700, 85],
+      [8, 60, 1700, 85],
+      [380, 66, 1700, 85],
+    ],
+    'gaps in what was heard': [
+      [20, 0, 750, 60],
+      [200, 66, 1700, 85],
+      [12, null, 0, 0],
+      [300, 66, 1700, 85],
+    ],
+    'given up': [
+      [20, 0, 750, 20],
+      [90, 66, 1700, 40],
+    ],
+    'never left the yard': [[120, 0, 750, 85]],
+    stations: [
+      [10, 0, 750, 90],
+      [140, 0, 2200, 90],
+      [200, 69, 1900, 90],
+      [190, 82, 2100, 90],
+      [200, 0, 750, 90],
+    ],
+  };
+  const CARS: Readonly<Record<string, CarState>> = {
+    ready: {
+      engineOffSince: '2023-11-14T10:00:00Z',
+      startedAt: '2023-11-14T22:13:20Z',
+      ambientC: 15,
+      altitudeM: 200,
+      fuelPct: 60,
+      lamp: 'off',
+      codes: [],
+    },
+    full: {
+      engineOffSince: '2023-11-14T10:00:00Z',
+      startedAt: '2023-11-14T22:13:20Z',
+      ambientC: 15,
+      altitudeM: 200,
+      fuelPct: 91,
+      lamp: 'off',
+      codes: [],
+    },
+    'not soaked': {
+      engineOffSince: '2023-11-14T22:00:00Z',
+      startedAt: '2023-11-14T22:13:20Z',
+      ambientC: 15,
+      fuelPct: 60,
+    },
+  };
+  const cases = DRIVE_PROCEDURES.flatMap((p) =>
+    Object.keys(DRIVES).flatMap((d) => Object.keys(CARS).map((c) => [p.id, d, c] as const)),
+  );
+
+  test.each(cases)('%s, %s, %s', async (id, of, which) => {
+    const procedure = driveProcedure(id)!;
+    const heard = DRIVES[of]!.flatMap(([n, kmh, rpm, ect]) => Array.from({ length: n }, () => ({ kmh, rpm, ect })));
+    const { session, kept } = made({ car: { ...CARS[which]!, coolantC: heard[0]!.ect } });
+    await session.begin(procedure, new Set(['vss', 'rpm', 'ect']), START_US);
+    let last = 0;
+    for (const [t, { kmh, rpm, ect }] of heard.entries()) {
+      if (session.drive()!.ended) break;
+      last = t;
+      if (kmh === null) continue;
+      const atUs = START_US + t * 1e6;
+      session.hear([
+        { channel: 'vss', value: kmh, atUs },
+        { channel: 'rpm', value: rpm, atUs },
+        { channel: 'ect', value: ect, atUs },
+      ] as Sample[]);
+    }
+    await session.end();
+    const rows = heard
+      .slice(0, last + 1)
+      .flatMap((x, t) => (x.kmh === null ? [] : [{ t, vss: x.kmh, rpm: x.rpm, ect: x.ect }]));
+    const time = Float64Array.from(rows, (x) => x.t);
+    const channel = (name: 'vss' | 'rpm' | 'ect', unit: string) => ({
+      id: name,
+      unit,
+      time,
+      value: Float64Array.from(rows, (x) => x[name]),
+    });
+    const series = {
+      startedAt: null,
+      marks: [],
+      channels: [channel('vss', 'km/h'), channel('rpm', 'rpm'), channel('ect', '°C')],
+    };
+    const car = session.drive()!.car;
+    expect(kept).toHaveLength(1);
+    expect(kept[0]!.review).toEqual(reviewDrive(procedure, series, car));
+  });
 });

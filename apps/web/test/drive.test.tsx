@@ -246,7 +246,13 @@ test('drives in a row: the complete ones of this job count, of this procedure, f
   const done = drive('2026-01-02T08:00:00Z', 'complete');
   expect(driveNumber(of(), twice, null)).toBe(1);
   expect(driveNumber(of(done), twice, null)).toBe(2);
-  expect(driveNumber(of(drive('2026-01-02T08:00:00Z', 'failed'), drive('2026-01-02T09:00:00Z', 'complete', 'other')), twice, null)).toBe(1);
+  expect(
+    driveNumber(
+      of(drive('2026-01-02T08:00:00Z', 'failed'), drive('2026-01-02T09:00:00Z', 'complete', 'other')),
+      twice,
+      null,
+    ),
+  ).toBe(1);
   // Its own entry is written when it ends.
   expect(driveNumber(of(done), twice, Date.parse('2026-01-02T07:30:00Z') * 1000)).toBe(1);
   expect(driveNumber(of(done, drive('2026-01-03T08:00:00Z', 'complete')), twice, null)).toBe(1);

@@ -284,6 +284,8 @@ describe('relearn: the memory is left and watched', () => {
     ]);
     open(<AfterRepair job={job()} live={live({ traces } as never)} />);
     expect(relearn()).toMatch(/Bank 1settled/);
+    expect(relearn()).toMatch(/It has settled: take the readings again/);
+    expect(relearn()).not.toMatch(/No verdict before it has settled/);
     expect(relearn()).toMatch(/now \+[123]\.\d %/);
     expect(await screen.findByRole('img', { name: /Bank 1: short term, long term and their total/ })).toBeTruthy();
   });

@@ -175,3 +175,110 @@ describe('where the trims go after a repair', () => {
     expect(pegged.warnings.join(' ')).toMatch(/ECU's limit/);
   });
 });
+
+describe('a memory that slows down, and one that moves in even steps', () => {
+  /** Chance by a seed (splitmix-like, 32 bits): the same cars in every run. */
+  const chance = (seed: number) => {
+    let s = seed >>> 0;
+    return () => {
+      s = (s + 0x9e3779b9) >>> 0;
+      let t = Math.imul(s ^ (s >>> 16), 0x85ebca6b);
+      t = Math.imul(t ^ (t >>> 13), 0xc2b2ae35);
+      return ((t ^ (t >>> 16)) >>> 0) / 2 ** 32;
+    };
+  };
+  /** Noise 0.4, resolution 0.78, the log ends when the short term has halved; what it should say: s until within a point. */
+  const invented = (kind: 'slowing' | 'even', seed: number) => {
+    const r = chance(seed * 7919 + kind.length);
+    const normal = () => Math.sqrt(-2 * Math.log(1 - r())) * Math.cos(2 * Math.PI * r());
+    const [side, size, end] = [r() < 0.5 ? -1 : 1, 5 + 10 * r(), 12 * r() - 6];
+    const whole = kind === 'slowing' ? 15 + 285 * r() : 30 + 570 * r();
+    const left = (t: number) => (kind === 'slowing' ? Math.exp(-t / whole) : Math.max(0, 1 - t / whole));
+    const half = kind === 'slowing' ? whole * Math.LN2 : whole / 2;
+    // An even memory moves in steps of its own resolution.
+    const step = kind === 'even' ? 0.78125 : 0;
+    const long = (t: number) => {
+      const moved = size * (1 - left(t));
+      return end - side * (size - (step === 0 ? moved : Math.floor(moved / step) * step));
+    };
+    const time = Float64Array.from({ length: Math.round(half * 4) }, (_, i) => i / 4);
+    const read = (f: (t: number) => number) => Float64Array.from(time, (t) => Math.round(f(t) / 0.78125) * 0.78125);
+    const channel = (id: string, value: Float64Array) => ({ id, unit: '%', time, value });
+    const series: Series = {
+      startedAt: null,
+      marks: [],
+      channels: [
+        channel(
+          'stft1',
+          read((t) => end - long(t) + 0.4 * normal()),
+        ),
+        channel('ltft1', read(long)),
+        channel('rpm', new Float64Array(time.length).fill(720)),
+      ],
+    };
+    const away = size * left(half);
+    const truthS = kind === 'slowing' ? whole * Math.log(away) : (whole * (away - 1)) / size;
+    return { relearn: relearn(series), end, truthS };
+  };
+
+  test.each(['slowing', 'even'] as const)(
+    '%s: the total within a point in 95 of 100, the time within 35 %% or 30 s in 85',
+    (kind) => {
+      const cars = Array.from({ length: 120 }, (_, i) => invented(kind, i + 1));
+      const share = (f: (car: (typeof cars)[number]) => boolean) => cars.filter(f).length / cars.length;
+      expect(
+        share(
+          ({
+            relearn: {
+              banks: [b],
+            },
+            end,
+          }) => Math.abs(b!.settled!.totalPct - end) <= 1,
+        ),
+      ).toBeGreaterThanOrEqual(0.95);
+      const near = (s: number, truth: number) => Math.abs(s - truth) <= Math.max(0.35 * truth, 30);
+      expect(
+        share(
+          ({
+            relearn: {
+              banks: [b],
+            },
+            truthS,
+          }) => near(b!.longSettlesInS ?? 0, truthS),
+        ),
+      ).toBeGreaterThanOrEqual(0.85);
+      expect(
+        share(
+          ({
+            relearn: {
+              banks: [b],
+            },
+            truthS,
+          }) => b!.lowS! <= truthS + 1 && b!.highS! >= truthS - 1,
+        ),
+      ).toBeGreaterThanOrEqual(0.9);
+    },
+  );
+
+  test('where the two cannot be told apart both are said', () => {
+    const cars = (['slowing', 'even'] as const).flatMap((kind) =>
+      Array.from({ length: 60 }, (_, i) => invented(kind, i + 1)),
+    );
+    const both = cars.filter((c) =>
+      c.relearn.warnings.some((w) => /even steps or slows down cannot be told yet: \d+ s or \d+ s/.test(w)),
+    );
+    expect(both.length).toBeGreaterThan(0);
+    expect(both.length).toBeLessThan(cars.length / 2);
+    // Both lie within what is said.
+    for (const {
+      relearn: {
+        banks: [b],
+        warnings,
+      },
+    } of both) {
+      const [, low, high] = /(\d+) s or (\d+) s/.exec(warnings.find((w) => w.includes('even steps'))!)!.map(Number);
+      expect(b!.lowS!).toBeLessThanOrEqual(low!);
+      expect(b!.highS!).toBeGreaterThanOrEqual(high!);
+    }
+  });
+});

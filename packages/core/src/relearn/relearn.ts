@@ -52,6 +52,13 @@ const FASTEST_S = 2;
 const STEPS = 160;
 /** A falling curve must explain this much more than a level one, in deviations. [house] */
 const WORTH = 9;
+/** One shape must fit so much better than the other to be the only one, in deviations. [house] */
+const APART = 9;
+/** Two times this near each other are one, as a share and in s. [house] */
+const LIKE_SHARE = 0.25;
+const LIKE_S = 20;
+/** A memory that moves in large steps is off alike for as long as it stands. [house] */
+const MOST_ALIKE = 0.7;
 /** Least deviations of a second's mean: a narrow-band loop swings, memory moves in steps. [house] */
 const SHORT_SD = 0.3;
 const LONG_SD = 0.3;
@@ -143,20 +150,26 @@ function bankOf(bank: 1 | 2, seconds: readonly Second[], warnings: string[]): Ba
       warnings.push(`Bank ${bank}: the short term stands off and the long term does not take it over.`);
     return { ...now, state, ...nothing, settled: level, ratePctPerMin: two(slopePerMin(seconds)) };
   }
-  const end = newest.t;
-  const left = (tau: number, c: number) => Math.abs(c) * Math.exp(-(end - fit.t0) / tau);
   const settled = { totalPct: two(fit.end), low: two(fit.endLow), high: two(fit.endHigh) };
-  const rate = two((-fit.c / fit.tau) * Math.exp(-(end - fit.t0) / fit.tau) * 60);
-  if (left(fit.tau, fit.c) <= NEAR_PCT && Math.abs(shortLately) <= SHORT_NEAR_PCT)
+  const sofar = newest.t - fit.t0;
+  const { best } = fit;
+  const rate = two(SHAPES[best.shape].ratePctPerS(best, sofar) * 60);
+  if (leftOf(best, sofar) <= NEAR_PCT && Math.abs(shortLately) <= SHORT_NEAR_PCT)
     return { ...now, state: 'settled', ...nothing, settled, ratePctPerMin: rate };
-  const wait = (tau: number, c: number) => Math.max(0, tau * Math.log(left(tau, c) / NEAR_PCT));
+  const wait = (w: Way) => Math.max(0, SHAPES[w.shape].waitS(w, sofar));
+  const waits = [best, ...fit.also].map(wait);
+  const [mine, other] = [wait(best), fit.other && wait(fit.other)];
+  if (other !== null && Math.abs(other - mine) > Math.max(LIKE_SHARE * mine, LIKE_S))
+    warnings.push(
+      `Bank ${bank}: whether its memory moves in even steps or slows down cannot be told yet: ${Math.round(Math.min(mine, other))} s or ${Math.round(Math.max(mine, other))} s. Half a minute more says.`,
+    );
   return {
     ...now,
     state: 'settling',
     settled,
-    longSettlesInS: Math.round(wait(fit.tau, fit.c)),
-    lowS: Math.round(Math.min(wait(fit.tauLow, fit.cLow), wait(fit.tau, fit.c))),
-    highS: Math.round(Math.max(wait(fit.tauHigh, fit.cHigh), wait(fit.tau, fit.c))),
+    longSettlesInS: Math.round(mine),
+    lowS: Math.round(Math.min(...waits)),
+    highS: Math.round(Math.max(...waits)),
     ratePctPerMin: rate,
   };
 }
@@ -170,18 +183,54 @@ function fromPeak(seconds: readonly Second[]): readonly Second[] {
   return seconds.slice(peak);
 }
 
+/** How a memory goes to its end: slower and slower, as a first-order lag does, or in steps of one size at one pace. */
+type ShapeId = 'slowing' | 'even';
+
+/** One way there: the long term is `end` + `c`·left(t − t0, s), `s` its time constant or the time the whole way takes, s. */
+interface Way {
+  shape: ShapeId;
+  s: number;
+  c: number;
+  fit: number;
+}
+
+const SHAPES: Readonly<
+  Record<
+    ShapeId,
+    {
+      /** Share of the way that is left after so many seconds. */
+      left(t: number, s: number): number;
+      /** From then on until it is within `NEAR_PCT` of its end. */
+      waitS(w: Way, t: number): number;
+      ratePctPerS(w: Way, t: number): number;
+    }
+  >
+> = {
+  slowing: {
+    left: (t, s) => Math.exp(-t / s),
+    waitS: (w, t) => w.s * Math.log(leftOf(w, t) / NEAR_PCT),
+    ratePctPerS: (w, t) => (-w.c / w.s) * Math.exp(-t / w.s),
+  },
+  even: {
+    left: (t, s) => Math.max(0, 1 - t / s),
+    waitS: (w, t) => (w.s * (leftOf(w, t) - NEAR_PCT)) / Math.abs(w.c),
+    ratePctPerS: (w, t) => (t < w.s ? -w.c / w.s : 0),
+  },
+};
+
+/** How far it is from its end after so many seconds, percentage points. */
+const leftOf = (w: Way, t: number) => Math.abs(w.c) * SHAPES[w.shape].left(t, w.s);
+
 interface Fit {
   t0: number;
-  tau: number;
-  tauLow: number;
-  tauHigh: number;
-  /** The long term's end and how far it was from it at t0: L = end + c·exp(−(t − t0)/τ). */
   end: number;
   endLow: number;
   endHigh: number;
-  c: number;
-  cLow: number;
-  cHigh: number;
+  best: Way;
+  /** The best way of the other shape, where it fits as well; null where it does not. */
+  other: Way | null;
+  /** Every other way that is within the interval: of both shapes where they cannot be told apart. */
+  also: Way[];
 }
 
 /**
@@ -210,9 +259,9 @@ function endOf(seconds: readonly Second[]): { end: number; half: number } {
 }
 
 /**
- * The long term's way there, end + c·exp(−(t − t₀)/τ), by least squares at every τ of a grid; the interval of τ is what fits
- * within four of the best (about 95 %) at either end of the end's own. Null where a level line does as well, or where the
- * two do not run against each other.
+ * The long term's way there by least squares, in both shapes at every length of a grid. The interval is what fits within
+ * four of the best (about 95 %) at either end of the end's own; of the other shape too, where that fits as well. Null where
+ * a level line does, or where the two do not run against each other.
  */
 function falling(seconds: readonly Second[]): Fit | null {
   if (seconds.length < LEAST_S) return null;
@@ -220,43 +269,52 @@ function falling(seconds: readonly Second[]): Fit | null {
   const long = seconds.map((s) => s.long);
   const sd = noise(long, LONG_SD);
   const { end, half } = endOf(seconds);
-  const at = (to: number) => {
-    const tried = Array.from({ length: STEPS }, (_, k) => {
-      const tau = FASTEST_S * (SLOWEST_S / FASTEST_S) ** (k / (STEPS - 1));
-      const e = seconds.map((s) => Math.exp(-(s.t - t0) / tau));
+  const at = (shape: ShapeId, to: number) => {
+    const tried = Array.from({ length: STEPS }, (_, k): Way => {
+      const s = FASTEST_S * (SLOWEST_S / FASTEST_S) ** (k / (STEPS - 1));
+      const e = seconds.map((x) => SHAPES[shape].left(x.t - t0, s));
       const c = sum(e.map((x, i) => x * (long[i]! - to))) / sum(e.map((x) => x * x));
       const fit = chi(
         long.map((v, i) => v - to - c * e[i]!),
         sd,
       );
-      return { tau, c, fit };
+      return { shape, s, c, fit };
     });
     const best = tried.reduce((a, b) => (b.fit < a.fit ? b : a));
+    const off = seconds.map((x, i) => long[i]! - to - best.c * SHAPES[shape].left(x.t - t0, best.s));
     const scale = Math.max(1, best.fit / Math.max(1, seconds.length - 2));
-    const within = tried.filter((x) => x.fit <= best.fit + 4 * scale);
-    return { best, low: within[0]!, high: within.at(-1)! };
+    const within = tried.filter((x) => x.fit <= best.fit + 4 * scale * alike(off));
+    return { best, low: within[0]!, high: within.at(-1)!, scale };
   };
-  const { best, low, high } = at(end);
+  const ways = (['slowing', 'even'] as const).map((shape) => {
+    const mid = at(shape, end);
+    return { ...mid, all: [mid, at(shape, end - half), at(shape, end + half)].flatMap((x) => [x.low, x.high]) };
+  });
+  const [mine, other] = ways.sort((a, b) => a.best.fit - b.best.fit) as [(typeof ways)[0], (typeof ways)[0]];
   const level = chi(
     long.map((v) => v - mean(long)),
     sd,
   );
+  const { best } = mine;
   const early = mean(seconds.slice(0, Math.max(3, seconds.length >> 2)).map((s) => s.short));
-  if (level - best.fit < WORTH || best.tau >= SLOWEST_S * 0.9 || early * best.c >= 0) return null;
-  const ends = [at(end - half), at(end + half)];
-  const all = [low, high, ...ends.flatMap((x) => [x.low, x.high])].sort((x, y) => x.tau - y.tau);
+  if (level - best.fit < WORTH || best.s >= SLOWEST_S * 0.9 || early * best.c >= 0) return null;
+  const either = other.best.fit - best.fit < APART * mine.scale;
   return {
     t0,
-    tau: best.tau,
-    tauLow: all[0]!.tau,
-    tauHigh: all.at(-1)!.tau,
     end,
     endLow: end - half,
     endHigh: end + half,
-    c: best.c,
-    cLow: all[0]!.c,
-    cHigh: all.at(-1)!.c,
+    best,
+    other: either ? other.best : null,
+    also: either ? [...mine.all, other.best, ...other.all] : mine.all,
   };
+}
+
+/** Neighbours that are off alike say less than as many of their own: how many of them make one (Bartlett 1946, first order). */
+function alike(off: readonly number[]): number {
+  const squares = sum(off.map((x) => x * x));
+  const r = squares === 0 ? 0 : sum(off.slice(1).map((x, i) => x * off[i]!)) / squares;
+  return (1 + Math.min(MOST_ALIKE, Math.max(0, r))) / (1 - Math.min(MOST_ALIKE, Math.max(0, r)));
 }
 
 /** Deviation of one second's mean from its neighbours', by the median of their steps; at least `least`. */

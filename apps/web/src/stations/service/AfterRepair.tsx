@@ -1,6 +1,6 @@
 import { type EntryView, WRITES } from '@just-balance/contract';
 import { MONITORS } from '@just-balance/core/obd';
-import { type BankRelearn, relearn } from '@just-balance/core/relearn';
+import { type BankRelearn, type RelearnState, relearn } from '@just-balance/core/relearn';
 import { counted, figure, said, signed } from '@just-balance/core/units';
 import { useEffect, useState } from 'react';
 import { newId } from '../../data/api.ts';
@@ -116,9 +116,19 @@ function Relearn({ job, live }: StationProps) {
           {w}
         </p>
       ))}
-      <p className="m-0 text-soft">No verdict before it has settled: the long-term memory lags. Readiness survives.</p>
+      <p className="m-0 text-soft">{outlook(banks.map((b) => b.state))}</p>
     </section>
   );
+}
+
+/** What follows from where the banks stand. */
+function outlook(states: readonly RelearnState[]): string {
+  const learning = states.filter((s) => s !== 'no-closed-loop');
+  if (learning.length > 0 && learning.length === states.length && learning.every((s) => s === 'settled'))
+    return 'It has settled: take the readings again, and prove it. Readiness survived.';
+  if (learning.includes('not-settling'))
+    return 'What the long term does not take over is no matter of waiting: hold another speed, or look at what is left. Nothing is cleared.';
+  return 'No verdict before it has settled: the long-term memory lags. Readiness survives.';
 }
 
 function Reset({ job }: StationProps) {
