@@ -329,7 +329,7 @@ describe('the coach over the link of the shop', () => {
     } as unknown as JobLive;
     const { person } = open(<Coach job={{ ...JOB, adapter: 'sim:1' } as unknown as JobView} live={live} />);
     const card = within(screen.getByRole('region', { name: 'Go or no go' }));
-    expect(card.getByRole('heading', { name: 'No go' })).toBeTruthy();
+    expect(card.getByRole('heading', { name: 'No go: fuel level' })).toBeTruthy();
     const fuel = card.getAllByRole('listitem').find((li) => li.textContent!.startsWith('Fuel level'))!;
     expect(fuel.textContent).toMatch(
       /does not hold.*Fuel level 91 % is over 75 %\..*Not complete on this drive: EVAP\./,

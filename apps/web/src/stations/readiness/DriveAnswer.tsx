@@ -162,7 +162,7 @@ export function Answer({
       {list.length > 0 && (
         <section className="card grid gap-2 p-4" aria-label="Tonight">
           <h2 className="card-title">Tonight, before the cold start</h2>
-          <SentenceList className="m-0 pl-5" sentences={list} />
+          <SentenceList className="m-0 list-disc pl-5" sentences={list} />
         </section>
       )}
       <Scrolls label="Conditions before the start">

@@ -115,7 +115,8 @@ export function boundsText(c: { id?: string; low?: number; high?: number; unit?:
 
 function hours(h: number): string {
   const minutes = Math.round(h * 60);
-  return minutes < 60 ? `${minutes} minutes` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
+  if (minutes < 60) return `${minutes} minutes`;
+  return minutes % 60 === 0 ? `${minutes / 60} h` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
 }
 
 /** Every condition before the start, held against what is known of the car. */
