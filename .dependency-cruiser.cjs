@@ -31,6 +31,7 @@ const CORE_ORDER = [
   ['handOver'],
   ['standing'],
   ['shop', 'practice'],
+  ['scenarios'],
 ];
 const inCore = (folders) => `^packages/core/src/(${folders.join('|')})/`;
 const coreOrder = CORE_ORDER.slice(0, -1).map((folders, i) =>
@@ -129,6 +130,12 @@ module.exports = {
       'the interface knows the contract, not the server',
       '^apps/web/src',
       '^(apps/(server|cli)|packages/vehicle)/',
+    ),
+    into(
+      'what-is-hidden-stays-in-the-shop',
+      'a practice car with its fault is never in a browser: who practises could read it there',
+      '^(apps/web/src|packages/contract/src)',
+      '^packages/core/src/scenarios/',
     ),
     {
       name: 'stations-are-apart',

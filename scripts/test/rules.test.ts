@@ -89,6 +89,8 @@ describe('the dependency rules can fail: one planted violation each', () => {
     ['core-order-job', imports(core('job'), core('handOver'))],
     ['core-order-handOver', imports(core('handOver'), core('standing'))],
     ['core-order-standing', imports(core('standing'), core('practice'))],
+    ['core-order-practice', imports(core('practice'), core('scenarios'))],
+    ['what-is-hidden-stays-in-the-shop', imports('apps/web/src/pages', core('scenarios'))],
     ['core-folders-have-a-place', imports(core('gas'), core('newFolder'))],
     ['case-stands-on-the-ground', imports(core('case'), core('catalogue'))],
     ['catalogue-stands-on-the-ground', imports(core('catalogue'), core('case'))],

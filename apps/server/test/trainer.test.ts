@@ -1,5 +1,7 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { PRACTICE_SCENARIOS } from '@just-balance/core/practice';
+import { PRACTICE_SCENARIOS } from '@just-balance/core/scenarios';
 import { unzipSync } from 'fflate';
 import { v7 as uuid } from 'uuid';
 import { hashPassword } from '../src/accounts/passwords.ts';
@@ -206,6 +208,19 @@ test('an exam: a fixed set without help, told at its end, signed by the lead', a
   );
   expect(lines).toHaveLength(3);
   expect(lines.every((l: { total: number | null }) => l.total !== null)).toBe(true);
+});
+
+test('no page that a browser is given has a practice car in it, with its fault or without', () => {
+  const folder = join(__dirname, '../../web/dist');
+  const manifest: Record<string, { file: string }> = JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8'));
+  const scripts = Object.values(manifest).flatMap(({ file }) => (file.endsWith('.js') ? [file] : []));
+  expect(scripts.length).toBeGreaterThan(20);
+  const told = PRACTICE_SCENARIOS.flatMap((s) => [s.title, s.complaint.story]).map((x) => x.slice(0, 30));
+  const found = scripts.flatMap((f) => {
+    const text = readFileSync(join(folder, f), 'utf8');
+    return told.filter((x) => text.includes(x)).map((x) => `${f}: ${x}`);
+  });
+  expect(found).toEqual([]);
 });
 
 test('every car of ours can be asked for its readings', async () => {

@@ -3,13 +3,8 @@ import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { FAULT_BY_ID } from '../src/catalogue/index.ts';
-import {
-  PRACTICE_LEVELS,
-  PRACTICE_SCENARIOS,
-  type PracticeMove,
-  scenarioProblems,
-  scorePractice,
-} from '../src/practice/index.ts';
+import { PRACTICE_LEVELS, type PracticeMove, scenarioProblems, scorePractice } from '../src/practice/index.ts';
+import { PRACTICE_SCENARIOS } from '../src/scenarios/index.ts';
 
 const CARS = [...new Set(PRACTICE_SCENARIOS.map((s) => s.vehicle))];
 const move = (what: string, minutes: number): PracticeMove => ({

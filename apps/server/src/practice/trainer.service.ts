@@ -15,7 +15,6 @@ import { FAULT_BY_ID } from '@just-balance/core/catalogue';
 import { type Diagnosis, diagnose } from '@just-balance/core/diagnosis';
 import {
   driveChoices,
-  PRACTICE_SCENARIOS,
   type PracticeMove,
   type PracticeScenario,
   scenarioProblems,
@@ -23,6 +22,7 @@ import {
   scorePractice,
 } from '@just-balance/core/practice';
 import { cautionsFor } from '@just-balance/core/procedures';
+import { PRACTICE_SCENARIOS } from '@just-balance/core/scenarios';
 import { ConflictException, Injectable } from '@nestjs/common';
 import { Op, UniqueConstraintError } from 'sequelize';
 import { v5 as uuidv5 } from 'uuid';

@@ -6,12 +6,6 @@ export {
   driveTruth,
   scoreDrive,
 } from './drives.ts';
-export {
-  LEVEL_LABELS,
-  PRACTICE_LEVELS,
-  PRACTICE_SCENARIOS,
-  type PracticeLevel,
-  type PracticeScenario,
-  scenarioProblems,
-} from './scenario.ts';
+export { LEVEL_LABELS, PRACTICE_LEVELS, type PracticeLevel } from './levels.ts';
+export { type PracticeScenario, scenarioProblems } from './scenario.ts';
 export { type PracticeAnswer, type PracticeMove, type PracticeScore, scorePractice } from './score.ts';

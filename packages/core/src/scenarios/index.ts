@@ -1,0 +1,1 @@
+export { PRACTICE_SCENARIOS } from './shipped.ts';
