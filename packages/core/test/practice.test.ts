@@ -17,7 +17,7 @@ const move = (what: string, minutes: number): PracticeMove => ({
   bits: 0,
   best: null,
   belief: [],
-  truth: 0,
+  truth: 0.8,
 });
 const answer = (fault: string, more: object = {}) => ({
   fault,
@@ -100,6 +100,16 @@ describe('points', () => {
   test('of two banks the other bank’s leak is half right; with one bank a runner leak is the leak', () => {
     expect(score('one-side-of-the-six', answer('vac-leak-bank1'), 20, 20, [], 2).parts[0]!.points).toBe(23);
     expect(score('shaking-hatch', answer('vac-leak-bank1')).parts[0]!.points).toBe(45);
+  });
+  test('right by a guess is half: nothing that was asked spoke for it', () => {
+    const of = (truth: number) =>
+      scorePractice(by('shaking-hatch'), [{ ...move('smoke-intake', 20), truth }], answer('vac-leak', { size: 0.55 }), {
+        bestMinutes: 20,
+        cautionsSkipped: [],
+        banks: 1,
+      }).parts[0]!;
+    expect(of(0.8)).toMatchObject({ points: 45, why: 'Right.' });
+    expect(of(0.2)).toMatchObject({ points: 23, why: expect.stringMatching(/^Right, and a guess/) });
   });
   test('a sound part condemned and a caution skipped cost theirs', () => {
     const s = score('new-sensor-old-trouble', answer('maf-damaged', { remedy: 'replace' }), 20, 20, ['Running engine']);

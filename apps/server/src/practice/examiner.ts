@@ -3,7 +3,7 @@ import { PRACTICE_POINTS } from '@just-balance/contract';
 import type { Case, OperatingPoint, Reading, TestResult } from '@just-balance/core/case';
 import { pointLabel } from '@just-balance/core/case';
 import { TEST_BY_ID } from '@just-balance/core/catalogue';
-import { type Diagnosis, diagnose, SURE } from '@just-balance/core/diagnosis';
+import { type Diagnosis, diagnose, type NextTest } from '@just-balance/core/diagnosis';
 import { resultInWords } from '@just-balance/core/job';
 import type { MonitorId } from '@just-balance/core/obd';
 import type { PracticeScenario } from '@just-balance/core/practice';
@@ -135,14 +135,23 @@ export class Examiner {
     };
     for (let i = 0; ; i++) {
       const d = diagnose(c);
-      if (d.causes[0]!.probability >= SURE || i === MOST_TESTS) return { steps, minutes, arrived: right(d) };
-      const next = d.nextTests.find((t) => possible.has(t.test) || t.test === 'road-load');
-      if (!next) return { steps, minutes, arrived: right(d) };
+      // As the product itself would go: a cause that stands alone is confirmed before a part is touched.
+      const { standing } = d;
+      const can = (t: NextTest) => possible.has(t.test) || t.test === 'road-load';
+      const next =
+        'test' in standing && standing.is === 'confirm'
+          ? d.nextTests.find((t) => t.test === standing.test && can(t))
+          : d.nextTests.find(can);
+      if (standing.is === 'sure' || i === MOST_TESTS || !next) return { steps, minutes, arrived: right(d) };
       if (next.test === 'road-load') {
         await read('road-load');
         continue;
       }
-      const r = (await this.examine(scenario, { test: next.test, turn: 0, bank: next.bank ?? 1 })) as Answered;
+      const r = (await this.examine(scenario, {
+        test: next.test,
+        turn: c.tests!.filter((x) => x.id === next.test).length,
+        bank: next.bank ?? 1,
+      })) as Answered;
       const t: TestResult = {
         id: next.test,
         ...(r.outcome ? { outcome: r.outcome } : {}),

@@ -348,6 +348,8 @@ export class Trainer {
     const a = await attemptOf(who, id, false);
     if (!(await overOf(who.shopId, [a]))(a))
       throw new ConflictException({ statusCode: 409, message: 'it is not over: nothing to sign yet' });
+    if (a.accountId === who.accountId)
+      throw new ConflictException({ statusCode: 409, message: 'it is your own: another lead signs it' });
     if (!a.data.signed) await save(a, { ...a.data, signed: { by: who.name, at: new Date().toISOString() } });
     return this.get(who, id);
   }

@@ -50,6 +50,8 @@ export interface PracticeScore {
 const POINTS = { cause: 45, size: 10, remedy: 10, minutes: 20, parts: 10, cautions: 5 } as const;
 /** A size is right within this factor. [house] */
 const SIZE_FACTOR = 1.5;
+/** What is really wrong must be this likely by what was asked, for its name to be no guess. [house] */
+const DECIDED = 0.4;
 /** A leak at one bank's runner and a leak without a bank. */
 const sameGroup = (a: string, b: string) => {
   const group = FAULT_BY_ID.get(a)?.group;
@@ -78,6 +80,9 @@ export function scorePractice(
   const found = truth.filter((t) => named.some((n) => n === t || (banks === 1 && sameGroup(t, n))));
   const cause =
     (found.length / truth.length) * POINTS.cause + (found.length === 0 && named.some(near) ? POINTS.cause / 2 : 0);
+  // Named right while nothing that was read or tested spoke for it: a guess, be it a good one.
+  const guessed = found.length > 0 && (moves.at(-1)?.truth ?? 0) < DECIDED;
+  const earned = guessed ? cause / 2 : cause;
   const minutes = moves.reduce((sum, m) => sum + m.minutes, 0);
   const first = scenario.faults.find((f) => f.id === answer.fault) ?? scenario.faults[0];
   const sized = answer.size !== null && first !== undefined && FAULT_BY_ID.get(first.id)?.severity;
@@ -91,10 +96,12 @@ export function scorePractice(
   const parts: PracticeScore['parts'] = [
     {
       id: 'cause',
-      points: Math.round(cause),
+      points: Math.round(earned),
       of: POINTS.cause,
       why: right
-        ? 'Right.'
+        ? guessed
+          ? 'Right, and a guess: nothing that was read or tested had decided it.'
+          : 'Right.'
         : `It was: ${truth.map(label).join(' and ')}.${found.length > 0 ? ' One of the two was found.' : near(answer.fault) && found.length === 0 ? ' The right kind of leak at another place.' : ''}`,
     },
     {

@@ -4,7 +4,7 @@ import { Link, useParams } from 'react-router';
 import { mutate } from 'swr';
 import { api } from '../../data/api.ts';
 import { useRead } from '../../data/reads.ts';
-import { useMay } from '../../data/session.tsx';
+import { useMay, useMe } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -48,6 +48,8 @@ export function Debrief() {
 
 function Sign({ a }: { a: AttemptView }) {
   const lead = useMay('lead');
+  // Nobody signs for what they did themselves.
+  const own = useMe().name === a.by;
   const { busy, trouble, run } = useAction();
   const sign = () =>
     run(async () => {
@@ -63,7 +65,7 @@ function Sign({ a }: { a: AttemptView }) {
           ? `Signed by ${a.signed.by} on ${format(new Date(a.signed.at), 'd MMMM yyyy')}.`
           : 'Not signed. The lead signs what was gone through together.'}
       </p>
-      {lead && !a.signed && (
+      {lead && !own && !a.signed && (
         <button type="button" className="btn no-print" disabled={busy} onClick={sign}>
           Sign it
         </button>
