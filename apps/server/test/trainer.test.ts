@@ -177,7 +177,7 @@ describe('nothing gives a car away to whoever practises on it', () => {
   });
 });
 
-test('an exam: a fixed set without help, told at its end, signed by the lead', async () => {
+test('an exam: three drawn cars and a drive without help, told at its end, signed by the lead', async () => {
   const exam = uuid();
   let last: { id: string; job: string; exam: { over: boolean; of: number } } | null = null;
   for (let place = 1; ; place++) {
@@ -185,17 +185,25 @@ test('an exam: a fixed set without help, told at its end, signed by the lead', a
     // Which car it is would say much of it.
     expect(a).toMatchObject({
       hints: false,
-      exam: { place, of: 3, over: false },
+      exam: { place, of: 4, over: false },
       scenario: '',
-      title: `Car ${place} of the exam`,
+      title: `${place === 4 ? 'Drive' : 'Car'} ${place} of the exam`,
+      ...{ score: null, faults: null, bestPath: null },
     });
+    expect(JSON.stringify(a)).not.toMatch(/"(seed|drawn|severity)"/);
     expect((await learner.post('/practice/attempts', { id: uuid(), hints: false, exam })).status).toBe(409);
-    await ask(a, 'reading', 'idle');
-    const r = (await learner.post(`/practice/attempts/${a.id}/answer`, { fault: 'crankcase-leak', remedy: 'repair' }))
-      .body;
+    if (a.drive === null) await ask(a, 'reading', 'idle');
+    const r = (
+      a.drive === null
+        ? await learner.post(`/practice/attempts/${a.id}/answer`, { fault: 'crankcase-leak', remedy: 'repair' })
+        : await learner.post(`/practice/attempts/${a.id}/drive`, {
+            what: `step:${a.drive.procedure.steps[0].id}`,
+            next: 'again',
+          })
+    ).body;
     last = r;
     if (r.exam.over) {
-      expect([PRACTICE_SCENARIOS.some((s) => s.id === r.scenario), /of the exam/.test(r.title)]).toEqual([true, false]);
+      expect([place, r.scenario, r.title]).toEqual([4, 'exam-4', 'The drive of the exam']);
       break;
     }
     expect([r.score, r.faults]).toEqual([null, null]);
@@ -211,7 +219,7 @@ test('an exam: a fixed set without help, told at its end, signed by the lead', a
   const lines = (await lead.get('/practice/attempts')).body.filter(
     (l: { exam: { id: string } | null }) => l.exam?.id === exam,
   );
-  expect(lines).toHaveLength(3);
+  expect(lines).toHaveLength(4);
   expect(lines.every((l: { total: number | null }) => l.total !== null)).toBe(true);
 });
 

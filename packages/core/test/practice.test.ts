@@ -4,7 +4,7 @@ import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { FAULT_BY_ID } from '../src/catalogue/index.ts';
 import { PRACTICE_LEVELS, type PracticeMove, scenarioProblems, scorePractice } from '../src/practice/index.ts';
-import { PRACTICE_SCENARIOS } from '../src/scenarios/index.ts';
+import { EXAM_CARS, EXAM_LENGTH, examCar, PRACTICE_SCENARIOS } from '../src/scenarios/index.ts';
 
 const CARS = [...new Set(PRACTICE_SCENARIOS.map((s) => s.vehicle))];
 const move = (what: string, minutes: number): PracticeMove => ({
@@ -116,5 +116,36 @@ describe('points', () => {
     const of = (id: string) => s.parts.find((p) => p.id === id)!;
     expect([of('parts').points, of('cautions').points]).toEqual([0, 0]);
     expect(of('cautions').why).toContain('Running engine');
+  });
+});
+
+describe('an exam is drawn', () => {
+  const exam = (seed: number) => Array.from({ length: EXAM_LENGTH }, (_, i) => examCar(seed, i + 1));
+
+  test('three cars of other families and a drive, each one that can be played; the same seed, the same exam', () => {
+    const families = new Map<string, string>([
+      ...['vac-leak', 'vac-leak-bank1', 'vac-leak-bank2', 'crankcase-leak'].map((f) => [f, 'air'] as const),
+      ...['maf-dirty', 'maf-under', 'duct-leak'].map((f) => [f, 'metering'] as const),
+      ...['fuel-low', 'fuel-high', 'purge-open'].map((f) => [f, 'fuel'] as const),
+      ['exhaust-leak', 'exhaust'],
+    ]);
+    const fleet = ['quillon-18', 'aldwin-30', 'fallow-25f', 'elmstone-20t', ...CARS];
+    for (let seed = 0; seed < 200; seed++) {
+      const all = exam(seed * 7919);
+      for (const s of all) expect([s.id, scenarioProblems(JSON.parse(JSON.stringify(s)), fleet)]).toEqual([s.id, []]);
+      const cars = all.slice(0, EXAM_CARS);
+      expect(new Set(cars.map((s) => families.get(s.faults[0]!.id))).size).toBe(EXAM_CARS);
+      expect([all.at(-1)!.level, all.at(-1)!.drive !== undefined]).toEqual(['drive', true]);
+      // Nothing of its name, story or history names what it is.
+      for (const s of cars) expect(`${s.id} ${s.title} ${s.complaint.story}`).not.toContain(s.faults[0]!.id);
+    }
+    expect(exam(42)).toEqual(exam(42));
+  });
+
+  test('other seeds, other exams: every fault of the list comes, and sizes differ', () => {
+    const cars = Array.from({ length: 300 }, (_, i) => exam(i * 104_729)).flatMap((all) => all.slice(0, EXAM_CARS));
+    expect(new Set(cars.map((s) => s.faults[0]!.id)).size).toBe(11);
+    expect(new Set(cars.map((s) => `${s.faults[0]!.id} ${s.faults[0]!.severity}`)).size).toBeGreaterThan(60);
+    expect(() => examCar(1, 0)).toThrow(/1 to 4/);
   });
 });

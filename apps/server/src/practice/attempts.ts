@@ -8,8 +8,14 @@ import type { Actor } from '../common/request.ts';
 import { type AttemptData, PracticeAttempt } from '../rows/practice.ts';
 import { READING_MINUTES } from './examiner.ts';
 
-/** Played one after the other, without help. */
-export const EXAM: readonly string[] = ['one-side-of-the-six', 'breather', 'new-sensor-old-trouble'];
+/** Of an exam from before they were drawn. */
+const LISTED = 3;
+
+/** How many an exam has that this one belongs to. */
+const lengthOf = (a: PracticeAttempt) => a.data.drawn?.of ?? LISTED;
+
+/** Which of its exam it is, from 1. */
+const placeOf = (a: PracticeAttempt) => Number(a.place?.split(' ')[1] ?? 1);
 
 /** The cause, or what broke the drive, is named. */
 export const answered = (a: PracticeAttempt) => a.data.answer !== null || (a.data.driveAnswer ?? null) !== null;
@@ -29,7 +35,7 @@ export async function overOf(
   const over = new Set<string>();
   for (const exam of exams) {
     const all = await ofExam(shopId, exam);
-    if (all.filter(answered).length >= EXAM.length) over.add(exam);
+    if (all[0] && all.filter(answered).length >= lengthOf(all[0])) over.add(exam);
   }
   return (a) => answered(a) && (a.data.exam === null || over.has(a.data.exam));
 }
@@ -65,11 +71,11 @@ export function attemptView(
     by: a.by,
     at: a.createdAt.toISOString(),
     // The name of a car says much of it: one of an exam has none before the exam is over.
-    title: exam && !over ? `Car ${EXAM.indexOf(scenario.id) + 1} of the exam` : scenario.title,
+    title: exam && !over ? `${scenario.drive ? 'Drive' : 'Car'} ${placeOf(a)} of the exam` : scenario.title,
     level: scenario.level,
     scenario: exam && !over ? '' : scenario.id,
     hints,
-    exam: exam ? { id: exam, place: EXAM.indexOf(scenario.id) + 1, of: EXAM.length, over } : null,
+    exam: exam ? { id: exam, place: placeOf(a), of: lengthOf(a), over } : null,
     minutes: moves.reduce((sum, m) => sum + m.minutes, 0),
     asks: scenario.drive
       ? []

@@ -1,3 +1,4 @@
+import { randomInt } from 'node:crypto';
 import type {
   AnswerRequest,
   AskRequest,
@@ -22,7 +23,7 @@ import {
   scorePractice,
 } from '@just-balance/core/practice';
 import { cautionsFor } from '@just-balance/core/procedures';
-import { PRACTICE_SCENARIOS } from '@just-balance/core/scenarios';
+import { EXAM_LENGTH, examCar, PRACTICE_SCENARIOS } from '@just-balance/core/scenarios';
 import { ConflictException, Injectable } from '@nestjs/common';
 import { Op, UniqueConstraintError } from 'sequelize';
 import { v5 as uuidv5 } from 'uuid';
@@ -36,7 +37,7 @@ import { RecordsService } from '../records/records.service.ts';
 import { JobEvent } from '../rows/jobs.ts';
 import { type AttemptData, PracticeAttempt } from '../rows/practice.ts';
 import { TestsService } from '../tests/tests.service.ts';
-import { answered, attemptOf, attemptView, EXAM, ofExam, overOf, save } from './attempts.ts';
+import { answered, attemptOf, attemptView, ofExam, overOf, save } from './attempts.ts';
 import { Examiner } from './examiner.ts';
 import { SimControl } from './simControl.ts';
 
@@ -44,6 +45,12 @@ const BELIEVED = 6;
 
 /** Within this long the same start is one that was pressed twice, ms. [house] */
 const AGAIN_MS = 10_000;
+
+/** A car that is begun, and where it stands in an exam. */
+interface Chosen {
+  scenario: PracticeScenario;
+  exam: { id: string; place: number; drawn: NonNullable<AttemptData['drawn']> } | null;
+}
 
 /** Practice cars: what is wrong is hidden, the physics answers, every question costs its minutes. */
 @Injectable()
@@ -127,10 +134,10 @@ export class Trainer {
     return this.turns.run(`begin ${who.accountId}`, async () => {
       const there = await PracticeAttempt.findByPk(body.id);
       if (there) return this.get(who, body.id);
-      const scenario = await this.chosen(who, body);
-      const untouched = await this.untouched(who, body, scenario);
+      const chosen = await this.chosen(who, body);
+      const untouched = await this.untouched(who, body, chosen.scenario);
       if (untouched) return this.get(who, untouched.id);
-      return this.get(who, await this.made(who, body, scenario));
+      return this.get(who, await this.made(who, body, chosen));
     });
   }
 
@@ -150,11 +157,12 @@ export class Trainer {
     );
   }
 
-  private async made(who: Actor, body: NewAttemptRequest, scenario: PracticeScenario): Promise<string> {
+  private async made(who: Actor, body: NewAttemptRequest, chosen: Chosen): Promise<string> {
+    const { scenario } = chosen;
     if (scenario.drive) {
       // Not kept before it can be driven.
       await this.examiner.driven(scenario);
-      return this.keepNew(who, body, scenario, null);
+      return this.keepNew(who, body, chosen, null);
     }
     const card = (await this.examiner.examine(scenario, { card: true })) as VehicleRequest;
     const record = (await this.examiner.examine(scenario, { record: true })) as { stored: string[]; pending: string[] };
@@ -180,19 +188,20 @@ export class Trainer {
       pending: record.pending,
       lampOn: record.stored.length > 0,
     });
-    return this.keepNew(who, body, scenario, jobId);
+    return this.keepNew(who, body, chosen, jobId);
   }
 
   private async keepNew(
     who: Actor,
     body: NewAttemptRequest,
-    scenario: PracticeScenario,
+    { scenario, exam }: Chosen,
     jobId: string | null,
   ): Promise<string> {
     const data: AttemptData = {
       scenario,
       hints: helped(body),
-      exam: body.exam ?? null,
+      exam: exam?.id ?? null,
+      ...(exam ? { drawn: exam.drawn } : {}),
       moves: [],
       answer: null,
       score: null,
@@ -205,7 +214,7 @@ export class Trainer {
       by: who.name,
       jobId,
       data,
-      place: body.exam ? `${body.exam} ${EXAM.indexOf(scenario.id) + 1}` : null,
+      place: exam ? `${exam.id} ${exam.place}` : null,
     }).catch((e: unknown) => {
       // Begun through another server at the same moment.
       throw e instanceof UniqueConstraintError ? conflict('this exam', null) : e;
@@ -213,24 +222,26 @@ export class Trainer {
     return body.id;
   }
 
-  private async chosen(who: Actor, body: NewAttemptRequest): Promise<PracticeScenario> {
+  private async chosen(who: Actor, body: NewAttemptRequest): Promise<Chosen> {
     if (body.exam) {
       const mine = await ofExam(who.shopId, body.exam);
       if (mine.some((a) => a.accountId !== who.accountId)) throw conflict('this exam', null);
       if (mine.some((a) => !answered(a)))
         throw new ConflictException({ statusCode: 409, message: 'answer the car in front of you first' });
-      const next = EXAM[mine.length];
-      if (!next) throw new ConflictException({ statusCode: 409, message: 'this exam is over' });
-      return this.file(next);
+      const drawn = mine[0]?.data.drawn ?? { seed: randomInt(2 ** 32 - 1), of: EXAM_LENGTH };
+      const place = mine.length + 1;
+      if (place > drawn.of || (mine[0] && !mine[0].data.drawn))
+        throw new ConflictException({ statusCode: 409, message: 'this exam is over' });
+      return { scenario: examCar(drawn.seed, place), exam: { id: body.exam, place, drawn } };
     }
     if (body.file) {
       const fleet = (await this.sim.bays())[0]?.fleet.map((f) => f.id) ?? [];
       const problems = scenarioProblems(body.file, fleet);
       if (problems.length > 0) throw badFields(problems.map((p) => ({ ...p, field: `file.${p.field}` })));
-      return body.file as unknown as PracticeScenario;
+      return { scenario: body.file as unknown as PracticeScenario, exam: null };
     }
     if (!body.scenario) throw badFields([{ field: 'scenario', message: 'one of the practice cars, or a file' }]);
-    return this.file(body.scenario);
+    return { scenario: this.file(body.scenario), exam: null };
   }
 
   async get(who: Actor, id: string): Promise<AttemptView> {

@@ -26,6 +26,8 @@ export interface AttemptData {
   hints: boolean;
   /** The exam it belongs to. */
   exam: string | null;
+  /** What it was drawn by, and how many there are in it; absent in those of a fixed list of three. */
+  drawn?: { seed: number; of: number };
   moves: PracticeMove[];
   answer: PracticeAnswer | null;
   driveAnswer?: DriveAnswer | null;

@@ -23,18 +23,20 @@ export function Exam({ attempt }: { attempt: AttemptView }) {
     run(async () => {
       const a = await api.send(WRITES.beginAttempt, { id: newId(), hints: false, exam: exam.id });
       await mutate(ROUTES.attempts);
-      navigate(`/jobs/${a.job}/complaint`);
+      navigate(a.job === null ? `/practice/${a.id}` : `/jobs/${a.job}/complaint`);
     });
+  const done = attempt.answer !== null || attempt.driveAnswer !== null;
+  const one = attempt.drive ? 'Drive' : 'Car';
   if (!exam.over)
     return (
       <>
         <NextStep
-          title={attempt.answer ? `Car ${exam.place} of ${exam.of} is answered` : `Car ${exam.place} of ${exam.of}`}
+          title={`${one} ${exam.place} of ${exam.of}${done ? ' is answered' : ''}`}
           why="What was wrong is told once the exam is over."
         >
-          {attempt.answer && attempt.by === account.name && (
+          {done && attempt.by === account.name && (
             <Press needs="drive" className="btn btn-primary btn-lg" disabled={busy} onClick={next}>
-              Next car
+              The next one
             </Press>
           )}
         </NextStep>
@@ -47,7 +49,7 @@ export function Exam({ attempt }: { attempt: AttemptView }) {
     <>
       <NextStep
         title={`The exam is over: ${mean.toFixed(0)} points`}
-        why={`${exam.of} cars without help, ${mine.reduce((n, t) => n + t.minutes, 0)} minutes in all.`}
+        why={`${exam.of} without help, ${mine.reduce((n, t) => n + t.minutes, 0)} minutes in all.`}
       >
         <button type="button" className="btn btn-lg" onClick={() => window.print()}>
           <Printer size={19} aria-hidden /> Print the sheet
