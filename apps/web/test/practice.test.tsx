@@ -148,6 +148,19 @@ describe('the answer at a car', () => {
     await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
     expect(asked.find((a) => a.method === 'POST')!.body).toEqual({ fault: 'vac-leak', size: 0.4, remedy: 'repair' });
   });
+  test('a size is typed in the reader’s unit and kept in the fault’s own', async () => {
+    localStorage.setItem('jb-units', 'us');
+    const { person, asked } = bar();
+    await person.click(await screen.findByRole('button', { name: /Name the cause|Name it/ }));
+    await person.selectOptions(screen.getByLabelText('It is'), 'fuel-low');
+    await person.selectOptions(screen.getByLabelText('What to do'), 'replace');
+    await person.type(screen.getByLabelText('Size, psi'), '17');
+    await person.click(screen.getByRole('button', { name: 'That is it' }));
+    await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
+    // 17 psi is 117.2 kPa (NIST SP 811: 6.894757 kPa).
+    expect(asked.find((a) => a.method === 'POST')!.body.size).toBeCloseTo(117.21, 1);
+    localStorage.removeItem('jb-units');
+  });
   test('what the car showed last stands in the bar, not what it showed first', async () => {
     const moves = [
       { kind: 'reading', what: 'idle', bank: null, minutes: 3, showed: '+14.0 %' },

@@ -5,6 +5,7 @@ import { Ajv2020 } from 'ajv/dist/2020.js';
 import { FAULT_BY_ID } from '../src/catalogue/index.ts';
 import { PRACTICE_LEVELS, type PracticeMove, scenarioProblems, scorePractice } from '../src/practice/index.ts';
 import { EXAM_CARS, EXAM_LENGTH, examCar, PRACTICE_SCENARIOS } from '../src/scenarios/index.ts';
+import { type Said, wordsOf } from '../src/units/index.ts';
 
 const CARS = [...new Set(PRACTICE_SCENARIOS.map((s) => s.vehicle))];
 const move = (what: string, minutes: number): PracticeMove => ({
@@ -44,9 +45,12 @@ test('of two faults the size is that of the one that was named; where neither wa
   })!;
   const [one, two] = pair.faults;
   const why = (fault: string) => score(pair.id, answer(fault)).parts.find((p) => p.id === 'size')!.why;
-  expect(String(why(one!.id))).toMatch(new RegExp(`^${one!.severity} `));
-  expect(String(why(two!.id))).toMatch(new RegExp(`^${two!.severity} `));
-  expect(String(why('balanced'))).toMatch(new RegExp(`^${one!.severity} `));
+  const text = (of: Said) => wordsOf(of, 'own');
+  // Two digits: a size is not known to more. 0.4 g/s of air, 105 kPa of pressure.
+  expect([one!.severity, two!.severity]).toEqual([0.4, 105]);
+  expect(text(why(one!.id))).toMatch(/^0\.40 g\/s; /);
+  expect(text(why(two!.id))).toMatch(/^1[01]0 kPa; /);
+  expect(text(why('balanced'))).toMatch(/^0\.40 g\/s; /);
 });
 
 describe('scenarios', () => {

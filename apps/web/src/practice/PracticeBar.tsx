@@ -1,6 +1,6 @@
 import { AnswerRequest, type AttemptView, type JobView, ROUTES, WRITES } from '@just-balance/contract';
-import { FAULTS, faultLabel } from '@just-balance/core/catalogue';
-import { counted } from '@just-balance/core/units';
+import { FAULT_BY_ID, FAULTS, faultLabel } from '@just-balance/core/catalogue';
+import { counted, metricOf, shown, type UnitSystem } from '@just-balance/core/units';
 import { Timer } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -11,7 +11,7 @@ import { useAccount } from '../data/session.tsx';
 import { Field } from '../ui/Field.tsx';
 import { Press } from '../ui/May.tsx';
 import { Problem } from '../ui/Problem.tsx';
-import { Say } from '../ui/preferences.tsx';
+import { Say, usePreferences } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';
 import { useAction } from '../ui/useAction.ts';
 import { useTypedForm } from '../ui/useTypedForm.ts';
@@ -145,16 +145,23 @@ function Bar({ attempt, job }: { attempt: AttemptView; job: JobView }) {
   );
 }
 
+/** A size as a person typed it, in the fault's own unit: a size is a difference, it has no zero of its own. */
+function metricSize(fault: string, v: number, units: UnitSystem): number {
+  const { unit, role } = FAULT_BY_ID.get(fault)!.severity!;
+  return metricOf(v, unit, units, role) - metricOf(0, unit, units, role);
+}
+
 function Answer({ attempt }: { attempt: AttemptView }) {
   const navigate = useNavigate();
-  const unitOf = (fault: string) => FAULTS.find((f) => f.id === fault)?.severity?.unit;
+  const { units } = usePreferences();
+  const unitOf = (fault: string) => FAULT_BY_ID.get(fault)?.severity?.unit;
   const form = useTypedForm<{ fault: string; second: string; size: string; remedy: string }, AnswerRequest>({
     dto: AnswerRequest,
     defaults: { fault: '', second: '', size: '', remedy: '' },
     body: ({ fault, second, size, remedy }) => ({
       fault,
       ...(second ? { second } : {}),
-      ...(unitOf(fault) && size.trim() !== '' ? { size: Number(typed(size)) } : {}),
+      ...(unitOf(fault) && size.trim() !== '' ? { size: metricSize(fault, Number(typed(size)), units) } : {}),
       remedy: remedy as keyof typeof REMEDIES,
     }),
     check: ({ fault, size }) =>
@@ -187,7 +194,10 @@ function Answer({ attempt }: { attempt: AttemptView }) {
         {causes('second', 'nothing else')}
       </Field>
       {unit && (
-        <Field label={`Size, ${unit}`} error={form.error('size')}>
+        <Field
+          label={`Size, ${shown(0, unit, 0, units, FAULT_BY_ID.get(fault)?.severity?.role).unit}`}
+          error={form.error('size')}
+        >
           {(aria) => <input className="input w-28" inputMode="decimal" {...form.register('size')} {...aria} />}
         </Field>
       )}

@@ -1,5 +1,5 @@
-import { FAULT_BY_ID } from '../catalogue/index.ts';
-import { type Said } from '../units/index.ts';
+import { FAULT_BY_ID, sizeFigure } from '../catalogue/index.ts';
+import { type Said, said } from '../units/index.ts';
 import type { PracticeScenario } from './scenario.ts';
 
 /** One thing that was asked of the car, and what was believed before and after it. */
@@ -85,8 +85,9 @@ export function scorePractice(
   const earned = guessed ? cause / 2 : cause;
   const minutes = moves.reduce((sum, m) => sum + m.minutes, 0);
   const first = scenario.faults.find((f) => f.id === answer.fault) ?? scenario.faults[0];
-  const sized = answer.size !== null && first !== undefined && FAULT_BY_ID.get(first.id)?.severity;
-  const ratio = sized ? Math.abs(answer.size!) / Math.abs(first.severity) : 0;
+  const unit = first && FAULT_BY_ID.get(first.id)?.severity?.unit;
+  const sized = answer.size !== null && unit !== undefined;
+  const ratio = sized ? Math.abs(answer.size!) / Math.abs(first!.severity) : 0;
   const sizeRight = sized && ratio <= SIZE_FACTOR && ratio >= 1 / SIZE_FACTOR;
   const wrongParts = named.filter((f) => FAULT_BY_ID.get(f)?.bought && !exact(f));
   const right = cause >= POINTS.cause - 0.5;
@@ -109,8 +110,8 @@ export function scorePractice(
       points: sizeRight ? POINTS.size : 0,
       of: POINTS.size,
       why:
-        first && FAULT_BY_ID.get(first.id)?.severity
-          ? `${first.severity} ${FAULT_BY_ID.get(first.id)!.severity!.unit}${answer.size === null ? '; no size was named' : `; named ${answer.size}`}.`
+        first && unit
+          ? said`${sizeFigure(first.id, unit, first.severity)}${answer.size === null ? '; no size was named' : said`; named ${sizeFigure(first.id, unit, answer.size)}`}.`
           : 'This fault has no size.',
     },
     {
@@ -145,7 +146,7 @@ export function scorePractice(
     },
   ];
   // A fault without a size cannot earn its points: the rest counts for the whole.
-  const counted = parts.filter((p) => p.id !== 'size' || (first && FAULT_BY_ID.get(first.id)?.severity));
+  const counted = parts.filter((p) => p.id !== 'size' || unit !== undefined);
   const of = counted.reduce((sum, p) => sum + p.of, 0);
   return {
     total: Math.round((100 * counted.reduce((sum, p) => sum + p.points, 0)) / of),

@@ -3,6 +3,7 @@ import { faultLabel } from '@just-balance/core/catalogue';
 import { chanceText, midSentence } from '@just-balance/core/units';
 import { useMemo } from 'react';
 import { Plot, useChartTheme } from '../../charts/Plot.tsx';
+import { gainInWords } from '../../ui/gain.ts';
 import { Say } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { Table } from '../../ui/Table.tsx';
@@ -25,14 +26,14 @@ export function Moves({ a }: { a: AttemptView }) {
               m.kind === 'reading'
                 ? 'the shape of the trims'
                 : (m.bits ?? 0) > 0
-                  ? `${m.bits!.toFixed(2)} bit`
+                  ? gainInWords(m.bits!)
                   : 'next to nothing by then',
           },
           {
             head: 'Better then',
             cell: ({ best, what }) =>
               best && best.test !== what
-                ? `${nameOf('test', best.test)}, ${best.minutes} min, ${best.bits.toFixed(2)} bit`
+                ? `${nameOf('test', best.test)}, ${best.minutes} min: ${gainInWords(best.bits)}`
                 : 'nothing',
           },
           {

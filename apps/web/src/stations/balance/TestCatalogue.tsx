@@ -12,15 +12,7 @@ import { type Diagnosis, engineOf, type Settings } from '@just-balance/core/diag
 import { wordsOf } from '@just-balance/core/units';
 import { useState } from 'react';
 import { finds } from '../../ui/Combobox.tsx';
-
-/** Bits a test is expected to bring, as a person would say it. [house] */
-const GAINS = [
-  { from: 0.4, words: 'tells much' },
-  { from: 0.15, words: 'tells something' },
-  { from: 0, words: 'tells a little' },
-] as const;
-
-const gainInWords = (bits: number): string => GAINS.find((g) => bits >= g.from)!.words;
+import { gainInWords } from '../../ui/gain.ts';
 
 /** A danger that the shop has ruled out is not offered at all. */
 const ruledOut = (row: TestRow, settings: Settings): boolean =>
