@@ -325,6 +325,7 @@ describe('practice', () => {
   test('looked back at: points with their reasons, what a move could have told, what was better then', async () => {
     const done: AttemptView = {
       ...ATTEMPT,
+      by: 'P. Moreau',
       answer: { fault: 'fuel-low', second: null, size: null, remedy: 'replace', atMs: 0 },
       faults: [{ id: 'vac-leak', severity: 0.52 }],
       score: {
