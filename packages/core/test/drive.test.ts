@@ -153,6 +153,62 @@ describe('a drive that obeys', () => {
   });
 });
 
+describe('the other cycles of practice (common practice, no source)', () => {
+  const rows = (n: number, mph: number | ((i: number) => number), more: Row = {}): Row[] =>
+    Array.from({ length: n }, (_, i) => {
+      const v = typeof mph === 'number' ? mph : mph(i);
+      return {
+        vss: v * KMH_PER_MPH,
+        rpm: v === 0 ? 750 : 1700,
+        ect: 88,
+        iat: 14,
+        fuelLevel: 64,
+        tp: v === 0 ? 12 : 18,
+        ...more,
+      };
+    });
+  const coast = (from: number, to: number) => rows(25, (i) => from + ((to - from) * i) / 24);
+  const held = (id: string, list: readonly Row[], car: CarState = GOOD) =>
+    reviewDrive(driveProcedure(id)!, drive(list), { ...car, incomplete: undefined });
+
+  test('one drive finishes all that a drive can finish', () => {
+    const all = [
+      ...rows(20, 0),
+      ...rows(760, 41.5),
+      ...rows(190, 51),
+      ...coast(51, 20),
+      ...rows(15, 20),
+      ...rows(190, 0),
+    ];
+    const r = held('one-drive', all);
+    expect([r.result, r.steps.map((x) => [x.id, x.state])]).toEqual([
+      'complete',
+      ['idle', 'cruise-warm', 'cruise-evap', 'faster', 'coast', 'idle-end'].map((id) => [id, 'done']),
+    ]);
+    expect(new Set(r.steps.flatMap((x) => x.finishes))).toEqual(
+      new Set(['o2Heater', 'o2Sensor', 'egrVvt', 'evap', 'catalyst', 'fuelSystem']),
+    );
+    // A pedal that pumps breaks the part that must not slosh, and says so.
+    const pumped = all.map((x, t) => (t > 400 && t < 430 ? { ...x, tp: t % 2 ? 18 : 40 } : x));
+    const evap = step(held('one-drive', pumped), 'cruise-evap');
+    expect(evap.broken.some((b) => b.condition === 'throttle' && /faster than 8 %\/s/.test(String(b.why)))).toBe(true);
+  });
+
+  test('the stubborn catalyst: slow, fast, coast to a stop, idle, in that order only', () => {
+    const right = [...rows(185, 43), ...rows(185, 51), ...coast(51, 0), ...rows(185, 0)];
+    expect(held('stubborn-catalyst', right).result).toBe('complete');
+    const wrong = [...rows(185, 51), ...rows(185, 43), ...coast(43, 0), ...rows(185, 0)];
+    expect(held('stubborn-catalyst', wrong).result).toBe('incomplete');
+  });
+
+  test('EVAP in town: twenty minutes in all, stops left out, then off', () => {
+    const town = Array.from({ length: 30 }, () => [...rows(45, 22), ...rows(15, 0)]).flat();
+    expect(step(held('evap-in-town', town), 'town')).toMatchObject({ state: 'done', neededS: 1200 });
+    expect(held('evap-in-town', town.slice(0, 900)).result).toBe('incomplete');
+    expect(held('evap-in-town', [...town, ...rows(20, 0), ...rows(12, 0, { rpm: 0 })]).result).toBe('complete');
+  });
+});
+
 describe('a drive that breaks one thing', () => {
   const out: Record<string, [(t: number, r: Row) => Row | null, string, number]> = {
     'too fast': [(t, r) => (t >= 400 && t < 415 ? { ...r, vss: 50 * KMH_PER_MPH } : r), 'vss', 400],

@@ -8,7 +8,19 @@ const CRUISE: Band = { channel: 'vss', low: 40, high: 43, unit: 'mph' };
 const HOT: Band = { channel: 'ect', low: 176, unit: '°F', ifKnown: true };
 const IDLE: Band = { channel: 'rpm', low: 400, high: 1100, unit: 'rpm' };
 const RAISED: Band = { channel: 'rpm', low: 1350, high: 1550, unit: 'rpm' };
+/** The pedal moves no faster than this, %/s: fuel that sloshes stops an EVAP test. [house] */
+const SMOOTH = 8;
 const OFF = { standing: true, engineOff: true, seconds: 10, unseen: true } as const;
+
+/** Before a cruise from a cold soak: the tank's own monitor needs soak and fuel level. */
+const COLD: DriveProcedure['before'] = [
+  { id: 'soak', low: 8, unit: 'h', steps: ['cruise-evap'] },
+  { id: 'ambient', low: 40, high: 100, unit: '°F' },
+  { id: 'altitude', high: 8000, unit: 'ft' },
+  { id: 'fuel-level', low: 50, high: 75, unit: '%', steps: ['cruise-evap'] },
+  { id: 'lamp' },
+  { id: 'codes' },
+];
 
 /** Drive procedures in the units of their source. Bands around a single speed are ours [house]. */
 export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
@@ -18,14 +30,7 @@ export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
     id: 'steady-cruise',
     title: 'Steady cruise from a cold soak',
     source: GENERIC,
-    before: [
-      { id: 'soak', low: 8, unit: 'h', steps: ['cruise-evap'] },
-      { id: 'ambient', low: 40, high: 100, unit: '°F' },
-      { id: 'altitude', high: 8000, unit: 'ft' },
-      { id: 'fuel-level', low: 50, high: 75, unit: '%', steps: ['cruise-evap'] },
-      { id: 'lamp' },
-      { id: 'codes' },
-    ],
+    before: COLD,
     steps: [
       {
         id: 'idle',
@@ -194,6 +199,159 @@ export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
       },
     ],
     minutes: 15,
+  },
+  {
+    format: 'just-balance/drive-procedure',
+    version: 1,
+    id: 'one-drive',
+    title: 'One drive for all that is open: cruise, faster, coast, idle',
+    source: `${GENERIC}; throttle bound and limit of time [house]`,
+    before: COLD,
+    steps: [
+      {
+        id: 'idle',
+        says: 'Start, and idle where it stands.',
+        standing: true,
+        hold: [{ channel: 'rpm', low: 400, unit: 'rpm', ifKnown: true }],
+        seconds: 15,
+        graceSeconds: GRACE_S,
+      },
+      {
+        id: 'cruise-warm',
+        says: said`Steady at ${mph(40, 43)} until the coolant is at ${figure(170, '°F')}.`,
+        finishes: ['o2Heater', 'o2Sensor', 'egrVvt'],
+        hold: [CRUISE],
+        until: { channel: 'ect', low: 170, unit: '°F' },
+        graceSeconds: GRACE_S,
+        smooth: SMOOTH,
+        after: ['idle'],
+      },
+      {
+        id: 'cruise-evap',
+        says: 'Stay steady, the pedal still, so that the fuel does not slosh.',
+        finishes: ['evap'],
+        hold: [CRUISE],
+        seconds: 750,
+        graceSeconds: GRACE_S,
+        smooth: SMOOTH,
+        after: ['idle'],
+      },
+      {
+        id: 'faster',
+        says: said`On to ${mph(48, 54)} where that is lawful, steady for three minutes.`,
+        finishes: ['catalyst'],
+        hold: [{ channel: 'vss', low: 48, high: 54, unit: 'mph' }, HOT],
+        seconds: 180,
+        graceSeconds: GRACE_S,
+        repeatable: true,
+        after: ['cruise-warm'],
+      },
+      {
+        id: 'coast',
+        says: said`Foot off, in gear, with nobody close behind: coast from there to below ${mph(25)}.`,
+        finishes: ['egrVvt'],
+        graceSeconds: GRACE_S,
+        repeatable: true,
+        after: ['faster'],
+        phases: [
+          { hold: [HOT], until: { channel: 'vss', low: 45, unit: 'mph' } },
+          { until: { channel: 'vss', high: 25, unit: 'mph' } },
+        ],
+      },
+      {
+        id: 'idle-end',
+        says: 'Stand in park and idle for three minutes.',
+        finishes: ['fuelSystem'],
+        standing: true,
+        hold: [IDLE, HOT],
+        seconds: 180,
+        graceSeconds: GRACE_S,
+        repeatable: true,
+        after: ['cruise-warm'],
+      },
+    ],
+    totalMinutes: 45,
+    minutes: 30,
+  },
+  {
+    format: 'just-balance/drive-procedure',
+    version: 1,
+    id: 'stubborn-catalyst',
+    title: 'The catalyst that stays open: two cruises by foot, coast, idle',
+    source: `${GENERIC}; bands around a speed and throttle bound [house]`,
+    before: [{ id: 'lamp' }, { id: 'codes' }],
+    steps: [
+      {
+        id: 'cruise-slow',
+        says: said`By foot, no cruise control: steady at ${mph(43)} for three minutes.`,
+        hold: [{ channel: 'vss', low: 41, high: 45, unit: 'mph' }, HOT],
+        seconds: 180,
+        graceSeconds: GRACE_S,
+        smooth: SMOOTH,
+      },
+      {
+        id: 'cruise-fast',
+        says: said`By foot: steady at ${mph(51)} for three minutes, where that is lawful.`,
+        hold: [{ channel: 'vss', low: 49, high: 53, unit: 'mph' }, HOT],
+        seconds: 180,
+        graceSeconds: GRACE_S,
+        smooth: SMOOTH,
+        after: ['cruise-slow'],
+      },
+      {
+        id: 'coast',
+        says: 'Foot off, and coast to a stop where it is safe.',
+        graceSeconds: GRACE_S,
+        after: ['cruise-fast'],
+        phases: [{ until: { channel: 'vss', high: 0.5, unit: 'km/h' } }],
+      },
+      {
+        id: 'idle-park',
+        says: 'In park, brake on: idle for three minutes.',
+        finishes: ['catalyst'],
+        standing: true,
+        hold: [IDLE, HOT],
+        seconds: 180,
+        graceSeconds: GRACE_S,
+        after: ['coast'],
+      },
+    ],
+    minutes: 20,
+  },
+  {
+    format: 'just-balance/drive-procedure',
+    version: 1,
+    id: 'evap-in-town',
+    title: 'EVAP in town: twenty minutes, off, and again',
+    source: `${GENERIC}; speeds [house]`,
+    before: [
+      { id: 'fuel-level', low: 25, high: 75, unit: '%' },
+      { id: 'codes', codes: ['P044', 'P045', 'P0496', 'P0497', 'P0498', 'P0499'] },
+    ],
+    steps: [
+      {
+        id: 'town',
+        says: 'Twenty minutes of easy town driving in all, loads off.',
+        hold: [
+          { channel: 'vss', low: 5, high: 65, unit: 'km/h' },
+          { channel: 'ect', high: 212, unit: '°F', ifKnown: true },
+          { channel: 'iat', high: 113, unit: '°F', ifKnown: true },
+        ],
+        seconds: 1200,
+        graceSeconds: GRACE_S,
+        inAll: true,
+      },
+      {
+        id: 'evap',
+        says: 'Stop, in park, brake on, and switch off for ten seconds. Start again.',
+        finishes: ['evap'],
+        graceSeconds: GRACE_S,
+        after: ['town'],
+        phases: [{ until: { channel: 'vss', high: 0.5, unit: 'km/h' } }, OFF],
+      },
+    ],
+    drives: 2,
+    minutes: 30,
   },
 ];
 
