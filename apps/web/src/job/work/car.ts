@@ -14,9 +14,12 @@ export function fromRecord(record: JobView['records'][number] | undefined): CarS
   };
 }
 
+/** Whether a moment is not after another; a recording may write its own in another zone. */
+const before = (at: string, then: string | undefined) => then === undefined || Date.parse(at) <= Date.parse(then);
+
 /** The newest plan of the job that stands, of before `at` where that is given; undefined where there is none. */
 export function planOf(job: JobView, at?: string) {
-  const entry = job.entries.findLast((e) => e.kind === 'plan' && !e.undone && (at === undefined || e.at <= at));
+  const entry = job.entries.findLast((e) => e.kind === 'plan' && !e.undone && before(e.at, at));
   return entry?.kind === 'plan' ? { ...entry, kind: entry.kind } : undefined;
 }
 
@@ -30,8 +33,8 @@ export function ranAt(job: JobView): string[] {
 
 /** What was planned and recorded of a car before a moment. */
 function planned(job: JobView, at?: string): CarState {
-  const before = job.records.filter((r) => at === undefined || r.at <= at);
-  const { incomplete, ...recorded } = fromRecord(before.at(-1) ?? job.records.find((r) => r.monitors));
+  const earlier = job.records.filter((r) => before(r.at, at));
+  const { incomplete, ...recorded } = fromRecord(earlier.at(-1) ?? job.records.find((r) => r.monitors));
   return {
     ...recorded,
     // Where all was complete, what the drive itself hears of them counts.

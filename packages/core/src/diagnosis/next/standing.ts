@@ -102,7 +102,9 @@ function secondLook(c: Case, ev: Evidence, first: Cause, confirms: Confirming) {
   // Where each of two is needed, they bear each other out.
   const [only] = carries;
   if (!only || carries.length > 1 || seen(only, first.fault)) return null;
-  if ((c.tests ?? []).filter((t) => t.id === only.row.id).length > 1) return null;
+  // A look at the other bank is no second look at this one.
+  const here = (bank: number | undefined) => bank === undefined || only.bank === null || bank === only.bank;
+  if ((c.tests ?? []).filter((t) => t.id === only.row.id && here(t.bank)).length > 1) return null;
   const test = confirms.again(first, only.row);
   if (!test) return null;
   const why = `${chanceText(first.probability)}, and that rests on this result alone: look once more before a part is bought.`;
