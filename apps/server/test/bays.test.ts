@@ -44,8 +44,19 @@ describe('the bay panel', () => {
   });
 
   test('a link that drops and corrupts frames still captures', async () => {
-    await bay(1, 'degrade', { degradation: { dropShare: 0.05, corruptShare: 0.02, delayMs: 20 } });
+    const broken = { dropShare: 0.05, corruptShare: 0.02, delayMs: 20 };
     const job = await carWith(1, null);
+    const opened = async (degradation: object) => {
+      await bay(1, 'degrade', { degradation });
+      await me.post(`/jobs/${job.id}/link`, {});
+      await until(async () => (await me.get(`/jobs/${job.id}/link`)).body.state === 'ready');
+    };
+    // Over such a link the vehicle is found out too, and asked one thing at a time from then on.
+    await opened(broken);
+    await me.remove(`/jobs/${job.id}/link`);
+    // What goes wrong on the way finds a car that is known: several things in one question.
+    await opened({});
+    await bay(1, 'degrade', { degradation: broken });
     const { captureId } = (await capture(job.id, 'idle')).body;
     // It takes seconds at best: meanwhile the board says that it runs.
     const runs = expect.objectContaining({ id: captureId, job: job.id, at: 'idle' });

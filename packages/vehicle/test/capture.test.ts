@@ -198,7 +198,11 @@ describe('which points a complaint asks for', () => {
   test.each([
     [petrol, ['rough-idle'], ['idle', 'hold-2500']],
     [petrol, ['low-power'], ['idle', 'hold-2500', 'road-load', 'full-load']],
-    [{ ...petrol, induction: 'turbo' }, ['low-power'], ['idle', 'hold-2500', 'road-load', 'full-load', 'boost']],
+    [
+      { ...petrol, induction: 'turbo' },
+      ['low-power'],
+      ['koeo', 'idle', 'hold-2500', 'road-load', 'full-load', 'boost'],
+    ],
     [{ ...petrol, metering: 'speed-density' }, ['lamp-only'], ['koeo', 'idle', 'hold-2500']],
     [petrol, ['hard-start-cold', 'hesitation'], ['koeo', 'cold-idle', 'idle', 'hold-2500', 'snap', 'road-load']],
     [{ fuel: 'diesel', metering: 'maf', induction: 'turbo' }, [], ['koeo', 'idle', 'hold-2500', 'full-load', 'boost']],
