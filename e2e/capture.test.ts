@@ -102,9 +102,10 @@ describe('guided capture on three simulated cars', () => {
     const { captures } = await job(id);
     const r = await browser.json(`/api/jobs/${id}/captures/${captures.at(-1).id}/recording`);
     const c = r.channels.find((x: { id: string }) => x.id === 'o2s11');
-    // How many a second is the machine's matter: nearly all that was asked was this one.
-    const all = r.channels.reduce((n: number, x: { n: number }) => n + x.n, 0);
-    expect(c.n / all).toBeGreaterThan(0.8);
+    // How many a second is the machine's matter: beside it only what comes in the same answer (SAE J1979, PID 14: its trim).
+    const often = r.channels.filter((x: { n: number }) => x.n > 0.2 * c.n).map((x: { id: string }) => x.id);
+    expect(often).toContain('o2s11');
+    expect(often.length).toBeLessThanOrEqual(2);
     expect(await bodyText(browser)).toMatch(/crossings in 10 s, \d+ ms|takes \d+ ms/);
     expect((await job(id)).readings).toEqual([]);
   });
