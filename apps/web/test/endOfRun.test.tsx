@@ -274,6 +274,7 @@ describe('relearn: the memory is left and watched', () => {
     const vehicle = { ...job().vehicle, fuel: 'diesel' };
     open(<AfterRepair job={job({ vehicle })} live={live()} />);
     expect(relearn()).toMatch(/A diesel has no fuel trims to settle/);
+    expect(relearn()).not.toMatch(/verdict before it has settled/);
   });
 
   test('short term near nothing and a long term that stays: settled, with its figures', async () => {

@@ -15,7 +15,9 @@ import {
   searchWords,
   studentQuantile,
   TEST_STRENGTH,
+  waitsOf,
 } from '../src/shop/index.ts';
+import { job, T } from './jobs.ts';
 
 const { jStat } = jstat;
 const close = (a: number, b: number, by = 1e-6) => expect(Math.abs(a - b)).toBeLessThan(by * Math.max(1, Math.abs(b)));
@@ -270,4 +272,28 @@ test('words that find a text: accents, signs and case do not matter; figures sta
   expect(searchWords('The Škoda’s P0171 was ÜBER-lean, 3.5 bar!')).toEqual(['skoda', 'p0171', 'uber', 'lean', 'bar']);
   expect(searchWords('ZZZK18AB9E0004217')).toEqual(['zzzk18ab9e0004217']);
   expect(searchWords(`${'x'.repeat(500)} \u0000 汽车`)).toEqual(['x'.repeat(40), '汽车']);
+});
+
+test('a soak that a plan waits for begins anew with a drive after it', () => {
+  const entry = (kind: string, at: string, data: object) => ({
+    id: `${kind} ${at}`,
+    kind,
+    at,
+    by: 'I. Sato',
+    undone: false,
+    data,
+  });
+  const plan = entry('plan', T(3, 18), {
+    procedure: 'steady-cruise',
+    state: { engineOffSince: T(3, 17), incomplete: ['evap'] },
+    forecast: [],
+    cooling: [],
+  });
+  const soak = (...entries: object[]) =>
+    waitsOf(job({ entries: entries as never })).find((w) => w.for === 'soak')?.until;
+  const whole = (at: string | null | undefined) => at && Date.parse(at);
+  // Eight hours from 17:00 are over at 01:00; driven until 20:00 at 04:00. A drive from before the plan changes nothing.
+  expect(whole(soak(plan))).toBe(Date.parse(T(4, 1)));
+  expect(whole(soak(plan, entry('drive', T(3, 20), {})))).toBe(Date.parse(T(4, 4)));
+  expect(whole(soak(entry('drive', T(3, 12), {}), plan))).toBe(Date.parse(T(4, 1)));
 });

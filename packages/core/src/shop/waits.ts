@@ -48,7 +48,9 @@ export function waitsOf(job: HandOverJob): Wait[] {
     }
   }
   const plan = standing<KeptPlan>(job, 'plan').at(-1);
-  const soak = plan && soakEnd(plan);
+  // A drive since then began the soak anew.
+  const driven = standing<object>(job, 'drive').at(-1)?.at;
+  const soak = plan && soakEnd(plan, driven !== undefined && driven > plan.at ? driven : null);
   if (soak) out.push({ for: 'soak', until: soak, what: 'Engine off for the drive', by: plan.by });
   for (const r of remindersOf(job))
     out.push({ for: r.kind === 'recheck' ? 'look-again' : 'trip', until: r.dueAt, what: r.what, by: null });
@@ -57,10 +59,11 @@ export function waitsOf(job: HandOverJob): Wait[] {
 }
 
 /** When the soak that a kept plan asks for is over; null where it asks for none, or its procedure is not ours. */
-function soakEnd(plan: KeptPlan & { at: string }): string | null {
+function soakEnd(plan: KeptPlan & { at: string }, driven: string | null): string | null {
   const procedure = DRIVE_PROCEDURES.find((p) => p.id === plan.procedure);
   if (!procedure) return null;
-  const { forecast, cooling, state } = plan;
+  const { forecast, cooling } = plan;
+  const state = driven === null ? plan.state : { ...plan.state, engineOffSince: driven };
   const planned = planDrive({ procedure, now: plan.at, state, forecast, cooling });
   const soak = planned.conditions.find((c) => c.id === 'soak');
   return soak?.state === 'not-yet' ? (soak.holdsFrom ?? null) : null;

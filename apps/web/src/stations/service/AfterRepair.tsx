@@ -116,7 +116,7 @@ function Relearn({ job, live }: StationProps) {
           {w}
         </p>
       ))}
-      <p className="m-0 text-soft">{outlook(banks.map((b) => b.state))}</p>
+      {job.vehicle.fuel !== 'diesel' && <p className="m-0 text-soft">{outlook(banks.map((b) => b.state))}</p>}
     </section>
   );
 }

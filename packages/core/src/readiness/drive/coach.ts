@@ -14,7 +14,7 @@ const gapOf = (b: Band) => (b.ifKnown && SLOW.has(b.channel) ? SLOW_GAP_S : GAP_
 const TRIED_SHARE = 0.1;
 const TRIED_S = 60;
 /** A wheel that stands is read as this much at most, km/h. */
-const STANDING: Band = { channel: 'vss', high: 0.5, unit: 'km/h' };
+export const STANDING: Band & { high: number } = { channel: 'vss', high: 0.5, unit: 'km/h' };
 const IGNITION_OFF: Band = { channel: 'rpm', high: 0, unit: 'rpm', ifKnown: true };
 
 /** A pause or a break, at the second the band was left. */

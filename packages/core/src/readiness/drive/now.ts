@@ -1,6 +1,6 @@
 import type { MonitorId } from '../../obd/index.ts';
 import type { CoachState, Lapse } from './coach.ts';
-import { driveLeftS, fits, missingS, timeLeft } from './coach.ts';
+import { driveLeftS, fits, missingS, STANDING, timeLeft } from './coach.ts';
 import type { CarState } from './conditions.ts';
 import { CHANNEL_UNIT, type DriveStep, type Stretch, stretchesOf } from './format.ts';
 import { inUnit } from './units.ts';
@@ -51,9 +51,6 @@ const NOTHING = {
   driveLeftS: null,
 } as const;
 
-/** Faster than this a wheel does not stand, km/h. */
-const ROLLS_KMH = 0.5;
-
 /**
  * The step in hand and how it goes.
  *
@@ -73,14 +70,14 @@ export function coachNow(s: CoachState, open: readonly MonitorId[] | null, car: 
   const [step, next] = [fit.find((x) => (x.after ?? []).every((a) => done.has(a))) ?? fit[0]!, fit[1] ?? null];
   const x = s.steps[p.steps.indexOf(step)]!;
   const stretch = stretchesOf(step)[x.phase]!;
-  const rolls = stretch.standing === true && (s.last.vss?.v ?? 0) > ROLLS_KMH;
+  const rolls = stretch.standing === true && (s.last.vss?.v ?? 0) > STANDING.high;
   // To stand comes first: what the pedal should do is said once it does.
   const band = rolls ? null : (stretch.hold?.find((b) => !b.ifKnown) ?? null);
   const channel = band?.channel ?? (stretch.standing ? 'vss' : null);
   const unit = channel === null ? null : (CHANNEL_UNIT[channel] ?? band?.unit ?? null);
   const own = (v: number | undefined) => (v === undefined || !band || !unit ? null : inUnit(v, band.unit, unit));
   const low = band ? own(band.low) : null;
-  const high = band ? own(band.high) : channel === null ? null : ROLLS_KMH;
+  const high = band ? own(band.high) : channel === null ? null : STANDING.high;
   const seen = channel === null ? undefined : s.last[channel];
   const fresh = seen !== undefined && s.nowS !== null && s.nowS - seen.t <= 5;
   return {

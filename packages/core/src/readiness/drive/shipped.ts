@@ -1,5 +1,5 @@
 import { figure, said } from '../../units/index.ts';
-import type { Band, DriveProcedure } from './format.ts';
+import type { Band, DriveProcedure, DriveStep } from './format.ts';
 
 const GRACE_S = 10;
 const GENERIC = 'common practice, no source; the vehicle’s own procedure wins';
@@ -22,6 +22,36 @@ const COLD: DriveProcedure['before'] = [
   { id: 'codes' },
 ];
 
+/** Idle, then one speed until it is warm and for as long as the tank needs. */
+const CRUISED: readonly DriveStep[] = [
+  {
+    id: 'idle',
+    says: 'Start, and idle where it stands.',
+    standing: true,
+    hold: [{ channel: 'rpm', low: 400, unit: 'rpm', ifKnown: true }],
+    seconds: 15,
+    graceSeconds: GRACE_S,
+  },
+  {
+    id: 'cruise-warm',
+    says: said`Steady at ${mph(40, 43)} until the coolant is at ${figure(170, '°F')}.`,
+    finishes: ['o2Heater', 'o2Sensor', 'egrVvt'],
+    hold: [CRUISE],
+    until: { channel: 'ect', low: 170, unit: '°F' },
+    graceSeconds: GRACE_S,
+    after: ['idle'],
+  },
+  {
+    id: 'cruise-evap',
+    says: 'Stay steady, the pedal still, so that the fuel does not slosh.',
+    finishes: ['evap'],
+    hold: [CRUISE],
+    seconds: 750,
+    graceSeconds: GRACE_S,
+    after: ['idle'],
+  },
+];
+
 /** Drive procedures in the units of their source. Bands around a single speed are ours [house]. */
 export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
   {
@@ -31,34 +61,7 @@ export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
     title: 'Steady cruise from a cold soak',
     source: GENERIC,
     before: COLD,
-    steps: [
-      {
-        id: 'idle',
-        says: 'Start, and idle where it stands.',
-        standing: true,
-        hold: [{ channel: 'rpm', low: 400, unit: 'rpm', ifKnown: true }],
-        seconds: 15,
-        graceSeconds: GRACE_S,
-      },
-      {
-        id: 'cruise-warm',
-        says: said`Steady at ${mph(40, 43)} until the coolant is at ${figure(170, '°F')}.`,
-        finishes: ['o2Heater', 'o2Sensor', 'egrVvt'],
-        hold: [CRUISE],
-        until: { channel: 'ect', low: 170, unit: '°F' },
-        graceSeconds: GRACE_S,
-        after: ['idle'],
-      },
-      {
-        id: 'cruise-evap',
-        says: 'Stay steady, the pedal still, so that the fuel does not slosh.',
-        finishes: ['evap'],
-        hold: [CRUISE],
-        seconds: 750,
-        graceSeconds: GRACE_S,
-        after: ['idle'],
-      },
-    ],
+    steps: [...CRUISED],
     totalMinutes: 30,
     minutes: 20,
   },
@@ -208,34 +211,7 @@ export const DRIVE_PROCEDURES: readonly DriveProcedure[] = [
     source: `${GENERIC}; throttle bound and limit of time [house]`,
     before: COLD,
     steps: [
-      {
-        id: 'idle',
-        says: 'Start, and idle where it stands.',
-        standing: true,
-        hold: [{ channel: 'rpm', low: 400, unit: 'rpm', ifKnown: true }],
-        seconds: 15,
-        graceSeconds: GRACE_S,
-      },
-      {
-        id: 'cruise-warm',
-        says: said`Steady at ${mph(40, 43)} until the coolant is at ${figure(170, '°F')}.`,
-        finishes: ['o2Heater', 'o2Sensor', 'egrVvt'],
-        hold: [CRUISE],
-        until: { channel: 'ect', low: 170, unit: '°F' },
-        graceSeconds: GRACE_S,
-        smooth: SMOOTH,
-        after: ['idle'],
-      },
-      {
-        id: 'cruise-evap',
-        says: 'Stay steady, the pedal still, so that the fuel does not slosh.',
-        finishes: ['evap'],
-        hold: [CRUISE],
-        seconds: 750,
-        graceSeconds: GRACE_S,
-        smooth: SMOOTH,
-        after: ['idle'],
-      },
+      ...CRUISED.map((step) => (step.id === 'idle' ? step : { ...step, smooth: SMOOTH })),
       {
         id: 'faster',
         says: said`On to ${mph(48, 54)} where that is lawful, steady for three minutes.`,
