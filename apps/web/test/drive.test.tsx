@@ -298,6 +298,11 @@ describe('the coach over the link of the shop', () => {
     [{ channel: 'rpm', side: 'over', high: 1100, standing: true }, 'Ease off the pedal'],
     [{ channel: 'rpm', side: 'under', low: 1350, high: 1550, standing: true }, 'A little more pedal'],
     [{ channel: 'vss', side: 'over', low: null, high: 0.5, standing: true }, 'Stop where it is safe'],
+    [{ channel: 'vss', side: 'under', low: 64, high: 70, value: 45 }, 'A little faster'],
+    [{ channel: 'vss', side: 'under', low: 64, high: 70, value: 44 }, 'Up to speed, with the traffic'],
+    [{ channel: 'vss', side: 'over', low: 0, high: 0.5 }, 'Stop where it is safe'],
+    [{ channel: 'vss', side: 'inside', low: 0.2, high: 0.5 }, 'Hold it'],
+    [{ channel: 'vss', side: 'inside', low: null, high: 70 }, 'Hold it'],
     [{ channel: 'vss', side: 'unknown' }, 'Nothing heard'],
   ])('%j: %s', (now, words) => expect(instruction(now as CoachNow)).toBe(words));
 

@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import { cleanup, render, screen } from '@testing-library/react';
 import { useMemo, useState } from 'react';
+import { Ruler } from '../src/charts/Ruler.tsx';
 import { TrimChart, type TrimRow } from '../src/charts/TrimChart.tsx';
 import { Boundary } from '../src/ui/Boundary.tsx';
 import { Choice } from '../src/ui/Choice.tsx';
@@ -285,6 +286,32 @@ describe('what went wrong', () => {
     await person.click(screen.getByText('a row that cannot be drawn'));
     screen.getByText('drawn');
     quiet.mockRestore();
+  });
+});
+
+describe('a figure on its band', () => {
+  const drawn = (low: number, high: number, value: number) => {
+    cleanup();
+    const { container } = render(<Ruler low={low} high={high} value={value} />);
+    const [, band, mark] = [...container.querySelectorAll('rect')].map((r) => ({
+      x: Number(r.getAttribute('x')),
+      width: Number(r.getAttribute('width')),
+    }));
+    return { from: band!.x, to: band!.x + band!.width, mark: mark!.x + mark!.width / 2 };
+  };
+  test('inside, under and over stand where they are, and never off the picture', () => {
+    const mid = drawn(20, 40, 30);
+    // A span of its own on both sides: the band is the middle third.
+    expect([mid.from, mid.to, mid.mark]).toEqual([50, 100, 75]);
+    expect(drawn(20, 40, 20).mark).toBe(drawn(20, 40, 30).from);
+    for (const value of [-400, 5, 55, 900]) {
+      const d = drawn(20, 40, value);
+      expect([d.mark < d.from, d.mark > d.to]).toEqual([value < 20, value > 40]);
+      for (const x of Object.values(d)) expect(x > 0 && x < 150).toBe(true);
+    }
+    // A fifth of the band is left beside a figure that is far off.
+    const far = drawn(0, 100, 1000);
+    expect(150 - far.mark).toBeCloseTo((150 * 20) / 1120, 6);
   });
 });
 

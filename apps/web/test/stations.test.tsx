@@ -282,6 +282,28 @@ describe('Hand-over', () => {
       ...{ text: 'Brakes soon.', section: 'open', over: ['e2', 'e1'] },
     });
   });
+  test('the paper is what is usual where those units are, until it is chosen on this tablet', async () => {
+    server(SIGNED_IN);
+    const paper = async () => {
+      const { person } = await openSignedIn(<HandOverStation job={JOB} live={live} />);
+      const link = (await screen.findByRole('link', { name: 'PDF' })) as HTMLAnchorElement;
+      return { person, size: () => new URL(link.href).searchParams.get('paper') };
+    };
+    expect((await paper()).size()).toBe('A4');
+    cleanup();
+    localStorage.setItem('jb-units', 'us');
+    const us = await paper();
+    expect(us.size()).toBe('LETTER');
+    await us.person.click(screen.getByRole('button', { name: 'A4' }));
+    expect([us.size(), screen.getByRole('button', { name: 'A4' }).getAttribute('aria-pressed')]).toEqual([
+      'A4',
+      'true',
+    ]);
+    cleanup();
+    expect((await paper()).size()).toBe('A4');
+    localStorage.removeItem('jb-units');
+    localStorage.removeItem('jb-paper');
+  });
   test('closed with its revision; a conflict is shown and nothing is lost', async () => {
     const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1': refused(409, 'Somebody else changed the job meanwhile.') });
     const { person } = await openSignedIn(<HandOverStation job={JOB} live={live} />);

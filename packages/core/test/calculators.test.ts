@@ -73,6 +73,23 @@ describe('calculators against textbook values', () => {
     expect(results('lambda', { lambda: 0.8, pct: 0 })).toMatchObject({ 'Equivalence ratio': 1.25 });
     expect(results('lambda', { lambda: 0.8, pct: 0 })['Fuel missing']).toBeCloseTo(-20, 9);
   });
+  test('a field takes what there is on earth and in engines, and nothing beyond (common practice; air by WMO records)', () => {
+    // WMO: −89 and 57 °C have been measured, cars start to about −40; 108.5 kPa is the highest pressure at sea level, 50 is at 5,500 m.
+    const there: Record<string, { fits: number[]; never: number[] }> = {
+      baroKPa: { fits: [50, 66, 101.3, 108.5], never: [30, 150] },
+      airC: { fits: [-40, 0, 50, 57], never: [-100, 90] },
+      pct: { fits: [0, 10, 85, 100], never: [-1, 101] },
+      calibratedPct: { fits: [0, 10, 100], never: [-1, 101] },
+      rpm: { fits: [500, 700, 6500], never: [0, 40_000] },
+      displacementL: { fits: [0.6, 2, 8], never: [0, 50] },
+    };
+    for (const c of CALCULATORS)
+      for (const f of c.fields) {
+        const { fits = [], never = [] } = there[f.id] ?? {};
+        for (const v of fits) expect([c.id, f.id, v, v >= f.low && v <= f.high]).toEqual([c.id, f.id, v, true]);
+        for (const v of never) expect([c.id, f.id, v, v >= f.low && v <= f.high]).toEqual([c.id, f.id, v, false]);
+      }
+  });
   test('every row names its formula and source, and its fields have a range', () => {
     for (const c of CALCULATORS) {
       expect(wordsOf(c.how, 'own').length).toBeGreaterThan(10);

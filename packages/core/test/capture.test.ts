@@ -321,6 +321,16 @@ describe('as a transition', () => {
     feed(g, 220, 14);
     expect(g.actions.slice(-2)).toEqual(['open', 'keep']);
   });
+  test('tried again it may wander as often as at first before it is refused again', () => {
+    const g = idle();
+    const wanders = [g.state.wanders];
+    for (let i = 0; i < 20 && g.state.step !== 'refused'; i++)
+      feed(g, i * 5, 5, (t) => ({ maf: 2.4 + 0.055 * (t % 14) }));
+    wanders.push(g.state.wanders);
+    g.again();
+    wanders.push(g.state.wanders);
+    expect(wanders).toEqual([0, 3, 0]);
+  });
 });
 
 describe('a free recording', () => {

@@ -45,6 +45,19 @@ describe('the pins of a connector', () => {
     expect([r.outliers, r.ambiguous, r.warnings]).toEqual([[], false, []]);
   });
 
+  test('two ways that say the same volts within half a volt are one; further apart they are two', () => {
+    // One pin read twice, differently: which reading is right is open, and matters only where they lie apart.
+    const twice = (apart: number) => {
+      const two = [
+        read('1', 'battery-', { signed: true }),
+        read('5', 'battery-', { signed: true }),
+        read('5', 'battery-', { signed: true, off: apart }),
+      ];
+      return findPins({ pins: ['1', '5'], running: false, readings: two });
+    };
+    expect([twice(0.4).ambiguous, twice(0.7).ambiguous]).toEqual([false, true]);
+  });
+
   test('without an anchor the lowest pin is ground, with a warning; the next pair is the anchor', () => {
     const r = of(RING.map(([a, b]) => read(a, b, { signed: true })));
     expect(rolesOf(r)).toEqual(['supply', 'ground', 'ground', 'reference', 'signal']);

@@ -3,7 +3,14 @@ import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { FAULT_BY_ID } from '../src/catalogue/index.ts';
-import { PRACTICE_LEVELS, type PracticeMove, scenarioProblems, scorePractice } from '../src/practice/index.ts';
+import {
+  PRACTICE_LEVELS,
+  type PracticeMove,
+  scenarioProblems,
+  scoreDrive,
+  scorePractice,
+} from '../src/practice/index.ts';
+import { type DriveReview, driveProcedure } from '../src/readiness/index.ts';
 import { EXAM_CARS, EXAM_LENGTH, examCar, PRACTICE_SCENARIOS } from '../src/scenarios/index.ts';
 import { type Said, wordsOf } from '../src/units/index.ts';
 
@@ -114,6 +121,42 @@ describe('points', () => {
       }).parts[0]!;
     expect(of(0.8)).toMatchObject({ points: 45, why: 'Right.' });
     expect(of(0.2)).toMatchObject({ points: 23, why: expect.stringMatching(/^Right, and a guess/) });
+  });
+  test('what each part is worth, of one hundred; a guess is one below four in ten', () => {
+    const s = score('shaking-hatch', answer('vac-leak', { size: 0.55 }));
+    expect(s.parts.map((p) => [p.id, p.of])).toEqual([
+      ['cause', 45],
+      ['size', 10],
+      ['remedy', 10],
+      ['minutes', 20],
+      ['parts', 10],
+      ['cautions', 5],
+    ]);
+    const at = (truth: number) =>
+      scorePractice(by('shaking-hatch'), [{ ...move('smoke-intake', 20), truth }], answer('vac-leak'), {
+        ...{ bestMinutes: 20, cautionsSkipped: [], banks: 1 },
+      }).parts[0]!.points;
+    expect([at(0.41), at(0.39)]).toEqual([45, 23]);
+  });
+  test('a drive: what broke 60, its second within twenty 15, what is next 25', () => {
+    const p = driveProcedure('general')!;
+    const step = p.steps[1]!.id;
+    const review = {
+      result: 'incomplete',
+      conditions: p.before.map((c) => ({ id: c.id, state: 'met', why: '' })),
+      steps: p.steps.map((s, i) => ({
+        ...{ id: s.id, state: i === 1 ? 'part' : 'done', why: '' },
+        broken: i === 1 ? [{ atS: 300 }] : [],
+      })),
+      remains: ['Two minutes of it.'],
+      nextAttempt: 'Now.',
+    } as unknown as DriveReview;
+    const of = (what: string, second: number | null, next: 'rest' | 'again') =>
+      scoreDrive(p, review, { what, second, next, atMs: 0 }).parts.map((x) => x.points);
+    expect(of(`step:${step}`, 320, 'rest')).toEqual([60, 15, 25]);
+    expect(of(`step:${step}`, 321, 'again')).toEqual([60, 0, 0]);
+    expect(of('step:elsewhere', null, 'rest')).toEqual([0, 0, 25]);
+    expect(of('step:elsewhere', 280, 'rest')).toEqual([0, 15, 25]);
   });
   test('a sound part condemned and a caution skipped cost theirs', () => {
     const s = score('new-sensor-old-trouble', answer('maf-damaged', { remedy: 'replace' }), 20, 20, ['Running engine']);

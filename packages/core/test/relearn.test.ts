@@ -160,6 +160,42 @@ describe('where the trims go after a repair', () => {
     expect(Math.abs(relearn(s).banks[0]!.settled!.totalPct - 3)).toBeLessThan(1);
   });
 
+  test('a tenth more engine speed is the same cell, a fifth is another', () => {
+    const at = (share: number) => {
+      const s = recorded({ tau: 25, s0: -8, end: 3, seconds: 60 });
+      const rpm = s.channels.find((c) => c.id === 'rpm')!;
+      for (let i = 0; i < rpm.value.length / 2; i++) rpm.value[i] = 720 * (1 + share);
+      return relearn(s).banks[0]!.ratePctPerMin!;
+    };
+    expect(at(0.1)).toBe(at(0));
+    expect(at(0.2)).not.toBe(at(0));
+  });
+  test('a long term last heard 25 s ago still stands, one of 40 s ago does not', () => {
+    const heard = (lateS: number) => {
+      const s = recorded({ tau: 1e9, s0: 0.4, end: 3, seconds: 60 });
+      const long = s.channels.find((c) => c.id === 'ltft1')!;
+      // Heard again and again up to then, and no more.
+      const n = long.time.filter((t) => t <= 59 - lateS).length;
+      Object.assign(long, { time: long.time.slice(0, n), value: long.value.slice(0, n) });
+      const short = s.channels.find((c) => c.id === 'stft1')!;
+      // Only the newest seconds are asked about.
+      const of = short.time.findIndex((t) => t >= 57);
+      Object.assign(short, { time: short.time.slice(of), value: short.value.slice(of) });
+      return relearn(s).banks[0]!.state;
+    };
+    expect(heard(25)).not.toBe('no-closed-loop');
+    expect(heard(40)).toBe('no-closed-loop');
+  });
+  test('less than half a minute is judged, and said to be little', () => {
+    const said = (seconds: number) =>
+      relearn(recorded({ tau: 20, s0: 6, end: 0, seconds })).warnings.some((w) => /half a minute says more/.test(w));
+    expect([said(28), said(33)]).toEqual([true, false]);
+  });
+  test('a short term within one and a half points of nothing has handed over', () => {
+    const state = (s0: number) => bank({ tau: 1e9, s0, end: 3, seconds: 60 }).state;
+    expect([state(1.4), state(-1.4), state(1.7)]).toEqual(['settled', 'settled', 'not-settling']);
+  });
+
   test('too little to judge is said; no trims, no banks', () => {
     expect(relearn(recorded({ tau: 20, s0: 6, end: 0, seconds: 5 })).warnings.join(' ')).toMatch(
       /half a minute says more/,
