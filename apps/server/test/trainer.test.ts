@@ -29,8 +29,15 @@ beforeAll(async () => {
 });
 afterAll(() => fixture.close());
 
-const begin = async (body: object, who = learner) =>
-  (await who.post('/practice/attempts', { id: uuid(), hints: true, ...body })).body;
+/** What is in front of somebody is given up first: one at a time. */
+const begin = async (body: object, who = learner) => {
+  const { name } = (await who.get('/session')).body.account;
+  const open = (await who.get('/practice/attempts')).body.filter(
+    (l: { by: string; answered: boolean }) => l.by === name && !l.answered,
+  );
+  for (const l of open) await who.post(`/practice/attempts/${l.id}/give-up`, {});
+  return (await who.post('/practice/attempts', { id: uuid(), hints: true, ...body })).body;
+};
 const ask = (a: { id: string }, kind: string, what: string, who = learner) =>
   who.post(`/practice/attempts/${a.id}/ask`, { id: uuid(), kind, what });
 
@@ -109,6 +116,60 @@ describe('a practice car', () => {
   });
 });
 
+describe('limits', () => {
+  test('one at a time; given up it is over for no points, what was wrong is told, and only the first try counts', async () => {
+    const a = await begin({ scenario: 'breather' }, lead);
+    const start = (scenario: string) => lead.post('/practice/attempts', { id: uuid(), hints: true, scenario });
+    expect((await start('breather')).body.id).toBe(a.id);
+    await ask(a, 'reading', 'idle', lead);
+    for (const other of ['split-duct', 'breather', 'market-day']) {
+      const r = await start(other);
+      expect([r.status, r.body.message]).toEqual([409, expect.stringMatching(/^one at a time/)]);
+    }
+    expect((await learner.post(`/practice/attempts/${a.id}/give-up`, {})).status).toBe(404);
+    const over = (await lead.post(`/practice/attempts/${a.id}/give-up`, {})).body;
+    expect(over).toMatchObject({ answered: true, gaveUp: true, answer: null, score: { total: 0, minutes: 3 } });
+    expect(over.faults.length).toBeGreaterThan(0);
+    expect(over.bestPath.length).toBeGreaterThan(2);
+    for (const [path, body] of [
+      ['give-up', {}],
+      ['answer', { fault: over.faults[0].id, remedy: 'repair' }],
+      ['ask', { id: uuid(), kind: 'reading', what: 'idle' }],
+    ] as const)
+      expect((await lead.post(`/practice/attempts/${a.id}/${path}`, body)).status).toBe(409);
+    const again = (await start('breather')).body;
+    expect(again.id).not.toBe(a.id);
+    await ask(again, 'reading', 'idle', lead);
+    await lead.post(`/practice/attempts/${again.id}/answer`, { fault: over.faults[0].id, remedy: 'repair' });
+    const lines = (await lead.get('/practice/attempts')).body;
+    const line = (id: string) => lines.find((l: { id: string }) => l.id === id);
+    expect([line(a.id), line(again.id)]).toMatchObject([
+      { gaveUp: true, counts: true, total: 0 },
+      { gaveUp: false, counts: false },
+    ]);
+    const car = (await lead.get('/practice/scenarios')).body.find((s: { id: string }) => s.id === 'breather');
+    expect(car.points).toBe(0);
+  });
+  test('a drive can be given up too, and begun again; two exams a day', async () => {
+    const drive = await begin({ scenario: 'market-day' }, lead);
+    const over = (await lead.post(`/practice/attempts/${drive.id}/give-up`, {})).body;
+    expect([over.score.total, over.drive.review.result]).toEqual([0, expect.stringMatching(/^(in|f)/)]);
+    for (let i = 0; i < 2; i++) {
+      const one = await begin({ exam: uuid() }, lead);
+      expect(one.exam.place).toBe(1);
+      const gone = (await lead.post(`/practice/attempts/${one.id}/give-up`, {})).body;
+      // What was in it is told at the end of the exam.
+      expect([gone.gaveUp, gone.score, gone.faults, gone.bestPath]).toEqual([true, null, null, null]);
+    }
+    const third = await lead.post('/practice/attempts', { id: uuid(), hints: false, exam: uuid() });
+    expect([third.status, third.body.message]).toEqual([
+      409,
+      '2 exams a day: the next one in 24 hours. Practice cars are open.',
+    ]);
+    expect((await begin({ scenario: 'split-duct' }, lead)).title).toBeTruthy();
+  });
+});
+
 test('a car from a file: played; one with a fault is refused by field', async () => {
   const file = PRACTICE_SCENARIOS[0]!;
   const got = (await lead.get(`/practice/scenarios/${file.id}/file`)).body;
@@ -170,6 +231,7 @@ describe('nothing gives a car away to whoever practises on it', () => {
     const free = await starts({ scenario: 'two-at-once' });
     expect(new Set(free.map((r) => r.body.id)).size).toBe(1);
     expect(new Set(free.map((r) => r.body.job)).size).toBe(1);
+    await learner.post(`/practice/attempts/${free[0]!.body.id}/give-up`, {});
     const exam = await starts({ exam: uuid() });
     expect(exam.map((r) => r.status).sort()).toEqual([201, 409, 409, 409, 409]);
     const first = exam.find((r) => r.status === 201)!.body;
@@ -291,6 +353,7 @@ describe('a drive that came back open', () => {
     expect((await lead.post(`/practice/attempts/${a.id}/sign`, {})).body.signed.by).toBe('R. Okafor');
     const car = await begin({ scenario: 'shaking-hatch' });
     expect((await learner.post(`/practice/attempts/${car.id}/drive`, body)).status).toBe(409);
+    await learner.post(`/practice/attempts/${car.id}/give-up`, {});
     // From a file: a road nobody knows is refused in words, and no try is left of it.
     const own = { ...drives[0]!, id: 'mine', drive: { script: 'to-the-moon', procedure: 'general' } };
     const tries = (await learner.get('/practice/attempts')).body.length;

@@ -13,8 +13,8 @@ beforeEach(() => localStorage.clear());
 afterEach(cleanup);
 
 const CARS = [
-  { id: 'breather', title: 'A breather', level: PRACTICE_LEVELS[0], story: 'It hunts when warm', best: 82 },
-  { id: 'two-lungs', title: 'Two lungs', level: PRACTICE_LEVELS[1], story: 'It has no power', best: null },
+  { id: 'breather', title: 'A breather', level: PRACTICE_LEVELS[0], story: 'It hunts when warm', points: 82 },
+  { id: 'two-lungs', title: 'Two lungs', level: PRACTICE_LEVELS[1], story: 'It has no power', points: null },
 ];
 const line = (over: object = {}) => ({
   ...{ id: 't1', job: 'j7', by: LEAD.name, at: '2026-05-04T08:00:00Z', title: 'A breather', level: PRACTICE_LEVELS[0] },
@@ -26,6 +26,8 @@ const line = (over: object = {}) => ({
     signed: null,
     total: null,
     answered: false,
+    gaveUp: false,
+    counts: true,
     ...over,
   },
 });
@@ -60,7 +62,7 @@ describe('practice', () => {
   test('a car is begun with one press, with help unless it is switched off; its job is gone to', async () => {
     const { person, begun } = page();
     await screen.findByText('A breather');
-    expect(document.body.textContent).toMatch(/“It hunts when warm”best 82/);
+    expect(document.body.textContent).toMatch(/“It hunts when warm”82 points at the first try/);
     await person.click(screen.getByLabelText(/^With help/));
     await person.click(screen.getByRole('button', { name: 'Work on it: A breather' }));
     expect(await begun()).toMatchObject({ scenario: 'breather', hints: false });
@@ -77,6 +79,32 @@ describe('practice', () => {
     await screen.findByText('A breather: 34 min so far');
     const step = within(screen.getAllByRole('region', { name: 'Next step' })[0]!);
     expect(step.getByRole('link', { name: 'Go on' }).getAttribute('href')).toBe('/jobs/j8');
+  });
+  test('one at a time: the others wait; given up on a second press, and looked at', async () => {
+    const { person, asked } = page([line({ id: 't2', job: 'j8' })], {
+      'POST /practice/attempts/t2/give-up': { body: { id: 't2' } },
+    });
+    const step = within((await screen.findAllByRole('region', { name: 'Next step' }))[0]!);
+    await step.findByText(/One at a time: the others wait/);
+    expect((screen.getByRole('button', { name: 'Work on it: Two lungs' }) as HTMLButtonElement).disabled).toBe(true);
+    await person.click(step.getByRole('button', { name: 'Give up' }));
+    expect(step.getByText('No points, and what is wrong is told.')).toBeTruthy();
+    await person.click(step.getByRole('button', { name: 'Keep at it' }));
+    expect(asked.some((a) => a.method === 'POST')).toBe(false);
+    await person.click(step.getByRole('button', { name: 'Give up' }));
+    await person.click(step.getByRole('button', { name: 'Give it up for good' }));
+    await waitFor(() => expect(asked.some((a) => a.path.endsWith('/t2/give-up'))).toBe(true));
+  });
+  test('a car known from before does not count, nor one that was given up as a finished one with points', async () => {
+    page([
+      line({ id: 'a', total: 100, answered: true, counts: false }),
+      line({ id: 'b', total: 0, answered: true, gaveUp: true }),
+      line({ id: 'c', by: 'B. Ortiz', total: 60, answered: true }),
+    ]);
+    const tries = within(await screen.findByRole('region', { name: 'Tries' }));
+    expect(tries.getByText('again: does not count')).toBeTruthy();
+    expect(tries.getByText('given up')).toBeTruthy();
+    expect(tries.getByText(/R\. Okafor: 1 finished, 0 points on average/)).toBeTruthy();
   });
   test('how each comes on: what is finished, its mean, and the last five', async () => {
     const done = (total: number, by: string) => line({ id: `${by}${total}`, by, total, answered: true });

@@ -288,12 +288,14 @@ const ATTEMPT: AttemptView = {
   bestPath: null,
   drive: null,
   driveAnswer: null,
+  answered: false,
+  gaveUp: false,
   signed: null,
 };
 
 describe('practice', () => {
   const job = { ...EMPTY_JOB, practice: true } as unknown as JobView;
-  const line = { ...ATTEMPT, total: null, answered: false };
+  const line = { ...ATTEMPT, total: null, counts: true };
   test('the bar: minutes used, a question with its price, the answer with its size', async () => {
     const asked = server({
       ...SIGNED_IN,
@@ -327,6 +329,7 @@ describe('practice', () => {
       ...ATTEMPT,
       by: 'P. Moreau',
       answer: { fault: 'fuel-low', second: null, size: null, remedy: 'replace', atMs: 0 },
+      answered: true,
       faults: [{ id: 'vac-leak', severity: 0.52 }],
       score: {
         total: 12,
@@ -455,6 +458,7 @@ describe('a drive that came back open', () => {
       ...begun,
       drive: { ...drive, review },
       driveAnswer,
+      answered: true,
       score: scoreDrive(procedure, review, driveAnswer),
       faults: [],
     };

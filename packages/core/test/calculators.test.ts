@@ -85,9 +85,9 @@ describe('calculators against textbook values', () => {
     };
     for (const c of CALCULATORS)
       for (const f of c.fields) {
-        const { fits = [], never = [] } = there[f.id] ?? {};
-        for (const v of fits) expect([c.id, f.id, v, v >= f.low && v <= f.high]).toEqual([c.id, f.id, v, true]);
-        for (const v of never) expect([c.id, f.id, v, v >= f.low && v <= f.high]).toEqual([c.id, f.id, v, false]);
+        const { fits = [], never = [] } = there[f.key] ?? {};
+        for (const v of fits) expect([c.id, f.key, v, v >= f.low && v <= f.high]).toEqual([c.id, f.key, v, true]);
+        for (const v of never) expect([c.id, f.key, v, v >= f.low && v <= f.high]).toEqual([c.id, f.key, v, false]);
       }
   });
   test('every row names its formula and source, and its fields have a range', () => {

@@ -46,6 +46,7 @@ export const ROUTES: Readonly<Record<string, Need>> = {
   'POST /api/practice/attempts/:attemptId/ask': 'drive',
   'POST /api/practice/attempts/:attemptId/answer': 'drive',
   'POST /api/practice/attempts/:attemptId/drive': 'drive',
+  'POST /api/practice/attempts/:attemptId/give-up': 'drive',
   'POST /api/practice/attempts/:attemptId/sign': 'lead',
   'GET /api/jobs': 'look',
   'GET /api/jobs/counts': 'look',

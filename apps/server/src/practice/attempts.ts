@@ -17,8 +17,18 @@ const lengthOf = (a: PracticeAttempt) => a.data.drawn?.of ?? LISTED;
 /** Which of its exam it is, from 1. */
 const placeOf = (a: PracticeAttempt) => Number(a.place?.split(' ')[1] ?? 1);
 
-/** The cause, or what broke the drive, is named. */
-export const answered = (a: PracticeAttempt) => a.data.answer !== null || (a.data.driveAnswer ?? null) !== null;
+/** The cause, or what broke the drive, is named; or it was given up. */
+export const answered = ({ data }: PracticeAttempt) =>
+  data.answer !== null || (data.driveAnswer ?? null) !== null || data.gaveUp === true;
+
+/** Whether a try is the first of its person at its car: after it the person knows what is wrong with it. */
+export function firstOf(rows: readonly PracticeAttempt[]): (a: PracticeAttempt) => boolean {
+  const first = new Map<string, PracticeAttempt>();
+  const key = (a: PracticeAttempt) => `${a.accountId} ${a.data.exam ?? ''} ${a.data.scenario.id}`;
+  for (const a of [...rows].sort((x, y) => x.createdAt.getTime() - y.createdAt.getTime()))
+    if (!first.has(key(a))) first.set(key(a), a);
+  return (a) => first.get(key(a)) === a;
+}
 
 export function ofExam(shopId: string, exam: string): Promise<PracticeAttempt[]> {
   return PracticeAttempt.findAll({ where: { shopId }, order: [['createdAt', 'ASC']] }).then((all) =>
@@ -104,6 +114,8 @@ export function attemptView(
     bestPath: over ? (a.data.bestPath ?? null) : null,
     drive,
     driveAnswer: a.data.driveAnswer ?? null,
+    answered: answered(a),
+    gaveUp: a.data.gaveUp === true,
     signed: s,
   };
 }

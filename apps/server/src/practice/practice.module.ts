@@ -5,6 +5,7 @@ import { RecordsModule } from '../records/records.module.ts';
 import { TestsModule } from '../tests/tests.module.ts';
 import { BayHolds } from './bayHolds.ts';
 import { BaysController } from './bays.controller.ts';
+import { Beginning } from './beginning.service.ts';
 import { Examiner } from './examiner.ts';
 import { SimControl } from './simControl.ts';
 import { TrainerController } from './trainer.controller.ts';
@@ -14,7 +15,7 @@ import { Trainer } from './trainer.service.ts';
 @Module({
   imports: [JobsModule, ReadingsModule, TestsModule, RecordsModule],
   controllers: [BaysController, TrainerController],
-  providers: [SimControl, BayHolds, Examiner, Trainer],
+  providers: [SimControl, BayHolds, Examiner, Beginning, Trainer],
   exports: [SimControl, BayHolds],
 })
 export class PracticeModule {}

@@ -71,6 +71,14 @@ export class TrainerController {
     return this.trainer.answerDrive(who, id, body);
   }
 
+  /** End it without an answer: no points, and what was wrong is told. */
+  @Costly(60)
+  @Post('attempts/:attemptId/give-up')
+  @HttpCode(200)
+  giveUp(@Who() who: Actor, @Id() id: string): Promise<AttemptView> {
+    return this.trainer.giveUp(who, id);
+  }
+
   @Post('attempts/:attemptId/sign')
   @HttpCode(200)
   sign(@Who() who: Actor, @Id() id: string): Promise<AttemptView> {

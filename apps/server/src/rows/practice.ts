@@ -31,6 +31,8 @@ export interface AttemptData {
   moves: PracticeMove[];
   answer: PracticeAnswer | null;
   driveAnswer?: DriveAnswer | null;
+  /** Ended without an answer. */
+  gaveUp?: true;
   score: PracticeScore | null;
   /** What always taking the best next test would have done. */
   bestPath?: { what: string; minutes: number; showed: Said }[];

@@ -15,6 +15,7 @@ import { Say, usePreferences } from '../ui/preferences.tsx';
 import { typed } from '../ui/typed.ts';
 import { useAction } from '../ui/useAction.ts';
 import { useTypedForm } from '../ui/useTypedForm.ts';
+import { GiveUp } from './GiveUp.tsx';
 import { useAttempt } from './useAttempt.ts';
 
 const REMEDIES = {
@@ -48,7 +49,7 @@ function Bar({ attempt, job }: { attempt: AttemptView; job: JobView }) {
       await mutate(ROUTES.attempt(attempt.id), now, { revalidate: false });
       await lookAgain(job.id, ['readings', 'tests']);
     });
-  const over = attempt.answer !== null;
+  const over = attempt.answered;
   // A try is answered by whoever began it.
   const mine = useAccount().name === attempt.by;
   return (
@@ -99,6 +100,7 @@ function Bar({ attempt, job }: { attempt: AttemptView; job: JobView }) {
               >
                 Name the cause
               </Press>
+              <GiveUp attempt={attempt} />
             </>
           )}
         </span>

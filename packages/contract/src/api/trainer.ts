@@ -19,8 +19,8 @@ export interface ScenarioView {
   title: string;
   level: PracticeLevel;
   story: string;
-  /** The asker's best finished try, 0 to 100. */
-  best: number | null;
+  /** Of the asker's first try at it, 0 to 100: later ones know what is wrong. */
+  points: number | null;
 }
 
 export class NewAttemptRequest {
@@ -94,10 +94,29 @@ export interface AttemptView {
   bestPath: { what: string; minutes: number; showed: Said }[] | null;
   drive: PracticeDrive | null;
   driveAnswer: DriveAnswer | null;
+  /** Over: named, or given up for no points. */
+  answered: boolean;
+  gaveUp: boolean;
   signed: { by: string; at: string } | null;
 }
 
 export type AttemptLine = Pick<
   AttemptView,
-  'id' | 'job' | 'by' | 'at' | 'title' | 'level' | 'scenario' | 'hints' | 'exam' | 'minutes' | 'signed'
-> & { total: number | null; answered: boolean };
+  | 'id'
+  | 'job'
+  | 'by'
+  | 'at'
+  | 'title'
+  | 'level'
+  | 'scenario'
+  | 'hints'
+  | 'exam'
+  | 'minutes'
+  | 'answered'
+  | 'gaveUp'
+  | 'signed'
+> & {
+  total: number | null;
+  /** The person's first at this car; of a later one what is wrong was known. */
+  counts: boolean;
+};

@@ -197,5 +197,6 @@ export const WRITES = {
   askCar: (attempt: string) => post<AskRequest, AttemptView>()`/practice/attempts/${attempt}/ask`,
   answerAttempt: (attempt: string) => post<AnswerRequest, AttemptView>()`/practice/attempts/${attempt}/answer`,
   answerDrive: (attempt: string) => post<DriveAnswerRequest, AttemptView>()`/practice/attempts/${attempt}/drive`,
+  giveUpAttempt: (attempt: string) => post<Nothing, AttemptView>()`/practice/attempts/${attempt}/give-up`,
   signAttempt: (attempt: string) => post<Nothing, AttemptView>()`/practice/attempts/${attempt}/sign`,
 } as const;

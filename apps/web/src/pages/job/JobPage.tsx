@@ -79,7 +79,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
   const live = useDeviceLive(kept.id, useJobLive(kept.id));
   useResumed(kept, live.atDevice && live.link?.state === 'ready');
   const attempt = useAttempt(kept);
-  const blind = kept.practice && !attempt?.hints && !attempt?.answer;
+  const blind = kept.practice && !attempt?.hints && !attempt?.answered;
   const job = useMemo(
     () => ({
       ...kept,

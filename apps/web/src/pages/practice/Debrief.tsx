@@ -35,7 +35,7 @@ export function Debrief() {
       {a.score && <Scored a={a} />}
       {a.drive && <DriveCase a={a} drive={a.drive} />}
       {a.score && <Sign a={a} />}
-      {!a.answer && a.job && (
+      {!a.answered && a.job && (
         <NextStep title="Its cause is not named yet" why="Go back to the car.">
           <Link className="btn btn-primary btn-lg" to={`/jobs/${a.job}`}>
             Go on

@@ -16,6 +16,7 @@ import { around, type Range } from '../../charts/range.ts';
 import { TraceChart, type TraceStrip } from '../../charts/TraceChart.tsx';
 import { api } from '../../data/api.ts';
 import { useAccount } from '../../data/session.tsx';
+import { GiveUp } from '../../practice/GiveUp.tsx';
 import { ReviewSheet } from '../../recordings/DriveReview.tsx';
 import { channelLabel } from '../../recordings/importing/channels.ts';
 import { Field } from '../../ui/Field.tsx';
@@ -71,11 +72,13 @@ export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }
   const open = (ids: readonly string[]) => ids.map((m) => MONITORS[m as MonitorId] ?? m).join(', ') || 'none';
   return (
     <>
-      {!a.driveAnswer && (
+      {!a.answered && (
         <NextStep
           title="One thing kept this drive from finishing"
           why="Hold how the car stood and what was driven against what the procedure asks. Then name what broke it."
-        />
+        >
+          {mine && <GiveUp attempt={a} />}
+        </NextStep>
       )}
       <div className="grid items-start gap-3 lg:grid-cols-2">
         <section className="card p-4">
@@ -126,7 +129,7 @@ export function DriveCase({ a, drive }: { a: AttemptView; drive: PracticeDrive }
           setCursor={setCursor}
         />
       </section>
-      {a.driveAnswer === null && mine && (
+      {!a.answered && mine && (
         <May needs="drive">
           <Answer a={a} drive={drive} cursor={cursor} />
         </May>

@@ -25,13 +25,13 @@ export function Exam({ attempt }: { attempt: AttemptView }) {
       await mutate(ROUTES.attempts);
       navigate(a.job === null ? `/practice/${a.id}` : `/jobs/${a.job}/complaint`);
     });
-  const done = attempt.answer !== null || attempt.driveAnswer !== null;
+  const done = attempt.answered;
   const one = attempt.drive ? 'Drive' : 'Car';
   if (!exam.over)
     return (
       <>
         <NextStep
-          title={`${one} ${exam.place} of ${exam.of}${done ? ' is answered' : ''}`}
+          title={`${one} ${exam.place} of ${exam.of}${attempt.gaveUp ? ' was given up' : done ? ' is answered' : ''}`}
           why="What was wrong is told once the exam is over."
         >
           {done && attempt.by === account.name && (

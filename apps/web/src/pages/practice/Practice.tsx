@@ -1,5 +1,6 @@
 import { type AttemptLine, type AttemptView, ROUTES, WRITES } from '@just-balance/contract';
 import { LEVEL_LABELS, PRACTICE_LEVELS } from '@just-balance/core/practice';
+import { counted } from '@just-balance/core/units';
 import { format } from 'date-fns';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
@@ -8,6 +9,7 @@ import { api, newId } from '../../data/api.ts';
 import { useRead } from '../../data/reads.ts';
 import { useAccount, useMay } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
+import { GiveUp } from '../../practice/GiveUp.tsx';
 import { Fold } from '../../ui/Fold.tsx';
 import { later } from '../../ui/later.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -32,12 +34,14 @@ export function Practice() {
   const [asked] = useSearchParams();
   const [hints, setHints] = useState(true);
   const { busy, trouble, run } = useAction();
-  const begin = (body: object) =>
-    run(async () => {
-      const a = await api.send(WRITES.beginAttempt, { id: newId(), hints, ...body });
-      await mutate(ROUTES.attempts);
-      navigate(placeOf(a));
-    });
+  const [starting, setStarting] = useState('');
+  const start = async (what: string, body: object) => {
+    setStarting(what);
+    const a = await api.send(WRITES.beginAttempt, { id: newId(), hints, ...body });
+    await mutate(ROUTES.attempts);
+    navigate(placeOf(a));
+  };
+  const begin = (what: string, body: object) => run(() => start(what, body));
   const fromFile = (chosen: File) =>
     run(async () => {
       let file: Record<string, unknown>;
@@ -46,9 +50,7 @@ export function Practice() {
       } catch {
         throw new Error(`${chosen.name}: not JSON`);
       }
-      const a = await api.send(WRITES.beginAttempt, { id: newId(), hints, file });
-      await mutate(ROUTES.attempts);
-      navigate(placeOf(a));
+      await start(chosen.name, { file });
     });
   const open = tries?.find((t) => !t.answered && t.by === account.name);
   return (
@@ -58,8 +60,9 @@ export function Practice() {
       ) : open ? (
         <NextStep
           title={open.job ? `${open.title}: ${open.minutes} min so far` : open.title}
-          why={open.job ? 'Its cause is not named yet.' : 'What broke this drive is not named yet.'}
+          why={`${open.job ? 'Its cause is not named yet.' : 'What broke this drive is not named yet.'} One at a time: the others wait until it is answered or given up.`}
         >
+          <GiveUp attempt={open} />
           <Link className="btn btn-primary btn-lg" to={open.job ? `/jobs/${open.job}` : `/practice/${open.id}`}>
             Go on
           </Link>
@@ -74,9 +77,9 @@ export function Practice() {
               type="button"
               className="btn btn-lg"
               disabled={busy}
-              onClick={() => begin({ exam: newId(), hints: false })}
+              onClick={() => begin('exam', { exam: newId(), hints: false })}
             >
-              Begin an exam
+              {busy && starting === 'exam' ? 'The first car is made ready…' : 'Begin an exam'}
             </button>
           )}
         </NextStep>
@@ -108,16 +111,22 @@ export function Practice() {
                       <div className="font-[650]">{c.title}</div>
                       <div className="text-[0.93rem] text-soft">“{c.story}”</div>
                     </div>
-                    {c.best !== null && <span className="badge badge-outline">best {c.best}</span>}
+                    {c.points !== null && (
+                      <span className="badge badge-outline">{counted(c.points, 'point')} at the first try</span>
+                    )}
                     {may && (
                       <button
                         type="button"
                         className="btn"
-                        disabled={busy}
+                        disabled={busy || open !== undefined}
                         aria-label={`Work on it: ${c.title}`}
-                        onClick={() => begin({ scenario: c.id })}
+                        onClick={() => begin(c.id, { scenario: c.id })}
                       >
-                        Work on it
+                        {busy && starting === c.id
+                          ? level === 'drive'
+                            ? 'The drive is driven…'
+                            : 'The car is made ready…'
+                          : 'Work on it'}
                       </button>
                     )}
                     {makes && (
@@ -185,6 +194,7 @@ function Tries({ tries }: { tries: AttemptLine[] }) {
               <>
                 {t.title}
                 {t.exam && <span className="badge badge-outline ml-2">exam</span>}
+                {!t.counts && <span className="badge badge-ghost ml-2">again: does not count</span>}
                 {t.signed && <span className="badge badge-success ml-2">signed by {t.signed.by}</span>}
               </>
             ),
@@ -193,7 +203,7 @@ function Tries({ tries }: { tries: AttemptLine[] }) {
           {
             head: 'Points',
             figure: true,
-            cell: (t) => t.total ?? (t.answered ? 'after the exam' : 'not named'),
+            cell: (t) => (t.gaveUp ? 'given up' : (t.total ?? (t.answered ? 'after the exam' : 'not named'))),
           },
           {
             head: 'Open',
@@ -211,7 +221,7 @@ function Tries({ tries }: { tries: AttemptLine[] }) {
         <p className="m-0 mt-3 text-soft">
           {people
             .map((p) => {
-              const mine = tries.filter((t) => t.by === p && t.total !== null);
+              const mine = tries.filter((t) => t.by === p && t.total !== null && t.counts);
               const mean = (list: AttemptLine[]) => list.reduce((n, t) => n + t.total!, 0) / list.length;
               return mine.length === 0
                 ? `${p}: nothing finished`

@@ -29,11 +29,17 @@ export function Scored({ a }: { a: AttemptView }) {
     <>
       {!a.exam && (
         <NextStep
-          title={`${s.total} points${a.drive ? '' : `: ${faultsInWords(a)}`}`}
+          title={
+            a.gaveUp
+              ? `Given up${a.drive ? '' : `: it was ${midSentence(faultsInWords(a))}`}`
+              : `${s.total} points${a.drive ? '' : `: ${faultsInWords(a)}`}`
+          }
           why={
-            a.answer
-              ? `You named ${midSentence(faultLabel(a.answer.fault))}${a.answer.second ? ` and ${midSentence(faultLabel(a.answer.second))}` : ''} after ${s.minutes} minutes.`
-              : (s.parts.find((p) => p.id === 'broke')?.why ?? '')
+            a.gaveUp
+              ? 'No points, and no later try at this car counts: what is wrong with it is told now.'
+              : a.answer
+                ? `You named ${midSentence(faultLabel(a.answer.fault))}${a.answer.second ? ` and ${midSentence(faultLabel(a.answer.second))}` : ''} after ${s.minutes} minutes.`
+                : (s.parts.find((p) => p.id === 'broke')?.why ?? '')
           }
         >
           <button type="button" className="btn btn-lg" onClick={() => window.print()}>
@@ -44,24 +50,26 @@ export function Scored({ a }: { a: AttemptView }) {
           </Link>
         </NextStep>
       )}
-      <Scrolls label="Points">
-        <h2 className="card-title">Points</h2>
-        <Table
-          rows={s.parts}
-          keyOf={(p) => p.id}
-          columns={[
-            { head: 'Part', unseen: true, names: true, cell: (p) => PARTS[p.id] },
-            {
-              head: 'Points',
-              unseen: true,
-              figure: true,
-              cellClass: 'whitespace-nowrap',
-              cell: (p) => `${p.points} of ${p.of}`,
-            },
-            { head: 'Why', unseen: true, cell: (p) => say(p.why) },
-          ]}
-        />
-      </Scrolls>
+      {s.parts.length > 0 && (
+        <Scrolls label="Points">
+          <h2 className="card-title">Points</h2>
+          <Table
+            rows={s.parts}
+            keyOf={(p) => p.id}
+            columns={[
+              { head: 'Part', unseen: true, names: true, cell: (p) => PARTS[p.id] },
+              {
+                head: 'Points',
+                unseen: true,
+                figure: true,
+                cellClass: 'whitespace-nowrap',
+                cell: (p) => `${p.points} of ${p.of}`,
+              },
+              { head: 'Why', unseen: true, cell: (p) => say(p.why) },
+            ]}
+          />
+        </Scrolls>
+      )}
       {a.moves.length > 0 && <Moves a={a} />}
       <Belief a={a} />
       {a.bestPath && (

@@ -33,7 +33,7 @@ export function BalanceStation(props: StationProps) {
   const repaired = useMemo(() => (after ? repairedFaults(props.job) : []), [after, props.job]);
   const attempt = useAttempt(props.job);
   // Who learns without help has the readings and their own head.
-  if (props.job.practice && (!attempt || (!attempt.hints && !attempt.answer))) return <WithoutHelp {...props} />;
+  if (props.job.practice && (!attempt || (!attempt.hints && !attempt.answered))) return <WithoutHelp {...props} />;
   return <Judged {...props} job={job} whole={props.job} repaired={repaired} after={after} />;
 }
 
