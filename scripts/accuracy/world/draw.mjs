@@ -1,6 +1,7 @@
 /** A car, a fault, an owner and a technician; and one test done on it. Reasoning: README.md beside. */
 import { pointsOf, stateAt } from './engine.mjs';
 import { FAULTS } from './faults.mjs';
+import { codeOf, ownersOf } from './people.mjs';
 import { TESTS } from './tests.mjs';
 
 const round = (x, digits = 0) => Math.round(x * 10 ** digits) / 10 ** digits;
@@ -54,15 +55,17 @@ const IDLE_TALK = [
   'stall',
   'surge',
 ];
-const NOTHING = ['lamp-only', 'none', 'failed-inspection'];
+const NOTHING = ['none', 'failed-inspection'];
+/** Cars that come in though their owner noticed nothing and no lamp is lit: for an inspection, for service. */
+const ROUTINE = 0.15;
 
 /** What is small is overlooked: share of owners who notice, and of codes that are set, by how big the fault is (0 to 1). */
 export const noticed = (share, big) => Math.min(0.98, share * (0.52 + 0.74 * big));
 export const coded = (share, big) => Math.min(0.98, share * (0.66 + 0.4 * big));
 
-/** What the owner says: what the fault gives him, something else as well, or nothing that helps. */
+/** What the owner says: what the fault gives him, something else as well, or nothing. */
 export function complaintsOf(r, fault, big = r.next()) {
-  const [notices, of] = FAULTS[fault].says ?? [0, {}];
+  const [notices, of] = ownersOf(fault);
   const said = new Set();
   if (r.chance(noticed(notices, big))) {
     const list = Object.entries(of).map(([c, w]) => [w, c]);
@@ -70,7 +73,7 @@ export function complaintsOf(r, fault, big = r.next()) {
     if (list.length > 1 && r.chance(0.3)) said.add(r.weighted(list));
   }
   if (r.chance(1 / 7)) said.add(r.pick(IDLE_TALK));
-  return said.size > 0 ? [...said] : [r.pick(NOTHING)];
+  return [...said];
 }
 
 /** A code left over from something else, or from years ago. */
@@ -78,9 +81,9 @@ const OLD_CODES = ['P0420', 'P0442', 'P0455', 'P0128', 'P0303', 'P0507', 'P0135'
 
 function codesOf(r, truth, readings) {
   const codes = [];
-  const row = FAULTS[truth.fault];
-  if (row.code && r.chance(coded(row.code[2], truth.big))) {
-    const [first, second] = row.code;
+  const own = codeOf(truth.fault);
+  if (own && r.chance(coded(own[2], truth.big))) {
+    const [first, second] = own;
     // A misfire code names its cylinder as often as none.
     const named = first === 'P0300' && r.chance(0.5) ? `P030${r.pick([1, 2, 3, 4])}` : null;
     codes.push({ code: named ?? (truth.bank === 2 ? second : first), state: r.chance(0.8) ? 'stored' : 'pending' });
@@ -188,10 +191,25 @@ function drawTruth(r, v, faults) {
   return truth;
 }
 
+/**
+ * Something brought the car in: what its owner feels, or its lamp. Who feels nothing and sees no lamp stays at home, but
+ * for routine. So a fault without a code of its own is spoken of more often here than it is felt on the road.
+ */
+function broughtBy(r, truth, readings) {
+  const both = truth.also ? [truth, truth.also] : [truth];
+  for (;;) {
+    const codes = [...new Map(both.flatMap((t) => codesOf(r, t, readings)).map((c) => [c.code, c])).values()];
+    const complaints = [...new Set(both.flatMap((t) => complaintsOf(r, t.fault, t.big)))];
+    const lamp = codes.some((c) => c.state === 'stored');
+    if (complaints.length > 0) return { codes, complaints };
+    if (lamp) return { codes, complaints: ['lamp-only'] };
+    if (truth.fault === 'balanced' || r.chance(ROUTINE)) return { codes, complaints: [r.pick(NOTHING)] };
+  }
+}
+
 function caseOf(r, truth) {
   const { v } = truth;
   const readings = [readingAt(r, truth, 'idle'), readingAt(r, truth, 'hold-2500')];
-  const both = truth.also ? [truth, truth.also] : [truth];
   return {
     format: 'just-balance/case',
     version: 1,
@@ -207,8 +225,7 @@ function caseOf(r, truth) {
       airC: round(truth.points.airC),
     },
     readings,
-    codes: [...new Map(both.flatMap((t) => codesOf(r, t, readings)).map((c) => [c.code, c])).values()],
-    complaints: [...new Set(both.flatMap((t) => complaintsOf(r, t.fault, t.big)))],
+    ...broughtBy(r, truth, readings),
     tests: [],
   };
 }
