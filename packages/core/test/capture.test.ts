@@ -34,6 +34,9 @@ interface Now {
   map: number;
   /** Commanded EGR, %, where the car reports it. */
   egr?: number;
+  /** Road speed, km/h, and pedal, %, where the car reports them. */
+  vss?: number;
+  app?: number;
 }
 const WARM_IDLE: Now = { rpm: 750, maf: 2.4, ect: 90, stft: 3, ltft: 11, loop: 'closed loop', map: 31 };
 
@@ -74,6 +77,8 @@ function feed(g: Followed, from: number, seconds: number, of: (t: number) => Par
       if (k === 0) {
         at('ect', v.ect);
         at('iat', 28);
+        if (v.vss !== undefined) at('vss', v.vss);
+        if (v.app !== undefined) at('app', v.app);
         if (v.egr !== undefined) at('egrCommanded', v.egr);
         at('fuelSys1', v.loop);
         at('fuelSys2', 'not reported');
@@ -236,6 +241,47 @@ describe('what it waits for, in one sentence', () => {
     feed(cold, 0, 60, () => ({ ect: 62 }));
     expect(cold.reading()).toMatchObject({ ectC: 62, neverWarm: true });
     expect(cold.flags()).toEqual(['the coolant does not get warm']);
+  });
+});
+
+describe('a pull, by what the car says of it', () => {
+  const FULL = { rpm: 3200, maf: 90, map: 97 };
+  const after = (now: Partial<Now>, at = 'full-load') => {
+    const g = new Followed(guidedSetup(capturePoint(at)!, { metered: true }));
+    feed(g, 0, 8);
+    const s = feed(g, 8, 4, () => ({ ...FULL, ...now }));
+    return { state: s.state, unmet: unmet(s), sentence: s.sentence && wordsOf(s.sentence, 'metric') };
+  };
+  test('its wheels turn and its pedal is down, where it says so; where it does not, the manifold alone tells', () => {
+    expect(after({}).state).toBe('done');
+    expect(after({ vss: 60, app: 84 }).state).toBe('done');
+    expect(after({ vss: 0, app: 84 })).toMatchObject({
+      unmet: ['speed'],
+      sentence: expect.stringMatching(/0 of 15 km/),
+    });
+    expect(after({ vss: 60, app: 41 })).toMatchObject({
+      unmet: ['pedal'],
+      sentence: expect.stringMatching(/floor it/),
+    });
+    expect(after({ vss: 15, app: 70 }).state).toBe('done');
+  });
+  test('a snap is of a car that stands', () => {
+    expect(after({ vss: 0 }, 'snap').state).toBe('done');
+    expect(after({ vss: 24 }, 'snap')).toMatchObject({
+      unmet: ['speed'],
+      sentence: expect.stringMatching(/to stand: 24 km/),
+    });
+  });
+  test('started a moment ago it is none', () => {
+    const g = new Followed(guidedSetup(capturePoint('full-load')!, { metered: true }));
+    feed(g, 0, 3, () => ({ rpm: 0, map: 99 }));
+    const s = feed(g, 3, 4, () => FULL);
+    expect([s.state, unmet(s), s.sentence]).toEqual([
+      'waiting',
+      ['running'],
+      'Waiting for the engine to settle after its start.',
+    ]);
+    expect(feed(g, 7, 8, () => FULL).state).toBe('done');
   });
 });
 

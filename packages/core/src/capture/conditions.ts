@@ -18,7 +18,18 @@ export interface GuidedSetup {
 
 /** Something that must be true for a capture: whether it is, and the figure it is read from. */
 export interface Condition {
-  id: 'running' | 'warm' | 'cold' | 'closed' | 'rpm' | 'speed' | 'load' | 'steady-rpm' | 'steady-air';
+  id:
+    | 'running'
+    | 'warm'
+    | 'cold'
+    | 'closed'
+    | 'rpm'
+    | 'speed'
+    | 'pedal'
+    | 'leap'
+    | 'load'
+    | 'steady-rpm'
+    | 'steady-air';
   label: string;
   met: boolean;
   detail: Said;
@@ -26,6 +37,20 @@ export interface Condition {
 
 /** Steadiness is first asked of this much signal, s. [house] */
 const LOOK_BACK_S = 3;
+const JUST_STARTED = 'started a moment ago';
+/** An engine turns by itself above this, rpm. */
+const RUNS_RPM = 300;
+/** After the start it flares and settles for so long, s. [house] */
+export const FLARES_S = 6;
+/**
+ * A pull, where the vehicle says enough to tell it from a free rev: its wheels turn, on rollers too, and the pedal is
+ * down. The pedal's signal rests near 15 % and ends near 85 %. Common practice, no source.
+ */
+const PULLS = { fromKmh: 15, pedalPct: 70 } as const;
+/** A wheel that hardly turns is a speed sensor's noise, km/h. [house] */
+const STANDS_KMH = 3;
+/** Floored from idle an engine without load leaps by so much in so long; one that is raised to a hold does not. [house] */
+const LEAP = { rpm: 2000, withinS: 1.5 } as const;
 /** Coolant below warm that has not risen over this long will not get there, s. [house] */
 const STALLED_S = 40;
 /** The warm-up is told on by its slope over this long, s. [house] */
@@ -41,11 +66,13 @@ export function conditionsOf(setup: GuidedSetup, signals: Signals): Condition[] 
   const out: Condition[] = [];
   const add = (id: Condition['id'], label: string, met: boolean, detail: Said) => out.push({ id, label, met, detail });
   const off = p.rpmHigh === 0;
+  // Started a moment ago it flares: what passes then is no pull and no snap.
+  const fresh = p.kind === 'peak' && since(signals, 'rpm', signals.nowS - FLARES_S).some((x) => x.v <= RUNS_RPM);
   add(
     'running',
     'Engine',
-    off ? rpm !== undefined && rpm < 50 : (rpm ?? 0) > 300,
-    rpm === undefined ? 'no engine speed yet' : rpm > 300 ? 'running' : 'not running',
+    off ? rpm !== undefined && rpm < 50 : (rpm ?? 0) > RUNS_RPM && !fresh,
+    rpm === undefined ? 'no engine speed yet' : rpm <= RUNS_RPM ? 'not running' : fresh ? JUST_STARTED : 'running',
   );
   if (p.needsWarm && !setup.unreported.has('ect'))
     add(
@@ -83,6 +110,34 @@ export function conditionsOf(setup: GuidedSetup, signals: Signals): Condition[] 
       (kmh ?? 0) >= p.speedLowKmh,
       kmh === undefined ? 'no reading yet' : said`${figure([kmh, p.speedLowKmh], 'km/h', 0, { between: ' of ' })}`,
     );
+  }
+  if (p.pulls) {
+    const kmh = recent(pointsOf(signals, 'vss'));
+    if (kmh !== undefined)
+      add(
+        'speed',
+        'Road speed',
+        kmh >= PULLS.fromKmh,
+        said`${figure([kmh, PULLS.fromKmh], 'km/h', 0, { between: ' of ' })}`,
+      );
+    const pedal = recent(pointsOf(signals, 'app'));
+    if (pedal !== undefined)
+      add('pedal', 'Pedal', pedal >= PULLS.pedalPct, `${Math.round(pedal)} % of ${PULLS.pedalPct} %`);
+  }
+  if (p.stands) {
+    const kmh = recent(pointsOf(signals, 'vss'));
+    if (kmh !== undefined)
+      add('speed', 'Standing', kmh <= STANDS_KMH, kmh <= STANDS_KMH ? 'standing' : said`${figure(kmh, 'km/h', 0)}`);
+  }
+  // Without a throttle the manifold is full at idle too: the engine itself tells a snap.
+  if (p.at === 'snap' && setup.fuel === 'diesel') {
+    const lately = since(signals, 'rpm', signals.nowS - LEAP.withinS);
+    let [least, rise] = [Number.POSITIVE_INFINITY, 0];
+    for (const { v } of lately) {
+      least = Math.min(least, v);
+      rise = Math.max(rise, v - least);
+    }
+    add('leap', 'Leap', rise >= LEAP.rpm, said`${figure([rise, LEAP.rpm], 'rpm', 0, { between: ' of ' })}`);
   }
   if (p.loadAbove !== undefined || p.loadBelow !== undefined) {
     const map = lastOf(signals, 'map');
@@ -178,6 +233,8 @@ export function waitingFor(setup: GuidedSetup, signals: Signals, conditions: rea
   const open = (id: Condition['id']) => conditions.find((c) => c.id === id && !c.met);
   const then = p.kind === 'steady' ? ` Then ${p.windowS} s by themselves.` : '';
   if (signals.nowS === 0) return 'Waiting for the first values.';
+  if (open('running') && open('running')!.detail === JUST_STARTED)
+    return 'Waiting for the engine to settle after its start.';
   if (open('running'))
     return p.rpmHigh === 0
       ? 'Waiting for key on, engine off: the engine still turns.'
@@ -203,7 +260,9 @@ export function waitingFor(setup: GuidedSetup, signals: Signals, conditions: rea
     const now = rpm === undefined ? '' : said`: now ${figure(rpm, '', 0)}`;
     return said`Waiting for ${figure([p.rpmLow, p.rpmHigh], 'rpm', 0)}${now}.${then}`;
   }
+  if (open('speed') && p.stands) return said`Waiting for the car to stand: ${open('speed')!.detail}.${then}`;
   if (open('speed')) return said`Waiting for road speed: ${open('speed')!.detail}.${then}`;
+  if (open('pedal') || open('leap')) return `Waiting for the moment: ${p.instruction}`;
   if (open('load')) return `Waiting for the moment: ${p.instruction}`;
   const shaky = conditions.find((c) => !c.met && (c.id === 'steady-rpm' || c.id === 'steady-air'));
   if (shaky)

@@ -1,7 +1,7 @@
 import type { OperatingPoint, Reading } from '../case/index.ts';
 import type { Sample } from '../link/index.ts';
 import { type Channel, indexAt, type Series, type TextChannel } from '../series/index.ts';
-import type { GuidedSetup } from './conditions.ts';
+import { FLARES_S, type GuidedSetup } from './conditions.ts';
 import { GUIDED_START, type GuidedState, guide, guidedSetup, windowOf } from './guided.ts';
 import { CAPTURE_POINTS, type CapturePoint } from './points.ts';
 import { flagsOf, readingOf } from './windowReading.ts';
@@ -29,8 +29,8 @@ export interface FoundPoint {
   windows: number;
 }
 
-/** Signal before a window that steadiness is judged on, s. */
-const LEAD_S = 4;
+/** Signal before a window that steadiness is judged on, and by which a start is seen, s. */
+const LEAD_S = FLARES_S + 1;
 /** A gap of engine speed in range shorter than this does not end a span, s. [house] */
 const BRIDGE_S = 1;
 /** Windows tried per point; a day's log idles for hours. [house] */

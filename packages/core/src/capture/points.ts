@@ -21,6 +21,10 @@ export interface CapturePoint {
   speedLowKmh?: number;
   /** Manifold pressure of this share of station pressure at least: the pull really is one. */
   loadAbove?: number;
+  /** Where the vehicle says its speed, it stands. */
+  stands?: true;
+  /** A pull on the road or on rollers: where the vehicle says its speed, its wheels turn; where it says its pedal, it is down. */
+  pulls?: true;
   /** Pedal let go at speed: manifold pressure below this share of station pressure. */
   loadBelow?: number;
   /** Engine speed and airflow stay within these shares of their mean (standard deviation). [house] */
@@ -117,6 +121,7 @@ export const CAPTURE_POINTS: readonly CapturePoint[] = [
     rpmHigh: 7000,
     needsClosedLoop: false,
     loadAbove: 0.8,
+    stands: true,
     windowS: 0.2,
     trims: false,
     plan: 'snap',
@@ -145,6 +150,7 @@ export const CAPTURE_POINTS: readonly CapturePoint[] = [
     rpmHigh: 6500,
     needsClosedLoop: false,
     loadAbove: 0.88,
+    pulls: true,
     windowS: 2,
     trims: false,
     road: true,
@@ -160,6 +166,7 @@ export const CAPTURE_POINTS: readonly CapturePoint[] = [
     rpmHigh: 6500,
     needsClosedLoop: false,
     loadAbove: 1.15,
+    pulls: true,
     windowS: 2,
     trims: false,
     road: true,
