@@ -5,6 +5,7 @@ import type { Sample } from '@just-balance/core/link';
 import { type CoachNow, DRIVE_PROCEDURES, type DriveAttempt } from '@just-balance/core/readiness';
 import type { Series } from '@just-balance/core/series';
 import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
+import { format } from 'date-fns';
 import ICAL from 'ical.js';
 import type { JobLive } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
@@ -15,7 +16,7 @@ import { DriveReview } from '../src/recordings/DriveReview.tsx';
 import { Coach } from '../src/stations/readiness/Coach.tsx';
 import { instruction } from '../src/stations/readiness/CoachDriving.tsx';
 import { DrivePlan } from '../src/stations/readiness/DrivePlan.tsx';
-import { typedForecast } from '../src/stations/readiness/forecast.ts';
+import { linesOf, pastedLines, pointsOf, textOf } from '../src/stations/readiness/forecast.ts';
 import { around, EMPTY_JOB, open, SIGNED_IN, server } from './page.tsx';
 
 /** What every screen of a drive asks. */
@@ -35,24 +36,24 @@ afterEach(() => {
   localStorage.clear();
 });
 
-describe('a forecast as it is typed or pasted', () => {
+describe('a forecast that was copied elsewhere', () => {
   const now = new Date(2026, 1, 10, 16, 20);
-  const local = (...at: [number, number, number, number]) => new Date(2026, ...at).toISOString();
   test('hours run on over midnight; a date may stand before; comma, sign and unit as people write them', () => {
-    const { points, bad } = typedForecast('16:00 9\n22:00; 4,5\n\n06:00 −2 °C\n2026-02-12 12:30, +7\n', now);
-    expect(bad).toEqual([]);
-    expect(points).toEqual([
+    const text = '16:00 9\n22:00; 4,5\n\n06:00 −2 °C\n2026-02-12 12:30, +7\n';
+    const lines = pastedLines(text, now);
+    expect(textOf(lines)).toBe('2026-02-10 16:00 9\n2026-02-10 22:00 4.5\n2026-02-11 06:00 −2\n2026-02-12 12:30 +7');
+    expect(linesOf(textOf(lines))).toEqual(lines);
+    const local = (...at: [number, number, number, number]) => new Date(2026, ...at).toISOString();
+    expect(pointsOf(textOf(lines))).toEqual([
       { at: local(1, 10, 16, 0), value: 9 },
       { at: local(1, 10, 22, 0), value: 4.5 },
       { at: local(1, 11, 6, 0), value: -2 },
       { at: local(1, 12, 12, 30), value: 7 },
     ]);
   });
-  test('what is no line of it is named, the rest is read', () => {
-    expect(typedForecast('cold\n25:00 4\n07:00 4\n08:00', now)).toMatchObject({
-      bad: [1, 2, 4],
-      points: [{ value: 4 }],
-    });
+  test('one line that is none of it: nothing is taken; what is no number counts for nothing', () => {
+    for (const bad of ['cold', '25:00 4', '08:00']) expect(pastedLines(`07:00 4\n${bad}`, now)).toEqual([]);
+    expect(pointsOf('2026-02-10 16:00 \n2026-02-10 17:00 warm\n2026-02-10 18:00 3')).toHaveLength(1);
   });
 });
 
@@ -223,7 +224,7 @@ describe('the plan on its page', () => {
     expect(new Date(box('Engine off since')).toISOString()).toBe('2026-01-01T12:30:00.000Z');
     expect([box('Coolant now, °C'), box('Fuel in the tank, %')]).toEqual(['', '61']);
   });
-  test('all that time can mend: a start, the open monitor, straight to it; a wrong line of the forecast is named', async () => {
+  test('all that time can mend: a start, the open monitor, straight to it; a wrong figure of the forecast is named', async () => {
     const { person } = open(<DrivePlan job={JOB} live={STILL} />);
     await person.type(screen.getByLabelText('Fuel in the tank, %'), '60');
     await person.type(screen.getByLabelText('Altitude, m'), '200');
@@ -231,11 +232,49 @@ describe('the plan on its page', () => {
     expect(screen.getByText(/^Earliest start: /)).toBeTruthy();
     expect(screen.getByText(/can finish EVAP, in about 20 minutes\. Go straight to it: Stay steady/)).toBeTruthy();
     expect(screen.getByRole('button', { name: /Calendar file/ })).toBeTruthy();
-    await person.type(screen.getByLabelText(/^Forecast/), 'warm');
-    expect(screen.getByRole('alert').textContent).toBe('line 1: a time, then a temperature');
+    const hours = within(screen.getByRole('group', { name: /^Outside air as forecast/ })).getAllByRole('textbox');
+    expect(hours).toHaveLength(9);
+    await person.type(hours[2]!, 'warm');
+    expect(screen.getByRole('alert').textContent).toBe('“warm” is not a number');
+    await person.clear(hours[2]!);
     await person.selectOptions(screen.getByLabelText('Procedure'), 'general');
     expect(screen.queryByRole('row', { name: /^Soak/ })).toBeNull();
   });
+});
+
+test('a forecast in rows: typed or pasted, in the reader’s unit, kept as it was; the coolant’s own cooling too', async () => {
+  localStorage.setItem('jb-units', 'us');
+  const asked = server({
+    ...ASKED,
+    'POST /jobs/j1/entries': (a: { body: { id: string; data: object } }) => ({
+      body: { ...a.body, rev: 1, at: new Date().toISOString(), by: 'x', undone: false },
+    }),
+  });
+  const { person } = open(<DrivePlan job={JOB} live={STILL} />);
+  const group = within(screen.getByRole('group', { name: 'Outside air as forecast, °F' }));
+  const [first] = group.getAllByRole('textbox');
+  await person.click(first!);
+  const day = format(new Date(Date.now() + 86_400_000), 'yyyy-MM-dd');
+  await person.paste(`${day} 04:30 41\n${day} 07:30 50`);
+  const pasted = group.getByRole('textbox', { name: /04:30, outside air/ }) as HTMLInputElement;
+  expect(pasted.value).toBe('41');
+  await person.clear(pasted);
+  await person.type(pasted, '32');
+  await person.click(screen.getByText(/^Coolant while it cools/));
+  await person.click(screen.getByRole('button', { name: 'Add a reading' }));
+  await person.type(screen.getByLabelText('Coolant then, °F'), '160');
+  await person.click(screen.getByRole('button', { name: 'Add a reading' }));
+  await person.click(screen.getByRole('button', { name: 'Remove reading 2' }));
+  await person.click(document.body);
+  await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
+  const { data } = asked.filter((a) => a.method === 'POST').at(-1)!.body;
+  const local = (time: string) => new Date(`${day}T${time}`).toISOString();
+  expect(data.forecast).toEqual([
+    { at: local('04:30'), airC: 0 },
+    { at: local('07:30'), airC: 10 },
+  ]);
+  expect(data.cooling).toHaveLength(1);
+  expect(data.cooling[0].coolantC).toBeCloseTo(71.1, 1);
 });
 
 test('drives in a row: the complete ones of this job count, of this procedure, from before it began', () => {

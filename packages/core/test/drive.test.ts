@@ -705,9 +705,9 @@ describe('the plan', () => {
     const never = planDrive(request({}, { forecast: cold }));
     expect([never.earliestStart, never.warnings.join(' ')]).toEqual([
       null,
-      expect.stringMatching(/paste a longer one/),
+      expect.stringMatching(/enter more hours/),
     ]);
-    for (const other of [r, short]) expect(other.warnings.join(' ')).not.toMatch(/paste a longer one/);
+    for (const other of [r, short]) expect(other.warnings.join(' ')).not.toMatch(/enter more hours/);
   });
   test('forecast windows against every minute looked at by itself', () => {
     fc.assert(

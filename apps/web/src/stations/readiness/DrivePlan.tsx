@@ -16,9 +16,10 @@ import { typed } from '../../ui/typed.ts';
 import { useAction } from '../../ui/useAction.ts';
 import { useMinute } from '../../ui/useMinute.ts';
 import { Compared } from './Compared.tsx';
-import { Answer, HOUR_MS } from './DriveAnswer.tsx';
+import { Answer } from './DriveAnswer.tsx';
 import { FIELDS, OF_THE_MOMENT, offSince, planUnit } from './driveFrom.ts';
-import { typedForecast } from './forecast.ts';
+import { pointsOf } from './forecast.ts';
+import { CoolingRows, ForecastRows } from './Temperatures.tsx';
 import { type PlanTyped, usePlanTyped } from './usePlanTyped.ts';
 
 /** Every enabling condition of a drive with its state now, when it will hold, and the earliest start; kept with the job. */
@@ -76,9 +77,6 @@ export function DrivePlan({ job, live }: StationProps) {
     ...(off === '' ? {} : { engineOffSince: new Date(off).toISOString() }),
     ...Object.fromEntries(FIELDS.flatMap((f) => (read(f).v === undefined ? [] : [[f.key, read(f).v]]))),
   };
-  const air = typedForecast(forecast, now);
-  // Read while it cooled: within the day before now.
-  const past = typedForecast(cooled, new Date(now.getTime() - 23 * HOUR_MS));
   const request = {
     procedure,
     now: now.toISOString(),
@@ -86,11 +84,11 @@ export function DrivePlan({ job, live }: StationProps) {
     forecast:
       kept && forecast === stands.forecast
         ? kept.forecast
-        : air.points.map((p) => ({ at: p.at, airC: metricOf(p.value, '°C', units) })),
+        : pointsOf(forecast).map((p) => ({ at: p.at, airC: metricOf(p.value, '°C', units) })),
     cooling:
       kept && cooled === stands.cooled
         ? kept.cooling
-        : past.points.map((p) => ({ at: p.at, coolantC: metricOf(p.value, '°C', units) })),
+        : pointsOf(cooled).map((p) => ({ at: p.at, coolantC: metricOf(p.value, '°C', units) })),
   };
   const plan = planDrive(request);
   // What it says of itself now; the height from its air pressure, which weather moves by some 200 m.
@@ -169,33 +167,9 @@ export function DrivePlan({ job, live }: StationProps) {
           </label>
           {FIELDS.map(input)}
         </div>
-        <Field
-          label={`Forecast of outside air, a line an hour: 06:00 ${show(4, '°C', 0).value.toFixed(0)} (${show(0, '°C', 0).unit})`}
-          error={air.bad.length > 0 ? `line ${air.bad.join(', ')}: a time, then a temperature` : undefined}
-        >
-          {(aria) => (
-            <textarea
-              className="textarea figure min-h-24"
-              value={forecast}
-              onChange={(e) => set('forecast', e.target.value)}
-              {...aria}
-            />
-          )}
-        </Field>
+        <ForecastRows value={forecast} set={(v) => set('forecast', v)} unit={show(0, '°C', 0).unit} now={now} />
         <Fold title="Coolant while it cools: two readings or more give this car’s own cooling" open={cooled !== ''}>
-          <Field
-            label={`A line a reading, oldest first: 18:05 ${show(71, '°C', 0).value.toFixed(0)} (${show(0, '°C', 0).unit})`}
-            error={past.bad.length > 0 ? `line ${past.bad.join(', ')}: a time, then a temperature` : undefined}
-          >
-            {(aria) => (
-              <textarea
-                className="textarea figure min-h-20"
-                value={cooled}
-                onChange={(e) => set('cooled', e.target.value)}
-                {...aria}
-              />
-            )}
-          </Field>
+          <CoolingRows value={cooled} set={(v) => set('cooled', v)} unit={show(0, '°C', 0).unit} now={now} />
         </Fold>
         <Clashes clashes={clashes} settle={settle} />
         <Problem trouble={trouble} />

@@ -169,7 +169,7 @@ export function planDrive(r: PlanRequest): DrivePlan {
     else if (start !== null && x.seen && (start < x.seen.fromMs || start > x.seen.toMs))
       warnings.push(`The forecast does not reach the start: look at the outside air again then.`);
   }
-  if (start === null && !never) warnings.push('No moment in the forecast has all of it: paste a longer one.');
+  if (start === null && !never) warnings.push('No moment of the forecast has all of it: enter more hours.');
   const finishes = [...new Set(p.steps.flatMap((s) => s.finishes ?? []))];
   const open = state.incomplete;
   const couldFinish = open ? finishes.filter((m) => open.includes(m)) : finishes;
