@@ -403,6 +403,45 @@ describe('a drive that can bring nothing more ends', () => {
     });
   });
 
+  test('a step that no longer fits is left out and said; the drive goes on with what still does', () => {
+    const one = driveProcedure('one-drive')!;
+    const open = ['evap', 'catalyst'] as const;
+    const after = (list: readonly Row[]) =>
+      list.reduce((s, values, t) => coachSample(s, { t, values: { ...values, tp: 12 } }), coachStart(one, all));
+    // Warmed up at a standstill until 34 of its 45 minutes are gone: 12:30 of steady cruise do not fit any more.
+    const now = coachNow(after([...rows(0, 40), ...rows(41.5, 20), ...rows(0, 2010)]), open);
+    expect(now).toMatchObject({ state: 'driving', step: { id: 'faster' } });
+    expect(inWords(now.leftOut, 'own').map((x) => [x.step.finishes, x.why])).toEqual([
+      [['evap'], '12:30 needed, 10:31 left'],
+    ]);
+  });
+  test('a condition that is lost on the way: what it spoils waits, the rest is driven; back inside it is asked for again', () => {
+    const one = driveProcedure('one-drive')!;
+    const open = ['evap', 'catalyst'] as const;
+    const fuel = one.before.find((c) => c.id === 'fuel-level')!;
+    const spoils = fuel.steps ?? one.steps.map((s) => s.id);
+    expect(spoils).toContain('cruise-evap');
+    const heard = (fuelLevel: number, wanted: readonly (typeof open)[number][] = open) => {
+      let s = coachStart(one, all);
+      [...rows(0, 40), ...rows(41.5, 20)].forEach((values, t) => {
+        s = coachSample(s, { t, values: { ...values, tp: 12, fuelLevel } });
+      });
+      return coachNow(s, wanted);
+    };
+    const low = fuel.low!;
+    // A tank that sloshes by less than a twentieth of it is not lost.
+    for (const still of [low + 1, low - 4])
+      expect(heard(still)).toMatchObject({ step: { id: 'cruise-evap' }, leftOut: [] });
+    const lost = heard(low - 6);
+    expect(lost).toMatchObject({ state: 'driving', step: { id: 'faster' } });
+    expect(inWords(lost.leftOut, 'own')[0]!.why).toMatch(new RegExp(`^Fuel level ${low - 6} % now: ${low} to`));
+    // Nothing else to be driven: it stays in hand, and is said.
+    expect(heard(low - 6, ['evap'])).toMatchObject({
+      step: { id: 'cruise-evap' },
+      leftOut: [{ step: { id: 'cruise-evap' } }],
+    });
+  });
+
   test('the vehicle says that nothing of it is open any more, while a step without a monitor still runs', () => {
     const open = ['catalyst', 'evap'] as const;
     const general = (monitors: readonly string[]) => {
@@ -703,10 +742,7 @@ describe('the plan', () => {
     ];
     const cold = airs.map(([h, airC]) => ({ at: isoOf(unixOf('2026-02-10T00:00:00Z')! + h * 3600), airC }));
     const never = planDrive(request({}, { forecast: cold }));
-    expect([never.earliestStart, never.warnings.join(' ')]).toEqual([
-      null,
-      expect.stringMatching(/enter more hours/),
-    ]);
+    expect([never.earliestStart, never.warnings.join(' ')]).toEqual([null, expect.stringMatching(/enter more hours/)]);
     for (const other of [r, short]) expect(other.warnings.join(' ')).not.toMatch(/enter more hours/);
   });
   test('forecast windows against every minute looked at by itself', () => {

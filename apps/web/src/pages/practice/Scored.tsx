@@ -31,7 +31,7 @@ export function Scored({ a }: { a: AttemptView }) {
         <NextStep
           title={
             a.gaveUp
-              ? `Given up${a.drive ? '' : `: it was ${midSentence(faultsInWords(a))}`}`
+              ? `Given up${a.drive ? '' : `: ${midSentence(faultsInWords(a))}`}`
               : `${s.total} points${a.drive ? '' : `: ${faultsInWords(a)}`}`
           }
           why={

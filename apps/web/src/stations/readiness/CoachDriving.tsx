@@ -122,6 +122,12 @@ export function Driving({
               {clock(now.lost.heldS)} lost at {clock(now.lost.lapse.atS)}: <Say text={now.lost.lapse.why} />.
             </p>
           )}
+          {now.leftOut.map(({ step: out, why }) => (
+            <p key={out.id} className="m-0 mt-2 max-w-[60ch] font-[650]">
+              {out === now.step ? 'Nothing counts' : 'No longer in this drive'}:{' '}
+              {(out.finishes ?? []).map((m) => MONITORS[m]).join(', ')}. <Say text={why} />.
+            </p>
+          ))}
           {against.length > 0 && (
             <p className="m-0 mt-2 max-w-[60ch] text-caution">
               Started all the same:{' '}

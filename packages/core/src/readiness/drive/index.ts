@@ -20,6 +20,7 @@ export {
   stretchesOf,
 } from './format.ts';
 export { type CoachNow, coachNow } from './now.ts';
+export { type LeftOut, type LostCondition, lostConditions } from './onTheWay.ts';
 export {
   COOLING_H,
   type CoolingPoint,

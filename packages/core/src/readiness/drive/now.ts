@@ -3,6 +3,7 @@ import type { CoachState, Lapse } from './coach.ts';
 import { driveLeftS, fits, missingS, STANDING, timeLeft } from './coach.ts';
 import type { CarState } from './conditions.ts';
 import { CHANNEL_UNIT, type DriveStep, type Stretch, stretchesOf } from './format.ts';
+import { type LeftOut, leftOutOf } from './onTheWay.ts';
 import { inUnit } from './units.ts';
 import { wantedSteps } from './wanted.ts';
 
@@ -31,6 +32,8 @@ export interface CoachNow {
   standing: boolean;
   /** Until the drive as a whole is over; null where nothing limits it. */
   driveLeftS: number | null;
+  /** Steps that bring a monitor and can no longer be driven in this drive; another is in hand meanwhile. */
+  leftOut: readonly LeftOut[];
 }
 
 const NOTHING = {
@@ -49,6 +52,7 @@ const NOTHING = {
   lost: null,
   standing: false,
   driveLeftS: null,
+  leftOut: [],
 } as const;
 
 /**
@@ -66,7 +70,12 @@ export function coachNow(s: CoachState, open: readonly MonitorId[] | null, car: 
   if (s.overAtS !== null) return { ...NOTHING, state: 'over' };
   // What only leads to a step that no longer fits brings nothing.
   if (!timeLeft(s, new Set(left.map((x) => x.id)))) return { ...NOTHING, state: 'no-time', driveLeftS: driveLeftS(s) };
-  const fit = left.filter((x) => fits(s, x));
+  const out = leftOutOf(s, left);
+  const gone = new Set(out.map((x) => x.step));
+  const still = left.filter((x) => !gone.has(x));
+  // A condition that is lost may come back: where nothing else brings anything, its step stays in hand.
+  const brings = still.some((x) => x.finishes);
+  const fit = brings ? still : left.filter((x) => fits(s, x));
   const [step, next] = [fit.find((x) => (x.after ?? []).every((a) => done.has(a))) ?? fit[0]!, fit[1] ?? null];
   const x = s.steps[p.steps.indexOf(step)]!;
   const stretch = stretchesOf(step)[x.phase]!;
@@ -103,6 +112,7 @@ export function coachNow(s: CoachState, open: readonly MonitorId[] | null, car: 
     lost: x.lost,
     standing: stretch.standing === true,
     driveLeftS: driveLeftS(s),
+    leftOut: out.filter((x) => x.step.finishes),
   };
 }
 
