@@ -550,3 +550,16 @@ describe('one judgement', () => {
     });
   });
 });
+
+test('another word than a fault is known for does not rule it out; the word it is known for still says more', () => {
+  // A shake at the lights is called rough, a misfire, or a noise, by people who mean the same (common practice, no source).
+  const right = [reading('idle', 2, 1), reading('hold-2500', 8, 1)];
+  const odds = (complaints: string[]) => {
+    const c = caseOf(FOUR, right, { complaints, codes: [] });
+    return p(c, 'throttle-fouled') / p(c, 'balanced');
+  };
+  const [shakes, rattles] = [odds(['rough-idle']), odds(['noise'])];
+  expect(shakes).toBeGreaterThan(3 * rattles);
+  // Three in four owners notice it: were the table of words the whole truth, the other word would leave a quarter.
+  expect(rattles / odds(['none'])).toBeGreaterThan(0.5);
+});

@@ -209,6 +209,14 @@ describe('the other cycles of practice (common practice, no source)', () => {
   });
 });
 
+test('a stretch that waits for something has no seconds of its own: never more is held than is asked', () => {
+  const stations = driveProcedure('seven-stations')!;
+  // Twenty minutes at 1,450 rpm that never get warm: the seven minutes after it have not begun.
+  const rows_ = Array.from({ length: 1200 }, () => ({ vss: 0, rpm: 1450, ect: 40, iat: 20 }));
+  const air = step(reviewDrive(stations, drive(rows_), null), 'air-injection');
+  expect([air.state, air.heldS, air.neededS]).toEqual(['running', 0, 426]);
+});
+
 describe('a drive that breaks one thing', () => {
   const out: Record<string, [(t: number, r: Row) => Row | null, string, number]> = {
     'too fast': [(t, r) => (t >= 400 && t < 415 ? { ...r, vss: 50 * KMH_PER_MPH } : r), 'vss', 400],

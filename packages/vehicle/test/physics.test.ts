@@ -176,6 +176,21 @@ describe('laws that the numbers must obey', () => {
     expect(c.engine.state.ectC).toBeLessThan(105);
     expect(c.engine.state.ectC).toBeGreaterThan(82);
   });
+  test('from 18 °C every car is warm in three to seven minutes of driving, in eight to twenty of idling (common practice)', () => {
+    const minutes = (id: string, action: DriverAction) => {
+      const c = new Car(carById(id), { baroKPa: 99, airC: 18 }, 2);
+      c.start();
+      c.do(action, 1);
+      let s = 0;
+      // 170 °F.
+      for (; c.engine.state.ectC < 76.7 && s < 3600; s += 5) c.run(5);
+      return s / 60;
+    };
+    for (const { id } of FLEET) {
+      const [driven, idled] = [minutes(id, { do: 'speed', kmh: 60 }), minutes(id, { do: 'idle' })];
+      expect([id, driven > 3, driven < 7, idled > 8, idled < 20]).toEqual([id, true, true, true, true]);
+    }
+  });
   test('deceleration cuts the fuel; the snap leaps and falls back', () => {
     const c = car('quillon-18');
     c.do({ do: 'speed', kmh: 80 }, 60);

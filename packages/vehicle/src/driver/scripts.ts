@@ -32,7 +32,7 @@ const off = (s: number): Stretch => ({ action: { do: 'off' }, s });
 const SOAKED: Before = { soakHours: 14, fuelLevelPct: 61, airC: 16, altitudeM: 180 };
 const CRUISE: readonly Stretch[] = [idle(24), speed(66.5, 960), coast(10), idle(20)];
 const STATIONS: readonly Stretch[] = [
-  hold(1450, 760),
+  hold(1450, 1080),
   idle(12),
   off(14),
   hold(2250, 150),

@@ -1,6 +1,7 @@
 import {
   COPY_POWER,
   DIESEL_SMOKES,
+  FAULTS,
   type FaultRow,
   type HintRow,
   NO_REASON,
@@ -58,6 +59,24 @@ export function hintLog(row: FaultRow, bank: 1 | 2 | null, hints: readonly HintR
   return log;
 }
 
+/** Of owners who notice, so many use another word than the fault is known for: a stumble is called a misfire, a shake a noise. [house] */
+const OTHER_WORDS = 0.15;
+
+/** How often each word is used of all faults together, as frequent as they are; shares of 1. */
+const VOCABULARY: Readonly<Record<string, number>> = (() => {
+  const out: Record<string, number> = {};
+  let all = 0;
+  for (const f of FAULTS) {
+    const row = NOTICES[f.id];
+    for (const [word, part] of Object.entries(row?.says ?? {})) {
+      out[word] = (out[word] ?? 0) + f.weight * row!.owner * part;
+      all += f.weight * row!.owner * part;
+    }
+  }
+  for (const word of Object.keys(out)) out[word]! /= all;
+  return out;
+})();
+
 /** Share of cars whose owner speaks of it whatever is wrong, here. */
 function withoutReason(complaint: string, ev: Evidence): number | undefined {
   const anyway = NO_REASON[complaint];
@@ -77,9 +96,10 @@ export function complaintsLog(fault: string, ev: Evidence): number {
   if (complaints.length === 0 || !row || row.owner === 0) return 0;
   let explained = 0;
   for (const c of complaints) {
-    const says = row.says[c];
     const anyway = withoutReason(c, ev);
-    if (says !== undefined && anyway !== undefined) explained += (says * (1 - anyway)) / anyway;
+    if (anyway === undefined) continue;
+    const says = (1 - OTHER_WORDS) * (row.says[c] ?? 0) + OTHER_WORDS * (VOCABULARY[c] ?? 0);
+    explained += (says * (1 - anyway)) / anyway;
   }
   return Math.log(1 - row.owner + row.owner * explained);
 }

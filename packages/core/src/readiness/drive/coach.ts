@@ -353,11 +353,10 @@ export function stepProgress(step: DriveStep, x: StepState): { heldS: number; ne
   const stretches = stretchesOf(step);
   const seconds = (list: readonly Stretch[]) => list.reduce((n, s) => n + (s.unseen ? 0 : (s.seconds ?? 0)), 0);
   const behind = seconds(stretches.slice(0, x.phase));
-  const needed = seconds(stretches);
-  return {
-    heldS: Math.round((behind + certain(x)) * 10) / 10,
-    neededS: stretches.some((s) => s.seconds !== undefined && !s.unseen) ? needed : null,
-  };
+  const counts = stretches.some((s) => s.seconds !== undefined && !s.unseen);
+  // A stretch that waits for something has no seconds to hold: its own are none of those that count.
+  const here = counts && stretches[x.phase]!.seconds === undefined ? 0 : certain(x);
+  return { heldS: Math.round((behind + here) * 10) / 10, neededS: counts ? seconds(stretches) : null };
 }
 
 /** Seconds that a step still has to hold; null where something else ends it. */
