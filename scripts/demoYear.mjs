@@ -12,6 +12,7 @@ import { runState, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
 import { BENCH_TESTS, canHave, engineCardOf, examine, FLEET, SIM_FAULTS, typicalFor } from '@just-balance/vehicle';
 import { createConnection } from 'mariadb';
 import { partPicture } from './demo/pictures.mjs';
+import { refile } from './demo/refile.mjs';
 import { COLOURS, COMPLAINTS, FIRST_LETTERS, REPAIRS } from './demo/words.mjs';
 import { ensureBuilt, ensureModules, ROOT } from './lib/build.mjs';
 import { DATABASE, ensurePrograms } from './lib/packages.mjs';
@@ -414,6 +415,8 @@ try {
   for (const stop of stops.reverse()) await stop().catch(() => {});
   rmSync(dataDir, { recursive: true, force: true });
 }
+
+await refile();
 
 /** Moments of the wall as moments of the year: those of the step in which they fell, in their order. */
 function yearOf(jobId, wallMs) {
