@@ -135,7 +135,7 @@ describe('hand-over', () => {
     expect(next).not.toBe(id);
     expect((await jobOf(browser, next, 'entries')).entries[0]).toMatchObject({ kind: 'cameBack', data: { job: id } });
     await browser.go('/learned');
-    await browser.text('Fixed the first time');
+    await browser.text('Work: fixed the first time');
     await expectAccessible(browser, 'learned');
   });
 

@@ -110,7 +110,7 @@ try {
   await wait(800);
   await shot('logbook');
   await browser.go('/learned');
-  await browser.text('What it was, in the end');
+  await browser.text('jobs count');
   await wait(800);
   await shot('learned');
   await browser.go('/new');

@@ -11,7 +11,7 @@ import type {
 } from '@just-balance/contract';
 import { scoreDrive } from '@just-balance/core/practice';
 import { driveProcedure, reviewDrive } from '@just-balance/core/readiness';
-import { learn } from '@just-balance/core/shop';
+import { learn, type OutcomeOfJob } from '@just-balance/core/shop';
 import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { Route, Routes } from 'react-router';
@@ -161,6 +161,64 @@ describe('what the shop has learned', () => {
     });
     await person.click(screen.getByRole('button', { name: 'Take it in again' }));
     expect(await screen.findByText(/No job is left out/)).toBeTruthy();
+  });
+});
+
+describe('what the jobs say', () => {
+  const proven = (job: string, minutes: number): OutcomeOfJob => ({
+    job,
+    outcome: {
+      ...{
+        family: 'petrol 2.0 L, 4 cylinders, maf, na, port',
+        proven: ['purge-open'],
+        leading: null,
+        tests: [],
+        good: [],
+      },
+      ...{ baroKPa: 99, cleanings: [], minutesToCause: 60, broke: [], drives: 0, cameBackOf: null, closed: true },
+      procedures: [{ id: 'p', title: 'Purge valve', minutes, advised: 20 }],
+    },
+  });
+  const learned = learn(Array.from({ length: 12 }, (_, i) => proven(`j${i}`, 30 + (i % 3))));
+  const view = { learned, choice: {}, inUse: null, leftOut: [] };
+  test('a sentence each with its count as a picture and the jobs behind it; the tables are folded', async () => {
+    const asked = server({
+      ...SIGNED_IN,
+      'GET /learned': { body: view },
+      'GET /shop/settings': { body: { rev: 4, settings: {} } },
+      'PUT /shop/settings': { body: { rev: 5, settings: {} } },
+    });
+    const { person, container } = await openSignedIn(<LearnedPage />);
+    const list = within(await screen.findByRole('list', { name: 'What the jobs say' }));
+    const [cause, minutes] = [
+      list.getByRole('heading', { name: /^Purge valve stuck open comes \d+ times as often/ }),
+      list.getByRole('heading', { name: '“Purge valve” takes 31 minutes here: plan with that, not with 20.' }),
+    ].map((h) => within(h.closest('li')!));
+    expect(cause!.getByText('12 of 12')).toBeTruthy();
+    expect(cause!.getByText('Picked from many comparisons; the jobs since then say the same.')).toBeTruthy();
+    expect(minutes!.getByText('20 min')).toBeTruthy();
+    expect(minutes!.queryByRole('checkbox')).toBeNull();
+    const behind = cause!.getByRole('link', { name: 'The 12 jobs' });
+    expect(behind.getAttribute('href')).toBe(`/logbook?ids=${learned.causes[0]!.jobs.join(',')}`);
+    expect([...container.querySelectorAll('details')].filter((d) => d.open)).toEqual([]);
+    expect(screen.getByText('1 cause; purge valve stuck open alone, 12 jobs')).toBeTruthy();
+    await person.click(cause!.getByRole('checkbox', { name: 'Weigh causes as they come here' }));
+    await waitFor(() => expect(asked.some((a) => a.method === 'PUT')).toBe(true));
+    expect(asked.find((a) => a.method === 'PUT')!.body).toEqual({ rev: 4, settings: { learning: { priors: true } } });
+  });
+  test('too few to say anything is said; who may not choose sees what is chosen', async () => {
+    const few = { ...view, learned: learn([proven('j1', 30)]) };
+    server({ ...SIGNED_IN, 'GET /learned': { body: few } });
+    await openSignedIn(<LearnedPage />);
+    expect(await screen.findByText(/^Nothing to say yet, of 1 proven job: a sentence needs ten jobs/)).toBeTruthy();
+    cleanup();
+    server({
+      ...SIGNED_IN,
+      'GET /session': { body: { account: { ...LEAD, rights: ['look'] }, setupNeeded: false, demo: null } },
+      'GET /learned': { body: { ...view, choice: { priors: true } } },
+    });
+    await openSignedIn(<LearnedPage />);
+    expect(await screen.findByText('In use.')).toBeTruthy();
   });
 });
 

@@ -9,6 +9,8 @@ import {
   learn,
   learnedFigures,
   learnedSettings,
+  luckOfOne,
+  luckOfTwo,
   type OutcomeOfJob,
   PRIOR_STRENGTH,
   robustBand,
@@ -17,6 +19,7 @@ import {
   TEST_STRENGTH,
   waitsOf,
 } from '../src/shop/index.ts';
+import { wordsOf } from '../src/units/index.ts';
 import { job, T } from './jobs.ts';
 
 const { jStat } = jstat;
@@ -296,4 +299,109 @@ test('a soak that a plan waits for begins anew with a drive after it', () => {
   expect(whole(soak(plan))).toBe(Date.parse(T(4, 1)));
   expect(whole(soak(plan, entry('drive', T(3, 20), {})))).toBe(Date.parse(T(4, 4)));
   expect(whole(soak(entry('drive', T(3, 12), {}), plan))).toBe(Date.parse(T(4, 1)));
+});
+
+describe('how often luck would do it', () => {
+  test('Fisher’s tea, and the table of six and eight, by their published and exact figures', () => {
+    // Fisher 1935: three of four cups right on each side, 34 of 70.
+    expect(luckOfTwo(3, 4, 1, 4)).toBeCloseTo(34 / 70, 9);
+    // Four of four: 2 of 70.
+    expect(luckOfTwo(4, 4, 0, 4)).toBeCloseTo(2 / 70, 9);
+    // 5 of 6 against 1 of 8: C(6,5)·C(8,1) + C(6,6)·C(8,0) of C(14,6), and what is as rare on the other side.
+    const far = (6 * 8 + 1 + 28) / 3003;
+    expect(luckOfTwo(5, 6, 1, 8)).toBeCloseTo(far, 9);
+    expect(luckOfTwo(1, 8, 5, 6)).toBeCloseTo(far, 9);
+    expect(luckOfTwo(0, 5, 0, 9)).toBe(1);
+  });
+  test('the binomial against jStat', () => {
+    for (const [k, n, share] of [
+      [9, 10, 0.5],
+      [3, 40, 0.2],
+      [20, 171, 0.032],
+    ] as const) {
+      const p = (x: number) => jStat.binomial.pdf(x, n, share);
+      let sum = 0;
+      for (let x = 0; x <= n; x++) if (p(x) <= p(k) * (1 + 1e-7)) sum += p(x);
+      close(luckOfOne(k, n, share), sum, 1e-5);
+    }
+  });
+});
+
+describe('what is worth saying', () => {
+  const words = (list: Partial<JobOutcome>[]) =>
+    learn(jobs(...list)).findings.map((f) => ({ ...f, sentence: wordsOf(f.sentence, 'metric') }));
+  test('nothing of fewer than ten jobs, and nothing of a shop that is as was assumed', () => {
+    expect(words(many(9, { proven: ['purge-open'] }))).toEqual([]);
+    const asAssumed = FAULTS.flatMap((f) => many(Math.round(f.weight), { proven: [f.id] }));
+    expect(words(asAssumed)).toEqual([]);
+  });
+  test('a cause that comes more often; sure once later jobs say the same, and not before', () => {
+    const others = FAULTS.flatMap((f) => many(1, { proven: [f.id] }));
+    const mixed = [...many(14, { proven: ['purge-open'] }), ...others];
+    const early = words(mixed);
+    expect(early[0]).toMatchObject({ id: 'cause-purge-open', uses: 'priors', sure: false });
+    expect(early[0]!.sentence).toMatch(/^Purge valve stuck open comes \d+ times as often here as was assumed\.$/);
+    expect(early[0]!.doubt).toMatch(
+      /^Luck alone would do this (1 time in|less than 1 time in) .* look again at 30 jobs\.$/,
+    );
+    expect(early[0]!.jobs).toHaveLength(15);
+    const [later] = words([...mixed, ...mixed, ...mixed]);
+    expect(later).toMatchObject({
+      id: 'cause-purge-open',
+      sure: true,
+      doubt: expect.stringMatching(/the jobs since then say the same/),
+    });
+  });
+  test('a quick test that finds as much as a long one; not where it finds less', () => {
+    const both = (pinch: string): Partial<JobOutcome> => ({
+      proven: ['crankcase-leak'],
+      tests: [
+        { id: 'pinch-pcv', outcomes: [pinch] },
+        { id: 'smoke-intake', outcomes: ['pcv'] },
+      ],
+    });
+    const pinched = (list: Partial<JobOutcome>[]) => words(list).find((f) => f.id.startsWith('test-'));
+    expect(pinched(many(12, both('changes')))).toMatchObject({
+      id: 'test-pinch-pcv-smoke-intake',
+      uses: 'tests',
+      picture: { kind: 'minutes', rows: [{ note: 'found it in 12 of 12' }, { note: 'found it in 12 of 12' }] },
+    });
+    expect(pinched([...many(9, both('changes')), ...many(3, both('no-change'))])).toBeUndefined();
+  });
+  test('a healthy engine, once newer cars fall into the band of the older ones', () => {
+    const good = (v: number) => ({ proven: ['vac-leak'], good: [{ at: 'idle', airflow: v }] });
+    const list = Array.from({ length: 24 }, (_, i) => good(2.6 + 0.02 * (i % 5)));
+    const f = (more: Partial<JobOutcome>[]) => words(more).find((x) => x.id.startsWith('known-good'));
+    expect(f(list)!.sentence).toMatch(/^A healthy .* idles on 2\.[45] to 2\.[78] g\/s here\.$/);
+    // Newer ones are elsewhere: it is no band.
+    expect(f([...list.slice(0, 16), ...Array.from({ length: 10 }, (_, i) => good(3.4 + 0.1 * i))])).toBeUndefined();
+  });
+  test('minutes that differ from the advised ones nearly every time; dirt after which a cleaning does not hold', () => {
+    const run = (minutes: number) => ({ procedures: [{ id: 'p', title: 'Purge valve', minutes, advised: 20 }] });
+    const longer = Array.from({ length: 14 }, (_, i) => run(31 + (i % 4)));
+    expect(words(longer).map((f) => f.sentence)).toEqual([
+      '“Purge valve” takes 32 minutes here: plan with that, not with 20.',
+    ]);
+    expect(words(Array.from({ length: 14 }, (_, i) => run(17 + (i % 7))))).toEqual([]);
+    const cleaned = (source: string | null, held: boolean) => ({
+      cleanings: [{ part: 'airflow-sensor', source, held }],
+    });
+    const [dirt] = words([
+      ...many(5, cleaned('filter-bypass', false)),
+      cleaned('filter-bypass', true),
+      cleaned(null, false),
+      ...many(7, cleaned(null, true)),
+    ]);
+    expect(dirt!.sentence).toMatch(/^Cleaned after .*, the .*airflow sensor.* comes back more often\.$/);
+    expect(dirt).toMatchObject({
+      picture: {
+        rows: [
+          { yes: 5, of: 6 },
+          { yes: 1, of: 8 },
+        ],
+      },
+    });
+    // The table of six and eight: 77 of 3,003.
+    expect(dirt!.doubt).toMatch(/1 time in 39;/);
+  });
 });

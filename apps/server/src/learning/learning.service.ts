@@ -80,7 +80,7 @@ export class Learning implements OnApplicationShutdown {
       at: new Date().toISOString(),
       jobs: all.proven,
       settings: learnedSettings(all, choice),
-      figures: choice.knownGood ? all.figures.map((f) => ({ ...f, jobs: [] })) : [],
+      figures: choice.knownGood ? all.figures.map((f) => ({ ...f, values: [], jobs: [] })) : [],
     };
     await Shop.update({ learned }, { where: { id: shopId }, ...options });
   }

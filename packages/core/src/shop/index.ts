@@ -1,3 +1,4 @@
+export { luckOfOne, luckOfTwo } from './chance.ts';
 export {
   betaShare,
   LEAST_FIGURES,
@@ -8,20 +9,18 @@ export {
   studentQuantile,
 } from './intervals.ts';
 export { type JobOutcome, jobOutcome } from './jobOutcome.ts';
-export {
-  type Learned,
-  type LearnedCause,
-  type LearnedChance,
-  type LearnedFigure,
-  type LearnedTest,
-  type LearningChoice,
-  learn,
-  learnedFigures,
-  learnedSettings,
-  type OutcomeOfJob,
-  PRIOR_STRENGTH,
-  TEST_STRENGTH,
-} from './learn.ts';
+export { learn, learnedFigures, learnedSettings, PRIOR_STRENGTH, TEST_STRENGTH } from './learn.ts';
+export type {
+  Finding,
+  FindingPicture,
+  Learned,
+  LearnedCause,
+  LearnedChance,
+  LearnedFigure,
+  LearnedTest,
+  LearningChoice,
+  OutcomeOfJob,
+} from './learned.ts';
 export { type JobOrder, ordersOf } from './orders.ts';
 export { searchWords } from './searchWords.ts';
 export { type Wait, waitsOf } from './waits.ts';

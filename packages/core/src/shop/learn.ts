@@ -3,14 +3,17 @@ import { FAULTS, RESULTS } from '../catalogue/index.ts';
 import type { Settings } from '../diagnosis/index.ts';
 import type { KnownFigure } from '../expected/index.ts';
 import { CLEANABLE } from '../procedures/index.ts';
-import { betaShare, median, type RobustBand, robustBand, type Share, type Spread, spreadOf } from './intervals.ts';
-import type { JobOutcome } from './jobOutcome.ts';
-
-/** An outcome with the job it comes from. */
-export interface OutcomeOfJob {
-  job: string;
-  outcome: JobOutcome;
-}
+import { findingsOf } from './findings.ts';
+import { betaShare, median, robustBand, spreadOf } from './intervals.ts';
+import type {
+  Learned,
+  LearnedCause,
+  LearnedChance,
+  LearnedFigure,
+  LearnedTest,
+  LearningChoice,
+  OutcomeOfJob,
+} from './learned.ts';
 
 /** Our starting weights count as so many jobs of the shop's own. [house] */
 export const PRIOR_STRENGTH = 60;
@@ -23,63 +26,13 @@ const EXPLAINS = 0.1;
 /** However many results say so, no chance of ours is moved by more than this factor. [house] */
 const MOST_FACTOR = 3;
 
-/** A figure of an engine family, from proven jobs. */
-export interface LearnedFigure extends RobustBand {
-  family: string;
-  at: string;
-  quantity: 'airflow' | 'manifold';
-  baroKPa: number | null;
-  jobs: string[];
-}
-
-/** How often a cause was the proven one. */
-export interface LearnedCause extends Share {
-  fault: string;
-  count: number;
-  /** Our own share of it. */
-  ours: number;
-  jobs: string[];
-}
-
-/** How often a test found what was there, or alarmed for nothing. */
-export interface LearnedChance extends Share {
-  yes: number;
-  no: number;
-  ours: number;
-  jobs: string[];
-}
-
-/** How often a test was right, and how often it raised a false alarm. */
-export interface LearnedTest {
-  test: string;
-  hits: LearnedChance;
-  alarms: LearnedChance;
-}
-
-/** All a shop's jobs teach. */
-export interface Learned {
-  /** Outcomes counted, and those with a proven cause. */
-  jobs: number;
-  proven: number;
-  figures: LearnedFigure[];
-  causes: LearnedCause[];
-  tests: LearnedTest[];
-  cleanings: (Share & { part: string; source: string | null; held: number; failed: number; jobs: string[] })[];
-  minutesToCause: (Spread & { jobs: string[] }) | null;
-  procedures: (Spread & { id: string; title: string; advised: number; jobs: string[] })[];
-  /** Closed jobs with a repair that did not come back. */
-  firstTime: (Share & { fixed: number; back: number; jobs: string[] }) | null;
-  breaks: { what: string; count: number; jobs: string[] }[];
-  drives: number;
-}
-
 /** What the shop's jobs teach. A job that came back proves nothing; its outcome counts for minutes, not for causes. */
 export function learn(all: readonly OutcomeOfJob[]): Learned {
   const back = new Set(all.flatMap((x) => x.outcome.cameBackOf ?? []));
   const proven = all.filter((x) => x.outcome.proven.length > 0 && !back.has(x.job));
   const closed = all.filter((x) => x.outcome.closed && (x.outcome.proven.length > 0 || back.has(x.job)));
   const came = closed.filter((x) => back.has(x.job));
-  return {
+  const learned: Learned = {
     jobs: all.length,
     proven: proven.length,
     figures: figures(proven),
@@ -103,7 +56,9 @@ export function learn(all: readonly OutcomeOfJob[]): Learned {
           },
     breaks: breaks(all),
     drives: all.reduce((n, x) => n + x.outcome.drives, 0),
+    findings: [],
   };
+  return { ...learned, findings: findingsOf(learned, all) };
 }
 
 function withJobs(list: readonly OutcomeOfJob[], values: (x: OutcomeOfJob) => number[]) {
@@ -138,7 +93,15 @@ function figures(proven: readonly OutcomeOfJob[]): LearnedFigure[] {
     const { family, at, quantity } = list[0]!;
     const baro = list.flatMap((s) => s.baroKPa ?? []);
     return [
-      { ...band, family, at, quantity, baroKPa: baro.length > 0 ? median(baro) : null, jobs: list.map((s) => s.job) },
+      {
+        ...band,
+        family,
+        at,
+        quantity,
+        baroKPa: baro.length > 0 ? median(baro) : null,
+        values: list.map((s) => s.value),
+        jobs: list.map((s) => s.job),
+      },
     ];
   });
 }
@@ -233,6 +196,7 @@ function cleanings(all: readonly OutcomeOfJob[]): Learned['cleanings'] {
         source,
         held,
         failed,
+        failedJobs: list.filter((c) => !c.held).map((c) => c.job),
         jobs: list.map((c) => c.job),
         ...betaShare(start.held + held, start.failed + failed),
       };
@@ -245,7 +209,14 @@ function procedures(all: readonly OutcomeOfJob[]): Learned['procedures'] {
   return grouped(done, (p) => p.id)
     .map((list) => {
       const { id, title, advised } = list.at(-1)!;
-      return { ...spreadOf(list.map((p) => p.minutes))!, id, title, advised, jobs: list.map((p) => p.job) };
+      return {
+        ...spreadOf(list.map((p) => p.minutes))!,
+        id,
+        title,
+        advised,
+        each: list.map((p) => p.minutes),
+        jobs: list.map((p) => p.job),
+      };
     })
     .sort((a, b) => b.n - a.n);
 }
@@ -255,13 +226,6 @@ function breaks(all: readonly OutcomeOfJob[]): Learned['breaks'] {
   return grouped(said, (b) => b.what)
     .map((list) => ({ what: list[0]!.what, count: list.length, jobs: list.map((b) => b.job) }))
     .sort((a, b) => b.count - a.count || (a.what < b.what ? -1 : 1));
-}
-
-/** What of it is used; nothing unless it is chosen. */
-export interface LearningChoice {
-  knownGood?: boolean;
-  priors?: boolean;
-  tests?: boolean;
 }
 
 /** What was learned as settings that `diagnose` and `jb diagnose --settings` take; only what is chosen. */

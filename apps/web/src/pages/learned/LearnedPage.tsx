@@ -5,8 +5,11 @@ import { useRead } from '../../data/reads.ts';
 import { useAccount } from '../../data/session.tsx';
 import { Frame, HouseNav } from '../../frame/Frame.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
+import { causesAbout, figuresAbout, testsAbout, usedAbout, workAbout } from './about.ts';
 import { Causes } from './Causes.tsx';
 import { Figures } from './Figures.tsx';
+import { Findings } from './Findings.tsx';
+import { Folded } from './Folded.tsx';
 import { LeftOut } from './LeftOut.tsx';
 import { Tests } from './Tests.tsx';
 import { Use } from './Use.tsx';
@@ -22,32 +25,44 @@ export function LearnedPage() {
       {error && <NextStep tone="trouble" title="It could not be worked out" why={String(error.message)} />}
       {l && (
         <NextStep
-          title={
-            l.proven === 0
-              ? 'Nothing is learned yet'
-              : `${counted(l.proven, 'proven job')} of ${l.jobs.toLocaleString('en-US')} teach`
-          }
+          title={l.proven === 0 ? 'Nothing is learned yet' : `${l.proven} of ${counted(l.jobs, 'job')} count`}
           why={
             l.proven === 0
               ? 'A job teaches once its repair is proven by the same readings again.'
-              : 'A job that came back teaches no cause. One that misleads can be left out of everything.'
+              : 'Proven, and not come back. One that misleads can be left out of everything.'
           }
-        >
-          <a className="btn btn-lg" href="/api/learned/settings?use=priors,tests" download="settings.json">
-            <Download size={19} aria-hidden /> Settings file
-          </a>
-        </NextStep>
+        />
       )}
-      {data && <Use data={data} changed={mutate} />}
-      {l && l.proven > 0 && (
-        <>
-          <Causes l={l} />
-          <Tests l={l} />
-          <Figures l={l} />
-        </>
+      {data && <Findings data={data} changed={mutate} />}
+      {data && l && (
+        <div className="grid gap-3">
+          {l.proven > 0 && (
+            <>
+              <Folded title="What it was, in the end" about={causesAbout(l)}>
+                <Causes l={l} />
+              </Folded>
+              <Folded title="How far tests were right" about={testsAbout(l)}>
+                <Tests l={l} />
+              </Folded>
+              <Folded title="Known-good figures" about={figuresAbout(l)}>
+                <Figures l={l} />
+              </Folded>
+            </>
+          )}
+          <Folded title="Work: fixed the first time, minutes, drives" about={workAbout(l)}>
+            <Work l={l} />
+          </Folded>
+          <Folded title="What counts, and what is used" about={usedAbout(data)}>
+            <Use data={data} changed={mutate} />
+            <LeftOut data={data} changed={mutate} />
+            <p className="m-0">
+              <a className="btn" href="/api/learned/settings?use=priors,tests" download="settings.json">
+                <Download size={19} aria-hidden /> Settings file
+              </a>
+            </p>
+          </Folded>
+        </div>
       )}
-      {l && <Work l={l} />}
-      {data && <LeftOut data={data} changed={mutate} />}
     </Frame>
   );
 }

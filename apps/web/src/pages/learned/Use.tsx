@@ -1,10 +1,8 @@
-import { type LearnedView, ROUTES, WRITES } from '@just-balance/contract';
-import { type LearningChoice, PRIOR_STRENGTH, TEST_STRENGTH } from '@just-balance/core/shop';
+import { type LearnedView } from '@just-balance/contract';
+import { PRIOR_STRENGTH, TEST_STRENGTH } from '@just-balance/core/shop';
 import { counted } from '@just-balance/core/units';
-import { api } from '../../data/api.ts';
-import { useMay, useSession } from '../../data/session.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { useAction } from '../../ui/useAction.ts';
+import { useChoice } from './useChoice.ts';
 
 const CHOICES = [
   {
@@ -26,16 +24,7 @@ const CHOICES = [
 
 /** What of it is used, by the lead's choice; taken away again it leaves nothing behind. */
 export function Use({ data, changed }: { data: LearnedView; changed: () => Promise<unknown> }) {
-  const lead = useMay('lead');
-  const { refresh } = useSession();
-  const { busy, trouble, run } = useAction();
-  const set = (id: keyof LearningChoice, on: boolean) =>
-    run(async () => {
-      const { rev, settings } = await api.get(ROUTES.settings);
-      await api.send(WRITES.settings, { rev, settings: { ...settings, learning: { ...settings.learning, [id]: on } } });
-      await changed();
-      await refresh();
-    });
+  const { lead, busy, trouble, set } = useChoice(changed);
   return (
     <section className="card grid gap-3 p-4" aria-labelledby="use">
       <div className="flex flex-wrap items-baseline justify-between gap-x-4">
