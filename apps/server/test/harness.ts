@@ -58,7 +58,7 @@ async function startSimulated(tries = 3): Promise<{ process: ChildProcess; port:
       JB_SIM_PORT: String(port),
       JB_SIM_CONTROL_PORT: String(controlPort),
       JB_SIM_TOKEN: SIM_TOKEN,
-      JB_DEMO: '0',
+      JB_SIM_IN_ORDER: '1',
     },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
   });

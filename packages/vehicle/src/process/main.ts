@@ -32,16 +32,17 @@ if (token.length < 16) {
   process.stderr.write('simulated vehicle: JB_SIM_TOKEN is missing; the start script makes one\n');
   process.exit(2);
 }
-const demo = process.env.JB_DEMO === '1';
+/** Tests that want a car in order say so. */
+const inOrder = process.env.JB_SIM_IN_ORDER === '1';
 
 const bays = new Map<number, Bay>([
   [1, new Bay(1, carById('quillon-18'), { baroKPa: 99.1, airC: 18 }, 11)],
   [2, new Bay(2, carById('aldwin-30'), { baroKPa: 99.1, airC: 18 }, 23)],
   [3, new Bay(3, carById('dunmore-16'), { baroKPa: 99.1, airC: 18 }, 37)],
 ]);
-// The first car answers at once, whoever comes to it; in the demo it has something to find.
+// The first car answers at once, whoever comes to it, and has something to find: in an empty shop too.
 const first = bays.get(1)!.car;
-if (demo) first.inject({ id: 'vac-leak', severity: 0.34 });
+if (!inOrder) first.inject({ id: 'vac-leak', severity: 0.34 });
 first.start();
 first.warmUp();
 first.settle();

@@ -40,7 +40,7 @@ export function FirstDay() {
             title: 'The first vehicle',
             to: '/new',
             go: 'Open a job',
-            why: 'No car at hand? Take a simulated one from a bay: it answers as a car does.',
+            why: 'No car at hand? Take the one in bay 1, simulated: it answers as a car does, and has a fault worth finding.',
           },
         ]
       : []),
