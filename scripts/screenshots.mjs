@@ -71,10 +71,6 @@ try {
   await browser.text('What fits');
   await wait(900);
   await shot('balance');
-  await browser.dark();
-  await wait(500);
-  await shot('balance-dark');
-  await browser.dark();
   await browser.go(`/jobs/${job('Pelora 2.4')}/service`);
   await browser.press('Understood');
   await browser.text('What it needs');
@@ -155,6 +151,24 @@ try {
   await browser.press('Coolant', 'button[aria-pressed]').catch(() => {});
   await browser.driver.executeScript('window.scrollTo(0, 0)');
   await shot('recording');
+  await browser.dark();
+  await browser.go(`/jobs/${job('Quillon 1.8')}/readiness?coach`);
+  await browser.text('Coach the drive');
+  await browser.press('Connect the shop').catch(() => {});
+  const drives = async (command) => {
+    const { error } = await browser.post('/bays/1', command);
+    if (error) throw new Error(error);
+  };
+  // It was held at 2,500 for its reading.
+  await drives({ command: 'idle' });
+  await browser.press('Start', 'button.btn-lg:enabled');
+  await browser.text('1 of 3 steps done', 60_000);
+  await drives({ command: 'rate', rate: 8 });
+  await drives({ command: 'script', script: 'cruise' });
+  await browser.text('Hold it', 60_000);
+  await drives({ command: 'rate', rate: 1 });
+  await wait(2500);
+  await shot('coach');
 } catch (e) {
   process.exitCode = 1;
   process.stderr.write(`${e.stack ?? e}\n`);

@@ -194,6 +194,21 @@ describe('clean or replace', () => {
     expect(body.data.terms.chance).toBeCloseTo(9 / 11, 9);
   });
 
+  test('what was cleaned here already is what the sum is of, whatever is likely by now', async () => {
+    server({ ...SIGNED_IN, 'GET /service/outcomes': { body: [] } });
+    const likely = { id: 'd1', output: { causes: [{ fault: 'throttle-fouled', probability: 0.7 }] } };
+    const cleaned = { id: 'r1', undone: false, text: 'Wire cleaned', work: 'cleaned', part: 'airflow sensor' };
+    const of = (repairs: object[]) => ({ ...JOB, diagnoses: [likely], repairs }) as unknown as typeof JOB;
+    openSignedIn(<CleanOrReplacePanel job={of([])} live={live} />);
+    await screen.findByText(/Cleaning is the cheaper way|Replacing is the cheaper way/);
+    const pressed = () => screen.getAllByRole('button', { pressed: true }).map((b) => b.textContent);
+    expect(pressed()).toContain('Throttle body');
+    cleanup();
+    openSignedIn(<CleanOrReplacePanel job={of([{ ...cleaned, at: '2026-05-04T09:00:00Z', run: null }])} live={live} />);
+    await screen.findByText(/Cleaned before/);
+    expect(pressed()).toContain('Airflow sensor');
+  });
+
   test('a stop rule leaves no choice', async () => {
     server({ ...SIGNED_IN, 'GET /service/outcomes': { body: [{ part: 'airflow-sensor', held: 0, failed: 2 }] } });
     const stopped = running('airflow-sensor-clean', { kind: 'stop', rule: 'the housing is cracked' });

@@ -47,7 +47,12 @@ export function CleanOrReplacePanel({ job }: StationProps) {
     ?.output.causes.map((c) => FAULT_BY_ID.get(c.fault)?.cleans)
     .find(Boolean);
   const [chosen, setPart] = useState<CleanablePart | null>(null);
-  const part = chosen ?? likely ?? 'airflow-sensor';
+  // Where something was cleaned here already the sum is of that again, whatever is likely by now.
+  const [again] = CLEANABLE.flatMap(({ id }) => {
+    const at = cleaningsOf(job, id).at(-1);
+    return at === undefined ? [] : [{ id, at }];
+  }).sort((a, b) => b.at - a.at);
+  const part = chosen ?? again?.id ?? likely ?? 'airflow-sensor';
   const { over, open } = runsOf(job);
   const cleanings = over.filter((x) => x.run.procedure.id === cleanablePart(part).clean && !x.state.stopped);
   const source = cleanings.at(-1)?.state.source ?? null;
