@@ -442,6 +442,8 @@ describe('the coach over the link of the shop', () => {
         ]),
       );
     };
+    // It fills the screen: what a simulated bay needs lies in it.
+    expect(within(screen.getByLabelText('Coach')).getByText('The simulated bay')).toBeTruthy();
     for (let t = 6; t < 24; t++) hear(t, 0);
     expect(screen.getByText('1 of 3 steps done')).toBeTruthy();
     hear(24, 80);

@@ -17,6 +17,7 @@ import { useDeviceLink } from '../../link/atDevice.ts';
 import { useAdapter } from '../../link/captures.ts';
 import { DeviceAdapter } from '../../link/DeviceAdapter.tsx';
 import { CoachSession } from '../../sessions/CoachSession.ts';
+import { Fold } from '../../ui/Fold.tsx';
 import { later } from '../../ui/later.tsx';
 import { May, Press } from '../../ui/May.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
@@ -48,18 +49,17 @@ export function Coach({ job, live }: StationProps) {
   );
   if (drive && !drive.ended)
     return (
-      <>
+      <Driving
+        drive={drive}
+        number={number}
+        open={open}
+        voice={voice}
+        silent={live.link?.state !== 'ready'}
+        end={() => void end()}
+      >
         <Problem trouble={trouble} />
-        <Driving
-          drive={drive}
-          number={number}
-          open={open}
-          voice={voice}
-          silent={live.link?.state !== 'ready'}
-          end={() => void end()}
-        />
-        {practice}
-      </>
+        {practice && <Fold title="The simulated bay">{practice}</Fold>}
+      </Driving>
     );
   const ready = live.link?.state === 'ready';
   const check = startCheck(procedure, carNow(job, live, procedure, null), open);

@@ -1,7 +1,7 @@
 import { MONITORS, type MonitorId } from '@just-balance/core/obd';
 import { type CoachNow, type CoachState, coachNow, startCheck, stepProgress } from '@just-balance/core/readiness';
 import { numberText, type Said, said } from '@just-balance/core/units';
-import { useEffect, useRef } from 'react';
+import { type ReactNode, useEffect, useRef } from 'react';
 import type { Drive } from '../../sessions/CoachSession.ts';
 import { clock } from '../../ui/figures.ts';
 import { Say, usePreferences, useSay, useShown } from '../../ui/preferences.tsx';
@@ -37,6 +37,7 @@ export function Driving({
   voice,
   silent,
   end,
+  children,
 }: {
   drive: Drive;
   /** Which of the drives in a row it is, from 1. */
@@ -46,6 +47,8 @@ export function Driving({
   /** The adapter is lost, or the vehicle says nothing. */
   silent: boolean;
   end: () => void;
+  /** What else must be seen while it fills the screen. */
+  children?: ReactNode;
 }) {
   const { state } = drive;
   const now = coachNow(state, open, drive.car);
@@ -195,6 +198,7 @@ export function Driving({
           </button>
         </div>
         <Steps state={state} inHand={now.step?.id ?? null} done={done} />
+        {children}
       </div>
     </section>
   );
