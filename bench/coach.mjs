@@ -61,7 +61,7 @@ const WATCH = `
       line = '';
     }
   };
-  const figure = document.querySelector('section[aria-label="Coach"] p.text-right > span');
+  const figure = document.querySelector('section[aria-label="Coach"] h1 ~ p > span.font-bold');
   new MutationObserver(() => {
     const v = figure.textContent;
     // The second callback comes once the first frame is on the screen.
