@@ -146,7 +146,7 @@ export function Driving({
             )}
             {now.leftOut.map(({ step: out, why }) => (
               <p key={out.id} className="m-0 font-[650]">
-                {out === now.step ? 'Nothing counts' : 'No longer in this drive'}:{' '}
+                {out === now.step ? 'It may not count' : 'No longer in this drive'}:{' '}
                 {(out.finishes ?? []).map((m) => MONITORS[m]).join(', ')}. <Say text={why} />.
               </p>
             ))}
