@@ -443,6 +443,9 @@ describe('a drive that can bring nothing more ends', () => {
     const lost = heard(low - 6);
     expect(lost).toMatchObject({ state: 'driving', step: { id: 'faster' } });
     expect(inWords(lost.leftOut, 'own')[0]!.why).toMatch(new RegExp(`^Fuel level ${low - 6} % now: ${low} to`));
+    // Out of it from the start it was started all the same: that is said already.
+    const s = coachSample(coachStart(one, all), { t: 0, values: { vss: 0, rpm: 750, fuelLevel: low - 6 } });
+    expect(coachNow(s, ['evap'], { fuelPct: low - 6 }).leftOut).toEqual([]);
     // Nothing else to be driven: it stays in hand, and is said.
     expect(heard(low - 6, ['evap'])).toMatchObject({
       step: { id: 'cruise-evap' },

@@ -37,7 +37,7 @@ export function GiveUp({ attempt }: { attempt: Pick<AttemptLine, 'id' | 'exam'> 
         disabled={busy}
         onClick={() => (sure ? void end() : setSure(true))}
       >
-        {busy ? 'Working out the best path…' : sure ? 'Give it up for good' : 'Give up'}
+        {busy ? 'It is ended…' : sure ? 'Give it up for good' : 'Give up'}
       </Press>
       <Problem trouble={trouble} />
     </>

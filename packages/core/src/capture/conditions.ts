@@ -44,7 +44,7 @@ const RUNS_RPM = 300;
 export const FLARES_S = 6;
 /**
  * A pull, where the vehicle says enough to tell it from a free rev: its wheels turn, on rollers too, and the pedal is
- * down. The pedal's signal rests near 15 % and ends near 85 %. Common practice, no source.
+ * down. The pedal's signal rests near 15 % and ends at 75 to 90 %. Common practice, no source.
  */
 const PULLS = { fromKmh: 15, pedalPct: 70 } as const;
 /** A wheel that hardly turns is a speed sensor's noise, km/h. [house] */
@@ -111,7 +111,8 @@ export function conditionsOf(setup: GuidedSetup, signals: Signals): Condition[] 
       kmh === undefined ? 'no reading yet' : said`${figure([kmh, p.speedLowKmh], 'km/h', 0, { between: ' of ' })}`,
     );
   }
-  if (p.pulls) {
+  // Without a throttle the manifold tells no pull from a free rev: wheels and pedal do.
+  if (p.pulls && setup.fuel === 'diesel') {
     const kmh = recent(pointsOf(signals, 'vss'));
     if (kmh !== undefined)
       add(

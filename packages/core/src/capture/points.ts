@@ -23,7 +23,7 @@ export interface CapturePoint {
   loadAbove?: number;
   /** Where the vehicle says its speed, it stands. */
   stands?: true;
-  /** A pull on the road or on rollers: where the vehicle says its speed, its wheels turn; where it says its pedal, it is down. */
+  /** A pull on the road or on rollers: where a diesel says its speed, its wheels turn; where it says its pedal, it is down. */
   pulls?: true;
   /** Pedal let go at speed: manifold pressure below this share of station pressure. */
   loadBelow?: number;

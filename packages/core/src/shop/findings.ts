@@ -136,7 +136,7 @@ function quickTest(l: Learned, early: (job: string) => boolean): Candidate | nul
   return {
     id: `test-${quick.row.id}-${long.row.id}`,
     sentence: `${quick.row.label} first: it is right as often as “${midSentence(long.row.label)}”.`,
-    behind: `${counted(quick.hits.yes + quick.hits.no, 'car')} with something for it to find, ${quick.row.minutes} minutes each.`,
+    behind: `${counted(quick.hits.yes + quick.hits.no, 'job')} with something for it to find, ${quick.row.minutes} minutes each.`,
     uses: 'tests',
     jobs: quick.hits.jobs,
     picture: {
@@ -171,7 +171,7 @@ function healthy(l: Learned): Candidate | null {
   return {
     id: `known-good-${f.family}`,
     sentence: said`A healthy ${fuel} with ${cylinders} idles on ${figure([f.low, f.high], 'g/s', 1, { between: ' to ' })} here.`,
-    behind: `${counted(f.n, 'proven car')}, warm, loads off: each a dot.`,
+    behind: `${counted(f.n, 'proven job')}, warm, loads off: each a dot.`,
     uses: 'knownGood',
     jobs: f.jobs,
     picture: { kind: 'band', low: f.low, high: f.high, unit: 'g/s', values: f.values },

@@ -10,6 +10,14 @@ import { type Line, linesOf, pastedLines, textOf } from './forecast.ts';
 const EVERY_H = 3;
 const AHEAD_H = 24;
 
+interface RowsProps {
+  /** As the page keeps it: a line each. */
+  value: string;
+  set: (text: string) => void;
+  unit: string;
+  now: Date;
+}
+
 const wrong = (value: string) =>
   value.trim() !== '' && (typed(value) === 'NaN' || Number.isNaN(Number(typed(value))))
     ? `“${value}” is not a number`
@@ -26,17 +34,7 @@ function hoursOf(lines: readonly Line[], now: Date): string[] {
 }
 
 /** The outside air of the next night and day: an hour, a temperature; what is not known stays empty. */
-export function ForecastRows({
-  value,
-  set,
-  unit,
-  now,
-}: {
-  value: string;
-  set: (text: string) => void;
-  unit: string;
-  now: Date;
-}) {
+export function ForecastRows({ value, set, unit, now }: RowsProps) {
   const lines = linesOf(value);
   // An hour that was emptied stays where it is: another figure may come into it.
   const put = (at: string, v: string) => set(textOf([...lines.filter((l) => l.at !== at), { at, value: v }]));
@@ -78,17 +76,7 @@ export function ForecastRows({
 }
 
 /** Coolant while it cooled: when it was looked at, and what it was. */
-export function CoolingRows({
-  value,
-  set,
-  unit,
-  now,
-}: {
-  value: string;
-  set: (text: string) => void;
-  unit: string;
-  now: Date;
-}) {
+export function CoolingRows({ value, set, unit, now }: RowsProps) {
   const lines = linesOf(value);
   const change = (i: number, line: Partial<Line>) =>
     set(

@@ -70,7 +70,7 @@ export function coachNow(s: CoachState, open: readonly MonitorId[] | null, car: 
   if (s.overAtS !== null) return { ...NOTHING, state: 'over' };
   // What only leads to a step that no longer fits brings nothing.
   if (!timeLeft(s, new Set(left.map((x) => x.id)))) return { ...NOTHING, state: 'no-time', driveLeftS: driveLeftS(s) };
-  const out = leftOutOf(s, left);
+  const out = leftOutOf(s, left, car);
   const gone = new Set(out.map((x) => x.step));
   const still = left.filter((x) => !gone.has(x));
   // A condition that is lost may come back: where nothing else brings anything, its step stays in hand.
