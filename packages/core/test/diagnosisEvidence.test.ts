@@ -188,7 +188,8 @@ describe('what a reading shows beside its trims', () => {
     const codes = [{ code: 'P0171', state: 'stored' as const }];
     const blind = caseOf(FOUR, [{ at: 'idle', rpm: 700, mafGps: 2.6 }]);
     expect(p({ ...blind, codes }, 'fuel-low')).toBeGreaterThan(p({ ...blind, codes: [] }, 'fuel-low'));
-    const seen = caseOf(FOUR, LEAN);
+    // Brought for what its owner feels: that no code is there says nothing of why it came.
+    const seen = { ...caseOf(FOUR, LEAN), complaints: ['rough-idle'] };
     expect(p({ ...seen, codes }, 'vac-leak')).toBeCloseTo(p({ ...seen, codes: [] }, 'vac-leak'), 6);
   });
 });

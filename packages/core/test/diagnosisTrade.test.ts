@@ -182,6 +182,12 @@ const ROWS: readonly Row[] = [
     worth: ['egr-block'],
   },
   {
+    name: 'brought for an inspection, nobody noticed anything, no codes, every figure right: most such cars are in order',
+    c: caseOf(FOUR, RIGHT, { complaints: ['failed-inspection'], codes: [] }),
+    first: 'balanced',
+    lead: [['balanced'], 0.4],
+  },
+  {
     name: 'everything in order but a noise: a small exhaust leak, or nothing at all',
     c: caseOf(FOUR, RIGHT, { complaints: ['noise'], codes: [] }),
     lead: [['exhaust-leak', 'balanced'], 0.35],

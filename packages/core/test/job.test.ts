@@ -25,6 +25,8 @@ describe('the job as a case', () => {
     expect(c.tests).toEqual([{ id: 'smoke-intake', outcome: 'pcv' }]);
     expect(c.codes).toEqual([{ code: 'P0171', state: 'stored' }]);
     expect(c.complaints).toEqual(['rough-idle']);
+    const calm = caseOfJob({ ...job, complaint: { symptoms: ['none'] } });
+    expect(calm.complaints).toEqual(['none']);
   });
   test('after the repair the old tests and codes do not speak', () => {
     const c = caseOfJob(job, 'after');

@@ -50,7 +50,13 @@ export function caseOfJob(job: JobEvidence, phase: 'before' | 'after' = 'before'
     recentWork: job.complaint.recentWork ?? [],
     readings: job.readings.filter((r) => r.phase === phase).map((r) => r.reading),
     ...(record ? { codes: record.codes.map((c) => ({ code: c.code, state: c.state })) } : {}),
-    complaints: job.complaint.symptoms.filter((s) => s !== 'none'),
+    complaints: complaintsOf(job.complaint.symptoms),
     tests: job.tests.filter((t) => !t.undone && (t.phase ?? 'before') === phase).map((t) => t.test),
   };
+}
+
+/** What was said; that nothing was noticed stands where nothing else does. */
+function complaintsOf(symptoms: readonly string[]): string[] {
+  const said = symptoms.filter((s) => s !== 'none');
+  return said.length > 0 ? said : [...symptoms];
 }

@@ -118,6 +118,27 @@ export function smokeLog(fault: string, ev: Evidence): number {
 /** Cars that come in without anybody having noticed anything, beside those that come in because somebody has. [house] */
 const ROUTINE = 0.3;
 
+/** Cars whose owner speaks of something though nothing gives a reason; shares of 1. */
+const TALK = 1 - Object.values(NO_REASON).reduce((none, p) => none * (1 - p), 1);
+
+/**
+ * ln of what it says that there was nothing to notice: no complaint of somebody who was asked, no code, or both. The
+ * weights count cars in a shop, and nearly every car with a fault that is felt or lights the lamp came in for it; with
+ * nothing to notice a few come in all the same, for service or an inspection, and of these more are in order. 0 where
+ * something was noticed, and where nobody was asked and no codes were read.
+ */
+export function broughtLog(fault: string, ev: Evidence): number {
+  const asked = ev.complaints.length > 0;
+  const noticed = ev.complaints.some((c) => c === 'lamp-only' || NO_REASON[c] !== undefined) || ev.codes?.length;
+  if (noticed || !(asked || ev.codes)) return 0;
+  const row = NOTICES[fault];
+  const unspoken = (1 - (row?.owner ?? 0)) * (1 - TALK);
+  const uncoded = 1 - (row?.code ?? 0);
+  const came = (unnoticed: number) => 1 - unnoticed + ROUTINE * unnoticed;
+  const known = asked && ev.codes ? ROUTINE : came(asked ? uncoded : unspoken);
+  return Math.log(known / came(unspoken * uncoded));
+}
+
 /**
  * ln P(nothing to notice | fault), for what no reading shows and nobody was asked about: a car that came in for it has
  * mostly been noticed, by its owner or by a code.

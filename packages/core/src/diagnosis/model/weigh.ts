@@ -2,7 +2,7 @@ import { engineHas, FAULTS, type FaultRow, HINTS, type HintRow, type Shape } fro
 import type { Evidence } from '../evidence/types.ts';
 import type { Settings } from '../types.ts';
 import { type Effect, predict } from './forward.ts';
-import { complaintsLog, hintApplies, hintLog, hintWeight, quietLog, smokeLog } from './hintWeight.ts';
+import { broughtLog, complaintsLog, hintApplies, hintLog, hintWeight, quietLog, smokeLog } from './hintWeight.ts';
 import {
   airflowLogLikelihood,
   type FullLoadEffect,
@@ -32,7 +32,11 @@ export function weigh(ev: Evidence, settings: Settings = {}): Weighed[] {
     const perBank = banks.map((bank) => {
       const logPrior =
         weight > 0
-          ? Math.log(weight) + hintLog(row, bank, hints, ev) + complaintsLog(row.id, ev) + smokeLog(row.id, ev)
+          ? Math.log(weight) +
+            hintLog(row, bank, hints, ev) +
+            complaintsLog(row.id, ev) +
+            smokeLog(row.id, ev) +
+            broughtLog(row.id, ev)
           : Number.NEGATIVE_INFINITY;
       return weighOne(row, bank, ev, logPrior, hints);
     });
