@@ -188,6 +188,11 @@ function drawTruth(r, v, faults) {
     iat: r.chance(0.2),
     rpm: r.chance(0.06),
   };
+  if (v.fuel === 'diesel') {
+    // Who is careful shuts recirculation first, or at least looks what it does; who is in haste seldom knows.
+    truth.shuts = r.chance(truth.careful ? 0.7 : 0.25);
+    truth.looks = truth.shuts || r.chance(truth.careful ? 0.6 : 0.2);
+  }
   return truth;
 }
 
@@ -257,7 +262,7 @@ export function readingAt(r, truth, at) {
     at,
     ...(without.rpm ? {} : { rpm: Math.round(s.rpm) }),
     ...(s.metered ? { mafGps: Math.max(0, round(signal, 2)) } : {}),
-    ...(without.map ? {} : { mapKPa: Math.round(v.fuel === 'diesel' ? s.baroKPa + 2 + r.gauss(1) : s.mapShown) }),
+    ...(without.map ? {} : { mapKPa: Math.round(s.mapShown + (v.fuel === 'diesel' ? r.gauss(1) : 0)) }),
     ectC:
       truth.fault === 'thermostat-open'
         ? Math.round(r.between(60, 76))
@@ -266,7 +271,7 @@ export function readingAt(r, truth, at) {
           : Math.round(r.between(84, 98)),
     ...(without.iat ? {} : { iatC: Math.round(s.chargeShownC) }),
     ...(v.fuel === 'diesel'
-      ? {}
+      ? truth.looks && { recirculation: truth.shuts ? 'shut' : 'open' }
       : { loop: 'closed', trims: { bank1: trim(0), ...(v.banks === 2 ? { bank2: trim(1) } : {}) } }),
   };
 }

@@ -23,6 +23,7 @@ export function through(chokedGps, mapKPa, baroKPa) {
 export function pointsOf(r, v) {
   const baroKPa = r.between(80, 102.5);
   const airC = r.between(-6, 37);
+  if (v.fuel === 'diesel') return breathing(r, v, baroKPa, airC);
   const need = v.displacementL * r.between(1.1, 1.95);
   const under = airC + r.between(6, 26);
   const idle = { rpm: r.between(630, 790), flow: need, chargeC: under };
@@ -33,6 +34,26 @@ export function pointsOf(r, v) {
     chargeC: airC + r.between(3, 14),
   };
   return { baroKPa, airC, idle, 'hold-2500': hold, 'road-load': road };
+}
+
+/**
+ * A diesel has no throttle to speak of: it breathes what its swept volume takes at the pressure there is, and exhaust that
+ * is let back in stands in the place of air.
+ */
+function breathing(r, v, baroKPa, airC) {
+  const ve = r.between(0.78, 0.93);
+  const at = (rpm, boostKPa, chargeC, recirculated) => {
+    const flow = ((ve * v.displacementL * rpm) / 120) * (((baroKPa + boostKPa) * 1000) / (AIR_R * (chargeC + KELVIN)));
+    return { rpm, flow, chargeC, boostKPa, recirculated };
+  };
+  const under = airC + r.between(8, 28);
+  return {
+    baroKPa,
+    airC,
+    idle: at(r.between(730, 860), r.between(0, 3), under, r.between(0.2, 0.5)),
+    'hold-2500': at(r.between(2430, 2570), r.between(4, 22), under + r.between(0, 8), r.between(0.15, 0.4)),
+    'road-load': at(r.between(1600, 2300), r.between(12, 45), airC + r.between(8, 25), r.between(0.05, 0.3)),
+  };
 }
 
 /** Manifold pressure that lets `flow` into the cylinders. */
@@ -48,19 +69,21 @@ export function stateAt(truth, name) {
   const { v, points } = truth;
   const at = points[name];
   const { baroKPa } = points;
+  const diesel = v.fuel === 'diesel';
   const ve = truth.ve * (name === 'idle' ? 0.72 : name === 'hold-2500' ? 0.78 : 0.85);
   const x = at.flow / points.idle.flow;
   const s = {
     name,
     x,
-    flow: at.flow,
+    // With recirculation open, as it is unless somebody shuts it.
+    flow: at.flow * (diesel && !truth.shuts ? 1 - at.recirculated : 1),
     baroKPa,
     rpm: at.rpm,
     chargeC: at.chargeC,
     metered: v.metering !== 'speed-density',
     banks: v.banks,
     road: at.flow / points['road-load'].flow,
-    mapKPa: Math.min(pressureFor(at.flow, ve, v, at), baroKPa * 0.96),
+    mapKPa: diesel ? baroKPa + at.boostKPa : Math.min(pressureFor(at.flow, ve, v, at), baroKPa * 0.96),
     /** Filled in by the fault: air past the meter, and on which bank; signal over flow; pressure over right; fuel beside the injectors, g/s. */
     past: 0,
     pastBank: [0, 0],
@@ -85,7 +108,9 @@ export function stateAt(truth, name) {
     s.flow *= 1 + 0.6 * (taken - truth.takesBack);
   }
   s.rpm *= 1 + s.idlesFaster * (name === 'idle' ? 1 : 0);
-  s.mapKPa = Math.min(s.mapKPa * (s.flow / at.flow) * (at.rpm / s.rpm) ** 0.5 + s.gasKPa, baroKPa * 0.98);
+  // What hinders the breath of a diesel is seen in its airflow at once.
+  if (diesel) s.flow *= s.breath[0];
+  else s.mapKPa = Math.min(s.mapKPa * (s.flow / at.flow) * (at.rpm / s.rpm) ** 0.5 + s.gasKPa, baroKPa * 0.98);
   s.mapShown ??= s.mapKPa;
   const believed = s.metered
     ? (s.flow - s.past) * s.signal

@@ -66,8 +66,10 @@ export const FAULTS = {
   'egr-stuck-open': {
     of: 3.4,
     size: [0.06, 0.2],
-    does: (s, size) => {
-      s.gasKPa = (size * 34) / s.x;
+    does: (s, size, t) => {
+      // On a diesel it keeps fresh air out also while it is told to be shut; a valve there is three times as wide.
+      if (t.v.fuel === 'diesel') s.flow *= t.shuts ? 1 - 3 * size * s.x ** -0.4 : 1;
+      else s.gasKPa = (size * 34) / s.x;
     },
   },
   'duct-leak': {

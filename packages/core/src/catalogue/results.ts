@@ -248,6 +248,9 @@ export const RESULTS: Readonly<Record<string, ResultRow>> = {
         'map-port-blocked': 0.6,
         'exhaust-restricted': 0.5,
         'air-filter': 0.2,
+        // A split hose shows the sensor less pressure than there is; so does one that reads low.
+        'map-hose-split': 0.4,
+        'map-bias': 0.25,
       },
     },
     anyway: { low: 0.04 },
