@@ -63,6 +63,7 @@ test('a look made at Balance is the answer of its step; in short, the whole work
   const other = await browser.find(By.css('input[placeholder="part of its name"]'));
   await other.sendKeys('Clean the airflow sensor', Key.ENTER);
   await browser.press('Begin it');
+  await browser.press('More: skip');
   await browser.press('Short form');
   await browser.text('1 of 5');
   await expectAccessible(browser, 'a work in short');
@@ -140,9 +141,11 @@ test('a pressure is held against the vehicle’s own figure, and counts as a tes
   const other = await browser.find(By.css('input[placeholder="part of its name"]'));
   await other.sendKeys(pressure.title, Key.ENTER);
   await browser.press('Begin it');
+  await browser.press('More: skip');
   await browser.press('Step by step');
   for (const step of ['relieve', 'fit']) {
-    await browser.press('Skip', 'section[aria-label="Next step"] button');
+    await browser.press('More: skip');
+    await browser.press('Skip', 'details button');
     await browser.fill('Why this step', 'gauge is in');
     await browser.press('Skip it');
     await gone(step);
@@ -156,15 +159,17 @@ test('a pressure is held against the vehicle’s own figure, and counts as a tes
   // Half typed it is there again.
   await browser.driver.navigate().refresh();
   await browser.text('below its limit');
-  await browser.press('Keep it', 'form button');
+  await browser.press('Keep it', 'section[aria-label="Go on"] button');
   await gone('idle');
   const found = foundIn((await jobOf(browser, id, 'runs')).runs.at(-1));
   expect(found.map((f) => f.test)).toEqual([{ id: 'fuel-pressure', outcome: 'low' }]);
+  await browser.press('More: skip');
   await browser.press('Something broke or fell');
   await browser.fill('What', 'a clip broke');
   await browser.fill('Where it is now', 'under the rail');
   await browser.press('Write it down');
   await browser.text('still in there');
+  await browser.press('More: skip');
   await browser.press('Give up');
   await browser.fill('Why it is given up', 'the pump is next');
   await browser.press('Give it up');

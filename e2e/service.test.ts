@@ -166,11 +166,11 @@ describe('an airflow sensor is cleaned', () => {
     await browser.text('Push the sensor home');
     await browser.text('both in the lid of the tray');
     await browser.find(By.css('img[alt*="Take a picture"]'));
-    await browser.press('Done', 'section[aria-label="Next step"] button');
+    await browser.press('It is back on', 'section[aria-label="Go on"] button');
     await browser.text('A generic figure');
     // 1.5 N·m: 1.1 lbf·ft, 13 lbf·in (NIST SP 811).
     expect(await bodyText(browser)).toMatch(/1\.1\s+lbf·ft[\s\S]*13\s+lbf·in/);
-    await browser.press('Tight', 'form button');
+    await browser.press('Tight', 'section[aria-label="Go on"] button');
     await at(id, 'plug');
     await happened(
       id,
@@ -299,7 +299,7 @@ describe('figures of the vehicle itself', () => {
     await browser.go(`/jobs/${id}/service`);
     await browser.fill('Coolant temperature', '93');
     await browser.text('within its limits');
-    await browser.press('Keep it', 'form button');
+    await browser.press('Keep it', 'section[aria-label="Go on"] button');
     await browser.text('Five minutes of idle');
     await happened(id, run, done('idle-5', { reason: 'idled by the clock on the wall' }));
     await happened(id, run, { kind: 'skipped', step: 'again', round: 0, reason: 'read by hand' });
@@ -406,7 +406,8 @@ describe('parked, killed, offline', () => {
     await put(browser, parked, [['runs', { id: first, procedure: procedure('crankcase-valve-and-hose') }]]);
     await happened(parked, first, { kind: 'skipped', step: 'route', round: 0, reason: 'seen' }, done('off'));
     await browser.go(`/jobs/${parked}/service`);
-    await browser.press('Park it');
+    await browser.press('More: skip');
+    await browser.press('Park it', 'details button');
     await browser.fill('What it waits for', 'part not in stock');
     await browser.press('grommet of the valve', 'label');
     await browser.press('Park it', 'form button');

@@ -127,7 +127,8 @@ describe('two tablets', () => {
       return Number(m) * 60 + Number(s);
     };
     expect(Math.abs((await left(a)) - (await left(b)))).toBeLessThanOrEqual(3);
-    await b.press('Park it');
+    await b.press('More: skip');
+    await b.press('Park it', 'details button');
     await b.fill('What it waits for', 'rain');
     await b.press('Park it', 'form button');
     await b.text('Parked: rain');
@@ -208,6 +209,7 @@ describe('two tablets', () => {
   test('7. what is half typed survives what the other does', async () => {
     const { job } = await atThePins();
     await both(`/jobs/${job}/service`);
+    await b.press('More: skip');
     await b.press('Something broke or fell');
     await b.fill('What', 'a clip of the du');
     await a.press('bright and straight');

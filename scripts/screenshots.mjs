@@ -79,7 +79,8 @@ try {
   const begun = await browser.find(By.css('input[placeholder="part of its name"]'));
   await begun.sendKeys('Clean the throttle body', '\uE007');
   await browser.press('Begin it');
-  await browser.press('Skip', 'main button');
+  await browser.press('More: skip');
+  await browser.press('Skip', 'details button');
   await browser.fill('Why this step', 'on record from the first visit');
   await browser.press('Skip it');
   await browser.press('Understood', 'main button');

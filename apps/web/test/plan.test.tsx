@@ -111,7 +111,7 @@ describe('the plan of the work', () => {
     const { person } = openSignedIn(
       <ServiceStation job={job({ runs: [runOf('airflow-sensor-clean')] })} live={live()} />,
     );
-    await screen.findByRole('navigation', { name: 'Steps' });
+    await screen.findByText(/^step 1 of /);
     await person.click(screen.getByRole('button', { name: 'Which sensor' }));
     expect(await screen.findByRole('region', { name: 'Which sensor' })).toBeTruthy();
     await person.click(screen.getByRole('button', { name: 'Which sensor' }));

@@ -1,7 +1,7 @@
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { JobView, RunView } from '@just-balance/contract';
 import { type Happened, SHIPPED_PROCEDURES } from '@just-balance/core/procedures';
-import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import 'fake-indexeddb/auto';
 import { wordsOf } from '@just-balance/core/units';
 import { useLocation } from 'react-router';
@@ -28,6 +28,7 @@ import { troubleOf } from '../src/ui/useAction.ts';
 import { around, EMPTY_JOB, open, openSignedIn, refused, SIGNED_IN, said, server } from './page.tsx';
 
 beforeEach(async () => {
+  window.scrollTo = () => {};
   localStorage.clear();
   sessionStorage.clear();
   await outbox.useAccount('a1');
@@ -727,6 +728,64 @@ describe('a repair by hand', () => {
   });
 });
 
+describe('the dock', () => {
+  const screenOf = (run: RunView) => {
+    let now = run;
+    const Screen = () => <RunScreen job={JOB} live={live} handle={useRun('j1', now)} />;
+    const { person, rerender } = open(<Screen />);
+    const go = (to: RunView) => {
+      now = to;
+      rerender(around(<Screen />));
+    };
+    return { person, go };
+  };
+  const dock = () => within(screen.getByRole('region', { name: 'Go on' }));
+  const caution: Happened = { kind: 'caution', caution: 'hot-parts', step: 'route' };
+
+  test('one large button says what it means: the caution first, then the step; what guards it stands in the step', async () => {
+    const { go } = screenOf(running('crankcase-valve-and-hose'));
+    expect(await dock().findByRole('button', { name: 'Understood' })).toBeTruthy();
+    expect(dock().queryByText('Take the picture')).toBeNull();
+    expect(screen.getByRole('region', { name: 'Caution' }).textContent).toMatch(/[a-z]{4}/);
+    go(running('crankcase-valve-and-hose', caution));
+    expect(await dock().findByText('Take the picture')).toBeTruthy();
+    go(running('crankcase-valve-and-hose', caution, { kind: 'skipped', step: 'route', round: 0, reason: 'seen' }));
+    expect(await dock().findByRole('button', { name: 'It is off' })).toBeTruthy();
+  });
+
+  test('after a step the second tap of the same press skips nothing', async () => {
+    jest.useFakeTimers({ advanceTimers: true });
+    try {
+      const { go } = screenOf(running('crankcase-valve-and-hose', caution));
+      const large = async (name: string) => (await dock().findByText(name)).closest('div')!;
+      expect((await large('Take the picture')).hasAttribute('inert')).toBe(false);
+      go(running('crankcase-valve-and-hose', caution, { kind: 'skipped', step: 'route', round: 0, reason: 'seen' }));
+      expect((await large('It is off')).hasAttribute('inert')).toBe(true);
+      act(() => jest.advanceTimersByTime(700));
+      expect((await large('It is off')).hasAttribute('inert')).toBe(false);
+    } finally {
+      jest.useRealTimers();
+    }
+  });
+
+  test('what comes off is counted into the tray by press', async () => {
+    const run = running('airflow-sensor-clean');
+    const out = { ...run.procedure.steps.find((x) => x.id === 'out')!, caution: undefined };
+    const done: object[] = [];
+    const { person } = open(
+      <StepBody job={JOB} live={live} handle={handleOf(run)} step={out} done={(d = {}) => done.push(d)} />,
+    );
+    const count = input('Screws, bolts, clips');
+    const before = Number(count.value);
+    await person.click(screen.getByRole('button', { name: 'One more' }));
+    await person.click(screen.getByRole('button', { name: 'One more' }));
+    await person.click(screen.getByRole('button', { name: 'One fewer' }));
+    expect(count.value).toBe(String(before + 1));
+    await person.click(screen.getByRole('button', { name: 'It is off' }));
+    expect(done[0]).toMatchObject({ taken: { count: before + 1 } });
+  });
+});
+
 describe('the short form', () => {
   const id = 'airflow-sensor-clean';
   const screenOf = (run: RunView) => {
@@ -761,6 +820,7 @@ describe('the short form', () => {
       again.handle.said.filter((w) => w.kind === 'skipped').every((w) => 'reason' in w && w.reason === 'short form'),
     ).toBe(true);
     await again.person.click(screen.getByRole('button', { name: 'Step by step' }));
+    await again.person.click(screen.getByRole('button', { name: 'List of steps' }));
     expect(screen.getByRole('navigation', { name: 'Steps' })).toBeTruthy();
   });
   test('a question of a line is answered in it; what is left out has one reason', async () => {

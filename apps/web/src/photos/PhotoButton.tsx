@@ -53,7 +53,7 @@ export function PhotoButton({ jobId, run, step, label, children, primary, taken 
       />
       <button
         type="button"
-        className={`btn ${primary ? 'btn-primary btn-lg' : ''}`}
+        className={`btn ${primary ? 'btn-primary btn-xl' : ''}`}
         disabled={busy}
         onClick={() => input.current?.click()}
       >

@@ -1,7 +1,18 @@
 import { type ReactNode, useEffect, useRef } from 'react';
 
 /** A menu behind a button: opens by press or key, closes on Escape (focus back on the button), outside press, and choice. */
-export function Dropdown({ label, button, children }: { label: ReactNode; button: string; children: ReactNode }) {
+export function Dropdown({
+  label,
+  button,
+  side = 'end',
+  children,
+}: {
+  label: ReactNode;
+  button: string;
+  /** Below and to the left of the button’s end, or above it. */
+  side?: 'end' | 'top';
+  children: ReactNode;
+}) {
   const box = useRef<HTMLDetailsElement>(null);
   useEffect(() => {
     const close = (back: boolean) => {
@@ -24,7 +35,7 @@ export function Dropdown({ label, button, children }: { label: ReactNode; button
     };
   }, []);
   return (
-    <details ref={box} className="dropdown dropdown-end">
+    <details ref={box} className={`dropdown ${side === 'top' ? 'dropdown-top' : 'dropdown-end'}`}>
       <summary className={button}>{label}</summary>
       {children}
     </details>

@@ -35,6 +35,7 @@ export {
 } from './format.ts';
 export { against, LIES, leadsOf, limitsOf, measuredWords, type StepLimits } from './limits.ts';
 export { LIVE_CONDITIONS, type LiveCondition, type LiveTick, liveTicks } from './liveConditions.ts';
+export { minutesLeft, waitingMinutes } from './minutesLeft.ts';
 export { goesBackOn, type OpenAtEnd, openAtEnd } from './openAtEnd.ts';
 export { isOpen as orderIsOpen, orderSaid, type PartOrder } from './orders.ts';
 export { type Placed, placeOf } from './place.ts';
@@ -45,7 +46,6 @@ export {
   type Proposal,
   servicePlan,
   suits,
-  waitingMinutes,
 } from './plan.ts';
 export { inOrder, runState, timerLeftS } from './run.ts';
 export {

@@ -257,18 +257,3 @@ export const NOT_DONE: readonly { what: string; why: string; procedures: readonl
     procedures: ['egr-valve-and-joint'],
   },
 ];
-
-/** Minutes that a procedure waits by itself, where nothing unusual is found: those of its timers on the first way. */
-export function waitingMinutes(p: Procedure): number {
-  const index = new Map(p.steps.map((s, i) => [s.id, i]));
-  const been = new Set<number>();
-  let seconds = 0;
-  for (let i = 0; i < p.steps.length && !been.has(i); ) {
-    been.add(i);
-    const step = p.steps[i]!;
-    seconds += step.seconds ?? 0;
-    const to = step.answers?.[0]?.goTo;
-    i = to === undefined ? i + 1 : index.get(to)!;
-  }
-  return Math.round(seconds / 60);
-}

@@ -2,6 +2,7 @@ import { testLabel } from '@just-balance/core/catalogue';
 import { answersFor, knownAnswer } from '@just-balance/core/procedures';
 import { storyOf } from '@just-balance/core/proof';
 import { Say } from '../../ui/preferences.tsx';
+import { ACT, InDock } from './Dock.tsx';
 import type { StepProps } from './stepProps.ts';
 
 /** More answers than this stand in two columns. */
@@ -16,6 +17,11 @@ export function Answers({ job, handle, step, done }: StepProps) {
   const known = knownAnswer(run.procedure, step, asItIs);
   return (
     <>
+      {!known && (
+        <InDock only>
+          <span className="text-[1.1rem] text-soft">Say what it is, above.</span>
+        </InDock>
+      )}
       {known && (
         <section aria-label="Seen already" className="flex flex-wrap items-center gap-4">
           <p className="m-0 min-w-56 flex-1">
@@ -25,13 +31,15 @@ export function Answers({ job, handle, step, done }: StepProps) {
               {known.test.by}, {new Date(known.test.at).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })}
             </span>
           </p>
-          <button
-            type="button"
-            className="btn btn-primary btn-lg"
-            onClick={() => done({ answer: known.answer.text, from: known.test.id })}
-          >
-            It is still so
-          </button>
+          <InDock>
+            <button
+              type="button"
+              className={ACT}
+              onClick={() => done({ answer: known.answer.text, from: known.test.id })}
+            >
+              It is still so
+            </button>
+          </InDock>
           {known.answer.stopRule && <span className="badge badge-warning">ends the work as planned</span>}
         </section>
       )}
@@ -45,7 +53,7 @@ export function Answers({ job, handle, step, done }: StepProps) {
             <button
               key={a.text}
               type="button"
-              className="btn btn-lg justify-start text-left font-[650]"
+              className="btn btn-lg justify-start text-left text-[1.2rem] font-[650]"
               onClick={() => done({ answer: a.text })}
             >
               {a.text}

@@ -2,6 +2,7 @@ import { WRITES } from '@just-balance/contract';
 import { limitOf } from '@just-balance/core/case';
 import { against, LIES, leadsOf, limitsOf, liveTicks, type StepLimits } from '@just-balance/core/procedures';
 import { metricOf, numberText } from '@just-balance/core/units';
+import { useId } from 'react';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
 import { Field } from '../../ui/Field.tsx';
@@ -10,6 +11,7 @@ import { usePreferences, useShown } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { asTyped, useFollowUnits } from '../../ui/useFollowUnits.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
+import { ACT, InDock } from './Dock.tsx';
 import { draftName, type StepProps } from './stepProps.ts';
 
 /** What a meter that shows no end of it is kept as: more than it can show. */
@@ -20,6 +22,7 @@ const isTyped = (text: string) => text.trim() !== '';
 
 /** A figure, typed or read from the adapter, in the reader's unit, against limits; the vehicle's own limits win. */
 export function Measure({ job, handle, step, live, done }: StepProps) {
+  const id = useId();
   const { units } = usePreferences();
   const show = useShown();
   const quantity = step.quantity!;
@@ -95,7 +98,7 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
   const seen = liveTicks(handle.run.procedure.id, step.id, live.values).find((t) => t.value !== null);
   const { error } = form;
   return (
-    <form className="grid gap-4" onSubmit={form.submit} noValidate>
+    <form id={id} className="grid gap-4" onSubmit={form.submit} noValidate>
       <div className="flex flex-wrap items-start gap-4">
         <Field
           label={`${quantity[0]!.toUpperCase()}${quantity.slice(1)}, ${unit}`}
@@ -103,7 +106,7 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
           error={error('value')}
         >
           {(aria) => (
-            <input className="input figure text-[1.3rem]" inputMode="decimal" {...form.register('value')} {...aria} />
+            <input className="input figure input-xl" inputMode="decimal" {...form.register('value')} {...aria} />
           )}
         </Field>
         {seen && (
@@ -115,9 +118,11 @@ export function Measure({ job, handle, step, live, done }: StepProps) {
             Read it from the adapter
           </button>
         )}
-        <button type="submit" className="btn btn-primary btn-lg mt-6">
-          Keep it
-        </button>
+        <InDock>
+          <button type="submit" form={id} className={ACT}>
+            Keep it
+          </button>
+        </InDock>
       </div>
       <p className="m-0 flex min-h-8 flex-wrap items-center gap-x-4 gap-y-2">
         <span>

@@ -5,6 +5,8 @@ import { JobPhoto } from '../../photos/JobPhoto.tsx';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { typed } from '../../ui/typed.ts';
+import { Counted } from './Counted.tsx';
+import { ACT, InDock } from './Dock.tsx';
 import { draftName, type StepProps } from './stepProps.ts';
 
 /** What comes off, with its fasteners and how it sat. */
@@ -30,21 +32,8 @@ export function TakeOff({ job, handle, step, done }: StepProps) {
   };
   return (
     <div className="grid gap-3">
-      <p className="m-0 text-[1.1rem]">
-        Comes off: <strong className="font-[650]">{step.item}</strong>
-      </p>
+      <Counted count={count} change={(to) => change({ count: to })} />
       <div className="flex flex-wrap items-start gap-4">
-        <Field label="Screws, bolts, clips" className="w-40">
-          {(aria) => (
-            <input
-              className="input figure"
-              inputMode="numeric"
-              value={count}
-              onChange={(e) => change({ count: e.target.value })}
-              {...aria}
-            />
-          )}
-        </Field>
         <Field label="Long and short, where they are kept" className="min-w-64 flex-1">
           {(aria) => (
             <input className="input" value={detail} onChange={(e) => change({ detail: e.target.value })} {...aria} />
@@ -78,9 +67,11 @@ export function TakeOff({ job, handle, step, done }: StepProps) {
             className="h-24 rounded-box"
           />
         )}
+      </div>
+      <InDock>
         <button
           type="button"
-          className="btn btn-primary btn-lg"
+          className={ACT}
           onClick={() => {
             forget();
             done({ taken, ...(photo ? { photo } : {}) });
@@ -88,7 +79,7 @@ export function TakeOff({ job, handle, step, done }: StepProps) {
         >
           It is off
         </button>
-      </div>
+      </InDock>
     </div>
   );
 }

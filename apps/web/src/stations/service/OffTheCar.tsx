@@ -11,12 +11,7 @@ export function OffTheCar({ job, handle }: { job: JobView; handle: RunHandle }) 
   const items = goesBackOn(handle.state);
   return (
     <section className="card p-4" aria-label="Off the car">
-      <div className="flex items-center justify-between gap-3">
-        <h2 className="card-title">Off the car{items.length > 0 ? `: ${items.length}` : ''}</h2>
-        <button type="button" className="btn btn-sm" onClick={() => setAdding(!adding)}>
-          Something else came off
-        </button>
-      </div>
+      <h2 className="card-title text-[1.1rem] text-ink">Off the car{items.length > 0 ? `: ${items.length}` : ''}</h2>
       {items.length === 0 ? (
         <p className="m-0 mt-1 text-soft">Nothing.</p>
       ) : (
@@ -50,6 +45,9 @@ export function OffTheCar({ job, handle }: { job: JobView; handle: RunHandle }) 
           ))}
         </ul>
       )}
+      <button type="button" className="btn btn-sm mt-3 justify-self-start" onClick={() => setAdding(!adding)}>
+        Something else came off
+      </button>
       {adding && (
         <div className="mt-3">
           <ReasonBox

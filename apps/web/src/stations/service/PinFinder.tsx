@@ -280,7 +280,7 @@ function PairForm({
         )}
       </Field>
       <Field label="Shows, V" className="w-32" error={error('text')}>
-        {(aria) => <input className="input figure text-[1.2rem]" inputMode="decimal" {...register('text')} {...aria} />}
+        {(aria) => <input className="input figure text-[1.4rem]" inputMode="decimal" {...register('text')} {...aria} />}
       </Field>
       <button type="submit" className="btn btn-primary mt-[25px]">
         Add

@@ -9,6 +9,7 @@ import { later } from '../../ui/later.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { useAction } from '../../ui/useAction.ts';
+import { ACT, InDock } from './Dock.tsx';
 import type { StepProps } from './stepProps.ts';
 
 const BayControls = later(async () => (await import('../../practice/BayControls.tsx')).BayControls);
@@ -32,6 +33,7 @@ export function Reading({ job, live, handle, step, done }: StepProps) {
   const fresh = newest !== undefined && Date.parse(newest.at) >= began;
   const { capture } = live;
   const mine = capture && capture.at === at && capture.phase === phase && capture.state !== 'done' ? capture : null;
+  const read = () => run(() => adapter.start(at, phase));
   const command = (c: 'stop' | 'keep-doubtful') => run(async () => mine && adapter.command(mine.captureId, c));
   return (
     <div className="grid gap-3">
@@ -70,30 +72,34 @@ export function Reading({ job, live, handle, step, done }: StepProps) {
             )}
           </>
         ) : (
-          job.adapter && (
-            <button
-              type="button"
-              className={`btn btn-lg ${newest ? '' : 'btn-primary'}`}
-              disabled={busy}
-              onClick={() => run(() => adapter.start(at, phase))}
-            >
-              {newest ? 'Read it again' : `Read ${midSentence(pointLabel(at))}`}
+          job.adapter &&
+          newest && (
+            <button type="button" className="btn btn-lg" disabled={busy} onClick={read}>
+              Read it again
             </button>
           )
         )}
         <button type="button" className="btn btn-lg" onClick={() => setByHand(true)}>
           Enter by hand
         </button>
-        {newest && !mine && (
-          <button
-            type="button"
-            className="btn btn-primary btn-lg"
-            onClick={() => done(fresh ? {} : { note: `the reading of ${timeOf(newest.at)}` })}
-          >
-            {fresh ? 'Go on' : 'Take this one'}
-          </button>
-        )}
       </div>
+      {!mine && (newest || job.adapter) && (
+        <InDock>
+          {newest ? (
+            <button
+              type="button"
+              className={ACT}
+              onClick={() => done(fresh ? {} : { note: `the reading of ${timeOf(newest.at)}` })}
+            >
+              {fresh ? 'Go on' : 'Take this one'}
+            </button>
+          ) : (
+            <button type="button" className={ACT} disabled={busy} onClick={read}>
+              Read {midSentence(pointLabel(at))}
+            </button>
+          )}
+        </InDock>
+      )}
       {byHand && <HandEntry job={job} phase={phase} at={at} close={() => setByHand(false)} />}
       {job.adapter?.startsWith('sim:') && <BayControls bay={Number(job.adapter.slice(4))} compact />}
     </div>

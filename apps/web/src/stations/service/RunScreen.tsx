@@ -1,31 +1,31 @@
 import { ROUTES } from '@just-balance/contract';
-import { PRECEDENCE, type Procedure } from '@just-balance/core/procedures';
-import { Volume2, VolumeX } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { PRECEDENCE, type Procedure, type ProcedureStep } from '@just-balance/core/procedures';
+import { joined } from '@just-balance/core/units';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { useAt } from '../../data/live.tsx';
 import { useRead } from '../../data/reads.ts';
 import { useMay, useMe } from '../../data/session.tsx';
-import { shopNow } from '../../data/shopClock.ts';
 import type { StationProps } from '../../job/frame/station.ts';
-import { IconButton } from '../../ui/IconButton.tsx';
-import { May, MayChange, Press } from '../../ui/May.tsx';
+import { May, MayChange } from '../../ui/May.tsx';
 import { sameContent } from '../../ui/merge.ts';
-import { NextStep } from '../../ui/NextStep.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useSay } from '../../ui/preferences.tsx';
-import { speak, speaks } from '../../ui/speech.ts';
+import { speak } from '../../ui/speech.ts';
 import { useSingleKeys } from '../../ui/useSingleKeys.ts';
+import { AskedFor } from './AskedFor.tsx';
+import { ACT, Docked, InDock } from './Dock.tsx';
+import { DoneButton, Ways } from './DockButtons.tsx';
 import { EndOfRun } from './EndOfRun.tsx';
 import { InHand, inOthersHands } from './InHand.tsx';
-import { MishapForm } from './MishapForm.tsx';
+import { MoreOfRun } from './MoreOfRun.tsx';
 import { OffTheCar } from './OffTheCar.tsx';
-import { Park } from './Park.tsx';
 import { Parked } from './Parked.tsx';
 import { PartsOfRun } from './PartsOfRun.tsx';
-import { ReasonBox } from './ReasonBox.tsx';
+import { RunHead } from './RunHead.tsx';
 import { ShortRun } from './ShortRun.tsx';
 import { StepBody } from './StepBody.tsx';
 import { StepList } from './StepList.tsx';
+import { KIND_HEADS, StepSentence } from './StepSentence.tsx';
 import { Stopped } from './Stopped.tsx';
 import { TwoAnswers } from './TwoAnswers.tsx';
 import type { RunHandle } from './useRun.ts';
@@ -33,12 +33,22 @@ import type { RunHandle } from './useRun.ts';
 /** Whether this tablet shows works in short. */
 const SHORT = 'jb-short-works';
 
-/** One step at a time, for a gloved hand; the list beside it shows where one is. */
-export function RunScreen({ job, live, handle }: StationProps & { handle: RunHandle }) {
+/**
+ * One step at a time, for a gloved hand: its sentence, and one large button at the foot. `beside`: ways to what a step may
+ * need; `children`: what of it is open.
+ */
+export function RunScreen({
+  job,
+  live,
+  handle,
+  beside,
+  children,
+}: StationProps & { handle: RunHandle; beside?: ReactNode; children?: ReactNode }) {
   const words = useSay();
-  const { run, state, busy, trouble, say, session, looked: shown, asking } = handle;
+  const { run, state, trouble, session, looked: shown } = handle;
   const { procedure } = run;
   const [aloud, setAloud] = useState(false);
+  const [listed, setListed] = useState(false);
   const step = state.current;
   const theirs = inOthersHands(handle, useMe().name);
 
@@ -52,6 +62,13 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
       speak(step.spoken ?? words(step.text));
     }
   }, [aloud, step, open, words, theirs]);
+
+  // The next sentence is read from its beginning.
+  const at = useRef(open);
+  useEffect(() => {
+    if (at.current !== open) window.scrollTo({ top: 0 });
+    at.current = open;
+  }, [open]);
 
   useAt(step ? `Service: ${words(step.text)}` : 'Service');
 
@@ -85,132 +102,103 @@ export function RunScreen({ job, live, handle }: StationProps & { handle: RunHan
       </>
     );
 
-  const at = state.way.length + 1;
-  const all = state.way.length + 1 + state.ahead.length + state.early.size;
+  const one = !short && !shown;
   return (
-    <>
-      <NextStep
-        title={shown ? shown.text : short ? procedure.title : step.text}
-        why={
-          <>
-            {shown ? 'A step that is through. ' : ''}
-            {short && !shown ? procedure.purpose : (shown ?? step).why}
-            <span className="mt-1 block text-[0.93rem]">
-              {short && !shown ? '' : `${procedure.title} · `}step {at} of {all}
-            </span>
-          </>
-        }
-      >
-        {shown ? (
-          <>
-            <Press className="btn btn-lg" onClick={() => void session.again()}>
-              Do it again
-            </Press>
-            <button type="button" className="btn btn-primary btn-lg" onClick={() => session.look(null)}>
-              To the open step
-            </button>
-          </>
-        ) : (
-          <>
-            <Press className="btn btn-lg" disabled={busy || state.way.length === 0} onClick={() => void session.back()}>
-              Back
-            </Press>
-            {!short && (
-              <Press className="btn btn-lg" disabled={busy} onClick={() => session.ask('skip')}>
-                Skip
-              </Press>
-            )}
-            {!short && session.hasDone && (
-              <May>
-                <DoneButton fromMs={session.doneFromMs} press={press} />
-              </May>
-            )}
-          </>
-        )}
-      </NextStep>
+    <Docked
+      means={`${open} ${short} ${shown?.id ?? ''} ${cautioned(step, handle)}`}
+      left={
+        <Ways handle={handle} shown={shown !== null}>
+          <MoreOfRun handle={handle} short={short} turnShort={turnShort} />
+        </Ways>
+      }
+    >
+      <RunHead
+        handle={handle}
+        aloud={aloud}
+        setAloud={setAloud}
+        listed={one || shown ? listed : null}
+        setListed={setListed}
+      />
       <Problem trouble={trouble} />
       <InHand handle={handle} live={live} />
       <OlderText procedure={procedure} />
       <Asked handle={handle} />
-      {asking === 'skip' && (
-        <section className="card p-4" aria-label="Skip this step">
-          <ReasonBox label="Why this step is left out" button="Skip it" keep={(reason) => session.skip(reason)} />
-        </section>
-      )}
-      {asking === 'mishap' && <MishapForm handle={handle} close={() => session.ask(null)} />}
-      {asking === 'park' && <Park handle={handle} close={() => session.ask(null)} />}
-      {asking === 'give-up' && (
-        <section className="card p-4" aria-label="Give up">
-          <p className="m-0 mb-2 text-soft">
-            The run stays on record with all that was done, and can be taken up again.
-          </p>
-          <ReasonBox
-            label="Why it is given up"
-            button="Give it up"
-            keep={(reason) => say({ kind: 'given-up', reason })}
-          />
-        </section>
-      )}
-      <div className={`grid items-start gap-3 ${short && !shown ? '' : 'lg:grid-cols-[300px_minmax(0,1fr)]'}`}>
-        {!(short && !shown) && (
-          <div className="order-2 lg:order-1">
-            <StepList procedure={procedure} state={state} shown={shown?.id ?? null} look={(id) => session.look(id)} />
-          </div>
-        )}
-        <div className="order-1 grid gap-3 lg:order-2">
-          {!shown && short && (
-            <MayChange>
-              <ShortRun job={job} live={live} handle={handle} />
-            </MayChange>
-          )}
-          {!shown && !short && (
-            <section className="card p-4" aria-label={procedure.title}>
+      <AskedFor handle={handle} />
+      <div
+        className={`grid grid-cols-[minmax(0,1fr)] items-start gap-3 ${short && !shown ? '' : 'lg:grid-cols-[minmax(0,1fr)_300px]'}`}
+      >
+        <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
+          {short && !shown ? (
+            <>
+              <StepSentence text={procedure.title} why={procedure.purpose} />
               <MayChange>
-                <StepBody
-                  key={`${step.id} ${state.rounds.get(step.id) ?? 0}`}
-                  job={job}
-                  live={live}
-                  handle={handle}
-                  step={step}
-                  done={(more) => void session.done(more)}
-                />
+                <ShortRun job={job} live={live} handle={handle} />
               </MayChange>
+            </>
+          ) : (
+            <section className="card grid gap-4 p-4 sm:p-6" aria-label={procedure.title}>
+              <StepSentence
+                kind={headOf(shown ?? step)}
+                text={(shown ?? step).text}
+                why={shown ? joined(['A step that is through.', shown.why ?? ''], ' ') : step.why}
+              />
+              {one && (
+                <MayChange>
+                  <StepBody
+                    key={`${step.id} ${state.rounds.get(step.id) ?? 0}`}
+                    job={job}
+                    live={live}
+                    handle={handle}
+                    step={step}
+                    done={(more) => void session.done(more)}
+                  />
+                </MayChange>
+              )}
             </section>
           )}
+        </div>
+        <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
           <MayChange>
             <OffTheCar job={job} handle={handle} />
             <PartsOfRun handle={handle} />
           </MayChange>
-          <div className="flex flex-wrap items-center gap-3">
-            {/* First: at the right edge of a phone its tooltip would widen the page. */}
-            {speaks() && (
-              <IconButton
-                name={aloud ? 'Stop reading steps aloud' : 'Read steps aloud'}
-                pressed={aloud}
-                press={() => setAloud(!aloud)}
-              >
-                {aloud ? <Volume2 size={20} aria-hidden /> : <VolumeX size={20} aria-hidden />}
-              </IconButton>
-            )}
-            <button type="button" className="btn" onClick={turnShort}>
-              {short ? 'Step by step' : 'Short form'}
-            </button>
-            <Press className="btn" onClick={() => session.ask('park')}>
-              Park it
-            </Press>
-            <Press className="btn" onClick={() => session.ask('mishap')}>
-              Something broke or fell
-            </Press>
-            <Press className="btn" onClick={() => session.ask('give-up')}>
-              Give up
-            </Press>
-          </div>
+          {listed && !(short && !shown) && (
+            <StepList procedure={procedure} state={state} shown={shown?.id ?? null} look={(id) => session.look(id)} />
+          )}
+          {beside}
         </div>
       </div>
+      {children}
       <p className="m-0 text-[0.93rem] text-soft">{PRECEDENCE}</p>
-    </>
+      {shown ? (
+        <InDock>
+          <button type="button" className={ACT} onClick={() => session.look(null)}>
+            To the open step
+          </button>
+        </InDock>
+      ) : (
+        !short &&
+        session.hasDone &&
+        cautioned(step, handle) && (
+          <May>
+            <InDock>
+              <DoneButton fromMs={session.doneFromMs} press={press}>
+                {step.kind === 'refit' ? 'It is back on' : step.kind === 'timer' ? 'Go on' : 'Done'}
+              </DoneButton>
+            </InDock>
+          </May>
+        )
+      )}
+    </Docked>
   );
 }
+
+/** What is done at it, and to what. */
+const headOf = (s: ProcedureStep) => `${KIND_HEADS[s.kind]}${s.kind === 'take-off' ? `: ${s.item}` : ''}`;
+
+/** Whether what guards the step was acknowledged, or nothing does. */
+const cautioned = (step: ProcedureStep, { state }: RunHandle) =>
+  step.caution === undefined || state.cautions.has(step.caution);
 
 /** What is to be said before the work goes on: it was stopped, or two have answered one step. */
 function Asked({ handle }: { handle: RunHandle }) {
@@ -233,22 +221,5 @@ function OlderText({ procedure }: { procedure: Procedure }) {
       The shop’s text of this work has changed since it was begun: version {own.rev}, by {own.by}. Here it goes on as it
       was.
     </p>
-  );
-}
-
-/** May be pressed once the moment has come; null: something else comes first. */
-function DoneButton({ fromMs, press }: { fromMs: number | null; press: () => void }) {
-  const [over, setOver] = useState(false);
-  useEffect(() => {
-    const left = fromMs === null ? null : fromMs - shopNow();
-    setOver(left !== null && left <= 0);
-    if (left === null || left <= 0) return;
-    const timer = setTimeout(() => setOver(true), left);
-    return () => clearTimeout(timer);
-  }, [fromMs]);
-  return (
-    <button type="button" className="btn btn-primary btn-lg min-w-36" disabled={!over} onClick={press}>
-      Done
-    </button>
   );
 }

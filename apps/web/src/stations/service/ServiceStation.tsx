@@ -69,27 +69,32 @@ function UnderWay({ run, ...props }: StationProps & { run: RunView }) {
   const view = asked && BESIDE.includes(asked) ? asked : null;
   const Shown = view && VIEWS[view];
   return (
-    <>
-      <RunScreen {...props} handle={handle} />
-      <div className="flex flex-wrap gap-2" role="group" aria-label="Beside the steps">
-        {BESIDE.map((v) => (
-          <button
-            key={v}
-            type="button"
-            aria-pressed={view === v}
-            className={`btn ${view === v ? 'btn-neutral' : ''}`}
-            onClick={() => setView(view === v ? null : v)}
-          >
-            {v}
-          </button>
-        ))}
-      </div>
+    <RunScreen {...props} handle={handle} beside={<Beside view={view} setView={setView} />}>
       {Shown && (
         <section className="card p-4" aria-label={view}>
           <Shown {...props} />
         </section>
       )}
-    </>
+    </RunScreen>
+  );
+}
+
+/** Ways to what a step may need. */
+function Beside({ view, setView }: { view: View | null; setView: (v: View | null) => void }) {
+  return (
+    <div className="card flex flex-row flex-wrap gap-1 p-2 lg:flex-col" role="group" aria-label="Beside the steps">
+      {BESIDE.map((v) => (
+        <button
+          key={v}
+          type="button"
+          aria-pressed={view === v}
+          className={`btn ${view === v ? 'btn-neutral' : 'btn-ghost'} lg:justify-start`}
+          onClick={() => setView(view === v ? null : v)}
+        >
+          {v}
+        </button>
+      ))}
+    </div>
   );
 }
 

@@ -4,6 +4,7 @@ import { Check, TriangleAlert } from 'lucide-react';
 import { PhotoButton } from '../../photos/PhotoButton.tsx';
 import { Quantity, useShown } from '../../ui/preferences.tsx';
 import { Answers } from './Answers.tsx';
+import { ACT, InDock } from './Dock.tsx';
 import { Measure } from './Measure.tsx';
 import { Refit, TakeOff } from './OffAndOn.tsx';
 import { Reading } from './Reading.tsx';
@@ -25,20 +26,22 @@ export function StepBody(props: StepProps) {
           aria-label="Caution"
           className="alert alert-warning flex flex-wrap items-center gap-x-6 gap-y-3 px-4 py-3"
         >
-          <p className="m-0 flex min-w-[240px] flex-1 items-start gap-2 font-[650]">
+          <p className="m-0 flex min-w-[240px] flex-1 items-start gap-2 text-[1.15rem] font-[650]">
             <TriangleAlert aria-hidden size={20} className="mt-[1px] shrink-0" />
             {caution.text}
           </p>
           {said ? (
             <span className="font-[650]">acknowledged</span>
           ) : (
-            <button
-              type="button"
-              className="btn"
-              onClick={() => handle.say({ kind: 'caution', caution: caution.id, step: step.id })}
-            >
-              Understood
-            </button>
+            <InDock>
+              <button
+                type="button"
+                className={ACT}
+                onClick={() => handle.say({ kind: 'caution', caution: caution.id, step: step.id })}
+              >
+                Understood
+              </button>
+            </InDock>
           )}
         </section>
       )}
@@ -87,16 +90,18 @@ function Ticks({ handle, step, live }: StepProps) {
 
 function Picture({ job, handle, step, done }: StepProps) {
   return (
-    <PhotoButton
-      jobId={job.id}
-      run={handle.run.id}
-      step={step.id}
-      label={wordsOf(step.text, 'own')}
-      primary
-      taken={(photo) => done({ photo })}
-    >
-      Take the picture
-    </PhotoButton>
+    <InDock>
+      <PhotoButton
+        jobId={job.id}
+        run={handle.run.id}
+        step={step.id}
+        label={wordsOf(step.text, 'own')}
+        primary
+        taken={(photo) => done({ photo })}
+      >
+        Take the picture
+      </PhotoButton>
+    </InDock>
   );
 }
 

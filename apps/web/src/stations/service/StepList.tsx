@@ -41,7 +41,7 @@ export function StepList({
     if (list && row) list.scrollTop = row.offsetTop - list.offsetTop - list.clientHeight / 3;
   }, [current]);
   return (
-    <nav ref={nav} aria-label="Steps" className="card max-h-[66vh] overflow-auto p-2">
+    <nav ref={nav} aria-label="Steps" className="card max-h-[44vh] overflow-auto p-2">
       <ol className="m-0 grid list-none gap-[2px] p-0">
         {procedure.steps.map((s) => {
           const r = state.results.get(s.id) ?? state.early.get(s.id);

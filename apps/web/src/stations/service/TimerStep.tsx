@@ -2,6 +2,7 @@ import { timerLeftS } from '@just-balance/core/procedures';
 import { useState } from 'react';
 import { clock } from '../../job/frame/TimerBar.tsx';
 import { useSay } from '../../ui/preferences.tsx';
+import { ACT, InDock } from './Dock.tsx';
 import { ReasonBox } from './ReasonBox.tsx';
 import type { StepProps } from './stepProps.ts';
 import { useNow } from './useRun.ts';
@@ -17,13 +18,11 @@ export function TimerStep({ handle, step, done }: StepProps) {
   if (!timer)
     return (
       <div className="flex flex-wrap items-center gap-4">
-        <button
-          type="button"
-          className="btn btn-primary btn-lg"
-          onClick={() => handle.say({ kind: 'timer', step: step.id, round })}
-        >
-          Start {minutes(whole)}
-        </button>
+        <InDock>
+          <button type="button" className={ACT} onClick={() => handle.say({ kind: 'timer', step: step.id, round })}>
+            Start {minutes(whole)}
+          </button>
+        </InDock>
         <button type="button" className="btn" onClick={() => setCut(true)}>
           Do without
         </button>
@@ -36,21 +35,23 @@ export function TimerStep({ handle, step, done }: StepProps) {
     <div className="flex flex-wrap items-center gap-6">
       <div
         className="radial-progress bg-bench text-act"
-        style={{ '--value': 100 * (1 - left / Math.max(1, whole)), '--size': '9rem', '--thickness': '0.7rem' } as never}
+        style={
+          { '--value': 100 * (1 - left / Math.max(1, whole)), '--size': '13rem', '--thickness': '0.8rem' } as never
+        }
         role="progressbar"
         aria-label={say(step.text)}
         aria-valuemin={0}
         aria-valuemax={whole}
         aria-valuenow={whole - left}
       >
-        <span className="figure text-[1.9rem] font-bold text-ink">{clock(left)}</span>
+        <span className="figure text-[3rem] font-bold text-ink">{clock(left)}</span>
       </div>
       {left === 0 ? (
         <p role="status" className="m-0 text-[1.2rem] font-[650]">
           Time is up.
         </p>
       ) : (
-        <div className="grid gap-2">
+        <div className="grid min-w-56 flex-1 gap-2">
           <p className="m-0 text-soft">It runs on while you do something else, on every screen that shows this job.</p>
           <button type="button" className="btn justify-self-start" onClick={() => setCut(!cut)}>
             Cut it short

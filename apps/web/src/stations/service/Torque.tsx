@@ -1,13 +1,14 @@
 import { WRITES } from '@just-balance/contract';
 import { torqueDoubt } from '@just-balance/core/procedures';
 import { convert, numberText } from '@just-balance/core/units';
-import { useState } from 'react';
+import { useId, useState } from 'react';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
 import { Field } from '../../ui/Field.tsx';
 import { TORQUE_UNITS, type TorqueUnit, usePreferences } from '../../ui/preferences.tsx';
 import { typed } from '../../ui/typed.ts';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
+import { ACT, InDock } from './Dock.tsx';
 import { ownTorque } from './ownTorque.ts';
 import { draftName, type StepProps } from './stepProps.ts';
 
@@ -21,6 +22,7 @@ const MOST_NM = 2000;
 
 /** How tight, in the unit of this tablet's wrench, and in the others; a figure of the vehicle's own wins. */
 export function Torque({ job, handle, step, done }: StepProps) {
+  const id = useId();
   const { torque: unit, setTorque } = usePreferences();
   // Entered for this vehicle, here or in an earlier job: it wins over what is generic.
   const { quantity, entered } = ownTorque(job, handle.run.procedure, step);
@@ -67,10 +69,11 @@ export function Torque({ job, handle, step, done }: StepProps) {
     setTorque(to);
   };
   return (
-    <form className="grid gap-3" onSubmit={submit} noValidate>
+    <form id={id} className="grid gap-3" onSubmit={submit} noValidate>
       <p className="m-0 flex flex-wrap items-baseline gap-x-6">
         <span>
-          <span className="figure text-[2rem] font-bold">{fits(nm) ? written(nm, unit) : '—'}</span> {unit}
+          <span className="figure text-[4.5rem] leading-none font-bold">{fits(nm) ? written(nm, unit) : '—'}</span>{' '}
+          <span className="text-[1.6rem]">{unit}</span>
         </span>
         {fits(nm) && (
           <span className="text-soft">
@@ -121,9 +124,11 @@ export function Torque({ job, handle, step, done }: StepProps) {
           ? `Entered for this vehicle: ${written(entered.value, unit)} ${unit} (${entered.source}).`
           : 'A figure entered here stays with this vehicle.'}
       </p>
-      <button type="submit" className="btn btn-primary btn-lg justify-self-start">
-        Tight
-      </button>
+      <InDock>
+        <button type="submit" form={id} className={ACT}>
+          Tight
+        </button>
+      </InDock>
     </form>
   );
 }
