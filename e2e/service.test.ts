@@ -255,7 +255,7 @@ describe('an oxygen sensor', () => {
     await browser.text('Stop: it is cracked');
     await browser.press('Replace an oxygen sensor');
     await until(async () => (await jobOf(browser, id, 'runs')).runs.length === 2, 'the second run');
-    await browser.text('Replace an oxygen sensor · step');
+    await browser.text('Replace an oxygen sensor step 1 of');
     const { runs } = await jobOf(browser, id);
     expect(runs.map((r: { procedure: { id: string } }) => r.procedure.id)).toEqual([
       'oxygen-sensor-remove-clean',

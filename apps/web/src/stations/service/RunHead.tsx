@@ -32,7 +32,7 @@ export function RunHead({
     <div className="grid gap-2">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <p className="m-0 mr-auto min-w-0 max-sm:flex-1">
-          <strong className="mr-3 text-[1.15rem] font-bold">{run.procedure.title}</strong>
+          <strong className="mr-2 text-[1.15rem] font-bold">{run.procedure.title}</strong>{' '}
           <span className="text-soft">
             step {at} of {all} · about {lasts(left)} left
           </span>
