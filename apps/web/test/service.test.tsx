@@ -823,6 +823,17 @@ describe('the short form', () => {
     await again.person.click(screen.getByRole('button', { name: 'List of steps' }));
     expect(screen.getByRole('navigation', { name: 'Steps' })).toBeTruthy();
   });
+  test('each open question of a line keeps its buttons beside it, and none goes to the dock', () => {
+    localStorage.setItem('jb-short-works', 'on');
+    const known = [...new Set(procedure(id).steps.flatMap((s) => s.caution ?? []))];
+    screenOf(running(id, ...known.map((caution): Happened => ({ kind: 'caution', caution, step: 'cold' }))));
+    const list = screen.getByRole('list', { name: 'The work in short' });
+    expect(within(list).getAllByRole('button', { name: /^Start \d+ min$/ }).length).toBeGreaterThan(0);
+    const dock = within(screen.getByRole('region', { name: 'Go on' }));
+    expect(dock.queryByRole('button', { name: /^Start/ })).toBeNull();
+    expect(dock.queryByText('Say what it is, above.')).toBeNull();
+  });
+
   test('a question of a line is answered in it; what is left out has one reason', async () => {
     localStorage.setItem('jb-short-works', 'on');
     const known = [...new Set(procedure(id).steps.flatMap((s) => s.caution ?? []))];

@@ -3,6 +3,8 @@ import { MONITORS } from '@just-balance/core/obd';
 import {
   boundsText,
   type DriveProcedure,
+  decidedBy,
+  type ForecastPoint,
   type DrivePlan as Plan,
   type PlanCondition,
   stretchesOf,
@@ -14,11 +16,13 @@ import { CalendarPlus } from 'lucide-react';
 import { useState } from 'react';
 import { shopNow } from '../../data/shopClock.ts';
 import { calendarFile, takeCalendar } from '../../job/work/calendar.ts';
+import { Fold } from '../../ui/Fold.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { SentenceList, useSay } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { Table } from '../../ui/Table.tsx';
 import { day, STATE } from './driveFrom.ts';
+import { PlanAxis } from './PlanAxis.tsx';
 import { CALLED } from './words.ts';
 
 export const HOUR_MS = 3_600_000;
@@ -42,6 +46,8 @@ export function Answer({
   job,
   soakEnds,
   open,
+  forecast,
+  now,
 }: {
   road: string;
   plan: Plan;
@@ -50,13 +56,16 @@ export function Answer({
   soakEnds: PlanCondition | undefined;
   /** Monitors that are not complete; null: not known. */
   open: readonly string[] | null;
+  forecast: readonly ForecastPoint[];
+  now: Date;
 }) {
   const say = useSay();
   // What no step needs that is open keeps nobody waiting.
   const wanted = new Set(wantedConditions(procedure, open).map((c) => c.id));
   const counts = plan.conditions.filter((c) => wanted.has(c.id));
   const list = plan.conditions.some((c) => wanted.has(c.id) && c.state === 'not-yet') ? tonight(procedure, open) : [];
-  const decides = counts.find((c) => c.state === 'not-yet' && c.holdsFrom === plan.earliestStart);
+  const decide = decidedBy(counts, plan.earliestStart);
+  const decides = decide.map((c, i) => (i === 0 ? CALLED[c.id] : midSentence(CALLED[c.id]))).join(' and ');
   const first = counts.find((c) => c.state === 'never');
   const offUnknown = !first && counts.some((c) => c.id === 'soak' && c.state === 'unknown');
   const goes = procedure.steps.find((s) => s.id === plan.goStraightTo);
@@ -131,17 +140,18 @@ export function Answer({
   ];
   return (
     <>
-      <div className="card grid gap-2 p-4" aria-live="polite">
-        <p className="m-0 text-[1.25rem] font-bold">
+      <div className="card relative grid gap-2 py-4 pr-4 pl-6" aria-live="polite">
+        <span aria-hidden className="absolute inset-y-0 left-0 w-2 rounded-l-(--radius-box) bg-act" />
+        <p className="m-0 text-[1.7rem] leading-tight font-bold">
           {offUnknown
             ? 'Since when is the engine off? The soak decides when it can start'
             : plan.earliestStart
-              ? `Earliest start${counts.some((c) => c.state === 'unknown') ? ', as far as is known' : ''}: ${day(plan.earliestStart)}${decides ? `. ${CALLED[decides.id]} decides` : ''}`
+              ? `Earliest start${counts.some((c) => c.state === 'unknown') ? ', as far as is known' : ''}: ${day(plan.earliestStart)}${decides ? `. ${decides} ${decide.length > 1 ? 'decide' : 'decides'}` : ''}`
               : first
                 ? `Not by waiting: ${midSentence(CALLED[first.id])} comes first`
                 : 'No moment in the forecast has all of it'}
         </p>
-        <p className="m-0">
+        <p className="m-0 text-[1.1rem]">
           {first ? `${say(first.why)} ` : ''}
           {finishes ? `This drive can finish ${finishes}` : 'This drive finishes nothing that is open'}
           {plan.minutes === null ? '.' : `, in about ${counted(plan.minutes, 'minute')}.`}
@@ -159,28 +169,33 @@ export function Answer({
         )}
         <Problem text={trouble} />
       </div>
-      {list.length > 0 && (
-        <section className="card grid gap-2 p-4" aria-label="Tonight">
-          <h2 className="card-title">Tonight, before the cold start</h2>
-          <SentenceList className="m-0 list-disc pl-5" sentences={list} />
-        </section>
-      )}
-      <Scrolls label="Conditions before the start">
-        <Table
-          rows={rows}
-          keyOf={(c) => c.name}
-          columns={[
-            { head: 'Condition', names: true, cell: (c) => c.name },
-            {
-              head: 'Now',
-              cell: (c) => <span className={`badge ${STATE[c.state].tag}`}>{STATE[c.state].text}</span>,
-            },
-            { head: 'From', cellClass: 'whitespace-nowrap', cell: (c) => c.from },
-            { head: 'Until', cellClass: 'whitespace-nowrap', cell: (c) => c.until },
-            { head: 'Why', cell: (c) => c.why },
-          ]}
-        />
-      </Scrolls>
+      <div className={`grid items-start gap-3 ${list.length > 0 ? 'lg:grid-cols-[minmax(0,1fr)_18rem]' : ''}`}>
+        <PlanAxis plan={plan} procedure={procedure} counts={counts} forecast={forecast} now={now} />
+        {list.length > 0 && (
+          <section className="card grid gap-2 p-4" aria-label="Tonight">
+            <h2 className="card-title">Tonight, before the cold start</h2>
+            <SentenceList className="m-0 list-disc pl-5" sentences={list} />
+          </section>
+        )}
+      </div>
+      <Fold title="Each condition in words" className="card px-4 py-2">
+        <Scrolls label="Conditions before the start">
+          <Table
+            rows={rows}
+            keyOf={(c) => c.name}
+            columns={[
+              { head: 'Condition', names: true, cell: (c) => c.name },
+              {
+                head: 'Now',
+                cell: (c) => <span className={`badge ${STATE[c.state].tag}`}>{STATE[c.state].text}</span>,
+              },
+              { head: 'From', cellClass: 'whitespace-nowrap', cell: (c) => c.from },
+              { head: 'Until', cellClass: 'whitespace-nowrap', cell: (c) => c.until },
+              { head: 'Why', cell: (c) => c.why },
+            ]}
+          />
+        </Scrolls>
+      </Fold>
       <p className="m-0 text-[0.93rem] text-soft">Source: {procedure.source}.</p>
     </>
   );

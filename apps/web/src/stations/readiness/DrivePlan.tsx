@@ -144,11 +144,21 @@ export function DrivePlan({ job, live }: StationProps) {
   );
   return (
     <section className="grid gap-3" aria-label="Plan the drive">
+      <Answer
+        road={road.trim()}
+        plan={plan}
+        procedure={procedure}
+        job={job}
+        open={car.incomplete ?? null}
+        forecast={request.forecast}
+        now={now}
+        soakEnds={plan.conditions.find((c) => c.id === 'soak')}
+      />
       {/* What was typed is kept once the typing moves on. */}
       <fieldset className="card m-0 grid gap-4 border p-4" onBlur={keep}>
-        <legend className="sr-only">What the plan is made from</legend>
+        <legend className="sr-only">Plan the drive</legend>
         <div className="flex flex-wrap items-center justify-between gap-3">
-          <h2 className="card-title">Plan the drive</h2>
+          <h2 className="card-title">What the plan is made from</h2>
           {live.link?.state === 'ready' && (
             <button type="button" className="btn" onClick={take}>
               Use what the vehicle says
@@ -174,14 +184,6 @@ export function DrivePlan({ job, live }: StationProps) {
         <Clashes clashes={clashes} settle={settle} />
         <Problem trouble={trouble} />
       </fieldset>
-      <Answer
-        road={road.trim()}
-        plan={plan}
-        procedure={procedure}
-        job={job}
-        open={car.incomplete ?? null}
-        soakEnds={plan.conditions.find((c) => c.id === 'soak')}
-      />
       <Compared procedures={procedures} request={request} />
     </section>
   );

@@ -93,6 +93,7 @@ function Monitors({ job, live }: StationProps) {
       <Problem trouble={trouble} />
       {byHand && <HandRecord job={job} phase={phase} done={() => setByHand(false)} />}
       <Cautions job={job} step="readiness-drive" />
+      {open.length > 0 && <DrivePlan job={job} live={live} />}
       <div className="grid items-start gap-3 lg:grid-cols-[1.5fr_1fr]">
         {read_ ? (
           <MonitorTable record={read_} proves={proves} />
@@ -108,7 +109,7 @@ function Monitors({ job, live }: StationProps) {
           <Attempts job={job} />
         </div>
       </div>
-      {(open.length > 0 || !read_) && <DrivePlan job={job} live={live} />}
+      {!read_ && <DrivePlan job={job} live={live} />}
       <Precedence />
     </>
   );

@@ -49,6 +49,11 @@ export function Docked({ means, left, children }: { means: string; left: ReactNo
   );
 }
 
+/** Where many steps stand open at once, each keeps its button beside it. */
+export function Inline({ children }: { children: ReactNode }) {
+  return <Place value={undefined}>{children}</Place>;
+}
+
 /** What belongs to the large button’s place. `only`: nowhere else. */
 export function InDock({ only = false, children }: { only?: boolean; children: ReactNode }) {
   const place = useContext(Place);

@@ -13,7 +13,7 @@ import { useSay } from '../../ui/preferences.tsx';
 import { speak } from '../../ui/speech.ts';
 import { useSingleKeys } from '../../ui/useSingleKeys.ts';
 import { AskedFor } from './AskedFor.tsx';
-import { ACT, Docked, InDock } from './Dock.tsx';
+import { ACT, Docked, InDock, Inline } from './Dock.tsx';
 import { DoneButton, Ways } from './DockButtons.tsx';
 import { EndOfRun } from './EndOfRun.tsx';
 import { InHand, inOthersHands } from './InHand.tsx';
@@ -132,7 +132,9 @@ export function RunScreen({
             <>
               <StepSentence text={procedure.title} why={procedure.purpose} />
               <MayChange>
-                <ShortRun job={job} live={live} handle={handle} />
+                <Inline>
+                  <ShortRun job={job} live={live} handle={handle} />
+                </Inline>
               </MayChange>
             </>
           ) : (

@@ -46,6 +46,7 @@ export {
 export { SCHOOLS, type SharedCondition, sharedConditions } from './schools.ts';
 export { DRIVE_PROCEDURES, driveProcedure } from './shipped.ts';
 export { carAtKeyOn, type KeyOn, type StartCheck, type StartRow, startCheck } from './start.ts';
+export { decidedBy, lastStart } from './startWindow.ts';
 export { tonight } from './tonight.ts';
 export { bandInOwnUnit } from './units.ts';
 export { carFromValues, neededSteps, stepWords, wantedConditions } from './wanted.ts';
