@@ -54,6 +54,7 @@ function Bar({ attempt, job }: { attempt: AttemptView; job: JobView }) {
   const mine = useAccount().name === attempt.by;
   return (
     <section
+      ref={atFoot}
       aria-label="Practice"
       className="fixed inset-x-0 bottom-0 z-20 border-t-2 border-act bg-sheet px-4 py-2 no-print md:left-[204px]"
     >
@@ -221,4 +222,16 @@ function Answer({ attempt }: { attempt: AttemptView }) {
       <Problem trouble={form.trouble} text={form.rest} />
     </form>
   );
+}
+
+/** How high the bar stands, for what stands at the foot of a page beside it. */
+function atFoot(bar: HTMLElement | null) {
+  if (!bar) return;
+  const { style } = document.documentElement;
+  const observer = new ResizeObserver(() => style.setProperty('--foot', `${bar.offsetHeight}px`));
+  observer.observe(bar);
+  return () => {
+    observer.disconnect();
+    style.removeProperty('--foot');
+  };
 }

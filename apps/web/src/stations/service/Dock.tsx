@@ -33,7 +33,7 @@ export function Docked({ means, left, children }: { means: string; left: ReactNo
         <div className="grid grid-cols-[minmax(0,1fr)] content-start gap-3">{children}</div>
         <section
           aria-label="Go on"
-          className="sticky bottom-0 z-10 -mx-3 -mb-28 flex flex-wrap items-center gap-x-3 gap-y-2 border-t-[3px] border-act bg-sheet px-3 py-3 no-print md:-mx-[18px] md:-mb-[14px] md:px-[18px]"
+          className="sticky bottom-[var(--foot,0px)] z-10 -mx-3 mb-[calc(var(--foot,0px)-7rem)] flex flex-wrap items-center gap-x-3 gap-y-2 border-t-[3px] border-act bg-sheet px-3 py-3 no-print md:-mx-[18px] md:mb-[calc(var(--foot,0px)-14px)] md:px-[18px]"
         >
           {left}
           <MayChange>
