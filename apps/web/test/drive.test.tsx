@@ -188,6 +188,8 @@ describe('the plan on its page', () => {
     const { person } = open(<DrivePlan job={JOB} live={STILL} />);
     expect(screen.getByText('Since when is the engine off? The soak decides when it can start')).toBeTruthy();
     expect(screen.queryByRole('button', { name: /Calendar file/ })).toBeNull();
+    // Nor does the picture name one.
+    expect(screen.queryByText('Start')).toBeNull();
     await person.type(screen.getByLabelText('Fuel in the tank, %'), '91');
     await person.type(screen.getByLabelText('Tank holds, gal'), '12.5');
     await person.type(screen.getByLabelText('Consumption, mpg'), '30');

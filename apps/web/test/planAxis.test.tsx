@@ -37,7 +37,16 @@ describe('conditions on one axis', () => {
   const plan = (state: object, airC: number[]) => {
     const forecast = airC.map((t, i) => ({ at: later(i * 3), airC: t }));
     const made = planDrive({ procedure, now: NOW.toISOString(), state, forecast });
-    open(<PlanAxis plan={made} procedure={procedure} counts={made.conditions} forecast={forecast} now={NOW} />);
+    open(
+      <PlanAxis
+        earliest={made.earliestStart}
+        minutes={made.minutes}
+        procedure={procedure}
+        counts={made.conditions}
+        forecast={forecast}
+        now={NOW}
+      />,
+    );
     return made;
   };
   const car = { engineOffSince: later(-1), altitudeM: 150, fuelPct: 60, lamp: 'off', codes: [] };

@@ -170,7 +170,14 @@ export function Answer({
         <Problem text={trouble} />
       </div>
       <div className={`grid items-start gap-3 ${list.length > 0 ? 'lg:grid-cols-[minmax(0,1fr)_18rem]' : ''}`}>
-        <PlanAxis plan={plan} procedure={procedure} counts={counts} forecast={forecast} now={now} />
+        <PlanAxis
+          earliest={offUnknown ? null : plan.earliestStart}
+          minutes={plan.minutes}
+          procedure={procedure}
+          counts={counts}
+          forecast={forecast}
+          now={now}
+        />
         {list.length > 0 && (
           <section className="card grid gap-2 p-4" aria-label="Tonight">
             <h2 className="card-title">Tonight, before the cold start</h2>

@@ -1,13 +1,11 @@
 import {
+  airWindows,
   type BeforeCondition,
-  bandInOwnUnit,
   boundsText,
   type DriveProcedure,
   decidedBy,
   type ForecastPoint,
-  forecastWindows,
   lastStart,
-  type DrivePlan as Plan,
   type PlanCondition,
 } from '@just-balance/core/readiness';
 import { Say, useSay } from '../../ui/preferences.tsx';
@@ -19,13 +17,16 @@ import { CALLED } from './words.ts';
  * earliest start through all of them. The table beside it says the same.
  */
 export function PlanAxis({
-  plan,
+  earliest,
+  minutes,
   procedure,
   counts,
   forecast,
   now,
 }: {
-  plan: Plan;
+  /** The earliest start, where one may be named. */
+  earliest: string | null;
+  minutes: number | null;
   procedure: DriveProcedure;
   /** The conditions that a step needs which is open. */
   counts: readonly PlanCondition[];
@@ -33,10 +34,10 @@ export function PlanAxis({
   now: Date;
 }) {
   const say = useSay();
-  const axis = axisOf(now, plan.earliestStart);
-  const decides = decidedBy(counts, plan.earliestStart);
-  const last = lastStart(counts, plan.earliestStart, plan.minutes);
-  const start = plan.earliestStart === null ? null : axis.at(plan.earliestStart);
+  const axis = axisOf(now, earliest);
+  const decides = decidedBy(counts, earliest);
+  const last = lastStart(counts, earliest, minutes);
+  const start = earliest === null ? null : axis.at(earliest);
   const said = counts.map((c) => `${CALLED[c.id]}: ${say(c.why)}`).join(' ');
   return (
     <figure className="card m-0 p-4" role="img" aria-label={`When each condition holds. ${said}`}>
@@ -86,8 +87,8 @@ export function PlanAxis({
                 style={{ left: `${start}%`, right: `${last ? 100 - axis.at(last) : 0}%` }}
               >
                 {last
-                  ? `${timeOn(new Date(plan.earliestStart!))} to ${timeOn(new Date(last), new Date(plan.earliestStart!))}`
-                  : `from ${timeOn(new Date(plan.earliestStart!))}`}
+                  ? `${timeOn(new Date(earliest!))} to ${timeOn(new Date(last), new Date(earliest!))}`
+                  : `from ${timeOn(new Date(earliest!))}`}
               </span>
             </div>
           </Row>
@@ -101,7 +102,7 @@ export function PlanAxis({
                 className="figure absolute top-0 rounded-field bg-act px-2 font-bold text-on-act"
                 style={{ left: `${start}%`, transform: `translateX(-${start}%)` }}
               >
-                {timeOn(new Date(plan.earliestStart!))}
+                {timeOn(new Date(earliest!))}
               </span>
             </div>
           </div>
@@ -123,9 +124,7 @@ function Row({ name, children }: { name: React.ReactNode; children: React.ReactN
 /** Stretches of the axis, percent, in which a condition holds; of the air all that the forecast has. */
 function holding(axis: Axis, c: PlanCondition, forecast: readonly ForecastPoint[], bounds?: BeforeCondition) {
   if (c.id === 'ambient' && forecast.length > 1) {
-    const { low, high } = bandInOwnUnit({ unit: '°C', ...bounds }, '°C');
-    const ends = [low ?? Number.NEGATIVE_INFINITY, high ?? Number.POSITIVE_INFINITY] as const;
-    const all = forecastWindows(forecast, axis.nowMs, ...ends)?.windows ?? [];
+    const all = (bounds && airWindows(bounds, forecast, axis.nowMs)?.windows) ?? [];
     return all.map((w) => [axis.atMs(w.from), w.to === null ? 100 : axis.atMs(w.to)] as const);
   }
   if (c.state === 'holds') return [[0, c.holdsUntil === null ? 100 : axis.at(c.holdsUntil)] as const];
@@ -152,7 +151,8 @@ function Track({
   const from = c.state === 'not-yet' && c.holdsFrom !== null ? axis.at(c.holdsFrom) : 0;
   const known = c.state !== 'unknown';
   const time = (iso: string) => timeOn(new Date(iso), now);
-  const over = air ? axis.at(forecast.at(-1)!.at) : 100;
+  const reached = forecast.map((p) => axis.at(p.at));
+  const [begins, over] = air ? [Math.min(...reached), Math.max(...reached)] : [0, 100];
   const up = air && 'top-4';
   return (
     <div
@@ -167,6 +167,7 @@ function Track({
         />
       ))}
       {/* What no forecast reaches is not known. */}
+      {begins > 0 && <span className="absolute inset-y-0 left-0 bg-sheet" style={{ right: `${100 - begins}%` }} />}
       {over < 100 && <span className="absolute inset-y-0 right-0 bg-sheet" style={{ left: `${over}%` }} />}
       {air && <Air axis={axis} forecast={forecast} />}
       {c.state === 'unknown' && <Label>not known</Label>}
@@ -202,7 +203,10 @@ function Label({ at = 0, up = false, children }: { at?: number; up?: string | fa
 function Air({ axis, forecast }: { axis: Axis; forecast: readonly ForecastPoint[] }) {
   const temps = forecast.map((p) => p.airC);
   const [low, high] = [Math.min(...temps) - 1, Math.max(...temps) + 1];
-  const path = forecast.map((p) => `${axis.at(p.at, false)},${100 - (100 * (p.airC - low)) / (high - low)}`).join(' ');
+  const path = forecast
+    .toSorted((a, b) => Date.parse(a.at) - Date.parse(b.at))
+    .map((p) => `${axis.at(p.at, false)},${100 - (100 * (p.airC - low)) / (high - low)}`)
+    .join(' ');
   return (
     <svg viewBox="0 0 100 100" preserveAspectRatio="none" className="absolute inset-0 h-full w-full">
       <title>Air as forecast</title>

@@ -1,6 +1,7 @@
 import { testLabel } from '@just-balance/core/catalogue';
 import { answersFor, knownAnswer } from '@just-balance/core/procedures';
 import { storyOf } from '@just-balance/core/proof';
+import { May } from '../../ui/May.tsx';
 import { Say } from '../../ui/preferences.tsx';
 import { ACT, InDock } from './Dock.tsx';
 import type { StepProps } from './stepProps.ts';
@@ -18,9 +19,11 @@ export function Answers({ job, handle, step, done }: StepProps) {
   return (
     <>
       {!known && (
-        <InDock only>
-          <span className="text-[1.1rem] text-soft">Say what it is, above.</span>
-        </InDock>
+        <May>
+          <InDock only>
+            <span className="text-[1.1rem] text-soft">Say what it is, above.</span>
+          </InDock>
+        </May>
       )}
       {known && (
         <section aria-label="Seen already" className="flex flex-wrap items-center gap-4">

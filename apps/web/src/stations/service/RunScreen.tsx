@@ -63,13 +63,6 @@ export function RunScreen({
     }
   }, [aloud, step, open, words, theirs]);
 
-  // The next sentence is read from its beginning.
-  const at = useRef(open);
-  useEffect(() => {
-    if (at.current !== open) window.scrollTo({ top: 0 });
-    at.current = open;
-  }, [open]);
-
   useAt(step ? `Service: ${words(step.text)}` : 'Service');
 
   const [short, setShort] = useState(() => localStorage.getItem(SHORT) === 'on');
@@ -78,6 +71,12 @@ export function RunScreen({
     setShort(!short);
     window.scrollTo({ top: 0 });
   };
+  // The next sentence is read from its beginning; in short they all stand open, and the page stays where it is.
+  const at = useRef(open);
+  useEffect(() => {
+    if (at.current !== open && !short) window.scrollTo({ top: 0 });
+    at.current = open;
+  }, [open, short]);
   const may = useMay('work') && !theirs;
   const press = () => session.pressDone();
   const keys = { ' ': press, ArrowRight: press, ArrowLeft: () => void session.back() };

@@ -22,6 +22,7 @@ export {
 export { type CoachNow, coachNow } from './now.ts';
 export { type LeftOut, type LostCondition, lostConditions } from './onTheWay.ts';
 export {
+  airWindows,
   COOLING_H,
   type CoolingPoint,
   coolingConstant,

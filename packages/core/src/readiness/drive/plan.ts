@@ -316,16 +316,28 @@ type Row = (
   more?: Partial<PlanCondition>,
 ) => PlanCondition;
 
+/** The bounds of a condition of the air, °C; open ones are infinite. A figure at a bound holds, however it was rounded. */
+function airBounds(c: BeforeCondition): [low: number, high: number] {
+  return [
+    c.low === undefined ? Number.NEGATIVE_INFINITY : inUnit(c.low, c.unit!, '°C') - 1e-9,
+    c.high === undefined ? Number.POSITIVE_INFINITY : inUnit(c.high, c.unit!, '°C') + 1e-9,
+  ];
+}
+
+/** Windows from `now` (ms) on in which a forecast stays inside the bounds of a condition, whatever their unit. */
+export function airWindows(c: BeforeCondition, forecast: readonly ForecastPoint[], now: number) {
+  return forecastWindows(forecast, now, ...airBounds(c));
+}
+
 function ambient(c: BeforeCondition, r: PlanRequest, now: number, row: Row): Planned {
-  const low = c.low === undefined ? Number.NEGATIVE_INFINITY : inUnit(c.low, c.unit!, '°C');
-  const high = c.high === undefined ? Number.POSITIVE_INFINITY : inUnit(c.high, c.unit!, '°C');
   const bounds = boundsText(c);
-  const seen = forecastWindows(r.forecast ?? [], now, low - 1e-9, high + 1e-9);
+  const seen = airWindows(c, r.forecast ?? [], now);
   if (!seen || seen.toMs < now) {
     const air = r.state.ambientC;
     if (air === undefined)
       return { row: row('unknown', said`No forecast reaches from now on; ${bounds}.`), windows: null };
-    const inside = air >= low - 1e-9 && air <= high + 1e-9;
+    const [low, high] = airBounds(c);
+    const inside = air >= low && air <= high;
     const v = tenths(inUnit(air, '°C', c.unit!), c);
     return inside
       ? { row: row('holds', said`Outside air ${v} now: ${bounds}. No forecast.`), windows: null }
