@@ -170,6 +170,8 @@ export async function openBrowser(base, dir = tmpdir()) {
         ),
       );
       await driver.executeScript('arguments[0].scrollIntoView({block: "center"})', el);
+      // What has just changed its meaning takes nothing for a moment.
+      await driver.wait(() => driver.executeScript("return !arguments[0].closest('[inert]')", el), WAIT_MS);
       if ((await el.getTagName()) === 'select')
         await el.findElement(By.xpath(`.//option[contains(normalize-space(.), ${literal(value)})]`)).click();
       else {

@@ -2,12 +2,13 @@ import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobView } from '@just-balance/contract';
 import { TEST_BY_ID } from '@just-balance/core/catalogue';
-import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import type { JobLive } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
 import { judge } from '../src/job/judgement/diagnosis.worker.ts';
 import { BalanceStation } from '../src/stations/balance/BalanceStation.tsx';
 import { OutcomePanel } from '../src/stations/balance/OutcomePanel.tsx';
+import { announceUndo } from '../src/stations/balance/UndoBar.tsx';
 import { EMPTY_JOB, LEAD, openSignedIn, SIGNED_IN, server } from './page.tsx';
 import { workHere } from './workHere.ts';
 
@@ -47,6 +48,7 @@ const LEAK = [
 ];
 const station = (j: JobView, path?: string) => openSignedIn(<BalanceStation job={j} live={live} />, path);
 const fits = () => within(screen.getByRole('region', { name: 'What fits' }));
+const trims = () => within(screen.getByRole('region', { name: 'Trim at each airflow' }));
 const card = () => screen.getByRole('heading', { level: 1 });
 
 describe('what fits', () => {
@@ -70,8 +72,8 @@ describe('what fits', () => {
     expect(causes[0]!.textContent).toMatch(/leak/i);
     expect(causes[0]!.getAttribute('aria-pressed')).toBe('true');
     expect(causes[0]!.textContent).toMatch(/g\/s.*\d+ for, \d+ against/);
-    expect(fits().getByText('▶ lean')).toBeTruthy();
-    expect(document.body.textContent).toMatch(/others together/);
+    expect(trims().getByRole('heading', { level: 2 }).textContent).toBe('Lean ▶, most at low airflow');
+    expect(document.body.textContent).toMatch(/\d+ others/);
     // A typed figure keeps its unit beside it, in the figure face.
     const inFace = [...document.querySelectorAll('li > span > .figure')].map((f) => f.textContent!);
     expect(inFace.some((f) => /^[\d.–]+ (g\/s|mm)$/.test(f))).toBe(true);
@@ -96,11 +98,16 @@ describe('what fits', () => {
     server(SIGNED_IN);
     const { person } = station(job({ readings: LEAK }));
     await screen.findByRole('region', { name: 'What fits' });
-    expect(document.body.textContent).toMatch(/\d+ min · /);
+    expect(document.body.textContent).toMatch(/Next test · \d+ min/);
     await person.click(screen.getByRole('button', { name: 'All tests' }));
     const gauge = await screen.findByRole('button', { name: /Vacuum gauge/ });
     await person.click(gauge);
     expect(screen.getByRole('region', { name: 'Record: Vacuum gauge' })).toBeTruthy();
+    expect(card().textContent).toBe('Vacuum gauge');
+    expect(document.body.textContent).toMatch(/Chosen test · \d+ min/);
+    // Let go again, it is the one that was said to come next.
+    await person.click(screen.getByRole('button', { name: 'Not this one' }));
+    expect(card().textContent).not.toBe('Vacuum gauge');
   });
 
   test('a practice car without help is not weighed for anybody', async () => {
@@ -116,8 +123,8 @@ describe('what fits', () => {
     const vehicle = { ...VEHICLE, fuel: 'diesel', induction: 'turbo' };
     station(job({ vehicle, readings: [reading('idle', 0, { trims: undefined, mafGps: 8, mapKPa: 101, rpm: 800 })] }));
     await screen.findByRole('region', { name: 'What fits' });
-    expect(screen.queryByText('Trim at each airflow')).toBeNull();
-    expect(fits().queryByText('▶ lean')).toBeNull();
+    expect(screen.queryByRole('region', { name: 'Trim at each airflow' })).toBeNull();
+    expect(document.body.textContent).not.toMatch(/Lean ▶/);
   });
 });
 
@@ -153,9 +160,9 @@ describe('what if', () => {
     const asked = server(SIGNED_IN);
     const { person } = station(job({ readings: LEAK }));
     await screen.findByRole('region', { name: 'What fits' });
+    const slider = (await trims().findByRole('slider')) as HTMLInputElement;
     await person.click(screen.getByRole('button', { name: 'What if…' }));
     const play = within(await screen.findByRole('region', { name: 'What if' }));
-    const slider = (await play.findByRole('slider')) as HTMLInputElement;
     expect(slider.getAttribute('aria-valuetext')).toMatch(/g\/s/);
     const idle = () => play.getByRole('row', { name: /^Idle/ }).textContent!;
     await waitFor(() => expect(idle()).toMatch(/measured \+21\.0/));
@@ -163,6 +170,13 @@ describe('what if', () => {
     const { fireEvent } = await import('@testing-library/react');
     fireEvent.change(slider, { target: { value: '190' } });
     await waitFor(() => expect(idle()).not.toBe(before));
+    // The dotted line moves with it, and back again.
+    const drawn = () => trims().getByRole('row', { name: /^Idle/ }).textContent!;
+    await waitFor(() => expect(drawn()).not.toMatch(/\+22\.0 %/));
+    await person.click(trims().getByRole('button', { name: 'As judged' }));
+    await waitFor(() => expect(idle()).toBe(before));
+    expect(drawn()).toMatch(/\+22\.0 %/);
+    expect(trims().queryByRole('button', { name: 'As judged' })).toBeNull();
     const other = play.getByLabelText('Idle, %') as HTMLInputElement;
     await person.clear(other);
     await person.type(other, '0');
@@ -338,11 +352,81 @@ describe('measured beside expected', () => {
   });
 });
 
-test('the next step is the first thing on the page', async () => {
+describe('the dock at the foot', () => {
+  test('the next step stands in it, its caution in sight before and after it was understood', async () => {
+    const asked = server({ ...SIGNED_IN, 'POST /jobs/j1/cautions': { status: 201, body: { id: 'c', rev: 1 } } });
+    const { person } = station(job({ readings: LEAK }));
+    await screen.findByRole('region', { name: 'What fits' });
+    const dock = within(screen.getByRole('region', { name: 'Next step' }));
+    expect(dock.getByRole('heading', { level: 1 })).toBeTruthy();
+    const cautions = () => dock.getByRole('region', { name: 'Cautions' }).textContent!;
+    const text = cautions().replace('Understood', '');
+    await person.click(dock.getByRole('button', { name: 'Understood' }));
+    await waitFor(() => expect(asked.filter((a) => a.method === 'POST').length).toBe(2));
+    const ids = asked.filter((a) => a.method === 'POST').map((a) => a.body.caution);
+    cleanup();
+    const cautionsKnown = ids.map((caution, i) => ({ id: `c${i}`, caution, at: '', by: '' }));
+    station(job({ readings: LEAK, cautions: cautionsKnown }));
+    await screen.findByRole('region', { name: 'What fits' });
+    const again = within(screen.getByRole('region', { name: 'Cautions' }));
+    expect(screen.getByRole('region', { name: 'Cautions' }).textContent).toBe(text);
+    expect(again.queryByRole('button')).toBeNull();
+  });
+
+  test('right after an answer a second tap of the same press is no answer to the next test', async () => {
+    const asked = server({ ...SIGNED_IN, 'POST /jobs/j1/tests': { status: 201, body: { id: 't', rev: 1 } } });
+    const { person } = station(job({ readings: LEAK }));
+    await screen.findByRole('region', { name: 'What fits' });
+    await person.click(screen.getByRole('button', { name: 'All tests' }));
+    await person.click(await screen.findByRole('button', { name: /Vacuum gauge/ }));
+    const inert = () => screen.getByRole('region', { name: /^Record/, hidden: true }).closest('[inert]');
+    expect(inert()).not.toBeNull();
+    await waitFor(() => expect(inert()).toBeNull(), { timeout: 2000 });
+    await person.click(screen.getByRole('button', { name: 'Could not tell' }));
+    await waitFor(() => expect(card().textContent).not.toBe('Vacuum gauge'));
+    expect(inert()).not.toBeNull();
+    expect(asked.filter((a) => a.path === '/jobs/j1/tests')).toHaveLength(1);
+  });
+
+  test('a result just recorded is taken back with one press, with its revision', async () => {
+    const result = { id: 't1', rev: 1, at: '2026-05-04T08:30:00Z', by: 'x', undone: false, phase: 'before' };
+    const tests = [{ ...result, test: { id: 'vacuum-gauge', outcome: 'inconclusive' } }];
+    const undone = { ...tests[0], rev: 2, undone: true };
+    const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1/tests/t1': { body: undone } });
+    const { person } = station(job({ readings: LEAK, tests }));
+    await screen.findByRole('region', { name: 'What fits' });
+    act(() => announceUndo('t1'));
+    const bar = within(await screen.findByText('Recorded.'));
+    await person.click(bar.getByRole('button', { name: 'Undo' }));
+    await waitFor(() => expect(asked.find((a) => a.method === 'PATCH')?.body).toEqual({ rev: 1, undone: true }));
+    await waitFor(() => expect(screen.queryByText('Recorded.')).toBeNull());
+  });
+
+  test('what a figure is worked out with opens above the pictures, and shuts again', async () => {
+    server(SIGNED_IN);
+    const { person } = station(job({ readings: LEAK }));
+    await screen.findByRole('region', { name: 'What fits' });
+    await person.click(screen.getByRole('button', { name: 'All tests' }));
+    await person.click(await screen.findByRole('button', { name: /Pull once to full load/ }));
+    const opener = screen.getByRole('button', { name: 'Work it out' });
+    await person.click(opener);
+    expect(opener.getAttribute('aria-expanded')).toBe('true');
+    const fields = screen.getAllByRole('textbox').length;
+    await person.click(opener);
+    expect(screen.getAllByRole('textbox').length).toBeLessThan(fields);
+  });
+});
+
+test('figures out of band stand under the chart, the others are counted', async () => {
   server(SIGNED_IN);
   station(job({ readings: LEAK }));
   await screen.findByRole('region', { name: 'What fits' });
-  expect(card()).toBeTruthy();
+  const list = within(trims().getByRole('list', { name: 'Figures out of band' }));
+  const [first, ...rest] = list.getAllByRole('listitem').map((l) => l.textContent);
+  expect(first).toMatch(/^Airflow, idle 2\.9, expected 3\.5–4\.3 g\/s$/);
+  expect(rest).toEqual(['3 more not out of band']);
+  const rows = within(screen.getByRole('region', { name: 'Measured beside expected' })).getAllByRole('row');
+  expect(rows[1]!.textContent).toMatch(/^Airflow, idle/);
 });
 
 describe('an engine of two banks', () => {
@@ -361,8 +445,8 @@ describe('an engine of two banks', () => {
     station(job({ vehicle: V6, readings: sided }));
     await screen.findByRole('region', { name: 'What fits' });
     const text = screen.getByRole('region', { name: 'What fits' }).textContent!;
-    expect(text).toMatch(/lean, bank 1|banks split/);
-    expect(text).toMatch(/Bank 1: .*Rule of thumb\./);
+    expect(trims().getByRole('heading', { level: 2 }).textContent).toBe('Lean ▶ on bank 1, most at low airflow');
+    expect(text).toMatch(/Rule of thumb: bank 1: fades/);
     expect(fits().getAllByRole('button')[0]!.textContent).toMatch(/bank 1/);
     expect(document.body.textContent).toMatch(/● bank 1 {3}◇ bank 2/);
   });
@@ -375,8 +459,8 @@ describe('an engine of two banks', () => {
     station(job({ vehicle: V6, readings: alike }));
     await screen.findByRole('region', { name: 'What fits' });
     const text = screen.getByRole('region', { name: 'What fits' }).textContent!;
-    expect(text).toMatch(/lean, both banks/);
-    expect(text).toMatch(/Both banks: /);
+    expect(trims().getByRole('heading', { level: 2 }).textContent).toBe('Lean ▶ on both banks, most at low airflow');
+    expect(text).toMatch(/Rule of thumb: both banks: /);
   });
   test('what if: each bank has its own column, from the size the judgement found', async () => {
     server(SIGNED_IN);
@@ -385,9 +469,9 @@ describe('an engine of two banks', () => {
     const size = fits()
       .getAllByRole('button')[0]!
       .textContent!.match(/([\d.]+ g\/s)/)![1]!;
+    const slider = await trims().findByRole('slider');
     await person.click(screen.getByRole('button', { name: 'What if…' }));
     const play = within(await screen.findByRole('region', { name: 'What if' }));
-    const slider = await play.findByRole('slider');
     expect(slider.getAttribute('aria-valuetext')).toContain(size);
     await waitFor(() =>
       expect(play.getByRole('row', { name: /^Idle/ }).textContent).toMatch(/measured \+24\.0.*measured \+2\.0/),

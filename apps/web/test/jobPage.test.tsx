@@ -6,7 +6,6 @@ import { Route, Routes } from 'react-router';
 import { outbox } from '../src/data/queue.ts';
 import { shopClock } from '../src/data/shopClock.ts';
 import { Traces } from '../src/data/traces.ts';
-import { announceUndo } from '../src/job/frame/UndoBar.tsx';
 import { judge } from '../src/job/judgement/diagnosis.worker.ts';
 import { JobPage } from '../src/pages/job/JobPage.tsx';
 import { drawsNothing, EMPTY_JOB, LEAD, openSignedIn, refused, SIGNED_IN, server } from './page.tsx';
@@ -171,24 +170,6 @@ describe('what its socket tells', () => {
     await waitFor(() => expect(socket()).not.toBe(first));
     socket().tell({ type: 'subscribed', jobId: 'j1', changes: 1 } as never);
     expect(document.body.textContent).not.toMatch(/The server does not answer/);
-  });
-});
-
-describe('a result just recorded', () => {
-  const result = { id: 't1', rev: 1, at: '2026-05-04T08:30:00Z', by: 'x', undone: false, phase: 'before' };
-  const tests = [{ ...result, test: { id: 'smoke-intake', outcome: 'none' } }];
-  test('is taken back with one press, with its revision', async () => {
-    const { person, asked } = page(
-      undefined,
-      {},
-      { tests },
-      { 'PATCH /jobs/j1/tests/t1': { body: { ...tests[0], rev: 2, undone: true } } },
-    );
-    await stations();
-    act(() => announceUndo('t1'));
-    await person.click(await screen.findByRole('button', { name: 'Undo' }));
-    await waitFor(() => expect(asked.find((a) => a.method === 'PATCH')?.body).toEqual({ rev: 1, undone: true }));
-    await waitFor(() => expect(screen.queryByText('Recorded.')).toBeNull());
   });
 });
 

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import type { Case, VehicleSpec } from '../src/case/index.ts';
 import type { Shape } from '../src/catalogue/index.ts';
-import { diagnose, judgement, predict } from '../src/diagnosis/index.ts';
+import { type Diagnosis, diagnose, headOf, judgement, predict } from '../src/diagnosis/index.ts';
 import { displayedTotal } from '../src/trims/index.ts';
 import { caseOf, FOUR, reading, SIX } from './cases.ts';
 
@@ -180,4 +180,24 @@ describe('rules of thumb (common practice, no source)', () => {
   test('after a repair the memory lags: short −8 with long +13 is a total of +5', () => {
     expect(displayedTotal({ stft: -8, ltft: 13 })).toBe(5);
   });
+});
+
+describe('the trims in one line', () => {
+  const head = (mixture: Diagnosis['mixture'], banks: (1 | 2)[], words: string[], of: 1 | 2 = 1) => {
+    const { word, rest } = headOf({ mixture, banks, shape: words.map((w, i) => ({ bank: banks[i]!, word: w })) }, of);
+    return `${word}${rest}`;
+  };
+  test.each([
+    ['Lean, most at low airflow', head('lean', [1], ['fades'])],
+    ['Rich, more so with airflow', head('rich', [1], ['grows'])],
+    ['Lean on bank 2, by the same share at every airflow', head('lean', [2], ['flat'], 2)],
+    ['Lean on both banks, with no single shape', head('lean', [1, 2], ['turns', 'turns'], 2)],
+    // Each bank goes its own way: then no way is said.
+    ['Lean on both banks', head('lean', [1, 2], ['fades', 'grows'], 2)],
+    ['Lean, at the one point read', head('lean', [1], ['one point'])],
+    ['Rich and lean over its range', head('crossing', [1], ['crosses'])],
+    ['One bank lean, one rich', head('split', [1, 2], ['flat', 'flat'], 2)],
+    ['In balance', head('balanced', [], [])],
+    ['No closed-loop trims', head('undetermined', [], [])],
+  ])('%s', (said, is) => expect(is).toBe(said));
 });

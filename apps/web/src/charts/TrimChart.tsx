@@ -33,7 +33,8 @@ export interface PredictedTrims {
   strong: boolean;
 }
 
-const ROW = 104;
+/** Of a row, by how many there are: the whole stays in sight on a tablet. */
+const ROW = [104, 104, 98, 94, 80, 70] as const;
 const TOP = 34;
 const BOTTOM = 34;
 
@@ -66,7 +67,7 @@ export function TrimChart({
   const labels = narrow ? 22 : 118;
   const right = narrow ? 30 : 34;
   const x = scaleLinear([-range, range], [labels, width - right]).clamp(true);
-  const rowHeight = narrow ? 82 : ROW;
+  const rowHeight = narrow ? 82 : (ROW[rows.length] ?? 70);
   const plot = Math.max(1, ordered.length) * rowHeight;
   const height = TOP + plot + BOTTOM;
   const y = (i: number) => TOP + rowHeight * (i + 0.5);

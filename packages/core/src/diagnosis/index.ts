@@ -11,4 +11,4 @@ export { informationBits, worthDoing } from './next/rankTests.ts';
 export { SURE } from './next/sure.ts';
 export type { Cause, Diagnosis, MindChange, Mixture, NextTest, Settings, Severity, Standing } from './types.ts';
 export type { WhatIf, WouldRead } from './whatIf.ts';
-export { ruleOf } from './words/paragraph.ts';
+export { type HeadLine, headOf, ruleOf } from './words/paragraph.ts';

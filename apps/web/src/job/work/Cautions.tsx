@@ -9,8 +9,8 @@ import { Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
-/** The cautions of a step, each acknowledged once in a job and recorded. */
-export function Cautions({ job, step }: { job: JobView; step: string }) {
+/** The cautions of a step, each acknowledged once in a job and recorded. `inDock`: short, and in sight all the time. */
+export function Cautions({ job, step, inDock = false }: { job: JobView; step: string; inDock?: boolean }) {
   const { busy, trouble, run } = useAction();
   const rows = cautionsFor(step);
   const known = (id: string) => job.cautions.some((c) => c.caution === id);
@@ -21,6 +21,29 @@ export function Cautions({ job, step }: { job: JobView; step: string }) {
       for (const c of open)
         await queueWrite('Caution acknowledged', WRITES.acknowledge(job.id), { id: newId(), caution: c.id, step });
     });
+  const press = (look: string) => (
+    <Press className={`btn ${look}`} disabled={busy} onClick={acknowledge}>
+      Understood
+    </Press>
+  );
+  if (inDock)
+    return (
+      <section
+        aria-label="Cautions"
+        className="flex items-center gap-x-4 text-[0.95rem] leading-snug text-caution no-print"
+      >
+        <ul className={`m-0 grid list-none gap-1 p-0 ${open.length > 0 ? 'font-[650]' : ''}`}>
+          {rows.map((c) => (
+            <li key={c.id} className="flex items-start gap-2">
+              <TriangleAlert aria-hidden size={18} className="mt-[2px] shrink-0" />
+              {c.text}
+            </li>
+          ))}
+        </ul>
+        {open.length > 0 && press('btn-sm min-h-11 shrink-0')}
+        <Problem trouble={trouble} />
+      </section>
+    );
   if (open.length === 0) {
     return (
       <Fold
@@ -53,9 +76,7 @@ export function Cautions({ job, step }: { job: JobView; step: string }) {
           </li>
         ))}
       </ul>
-      <Press className="btn" disabled={busy} onClick={acknowledge}>
-        Understood
-      </Press>
+      {press('')}
       <Problem trouble={trouble} />
     </section>
   );

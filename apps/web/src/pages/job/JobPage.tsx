@@ -1,6 +1,4 @@
 import type { JobView } from '@just-balance/contract';
-import type { CameBackEntry } from '@just-balance/contract/service';
-import { standing } from '@just-balance/core/handOver';
 import { STATION_LABELS, STATIONS, type StationId, standingOf } from '@just-balance/core/standing';
 import { CloudOff, Users } from 'lucide-react';
 import { useEffect, useMemo } from 'react';
@@ -13,7 +11,6 @@ import { useAccount, useMay } from '../../data/session.tsx';
 import { withWaiting } from '../../data/withWaiting.ts';
 import { Frame } from '../../frame/Frame.tsx';
 import { Spine } from '../../job/frame/Spine.tsx';
-import { UndoBar } from '../../job/frame/UndoBar.tsx';
 import { Damaged } from '../../job/record/Damaged.tsx';
 import { inUnits } from '../../job/vehicle/cardFacts.ts';
 import { AT_DEVICE, useDeviceLive, useResumed } from '../../link/deviceLive.ts';
@@ -28,7 +25,6 @@ import { PAGES } from './stationPages.tsx';
 
 const TimerBar = later(async () => (await import('../../job/frame/TimerBar.tsx')).TimerBar);
 const PracticeBar = later(async () => (await import('../../practice/PracticeBar.tsx')).PracticeBar);
-const EarlierJob = later(async () => (await import('../../job/compare/EarlierJob.tsx')).EarlierJob);
 
 export function JobPage() {
   const { jobId = '', station } = useParams();
@@ -99,7 +95,6 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
   // A work under way says itself at which step.
   useAt(station === 'service' ? null : STATION_LABELS[station]);
   const Page = PAGES[station];
-  const came = standing<CameBackEntry>(job, 'cameBack').at(-1);
   const show = useShown();
   const v = job.vehicle;
   const metering =
@@ -129,8 +124,6 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
       <Boundary key={station} fallback={(e, again) => <Broken error={e} again={again} />}>
         <Page job={job} live={live} />
       </Boundary>
-      {came && (station === 'complaint' || station === 'balance') && <EarlierJob back={came} />}
-      <UndoBar job={job} />
       {job.runs.length > 0 && <TimerBar job={job} heardOnly={station === 'service'} />}
     </Frame>
   );

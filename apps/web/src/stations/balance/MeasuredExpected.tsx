@@ -1,48 +1,29 @@
 import type { JobView } from '@just-balance/contract';
 import { WRITES } from '@just-balance/contract';
 import { type OperatingPoint, pointLabel } from '@just-balance/core/case';
-import {
-  type Band,
-  type ComparedReading,
-  compareReadings,
-  QUANTITY_LABEL,
-  QUANTITY_UNIT,
-  type Quantity,
-} from '@just-balance/core/expected';
+import { type ComparedReading, QUANTITY_LABEL, QUANTITY_UNIT, type Quantity } from '@just-balance/core/expected';
 import { midSentence, numberText } from '@just-balance/core/units';
 import { Pencil } from 'lucide-react';
 import { useState } from 'react';
 import { Ruler } from '../../charts/Ruler.tsx';
 import { write } from '../../data/writes.ts';
-import { newestReadings } from '../../job/judgement/figures.ts';
-import { engineFacts } from '../../job/vehicle/engineFacts.ts';
 import { Press } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useSay, useShown } from '../../ui/preferences.tsx';
 import { Scrolls } from '../../ui/Scrolls.tsx';
 import { Table } from '../../ui/Table.tsx';
 import { useAction } from '../../ui/useAction.ts';
+import { DIGITS, useCompared, useSpan } from './compared.ts';
 import { KnownForm } from './KnownForm.tsx';
 
 const FROM = { physics: 'physics', entered: 'service data', shop: 'known good', trade: 'common practice' } as const;
-const DIGITS = { airflow: 1, manifold: 0, coolant: 0 } as const;
 
 /** No figure alone: each beside its band and where the band came from; a better figure can be entered. */
 export function MeasuredExpected({ job }: { job: JobView }) {
-  const show = useShown();
   const say = useSay();
-  const span = (r: ComparedReading, b: Band) => {
-    const [low, high] = [b.low, b.high].map((v) => show(v, b.unit, DIGITS[r.quantity]));
-    return `${numberText(low!.value, low!.digits)}–${numberText(high!.value, high!.digits)}`;
-  };
+  const { measured, span, unit } = useSpan();
   const [asked, setAsked] = useState<{ at: OperatingPoint; quantity: Quantity } | null>(null);
-  const facts = engineFacts(job);
-  const rows = compareReadings(
-    newestReadings(job, 'before').map((r) => r.reading),
-    facts,
-    job.known,
-  );
-  const once = rows.filter((r, i) => r.quantity !== 'coolant' || rows.findIndex((x) => x.quantity === 'coolant') === i);
+  const once = useCompared(job);
   if (once.length === 0) return null;
   return (
     <Scrolls label="Measured beside expected">
@@ -55,18 +36,15 @@ export function MeasuredExpected({ job }: { job: JobView }) {
           {
             head: 'Measured',
             className: 'right',
-            cell: (r) => {
-              const m = show(r.measured, r.band.unit, DIGITS[r.quantity]);
-              return (
-                <>
-                  <span className="figure font-bold">{numberText(m.value, m.digits)}</span>
-                  {r.call === 'past' && <span className="sr-only"> outside the band</span>}
-                  {r.call === 'undecided' && (
-                    <span className="badge badge-outline border-dashed ml-2">undecided: within one step</span>
-                  )}
-                </>
-              );
-            },
+            cell: (r) => (
+              <>
+                <span className="figure font-bold">{measured(r)}</span>
+                {r.call === 'past' && <span className="sr-only"> outside the band</span>}
+                {r.call === 'undecided' && (
+                  <span className="badge badge-outline border-dashed ml-2">undecided: within one step</span>
+                )}
+              </>
+            ),
           },
           {
             head: 'Expected',
@@ -74,8 +52,7 @@ export function MeasuredExpected({ job }: { job: JobView }) {
             cellClass: 'whitespace-nowrap',
             cell: (r) => (
               <>
-                <span className="figure">{span(r, r.band)}</span>{' '}
-                <span className="text-soft">{show(0, r.band.unit, 0).unit}</span>
+                <span className="figure">{span(r, r.band)}</span> <span className="text-soft">{unit(r.band)}</span>
               </>
             ),
           },

@@ -14,15 +14,15 @@ import { besideFields, NAMES_CYLINDERS } from '@just-balance/core/job';
 import { phaseNow } from '@just-balance/core/proof';
 import { Ban, CircleCheck, CircleHelp, OctagonAlert } from 'lucide-react';
 import { useState } from 'react';
-import { CalculatorCard } from '../../calculators/CalculatorCard.tsx';
 import { newId } from '../../data/api.ts';
 import { queueWrite } from '../../data/writes.ts';
-import { announceUndo } from '../../job/frame/UndoBar.tsx';
-import { Cautions } from '../../job/work/Cautions.tsx';
-import { May } from '../../ui/May.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
-import { startOf, useFigures, Values } from './outcomeFigures.tsx';
+import { useFigures, Values } from './outcomeFigures.tsx';
+import { announceUndo } from './UndoBar.tsx';
+
+/** More outcomes than these take the whole width of the dock. */
+const MANY = 6;
 
 /** Record what a test showed: big, apart, undoable; beside “could not tell” and “no access”. */
 export function OutcomePanel({
@@ -101,81 +101,86 @@ export function OutcomePanel({
       ))}
     </div>
   );
-  return (
-    <section className="grid gap-3" aria-label={`Record: ${row.label}`}>
-      <Cautions job={job} step={`test:${row.id}`} />
-      <May>
-        <div className="card flex flex-row flex-wrap items-center gap-x-6 gap-y-4 px-5 py-4">
-          <h2 className="card-title">What did it show?</h2>
-          {aimed &&
-            choose(
-              'Bank',
-              [
-                ['1', 'Bank 1'],
-                ['2', 'Bank 2'],
-              ],
-              String(bank),
-              (v) => setBank(v === '2' ? 2 : 1),
-            )}
-          {repaired &&
-            choose(
-              'Done',
-              [
-                ['before', 'Before the repair'],
-                ['after', 'After the repair'],
-              ],
-              phase,
-              (v) => setPhase(v as Phase),
-            )}
-          {row.swaps && (
-            <label className="field w-64">
-              Part that was swapped in
-              <select className="select" value={swapped} onChange={(e) => setSwapped(e.target.value)}>
-                {Object.keys(SWAP_PARTS).map((p) => (
-                  <option key={p} value={p}>
-                    {SWAP_LABELS[p]}
-                  </option>
-                ))}
-              </select>
-            </label>
-          )}
-          {besides.fields}
-          {NAMES_CYLINDERS.includes(row.id) && (
-            <div
-              className="flex flex-wrap items-center gap-2"
-              role="group"
-              aria-label="Cylinders, where they are known"
+  const asked = aimed || repaired || row.swaps || besides.fields.length > 0 || NAMES_CYLINDERS.includes(row.id);
+  // Many outcomes stand smaller, so that all of them are in sight.
+  const size = outcomes.length > 4 || asked ? 'min-h-14' : 'btn-lg';
+  const aims = (
+    <>
+      {aimed &&
+        choose(
+          'Bank',
+          [
+            ['1', 'Bank 1'],
+            ['2', 'Bank 2'],
+          ],
+          String(bank),
+          (v) => setBank(v === '2' ? 2 : 1),
+        )}
+      {repaired &&
+        choose(
+          'Done',
+          [
+            ['before', 'Before the repair'],
+            ['after', 'After the repair'],
+          ],
+          phase,
+          (v) => setPhase(v as Phase),
+        )}
+      {row.swaps && (
+        <label className="field w-64">
+          Part that was swapped in
+          <select className="select" value={swapped} onChange={(e) => setSwapped(e.target.value)}>
+            {Object.keys(SWAP_PARTS).map((p) => (
+              <option key={p} value={p}>
+                {SWAP_LABELS[p]}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {besides.fields}
+      {NAMES_CYLINDERS.includes(row.id) && (
+        <div className="flex flex-wrap items-center gap-2" role="group" aria-label="Cylinders, where they are known">
+          <span className="text-soft">Cylinders:</span>
+          {Array.from({ length: job.vehicle.cylinders }, (_, i) => i + 1).map((n) => (
+            <button
+              key={n}
+              type="button"
+              aria-pressed={cylinders.includes(n)}
+              className={`btn px-4 ${cylinders.includes(n) ? 'btn-neutral' : ''}`}
+              onClick={() =>
+                setCylinders(cylinders.includes(n) ? cylinders.filter((x) => x !== n) : [...cylinders, n].sort())
+              }
             >
-              <span className="text-soft">Cylinders:</span>
-              {Array.from({ length: job.vehicle.cylinders }, (_, i) => i + 1).map((n) => (
-                <button
-                  key={n}
-                  type="button"
-                  aria-pressed={cylinders.includes(n)}
-                  className={`btn px-4 ${cylinders.includes(n) ? 'btn-neutral' : ''}`}
-                  onClick={() =>
-                    setCylinders(cylinders.includes(n) ? cylinders.filter((x) => x !== n) : [...cylinders, n].sort())
-                  }
-                >
-                  {n}
-                </button>
-              ))}
-            </div>
-          )}
+              {n}
+            </button>
+          ))}
+        </div>
+      )}
+    </>
+  );
+  return (
+    <section className="contents" aria-label={`Record: ${row.label}`}>
+      <h2 className="sr-only">What did it show?</h2>
+      <div
+        className={`grid max-h-[36dvh] min-w-0 gap-2 overflow-y-auto p-1 md:max-h-[40dvh] ${outcomes.length > MANY ? 'lg:col-span-2' : ''}`}
+      >
+        {asked && <div className="flex flex-wrap items-end gap-x-4 gap-y-2">{aims}</div>}
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
           {row.measure ? (
             <Values row={row} vehicle={job.vehicle} record={(values) => record({ values })} />
           ) : (
             <>
-              {outcomes.map((o) => (
+              {outcomes.map((o, i) => (
                 <button
                   key={o}
                   type="button"
                   disabled={busy}
                   aria-pressed={several === null ? undefined : several.includes(o)}
-                  className={`btn btn-lg ${o === outcomes[0] ? 'rounded-full' : ''} ${several?.includes(o) ? 'btn-neutral' : ''}`}
+                  className={`btn ${size} ${i === 0 ? 'mr-2 rounded-full' : ''} ${several?.includes(o) ? 'btn-neutral' : ''}`}
                   onClick={() => (several === null ? record({ outcome: o }) : toggle(o))}
                 >
-                  {o === outcomes[0] ? <CircleCheck size={22} aria-hidden /> : <OctagonAlert size={22} aria-hidden />}
+                  {i === 0 ? <CircleCheck size={22} aria-hidden /> : <OctagonAlert size={22} aria-hidden />}
                   {outcomeLabel(row.id, o)}
                 </button>
               ))}
@@ -188,7 +193,7 @@ export function OutcomePanel({
                 <>
                   <button
                     type="button"
-                    className="btn btn-primary btn-lg"
+                    className={`btn btn-primary ${size}`}
                     disabled={busy || several.length === 0}
                     onClick={() => record({ outcome: several.length === 1 ? several[0]! : several })}
                   >
@@ -201,35 +206,27 @@ export function OutcomePanel({
               )}
             </>
           )}
-          <span className="ml-auto flex flex-wrap gap-4 border-rule md:border-l md:pl-6">
-            <button
-              type="button"
-              className="btn btn-lg"
-              disabled={busy}
-              onClick={() => record({ outcome: 'inconclusive' })}
-            >
-              <CircleHelp size={19} aria-hidden /> Could not tell
-            </button>
-            <button
-              type="button"
-              className="btn btn-lg"
-              disabled={busy}
-              onClick={() => record({ outcome: 'not-accessible' })}
-            >
-              <Ban size={19} aria-hidden /> No access
-            </button>
-          </span>
-          <Problem trouble={trouble} />
         </div>
-      </May>
-      {row.calculator && (
-        <details>
-          <summary className="btn w-fit cursor-pointer list-none">Work it out</summary>
-          <div className="mt-3 max-w-xl">
-            <CalculatorCard id={row.calculator!} start={startOf(job)} />
-          </div>
-        </details>
-      )}
+        <Problem trouble={trouble} />
+      </div>
+      <span className="flex gap-4 max-sm:*:flex-1 lg:col-start-2 lg:row-start-1 lg:justify-self-end">
+        {(
+          [
+            ['inconclusive', CircleHelp, 'Could not tell'],
+            ['not-accessible', Ban, 'No access'],
+          ] as const
+        ).map(([outcome, Icon, text]) => (
+          <button
+            key={outcome}
+            type="button"
+            className="btn border-dashed px-4"
+            disabled={busy}
+            onClick={() => record({ outcome })}
+          >
+            <Icon size={19} aria-hidden /> {text}
+          </button>
+        ))}
+      </span>
     </section>
   );
 }

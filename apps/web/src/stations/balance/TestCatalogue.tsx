@@ -10,7 +10,7 @@ import {
 } from '@just-balance/core/catalogue';
 import { type Diagnosis, engineOf, type Settings } from '@just-balance/core/diagnosis';
 import { wordsOf } from '@just-balance/core/units';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { finds } from '../../ui/Combobox.tsx';
 import { gainInWords } from '../../ui/gain.ts';
 
@@ -31,13 +31,21 @@ export function TestCatalogue({
   next,
   settings,
   choose,
+  opened = false,
 }: {
   job: JobView;
   next: Diagnosis['nextTests'];
   settings: Settings;
   choose: (test: string) => void;
+  /** Asked for by a press, not there of itself. */
+  opened?: boolean;
 }) {
   const [search, setSearch] = useState('');
+  const head = useRef<HTMLHeadingElement>(null);
+  // Opened from the foot of the page: it is brought into sight, and is what is read next.
+  useEffect(() => {
+    if (opened) head.current?.focus();
+  }, [opened]);
   const done = new Set(job.tests.filter((t) => !t.undone).map((t) => t.test.id));
   const worth = new Map(next.map((t) => [t.test, t]));
   const best = next[0]?.test;
@@ -66,7 +74,9 @@ export function TestCatalogue({
   return (
     <section className="card grid gap-3 p-4" aria-label="All tests">
       <div className="flex flex-wrap items-end justify-between gap-3">
-        <h2 className="card-title">All tests for this engine</h2>
+        <h2 ref={head} tabIndex={-1} className="card-title">
+          All tests for this engine
+        </h2>
         <label className="field w-72">
           Find a test
           <input className="input" type="search" value={search} onChange={(e) => setSearch(e.target.value)} />

@@ -2,9 +2,14 @@ import { FAULT_BY_ID, faultLabel, outcomeLabel, sizeFigure, TEST_BY_ID } from '@
 import { type Cause, type Diagnosis, ruleOf } from '@just-balance/core/diagnosis';
 import { chanceText, midSentence, said } from '@just-balance/core/units';
 import { ArrowDown, ArrowUp, Check, X } from 'lucide-react';
+import { useState } from 'react';
 import { SayFigures, useSay } from '../../ui/preferences.tsx';
 
+/** As many are named at once; fewer where the others are hardly possible. */
 const SHOWN = 4;
+const COUNTED = 0.01;
+/** As many on asking for the others. */
+const ALL = 10;
 const INKS = [
   'var(--ink)',
   'color-mix(in srgb, var(--ink) 70%, var(--sheet))',
@@ -12,17 +17,6 @@ const INKS = [
   'color-mix(in srgb, var(--ink) 32%, var(--sheet))',
 ];
 const REST = 'var(--rule)';
-/** Digits of a size by its unit; whole figures otherwise. */
-
-const MIXTURE: Record<Diagnosis['mixture'], { text: string; tag: string }> = {
-  lean: { text: '▶ lean', tag: 'badge-lean' },
-  rich: { text: '◀ rich', tag: 'badge-rich' },
-  crossing: { text: '◀▶ crossing', tag: 'badge-warning' },
-  split: { text: '◀▶ banks split', tag: 'badge-warning' },
-  balanced: { text: 'balanced', tag: 'badge-success' },
-  'not-applicable': { text: 'diesel: no trims', tag: 'badge-outline border-dashed' },
-  undetermined: { text: 'undetermined', tag: 'badge-outline border-dashed' },
-};
 
 /** Causes by probability; for the chosen one the readings that speak for and against it. */
 export function WhatFits({
@@ -38,43 +32,28 @@ export function WhatFits({
   select: (fault: string) => void;
 }) {
   const say = useSay();
-  const shown = diagnosis.causes.slice(0, SHOWN);
+  const [all, setAll] = useState(false);
+  const likely = diagnosis.causes.filter((c) => c.probability >= COUNTED).length;
+  const few = Math.min(SHOWN, Math.max(2, likely));
+  const shown = diagnosis.causes.slice(0, all ? Math.max(few, ALL) : few);
   const rest = diagnosis.causes.slice(SHOWN);
   const restSum = rest.reduce((s, c) => s + c.probability, 0);
   const cause = diagnosis.causes.find((c) => c.fault === selected) ?? diagnosis.causes[0]!;
-  const mix = MIXTURE[diagnosis.mixture];
   const twoBanks = diagnosis.causes.some((c) => c.fault === 'vac-leak-bank2');
-  const where =
-    diagnosis.banks.length === 2
-      ? ', both banks'
-      : diagnosis.banks.length === 1 && twoBanks
-        ? `, bank ${diagnosis.banks[0]}`
-        : '';
   const size = ({ fault, severity: z }: Cause) =>
     z && say(said`${sizeFigure(fault, z.unit, z.value)} (${sizeFigure(fault, z.unit, [z.low, z.high])})`);
   return (
     <section className="card p-4" aria-label="What fits">
-      <div className="flex items-center justify-between gap-2">
-        <h2 className="card-title">What fits</h2>
-        <span className={`badge ${mix.tag}`}>
-          {mix.text}
-          {where}
-        </span>
-      </div>
-      {[...new Set(diagnosis.shape.map((s) => s.word))].map((word) => {
-        const banks = diagnosis.shape.filter((s) => s.word === word).map((s) => s.bank);
-        return (
-          <p key={word} className="m-0 mt-1 text-[0.93rem] text-soft">
-            {twoBanks ? (banks.length === 2 ? 'Both banks: ' : `Bank ${banks[0]}: `) : 'It '}
-            {ruleOf(word)}. <span className="whitespace-nowrap">Rule of thumb.</span>
-          </p>
-        );
-      })}
+      <h2 className="card-title">What fits</h2>
       <div className="my-3 flex h-[18px] gap-[2px] overflow-hidden rounded-md" aria-hidden>
         {shown.map((c, i) => (
           <span
             key={c.fault}
-            style={{ width: `${c.probability * 100}%`, background: INKS[i], transition: 'width 400ms' }}
+            style={{
+              width: `${c.probability * 100}%`,
+              background: INKS[Math.min(i, INKS.length - 1)],
+              transition: 'width 400ms',
+            }}
           />
         ))}
         <span style={{ width: `${restSum * 100}%`, background: REST, transition: 'width 400ms' }} />
@@ -88,7 +67,11 @@ export function WhatFits({
               onClick={() => select(c.fault)}
               className={`grid min-h-14 w-full cursor-pointer grid-cols-[14px_1fr_auto] items-start gap-3 rounded-lg border-2 bg-transparent px-2 py-2 text-left text-ink ${c.fault === cause.fault ? 'border-ink bg-bench' : 'border-transparent'}`}
             >
-              <span className="mt-1 size-[14px] rounded-[3px]" style={{ background: INKS[i] }} aria-hidden />
+              <span
+                className="mt-1 size-[14px] rounded-[3px]"
+                style={{ background: INKS[Math.min(i, INKS.length - 1)] }}
+                aria-hidden
+              />
               <span>
                 <span className="block leading-tight font-[650]">
                   {faultLabel(c.fault)}
@@ -107,12 +90,24 @@ export function WhatFits({
         ))}
         <li className="grid grid-cols-[14px_1fr_auto] gap-3 px-[10px] py-2">
           <span className="mt-1 size-[14px] rounded-[3px]" style={{ background: REST }} aria-hidden />
-          <span>{rest.length} others together</span>
+          <span className="flex flex-wrap items-baseline gap-x-3">
+            {rest.length} others
+            <button
+              type="button"
+              className="link min-h-11 px-1 font-[650]"
+              aria-expanded={all}
+              onClick={() => setAll(!all)}
+            >
+              {all ? 'fewer' : 'show'}
+            </button>
+          </span>
           <Chance p={restSum} />
         </li>
       </ol>
-      <h3 className="sr-only">{faultLabel(cause.fault)}: for and against</h3>
-      <ul className="m-0 mt-2 grid list-none gap-2 border-t border-rule p-0 pt-3 text-[0.95rem]">
+      <h3 className="m-0 mt-2 border-t border-rule pt-3 text-[0.95rem] font-[650]">
+        For and against {midSentence(faultLabel(cause.fault))}
+      </h3>
+      <ul className="m-0 mt-2 grid list-none gap-2 p-0 text-[0.95rem]">
         {cause.because.map((t) => (
           <li key={say(t)} className="flex gap-2">
             <Check size={17} aria-label="for" className="mt-[2px] shrink-0" />
@@ -126,6 +121,15 @@ export function WhatFits({
           </li>
         ))}
       </ul>
+      {[...new Set(diagnosis.shape.map((s) => s.word))].map((word) => {
+        const banks = diagnosis.shape.filter((s) => s.word === word).map((s) => s.bank);
+        return (
+          <p key={word} className="m-0 mt-3 text-[0.93rem] text-soft">
+            Rule of thumb: {twoBanks ? (banks.length === 2 ? 'both banks: ' : `bank ${banks[0]}: `) : 'it '}
+            {ruleOf(word)}.
+          </p>
+        );
+      })}
       {FAULT_BY_ID.get(cause.fault)?.help && (
         <p className="m-0 mt-3 border-t border-rule pt-3 text-[0.93rem] text-soft">
           {FAULT_BY_ID.get(cause.fault)!.help}

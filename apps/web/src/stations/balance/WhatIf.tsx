@@ -1,118 +1,51 @@
 import { type Case, pointLabel } from '@just-balance/core/case';
-import { faultLabel, sizeFigure } from '@just-balance/core/catalogue';
-import type { Diagnosis, WhatIf as Play, Settings, WouldRead } from '@just-balance/core/diagnosis';
+import { faultLabel } from '@just-balance/core/catalogue';
+import type { Diagnosis, Settings, WouldRead } from '@just-balance/core/diagnosis';
 import { displayedTotal } from '@just-balance/core/trims';
-import { chanceText, midSentence, said, signed } from '@just-balance/core/units';
+import { chanceText, midSentence, signed } from '@just-balance/core/units';
 import { useEffect, useMemo, useState } from 'react';
 import { useLimits } from '../../data/limits.ts';
 import { judge } from '../../job/judgement/useJudgement.ts';
 import { leaning } from '../../ui/figures.ts';
-import { useSay } from '../../ui/preferences.tsx';
 import { SignedField } from '../../ui/SignedField.tsx';
 import { Table } from '../../ui/Table.tsx';
 import { typed } from '../../ui/typed.ts';
+import type { Supposed } from './useSupposed.ts';
 
-type Range = Play['sizes'];
-
-const STEPS = 200;
 const BANKS = ['bank1', 'bank2'] as const;
 
-/** A size to play with, and readings to play with; nothing of it is kept. `drawn` puts the predicted shape on the trimChart. */
+/** What the car would read with the chosen cause at the size that is looked at, and readings to play with. */
 export function WhatIf({
   c,
   settings,
   diagnosis,
-  fault,
+  supposed,
   banks,
-  drawn,
 }: {
   c: Case;
   settings: Settings;
   diagnosis: Diagnosis;
-  fault: string;
+  supposed: Supposed;
   banks: 1 | 2;
-  drawn: (points: WouldRead[] | null) => void;
 }) {
-  const say = useSay();
   const limits = useLimits();
-  const cause = diagnosis.causes.find((x) => x.fault === fault);
-  const [range, setRange] = useState<Range>(null);
-  const [size, setSize] = useState<number | null>(null);
-  const [points, setPoints] = useState<WouldRead[]>([]);
-  const value = size ?? cause?.severity?.value ?? (range ? (range.low + range.high) / 2 : 0);
-  const bank = cause?.bank ?? 1;
-  useEffect(() => {
-    let over = false;
-    judge()
-      .sizes(c, settings, fault)
-      .then((r) => !over && setRange(r));
-    return () => {
-      over = true;
-    };
-  }, [c, settings, fault]);
-  useEffect(() => {
-    let over = false;
-    judge()
-      .wouldRead(c, settings, fault, value, bank)
-      .then((p) => {
-        if (over) return;
-        setPoints(p);
-        drawn(p);
-      });
-    return () => {
-      over = true;
-    };
-  }, [c, settings, fault, value, bank, drawn]);
-  useEffect(() => () => drawn(null), [drawn]);
   const measured = (at: string, bank: 1 | 2) => {
     const t = c.readings?.findLast((r) => r.at === at)?.trims?.[`bank${bank}`];
     return t && displayedTotal(t);
   };
-  // Sizes run over decades: the slider is even in the ratio where it can be.
-  const geometric = range !== null && range.low > 0;
-  const at = (step: number) =>
-    geometric
-      ? range!.low * (range!.high / range!.low) ** (step / STEPS)
-      : range!.low + ((range!.high - range!.low) * step) / STEPS;
-  const stepOf = (v: number) =>
-    Math.round(
-      STEPS *
-        (geometric
-          ? Math.log(v / range!.low) / Math.log(range!.high / range!.low)
-          : (v - range!.low) / (range!.high - range!.low)),
-    );
-  const shown = range && say(said`${sizeFigure(fault, range.unit, value)}`);
   return (
     <section className="card grid gap-4 p-4" aria-label="What if">
-      <h2 className="card-title">What if: {midSentence(faultLabel(fault))}</h2>
-      {range && shown ? (
-        <label className="field">
-          <span className="flex items-baseline justify-between">
-            Size
-            <span className="figure text-[1.1rem] font-bold">{shown}</span>
-          </span>
-          <input
-            type="range"
-            className="range w-full"
-            min={0}
-            max={STEPS}
-            value={Math.min(STEPS, Math.max(0, stepOf(value)))}
-            aria-valuetext={shown}
-            onChange={(e) => setSize(at(Number(e.target.value)))}
-          />
-        </label>
-      ) : (
-        <p className="m-0 text-soft">A size has no meaning for this one.</p>
-      )}
+      <h2 className="card-title">What if: {midSentence(faultLabel(supposed.fault))}</h2>
+      {!supposed.range && <p className="m-0 text-soft">A size has no meaning for this one.</p>}
       <Table
-        rows={points}
+        rows={supposed.points}
         keyOf={(p) => p.at}
         columns={[
           { head: 'It would read', cell: (p) => pointLabel(p.at) },
           ...([1, 2] as const).slice(0, banks).map((b) => ({
             head: banks === 2 ? `Bank ${b}` : 'Total trim',
             className: 'right',
-            cell: (p: (typeof points)[number]) => {
+            cell: (p: WouldRead) => {
               const t = p.trimPct[b - 1]!;
               const m = measured(p.at, b);
               return (

@@ -105,7 +105,7 @@ export function useFigures(fields: readonly TestField[], { start = {}, least = 0
           error={form.error(f.key)}
         />
       ) : (
-        <Field key={f.key} className="w-52" label={label(f)} error={form.error(f.key)}>
+        <Field key={f.key} className="w-44" label={label(f)} error={form.error(f.key)}>
           {(aria) => <input className="input" inputMode="decimal" {...form.register(f.key)} {...aria} />}
         </Field>
       ),
@@ -143,7 +143,7 @@ export function Values({
     if (await figures.valid()) await keep(figures.values());
   };
   return (
-    <form className="flex flex-wrap items-end gap-4" onSubmit={figures.submit} noValidate>
+    <form className="flex flex-wrap items-end gap-3" onSubmit={figures.submit} noValidate>
       {figures.fields}
       {throttle && (
         <label className="field w-24">

@@ -1,5 +1,6 @@
 import { counted } from '@just-balance/core/units';
 import { useState } from 'react';
+import { CameBack } from '../../job/compare/CameBack.tsx';
 import type { StationProps } from '../../job/frame/station.ts';
 import { ToStation } from '../../job/frame/ToStation.tsx';
 import { usePhase, WhichState } from '../../job/record/WhichState.tsx';
@@ -106,6 +107,7 @@ export function ComplaintStation({ job, live }: StationProps) {
         </div>
       </div>
       {job.adapter?.startsWith('sim:') && <BayControls bay={Number(job.adapter.slice(4))} compact />}
+      <CameBack job={job} />
     </>
   );
 }

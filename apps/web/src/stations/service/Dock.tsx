@@ -1,12 +1,10 @@
-import { createContext, type ReactNode, useContext, useEffect, useState } from 'react';
+import { createContext, type ReactNode, useContext, useState } from 'react';
 import { createPortal } from 'react-dom';
+import { useDead, WithDock } from '../../ui/Dock.tsx';
 import { MayChange } from '../../ui/May.tsx';
 
 /** The place in the dock, once it is drawn; undefined where there is no dock. */
 const Place = createContext<HTMLElement | null | undefined>(undefined);
-/** After a change of what the large button means, a second tap of the same press does nothing, ms. */
-const DEAD_MS = 600;
-
 /** The one large button of a step, as its piece has it; in its own place where there is no dock. */
 export const ACT = 'btn btn-primary btn-xl';
 
@@ -16,35 +14,26 @@ export const ACT = 'btn btn-primary btn-xl';
  */
 export function Docked({ means, left, children }: { means: string; left: ReactNode; children: ReactNode }) {
   const [place, setPlace] = useState<HTMLElement | null>(null);
-  const [dead, setDead] = useState<string | null>(null);
-  const [was, setWas] = useState(means);
-  if (was !== means) {
-    setWas(means);
-    setDead(means);
-  }
-  useEffect(() => {
-    if (dead === null) return;
-    const timer = setTimeout(() => setDead(null), DEAD_MS);
-    return () => clearTimeout(timer);
-  }, [dead]);
+  const dead = useDead(means);
   return (
     <Place value={place}>
-      <div className="grid min-h-[calc(100dvh-5.5rem)] grid-cols-[minmax(0,1fr)] grid-rows-[1fr_auto] gap-3">
-        <div className="grid grid-cols-[minmax(0,1fr)] content-start gap-3">{children}</div>
-        <section
-          aria-label="Go on"
-          className="sticky bottom-[var(--foot,0px)] z-10 -mx-3 mb-[calc(var(--foot,0px)-7rem)] flex flex-wrap items-center gap-x-3 gap-y-2 border-t-[3px] border-act bg-sheet px-3 py-3 no-print md:-mx-[18px] md:mb-[calc(var(--foot,0px)-14px)] md:px-[18px]"
-        >
-          {left}
-          <MayChange>
-            <div
-              ref={setPlace}
-              inert={dead !== null}
-              className="ml-auto flex min-h-[76px] flex-wrap items-center justify-end gap-4 max-sm:flex-1 max-sm:*:flex-1"
-            />
-          </MayChange>
-        </section>
-      </div>
+      <WithDock
+        label="Go on"
+        dock={
+          <>
+            {left}
+            <MayChange>
+              <div
+                ref={setPlace}
+                inert={dead}
+                className="ml-auto flex min-h-[76px] flex-wrap items-center justify-end gap-4 max-sm:flex-1 max-sm:*:flex-1"
+              />
+            </MayChange>
+          </>
+        }
+      >
+        {children}
+      </WithDock>
     </Place>
   );
 }

@@ -35,6 +35,47 @@ export function ruleOf(word: string): string {
   return RULES[word as ShapeWord] ?? word;
 }
 
+/** What the mixture is called at the head of a picture. */
+const HEADS: Readonly<Record<Diagnosis['mixture'], string>> = {
+  lean: 'Lean',
+  rich: 'Rich',
+  crossing: 'Rich and lean',
+  split: 'One bank lean, one rich',
+  balanced: 'In balance',
+  'not-applicable': 'No trims',
+  undetermined: 'No closed-loop trims',
+};
+
+/** How a shape goes on after that word. */
+const GOES_ON: Readonly<Record<ShapeWord, string>> = {
+  fades: 'most at low airflow',
+  grows: 'more so with airflow',
+  flat: 'by the same share at every airflow',
+  crosses: 'from one end of its range to the other',
+  turns: 'with no single shape',
+  'one point': 'at the one point read',
+};
+
+/**
+ * The trims in one line: what the mixture is called, on which bank, and how it goes with airflow. `word` alone is what a
+ * colour or an arrow stands beside.
+ */
+export function headOf(diagnosis: Pick<Diagnosis, 'mixture' | 'banks' | 'shape'>, banks: 1 | 2): HeadLine {
+  const { mixture } = diagnosis;
+  const word = HEADS[mixture];
+  if (mixture !== 'lean' && mixture !== 'rich') return { word, rest: mixture === 'crossing' ? ' over its range' : '' };
+  const where = banks === 1 ? '' : diagnosis.banks.length === 2 ? ' on both banks' : ` on bank ${diagnosis.banks[0]}`;
+  const words = [...new Set(diagnosis.shape.map((s) => s.word))];
+  const goes = words.length === 1 ? `, ${GOES_ON[words[0] as ShapeWord]}` : '';
+  return { word, rest: `${where}${goes}` };
+}
+
+/** The trims in one line, in two parts to be set one after the other. */
+export interface HeadLine {
+  word: string;
+  rest: string;
+}
+
 /** The judgement in plain sentences, made of the same figures as the rest. */
 export function paragraphOf(
   banks: 1 | 2,

@@ -15,7 +15,7 @@ export function announceUndo(testId: string) {
   window.dispatchEvent(new CustomEvent(UNDO_EVENT, { detail: testId }));
 }
 
-/** For eight seconds after a result: take it back with one press. The list of tests can undo it later too. */
+/** For eight seconds after a result: take it back with one press, where the next one stands. The list of tests can undo it later too. */
 export function UndoBar({ job }: { job: JobView }) {
   const may = useMay('work');
   const [id, setId] = useState<string | null>(null);
@@ -36,24 +36,22 @@ export function UndoBar({ job }: { job: JobView }) {
   const test = job.tests.find((t) => t.id === id && !t.undone);
   if (!test || !may) return null;
   return (
-    <div role="status" className="toast toast-center z-40 no-print">
-      <div className="alert border-ink bg-sheet">
-        <span>Recorded.</span>
-        <button
-          type="button"
-          className="btn"
-          disabled={busy}
-          onClick={() =>
-            run(async () => {
-              await write(WRITES.undoTest(job.id, test.id), { rev: test.rev, undone: true });
-              setId(null);
-            })
-          }
-        >
-          Undo
-        </button>
-        <Problem trouble={trouble} />
-      </div>
-    </div>
+    <span role="status" className="flex items-center gap-3 text-ink">
+      Recorded.
+      <button
+        type="button"
+        className="btn btn-sm min-h-11"
+        disabled={busy}
+        onClick={() =>
+          run(async () => {
+            await write(WRITES.undoTest(job.id, test.id), { rev: test.rev, undone: true });
+            setId(null);
+          })
+        }
+      >
+        Undo
+      </button>
+      <Problem trouble={trouble} />
+    </span>
   );
 }
