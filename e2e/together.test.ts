@@ -12,9 +12,9 @@ beforeAll(async () => {
   ({ app, browser } = await openDemo());
 });
 
-const newJob = async (label = 'Tarn 2.0') => {
+const newJob = async (label = 'Tarn 2.0', more: object = {}) => {
   const id = uuid();
-  const vehicle = { label, fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1 };
+  const vehicle = { label, fuel: 'petrol', metering: 'maf', displacementL: 2, cylinders: 4, banks: 1, ...more };
   const made = await browser.post('/jobs', { id, vehicleId: uuid(), vehicle, complaint: { symptoms: ['rough-idle'] } });
   expect(made.id).toBe(id);
   return id;
@@ -66,13 +66,26 @@ describe('people', () => {
 
 describe('the board', () => {
   test('jobs past the first page are reached', async () => {
-    for (let i = 0; i < 35; i++) await newJob(`Car ${i}`);
+    for (let i = 0; i < 65; i++) await newJob(`Car ${i}`);
     await browser.go('/');
-    await browser.text('Car 34');
-    const rows = async () => (await browser.driver.findElements(By.css('ul[aria-label="Jobs"] > li'))).length;
-    expect(await rows()).toBe(30);
+    await browser.text('Car 64');
+    const rows = async () => (await browser.driver.findElements(By.css('ul[aria-label^="Jobs: "] > li'))).length;
+    expect(await rows()).toBe(60);
     await browser.press('Older jobs');
-    await browser.driver.wait(async () => (await rows()) > 35, LONG);
+    await browser.driver.wait(async () => (await rows()) > 65, LONG);
+  });
+
+  test('a car is found by its plate with one key, from wherever one is', async () => {
+    const id = await newJob('Hollin 1.2', { plate: 'QX 5 QX' });
+    await browser.go('/calculators');
+    await browser.find(By.css('h1, h2'));
+    await browser.driver.actions().sendKeys('/').perform();
+    await browser.fill('Plate, car, or code', 'qx5');
+    await browser.text('1 found');
+    await expectAccessible(browser, 'finding a car');
+    await browser.press('QX 5 QX', 'dialog a');
+    await browser.driver.wait(async () => (await browser.driver.getCurrentUrl()).includes(id), LONG);
+    await browser.text('QX 5 QX');
   });
 
   test('a job whose rows cannot be read blanks nothing: it is opened, and mended', async () => {
@@ -80,7 +93,7 @@ describe('the board', () => {
     await app.sql("UPDATE job SET complaint = '[]' WHERE id = ?", [id]);
     await browser.go('/');
     await browser.text('needs mending');
-    await browser.text('Car 34');
+    await browser.text('Car 64');
     await browser.go(`/jobs/${id}/complaint`);
     await browser.text('of this job cannot be read');
     await browser.press('Open it');

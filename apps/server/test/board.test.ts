@@ -70,6 +70,29 @@ describe('the board', () => {
     expect((await Job.findByPk(job.id))!.summary).toMatchObject({ counts: row.counts });
   });
 
+  test('a plate stands on the row, as the card has it now; a row of before it was kept gets it', async () => {
+    const card = {
+      label: 'Marl 2.4',
+      fuel: 'petrol',
+      metering: 'maf',
+      displacementL: 2.4,
+      cylinders: 4,
+      plate: 'KL 1',
+    };
+    const job = await me.newJob({ vehicle: card });
+    const row = async () => (await me.get('/jobs?limit=1')).body[0];
+    expect(await row()).toMatchObject({ id: job.id, plate: 'KL 1' });
+    const changed = await me.put(`/jobs/${job.id}/vehicle`, { rev: 1, vehicle: { ...card, plate: 'KL 22' } });
+    expect(changed.status).toBe(200);
+    expect((await row()).plate).toBe('KL 22');
+    const { plate: _, ...before } = (await Job.findByPk(job.id))!.summary!;
+    await Job.update({ summary: before }, { where: { id: job.id } });
+    expect((await row()).plate).toBe('KL 22');
+    expect((await Job.findByPk(job.id))!.summary!.plate).toBe('KL 22');
+    await me.newJob();
+    expect((await row()).plate).toBeNull();
+  });
+
   test('open, handed over, mine; counted; unchanged pages are not sent again', async () => {
     const other = await new Client(() => fixture.base).signIn('duarte@linden.example', 'bench-demo-2');
     const job = await other.newJob();

@@ -11,7 +11,7 @@ import { Frame, HouseNav } from '../src/frame/Frame.tsx';
 import { WaitingBar } from '../src/frame/WaitingBar.tsx';
 import { OfflineRecordings } from '../src/link/OfflineRecordings.tsx';
 import { ArchiveIn } from '../src/pages/logbook/ArchiveIn.tsx';
-import { LEAD, open, openSignedIn, refused, SIGNED_IN, server } from './page.tsx';
+import { AT, LEAD, open, openSignedIn, refused, SIGNED_IN, server } from './page.tsx';
 
 beforeEach(async () => {
   localStorage.clear();
@@ -201,12 +201,46 @@ describe('around every page', () => {
     await person.click(screen.getByRole('button', { name: 'Dark colours' }));
     expect(document.documentElement.dataset.theme).toBe('night');
     await person.click(screen.getByText('R. Okafor'));
-    await person.click(screen.getByLabelText('Number keys 1–7 switch stations'));
+    await person.click(screen.getByLabelText('Keys: 1–7 for stations, / to find a car'));
     cleanup();
     page();
     expect(await screen.findByRole('button', { name: /units, now US/ })).toBeTruthy();
     await person.click(screen.getByText('R. Okafor'));
-    expect((screen.getByLabelText('Number keys 1–7 switch stations') as HTMLInputElement).checked).toBe(false);
+    expect((screen.getByLabelText('Keys: 1–7 for stations, / to find a car') as HTMLInputElement).checked).toBe(false);
+  });
+  test('a car is found from every screen, those in the shop first; nothing found is said', async () => {
+    const car = (id: string, more: object) => ({
+      ...{ id, rev: 1, status: 'open', label: `Car ${id}`, note: null, plate: null, symptom: null, codes: [] },
+      ...{ standing: AT, openedAt: '2026-05-04T08:00:00Z', openedBy: 'A. Lund', waits: [] },
+      ...more,
+    });
+    const asked = server({
+      ...SIGNED_IN,
+      'GET /logbook?q=kl&limit=12': {
+        body: [car('a', { status: 'closed', codes: ['P0171'] }), car('b', { plate: 'KL 4411', note: 'red van' })],
+      },
+      'GET /logbook?q=zz&limit=12': { body: [] },
+    });
+    const { person } = page();
+    await screen.findByRole('navigation', { name: 'House' });
+    await person.keyboard('/');
+    const dialog = within(await screen.findByRole('dialog', { name: 'Find a car' }));
+    const field = dialog.getByLabelText('Plate, car, or code');
+    await person.type(field, 'kl');
+    const links = within(await dialog.findByRole('list', { name: 'Jobs found' })).getAllByRole('link');
+    expect(links.map((l) => l.textContent)).toEqual([
+      expect.stringMatching(/^Plate KL 4411Car b, red van/),
+      expect.stringMatching(/^Car aHanded over · P0171$/),
+    ]);
+    expect(links[0]!.getAttribute('href')).toBe('/jobs/b');
+    // Asked for once the hand rests: not for every letter.
+    expect(asked.filter((a) => a.path.startsWith('/logbook'))).toHaveLength(1);
+    expect(dialog.getByRole('link', { name: 'In the logbook' }).getAttribute('href')).toBe('/logbook?q=kl');
+    await person.clear(field);
+    await person.type(field, 'zz');
+    await dialog.findByText('No job has this.');
+    await person.click(dialog.getByRole('button', { name: 'Close' }));
+    expect(screen.queryByRole('dialog')).toBeNull();
   });
   test('signed out, also where the server does not answer', async () => {
     const asked = server({ ...SIGNED_IN, 'DELETE /session': 'away' });

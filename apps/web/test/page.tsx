@@ -23,7 +23,7 @@ interface Asked {
 }
 
 /** One answer: a body, a refusal, or nobody there. */
-export type Answer = { status?: number; body?: unknown } | 'away';
+export type Answer = { status?: number; body?: unknown; headers?: Record<string, string> } | 'away';
 type Route = Answer | ((asked: Asked) => Answer);
 
 /** A server of these routes, `METHOD /path`; what it has none for fails the test. Returns what was asked, in order. */
@@ -37,13 +37,13 @@ export function server(routes: Readonly<Record<string, Route>>): Asked[] {
     if (route === undefined) throw new Error(`no route: ${a.method} ${path}`);
     const answer = typeof route === 'function' ? route(a) : route;
     if (answer === 'away') throw new TypeError('Failed to fetch');
-    const { status = 200, body = null } = answer;
+    const { status = 200, body = null, headers = {} } = answer;
     // As JSON is: nothing undefined, nothing shared.
     const json = ArrayBuffer.isView(body) ? '' : JSON.stringify(body);
     return {
       ok: status < 300,
       status,
-      headers: new Map(),
+      headers: new Map(Object.entries(headers)),
       json: async () => JSON.parse(json),
       text: async () => String(body),
       arrayBuffer: async () => (body as Uint8Array).buffer,

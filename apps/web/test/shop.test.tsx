@@ -53,6 +53,7 @@ const item = (id: string, more: Partial<LogbookRow> = {}): LogbookRow => ({
   status: 'closed',
   label: `Car ${id}`,
   note: null,
+  plate: null,
   symptom: 'rough-idle',
   openedAt: '2026-05-04T08:00:00Z',
   openedBy: 'A. Lund',

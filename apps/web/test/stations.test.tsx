@@ -320,6 +320,7 @@ describe('the board', () => {
     status: 'open',
     label: `Car ${id}`,
     note: null,
+    plate: null,
     symptom: 'rough-idle',
     openedAt: '2026-05-04T08:00:00Z',
     openedBy: 'A. Lund',
@@ -337,7 +338,7 @@ describe('the board', () => {
   });
   const routes = (everyone: JobListItem[], own: JobListItem[] = []) => ({
     ...SIGNED_IN,
-    'GET /jobs?status=open&limit=30': { body: everyone },
+    'GET /jobs?status=open&limit=60': { body: everyone },
     'GET /jobs?status=open&whose=mine&limit=10': { body: own },
     'GET /jobs/counts': { body: { open: everyone.length, mine: own.length, all: 12 } },
     'GET /shop/settings': { body: { rev: 1, settings: {} } },
@@ -355,13 +356,50 @@ describe('the board', () => {
     const worst = { at: 'idle', bank: 1, totalPct: 17 } as JobListItem['worst'];
     server(routes([parked, item('a', { worst }), item('c', { damaged: true })], [item('a', { worst })]));
     await openSignedIn(<Board />);
-    expect(await screen.findByText('Car a: keep codes and monitors first')).toBeTruthy();
-    const list = within(screen.getByRole('list', { name: 'Jobs' }));
+    const now = await screen.findByRole('region', { name: 'Next step' });
+    expect(now.textContent).toMatch(/Car a.*Keep codes and monitors first/);
+    const list = within(screen.getByRole('list', { name: 'Jobs: On the bench' }));
     const text = (label: string) => list.getByText(label).closest('a')!.textContent!;
     expect(text('Car b')).toMatch(/parked · 2 off · order 1/);
-    expect(text('Car a')).toMatch(/\+17\.0 % at idle.*lean/);
+    expect(text('Car a')).toMatch(/▶ lean \+17\.0 % at idle/);
     expect(text('Car c')).toMatch(/needs mending/);
     expect(screen.getByRole('button', { name: 'Handed over 9' })).toBeTruthy();
+  });
+  test('each car lies in the lane of what it waits for, by its plate; one’s own is edged and says so', async () => {
+    const at = (station: string) => ({ ...AT, station }) as JobListItem['standing'];
+    const ring = { for: 'part', until: null, what: 'ring', by: 'A. Lund' } as const;
+    server(
+      routes([
+        item('a', { plate: 'KL 4410', openedBy: LEAD.name }),
+        item('b', { plate: 'KL 4411', note: 'red van', waits: [ring] }),
+        item('c', { standing: at('readiness') }),
+        item('d', { standing: at('hand-over'), hands: LEAD.name }),
+      ]),
+    );
+    const { person } = await openSignedIn(<Board />);
+    await screen.findByText('KL 4411');
+    const lane = async (name: string) => {
+      const list = await screen.findByRole('list', { name: `Jobs: ${name}` });
+      return within(list)
+        .getAllByRole('link')
+        .map((l) => l.textContent!);
+    };
+    expect((await lane('On the bench'))[0]).toMatch(/^Plate KL 4410you · /);
+    expect((await lane('Waits for a part'))[0]).toMatch(/^Plate KL 4411A\. Lund · .*Car b, red van.*waits for ring/);
+    expect((await lane('Waits for a drive'))[0]).toMatch(/^A\. Lund · .*Car c/);
+    expect((await lane('Ready to hand over'))[0]).toMatch(/^you · .*Car d/);
+    await person.selectOptions(screen.getByLabelText('Together by'), 'person');
+    expect(await lane('A. Lund')).toHaveLength(2);
+    expect(await lane(LEAD.name)).toHaveLength(2);
+  });
+  test('of more than were read, each lane says that there are more', async () => {
+    const link = '</api/jobs?status=open&limit=60&before=9_x>; rel="next"';
+    server({ ...routes([]), 'GET /jobs?status=open&limit=60': { body: [item('e')], headers: { link } } });
+    await openSignedIn(<Board />);
+    await screen.findByText('Car e');
+    const lane = screen.getByRole('region', { name: 'On the bench' });
+    expect(lane.textContent).toMatch(/On the bench1\+/);
+    expect(screen.getByRole('button', { name: 'Older jobs' })).toBeTruthy();
   });
   test('a first day teaches; a learner is offered no new job', async () => {
     server({

@@ -6,6 +6,9 @@ import { diagnose } from '../src/diagnosis/index.ts';
 import {
   betaShare,
   type JobOutcome,
+  LANES,
+  type Lane,
+  laneOf,
   learn,
   learnedFigures,
   learnedSettings,
@@ -19,6 +22,7 @@ import {
   TEST_STRENGTH,
   waitsOf,
 } from '../src/shop/index.ts';
+import type { StationId, WorkUnderWay } from '../src/standing/index.ts';
 import { wordsOf } from '../src/units/index.ts';
 import { job, T } from './jobs.ts';
 
@@ -403,5 +407,24 @@ describe('what is worth saying', () => {
     });
     // The table of six and eight: 77 of 3,003.
     expect(dirt!.doubt).toMatch(/1 time in 39;/);
+  });
+});
+
+describe('the lane of a car', () => {
+  const nothing = { off: [], toOrder: [], ordered: [] };
+  const WORK: WorkUnderWay = { title: 'x', state: 'running', step: null, ...nothing, reason: null };
+  const at = (station: StationId, work: WorkUnderWay | null = null) => ({ station, work });
+  test.each<[string, Parameters<typeof laneOf>, Lane]>([
+    ['somebody works on it', [at('readings'), []], 'bench'],
+    ['a timer runs: somebody is beside it', [at('service', { ...WORK, off: [] }), [{ for: 'timer' }]], 'bench'],
+    ['a part comes before a drive that was planned', [at('service'), [{ for: 'soak' }, { for: 'part' }]], 'part'],
+    ['a soak for the drive', [at('prove'), [{ for: 'soak' }]], 'drive'],
+    ['monitors are open', [at('readiness'), []], 'drive'],
+    ['something is off the car: no drive before that', [at('service', { ...WORK }), [{ for: 'soak' }]], 'bench'],
+    ['nothing is left to do, whatever was planned', [at('hand-over'), [{ for: 'soak' }]], 'customer'],
+    ['a reminder of another day is no wait', [at('balance'), [{ for: 'look-again' }]], 'bench'],
+  ])('%s', (_, given, lane) => {
+    expect(laneOf(...given)).toBe(lane);
+    expect(LANES).toContain(lane);
   });
 });

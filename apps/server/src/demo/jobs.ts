@@ -8,6 +8,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     vehicle: {
       label: 'Pelora 2.4',
       note: 'blue saloon',
+      plate: 'RL 6120',
       year: 2009,
       vin: 'ZZZP24S4390007731',
       odometerKm: 203_400,
@@ -66,6 +67,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     vehicle: {
       label: 'Pelora 1.6',
       note: 'white van',
+      plate: 'DK 0385',
       year: 2016,
       odometerKm: 88_900,
       fuel: 'petrol',
@@ -145,6 +147,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     vehicle: {
       label: 'Aldwin 3.0 V6',
       note: 'grey estate',
+      plate: 'TW 7748',
       year: 2012,
       vin: 'ZZZA30V64C0011853',
       odometerKm: 148_200,
@@ -167,6 +170,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     vehicle: {
       label: 'Quillon 1.8',
       note: 'green hatch',
+      plate: 'NB 2963',
       year: 2014,
       vin: 'ZZZK18AB9E0004217',
       odometerKm: 121_300,

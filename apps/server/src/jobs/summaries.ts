@@ -18,6 +18,7 @@ export function storedSummary(job: HandOverJob, parts: JobParts, proof: ProofJud
   return {
     label: vehicle.label,
     note: vehicle.note ?? null,
+    plate: vehicle.plate ?? null,
     counts: {
       records: parts.records.length,
       recordsAfter: parts.records.filter((r) => r.data.phase === 'after').length,
@@ -84,6 +85,7 @@ export function listItem(job: ListedJob, { found: _, orders: __, ...summary }: S
     openedBy: job.openedBy,
     damaged: damage.length > 0,
     ...summary,
+    plate: summary.plate ?? null,
     ...fromStanding(summary),
     // 0 or 1 where the row was read as it is.
     practice: Boolean(job.practice),
@@ -92,7 +94,7 @@ export function listItem(job: ListedJob, { found: _, orders: __, ...summary }: S
 
 export function summaryView(job: Job, vehicle: Vehicle, stored: StoredSummary): JobSummary {
   const { complaint, ambient } = readHead(job);
-  const { label, note, found, orders, ...summary } = stored;
+  const { label, note, plate, found, orders, ...summary } = stored;
   return {
     id: job.id,
     rev: job.rev,

@@ -49,6 +49,8 @@ export class Job extends Owned {
 export type StoredSummary = Pick<JobSummary, 'counts' | 'leading' | 'standing' | 'waits' | 'hands'> & {
   label: string;
   note: string | null;
+  /** Number plate; absent: of before it was kept. */
+  plate?: string | null;
   /** What the logbook shows beside it: the cause that was repaired, else the leading one; every code that was read. */
   found?: { cause: string | null; codes: string[] };
   /** Parts its works ask for; absent: of before there was a list of them. */

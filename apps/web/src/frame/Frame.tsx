@@ -6,9 +6,11 @@ import { api } from '../data/api.ts';
 import { leaveAccount, useAccount, useMay, useSession } from '../data/session.tsx';
 import { Dropdown } from '../ui/Dropdown.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
+import { Plate } from '../ui/Plate.tsx';
 import { usePreferences } from '../ui/preferences.tsx';
 import { playTone } from '../ui/tone.ts';
 import { ClockOff } from './ClockOff.tsx';
+import { FindJob } from './FindJob.tsx';
 import { Logo } from './Logo.tsx';
 import { useArrival } from './useArrival.ts';
 import { WaitingBar } from './WaitingBar.tsx';
@@ -16,6 +18,7 @@ import { WaitingBar } from './WaitingBar.tsx';
 /** Top bar, left column, main: the frame of every screen behind the sign-in. */
 export function Frame({
   title,
+  plate,
   subtitle,
   chips,
   side,
@@ -24,6 +27,8 @@ export function Frame({
   here,
 }: {
   title: string;
+  /** Of the car that it is about. */
+  plate?: string | undefined;
   subtitle: string;
   chips?: ReactNode;
   side: ReactNode;
@@ -47,11 +52,13 @@ export function Frame({
           <Logo />
           <span className="hidden text-[1.15rem] font-bold md:inline">Just Balance</span>
         </Link>
+        <Plate of={plate} className="text-[1.05rem] max-sm:text-[0.9rem]" />
         <div className="mr-auto min-w-0 flex-1 md:min-w-32">
           <div className="truncate text-[1.1rem] leading-tight font-bold">{title}</div>
           <div className="hidden truncate text-[0.88rem] text-soft sm:block">{subtitle}</div>
         </div>
         {chips}
+        <FindJob />
         <Toggles />
       </header>
       <div className="md:flex">
@@ -135,7 +142,7 @@ function Toggles() {
           </button>
           <label className="flex min-h-12 cursor-pointer items-center gap-3">
             <input type="checkbox" className="checkbox" checked={keys} onChange={(e) => setKeys(e.target.checked)} />
-            Number keys 1–7 switch stations
+            Keys: 1–7 for stations, / to find a car
           </label>
           <label className="flex min-h-12 cursor-pointer items-center gap-3">
             <input

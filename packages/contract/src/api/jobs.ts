@@ -66,6 +66,8 @@ export interface JobListItem {
   status: 'open' | 'parked' | 'closed';
   label: string;
   note: string | null;
+  /** Number plate; null where none is known. */
+  plate: string | null;
   /** The first symptom. */
   symptom: string | null;
   openedAt: string;

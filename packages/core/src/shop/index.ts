@@ -9,6 +9,7 @@ export {
   studentQuantile,
 } from './intervals.ts';
 export { type JobOutcome, jobOutcome } from './jobOutcome.ts';
+export { LANE_LABELS, LANES, type Lane, laneOf } from './lanes.ts';
 export { learn, learnedFigures, learnedSettings, PRIOR_STRENGTH, TEST_STRENGTH } from './learn.ts';
 export type {
   Finding,

@@ -5,6 +5,7 @@ import { format, formatDistanceToNowStrict, isSameDay } from 'date-fns';
 import { CalendarClock, Hourglass, Package } from 'lucide-react';
 import { Link } from 'react-router';
 import { useRead } from '../../data/reads.ts';
+import { Plate } from '../../ui/Plate.tsx';
 import { Say, useSay } from '../../ui/preferences.tsx';
 import { useMinute } from '../../ui/useMinute.ts';
 
@@ -19,10 +20,14 @@ export function Waits({ waits }: { waits: readonly Wait[] }) {
     .map((w) => (
       <span
         key={`${w.for} ${w.until} ${say(w.what)}`}
-        className="badge badge-outline h-auto gap-1.5"
+        className="badge badge-outline h-auto max-w-full gap-1.5 text-left whitespace-normal"
         title={say(w.what)}
       >
-        {w.for === 'part' ? <Package size={14} aria-hidden /> : <Hourglass size={14} aria-hidden />}
+        {w.for === 'part' ? (
+          <Package size={14} aria-hidden className="shrink-0" />
+        ) : (
+          <Hourglass size={14} aria-hidden className="shrink-0" />
+        )}
         {waitText(w, say(w.what), now)}
       </span>
     ));
@@ -53,6 +58,7 @@ export function Due() {
           const look = j.waits.find((w) => LOOKS.includes(w.for));
           return (
             <li key={j.id} className="flex flex-wrap gap-x-4 gap-y-1 border-b border-rule py-2 last:border-b-0">
+              <Plate of={j.plate} className="text-[0.9rem]" />
               <Link to={`/jobs/${j.id}`} className="font-[650]">
                 {j.label}
                 {j.note ? `, ${j.note}` : ''}

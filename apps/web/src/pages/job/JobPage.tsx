@@ -110,6 +110,7 @@ function OpenJob({ job: kept, station, offline }: { job: JobView; station: Stati
     .join(' · ');
   return (
     <Frame
+      plate={v.plate}
       title={v.note ? `${v.label}, ${v.note}` : v.label}
       subtitle={subtitle}
       here={views.find((s) => s.id === station)?.label}

@@ -23,7 +23,7 @@ const COLUMNS = column.columns([
         <Link to={`/jobs/${r.id}`} className="font-[650] sm:whitespace-nowrap">
           {r.label}
         </Link>
-        <span className="block text-[0.9rem] text-soft">{r.note ?? ' '}</span>
+        <span className="block text-[0.9rem] text-soft">{[r.note, r.plate].filter(Boolean).join(' · ') || ' '}</span>
       </>
     ),
   }),
