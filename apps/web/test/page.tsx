@@ -47,6 +47,7 @@ export function server(routes: Readonly<Record<string, Route>>): Asked[] {
       json: async () => JSON.parse(json),
       text: async () => String(body),
       arrayBuffer: async () => (body as Uint8Array).buffer,
+      blob: async () => new Blob([body as Uint8Array<ArrayBuffer>]),
     };
   }) as never;
   return asked;

@@ -304,6 +304,58 @@ describe('Hand-over', () => {
     localStorage.removeItem('jb-units');
     localStorage.removeItem('jb-paper');
   });
+  test('what could embarrass stands beside the sheet, and not on it; words are pressed to be put in one’s own', async () => {
+    server(SIGNED_IN);
+    const part = { name: 'hose', make: 'original', oldKept: false };
+    const repairs = [
+      { id: 'r', rev: 1, at: '2026-05-04T09:00:00Z', by: 'x', undone: false, text: 'Hose', fault: null },
+    ];
+    const entries = [{ id: 'p', rev: 1, kind: 'part', at: '2026-05-04T09:00:00Z', by: 'x', undone: false, data: part }];
+    const vehicle = { ...JOB.vehicle, plate: 'KL 44' };
+    const job = { ...JOB, vehicle, repairs, entries } as unknown as JobView;
+    const { person } = await openSignedIn(<HandOverStation job={job} live={live} />);
+    const margin = await screen.findByRole('region', { name: 'Before it goes out' });
+    expect(margin.textContent).toMatch(/Not provenNothing was read after the repair\..*A part has no numberhose\./);
+    expect(margin.className).toMatch(/no-print/);
+    const sheet = screen.getByRole('article');
+    expect(sheet.textContent).toMatch(/^Linden Yard/);
+    expect(sheet.textContent).toMatch(/Plate KL 44/);
+    expect(sheet.textContent).not.toMatch(/has no number/);
+    await person.click(within(sheet).getByText(/^New part: hose/));
+    expect(within(sheet).getByRole('textbox', { name: 'What we did' })).toBeTruthy();
+  });
+  test('the paper is sent by the sheet of the system; where there is none it is taken, and a mail begun', async () => {
+    const pdf = { body: new Uint8Array([37]) };
+    const path = 'hand-over/customer?units=metric&zone=UTC&paper=A4';
+    const asked = server({ ...SIGNED_IN, [`GET /jobs/j1/${path}`]: pdf });
+    const pressed: string[] = [];
+    const click = HTMLAnchorElement.prototype.click;
+    HTMLAnchorElement.prototype.click = function (this: HTMLAnchorElement) {
+      pressed.push(`${this.download} ${this.href.replace(/^blob:.*/, 'blob')}`);
+    };
+    const shared: ShareData[] = [];
+    const nav = navigator as unknown as Record<string, unknown>;
+    URL.createObjectURL = () => 'blob:x';
+    URL.revokeObjectURL = () => {};
+    try {
+      const { person } = await openSignedIn(<HandOverStation job={JOB} live={live} />);
+      await person.click(await screen.findByRole('button', { name: 'Send' }));
+      await waitFor(() => expect(pressed).toHaveLength(2));
+      expect(pressed[0]).toBe(`${JOB.vehicle.label}.pdf blob`);
+      expect(pressed[1]).toMatch(/^ mailto:\?subject=What%20we%20found%20and%20did/);
+      nav.canShare = () => true;
+      nav.share = async (data: ShareData) => void shared.push(data);
+      await person.click(screen.getByRole('button', { name: 'Send' }));
+      await waitFor(() => expect(shared).toHaveLength(1));
+      expect(shared[0]!.files![0]!.name).toBe(`${JOB.vehicle.label}.pdf`);
+      expect(pressed).toHaveLength(2);
+      expect(asked.filter((a) => a.path.includes('hand-over'))).toHaveLength(2);
+    } finally {
+      HTMLAnchorElement.prototype.click = click;
+      delete nav.canShare;
+      delete nav.share;
+    }
+  });
   test('closed with its revision; a conflict is shown and nothing is lost', async () => {
     const asked = server({ ...SIGNED_IN, 'PATCH /jobs/j1': refused(409, 'Somebody else changed the job meanwhile.') });
     const { person } = await openSignedIn(<HandOverStation job={JOB} live={live} />);

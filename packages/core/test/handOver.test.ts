@@ -1,12 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import { FAULTS } from '../src/catalogue/index.ts';
 import {
+  beforeItGoesOut,
   CUSTOMER_WORDS,
   dayOf,
   type HandOverJob,
   handOverDocuments,
   inOwnWords,
   type Labour,
+  type Letterhead,
   labourOf,
   provenHere,
   remindersOf,
@@ -363,4 +365,62 @@ test('the technician’s record has what was tightened, with whose figure it is,
   );
   // NIST SP 811: 2 N·m is 1.475 lbf·ft, 17.70 lbf·in.
   expect(words('us')).toMatch(/1\.5 lbf·ft|18 lbf·in|17\.7 lbf·in/);
+});
+
+describe('before a paper goes out', () => {
+  const papers = (j: HandOverJob) => Object.values(documents(j));
+  const checks = (j: HandOverJob, proof: Parameters<typeof beforeItGoesOut>[1] = null) =>
+    Object.fromEntries(beforeItGoesOut(j, proof, papers(j)).map((c) => [c.id, c]));
+  const repair = { at: T(3), by: 'I. Sato', undone: false, text: 'Hose replaced', fault: 'vac-leak', part: null };
+  const part = (more: object) => ({
+    ...{ kind: 'part', undone: false, at: T(3), by: 'I. Sato' },
+    data: { name: 'hose', make: 'original', oldKept: false, ...more },
+  });
+
+  test('a repair is proven, or it is said that it is not', () => {
+    const j = job({ repairs: [repair] });
+    expect(checks(j, { verdict: 'proven' }).proof).toMatchObject({ fine: true, title: 'Proven' });
+    expect(checks(j).proof).toMatchObject({ fine: false, why: 'Nothing was read after the repair.' });
+    expect(checks(j, { verdict: 'worse' }).proof).toMatchObject({ fine: false, why: 'After the repair: worse.' });
+    expect(checks(job({ repairs: [{ ...repair, undone: true }] })).proof).toMatchObject({ fine: true });
+  });
+  test('a part without its number is named; the old one that is kept is said', () => {
+    expect(checks(job()).parts).toBeUndefined();
+    expect(checks(job({ entries: [part({})] })).parts).toMatchObject({ fine: false, why: 'hose.' });
+    const both = [part({ number: 'A 1', oldKept: true }), part({ name: 'clamp', number: 'B 2' })];
+    expect(checks(job({ entries: both })).parts).toMatchObject({
+      fine: true,
+      why: '2 parts with number; of 1 the old one is kept.',
+    });
+  });
+  test('open monitors are named, and not where the car told none', () => {
+    const monitors = (state: 'complete' | 'incomplete') =>
+      ({ monitors: [{ id: 'evap', state }], lampOn: false, storedCodes: 0 }) as never;
+    const read = (m: never) => job({ records: [{ ...job().records[0]!, monitors: m }] });
+    expect(checks(read(monitors('incomplete'))).monitors).toMatchObject({ fine: false, title: '1 monitor open' });
+    expect(checks(read(monitors('complete'))).monitors).toMatchObject({ fine: true });
+    expect(checks(job({ records: [] })).monitors).toBeUndefined();
+  });
+  test('words that the facts have left behind', () => {
+    const said = { document: 'customer', section: 'done', text: 'A new hose.', was: 'something else' };
+    const entry = { id: 'w', kind: 'wording', undone: false, at: T(4), by: 'I. Sato', data: said };
+    expect(checks(job({ entries: [entry] })).words).toMatchObject({ fine: false, why: 'What we did.' });
+    const own = documents(job()).customer.sections.find((s) => s.id === 'done')!.own;
+    expect(checks(job({ entries: [{ ...entry, data: { ...said, was: own } }] })).words).toMatchObject({ fine: true });
+  });
+});
+
+test('the letterhead has the lines that are set; the plate goes with the car', () => {
+  const j = job();
+  const of = (letterhead?: Letterhead, plate?: string) =>
+    handOverDocuments({
+      ...{ job: { ...j, vehicle: { ...j.vehicle, ...(plate ? { plate } : {}) } }, shop: 'Linden Yard', proof: null },
+      ...{ limits: DEFAULT_LIMITS, units: 'metric' as const, ...(letterhead ? { letterhead } : {}) },
+    }).customer;
+  expect(of().letterhead).toEqual(['Linden Yard']);
+  expect(of({ does: ' ', address: '3 High Road', phone: '0555' }).letterhead).toEqual([
+    'Linden Yard',
+    '3 High Road · 0555',
+  ]);
+  expect([of().plate, of({}, 'KL 44').plate]).toEqual([null, 'KL 44']);
 });

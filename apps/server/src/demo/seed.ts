@@ -18,11 +18,14 @@ import { DEMO_JOBS } from './jobs.ts';
 import type { DemoJob } from './types.ts';
 import { seedYear } from './year.ts';
 
+/** Invented. */
+const LETTERHEAD = { does: 'Engine workshop', address: '3 Linden Yard, Orrelby', phone: '0555 010 640' };
+
 /** Fill an empty database with the demo shop. Does nothing when any account exists. Returns whether it seeded. */
 export async function seedDemo(db: Sequelize, year: string | null): Promise<boolean> {
   if ((await Account.count()) > 0) return false;
   const shopId = uuidv7();
-  await Shop.create({ id: shopId, name: 'Linden Yard', settings: {}, rev: 1 });
+  await Shop.create({ id: shopId, name: 'Linden Yard', settings: { letterhead: LETTERHEAD }, rev: 1 });
   for (const a of DEMO_ACCOUNTS) {
     await Account.create({
       id: uuidv7(),

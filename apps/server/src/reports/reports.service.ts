@@ -25,6 +25,7 @@ export class ReportsService {
     return handOverDocuments({
       job,
       shop: shop.name,
+      ...(shop.settings.letterhead ? { letterhead: shop.settings.letterhead } : {}),
       proof: provenHere(job, { ...shop.settings, ...shop.learned?.settings }),
       limits: { ...DEFAULT_LIMITS, ...shop.settings.limits },
       units,

@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { FAULT_BY_ID, TEST_BY_ID } from '@just-balance/core/catalogue';
 import type { Settings } from '@just-balance/core/diagnosis';
-import type { Labour } from '@just-balance/core/handOver';
+import type { Labour, Letterhead } from '@just-balance/core/handOver';
 import type { LearningChoice } from '@just-balance/core/shop';
 import { IsBoolean, IsNumber, IsString, Matches, Max, MaxLength, Min, ValidateBy } from 'class-validator';
 import { ByKey, IdList, Nested, NotAbove, Optional, Positive } from '../checks/index.ts';
@@ -65,6 +65,12 @@ class LabourDto implements Labour {
   @Matches(/^[A-Z]{3}$/, { message: 'three letters of a currency, as EUR (ISO 4217)' }) currency!: string;
 }
 
+class LetterheadDto implements Letterhead {
+  @Optional() @IsString() @MaxLength(80) does?: string;
+  @Optional() @IsString() @MaxLength(120) address?: string;
+  @Optional() @IsString() @MaxLength(60) phone?: string;
+}
+
 /** What a shop sets for the diagnosis. Unknown fields are ignored. */
 export class SettingsDto implements Settings {
   @Optional() @Nested(() => TrimLimitsDto) limits?: TrimLimitsDto;
@@ -81,5 +87,7 @@ export class SettingsDto implements Settings {
   @Optional() @Nested(() => PlaceDto) place?: PlaceDto;
   /** What an hour and parts cost: the record of a job says what its minutes and its parts come to. */
   @Optional() @Nested(() => LabourDto) labour?: LabourDto;
+  /** What stands under the shop's name on its papers. */
+  @Optional() @Nested(() => LetterheadDto) letterhead?: LetterheadDto;
   @Optional() @amountOf(FAULT_BY_ID, 'fault') @SomeWeight() priors?: Record<string, number>;
 }

@@ -102,6 +102,8 @@ export interface Settings {
   place?: { altitudeM?: number; rule?: string };
   /** What an hour and what parts cost, and the currency (ISO 4217); no part of a diagnosis. */
   labour?: { perHour: number; currency: string; parts?: Record<string, number> };
+  /** What stands under the shop's name on its papers; no part of a diagnosis. */
+  letterhead?: { does?: string; address?: string; phone?: string };
   /** Prior weights by fault id. */
   priors?: Record<string, number>;
   /** What the shop's own results say of a test: factors on how often it finds what is there, and alarms for nothing. */

@@ -10,7 +10,7 @@ import { CUSTOMER_WORDS } from './customerWords.ts';
 import { dayOf } from './days.ts';
 import type { Draft, DraftBlock, TrimChartRow } from './document.ts';
 import { cleanedForNothing, openMonitors, repairedFaults, standing, stillCondemned } from './facts.ts';
-import type { HandOverInput } from './input.ts';
+import { type HandOverInput, letterheadLines } from './input.ts';
 import { pendingOf, remindersOf } from './reminders.ts';
 
 /** From this chance on a cause that was not repaired is told as the likely one. [house] */
@@ -33,11 +33,13 @@ const PROOF_WORDS: Readonly<Record<ProofVerdict, string>> = {
 };
 
 /** For whoever drives the car: plain words, no figure that needs explaining. */
-export function customerDocument({ job, shop, proof, limits, clock }: HandOverInput): Draft {
+export function customerDocument({ job, shop, letterhead, proof, limits, clock }: HandOverInput): Draft {
   const v = job.vehicle;
   return {
     id: 'customer',
     title: 'What we found and did',
+    letterhead: letterheadLines(shop, letterhead),
+    plate: v.plate ?? null,
     about: [
       shop,
       [v.label, v.note, v.year].filter(Boolean).join(', '),

@@ -4,6 +4,10 @@ import { type InWords, inWords, type Said, type UnitSystem } from '../units/inde
 export interface HandOverDocument {
   id: DocumentId;
   title: string;
+  /** The shop as its customers know it: its name, what it does, where it is found; the name alone where no more is set. */
+  letterhead: string[];
+  /** Number plate; null where none is known. */
+  plate: string | null;
   /** Lines under the title: shop, car, date. */
   about: string[];
   sections: DocumentSection[];

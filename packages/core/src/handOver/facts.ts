@@ -41,7 +41,14 @@ export interface HandOverJob {
   openedBy: string;
   /** Read in from an archive: names up to then are its words. */
   imported?: { by: string; at: string } | null;
-  vehicle: VehicleSpec & { label: string; note?: string; year?: number; vin?: string; odometerKm?: number };
+  vehicle: VehicleSpec & {
+    label: string;
+    note?: string;
+    year?: number;
+    vin?: string;
+    odometerKm?: number;
+    plate?: string;
+  };
   ambient: Ambient;
   complaint: {
     story?: string;

@@ -30,8 +30,9 @@ export {
   stillCondemned,
   torquesOf,
 } from './facts.ts';
-export type { HandOverInput, Labour } from './input.ts';
+export type { HandOverInput, Labour, Letterhead } from './input.ts';
 export { labourOf } from './labour.ts';
+export { beforeItGoesOut, type OutgoingCheck } from './outgoing.ts';
 export { pendingOf, type Recheck, type Reminder, remindersOf } from './reminders.ts';
 
 /** Both documents from the same facts, in the words that people have put in place of ours. */

@@ -11,11 +11,25 @@ export interface Labour {
   parts?: Readonly<Record<string, number>>;
 }
 
+/** What stands under the shop's name on its papers, each line where it is set. */
+export interface Letterhead {
+  does?: string;
+  address?: string;
+  phone?: string;
+}
+
+/** The lines of a letterhead under the shop's name. */
+export function letterheadLines(shop: string, { does, address, phone }: Letterhead = {}): string[] {
+  const found = [address, phone].map((t) => t?.trim()).filter((t): t is string => Boolean(t));
+  return [shop, ...[does?.trim() ?? '', found.join(' · ')].filter((t) => t !== '')];
+}
+
 /** All a document is written from. */
 export interface HandOverInput {
   job: HandOverJob;
   /** The shop's name. */
   shop: string;
+  letterhead?: Letterhead;
   /** The verdict on the repair; null where nothing was read after one. */
   proof: ProofJudgement | null;
   limits: TrimLimits;

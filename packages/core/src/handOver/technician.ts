@@ -21,7 +21,7 @@ import { trimChartBlock } from './customer.ts';
 import { dayOf, momentOf, UTC } from './days.ts';
 import type { Draft, DraftBlock } from './document.ts';
 import { cleanedForNothing, leftOpen, standing, stillCondemned, torquesOf } from './facts.ts';
-import type { HandOverInput } from './input.ts';
+import { type HandOverInput, letterheadLines } from './input.ts';
 import { labourInWords, partsInWords } from './labour.ts';
 import { pictureTitle } from './pictures.ts';
 import { pendingOf, remindersOf } from './reminders.ts';
@@ -53,6 +53,8 @@ export function technicianDocument(input: HandOverInput): Draft {
   return {
     id: 'technician',
     title: `Job record: ${v.label}`,
+    letterhead: letterheadLines(shop, input.letterhead),
+    plate: v.plate ?? null,
     about: [
       shop,
       `Opened ${momentOf(job.openedAt, clock)} (${zone}) by ${job.openedBy}`,

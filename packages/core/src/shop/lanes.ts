@@ -7,6 +7,7 @@ export type Lane = 'bench' | 'part' | 'drive' | 'customer';
 /** The lanes in the order in which a car goes through them. */
 export const LANES: readonly Lane[] = ['bench', 'part', 'drive', 'customer'];
 
+/** What each is called. */
 export const LANE_LABELS: Readonly<Record<Lane, string>> = {
   bench: 'On the bench',
   part: 'Waits for a part',

@@ -74,10 +74,11 @@ async function laidOut(
     pageMargins: [MARGIN, MARGIN, MARGIN, MARGIN + 10],
     defaultStyle: { font: MAIN_FONT, fontSize: pt, lineHeight: 1.25 },
     content: [
+      ...letterhead(doc, k),
       tagged({ text: words(doc.title), fontSize: 22 * k, bold: true, margin: [0, 0, 0, 4 * k] }, [
         { type: 'H1', key: 'title' },
       ]),
-      ...doc.about.map((line, i) => tagged({ text: words(line), color: SOFT }, [{ type: 'P', key: `about${i}` }])),
+      ...aboutOf(doc).map((line, i) => tagged({ text: words(line), color: SOFT }, [{ type: 'P', key: `about${i}` }])),
       ...doc.sections.flatMap((s) => section(s, pictures, k)),
       tagged({ text: words(precedence), color: SOFT, fontSize: 9, margin: [0, 16 * k, 0, 0] }, [
         { type: 'P', key: 'precedence' },
@@ -98,6 +99,23 @@ async function laidOut(
   };
   return { pdf: await pdfmake.createPdf(definition).getBuffer(), pages: all };
 }
+
+/** The shop as its customers know it, as a letter of it begins. */
+function letterhead({ letterhead: [shop = '', ...more] }: HandOverDocument, k: number): Content[] {
+  return [
+    tagged({ text: words(shop), fontSize: 15 * k, bold: true }, [{ type: 'P', key: 'shop' }]),
+    ...more.map((line, i) =>
+      tagged({ text: words(line), color: SOFT, fontSize: 9.5 * k }, [{ type: 'P', key: `letterhead${i}` }]),
+    ),
+    { text: '', margin: [0, 0, 0, 6 * k] },
+  ];
+}
+
+/** What stands under the title; the shop stands above it already. */
+const aboutOf = ({ about, plate }: HandOverDocument): string[] => [
+  ...(plate ? [`Plate ${plate}`] : []),
+  ...about.slice(1),
+];
 
 function section(s: DocumentSection, pictures: ReadonlyMap<string, Picture>, k: number): Content[] {
   const at: TagStep = { type: 'Sect', key: s.id };

@@ -18,6 +18,7 @@ import { useTypedForm } from '../../ui/useTypedForm.ts';
 import { bodyOf, pricesOf, startOf, type Typed } from './settingsTyped.ts';
 import { TOOLS } from './tools.ts';
 
+const PAPER_LINES = { does: 'What it does', address: 'Address', phone: 'Phone' } as const;
 const LIMITS = { watchPct: 'Watch past ±', actPct: 'Act past ±' } as const;
 
 /** Where a field of the request stands in the form. */
@@ -30,6 +31,9 @@ const PLACES = {
   'settings.labour.currency': 'currency',
   'settings.labour.parts': 'prices',
   'settings.place.rule': 'rule',
+  'settings.letterhead.does': 'does',
+  'settings.letterhead.address': 'address',
+  'settings.letterhead.phone': 'phone',
   ...Object.fromEntries(TESTS.map((t) => [`settings.minutes.${t.id}`, `minutes.${t.id}` as const])),
 } as const;
 
@@ -189,6 +193,21 @@ export function SettingsForm({ kept, saved }: { kept: SettingsView; saved: (now:
               </select>
             )}
           </Field>
+        </div>
+      </section>
+      <section className="card grid gap-3 p-4" aria-labelledby="letterhead">
+        <h2 id="letterhead" className="card-title">
+          On its papers
+        </h2>
+        <p className="m-0 text-soft">
+          Under the shop’s name, on what the customer takes along; a line that is empty is left out.
+        </p>
+        <div className="grid max-w-2xl gap-3 sm:grid-cols-3">
+          {(['does', 'address', 'phone'] as const).map((k) => (
+            <Field key={k} label={PAPER_LINES[k]} error={error(k)}>
+              {(aria) => <input className="input" disabled={!lead} {...register(k)} {...aria} />}
+            </Field>
+          ))}
         </div>
       </section>
       <Minutes lead={lead} register={register} error={error} />

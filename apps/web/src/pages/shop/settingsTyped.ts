@@ -17,6 +17,10 @@ export interface Typed {
   currency: string;
   /** A part a line, its price behind a semicolon. */
   prices: string;
+  /** What stands under the shop's name on its papers. */
+  does: string;
+  address: string;
+  phone: string;
   /** Id of the rule that holds here; empty: none. */
   rule: string;
   /** By test id; empty where the catalogue's own stand. */
@@ -38,6 +42,9 @@ export function startOf({ settings: s }: SettingsView, units: UnitSystem): Typed
     prices: Object.entries(s.labour?.parts ?? {})
       .map(([part, price]) => `${part}; ${price}`)
       .join('\n'),
+    does: s.letterhead?.does ?? '',
+    address: s.letterhead?.address ?? '',
+    phone: s.letterhead?.phone ?? '',
     rule: s.place?.rule ?? '',
     minutes: Object.fromEntries(TESTS.map((t) => [t.id, text(s.minutes?.[t.id])])),
   };
@@ -59,7 +66,18 @@ export function pricesOf(typedPrices: string): { prices: Record<string, number>;
 
 /** What was typed over what is kept: a list that names all that is usual is none, so that a new tool of the catalogue counts. */
 export function bodyOf(t: Typed, kept: SettingsView, units: UnitSystem): ShopSettingsRequest {
-  const { toolHz: _hz, tools: _tools, hazards: _hazards, place: _place, labour: _labour, ...others } = kept.settings;
+  const {
+    toolHz: _hz,
+    tools: _tools,
+    hazards: _hazards,
+    place: _place,
+    labour: _labour,
+    letterhead: _letterhead,
+    ...others
+  } = kept.settings;
+  const letterhead = Object.fromEntries(
+    (['does', 'address', 'phone'] as const).flatMap((k) => (t[k].trim() === '' ? [] : [[k, t[k].trim()]])),
+  );
   const { altitudeM } = dayOf({ ...EMPTY_DAY, altitudeM: t.altitudeM }, units);
   const some = (key: 'tools' | 'hazards', all: readonly string[]) =>
     all.length === t[key].length && all.every((x) => t[key].includes(x)) ? {} : { [key]: t[key] };
@@ -83,6 +101,7 @@ export function bodyOf(t: Typed, kept: SettingsView, units: UnitSystem): ShopSet
               ...(t.prices.trim() === '' ? {} : { parts: pricesOf(t.prices).prices }),
             },
           }),
+      ...(Object.keys(letterhead).length === 0 ? {} : { letterhead }),
       minutes: Object.fromEntries(
         Object.entries(t.minutes).flatMap(([id, v]) => (v.trim() === '' ? [] : [[id, Number(typed(v))]])),
       ),

@@ -1,5 +1,5 @@
 import { clockOf, PAPERS, type PaperSize } from '@just-balance/contract';
-import { handOverDocuments, UTC } from '@just-balance/core/handOver';
+import { beforeItGoesOut, handOverDocuments, UTC } from '@just-balance/core/handOver';
 import { STATION_LABELS } from '@just-balance/core/standing';
 import { type Said, said } from '@just-balance/core/units';
 import { FileText, Package, Printer } from 'lucide-react';
@@ -12,14 +12,16 @@ import type { StationProps } from '../../job/frame/station.ts';
 import { useStanding } from '../../job/frame/ToNext.tsx';
 import { newestReadings } from '../../job/judgement/figures.ts';
 import { Cautions, Precedence } from '../../job/work/Cautions.tsx';
-import { NextStep } from '../../ui/NextStep.tsx';
+import { WithDock } from '../../ui/Dock.tsx';
 import { Problem } from '../../ui/Problem.tsx';
-import { usePreferences } from '../../ui/preferences.tsx';
+import { Say, usePreferences } from '../../ui/preferences.tsx';
 import { Tabs } from '../../ui/Tabs.tsx';
 import { useAction } from '../../ui/useAction.ts';
 import { CameBackButton, ComeBack } from './ComeBack.tsx';
 import { LeaveOut } from './LeaveOut.tsx';
+import { Outgoing } from './Outgoing.tsx';
 import { Paper } from './Paper.tsx';
+import { Send } from './Send.tsx';
 
 const VIEWS = { 'For the customer': 'customer', 'For the next technician': 'technician' } as const;
 type View = keyof typeof VIEWS;
@@ -55,6 +57,7 @@ export function HandOverStation({ job }: StationProps) {
       handOverDocuments({
         job,
         shop: shop.name,
+        ...(shop.settings.letterhead ? { letterhead: shop.settings.letterhead } : {}),
         proof: read ? judged : null,
         limits,
         units,
@@ -64,6 +67,10 @@ export function HandOverStation({ job }: StationProps) {
       }),
     [job, shop, judged, read, limits, units],
   );
+  const checks = useMemo(
+    () => beforeItGoesOut(job, read ? judged : null, Object.values(documents)),
+    [job, read, judged, documents],
+  );
   const mayWork = useMay('work');
   const closed = job.status === 'closed';
   const { station, next } = useStanding(job);
@@ -72,47 +79,67 @@ export function HandOverStation({ job }: StationProps) {
       ? ''
       : said`It stands at ${STATION_LABELS[station]}: ${next.title}. `;
   const status = (s: 'open' | 'closed') => run(() => changeHead(job, { status: s }));
+  const document = documents[VIEWS[view]];
+  const href = `/api/jobs/${job.id}/hand-over/${VIEWS[view]}?units=${units}&zone=${encodeURIComponent(HERE.zone)}&paper=${paper}`;
+  const title = [job.vehicle.plate, job.vehicle.label].filter(Boolean).join(' ');
   return (
-    <>
-      <NextStep
-        title={closed ? 'Handed over' : 'Read it once as the customer will'}
-        why={
-          closed
-            ? 'It stays in the logbook with everything that was measured.'
-            : said`${notYet}Put it in your own words where ours do not fit, print it, then close the job.`
-        }
-      >
-        <a
-          className="btn btn-lg"
-          href={`/api/jobs/${job.id}/hand-over/${VIEWS[view]}?units=${units}&zone=${encodeURIComponent(HERE.zone)}&paper=${paper}`}
-          target="_blank"
-          rel="noreferrer"
-        >
-          <FileText size={19} aria-hidden /> PDF
-        </a>
-        <button type="button" className="btn btn-lg" onClick={() => window.print()}>
-          <Printer size={19} aria-hidden /> Print
-        </button>
-        {closed && mayWork && <CameBackButton job={job} />}
-        {mayWork &&
-          (closed ? (
-            <button type="button" className="btn btn-lg" disabled={busy} onClick={() => status('open')}>
-              Open again
+    <WithDock
+      label="Next step"
+      dock={
+        <>
+          <div className="min-w-60 flex-1">
+            <h1 className="m-0 text-[1.35rem] leading-tight font-bold" aria-live="polite">
+              {closed ? 'Handed over' : 'Read it once as the customer will'}
+            </h1>
+            <p className="m-0 text-[0.95rem] text-soft">
+              {closed ? (
+                'It stays in the logbook with everything that was measured.'
+              ) : (
+                <Say text={said`${notYet}Press any words on the sheet to put them in yours.`} />
+              )}
+            </p>
+            <Problem trouble={trouble} />
+          </div>
+          <div className="flex flex-wrap items-center justify-end gap-3 max-sm:w-full max-sm:*:flex-1 max-sm:*:px-3">
+            <button type="button" className="btn btn-lg" onClick={() => window.print()}>
+              <Printer size={19} aria-hidden /> Print
             </button>
-          ) : (
-            <button type="button" className="btn btn-primary btn-lg" disabled={busy} onClick={() => status('closed')}>
-              Close the job
-            </button>
-          ))}
-      </NextStep>
-      <Problem trouble={trouble} />
+            <a className="btn btn-lg" href={href} target="_blank" rel="noreferrer">
+              <FileText size={19} aria-hidden /> PDF
+            </a>
+            <Send href={href} name={`${title}.pdf`} subject={`${document.title}: ${title}`} />
+            {closed && mayWork && <CameBackButton job={job} />}
+            {mayWork &&
+              (closed ? (
+                <button type="button" className="btn btn-lg" disabled={busy} onClick={() => status('open')}>
+                  Open again
+                </button>
+              ) : (
+                <button
+                  type="button"
+                  className="btn btn-primary btn-lg"
+                  disabled={busy}
+                  onClick={() => status('closed')}
+                >
+                  Close the job
+                </button>
+              ))}
+          </div>
+        </>
+      }
+    >
       <Cautions job={job} step="hand-over" />
-      <Tabs label="Documents" views={Object.keys(VIEWS) as View[]} view={view} choose={setView}>
-        <Paper key={view} job={job} document={documents[VIEWS[view]]} mayEdit={mayWork && !closed} />
-        <div className="mt-5">
-          <Precedence />
+      <div className="grid items-start gap-3 xl:grid-cols-[minmax(0,1fr)_300px]">
+        <div className="grid min-w-0 gap-3">
+          <Tabs label="Documents" views={Object.keys(VIEWS) as View[]} view={view} choose={setView}>
+            <Paper key={view} job={job} document={document} mayEdit={mayWork && !closed} />
+            <div className="mt-5">
+              <Precedence />
+            </div>
+          </Tabs>
         </div>
-      </Tabs>
+        <Outgoing checks={checks} />
+      </div>
       <ComeBack job={job} mayWork={mayWork} />
       <LeaveOut job={job} />
       <section className="card flex flex-row flex-wrap items-center justify-between gap-4 p-4 no-print">
@@ -142,6 +169,6 @@ export function HandOverStation({ job }: StationProps) {
           <Package size={18} aria-hidden /> Archive
         </a>
       </section>
-    </>
+    </WithDock>
   );
 }
