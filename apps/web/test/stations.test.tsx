@@ -350,6 +350,11 @@ describe('Hand-over', () => {
       expect(shared[0]!.files![0]!.name).toBe(`${JOB.vehicle.label}.pdf`);
       expect(pressed).toHaveLength(2);
       expect(asked.filter((a) => a.path.includes('hand-over'))).toHaveLength(2);
+      cleanup();
+      server({ ...SIGNED_IN, [`GET /jobs/j1/${path}`]: 'away' });
+      const away = await openSignedIn(<HandOverStation job={JOB} live={live} />);
+      await away.person.click(await screen.findByRole('button', { name: 'Send' }));
+      expect(await screen.findByText(/The server does not answer/)).toBeTruthy();
     } finally {
       HTMLAnchorElement.prototype.click = click;
       delete nav.canShare;

@@ -77,7 +77,12 @@ async function answer<T>(request: () => Promise<Response>): Promise<T> {
   return (await whole<T>(request)).body;
 }
 
-async function whole<T>(request: () => Promise<Response>): Promise<Whole<T>> {
+const asJson = (r: Response): Promise<unknown> => r.json().catch(() => null);
+
+async function whole<T>(
+  request: () => Promise<Response>,
+  read: (r: Response) => Promise<unknown> = asJson,
+): Promise<Whole<T>> {
   let response: Response;
   const sentMs = Date.now();
   try {
@@ -88,9 +93,8 @@ async function whole<T>(request: () => Promise<Response>): Promise<Whole<T>> {
   const { headers } = response;
   shopClock.heard(sentMs, Number(headers.get(CLOCK_HEADER) ?? Number.NaN));
   if (response.status === 204) return { body: undefined as T, headers };
-  const json: unknown = await response.json().catch(() => null);
   if (!response.ok) {
-    const e = json as ApiError | null;
+    const e = (await asJson(response)) as ApiError | null;
     if (response.status === OTHER_ACCOUNT) otherAccount();
     if (response.status === SIGNED_OUT) signedOut();
     throw new ApiFailure(
@@ -100,7 +104,7 @@ async function whole<T>(request: () => Promise<Response>): Promise<Whole<T>> {
       e?.current,
     );
   }
-  return { body: json as T, headers };
+  return { body: (await read(response)) as T, headers };
 }
 
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
@@ -144,6 +148,12 @@ export const api = {
   /** With the answer's headers. */
   getWhole: <T>(path: string) =>
     whole<T>(() => fetch(`/api${path}`, { headers: headersOf(null), signal: AbortSignal.timeout(TIMEOUT_MS) })),
+  /** A file that the server makes, as it is. */
+  file: async (path: string): Promise<Blob> => {
+    const asked = () =>
+      fetch(`/api${path}`, { headers: headersOf(null), signal: AbortSignal.timeout(UPLOAD_TIMEOUT_MS) });
+    return (await whole<Blob>(asked, (r) => r.blob())).body;
+  },
   /** A write, as the contract types it. */
   send: <B, A>({ method, path }: Write<B, A>, body: B) => call<A>(method, path, method === 'DELETE' ? undefined : body),
   /** A file as it is. */

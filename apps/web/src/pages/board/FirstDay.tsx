@@ -78,8 +78,8 @@ export function FirstDay() {
         ))}
       </ol>
       <p className="m-0 text-soft">
-        A job goes through seven stations: {STATIONS.map((s) => STATION_LABELS[s]).join(', ')}. The bar at the top
-        always says what comes next. Jobs of another shop are read in on the <Link to="/logbook">Logbook</Link> page.
+        A job goes through seven stations: {STATIONS.map((s) => STATION_LABELS[s]).join(', ')}. What comes next is
+        always said on the page. Jobs of another shop are read in on the <Link to="/logbook">Logbook</Link> page.
       </p>
     </section>
   );

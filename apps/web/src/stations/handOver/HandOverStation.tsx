@@ -80,7 +80,7 @@ export function HandOverStation({ job }: StationProps) {
       : said`It stands at ${STATION_LABELS[station]}: ${next.title}. `;
   const status = (s: 'open' | 'closed') => run(() => changeHead(job, { status: s }));
   const document = documents[VIEWS[view]];
-  const href = `/api/jobs/${job.id}/hand-over/${VIEWS[view]}?units=${units}&zone=${encodeURIComponent(HERE.zone)}&paper=${paper}`;
+  const path = `/jobs/${job.id}/hand-over/${VIEWS[view]}?units=${units}&zone=${encodeURIComponent(HERE.zone)}&paper=${paper}`;
   const title = [job.vehicle.plate, job.vehicle.label].filter(Boolean).join(' ');
   return (
     <WithDock
@@ -104,10 +104,10 @@ export function HandOverStation({ job }: StationProps) {
             <button type="button" className="btn btn-lg" onClick={() => window.print()}>
               <Printer size={19} aria-hidden /> Print
             </button>
-            <a className="btn btn-lg" href={href} target="_blank" rel="noreferrer">
+            <a className="btn btn-lg" href={`/api${path}`} target="_blank" rel="noreferrer">
               <FileText size={19} aria-hidden /> PDF
             </a>
-            <Send href={href} name={`${title}.pdf`} subject={`${document.title}: ${title}`} />
+            <Send path={path} name={`${title}.pdf`} subject={`${document.title}: ${title}`} />
             {closed && mayWork && <CameBackButton job={job} />}
             {mayWork &&
               (closed ? (

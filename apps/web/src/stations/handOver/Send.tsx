@@ -1,15 +1,14 @@
 import { Send as Plane } from 'lucide-react';
+import { api } from '../../data/api.ts';
 import { Problem } from '../../ui/Problem.tsx';
 import { useAction } from '../../ui/useAction.ts';
 
 /** The paper as a file, by the system’s own sheet for sharing; where it has none, a mail beside the file. */
-export function Send({ href, name, subject }: { href: string; name: string; subject: string }) {
+export function Send({ path, name, subject }: { path: string; name: string; subject: string }) {
   const { busy, trouble, run } = useAction();
   const send = () =>
     run(async () => {
-      const answer = await fetch(href);
-      if (!answer.ok) throw new Error(`The PDF could not be made (${answer.status}). Try again in a moment.`);
-      const file = new File([await answer.blob()], name, { type: 'application/pdf' });
+      const file = new File([await api.file(path)], name, { type: 'application/pdf' });
       if (navigator.canShare?.({ files: [file] })) {
         // Shut without a choice: nothing was sent, and nothing is wrong.
         await navigator.share({ files: [file], title: subject }).catch((e: Error) => {
