@@ -147,9 +147,29 @@ describe('a new job', () => {
     banks: 1,
     injection: 'direct',
   } as VehicleView;
+  const visit = (job: string, at: string, status: string, causes: string[] = []) => ({
+    ...{
+      job,
+      at,
+      status,
+      causes,
+      station: null,
+      proven: true,
+      verdict: null,
+      cameBackOf: null,
+      repairs: [],
+      points: [],
+    },
+  });
+  const visits = [
+    visit('j5', '2026-03-02T08:00:00Z', 'closed', ['vac-leak']),
+    visit('j7', '2026-05-01T08:00:00Z', 'open'),
+    visit('j6', '2026-04-03T08:00:00Z', 'closed'),
+  ];
   const page = {
     ...SIGNED_IN,
     'GET /vehicles': { body: [vehicle] },
+    [`GET /vehicles/${vehicle.id}/history`]: { body: { vehicle, visits } },
     'GET /bays': { body: [] },
     'GET /adapters': { body: [{ address: 'sim:1', label: 'Bay 1 adapter', simulated: true }] },
   };
@@ -159,8 +179,16 @@ describe('a new job', () => {
     const { person } = await openSignedIn(<NewJob />);
     await person.type(await screen.findByRole('combobox', { name: 'A vehicle known here' }), 'estate{Enter}');
     expect(input('What you call it').value).toBe('Corvane 1.4');
+    // It stands in the shop already, and was here before: the newest visit first.
+    const open = await screen.findByText('A job is open on this car');
+    expect(open.closest('.alert')!.textContent).toMatch(/since 1 May 2026/);
+    expect(screen.getByRole('link', { name: 'Go there' }).getAttribute('href')).toBe('/jobs/j7');
+    expect(document.body.textContent).toMatch(
+      /Here 2 times: 3 Apr 2026; 2 Mar 2026, air leak after the throttle\. All of it/,
+    );
     await person.type(input('Outside air, °C'), '-3,5');
     await person.click(screen.getByRole('button', { name: 'stall' }));
+    expect(screen.getByRole('heading', { level: 1 }).textContent).toBe('Corvane 1.4: stall');
     await person.click(screen.getByRole('button', { name: 'Open the job' }));
     await waitFor(() => expect(asked.some((a) => a.method === 'POST')).toBe(true));
     const { body } = asked.find((a) => a.method === 'POST')!;

@@ -104,6 +104,8 @@ export function VehicleFields({ register, error, get, set, now }: Props) {
   return (
     <>
       <div className="grid grid-cols-2 gap-3">
+        {text('plate', 'Number plate')}
+        {text('note', 'Note (colour, body)')}
         {text('label', 'What you call it', { wide: true, required: true })}
         {text('displacementL', 'Displacement, L', decimal)}
         {text('cylinders', 'Cylinders', { inputMode: 'numeric' })}
@@ -112,8 +114,6 @@ export function VehicleFields({ register, error, get, set, now }: Props) {
         {choice('metering', 'Air is metered by', 'metering', true)}
         {choice('induction', 'Charged by')}
         {choice('injection', 'Injection')}
-        {text('plate', 'Number plate')}
-        {text('note', 'Note (colour, body)')}
         {text('year', 'Model year', { inputMode: 'numeric' })}
         {text('vin', 'VIN, if at hand')}
         {figure('odometerKm', 'Distance')}

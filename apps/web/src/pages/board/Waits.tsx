@@ -20,7 +20,7 @@ export function Waits({ waits }: { waits: readonly Wait[] }) {
     .map((w) => (
       <span
         key={`${w.for} ${w.until} ${say(w.what)}`}
-        className="badge badge-outline h-auto max-w-full gap-1.5 text-left whitespace-normal"
+        className="inline-flex max-w-full items-center gap-1.5 rounded-lg border border-soft px-2 py-0.5 text-[0.87rem] leading-snug font-[650] text-soft"
         title={say(w.what)}
       >
         {w.for === 'part' ? (

@@ -7,6 +7,8 @@ import {
   type VehicleView,
   WRITES,
 } from '@just-balance/contract';
+import { complaintLabel } from '@just-balance/core/case';
+import { midSentence } from '@just-balance/core/units';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { api, newId } from '../../data/api.ts';
@@ -19,12 +21,16 @@ import { useAskVehicle } from '../../job/vehicle/useAskVehicle.ts';
 import { VehicleAsked } from '../../job/vehicle/VehicleAsked.tsx';
 import { cardOf, EMPTY_VEHICLE, type VehicleForm, vehicleOf } from '../../job/vehicle/vehicleForm.ts';
 import { Combobox } from '../../ui/Combobox.tsx';
+import { WithDock } from '../../ui/Dock.tsx';
 import { Field } from '../../ui/Field.tsx';
 import { May } from '../../ui/May.tsx';
 import { NextStep } from '../../ui/NextStep.tsx';
+import { Plate } from '../../ui/Plate.tsx';
 import { Problem } from '../../ui/Problem.tsx';
 import { usePreferences } from '../../ui/preferences.tsx';
 import { useTypedForm } from '../../ui/useTypedForm.ts';
+
+import { KnownHere } from './KnownHere.tsx';
 
 interface Form extends VehicleForm, DayForm {
   story: string;
@@ -113,22 +119,36 @@ function NewJobForm() {
   });
   const adapter = watch('adapter');
 
+  const [plate, label] = [watch('plate').trim().toUpperCase(), watch('label').trim()];
+  const does = symptoms.map((id) => midSentence(complaintLabel(id))).join(', ');
   return (
-    <>
-      <NextStep
-        title="Say what it is and what is wrong"
-        why="Displacement, metering and banks make the expected values; the rest helps later."
-      />
-      <form className="grid gap-3 lg:grid-cols-2" onSubmit={submit} noValidate>
+    <WithDock
+      label="Next step"
+      dock={
+        <>
+          <div className="flex min-w-60 flex-1 items-center gap-4">
+            <Plate of={plate} className="text-[1.1rem]" />
+            <div className="min-w-0">
+              <h1 className="m-0 text-[1.35rem] leading-tight font-bold">
+                {label ? [label, does].filter(Boolean).join(': ') : 'Say what it is and what is wrong'}
+              </h1>
+              <p className="m-0 text-[0.95rem] text-soft">
+                Displacement, metering and banks make the expected values; the rest can follow.
+              </p>
+              <Problem text={rest} trouble={trouble} />
+            </div>
+          </div>
+          <button type="submit" form="new-job" className="btn btn-primary btn-xl max-sm:w-full" disabled={busy}>
+            Open the job
+          </button>
+        </>
+      }
+    >
+      <form id="new-job" className="grid gap-3 lg:grid-cols-2" onSubmit={submit} noValidate>
         <section className="card grid content-start gap-3 p-4">
           <h2 className="card-title">Vehicle</h2>
           {((bays?.length ?? 0) > 0 || (vehicles?.length ?? 0) > 0) && (
             <div className="flex flex-wrap items-end gap-2">
-              {bays?.map((b) => (
-                <button key={b.bay} type="button" className="btn" onClick={() => fromBay(b)}>
-                  Bay {b.bay}, simulated: {b.vehicle.label}
-                </button>
-              ))}
               {vehicles && vehicles.length > 0 && (
                 <Combobox
                   className="basis-full"
@@ -146,6 +166,16 @@ function NewJobForm() {
                   }}
                 />
               )}
+              {known && (
+                <div className="basis-full">
+                  <KnownHere key={known.id} vehicle={known.id} />
+                </div>
+              )}
+              {bays?.map((b) => (
+                <button key={b.bay} type="button" className="btn" onClick={() => fromBay(b)}>
+                  Bay {b.bay}, simulated: {b.vehicle.label}
+                </button>
+              ))}
             </div>
           )}
           <VehicleAsked
@@ -178,12 +208,8 @@ function NewJobForm() {
           </Field>
           <SymptomPicker all={COMPLAINTS} chosen={symptoms} change={setSymptoms} />
           <DayFields value={watch()} set={(k, text) => setValue(k, text)} error={(k) => error(k)} />
-          <Problem text={rest} trouble={trouble} />
-          <button type="submit" className="btn btn-primary btn-lg" disabled={busy}>
-            Open the job
-          </button>
         </section>
       </form>
-    </>
+    </WithDock>
   );
 }
