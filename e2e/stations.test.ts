@@ -85,12 +85,12 @@ describe('every station', () => {
     expect(await at()).toBe('service');
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.BACK_SPACE);
     await browser.press('R. Okafor', 'summary');
-    await browser.press('Number keys', 'label');
+    await browser.press('Keys: 1–7', 'label');
     await browser.press('R. Okafor', 'summary');
     await body.sendKeys('1');
     expect(await at()).toBe('service');
     await browser.press('R. Okafor', 'summary');
-    await browser.press('Number keys', 'label');
+    await browser.press('Keys: 1–7', 'label');
     await browser.press('R. Okafor', 'summary');
   });
 
