@@ -73,7 +73,21 @@ describe('what fits', () => {
     expect(causes[0]!.getAttribute('aria-pressed')).toBe('true');
     expect(causes[0]!.textContent).toMatch(/g\/s.*\d+ for, \d+ against/);
     expect(trims().getByRole('heading', { level: 2 }).textContent).toBe('Lean ▶, most at low airflow');
-    expect(document.body.textContent).toMatch(/\d+ others/);
+    // Each cause is named or counted, once, however many are named.
+    const counted = () => {
+      const [, others] = /(\d+) others/.exec(screen.getByRole('region', { name: 'What fits' }).textContent!)!;
+      return (
+        fits().getAllByRole('button', { pressed: true }).length +
+        fits().getAllByRole('button', { pressed: false }).length +
+        Number(others)
+      );
+    };
+    const all = counted();
+    await person.click(fits().getByRole('button', { name: /show/ }));
+    expect(fits().getAllByRole('button').length).toBeGreaterThan(causes.length);
+    expect(counted()).toBe(all);
+    await person.click(fits().getByRole('button', { name: /fewer/ }));
+    expect(counted()).toBe(all);
     // A typed figure keeps its unit beside it, in the figure face.
     const inFace = [...document.querySelectorAll('li > span > .figure')].map((f) => f.textContent!);
     expect(inFace.some((f) => /^[\d.–]+ (g\/s|mm)$/.test(f))).toBe(true);

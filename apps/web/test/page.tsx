@@ -5,7 +5,7 @@ import { configure, type RenderResult, render } from '@testing-library/react';
 import { type UserEvent, userEvent } from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { createMemoryRouter, MemoryRouter, type RouteObject, RouterProvider } from 'react-router';
-import { mutate, SWRConfig } from 'swr';
+import { SWRConfig, unload } from 'swr';
 import { patient } from '../../../scripts/lib/patience.cjs';
 import { read } from '../src/data/reads.ts';
 import { Me, useSession } from '../src/data/session.tsx';
@@ -163,8 +163,8 @@ function begin(page: ReactNode): RenderResult & { person: UserEvent } {
     this.open = false;
     this.dispatchEvent(new Event('close'));
   };
-  // A page just opened knows nothing yet.
-  void mutate(() => true, undefined, { revalidate: false });
+  // A page just opened knows nothing yet, and waits for nothing that another one asked for.
+  unload();
   const person = userEvent.setup();
   const result = render(page);
   return { ...result, person };

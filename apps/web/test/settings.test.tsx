@@ -14,6 +14,7 @@ import type { JobLive } from '../src/data/live.tsx';
 import { outbox } from '../src/data/queue.ts';
 import { LearnedPage } from '../src/pages/learned/LearnedPage.tsx';
 import { NewJob } from '../src/pages/newJob/NewJob.tsx';
+import { HandOverStation } from '../src/stations/handOver/HandOverStation.tsx';
 import { WouldPass } from '../src/stations/readiness/WouldPass.tsx';
 import { CleanOrReplacePanel } from '../src/stations/service/CleanOrReplacePanel.tsx';
 import { withMoments } from '../src/ui/days.ts';
@@ -86,6 +87,8 @@ async function page(settings: object, what: Parameters<typeof open>[0], ready: R
 }
 const sum = (labour: Labour | undefined) =>
   page(labour ? { labour } : {}, <CleanOrReplacePanel job={JOB} live={live} />, /Shop rate, per hour/);
+const sheet = (letterhead: object) =>
+  page({ letterhead }, <HandOverStation job={JOB} live={live} />, /What we found and did/);
 const learned = (learning: object) => page({ learning }, <LearnedPage />, /Nothing is learned yet/);
 const RULES = INSPECTION_RULES.map((r) => r.id);
 const record = {
@@ -128,6 +131,9 @@ const LOOKS: Readonly<Record<string, [() => Promise<string>, () => Promise<strin
     () => sum({ perHour: 150, currency: 'EUR' }),
     () => sum({ perHour: 150, currency: 'EUR', parts: { 'airflow sensor': 410 } }),
   ],
+  'letterhead.does': [() => sheet({}), () => sheet({ does: 'Engine workshop' })],
+  'letterhead.address': [() => sheet({}), () => sheet({ address: '3 High Road' })],
+  'letterhead.phone': [() => sheet({}), () => sheet({ phone: '0555' })],
 };
 
 describe('every field of the settings changes something that is said', () => {

@@ -387,6 +387,8 @@ describe('before a paper goes out', () => {
   test('a part without its number is named; the old one that is kept is said', () => {
     expect(checks(job()).parts).toBeUndefined();
     expect(checks(job({ entries: [part({})] })).parts).toMatchObject({ fine: false, why: 'hose.' });
+    const one = checks(job({ entries: [part({ number: 'A 1', oldKept: true })] }));
+    expect(one.parts!.why).toBe('1 part with number; the old one is kept.');
     const both = [part({ number: 'A 1', oldKept: true }), part({ name: 'clamp', number: 'B 2' })];
     expect(checks(job({ entries: both })).parts).toMatchObject({
       fine: true,

@@ -60,7 +60,7 @@ function partsCheck(job: HandOverJob): OutgoingCheck[] {
       title: bare.length === 0 ? 'Parts are named' : 'A part has no number',
       why:
         bare.length === 0
-          ? `${counted(parts.length, 'part')} with number${kept > 0 ? `; ${kept === parts.length ? 'the old ones are kept' : `of ${kept} the old one is kept`}` : ''}.`
+          ? `${counted(parts.length, 'part')} with number${kept > 0 ? `; ${kept < parts.length ? `of ${kept} the old one is kept` : kept === 1 ? 'the old one is kept' : 'the old ones are kept'}` : ''}.`
           : `${bare.join(', ')}.`,
     },
   ];

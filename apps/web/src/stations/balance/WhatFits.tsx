@@ -36,7 +36,7 @@ export function WhatFits({
   const likely = diagnosis.causes.filter((c) => c.probability >= COUNTED).length;
   const few = Math.min(SHOWN, Math.max(2, likely));
   const shown = diagnosis.causes.slice(0, all ? Math.max(few, ALL) : few);
-  const rest = diagnosis.causes.slice(SHOWN);
+  const rest = diagnosis.causes.slice(shown.length);
   const restSum = rest.reduce((s, c) => s + c.probability, 0);
   const cause = diagnosis.causes.find((c) => c.fault === selected) ?? diagnosis.causes[0]!;
   const twoBanks = diagnosis.causes.some((c) => c.fault === 'vac-leak-bank2');
@@ -99,6 +99,7 @@ export function WhatFits({
               onClick={() => setAll(!all)}
             >
               {all ? 'fewer' : 'show'}
+              <span className="sr-only"> of the causes</span>
             </button>
           </span>
           <Chance p={restSum} />
