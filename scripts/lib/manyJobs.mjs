@@ -91,7 +91,7 @@ export async function fillLogbook(sql, { shopId, count, until = new Date(), open
     [shopId],
   );
   const standing = `JSON_OBJECT('station', 'hand-over', 'next', JSON_OBJECT('station', 'hand-over', 'title', 'handed over', 'why', ''), 'stations', JSON_ARRAY(), 'work', NULL, 'worst', JSON_OBJECT('totalPct', CAST(MOD(n, 31) AS SIGNED) - 6, 'at', 'idle'), 'proof', JSON_OBJECT('verdict', 'proven', 'remains', JSON_ARRAY()))`;
-  const summary = `JSON_OBJECT('label', ${model}, 'note', ${colour}, 'standing', ${standing}, 'counts', JSON_OBJECT('records', 1, 'recordsAfter', 0, 'before', 2, 'after', 2, 'tests', 1, 'repairs', 1), 'leading', JSON_OBJECT('fault', ${cause}, 'probability', 0.8), 'waits', JSON_ARRAY(), 'hands', ${who}, 'found', JSON_OBJECT('cause', ${cause}, 'codes', JSON_ARRAY(${pick(CODES, 1.73)})))`;
+  const summary = `JSON_OBJECT('label', ${model}, 'note', ${colour}, 'plate', NULL, 'standing', ${standing}, 'counts', JSON_OBJECT('records', 1, 'recordsAfter', 0, 'before', 2, 'after', 2, 'tests', 1, 'repairs', 1), 'leading', JSON_OBJECT('fault', ${cause}, 'probability', 0.8), 'waits', JSON_ARRAY(), 'hands', ${who}, 'found', JSON_OBJECT('cause', ${cause}, 'codes', JSON_ARRAY(${pick(CODES, 1.73)})))`;
   await sql.query(
     `INSERT INTO job (id, shopId, createdAt, rev, vehicleId, status, complaint, ambient, adapter, practice, filed, openedBy, summary, changes) SELECT ${job}, ?, ${at}, 1, ${car}, IF(n > ${count - open}, 'open', 'closed'), JSON_OBJECT('symptoms', JSON_ARRAY('rough-idle'), 'story', ${pick(WORDS, 1.9)}), '{}', NULL, 0, 1, ${who}, ${summary}, 1 FROM ${seq}`,
     [shopId],

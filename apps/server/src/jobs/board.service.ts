@@ -12,6 +12,8 @@ import { badFields } from '../common/errors.ts';
 import type { Actor } from '../common/request.ts';
 import { Capture } from '../rows/captures.ts';
 import { Job } from '../rows/jobs.ts';
+import { Vehicle } from '../rows/vehicles.ts';
+import { readVehicle } from './stored.ts';
 import { keptSummary, LISTED, type ListedJob, listItem } from './summaries.ts';
 import { JobWrites } from './write.ts';
 
@@ -77,8 +79,21 @@ export class BoardService {
   /** Rows of a list; a job whose summary was not kept yet is read whole, once. */
   async listed(who: Actor, rows: readonly ListedJob[]): Promise<JobListItem[]> {
     const out: JobListItem[] = [];
-    for (const job of rows) out.push(listItem(job, await this.jobs.summaryOf(job, who.shopId)));
+    const plates = await this.platesOf(who, rows);
+    for (const job of rows) {
+      const summary = await this.jobs.summaryOf(job, who.shopId);
+      const plate = plates.get(job.vehicleId);
+      out.push(listItem(job, plate === undefined ? summary : { ...summary, plate }));
+    }
     return out;
+  }
+
+  /** By vehicle, for rows whose summary is of before plates were kept in it: one query for all of them, or none. */
+  private async platesOf(who: Actor, rows: readonly ListedJob[]): Promise<Map<string, string | null>> {
+    const id = rows.filter((r) => keptSummary(r)?.plate === undefined).map((r) => r.vehicleId);
+    if (id.length === 0) return new Map();
+    const cars = await Vehicle.findAll({ where: { id, shopId: who.shopId } });
+    return new Map(cars.map((v) => [v.id, readVehicle(v).value.plate ?? null]));
   }
 
   async running(who: Actor): Promise<RunningCapture[]> {

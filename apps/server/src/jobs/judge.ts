@@ -43,7 +43,9 @@ export async function judge(
   const last = parts.diagnosis;
   if ((input.readings?.length ?? 0) + (input.tests?.length ?? 0) === 0) return last;
   const known = await knownViews(parts.vehicle, [], transaction);
-  const settings = known.length > 0 ? { ...shop, known: known.map(figureOf) } : shop;
+  // What stands on papers, and what an hour costs, is no part of a judgement, and is not kept with each.
+  const { letterhead: _, labour: __, place: ___, ...weighed } = shop;
+  const settings: Settings = known.length > 0 ? { ...weighed, known: known.map(figureOf) } : weighed;
   const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
   if (last && last.coreVersion === CORE_VERSION && same(last.input, input) && same(last.settings, settings))
     return last;

@@ -77,8 +77,7 @@ export class JobWrites {
 
   /** The job's summary: as the last write kept it, or worked out where an earlier version kept another one. */
   async summaryOf(job: Pick<ListedJob, 'id' | 'summary'>, shopId: string): Promise<StoredSummary> {
-    const kept = keptSummary(job);
-    return kept && kept.plate !== undefined ? kept : this.sumUp(job.id, shopId);
+    return keptSummary(job) ?? (await this.sumUp(job.id, shopId));
   }
 
   /** Of a job from before summaries were kept. */

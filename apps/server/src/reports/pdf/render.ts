@@ -100,21 +100,20 @@ async function laidOut(
   return { pdf: await pdfmake.createPdf(definition).getBuffer(), pages: all };
 }
 
-/** The shop as its customers know it, as a letter of it begins. */
+/** The shop as its customers know it, in one line, as a letter of it begins. */
 function letterhead({ letterhead: [shop = '', ...more] }: HandOverDocument, k: number): Content[] {
+  const small = more.length === 0 ? [] : [{ text: words(`   ${more.join(' · ')}`), fontSize: 8.5 * k, color: SOFT }];
   return [
-    tagged({ text: words(shop), fontSize: 15 * k, bold: true }, [{ type: 'P', key: 'shop' }]),
-    ...more.map((line, i) =>
-      tagged({ text: words(line), color: SOFT, fontSize: 9.5 * k }, [{ type: 'P', key: `letterhead${i}` }]),
-    ),
-    { text: '', margin: [0, 0, 0, 6 * k] },
+    tagged({ text: [{ text: words(shop), fontSize: 13 * k, bold: true }, ...small], margin: [0, 0, 0, 2 * k] }, [
+      { type: 'P', key: 'shop' },
+    ]),
   ];
 }
 
-/** What stands under the title; the shop stands above it already. */
-const aboutOf = ({ about, plate }: HandOverDocument): string[] => [
-  ...(plate ? [`Plate ${plate}`] : []),
-  ...about.slice(1),
+/** What stands under the title; the shop stands above it already. The plate goes before the car. */
+const aboutOf = ({ about: [, first = '', ...more], plate }: HandOverDocument): string[] => [
+  plate ? `${plate} · ${first}` : first,
+  ...more,
 ];
 
 function section(s: DocumentSection, pictures: ReadonlyMap<string, Picture>, k: number): Content[] {
